@@ -1,0 +1,193 @@
+package collector
+
+import (
+	"math"
+	"sort"
+
+	"gladember/core/design"
+)
+
+// An Uncertainty is one input and by how much it moves for one sigma.
+type Uncertainty struct {
+	Name string // as a builder says it
+	By   Tuning
+}
+
+// One sigma of each input. The product's own judgement of the correlations'
+// scatter and of what a hand-built box varies by.
+const (
+	sigmaTauAlpha  = 0.025
+	sigmaEmittance = 0.03
+	sigmaWind      = 0.35
+	sigmaSkyDew    = 3.0 // K, with a dew point known
+	sigmaSky       = 6.0 // K, without
+	sigmaAirNu     = 0.15
+	sigmaGapNu     = 0.08
+	sigmaFoam      = 0.20
+	sigmaFanCurve  = 0.10
+	sigmaFittings  = 0.20
+	sigmaFlexible  = 0.30
+	sigmaBypass    = 0.05
+	sigmaClearSky  = 0.05
+)
+
+var sigmaLeak = math.Log(1.65)
+
+// Uncertainties lists the inputs of a box that are not known. forecast adds
+// the sun's own; a flow given leaves out those of fan and ducts.
+func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
+	us := []Uncertainty{
+		{"how clear the cover and how dark the paint is", Tuning{TauAlpha: sigmaTauAlpha}},
+		{"infrared given off by the surfaces", Tuning{Emittance: sigmaEmittance}},
+		{"wind on the glass", Tuning{Wind: sigmaWind}},
+		{"how cold the sky is", Tuning{Sky: sigmaSky}},
+		{"how well the air takes up heat", Tuning{AirNu: sigmaAirNu}},
+		{"convection in the standing air", Tuning{GapNu: sigmaGapNu}},
+		{"foam and what bridges it", Tuning{Foam: sigmaFoam}},
+		{"leaks at the seams", Tuning{Leak: sigmaLeak}},
+	}
+	if h.Absorber.Family == design.ScreenBox {
+		us = append(us, Uncertainty{"air that slips around the screens", Tuning{Bypass: sigmaBypass}})
+	}
+	if !flowGiven {
+		f := sigmaFittings
+		if h.Air.Duct != "smooth" {
+			f = sigmaFlexible
+		}
+		us = append(us, Uncertainty{"the fan's true curve", Tuning{FanCurve: sigmaFanCurve}},
+			Uncertainty{"resistance of duct and fittings", Tuning{Fittings: f}})
+	}
+	if forecast {
+		us = append(us, Uncertainty{"the clear-sky sun", Tuning{Sun: sigmaClearSky}})
+	}
+	return us
+}
+
+// Cause is a part of a band: what the figure moves by when one input moves by
+// one sigma.
+type Cause struct {
+	Name   string
+	Effect float64
+}
+
+// Band is where a figure lies with 95 % (k = 2), and what makes it wide, the
+// largest first.
+type Band struct {
+	Value, Low, High float64
+	U                float64 // standard uncertainty
+	Causes           []Cause
+}
+
+// Largest returns the first n causes that matter at all.
+func (b Band) Largest(n int) []Cause {
+	for i, c := range b.Causes {
+		if i == n || math.Abs(c.Effect) < 1e-3*b.U {
+			return b.Causes[:i]
+		}
+	}
+	return b.Causes
+}
+
+func band(value float64, causes []Cause) Band {
+	sum := 0.0
+	for _, c := range causes {
+		sum += c.Effect * c.Effect
+	}
+	u := math.Sqrt(sum)
+	sort.SliceStable(causes, func(i, j int) bool { return math.Abs(causes[i].Effect) > math.Abs(causes[j].Effect) })
+	return Band{Value: value, Low: value - 2*u, High: value + 2*u, U: u, Causes: causes}
+}
+
+// Peak is a layer of the box on the hottest windless noon with the fan still.
+type Peak struct {
+	LayerTemps
+	Upper float64 // one-sided upper 95 % of its hottest spot, C
+}
+
+// Evaluation is a box at given conditions with everything that is said of it.
+type Evaluation struct {
+	Heater     design.Heater
+	Running    Result // fan on, or the flow given
+	Still      Result // the same sun and weather, no air passing
+	Noon       Result // no air passing, wind at most 1 m/s, sun at least 1,100 W/m2
+	Peaks      []Peak // of Noon
+	Heat       Band
+	Outlet     Band
+	Efficiency Band
+	Stagnation Band // of Still's absorber
+	Flow       Band // kg/s
+}
+
+// Safety conditions: the windless bright noon against which materials are
+// judged.
+const (
+	SafetySun  = 1100.0 // W/m2 on the glass
+	SafetyWind = 1.0    // m/s
+)
+
+// oneSided is the normal quantile of 95 %.
+const oneSided = 1.645
+
+// Evaluate rates a heater running, standing still and on the windless noon,
+// each with its band. forecast says that the sun is computed, not measured.
+func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error) {
+	e := Evaluation{Heater: *h}
+	d, err := Describe(h)
+	if err != nil {
+		return e, err
+	}
+	noon := c
+	if s := noon.Sun.Total(); s < SafetySun {
+		if s <= 0 {
+			noon.Sun.Beam = SafetySun
+		} else {
+			k := SafetySun / s
+			noon.Sun.Beam *= k
+			noon.Sun.Sky *= k
+			noon.Sun.Ground *= k
+		}
+	}
+	noon.Wind = math.Min(noon.Wind, SafetyWind)
+	noon.WindH = 0
+	if e.Running, err = d.Rate(c, Tuning{}, nil); err != nil {
+		return e, err
+	}
+	if e.Still, err = d.Still(c, Tuning{}, nil); err != nil {
+		return e, err
+	}
+	if e.Noon, err = d.Still(noon, Tuning{}, &e.Still); err != nil {
+		return e, err
+	}
+	var heat, outlet, eff, still, flow []Cause
+	square := make([]float64, len(e.Noon.Layers))
+	for _, u := range Uncertainties(h, c.Flow > 0, forecast) {
+		r, err := d.Rate(c, u.By, &e.Running)
+		if err != nil {
+			return e, err
+		}
+		s, err := d.Still(c, u.By, &e.Still)
+		if err != nil {
+			return e, err
+		}
+		n, err := d.Still(noon, u.By, &e.Noon)
+		if err != nil {
+			return e, err
+		}
+		heat = append(heat, Cause{u.Name, r.Heat - e.Running.Heat})
+		outlet = append(outlet, Cause{u.Name, r.Outlet - e.Running.Outlet})
+		eff = append(eff, Cause{u.Name, r.Efficiency - e.Running.Efficiency})
+		still = append(still, Cause{u.Name, s.AbsorberMax - e.Still.AbsorberMax})
+		flow = append(flow, Cause{u.Name, r.Mass - e.Running.Mass})
+		for i := range square {
+			x := n.Layers[i].Max - e.Noon.Layers[i].Max
+			square[i] += x * x
+		}
+	}
+	e.Heat, e.Outlet = band(e.Running.Heat, heat), band(e.Running.Outlet, outlet)
+	e.Efficiency, e.Stagnation = band(e.Running.Efficiency, eff), band(e.Still.AbsorberMax, still)
+	e.Flow = band(e.Running.Mass, flow)
+	for i, l := range e.Noon.Layers {
+		e.Peaks = append(e.Peaks, Peak{l, l.Max + oneSided*math.Sqrt(square[i])})
+	}
+	return e, nil
+}

@@ -1,0 +1,444 @@
+package collector
+
+import (
+	"fmt"
+	"go/constant"
+	"go/token"
+	"go/types"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"gonum.org/v1/gonum/mat"
+
+	"gladember/core/air"
+	"gladember/core/design"
+	"gladember/core/optics"
+	"gladember/core/solar"
+	"gladember/core/units"
+)
+
+func within(t *testing.T, what string, got, want, share float64) {
+	t.Helper()
+	if !(math.Abs(got-want) <= share*math.Abs(want)) {
+		t.Errorf("%s = %.6g, want %.6g within %.2g %%", what, got, want, share*100)
+	}
+}
+
+func fixed(g float64) func(_, _ float64) float64 { return func(_, _ float64) float64 { return g } }
+
+// Hottel-Whillier-Bliss for a back-pass plate with constant coefficients, D&B
+// section 6.14: F' = 1/(1 + UL/(h1 + 1/(1/h2 + 1/hr))), then FR and outlet.
+func TestFlatPlateTheory(t *testing.T) {
+	const (
+		area, s, ul, h1, h2, hr = 2.0, 700.0, 6.5, 12.0, 12.0, 6.0
+		ta, ti, m, cp           = 5.0, 18.0, 0.035, 1007.0
+	)
+	f := Flow{Mass: m}
+	feeds, _, _ := along(0, f)
+	n := Network{Segments: Segments, Area: area, Sun: []float64{s, 0}, Cp: cp, Inlet: ti, Outside: [outsides]float64{ta, ta},
+		Links:  []Link{{A: 0, To: Ambient, Role: Front, G: fixed(ul)}, {A: 0, B: 1, G: fixed(hr)}},
+		Airs:   []Air{{Feeds: feeds, Touches: []Touch{always(0, h1), always(1, h2)}}},
+		Outlet: []Feed{{From: 0, At: Segments - 1, Mass: m}}}
+	st, err := n.Solve(nil, settled)
+	if err != nil {
+		t.Fatal(err)
+	}
+	fp := 1 / (1 + ul/(h1+1/(1/h2+1/hr)))
+	fr := m * cp / (area * ul) * (1 - math.Exp(-area*ul*fp/(m*cp)))
+	q := area * fr * (s - ul*(ti-ta))
+	within(t, "useful heat", m*cp*(st.Outlet-ti), q, 0.005)
+	within(t, "outlet", st.Outlet, ti+q/(m*cp), 0.005)
+	// F' from the network's own mean temperatures.
+	tf := ti + q/area/(fr*ul)*(1-fr/fp)
+	within(t, "F'", m*cp*(st.Outlet-ti)/area/(s-ul*(tf-ta)), fp, 0.005)
+}
+
+// A double pass: down one side of a plate and back up the other, against the
+// boundary-value problem solved by a matrix exponential (gonum mat.Dense.Exp).
+func TestCounterflowMatrixExponential(t *testing.T) {
+	const (
+		area, s, u, h1, h2 = 1.6, 650.0, 4.0, 9.0, 15.0
+		ta, ti, m, cp      = 0.0, 16.0, 0.03, 1007.0
+	)
+	down, _, _ := along(0, Flow{Mass: m})
+	up := make([][]Feed, Segments)
+	for i := range Segments {
+		up[i] = []Feed{{From: 1, At: i + 1, Mass: m}}
+	}
+	up[Segments-1] = []Feed{{From: 0, At: Segments - 1, Mass: m}}
+	n := Network{Segments: Segments, Area: area, Sun: []float64{s}, Cp: cp, Inlet: ti, Outside: [outsides]float64{ta, ta},
+		Links:  []Link{{A: 0, To: Ambient, Role: Front, G: fixed(u)}},
+		Airs:   []Air{{Feeds: down, Touches: []Touch{always(0, h1)}}, {Feeds: up, Touches: []Touch{always(0, h2)}}},
+		Outlet: []Feed{{From: 1, At: 0, Mass: m}}}
+	st, err := n.Solve(nil, settled)
+	if err != nil {
+		t.Fatal(err)
+	}
+	// d/dx (T1, T2, 1) with the plate eliminated; x from 0 to the whole area.
+	c, w := m*cp, u+h1+h2
+	a := mat.NewDense(3, 3, []float64{
+		area * h1 / c * (h1/w - 1), area * h1 / c * h2 / w, area * h1 / c * (s + u*ta) / w,
+		-area * h2 / c * h1 / w, -area * h2 / c * (h2/w - 1), -area * h2 / c * (s + u*ta) / w,
+		0, 0, 0})
+	var e mat.Dense
+	e.Exp(a)
+	// T1(L) = T2(L) fixes T2(0).
+	d := func(j int) float64 { return e.At(0, j) - e.At(1, j) }
+	t20 := -(d(0)*ti + d(2)) / d(1)
+	within(t, "outlet", st.Outlet, t20, 0.005)
+	within(t, "heat", st.Outlet-ti, t20-ti, 0.005)
+}
+
+// D&B example 6.4.1: plate 100 C, ambient and sky 10 C, wind coefficient 10,
+// 25 mm gap, tilt 45, emittances 0.95 and 0.88: Ut 6.6 W/m2K, cover 48.3 C.
+// Klein's formula gives 6.64, and 3.88 for two covers.
+func TestTopLossDuffieBeckman(t *testing.T) {
+	for covers, want := range map[int]float64{1: 6.6, 2: 3.88} {
+		d := Description{Width: 1, Height: 2, Between: 0.025}
+		for range covers {
+			d.Sheets = append(d.Sheets, optics.Sheet{N: 1.526})
+			d.CoverInfrared = append(d.CoverInfrared, optics.Layer{ReflectFront: 0.12, ReflectBack: 0.12})
+		}
+		sun, ir := opaque(1, 0.95)
+		d.Passages.Layers = []Layer{{Gap: 0.025, Infrared: ir, Sun: sun, Kind: AbsorberLayer}}
+		d.BackU, d.EdgeUA = func(Tuning) float64 { return 0 }, func(Tuning) float64 { return 0 }
+		c := Conditions{Tilt: 45, Ambient: 10, Sky: 10, WindH: 10, Pressure: air.SeaLevel}
+		n := Network{Segments: 2, Area: d.Aperture(), Sun: make([]float64, covers+1), Outside: [outsides]float64{10, 10}}
+		n.Links = d.links(c, Tuning{}, nil)
+		lo, hi := 0.0, 2000.0
+		var st *State
+		for range 60 {
+			n.Sun[covers] = (lo + hi) / 2
+			var err error
+			if st, err = n.Solve(st, settled); err != nil {
+				t.Fatal(err)
+			}
+			if st.Layer[0][covers] < 100 {
+				lo = n.Sun[covers]
+			} else {
+				hi = n.Sun[covers]
+			}
+		}
+		within(t, fmt.Sprint("Ut, covers ", covers), n.Sun[covers]/90, want, 0.02)
+		if covers == 1 {
+			within(t, "Klein's Ut", n.Sun[covers]/90, 6.64, 0.02)
+			within(t, "cover", st.Layer[0][0], 48.3, 0.02)
+		}
+	}
+}
+
+// bright is a usual winter noon.
+func bright() Conditions {
+	return Conditions{Sun: solar.OnPlane{Beam: 800, Sky: 70, Ground: 30, Incidence: 20}, Tilt: 65, Ambient: 0, Inlet: 18, Sky: -22, Wind: 3, Pressure: 95000}
+}
+
+// randomBox draws a valid heater and weather.
+func randomBox(r *rand.Rand) (design.Heater, Conditions) {
+	for {
+		u := func(lo, hi float64) float64 { return lo + (hi-lo)*r.Float64() }
+		pick := func(s ...string) string { return s[r.IntN(len(s))] }
+		cs := []design.Change{
+			{Path: "absorber.family", Value: pick("screen-box", "back-pass-plate")},
+			{Path: "pane.width_m", Value: u(0.4, 1.3)}, {Path: "pane.height_m", Value: u(0.5, 2.5)},
+			{Path: "cover.layers", Value: 1 + r.IntN(2)}, {Path: "cover.material", Value: pick("glass", "acrylic", "polycarbonate", "low-iron-glass")},
+			{Path: "box.gap_m", Value: u(0.015, 0.06)}, {Path: "box.back_foam_m", Value: u(0.0, 0.08)}, {Path: "box.foam", Value: pick("xps", "polyiso", "mineral-wool")},
+			{Path: "air.diameter_m", Value: u(0.08, 0.2)}, {Path: "air.fan_side", Value: pick("inlet", "outlet")}, {Path: "air.fan", Value: pick("computer-120", "bath-4", "inline-4", "inline-6")},
+			{Path: "absorber.paint", Value: pick("flat-black", "gloss-black")},
+		}
+		h, err := design.Apply(design.New(), units.System{}, cs...)
+		if err != nil {
+			continue
+		}
+		more := []design.Change{{Path: "absorber.screens.layers", Value: 1 + r.IntN(3)}, {Path: "absorber.screens.lift_m", Value: u(0, 0.1)}}
+		if h.Absorber.Family == design.BackPassPlate {
+			more = []design.Change{{Path: "absorber.back_pass.channel_m", Value: u(0.01, 0.06)}, {Path: "absorber.back_pass.baffles", Value: r.IntN(5)}}
+		}
+		if h, err = design.Apply(h, units.System{}, more...); err != nil {
+			continue
+		}
+		ta := u(-20, 15)
+		return h, Conditions{Sun: solar.OnPlane{Beam: u(200, 900), Sky: u(20, 120), Ground: u(0, 100), Incidence: u(0, 60)}, Tilt: u(30, 90),
+			Ambient: ta, Inlet: u(5, 25), Sky: solar.Swinbank(ta), Wind: u(0, 6), Pressure: u(75000, 101325), Flow: u(0.008, 0.05) * h.Aperture()}
+	}
+}
+
+func rate(t *testing.T, h *design.Heater, c Conditions) Result {
+	t.Helper()
+	r, err := Rate(h, c)
+	if err != nil {
+		j, _ := design.Encode(*h)
+		t.Fatalf("%v\n%s\n%+v", err, j, c)
+	}
+	return r
+}
+
+// What must hold on any box, whatever it is made of.
+func TestPropertiesOnRandomBoxes(t *testing.T) {
+	r := rand.New(rand.NewPCG(13, 14))
+	boxes := 500
+	if testing.Short() {
+		boxes = 100
+	}
+	for i := range boxes {
+		h, c := randomBox(r)
+		base := rate(t, &h, c)
+		fail := func(format string, args ...any) {
+			t.Helper()
+			j, _ := design.Encode(h)
+			t.Fatalf("box %d: %s\n%s\n%+v", i, fmt.Sprintf(format, args...), j, c)
+		}
+		if math.Abs(base.Energy.Sum()-base.Energy.Sun) > 1e-3*base.Energy.Sun || math.Abs(base.Energy.Sun-c.Sun.Total()*base.Aperture) > 1e-6*base.Energy.Sun {
+			fail("energy %+v sums to %v", base.Energy, base.Energy.Sum())
+		}
+		hottest := math.Inf(-1)
+		for _, l := range base.Layers {
+			hottest = math.Max(hottest, l.Max)
+		}
+		if base.Outlet > math.Max(hottest, c.Inlet)+1e-4 {
+			fail("air at %v is hotter than any surface (%v)", base.Outlet, hottest)
+		}
+		d, _ := Describe(&h)
+		still := func(d Description, c Conditions) float64 {
+			s, err := d.Still(c, Tuning{}, nil)
+			if err != nil {
+				fail("%v", err)
+			}
+			return s.AbsorberMax
+		}
+		// More air comes out cooler and carries more heat. Two things may eat
+		// the gain, both real: seams that leak more at the higher pressure, so
+		// they are closed here, and the screen box's first sweep along the cold
+		// glass, which by forced flow can cost up to 1 % of the sun.
+		tight := h.Clone()
+		tight.Box.Seam = 0
+		more := c
+		more.Flow *= 1.1
+		if x, y := rate(t, &tight, c), rate(t, &tight, more); x.Heat > 0 {
+			allowed := 0.0
+			if h.Absorber.Family == design.ScreenBox {
+				allowed = 0.01 * x.Energy.Sun
+			}
+			if y.Outlet >= x.Outlet || y.Heat <= x.Heat-allowed {
+				fail("more flow: %v C %v W after %v C %v W", y.Outlet, y.Heat, x.Outlet, x.Heat)
+			}
+		}
+		sunny := c
+		sunny.Sun.Beam *= 1.1
+		if x := rate(t, &h, sunny); x.Heat <= base.Heat || x.AbsorberMax <= base.AbsorberMax || still(d, sunny) <= still(d, c) {
+			fail("more sun gave no more heat or no hotter box")
+		}
+		cold := c
+		cold.Ambient -= 3
+		if x := rate(t, &h, cold); x.Heat >= base.Heat {
+			fail("colder outdoors gave more heat")
+		}
+		windy := c
+		windy.Wind += 1
+		if x := rate(t, &h, windy); base.CoverOuter > c.Ambient && x.Heat >= base.Heat {
+			fail("windier outdoors gave more heat")
+		}
+		foam := h.Clone()
+		foam.Box.BackFoam += 0.01
+		if x := rate(t, &foam, c); base.Layers[len(base.Layers)-1].Mean > c.Ambient && x.Heat < base.Heat-1e-6 {
+			fail("thicker foam gave less heat")
+		}
+		dirty := h.Clone()
+		dirty.Cover.Dirt += 0.03
+		if x := rate(t, &dirty, c); x.Heat >= base.Heat {
+			fail("dirtier glass gave more heat")
+		}
+		high := c
+		high.Pressure *= 0.85
+		if x := rate(t, &h, high); math.Abs(x.Heat-base.Heat) > 0.03*c.Sun.Total()*base.Aperture {
+			fail("1,300 m higher at equal mass flow: %v W after %v W", x.Heat, base.Heat)
+		}
+		if h.Cover.Layers == 1 {
+			two := h.Clone()
+			two.Cover.Layers, two.Cover.Between = 2, 0.016
+			// The covers' own reflection can outweigh their insulation on a box
+			// that loses most at its back, so the claim is for an insulated one.
+			td, _ := Describe(&two)
+			if h.Box.BackFoam > 0.02 && still(td, c) <= still(d, c) {
+				fail("a second cover gave a lower stagnation temperature: %v after %v", still(td, c), still(d, c))
+			}
+		}
+		// Continuous: every input moved by 0.1 % moves the heat by under 1 % of the sun.
+		for k := range 8 {
+			e := c
+			[]func(){func() { e.Flow *= 1.001 }, func() { e.Sun.Beam *= 1.001 }, func() { e.Ambient += 0.03 }, func() { e.Inlet += 0.03 },
+				func() { e.Wind = e.Wind*1.001 + 0.001 }, func() { e.Tilt *= 1.001 }, func() { e.Pressure *= 1.001 }, func() { e.Sun.Incidence *= 1.001 }}[k]()
+			if x := rate(t, &h, e); math.Abs(x.Heat-base.Heat) > 0.01*base.Energy.Sun || math.Abs(x.Outlet-base.Outlet) > 0.6 {
+				fail("step %d: %v W after %v W", k, x.Heat, base.Heat)
+			}
+		}
+	}
+}
+
+// With its fan, a box settles where fan and system agree, and its flow never
+// reaches the fan's rating.
+func TestFanPointOnRandomBoxes(t *testing.T) {
+	r := rand.New(rand.NewPCG(15, 16))
+	for range 100 {
+		h, c := randomBox(r)
+		c.Flow = 0
+		x := rate(t, &h, c)
+		if x.FanFlow >= h.Air.FanFree || x.FanFlow <= 0 {
+			t.Fatalf("fan flow %v of %v", x.FanFlow, h.Air.FanFree)
+		}
+		c.Flow = x.Mass
+		y := rate(t, &h, c)
+		within(t, "the same flow given", y.Heat, x.Heat, 2e-4)
+	}
+}
+
+// The families share one solver: a plate box handed the passages of a screen
+// box is that screen box.
+func TestPassagesAreTheFamily(t *testing.T) {
+	plate, _ := design.Apply(design.New(), units.System{}, design.Change{Path: "absorber.family", Value: "back-pass-plate"})
+	screens := design.New()
+	dp, err := Describe(&plate)
+	if err != nil {
+		t.Fatal(err)
+	}
+	ds, err := Describe(&screens)
+	if err != nil {
+		t.Fatal(err)
+	}
+	own, _ := dp.Rate(bright(), Tuning{}, nil)
+	dp.Passages, dp.EdgeUA = ds.Passages, ds.EdgeUA // the box is as deep as its passages
+	swapped, err := dp.Rate(bright(), Tuning{}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	want, _ := ds.Rate(bright(), Tuning{}, nil)
+	if swapped.Heat != want.Heat || swapped.Outlet != want.Outlet {
+		t.Errorf("swapped passages give %v W, the screen box %v W", swapped.Heat, want.Heat)
+	}
+	if own.Heat == want.Heat {
+		t.Error("the two families give the same heat: the swap shows nothing")
+	}
+}
+
+// Two equal boxes side by side give twice one.
+func TestTwoBoxesAreTwice(t *testing.T) {
+	for _, name := range design.ExampleNames() {
+		h, _ := design.Named(name)
+		d, _ := Describe(&h)
+		c := bright()
+		c.Flow = 0.03
+		one, err := withoutSeam(d).Rate(c, Tuning{}, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		two := d
+		two.Passages.Air = func(f Flow) AirNet { // both boxes' air through one net
+			f.Mass, f.LeakOut, f.LeakIn = f.Mass/2, f.LeakOut/2, f.LeakIn/2
+			n := d.Passages.Air(f)
+			for _, set := range [][]Feed{n.Outlet, n.LeakOut} {
+				for i := range set {
+					set[i].Mass *= 2
+				}
+			}
+			for _, a := range n.Airs {
+				for _, fs := range a.Feeds {
+					for i := range fs {
+						fs[i].Mass *= 2
+					}
+				}
+			}
+			return n
+		}
+		two.Width *= 2
+		two.Seam = 0
+		two.EdgeUA = func(x Tuning) float64 { return 2 * d.EdgeUA(x) }
+		c.Flow *= 2
+		both, err := two.Rate(c, Tuning{}, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		within(t, name, both.Heat, 2*one.Heat, 1e-6)
+	}
+}
+
+func withoutSeam(d Description) *Description {
+	d.Seam = 0
+	return &d
+}
+
+// The working of each headline figure, evaluated by Go's own constant
+// evaluator, gives the figure.
+func TestWorkingsReproduceTheFigures(t *testing.T) {
+	for _, name := range design.ExampleNames() {
+		h, _ := design.Named(name)
+		e, err := Evaluate(&h, bright(), true)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for key, w := range e.Workings() {
+			pkg := types.NewPackage("x", "x")
+			scope := pkg.Scope()
+			for _, term := range w.Terms {
+				scope.Insert(types.NewConst(token.NoPos, pkg, term.Symbol, types.Typ[types.UntypedFloat], constant.MakeFloat64(term.Value)))
+			}
+			tv, err := types.Eval(token.NewFileSet(), pkg, token.NoPos, w.Formula)
+			if err != nil {
+				t.Fatalf("%s: %s: %v", key, w.Formula, err)
+			}
+			got, _ := constant.Float64Val(tv.Value)
+			within(t, name+" "+key, got, w.Value, 1e-9)
+			if w.Band == nil || w.Band.Low > w.Value || w.Band.High < w.Value || len(w.Band.Largest(3)) == 0 {
+				t.Errorf("%s %s has no honest band: %+v", name, key, w.Band)
+			}
+		}
+	}
+}
+
+// A band widens with what is not known: with the sun forecast it is wider than
+// with the sun given, and a given flow takes fan and ducts out of it.
+func TestBandsFollowWhatIsKnown(t *testing.T) {
+	h := design.New()
+	c := bright()
+	given, _ := Evaluate(&h, c, false)
+	forecast, _ := Evaluate(&h, c, true)
+	if forecast.Heat.U <= given.Heat.U {
+		t.Errorf("forecast band %v is not wider than %v", forecast.Heat.U, given.Heat.U)
+	}
+	c.Flow = given.Running.Mass
+	flow, _ := Evaluate(&h, c, false)
+	if flow.Heat.U >= given.Heat.U || flow.Flow.U != 0 {
+		t.Errorf("with the flow given the band is %v, without %v", flow.Heat.U, given.Heat.U)
+	}
+	for _, p := range given.Peaks {
+		if p.Upper <= p.Max {
+			t.Errorf("%s: upper bound %v under its value %v", p.Name, p.Upper, p.Max)
+		}
+	}
+}
+
+func BenchmarkBalance(b *testing.B) {
+	for _, name := range design.ExampleNames() {
+		h, _ := design.Named(name)
+		d, _ := Describe(&h)
+		b.Run(name, func(b *testing.B) {
+			for range b.N {
+				if _, err := d.Rate(bright(), Tuning{}, nil); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}
+
+func BenchmarkBand(b *testing.B) {
+	for _, name := range design.ExampleNames() {
+		h, _ := design.Named(name)
+		b.Run(name, func(b *testing.B) {
+			for range b.N {
+				if _, err := Evaluate(&h, bright(), true); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}

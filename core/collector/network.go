@@ -1,0 +1,441 @@
+// Package collector is the heat balance of a solar air heater.
+//
+// Every box, however it is made, is the same network: solid layers (covers,
+// plates, screens, the back) and air nodes, repeated in N segments along the
+// air's way. Layers absorb sun, exchange radiation and convection with each
+// other and with the outside; air nodes are fed by other air nodes, touch
+// layers, and warm exponentially towards them. A family of construction is a
+// description of layers and passages ([Passages]) handed to this one solver;
+// it has no solver of its own.
+//
+// All unknown temperatures are found together: coefficients from the last
+// iterate, one block-tridiagonal linear solve over the segments, until nothing
+// moves by more than a millionth of a kelvin. Streams may run either way, so
+// counterflow is no special case.
+package collector
+
+import (
+	"errors"
+	"math"
+)
+
+// Outside is a fixed temperature that links may end at.
+type Outside int
+
+// The fixed temperatures.
+const (
+	Ambient Outside = iota
+	SkyDome
+	outsides
+)
+
+// Role says in which part of the energy split a link to the outside counts.
+type Role int
+
+// Roles of links; Inner links join two layers.
+const (
+	Inner Role = iota
+	Front
+	Back
+	Edge
+	roles
+)
+
+// A Link carries heat between two layers, or from a layer to the outside. G
+// is its conductance in W/m2K of aperture for the two temperatures in C.
+type Link struct {
+	A    int
+	B    int     // the other layer, for an Inner link
+	To   Outside // the other end, else
+	Role Role
+	G    func(ta, tb float64) float64
+}
+
+// Touch is a layer that an air node sweeps; H is the coefficient times
+// surface per m2 of aperture, W/m2K, for layer and air temperature in C.
+type Touch struct {
+	Layer int
+	H     func(layer, air float64) float64
+}
+
+// Sources of a feed that are no air node.
+const (
+	FromInlet   = -1
+	FromOutdoor = -2
+)
+
+// Feed is air that enters an air node: from the node From of segment At, from
+// the inlet, or from outdoors, in kg/s.
+type Feed struct {
+	From int
+	At   int
+	Mass float64
+}
+
+// Air is an air node of each segment. Feeds[i] may name nodes of segments
+// i-1, i and i+1 only.
+type Air struct {
+	Name    string
+	Feeds   [][]Feed
+	Touches []Touch
+}
+
+// Network is the heat balance as the solver takes it.
+type Network struct {
+	Segments int
+	Area     float64   // aperture, m2
+	Sun      []float64 // absorbed by each layer, W/m2 of aperture
+	Links    []Link
+	Airs     []Air
+	Outlet   []Feed // mixed to the outlet; Mass in kg/s
+	LeakOut  []Feed // lost to outdoors
+	Cp       float64
+	Inlet    float64
+	Outside  [outsides]float64
+
+	sys *blocks // kept between solves of the same shape
+}
+
+// State is a solved network: temperatures in C by segment.
+type State struct {
+	Layer  [][]float64 // [segment][layer]
+	Air    [][]float64 // [segment][air], leaving the node
+	Outlet float64
+	Lost   [roles]float64 // W by role
+	Rounds int
+}
+
+// ErrNoBalance is returned where the iteration does not settle.
+var ErrNoBalance = errors.New("the heat balance did not settle; please report this heater")
+
+const (
+	settled   = 1e-7 // K, for a final answer
+	maxRounds = 200
+)
+
+// Solve finds the temperatures at which every node's heat sums to zero. A
+// previous state of the same shape may be given to start from; settle is the
+// largest last move allowed, K.
+func (n *Network) Solve(start *State, settle float64) (*State, error) {
+	k, s := len(n.Sun), len(n.Airs)
+	b := k + s
+	st := &State{}
+	x := make([]float64, n.Segments*b)
+	for i := range x {
+		x[i] = n.Inlet + 10
+	}
+	if start != nil && len(start.Layer) == n.Segments && len(start.Layer[0]) == k && len(start.Air[0]) == s {
+		for i := range n.Segments {
+			copy(x[i*b:], start.Layer[i])
+			copy(x[i*b+k:], start.Air[i])
+		}
+	}
+	if n.sys == nil || n.sys.b != b {
+		n.sys = newBlocks(n.Segments, b)
+	}
+	sys := n.sys
+	next := make([]float64, len(x))
+	prev := make([]float64, len(x))
+	seg := n.Area / float64(n.Segments)
+	for st.Rounds = 1; st.Rounds <= maxRounds; st.Rounds++ {
+		n.assemble(sys, x, seg)
+		if !sys.solve(next) {
+			return nil, ErrNoBalance
+		}
+		worst := 0.0
+		for i := range x {
+			if math.IsNaN(next[i]) {
+				return nil, ErrNoBalance
+			}
+			// Aitken-like: a step that swings back is halved.
+			step := next[i] - x[i]
+			if st.Rounds > 12 && step*prev[i] < 0 {
+				step /= 2
+			}
+			prev[i] = step
+			worst = math.Max(worst, math.Abs(step))
+			x[i] += step
+		}
+		if worst < settle {
+			break
+		}
+	}
+	if st.Rounds > maxRounds {
+		return nil, ErrNoBalance
+	}
+	n.finish(st, x, seg)
+	return st, nil
+}
+
+// airCoefficients returns, for an air node of mass flow mass that touches its
+// layers with hs W/K in all, the share of the mixed feed left at the end of the segment,
+// and the share of it in the segment's mean.
+func (n *Network) airCoefficients(hs, mass float64) (left, mean float64) {
+	c := mass * n.Cp
+	if c <= 0 {
+		return 0, 0
+	}
+	ntu := hs / c
+	left = math.Exp(-ntu)
+	if ntu < 1e-6 {
+		return left, 1 - ntu/2
+	}
+	return left, (1 - left) / ntu
+}
+
+// assemble writes the linear system whose solution is the next iterate.
+func (n *Network) assemble(sys *blocks, x []float64, seg float64) {
+	k, b := len(n.Sun), sys.b
+	sys.clear()
+	var h [16]float64
+	for i := range n.Segments {
+		t := x[i*b : (i+1)*b]
+		d, rhs := sys.diag[i], sys.rhs[i*b:(i+1)*b]
+		for a := range k {
+			rhs[a] += n.Sun[a] * seg
+		}
+		for li := range n.Links {
+			l := &n.Links[li]
+			if l.Role == Inner {
+				g := l.G(t[l.A], t[l.B]) * seg
+				d[l.A*b+l.A] += g
+				d[l.A*b+l.B] -= g
+				d[l.B*b+l.B] += g
+				d[l.B*b+l.A] -= g
+				continue
+			}
+			out := n.Outside[l.To]
+			g := l.G(t[l.A], out) * seg
+			d[l.A*b+l.A] += g
+			rhs[l.A] += g * out
+		}
+		for ai := range n.Airs {
+			air := &n.Airs[ai]
+			row := k + ai
+			mass, hs := 0.0, 0.0
+			for _, f := range air.Feeds[i] {
+				mass += f.Mass
+			}
+			for ti := range air.Touches {
+				h[ti] = air.Touches[ti].H(t[air.Touches[ti].Layer], t[row]) * seg
+				hs += h[ti]
+			}
+			left, mean := n.airCoefficients(hs, mass)
+			d[row*b+row] = 1
+			// The air row: T = left * mix + (1 - left) * towards.
+			// Each layer row gains h (Tmean - Tlayer), Tmean = mean*mix + (1-mean)*towards.
+			for ti := range air.Touches {
+				l := air.Touches[ti].Layer
+				d[l*b+l] += h[ti]
+				if hs > 0 {
+					w := h[ti] / hs
+					d[row*b+l] -= (1 - left) * w
+					for tj := range air.Touches {
+						m := air.Touches[tj].Layer
+						d[m*b+l] -= h[tj] * (1 - mean) * w
+					}
+				}
+			}
+			if mass <= 0 {
+				if hs == 0 { // neither fed nor touched: let it follow the inlet
+					rhs[row] += n.Inlet
+				}
+				continue
+			}
+			for _, f := range air.Feeds[i] {
+				share := f.Mass / mass
+				switch f.From {
+				case FromInlet, FromOutdoor:
+					src := n.Inlet
+					if f.From == FromOutdoor {
+						src = n.Outside[Ambient]
+					}
+					rhs[row] += left * share * src
+					for ti := range air.Touches {
+						rhs[air.Touches[ti].Layer] += h[ti] * mean * share * src
+					}
+				default:
+					blk, col := sys.at(i, f.At), k+f.From
+					blk[row*b+col] -= left * share
+					for ti := range air.Touches {
+						blk[air.Touches[ti].Layer*b+col] -= h[ti] * mean * share
+					}
+				}
+			}
+		}
+	}
+}
+
+func (n *Network) finish(st *State, x []float64, seg float64) {
+	k, b := len(n.Sun), len(n.Sun)+len(n.Airs)
+	for i := range n.Segments {
+		st.Layer = append(st.Layer, x[i*b:i*b+k:i*b+k])
+		st.Air = append(st.Air, x[i*b+k:(i+1)*b:(i+1)*b])
+		for _, l := range n.Links {
+			if l.Role != Inner {
+				t, out := st.Layer[i][l.A], n.Outside[l.To]
+				st.Lost[l.Role] += l.G(t, out) * (t - out) * seg
+			}
+		}
+	}
+	mass, heat := 0.0, 0.0
+	for _, f := range n.Outlet {
+		t := n.Inlet
+		if f.From >= 0 {
+			t = st.Air[f.At][f.From]
+		}
+		mass += f.Mass
+		heat += f.Mass * t
+	}
+	st.Outlet = n.Inlet
+	if mass > 0 {
+		st.Outlet = heat / mass
+	}
+}
+
+// blocks is a block-tridiagonal system with square blocks of size b.
+type blocks struct {
+	n, b          int
+	diag, low, up [][]float64
+	hasUp         []bool
+	rhs           []float64
+	all           []float64 // what the others are cut from
+}
+
+func newBlocks(n, b int) *blocks {
+	s := &blocks{n: n, b: b, hasUp: make([]bool, n), all: make([]float64, n*b*(3*b+1))}
+	rest := s.all
+	take := func(k int) (v []float64) {
+		v, rest = rest[:k:k], rest[k:]
+		return v
+	}
+	s.rhs = take(n * b)
+	for range n {
+		s.diag = append(s.diag, take(b*b))
+		s.low = append(s.low, take(b*b))
+		s.up = append(s.up, take(b*b))
+	}
+	return s
+}
+
+func (s *blocks) clear() {
+	clear(s.all)
+	clear(s.hasUp)
+}
+
+// at returns the block by which rows of segment i depend on segment j.
+func (s *blocks) at(i, j int) []float64 {
+	switch j {
+	case i:
+		return s.diag[i]
+	case i - 1:
+		return s.low[i]
+	}
+	s.hasUp[i] = true
+	return s.up[i]
+}
+
+// solve eliminates forwards and substitutes backwards; it overwrites the
+// system. It reports whether every pivot was sound.
+func (s *blocks) solve(x []float64) bool {
+	b := s.b
+	for i := range s.n {
+		if i > 0 {
+			// Row i less low[i] times the solved row i-1: x[i-1] = r - U x[i].
+			r := s.rhs[(i-1)*b : i*b]
+			for a := range b {
+				for c := range b {
+					l := s.low[i][a*b+c]
+					if l == 0 {
+						continue
+					}
+					s.rhs[i*b+a] -= l * r[c]
+					if s.hasUp[i-1] {
+						u := s.up[i-1][c*b : c*b+b]
+						for e := range b {
+							s.diag[i][a*b+e] -= l * u[e]
+						}
+					}
+				}
+			}
+		}
+		if !s.divide(i) {
+			return false
+		}
+	}
+	for i := s.n - 1; i >= 0; i-- {
+		for a := range b {
+			v := s.rhs[i*b+a]
+			if i+1 < s.n && s.hasUp[i] {
+				for c := range b {
+					v -= s.up[i][a*b+c] * x[(i+1)*b+c]
+				}
+			}
+			x[i*b+a] = v
+		}
+	}
+	return true
+}
+
+// divide replaces rhs and up of segment i by diag^-1 times themselves, by
+// elimination with row pivoting.
+func (s *blocks) divide(i int) bool {
+	b, d, r := s.b, s.diag[i], s.rhs[i*s.b:(i+1)*s.b]
+	u := s.up[i]
+	up := s.hasUp[i]
+	for c := range b {
+		p := c
+		for a := c + 1; a < b; a++ {
+			if math.Abs(d[a*b+c]) > math.Abs(d[p*b+c]) {
+				p = a
+			}
+		}
+		if d[p*b+c] == 0 {
+			return false
+		}
+		if p != c {
+			for e := range b {
+				d[p*b+e], d[c*b+e] = d[c*b+e], d[p*b+e]
+				u[p*b+e], u[c*b+e] = u[c*b+e], u[p*b+e]
+			}
+			r[p], r[c] = r[c], r[p]
+		}
+		for a := c + 1; a < b; a++ {
+			f := d[a*b+c] / d[c*b+c]
+			if f == 0 {
+				continue
+			}
+			for e := c; e < b; e++ {
+				d[a*b+e] -= f * d[c*b+e]
+			}
+			if up {
+				for e := range b {
+					u[a*b+e] -= f * u[c*b+e]
+				}
+			}
+			r[a] -= f * r[c]
+		}
+	}
+	for a := b - 1; a >= 0; a-- {
+		for c := a + 1; c < b; c++ {
+			f := d[a*b+c]
+			if f == 0 {
+				continue
+			}
+			r[a] -= f * r[c]
+			if up {
+				for e := range b {
+					u[a*b+e] -= f * u[c*b+e]
+				}
+			}
+		}
+		f := 1 / d[a*b+a]
+		r[a] *= f
+		if up {
+			for e := range b {
+				u[a*b+e] *= f
+			}
+		}
+	}
+	return true
+}

@@ -1,0 +1,70 @@
+package collector
+
+import (
+	"gladember/core/air"
+	"gladember/core/units"
+)
+
+// Term is one input of a figure.
+type Term struct {
+	Symbol  string
+	Meaning string
+	Kind    units.Kind
+	Value   float64 // SI
+	Unit    string  // SI unit, for the working, where Kind is a plain number
+	Source  string
+}
+
+// Working is how a figure came to be: Formula in the terms' symbols with + - *
+// / and brackets gives Value when the terms' values are put in.
+type Working struct {
+	Name    string
+	Kind    units.Kind
+	Value   float64
+	Formula string
+	Terms   []Term
+	Band    *Band
+	Note    string
+}
+
+// Workings returns the headline figures of an evaluation, by key.
+func (e *Evaluation) Workings() map[string]Working {
+	r, s := &e.Running, &e.Still
+	in := Term{"Ti", "air drawn in", units.Temperature, r.Conditions.Inlet, "", "your room's air"}
+	m := Term{"m", "air moved", units.MassFlow, r.Mass, "", "where the fan's curve meets the resistance of ducts and box"}
+	if r.Conditions.Flow > 0 {
+		m.Source = "the flow you gave"
+	}
+	cp := Term{"cp", "heat that a kilogram of air takes up per degree", units.Number, r.Cp, "J/kgK", "Incropera & DeWitt table A.4"}
+	q := Term{"Q", "heat to the air", units.Power, r.Heat, "", "heat balance of the box"}
+	g := Term{"G", "sun on the glass", units.Irradiance, r.Energy.Sun / r.Aperture, "", "clear-sky model of Ineichen & Perez, tilted by HDKR"}
+	a := Term{"A", "clear opening of the glass", units.Area, r.Aperture, "", "your pane less rest and foam"}
+	to := Term{"To", "air out of the box", units.Temperature, r.Outlet, "", "heat balance of the box"}
+	p := r.Conditions.Pressure
+	rho := Term{"rho", "weight of a cubic metre of that air", units.Number, air.Density(r.Conditions.Inlet, p), "kg/m3", "gas law at the place's height"}
+	absorbed := s.Energy.Sun - s.Energy.Reflected
+	ws := map[string]Working{
+		"heat": {Name: "Heat to the room", Kind: units.Power, Value: r.Heat, Formula: "m * cp * (To - Ti)", Terms: []Term{m, cp, to, in}, Band: &e.Heat,
+			Note: "The outlet temperature is where sun caught, losses and air balance in every part of the box."},
+		"efficiency": {Name: "Of the sun on the glass", Kind: units.Share, Value: r.Efficiency, Formula: "Q / (G * A)", Terms: []Term{q, g, a}, Band: &e.Efficiency,
+			Note: "On the clear opening. Engineers also quote it on the whole box (ISO 9806)."},
+		"outlet": {Name: "Air out", Kind: units.Temperature, Value: r.Outlet, Formula: "Ti + Q / (m * cp)", Terms: []Term{in, q, m, cp}, Band: &e.Outlet,
+			Note: "More air comes out cooler and carries more heat."},
+		"flow": {Name: "Air moved", Kind: units.Flow, Value: r.Volume, Formula: "m / rho", Terms: []Term{m, rho},
+			Band: scale(e.Flow, 1/rho.Value), Note: "As cubic metres of room air."},
+		"stagnation": {Name: "Fan off, same noon", Kind: units.Temperature, Value: s.AbsorberMax, Formula: "Ta + S / U",
+			Terms: []Term{{"Ta", "outdoors", units.Temperature, s.Conditions.Ambient, "", "the noon you judge by"},
+				{"S", "sun kept by the box", units.Power, absorbed, "", "sun on the glass less what bounces off"},
+				{"U", "heat the still box loses per degree", units.Number, absorbed / (s.AbsorberMax - s.Conditions.Ambient), "W/K", "heat balance of the still box"}},
+			Band: &e.Stagnation, Note: "With no air passing, the absorber warms until losses eat all of the sun."},
+	}
+	return ws
+}
+
+func scale(b Band, by float64) *Band {
+	s := Band{Value: b.Value * by, Low: b.Low * by, High: b.High * by, U: b.U * by}
+	for _, c := range b.Causes {
+		s.Causes = append(s.Causes, Cause{c.Name, c.Effect * by})
+	}
+	return &s
+}

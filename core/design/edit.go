@@ -1,0 +1,370 @@
+package design
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"reflect"
+	"strings"
+	"time"
+	"unicode"
+	"unicode/utf8"
+
+	"gladember/core/units"
+)
+
+// A Problem is one thing wrong with a heater: where, why, and what would be
+// right.
+type Problem struct {
+	Path   string
+	Reason string
+	Remedy string
+}
+
+func (p *Problem) Error() string {
+	s := p.Reason + "; " + p.Remedy
+	if p.Path != "" {
+		s = p.Path + ": " + s
+	}
+	return s
+}
+
+// locate walks the JSON names of a path. A member of the union that is not
+// there yields an invalid value, unless make is set, which creates it.
+func locate(h *Heater, path string, create bool) reflect.Value {
+	v := reflect.ValueOf(h).Elem()
+	for _, name := range strings.Split(path, ".") {
+		if v.Kind() == reflect.Pointer {
+			if v.IsNil() {
+				if !create {
+					return reflect.Value{}
+				}
+				v.Set(reflect.New(v.Type().Elem()))
+			}
+			v = v.Elem()
+		}
+		found := reflect.Value{}
+		for i := range v.NumField() {
+			tag, _, _ := strings.Cut(v.Type().Field(i).Tag.Get("json"), ",")
+			if tag == name {
+				found = v.Field(i)
+				break
+			}
+		}
+		if !found.IsValid() {
+			return found
+		}
+		v = found
+	}
+	return v
+}
+
+// Get returns the value at a field's path: float64, int, string or bool; nil
+// where the heater has no such member.
+func Get(h *Heater, path string) any {
+	v := locate(h, path, false)
+	if !v.IsValid() {
+		return nil
+	}
+	switch v.Kind() {
+	case reflect.String:
+		return v.String()
+	case reflect.Int:
+		return int(v.Int())
+	}
+	return v.Interface()
+}
+
+// Number returns the value at path as a float64, 0 where it is none.
+func Number(h *Heater, path string) float64 {
+	switch v := Get(h, path).(type) {
+	case float64:
+		return v
+	case int:
+		return float64(v)
+	}
+	return 0
+}
+
+func put(h *Heater, path string, value any) {
+	v := locate(h, path, true)
+	switch v.Kind() {
+	case reflect.String:
+		v.SetString(fmt.Sprint(value))
+	case reflect.Int:
+		switch n := value.(type) {
+		case int:
+			v.SetInt(int64(n))
+		case float64:
+			v.SetInt(int64(math.Round(n)))
+		}
+	case reflect.Float64:
+		switch n := value.(type) {
+		case int:
+			v.SetFloat(float64(n))
+		case float64:
+			v.SetFloat(n)
+		}
+	case reflect.Bool:
+		b, _ := value.(bool)
+		v.SetBool(b)
+	}
+}
+
+// Refresh derives every value of ours again from what it follows from, and
+// keeps only the union member that the family names.
+func Refresh(h *Heater) {
+	h.Schema = Schema
+	if h.Entries == nil {
+		h.Entries = map[string]Entry{}
+	}
+	for _, f := range Fields {
+		if !f.Applies(h) {
+			delete(h.Entries, f.Path)
+			continue
+		}
+		if _, theirs := h.Entries[f.Path]; !theirs && f.Default != nil {
+			put(h, f.Path, f.Default(h))
+		}
+	}
+	if !screens(h) {
+		h.Absorber.Screens = nil
+	}
+	if !backPass(h) {
+		h.Absorber.Plate = nil
+	}
+	if !twoCovers(h) {
+		h.Cover.Between = 0
+	}
+}
+
+// New returns a heater in which every value is ours.
+func New() Heater {
+	var h Heater
+	Refresh(&h)
+	return h
+}
+
+// Change is one decision. Typed is read in the person's units; where Value is
+// given it is taken instead (SI), and Typed is what to show for it.
+type Change struct {
+	Path   string
+	Typed  string
+	Value  any
+	Origin Origin // empty means Yours; Ours gives the field back to us
+}
+
+// Apply returns the heater with changes made, defaults followed up and the
+// whole validated. On an error the heater is returned as it was.
+func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
+	n := h.Clone()
+	for _, c := range changes {
+		f := FieldAt(c.Path)
+		if f == nil {
+			return h, &Problem{c.Path, "a heater has no such field", "use one that `gladember example` shows"}
+		}
+		if !f.Applies(&n) {
+			return h, &Problem{c.Path, "this heater has no such part", "choose the way it is made first"}
+		}
+		if c.Origin == Ours {
+			delete(n.Entries, c.Path)
+			Refresh(&n)
+			continue
+		}
+		v := c.Value
+		if v == nil {
+			var err error
+			if v, err = read(f, c.Typed, sys); err != nil {
+				return h, err
+			}
+		}
+		if p := f.check(v); p != nil {
+			return h, p
+		}
+		origin := c.Origin
+		if origin == "" {
+			origin = Yours
+		}
+		put(&n, c.Path, v)
+		n.Entries[c.Path] = Entry{Typed: strings.TrimSpace(c.Typed), Origin: origin}
+		if c.Path == "absorber.family" || c.Path == "cover.layers" || c.Path == "air.fan" {
+			n = follow(n, c.Path)
+		}
+		Refresh(&n)
+	}
+	if ps := Validate(&n); len(ps) > 0 {
+		return h, &ps[0]
+	}
+	return n, nil
+}
+
+// follow gives back to us what a choice of a whole thing carries with it: the
+// figures of the fan that was there before say nothing of the new one.
+func follow(h Heater, path string) Heater {
+	if path == "air.fan" {
+		for _, p := range []string{"air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial"} {
+			delete(h.Entries, p)
+		}
+	}
+	return h
+}
+
+func read(f *Field, typed string, sys units.System) (any, error) {
+	t := strings.TrimSpace(typed)
+	switch {
+	case f.Text:
+		return t, nil
+	case f.Bool:
+		switch strings.ToLower(t) {
+		case "yes", "true", "on", "1":
+			return true, nil
+		case "no", "false", "off", "0", "":
+			return false, nil
+		}
+		return nil, &Problem{f.Path, fmt.Sprintf("%q is neither yes nor no", t), "say yes or no"}
+	case f.Choices != nil:
+		return t, nil
+	}
+	v, err := units.Parse(f.Kind, t, sys)
+	if err != nil {
+		var ue *units.Error
+		if errors.As(err, &ue) && !ue.Half && f.Whole {
+			return nil, &Problem{f.Path, fmt.Sprintf("%q is not a count", t), "write it like 2"}
+		}
+		return nil, err
+	}
+	return v, nil
+}
+
+// check holds the rules of one value.
+func (f *Field) check(v any) *Problem {
+	fail := func(reason, remedy string) *Problem { return &Problem{f.Path, reason, remedy} }
+	switch x := v.(type) {
+	case string:
+		if f.Text {
+			if utf8.RuneCountInString(x) > 80 {
+				return fail("the text is over 80 letters long", "shorten it")
+			}
+			if !utf8.ValidString(x) || strings.IndexFunc(x, unicode.IsControl) >= 0 {
+				return fail("the text holds unprintable signs", "use plain letters")
+			}
+			if f.Path == "place.zone" {
+				if _, err := time.LoadLocation(x); err != nil || x == "" || x == "Local" {
+					return fail(fmt.Sprintf("no clock is called %q", x), "write it like Europe/Zurich or UTC")
+				}
+			}
+			return nil
+		}
+		if f.Choices == nil {
+			return fail(fmt.Sprintf("%q is text", x), "give a number")
+		}
+		var known []string
+		for _, c := range f.Choices() {
+			if c.ID == x {
+				return nil
+			}
+			known = append(known, c.ID)
+		}
+		return fail(fmt.Sprintf("there is no %q", x), "choose one of "+strings.Join(known, ", "))
+	case bool:
+		if !f.Bool {
+			return fail("yes or no says nothing here", "give a value")
+		}
+	case int:
+		return f.check(float64(x))
+	case float64:
+		if f.Text || f.Bool || f.Choices != nil {
+			return fail("a number says nothing here", "choose from the list")
+		}
+		metric := units.System{}
+		span := fmt.Sprintf("%s to %s", units.Format(f.Kind, f.Min, metric), units.Format(f.Kind, f.Max, metric))
+		if f.Kind == units.Number {
+			span = fmt.Sprintf("%g to %g", f.Min, f.Max)
+		}
+		if f.Kind == units.Length {
+			span += fmt.Sprintf(" (%s to %s in)", units.Sixteenths(f.Min), units.Sixteenths(f.Max))
+		}
+		if !finite(x) {
+			return fail("it is not a number", "give "+span)
+		}
+		if f.Whole && x != math.Trunc(x) {
+			return fail(fmt.Sprintf("%g is not a count", x), "give a whole number, "+span)
+		}
+		const eps = 1e-9
+		if x < f.Min-eps || x > f.Max+eps {
+			text := units.Format(f.Kind, x, metric)
+			if f.Kind == units.Number {
+				text = fmt.Sprintf("%g", x)
+			}
+			return fail(fmt.Sprintf("%s %s is out of reach", strings.ToLower(f.Label), text), "give "+span)
+		}
+	default:
+		return fail("it is missing", "give a value")
+	}
+	return nil
+}
+
+// Validate returns what is wrong with a heater, field by field and then as a
+// whole; nothing when it can be computed and built.
+func Validate(h *Heater) (ps []Problem) {
+	for _, f := range Fields {
+		if !f.Applies(h) {
+			continue
+		}
+		v := Get(h, f.Path)
+		if p := f.check(v); p != nil {
+			ps = append(ps, *p)
+		}
+	}
+	if len(ps) > 0 {
+		return ps
+	}
+	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
+	for path, e := range h.Entries {
+		if FieldAt(path) == nil {
+			bad("entries."+path, "a heater has no such field", "remove the entry")
+		} else if e.Origin != Yours && e.Origin != Measured {
+			bad("entries."+path, fmt.Sprintf("origin %q is unknown", e.Origin), "use yours or measured")
+		}
+	}
+	if screens(h) && h.Absorber.Plate != nil || backPass(h) && h.Absorber.Screens != nil {
+		bad("absorber", "it describes two ways of making it", "keep the one that family names")
+	}
+	if h.ApertureWidth() < 0.1 || h.ApertureHeight() < 0.1 {
+		bad("pane.width_m", "frame and foam would cover nearly all of the pane", "take a larger pane, thinner foam at the sides, or a narrower rest")
+		return ps
+	}
+	if h.Switch.Open >= h.Switch.Close {
+		bad("switch.open_c", "the fan would stop at a higher temperature than it starts", "set off below on")
+	}
+	if side := math.Min(h.ApertureWidth(), h.ApertureHeight()); h.Air.Diameter > 0.8*side {
+		bad("air.diameter_m", fmt.Sprintf("a %.0f mm port does not fit a box %.0f mm across", h.Air.Diameter*1000, side*1000), fmt.Sprintf("use at most %.0f mm", 800*side))
+	}
+	return ps
+}
+
+// ParsePane reads two lengths as people write a pane: "34 x 58", "860 × 1480
+// mm", "34 1/4 by 58 in". A unit after the last holds for both.
+func ParsePane(typed string, sys units.System) (width, height float64, err error) {
+	norm := strings.NewReplacer("×", "x", "X", "x", "*", "x", " by ", " x ").Replace(typed)
+	a, b, ok := strings.Cut(norm, "x")
+	fail := &units.Error{Typed: typed, Kind: units.Length, Half: !ok || strings.TrimSpace(b) == ""}
+	if !ok || strings.Contains(b, "x") {
+		return 0, 0, &Problem{"pane", fmt.Sprintf("%q is not a pane", typed), "write width x height, like 34 x 58 or 860 x 1480 mm"}
+	}
+	if height, err = units.Parse(units.Length, b, sys); err != nil {
+		return 0, 0, fail
+	}
+	a = strings.TrimSpace(a)
+	if last, _ := utf8.DecodeLastRuneInString(a); unicode.IsDigit(last) || strings.ContainsRune("½¼¾⅛⅜⅝⅞", last) {
+		b = strings.TrimSpace(b)
+		unit := strings.TrimLeft(b, "0123456789.,/ -½¼¾⅛⅜⅝⅞")
+		if !strings.ContainsAny(unit, "0123456789") {
+			a += " " + unit
+		}
+	}
+	if width, err = units.Parse(units.Length, a, sys); err != nil {
+		return 0, 0, fail
+	}
+	return width, height, nil
+}

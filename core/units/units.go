@@ -1,0 +1,416 @@
+// Package units reads and prints quantities the way people on a building
+// site write them, and is the only place where a unit other than SI exists.
+//
+// Everything behind this package is SI: m, m2, m3/s, m/s, W, J as kWh only in
+// sums, Pa, degrees Celsius, W/m2, and plane angles in degrees where a person
+// sees them. A builder types `58 1/4`, `4' 10 1/4"`, `1480 mm`, `110F` or
+// `50 cfm`; [Parse] turns that into SI and [Format] turns SI back into the
+// builder's own system. Lengths in inches are printed to the nearest 1/16.
+//
+// Conversion factors are exact by definition (international inch, foot and
+// pound, 1959; BTU of the International Table, ISO 31-4; standard cubic foot
+// as plain volume: 1 cfm is one cubic foot a minute at the state named beside
+// it).
+package units
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"golang.org/x/text/language"
+	"golang.org/x/text/message"
+	"golang.org/x/text/number"
+)
+
+// Exact factors, SI per unit.
+const (
+	MetrePerInch      = 0.0254
+	MetrePerFoot      = 12 * MetrePerInch
+	WattPerBTUPerHour = 1055.05585262 / 3600
+	CubicMetrePerCFM  = MetrePerFoot * MetrePerFoot * MetrePerFoot / 60 // m3/s per ft3/min
+	PascalPerInchWG   = 249.08891                                       // at 4 C water, conventional g
+	MetrePerSecondFPM = MetrePerFoot / 60
+	MetrePerSecondMPH = 1609.344 / 3600
+	JoulePerKWh       = 3.6e6
+)
+
+// Kind is a sort of quantity; each has one SI unit inside the program.
+type Kind int
+
+// The kinds and, in brackets, the SI unit in which their values are held.
+const (
+	Number      Kind = iota // plain count or ratio [1]
+	Share                   // fraction, shown as per cent [1]
+	Length                  // part dimension [m]
+	Distance                // room-sized length or height above sea [m]
+	Area                    // [m2]
+	Temperature             // [C]
+	Rise                    // temperature difference [K]
+	Flow                    // volume flow [m3/s]
+	Speed                   // [m/s]
+	Power                   // [W]
+	Energy                  // [kWh]
+	Pressure                // [Pa]
+	Irradiance              // [W/m2]
+	Angle                   // [degrees]
+	MassFlow                // [kg/s]
+)
+
+// System is a person's choice of units and of decimal mark. Lengths and
+// heat are chosen apart: many builders cut in inches and think in Celsius.
+// The zero value is metric with a decimal point.
+type System struct {
+	Inches       bool // lengths in inches and 1/16; else mm
+	Fahrenheit   bool // F, cfm, BTU/h; else C, m3/h, W
+	DecimalComma bool // 1,480 is read as one and a half, nearly; else as 1480
+}
+
+type unit struct {
+	names  []string // first is how it is printed
+	factor float64  // SI per unit
+	offset float64  // SI value of zero in this unit, after factor
+}
+
+// table lists the units of a kind; the first is the metric default, the
+// second the default when the system asks for inches or Fahrenheit.
+var table = map[Kind][]unit{
+	Number:   {{[]string{""}, 1, 0}},
+	Share:    {{[]string{"%", "percent", "per cent"}, 0.01, 0}},
+	Length:   {{[]string{"mm"}, 0.001, 0}, {[]string{"in", "inch", "inches", `"`, "”", "″"}, MetrePerInch, 0}, {[]string{"m", "metre", "meter"}, 1, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MetrePerFoot, 0}},
+	Distance: {{[]string{"m", "metre", "meter"}, 1, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MetrePerFoot, 0}, {[]string{"km"}, 1000, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"mm"}, 0.001, 0}, {[]string{"in", `"`}, MetrePerInch, 0}},
+	Area:     {{[]string{"m²", "m2", "sqm", "sq m"}, 1, 0}, {[]string{"sq ft", "sqft", "ft2", "ft²"}, MetrePerFoot * MetrePerFoot, 0}},
+	Temperature: {{[]string{"°C", "C", "degC", "deg C"}, 1, 0},
+		{[]string{"°F", "F", "degF", "deg F"}, 5.0 / 9, -160.0 / 9}},
+	Rise:       {{[]string{"K", "°C", "C"}, 1, 0}, {[]string{"°F", "F"}, 5.0 / 9, 0}},
+	Flow:       {{[]string{"m³/h", "m3/h"}, 1.0 / 3600, 0}, {[]string{"cfm"}, CubicMetrePerCFM, 0}, {[]string{"L/s", "l/s"}, 0.001, 0}, {[]string{"m³/s", "m3/s"}, 1, 0}},
+	Speed:      {{[]string{"m/s"}, 1, 0}, {[]string{"ft/min", "fpm"}, MetrePerSecondFPM, 0}, {[]string{"km/h"}, 1 / 3.6, 0}, {[]string{"mph"}, MetrePerSecondMPH, 0}},
+	Power:      {{[]string{"W", "watt", "watts"}, 1, 0}, {[]string{"BTU/h", "btuh", "btu"}, WattPerBTUPerHour, 0}, {[]string{"kW"}, 1000, 0}},
+	Energy:     {{[]string{"kWh"}, 1, 0}, {[]string{"BTU"}, 1055.05585262 / JoulePerKWh, 0}, {[]string{"Wh"}, 0.001, 0}},
+	Pressure:   {{[]string{"Pa"}, 1, 0}, {[]string{"in w.g.", "in wg", "inwg", "in wc"}, PascalPerInchWG, 0}, {[]string{"hPa", "mbar"}, 100, 0}, {[]string{"kPa"}, 1000, 0}},
+	Irradiance: {{[]string{"W/m²", "W/m2"}, 1, 0}},
+	Angle:      {{[]string{"°", "deg", "degrees"}, 1, 0}},
+	MassFlow:   {{[]string{"kg/s"}, 1, 0}, {[]string{"kg/h"}, 1.0 / 3600, 0}},
+}
+
+// plainNames says each kind in words for messages.
+var plainNames = map[Kind]string{Number: "a number", Share: "a share in %", Length: "a length", Distance: "a distance",
+	Area: "an area", Temperature: "a temperature", Rise: "a temperature rise", Flow: "an air flow", Speed: "a speed", Power: "a power",
+	Energy: "an amount of heat", Pressure: "a pressure", Irradiance: "a sun strength", Angle: "an angle in degrees", MassFlow: "a mass flow"}
+
+var examples = map[Kind]string{Number: "3", Share: "65 %", Length: `58 1/4 in, 4' 10" or 1480 mm`, Distance: "640 m or 2100 ft",
+	Area: "19 m2 or 200 sq ft", Temperature: "43 C or 110 F", Rise: "20 C or 36 F", Flow: "85 m3/h or 50 cfm", Speed: "3 m/s or 590 fpm",
+	Power: "5 W", Energy: "4.6 kWh", Pressure: "40 Pa or 0.16 in w.g.", Irradiance: "900 W/m2", Angle: "60", MassFlow: "0.03 kg/s"}
+
+func (s System) preferred(k Kind) unit {
+	us := table[k]
+	second := false
+	switch k {
+	case Length:
+		second = s.Inches
+	case Distance, Area:
+		second = s.Inches
+	case Temperature, Rise, Flow, Speed, Power, Energy:
+		second = s.Fahrenheit
+	case Pressure:
+		second = s.Fahrenheit
+	}
+	if second {
+		return us[1]
+	}
+	return us[0]
+}
+
+// Unit names the unit in which the system prints a kind, as in "mm".
+func (s System) Unit(k Kind) string { return s.preferred(k).names[0] }
+
+// In returns the SI value v in the system's own unit of the kind.
+func (s System) In(k Kind, v float64) float64 {
+	u := s.preferred(k)
+	return (v - u.offset) / u.factor
+}
+
+// An Error says what was typed, what was wanted and what would be right.
+type Error struct {
+	Typed string
+	Kind  Kind
+	Half  bool // the text may still become right as typing goes on
+}
+
+func (e *Error) Error() string {
+	if strings.TrimSpace(e.Typed) == "" {
+		return fmt.Sprintf("type %s, such as %s", plainNames[e.Kind], examples[e.Kind])
+	}
+	return fmt.Sprintf("%q is not %s; write it like %s", e.Typed, plainNames[e.Kind], examples[e.Kind])
+}
+
+// Parse reads a quantity as a person writes it and returns its SI value. A
+// number without a unit is in the system's own unit. It accepts mixed
+// fractions (58 1/4, 58-1/4, 58¼), feet and inches, a decimal comma, and
+// grouped thousands. The error is an [*Error].
+func Parse(k Kind, typed string, s System) (float64, error) {
+	fail := func(half bool) (float64, error) { return 0, &Error{typed, k, half} }
+	t := strings.TrimSpace(typed)
+	if t == "" || len(t) > 60 {
+		return fail(t == "")
+	}
+	sum, terms := 0.0, 0
+	sign := 1.0
+	if strings.HasPrefix(t, "-") || strings.HasPrefix(t, "−") {
+		sign = -1
+		t = strings.TrimSpace(strings.TrimPrefix(strings.TrimPrefix(t, "-"), "−"))
+	}
+	var last unit
+	for t != "" {
+		v, rest, ok := leadingNumber(t, s)
+		if !ok {
+			return fail(strings.HasSuffix(strings.TrimSpace(typed), "/"))
+		}
+		rest = strings.TrimSpace(rest)
+		end := strings.IndexFunc(rest, func(r rune) bool { return r >= '0' && r <= '9' })
+		// "m2", "m3/h" and the like hold digits of their own.
+		name, after := rest, ""
+		u, found := find(k, name)
+		if !found && end > 0 {
+			for e := end; e < len(rest); e++ {
+				if cu, ok := find(k, strings.TrimSpace(rest[:e])); ok {
+					name, after, u, found = rest[:e], rest[e:], cu, true
+					break
+				}
+			}
+		}
+		if strings.TrimSpace(name) == "" {
+			u, found = s.preferred(k), true
+			if terms > 0 { // 4' 10 means ten inches
+				if k != Length && k != Distance || last.factor != MetrePerFoot {
+					return fail(false)
+				}
+				u = unit{[]string{"in"}, MetrePerInch, 0}
+			}
+		}
+		if !found {
+			return fail(false)
+		}
+		if terms > 0 && (u.offset != 0 || (k != Length && k != Distance)) {
+			return fail(false)
+		}
+		sum += v*u.factor + u.offset*sign
+		last = u
+		terms++
+		t = strings.TrimSpace(after)
+	}
+	sum *= sign
+	if math.IsNaN(sum) || math.IsInf(sum, 0) {
+		return fail(false)
+	}
+	return sum, nil
+}
+
+func find(k Kind, name string) (unit, bool) {
+	name = strings.TrimSpace(name)
+	for _, u := range table[k] {
+		for _, n := range u.names {
+			if n != "" && strings.EqualFold(n, name) {
+				return u, true
+			}
+		}
+	}
+	return unit{}, false
+}
+
+var vulgar = map[rune]float64{'½': .5, '¼': .25, '¾': .75, '⅛': .125, '⅜': .375, '⅝': .625, '⅞': .875}
+
+// leadingNumber takes "58 1/4", "58-1/4", "58¼", "1/2", "1,480" or "1.48"
+// off the front of t.
+func leadingNumber(t string, s System) (v float64, rest string, ok bool) {
+	i := 0
+	for i < len(t) && (t[i] >= '0' && t[i] <= '9' || t[i] == '.' || t[i] == ',') {
+		i++
+	}
+	whole := t[:i]
+	rest = t[i:]
+	if whole == "" {
+		for r, f := range vulgar {
+			if strings.HasPrefix(rest, string(r)) {
+				return f, rest[len(string(r)):], true
+			}
+		}
+		return 0, t, false
+	}
+	if strings.HasPrefix(rest, "/") { // a bare fraction
+		return fraction(whole, rest[1:], 0)
+	}
+	v, ok = decimal(whole, s)
+	if !ok {
+		return 0, t, false
+	}
+	for r, f := range vulgar {
+		if strings.HasPrefix(strings.TrimSpace(rest), string(r)) {
+			return v + f, strings.TrimSpace(rest)[len(string(r)):], true
+		}
+	}
+	// "58 1/4" or "58-1/4"
+	j := 0
+	for j < len(rest) && (rest[j] == ' ' || rest[j] == '-') {
+		j++
+	}
+	if j > 0 {
+		k := j
+		for k < len(rest) && rest[k] >= '0' && rest[k] <= '9' {
+			k++
+		}
+		if k > j && k < len(rest) && rest[k] == '/' {
+			if f, r2, ok := fraction(rest[j:k], rest[k+1:], v); ok {
+				return f, r2, true
+			}
+			return 0, t, false
+		}
+	}
+	return v, rest, true
+}
+
+func fraction(num, rest string, whole float64) (float64, string, bool) {
+	i := 0
+	for i < len(rest) && rest[i] >= '0' && rest[i] <= '9' {
+		i++
+	}
+	n, err1 := strconv.Atoi(num)
+	d, err2 := strconv.Atoi(rest[:i])
+	if err1 != nil || err2 != nil || d == 0 || d > 64 {
+		return 0, rest, false
+	}
+	return whole + float64(n)/float64(d), rest[i:], true
+}
+
+// decimal reads digits with either mark. One comma followed by exactly three
+// digits is ambiguous: the system decides.
+func decimal(t string, s System) (float64, bool) {
+	commas, dots := strings.Count(t, ","), strings.Count(t, ".")
+	switch {
+	case commas > 0 && dots > 0:
+		if strings.LastIndex(t, ",") > strings.LastIndex(t, ".") {
+			t = strings.ReplaceAll(t, ".", "")
+			t = strings.Replace(t, ",", ".", 1)
+		} else {
+			t = strings.ReplaceAll(t, ",", "")
+		}
+	case commas == 1:
+		tail := len(t) - strings.Index(t, ",") - 1
+		if tail == 3 && !s.DecimalComma && !strings.HasPrefix(t, "0") {
+			t = strings.Replace(t, ",", "", 1)
+		} else {
+			t = strings.Replace(t, ",", ".", 1)
+		}
+	case commas > 1:
+		t = strings.ReplaceAll(t, ",", "")
+	case dots > 1 || dots == 1 && s.DecimalComma && len(t)-strings.Index(t, ".")-1 == 3 && !strings.HasPrefix(t, "0"):
+		t = strings.ReplaceAll(t, ".", "")
+	}
+	v, err := strconv.ParseFloat(t, 64)
+	return v, err == nil
+}
+
+// Format prints the SI value v with its unit in the person's system, with
+// as many digits as such a figure honestly carries.
+func Format(k Kind, v float64, s System) string {
+	n := Figure(k, v, s)
+	u := s.Unit(k)
+	switch {
+	case k == Number:
+		return n
+	case k == Angle:
+		return n + "°"
+	}
+	return n + " " + u
+}
+
+// Figure prints the SI value v without its unit, in the person's system.
+func Figure(k Kind, v float64, s System) string {
+	if math.IsNaN(v) || math.IsInf(v, 0) {
+		return "–"
+	}
+	x := s.In(k, v)
+	if k == Length && s.Inches {
+		return Sixteenths(v)
+	}
+	digits := 0
+	a := math.Abs(x)
+	switch k {
+	case Number:
+		digits = 3
+		if x == math.Trunc(x) {
+			digits = 0
+		}
+	case Length:
+		if math.Abs(x-math.Round(x)) > 0.05 && a < 100 {
+			digits = 1
+		}
+	case Area:
+		digits = 2
+		if a >= 10 {
+			digits = 0
+		}
+	case Energy, Speed:
+		digits = 1
+		if a < 1 {
+			digits = 2
+		}
+		if a >= 100 {
+			digits = 0
+		}
+	case Pressure:
+		digits = 0
+		if s.Fahrenheit {
+			digits = 3
+		} else if a < 10 {
+			digits = 1
+		}
+	case Power:
+		if a < 10 {
+			digits = 1
+		}
+	case MassFlow:
+		digits = 4
+	}
+	tag := language.English
+	if s.DecimalComma {
+		tag = language.German
+	}
+	if x == 0 || a < 0.5*math.Pow(10, -float64(digits)) {
+		x = 0 // no minus zero
+	}
+	opts := []number.Option{number.MaxFractionDigits(digits)}
+	if k != Length && k != Number {
+		opts = append(opts, number.MinFractionDigits(digits))
+	}
+	return message.NewPrinter(tag).Sprint(number.Decimal(x, opts...))
+}
+
+// Sixteenths prints a length in metres as inches to the nearest 1/16, as a
+// tape shows it: "58 1/4", "3/8", "12".
+func Sixteenths(metres float64) string {
+	n := int64(math.Round(metres / MetrePerInch * 16))
+	sign := ""
+	if n < 0 {
+		sign, n = "-", -n
+	}
+	whole, num, den := n/16, n%16, int64(16)
+	for num > 0 && num%2 == 0 {
+		num, den = num/2, den/2
+	}
+	switch {
+	case num == 0:
+		return fmt.Sprintf("%s%d", sign, whole)
+	case whole == 0:
+		return fmt.Sprintf("%s%d/%d", sign, num, den)
+	}
+	return fmt.Sprintf("%s%d %d/%d", sign, whole, num, den)
+}
+
+// Other returns the same person's system with the other lengths and the other
+// heat units: what "the other in reach" shows.
+func (s System) Other() System {
+	s.Inches, s.Fahrenheit = !s.Inches, !s.Fahrenheit
+	return s
+}

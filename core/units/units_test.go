@@ -1,0 +1,103 @@
+package units
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"testing"
+)
+
+var inch = System{Inches: true, Fahrenheit: true}
+
+func TestParse(t *testing.T) {
+	for _, c := range []struct {
+		kind  Kind
+		typed string
+		sys   System
+		want  float64
+	}{
+		{Length, "58 1/4", inch, 58.25 * 0.0254},
+		{Length, "58-1/4", inch, 58.25 * 0.0254},
+		{Length, "58¼", inch, 58.25 * 0.0254},
+		{Length, `4' 10 1/4"`, System{}, 58.25 * 0.0254},
+		{Length, "4 ft 10", System{}, 58 * 0.0254},
+		{Length, "3/8 in", System{}, 0.375 * 0.0254},
+		{Length, "1480 mm", inch, 1.48},
+		{Length, "1.48m", inch, 1.48},
+		{Length, "1,48 m", System{}, 1.48},
+		{Length, "1,480", System{}, 1.48},
+		{Length, "1,480", System{DecimalComma: true}, 0.00148},
+		{Length, "1.480,5 mm", System{DecimalComma: true}, 1.4805},
+		{Length, "8 1/4", System{}, 0.00825},
+		{Temperature, "110F", System{}, 43.3333333333},
+		{Temperature, "-11 F", System{}, -23.8888888889},
+		{Temperature, "43 °C", inch, 43},
+		{Temperature, "-5", System{}, -5},
+		{Flow, "50 cfm", System{}, 0.0235973722},
+		{Flow, "85 m3/h", inch, 85.0 / 3600},
+		{Area, "200 sq ft", System{}, 18.580608},
+		{Area, "19 m2", inch, 19},
+		{Power, "5,000 BTU/h", System{}, 1465.3553},
+		{Pressure, "0.16 in w.g.", System{}, 39.8542},
+		{Share, "65 %", System{}, 0.65},
+		{Angle, "60°", System{}, 60},
+	} {
+		got, err := Parse(c.kind, c.typed, c.sys)
+		if err != nil || math.Abs(got-c.want) > 1e-6*math.Max(1, math.Abs(c.want)) {
+			t.Errorf("Parse(%v, %q) = %v, %v; want %v", c.kind, c.typed, got, err, c.want)
+		}
+	}
+}
+
+func TestParseRefusesWithAnExample(t *testing.T) {
+	for _, typed := range []string{"", "58 1/", "1/0", "12 stone", "1 in 2 in 3 F", "--4", "4 mm 4", "NaN", "1e400 m"} {
+		_, err := Parse(Length, typed, System{})
+		var e *Error
+		if !errors.As(err, &e) {
+			t.Errorf("%q: error %v is no *Error", typed, err)
+		}
+	}
+	if _, err := Parse(Length, "58 1/", inch); !err.(*Error).Half {
+		t.Error("58 1/ may still become 58 1/4: it is half typed")
+	}
+}
+
+// A value printed and read again moves by no more than the last printed digit.
+func TestPrintedValuesReadBack(t *testing.T) {
+	r := rand.New(rand.NewPCG(1, 2))
+	step := map[Kind]float64{Length: MetrePerInch / 32, Temperature: 0.5, Flow: 0.5 * CubicMetrePerCFM, Power: 0.5, Area: 0.05, Pressure: 0.5, Angle: 0.5}
+	for range 3000 {
+		sys := System{r.IntN(2) == 0, r.IntN(2) == 0, r.IntN(2) == 0}
+		for k, tol := range step {
+			v := r.Float64() * 3
+			switch k {
+			case Temperature, Angle, Power, Pressure:
+				v *= 40
+			}
+			text := Format(k, v, sys)
+			got, err := Parse(k, text, sys)
+			if err != nil || math.Abs(got-v) > tol*1.0001 {
+				t.Fatalf("%v %v in %+v printed %q, read %v (%v)", k, v, sys, text, got, err)
+			}
+		}
+	}
+}
+
+func FuzzParse(f *testing.F) {
+	for _, s := range []string{"58 1/4", `4' 10 1/4"`, "1,480", "−5 F", "½", "9/", "m2", "1 m 2"} {
+		f.Add(1, s)
+	}
+	f.Fuzz(func(t *testing.T, k int, s string) {
+		v, err := Parse(Kind(((k%15)+15)%15), s, System{})
+		if err == nil && (math.IsNaN(v) || math.IsInf(v, 0)) {
+			t.Fatalf("%q gave %v without an error", s, v)
+		}
+	})
+}
+
+func ExampleParse() {
+	m, _ := Parse(Length, `4' 10 1/4"`, System{})
+	fmt.Printf("%.4f m = %s in\n", m, Sixteenths(m))
+	// Output: 1.4796 m = 58 1/4 in
+}
