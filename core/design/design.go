@@ -17,6 +17,7 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"reflect"
 )
 
 // Schema is the version of the document this package writes.
@@ -265,7 +266,7 @@ func Decode(data []byte) (Heater, error) {
 		var te *json.UnmarshalTypeError
 		switch {
 		case errors.As(err, &te):
-			return h, fmt.Errorf("%s holds a %s; it takes a %s", te.Field, te.Value, te.Type)
+			return h, fmt.Errorf("%s holds a %s; it takes %s", te.Field, te.Value, inWords(te.Type.Kind()))
 		case errors.Is(err, io.EOF):
 			return h, errors.New("the file is empty; `gladember example` prints a heater to start from")
 		}
@@ -281,6 +282,20 @@ func Decode(data []byte) (Heater, error) {
 		return h, &ps[0]
 	}
 	return h, nil
+}
+
+func inWords(k reflect.Kind) string {
+	switch k {
+	case reflect.Float64:
+		return "a number"
+	case reflect.Int:
+		return "a whole number"
+	case reflect.String:
+		return "a text"
+	case reflect.Bool:
+		return "true or false"
+	}
+	return "an object, as `gladember example` shows"
 }
 
 func finite(v float64) bool { return !math.IsNaN(v) && !math.IsInf(v, 0) }

@@ -1,0 +1,468 @@
+// Package formats reads and writes the files that other tools and people use.
+package formats
+
+import (
+	"bytes"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"golang.org/x/text/encoding/charmap"
+	"golang.org/x/text/encoding/unicode"
+	"golang.org/x/text/transform"
+
+	"gladember/core/measure"
+	"gladember/core/units"
+)
+
+// MaxLog bounds a logger's file, bytes.
+const MaxLog = 64 << 20
+
+// Channel is what a column can be read as.
+type Channel string
+
+// The channels of a log.
+const (
+	Time    Channel = "time"
+	Clock   Channel = "clock" // time of day beside a date
+	Inlet   Channel = "inlet"
+	Outlet  Channel = "outlet"
+	Outdoor Channel = "outdoor"
+	Sun     Channel = "sun"
+	Speed   Channel = "speed"
+	Ignore  Channel = ""
+)
+
+// Mapping says how to read a table.
+type Mapping struct {
+	Delimiter    rune
+	DecimalComma bool
+	Header       bool
+	MonthFirst   bool
+	Columns      []Channel
+	Fahrenheit   []bool // by column
+}
+
+// Index returns the column of a channel, or -1.
+func (m Mapping) Index(c Channel) int {
+	for i, x := range m.Columns {
+		if x == c {
+			return i
+		}
+	}
+	return -1
+}
+
+// Table is a file taken apart but not yet understood.
+type Table struct {
+	Names   []string
+	Rows    [][]string // without the header
+	First   int        // line of the first row
+	Guess   Mapping
+	Preview [][]string
+}
+
+// ErrNoTable is returned for a file in which no table can be seen.
+var ErrNoTable = errors.New("this is no table of readings; save the log as CSV with a time and one column a probe")
+
+// Open takes a CSV apart, in whatever dialect, and guesses what its columns
+// are. Text may be UTF-8, UTF-16 with a mark, or Latin-1.
+func Open(r io.Reader) (*Table, error) {
+	raw, err := io.ReadAll(io.LimitReader(r, MaxLog+1))
+	if err != nil {
+		return nil, fmt.Errorf("reading the log: %w", err)
+	}
+	if len(raw) > MaxLog {
+		return nil, fmt.Errorf("the log is over %d MB; split it by month", MaxLog>>20)
+	}
+	text, err := decode(raw)
+	if err != nil {
+		return nil, err
+	}
+	if strings.TrimSpace(text) == "" {
+		return nil, errors.New("the file is empty; export the log again from the logger")
+	}
+	t := &Table{}
+	d := delimiter(text)
+	lines := csv.NewReader(strings.NewReader(text))
+	lines.Comma, lines.LazyQuotes, lines.FieldsPerRecord, lines.TrimLeadingSpace, lines.ReuseRecord = d, true, -1, true, false
+	var all [][]string
+	var at []int
+	for {
+		rec, err := lines.Read()
+		if err == io.EOF {
+			break
+		}
+		if err != nil {
+			return nil, fmt.Errorf("%w (%v)", ErrNoTable, err)
+		}
+		line, _ := lines.FieldPos(0)
+		all, at = append(all, rec), append(at, line)
+	}
+	// Loggers like to write a few lines about themselves first: the table
+	// starts where rows first agree on a width of two or more.
+	start := -1
+	for i := range all {
+		if len(all[i]) >= 2 && (i+1 == len(all) || len(all[i+1]) == len(all[i])) {
+			start = i
+			break
+		}
+	}
+	if start < 0 {
+		return nil, ErrNoTable
+	}
+	all, at = all[start:], at[start:]
+	t.guess(all, d)
+	if t.Guess.Header {
+		t.Names, t.Rows, t.First = all[0], all[1:], at[0]+1
+	} else {
+		for i := range all[0] {
+			t.Names = append(t.Names, fmt.Sprintf("column %d", i+1))
+		}
+		t.Rows, t.First = all, at[0]
+	}
+	if len(t.Rows) == 0 {
+		return nil, errors.New("the table has a heading and no readings; export the log again from the logger")
+	}
+	t.Preview = t.Rows[:min(5, len(t.Rows))]
+	return t, nil
+}
+
+func decode(raw []byte) (string, error) {
+	switch {
+	case bytes.HasPrefix(raw, []byte{0xff, 0xfe}), bytes.HasPrefix(raw, []byte{0xfe, 0xff}):
+		out, _, err := transform.Bytes(unicode.UTF16(unicode.LittleEndian, unicode.ExpectBOM).NewDecoder(), raw)
+		if err != nil {
+			return "", ErrNoTable
+		}
+		raw = out
+	}
+	raw = bytes.TrimPrefix(raw, []byte("\xef\xbb\xbf"))
+	if bytes.IndexByte(raw, 0) >= 0 {
+		return "", ErrNoTable
+	}
+	if !utf8.Valid(raw) {
+		out, err := charmap.Windows1252.NewDecoder().Bytes(raw)
+		if err != nil {
+			return "", ErrNoTable
+		}
+		raw = out
+	}
+	return string(raw), nil
+}
+
+// delimiter picks the sign that splits the most of the first lines alike.
+func delimiter(text string) rune {
+	lines := strings.SplitN(text, "\n", 60)
+	best, score := ',', 0
+	for _, d := range []rune{';', '\t', ','} {
+		counts := map[int]int{}
+		for _, l := range lines {
+			if n := strings.Count(l, string(d)); n > 0 {
+				counts[n]++
+			}
+		}
+		for n, c := range counts {
+			// A semicolon or a tab is never a decimal mark.
+			if s := c * min(n, 8); s > score && (d != ',' || best == ',') {
+				best, score = d, s
+			}
+		}
+		if score > 0 && d != ',' {
+			break
+		}
+	}
+	return best
+}
+
+// hints are words in a heading, tried in order.
+var hints = []struct {
+	c     Channel
+	words []string
+}{
+	{Outdoor, []string{"outdoor", "outside", "ambient", "exterior"}},
+	{Sun, []string{"sun", "solar", "irradiance", "radiation", "w/m", "pyranometer"}},
+	{Speed, []string{"speed", "velocity", "m/s", "anemometer"}},
+	{Outlet, []string{"outlet", "supply", "hot", "collector", "out"}},
+	{Inlet, []string{"inlet", "return", "room", "cold", "in"}},
+	{Time, []string{"timestamp", "datetime", "date", "time"}},
+}
+
+func (t *Table) guess(all [][]string, d rune) {
+	g := Mapping{Delimiter: d, Columns: make([]Channel, len(all[0])), Fahrenheit: make([]bool, len(all[0]))}
+	head := all[0]
+	for _, cell := range head {
+		if _, ok := number(cell, false); !ok {
+			if _, ok := parseTime(cell, time.UTC, false); !ok && strings.ContainsFunc(cell, func(r rune) bool { return r >= 'A' && r <= 'z' }) {
+				g.Header = true
+			}
+		}
+	}
+	body := all
+	if g.Header {
+		body = all[1:]
+	}
+	sample := body[:min(len(body), 400)]
+	comma, point := 0, 0
+	for _, row := range sample {
+		for _, cell := range row {
+			cell = strings.TrimSpace(cell)
+			if d != ',' && strings.Count(cell, ",") == 1 && strings.Count(cell, ".") == 0 {
+				if _, ok := number(cell, true); ok {
+					comma++
+				}
+			} else if strings.Count(cell, ".") == 1 {
+				if _, ok := number(cell, false); ok {
+					point++
+				}
+			}
+		}
+	}
+	g.DecimalComma = comma > point
+	used := map[Channel]bool{}
+	if g.Header {
+		for _, h := range hints {
+			for i, name := range head {
+				low := strings.ToLower(name)
+				if g.Columns[i] != Ignore {
+					continue
+				}
+				for _, w := range h.words {
+					if !strings.Contains(low, w) {
+						continue
+					}
+					c := h.c
+					if c == Time && used[Time] {
+						c = Clock
+					}
+					if !used[c] {
+						g.Columns[i], used[c] = c, true
+					}
+					break
+				}
+			}
+		}
+		for i, name := range head {
+			low := strings.ToLower(strings.TrimSpace(name))
+			g.Fahrenheit[i] = strings.Contains(low, "°f") || strings.Contains(low, "(f)") || strings.Contains(low, "[f]") || strings.HasSuffix(low, " f") || strings.HasSuffix(low, "_f") || strings.Contains(low, "fahrenheit")
+		}
+	}
+	// Without telling names: the first column that reads as times, then the
+	// order of the columns.
+	if !used[Time] {
+		for i := range head {
+			if g.Columns[i] != Ignore {
+				continue
+			}
+			ok := 0
+			for _, row := range sample {
+				if i < len(row) {
+					if _, fine := parseTime(row[i], time.UTC, false); fine {
+						ok++
+					}
+				}
+			}
+			if ok*2 > len(sample) {
+				g.Columns[i], used[Time] = Time, true
+				break
+			}
+		}
+	}
+	for _, c := range []Channel{Inlet, Outlet, Outdoor} {
+		if used[c] || g.Header && c == Outdoor {
+			continue
+		}
+		for i := range head {
+			if g.Columns[i] != Ignore {
+				continue
+			}
+			ok := 0
+			for _, row := range sample {
+				if i < len(row) {
+					if _, fine := number(row[i], g.DecimalComma); fine {
+						ok++
+					}
+				}
+			}
+			if ok*2 > len(sample) {
+				g.Columns[i], used[c] = c, true
+				break
+			}
+		}
+	}
+	if ti := g.Index(Time); ti >= 0 {
+		g.MonthFirst = monthFirst(sample, ti)
+	}
+	t.Guess = g
+}
+
+// monthFirst tells 2/13 from 13/2: by a number over 12, else by which part
+// stands still while the other counts.
+func monthFirst(rows [][]string, col int) bool {
+	first, second := map[string]bool{}, map[string]bool{}
+	for _, r := range rows {
+		if col >= len(r) {
+			continue
+		}
+		f := strings.FieldsFunc(r[col], func(r rune) bool { return r == '/' || r == ' ' })
+		if len(f) < 3 || !strings.Contains(r[col], "/") || len(f[0]) == 4 {
+			continue
+		}
+		a, e1 := strconv.Atoi(f[0])
+		b, e2 := strconv.Atoi(f[1])
+		if e1 != nil || e2 != nil {
+			continue
+		}
+		if a > 12 {
+			return false
+		}
+		if b > 12 {
+			return true
+		}
+		first[f[0]], second[f[1]] = true, true
+	}
+	return len(second) > len(first)
+}
+
+var layouts = []string{
+	time.RFC3339, "2006-01-02T15:04:05", "2006-01-02 15:04:05", "2006-01-02 15:04", "2006-01-02T15:04", "2006/01/02 15:04:05", "2006/01/02 15:04",
+	"2006-01-02", "2006-01-02 15:04:05 -0700", "02.01.2006 15:04:05", "02.01.2006 15:04", "02.01.2006", "2 Jan 2006 15:04:05", "2 Jan 2006 15:04", "Jan 2 2006 15:04:05",
+}
+
+var (
+	dayFirstLayouts   = []string{"2/1/2006 15:04:05", "2/1/2006 15:04", "2/1/2006 3:04:05 PM", "2/1/2006 3:04 PM", "2/1/2006", "2/1/06 15:04:05", "2/1/06 15:04"}
+	monthFirstLayouts = []string{"1/2/2006 15:04:05", "1/2/2006 15:04", "1/2/2006 3:04:05 PM", "1/2/2006 3:04 PM", "1/2/2006", "1/2/06 15:04:05", "1/2/06 15:04"}
+)
+
+// parseTime reads a local time in the zone, an absolute one, or seconds (or
+// milliseconds) since 1970.
+func parseTime(s string, zone *time.Location, monthFirst bool) (time.Time, bool) {
+	s = strings.TrimSpace(s)
+	if len(s) < 6 || len(s) > 40 {
+		return time.Time{}, false
+	}
+	sane := func(t time.Time) (time.Time, bool) { return t, t.Year() >= 1990 && t.Year() <= 2100 }
+	if n, err := strconv.ParseInt(s, 10, 64); err == nil {
+		switch {
+		case n > 1e12 && n < 5e12:
+			return sane(time.UnixMilli(n))
+		case n > 6e8 && n < 5e9:
+			return sane(time.Unix(n, 0))
+		}
+		return time.Time{}, false
+	}
+	local := dayFirstLayouts
+	if monthFirst {
+		local = monthFirstLayouts
+	}
+	for _, set := range [][]string{layouts, local} {
+		for _, l := range set {
+			if t, err := time.ParseInLocation(l, s, zone); err == nil {
+				return sane(t)
+			}
+		}
+	}
+	return time.Time{}, false
+}
+
+func number(s string, comma bool) (float64, bool) {
+	s = strings.TrimSpace(s)
+	if comma {
+		s = strings.Replace(s, ",", ".", 1)
+	}
+	v, err := strconv.ParseFloat(s, 64)
+	return v, err == nil && !math.IsNaN(v) && !math.IsInf(v, 0)
+}
+
+// Reject is a line that could not be read.
+type Reject struct {
+	Line   int
+	Reason string
+}
+
+// Read turns the table into readings by a mapping, times without an offset in
+// the zone. Lines that cannot be read are listed, not guessed at.
+func (t *Table) Read(m Mapping, zone *time.Location) ([]measure.Sample, []Reject, error) {
+	need := map[Channel]string{Time: "a time", Inlet: "the air drawn in", Outlet: "the air out of the box"}
+	for _, c := range []Channel{Time, Inlet, Outlet} {
+		if m.Index(c) < 0 {
+			return nil, nil, fmt.Errorf("no column gives %s; choose it above the preview", need[c])
+		}
+	}
+	if zone == nil {
+		zone = time.UTC
+	}
+	fahrenheit := units.System{Fahrenheit: true}
+	var out []measure.Sample
+	var bad []Reject
+	get := func(row []string, c Channel) (float64, bool) {
+		i := m.Index(c)
+		if i < 0 || i >= len(row) {
+			return math.NaN(), false
+		}
+		v, ok := number(row[i], m.DecimalComma)
+		if !ok {
+			return math.NaN(), false
+		}
+		if i < len(m.Fahrenheit) && m.Fahrenheit[i] && c != Sun && c != Speed {
+			v, _ = units.Parse(units.Temperature, strconv.FormatFloat(v, 'f', -1, 64), fahrenheit)
+		}
+		return v, true
+	}
+	ti, ci := m.Index(Time), m.Index(Clock)
+	for i, row := range t.Rows {
+		line := t.First + i
+		if len(row) == 1 && strings.TrimSpace(row[0]) == "" {
+			continue
+		}
+		stamp := ""
+		if ti < len(row) {
+			stamp = row[ti]
+		}
+		if ci >= 0 && ci < len(row) {
+			stamp += " " + row[ci]
+		}
+		at, ok := parseTime(stamp, zone, m.MonthFirst)
+		if !ok {
+			bad = append(bad, Reject{line, fmt.Sprintf("%q is no time; write it like 2026-02-10 12:30", clip(stamp))})
+			continue
+		}
+		s := measure.Sample{At: at}
+		var okIn, okOut bool
+		s.Inlet, okIn = get(row, Inlet)
+		s.Outlet, okOut = get(row, Outlet)
+		s.Outdoor, _ = get(row, Outdoor)
+		s.Sun, _ = get(row, Sun)
+		s.Speed, _ = get(row, Speed)
+		if !okIn || !okOut {
+			bad = append(bad, Reject{line, "inlet or outlet is not a number"})
+			continue
+		}
+		if math.Abs(s.Inlet) > 300 || math.Abs(s.Outlet) > 300 {
+			bad = append(bad, Reject{line, "a temperature beyond 300 degrees"})
+			continue
+		}
+		out = append(out, s)
+	}
+	if len(out) == 0 {
+		why := ""
+		if len(bad) > 0 {
+			why = fmt.Sprintf("; line %d: %s", bad[0].Line, bad[0].Reason)
+		}
+		return nil, bad, fmt.Errorf("no line could be read%s", why)
+	}
+	return out, bad, nil
+}
+
+func clip(s string) string {
+	if r := []rune(s); len(r) > 30 {
+		return string(r[:30]) + "…"
+	}
+	return s
+}

@@ -1,0 +1,284 @@
+package main
+
+import (
+	"fmt"
+	"math"
+
+	"github.com/spf13/cobra"
+
+	"gladember/core/advice"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/layout"
+	"gladember/core/solar"
+	"gladember/core/units"
+)
+
+func exampleCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "example [NAME]",
+		Short: "List example boxes, or print one as JSON",
+		Long:  "Without a name, prints the names as a JSON array. With one, prints a complete box: the starting point for scripts.",
+		Args:  cobra.MaximumNArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if len(args) == 0 {
+				return emit(cmd, design.ExampleNames())
+			}
+			h, err := design.Named(args[0])
+			if err != nil {
+				return err
+			}
+			b, err := design.Encode(h)
+			if err != nil {
+				return err
+			}
+			_, err = cmd.OutOrStdout().Write(b)
+			return err
+		},
+	}
+}
+
+func readBox(cmd *cobra.Command, name string) (design.Heater, error) {
+	b, err := open(cmd, name, design.MaxDocument)
+	if err != nil {
+		return design.Heater{}, err
+	}
+	h, err := design.Decode(b)
+	if err != nil {
+		return h, fmt.Errorf("%s: %w", name, err)
+	}
+	return h, nil
+}
+
+type finding struct {
+	ID       string         `json:"id"`
+	Severity string         `json:"severity"`
+	Title    string         `json:"title"`
+	Text     string         `json:"text"`
+	Evidence string         `json:"evidence"`
+	Remedy   string         `json:"remedy"`
+	Gain     *float64       `json:"gain_w"`
+	Patch    map[string]any `json:"patch,omitempty"`
+}
+
+func findings(e *collector.Evaluation) []finding {
+	out := []finding{}
+	for _, f := range advice.Of(e) {
+		x := finding{ID: f.ID, Severity: f.Severity.String(), Title: f.Title, Text: f.Finding.In(units.System{}), Evidence: f.Evidence.In(units.System{}), Remedy: f.Remedy.In(units.System{})}
+		if f.HasGain {
+			x.Gain = &f.Gain
+		}
+		for _, c := range f.Patch {
+			if x.Patch == nil {
+				x.Patch = map[string]any{}
+			}
+			x.Patch[c.Path] = c.Value
+		}
+		out = append(out, x)
+	}
+	return out
+}
+
+func rateCommand() *cobra.Command {
+	var sun, ambient, inlet, wind, flow, elevation, tilt, incidence, diffuse, sky, windH float64
+	c := &cobra.Command{
+		Use:   "rate BOX.json",
+		Short: "Rate a box at given sun, weather and air",
+		Long: `Reads a box (see "gladember example"; - is standard input) and prints JSON. --sun is on the glass.
+mass_flow_kg_s, volume_flow_m3_s (of air at the inlet), outlet_c, heat_w, efficiency (on the aperture),
+efficiency_gross (on the whole box, ISO 9806:2017), aperture_m2, gross_m2, absorber_mean_c, absorber_max_c, cover_c
+(outer), pressure_drop_pa, fan_w, stagnation_c (absorber's hottest spot at the same sun and weather with no air passing),
+energy {sun_w, reflected_w, front_w, back_w, edge_w, leak_w, air_w} (the parts sum to the sun), layers, bands
+(95 %, the sun taken as given; flow too where --flow gives it) with their causes, peaks (materials on a windless
+noon of 1,100 W/m2: most likely, one-sided upper 95 %, service limit), findings.`,
+		Example: "  gladember example screen-box > box.json\n  gladember rate box.json --sun 900 --ambient 0 --inlet 18 --wind 3",
+		Args:    cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			h, err := readBox(cmd, args[0])
+			if err != nil {
+				return err
+			}
+			given := cmd.Flags().Changed
+			if !given("elevation") {
+				elevation = h.Place.Elevation
+			}
+			if !given("tilt") {
+				tilt = h.Place.Tilt
+			}
+			if !given("wind") {
+				wind = h.Place.Wind
+			}
+			checks := []ranged{{"sun", sun, 0, 1500, "W/m2"}, {"ambient", ambient, -60, 60, "C"}, {"inlet", inlet, -60, 80, "C"}, {"wind", wind, 0, 30, "m/s"},
+				{"elevation", elevation, -430, 6000, "m"}, {"tilt", tilt, 0, 90, "degrees"}, {"incidence", incidence, 0, 89.9, "degrees"}, {"diffuse", diffuse, 0, 1, "as a share"}}
+			if given("flow") {
+				checks = append(checks, ranged{"flow", flow, 1e-5, 10, "kg/s"})
+			}
+			if given("sky") {
+				checks = append(checks, ranged{"sky", sky, -100, 60, "C"})
+			}
+			if given("wind-h") {
+				checks = append(checks, ranged{"wind-h", windH, 0.1, 500, "W/m2K"})
+			}
+			if err := inRange(checks...); err != nil {
+				return err
+			}
+			if !given("sky") {
+				sky = solar.Swinbank(ambient)
+			}
+			cond := collector.Conditions{Sun: solar.OnPlane{Beam: sun * (1 - diffuse), Sky: sun * diffuse, Incidence: incidence}, Tilt: tilt, Ambient: ambient, Inlet: inlet,
+				Sky: sky, Wind: wind, WindH: windH, Pressure: solar.Pressure(elevation), Flow: flow}
+			e, err := collector.Evaluate(&h, cond, false)
+			if err != nil {
+				return err
+			}
+			return emit(cmd, rated(&e))
+		},
+	}
+	f := c.Flags()
+	f.Float64Var(&sun, "sun", 0, "sun on the glass, W/m2")
+	f.Float64Var(&ambient, "ambient", 0, "outdoor air, C")
+	f.Float64Var(&inlet, "inlet", 0, "air drawn in, C")
+	f.Float64Var(&wind, "wind", 0, "wind at the glass, m/s (default: the box's)")
+	f.Float64Var(&flow, "flow", 0, "air out of the box, kg/s (default: the fan's operating point)")
+	f.Float64Var(&elevation, "elevation", 0, "height above sea, m (default: the box's)")
+	f.Float64Var(&tilt, "tilt", 0, "tilt, degrees (default: the box's)")
+	f.Float64Var(&incidence, "incidence", 0, "incidence of the beam, degrees")
+	f.Float64Var(&diffuse, "diffuse", 0.15, "share of the sun that comes from the whole sky")
+	f.Float64Var(&sky, "sky", 0, "radiant sky temperature, C (default: Swinbank's of the ambient)")
+	f.Float64Var(&windH, "wind-h", 0, "coefficient on the cover, W/m2K, instead of the wind's")
+	for _, n := range []string{"sun", "ambient", "inlet"} {
+		_ = c.MarkFlagRequired(n)
+	}
+	return c
+}
+
+type rating struct {
+	Mass            num           `json:"mass_flow_kg_s"`
+	Volume          num           `json:"volume_flow_m3_s"`
+	Outlet          num           `json:"outlet_c"`
+	Heat            num           `json:"heat_w"`
+	Efficiency      num           `json:"efficiency"`
+	EfficiencyGross num           `json:"efficiency_gross"`
+	Aperture        num           `json:"aperture_m2"`
+	Gross           num           `json:"gross_m2"`
+	AbsorberMean    num           `json:"absorber_mean_c"`
+	AbsorberMax     num           `json:"absorber_max_c"`
+	Cover           num           `json:"cover_c"`
+	PressureDrop    num           `json:"pressure_drop_pa"`
+	Fan             num           `json:"fan_w"`
+	Leak            num           `json:"leak_kg_s"`
+	Stagnation      num           `json:"stagnation_c"`
+	Energy          energy        `json:"energy"`
+	Layers          []layerRating `json:"layers"`
+	Bands           bands         `json:"bands"`
+	Peaks           []peak        `json:"peaks"`
+	Findings        []finding     `json:"findings"`
+}
+
+type energy struct {
+	Sun       num `json:"sun_w"`
+	Reflected num `json:"reflected_w"`
+	Front     num `json:"front_w"`
+	Back      num `json:"back_w"`
+	Edge      num `json:"edge_w"`
+	Leak      num `json:"leak_w"`
+	Air       num `json:"air_w"`
+}
+
+type layerRating struct {
+	Name string `json:"name"`
+	Mean num    `json:"mean_c"`
+	Max  num    `json:"max_c"`
+}
+
+type bands struct {
+	Outlet     [2]num  `json:"outlet_c"`
+	Heat       [2]num  `json:"heat_w"`
+	Efficiency [2]num  `json:"efficiency"`
+	Stagnation [2]num  `json:"stagnation_c"`
+	Causes     []cause `json:"causes"`
+}
+
+type cause struct {
+	Figure string `json:"figure"`
+	Name   string `json:"name"`
+	Effect num    `json:"effect_1_sigma"`
+}
+
+type peak struct {
+	Name     string `json:"name"`
+	Material string `json:"material"`
+	Likely   num    `json:"likely_c"`
+	Upper    num    `json:"upper_c"`
+	Service  num    `json:"service_c"`
+}
+
+func rated(e *collector.Evaluation) rating {
+	r := &e.Running
+	out := rating{num(r.Mass), num(r.Volume), num(r.Outlet), num(r.Heat), num(r.Efficiency), num(r.EfficiencyGross), num(r.Aperture), num(r.Gross), num(r.AbsorberMean), num(r.AbsorberMax),
+		num(r.CoverOuter), num(r.PressureDrop), num(r.FanPower), num(r.Leak), num(e.Still.AbsorberMax),
+		energy{num(r.Energy.Sun), num(r.Energy.Reflected), num(r.Energy.Front), num(r.Energy.Back), num(r.Energy.Edge), num(r.Energy.Leak), num(r.Energy.Air)}, nil,
+		bands{pair(e.Outlet.Low, e.Outlet.High), pair(e.Heat.Low, e.Heat.High), pair(e.Efficiency.Low, e.Efficiency.High), pair(e.Stagnation.Low, e.Stagnation.High), []cause{}}, []peak{}, findings(e)}
+	for _, l := range r.Layers {
+		out.Layers = append(out.Layers, layerRating{l.Name, num(l.Mean), num(l.Max)})
+	}
+	for _, b := range []struct {
+		figure string
+		band   collector.Band
+	}{{"heat_w", e.Heat}, {"outlet_c", e.Outlet}, {"efficiency", e.Efficiency}, {"stagnation_c", e.Stagnation}} {
+		for _, c := range b.band.Largest(3) {
+			out.Bands.Causes = append(out.Bands.Causes, cause{b.figure, c.Name, num(math.Abs(c.Effect))})
+		}
+	}
+	for _, p := range e.Peaks {
+		out.Peaks = append(out.Peaks, peak{p.Name, p.Material, num(p.Max), num(p.Upper), num(p.Service)})
+	}
+	return out
+}
+
+func partsCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "parts BOX.json",
+		Short: "List the parts of a box with their sizes",
+		Long:  "Reads a box (- is standard input) and prints JSON: parts[{name, material, count, length_mm, width_mm, thickness_mm}] and holes with their centres from the left and bottom outer edges.",
+		Args:  cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			h, err := readBox(cmd, args[0])
+			if err != nil {
+				return err
+			}
+			l, err := layout.Of(&h)
+			if err != nil {
+				return err
+			}
+			type part struct {
+				Name      string `json:"name"`
+				Material  string `json:"material"`
+				Count     int    `json:"count"`
+				Length    num    `json:"length_mm"`
+				Width     num    `json:"width_mm"`
+				Thickness num    `json:"thickness_mm"`
+				Note      string `json:"note,omitempty"`
+			}
+			type hole struct {
+				Name     string   `json:"name"`
+				X        num      `json:"from_left_mm"`
+				Y        num      `json:"from_bottom_mm"`
+				Diameter num      `json:"diameter_mm"`
+				Through  []string `json:"through"`
+			}
+			mm := func(v float64) num { return num(math.Round(v*1e5) / 100) }
+			out := struct {
+				Parts []part `json:"parts"`
+				Holes []hole `json:"holes"`
+			}{}
+			for _, p := range l.Parts {
+				out.Parts = append(out.Parts, part{p.Name, p.Material, p.Count, mm(p.Length), mm(p.Width), mm(p.Thickness), p.Note})
+			}
+			for _, x := range l.Holes {
+				out.Holes = append(out.Holes, hole{x.Name, mm(x.X), mm(x.Y), mm(x.Diameter), x.Through})
+			}
+			return emit(cmd, out)
+		},
+	}
+}

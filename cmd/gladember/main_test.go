@@ -1,0 +1,168 @@
+package main
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"math"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+)
+
+// do runs the program as a person would and takes its JSON apart.
+func do(t *testing.T, in string, args ...string) map[string]any {
+	t.Helper()
+	var out, errs bytes.Buffer
+	if code := run(args, strings.NewReader(in), &out, &errs); code != 0 {
+		t.Fatalf("%v: exit %d, %s", args, code, errs.String())
+	}
+	var m map[string]any
+	if err := json.Unmarshal(out.Bytes(), &m); err != nil {
+		t.Fatalf("%v: %v in %s", args, err, out.String())
+	}
+	return m
+}
+
+func box(t *testing.T, name string) string {
+	t.Helper()
+	var out, errs bytes.Buffer
+	if code := run([]string{"example", name}, nil, &out, &errs); code != 0 {
+		t.Fatal(errs.String())
+	}
+	return out.String()
+}
+
+// Reda & Andreas 2004, worked example.
+func TestSunCommand(t *testing.T) {
+	m := do(t, "", "sun", "--lat", "39.742476", "--lon", "-105.1786", "--elevation", "1830.14", "--time", "2003-10-17T12:30:30-07:00", "--pressure", "820", "--temperature", "11", "--tilt", "30", "--azimuth", "170")
+	for key, want := range map[string]float64{"zenith_deg": 50.1116, "azimuth_deg": 194.3402, "incidence_deg": 25.1870} {
+		if got := m[key].(float64); math.Abs(got-want) > 0.01 {
+			t.Errorf("%s = %v, want %v", key, got, want)
+		}
+	}
+	for _, key := range []string{"declination_deg", "equation_of_time_min", "solar_time", "sunrise", "sunset"} {
+		if m[key] == nil {
+			t.Errorf("no %s", key)
+		}
+	}
+}
+
+func TestRateOnEveryExample(t *testing.T) {
+	var names []string
+	var out, errs bytes.Buffer
+	run([]string{"example"}, nil, &out, &errs)
+	if err := json.Unmarshal(out.Bytes(), &names); err != nil || len(names) < 2 {
+		t.Fatalf("%v, %v", names, err)
+	}
+	for _, name := range names {
+		b := box(t, name)
+		m := do(t, b, "rate", "-", "--sun", "900", "--ambient", "0", "--inlet", "18", "--wind", "3")
+		e := m["energy"].(map[string]any)
+		sum := 0.0
+		for k, v := range e {
+			if k != "sun_w" {
+				sum += v.(float64)
+			}
+		}
+		if sun := e["sun_w"].(float64); math.Abs(sum-sun) > 1e-3*sun || math.Abs(sun-900*m["aperture_m2"].(float64)) > 1e-6*sun {
+			t.Errorf("%s: energy %v", name, e)
+		}
+		for _, k := range []string{"heat_w", "outlet_c", "efficiency", "stagnation_c"} {
+			band := m["bands"].(map[string]any)[k].([]any)
+			if v := m[k].(float64); !(band[0].(float64) < v && v < band[1].(float64)) {
+				t.Errorf("%s: %s %v outside its band %v", name, k, v, band)
+			}
+		}
+		given := do(t, b, "rate", "-", "--sun", "900", "--ambient", "0", "--inlet", "18", "--wind-h", "10", "--sky", "0", "--flow", "0.03")
+		if got := given["mass_flow_kg_s"].(float64); math.Abs(got-0.03) > 1e-9 {
+			t.Errorf("%s: --flow 0.03 is rated at %v", name, got)
+		}
+		parts := do(t, b, "parts", "-")["parts"].([]any)
+		if len(parts) < 6 {
+			t.Errorf("%s: %d parts", name, len(parts))
+		}
+	}
+}
+
+func logFile(t *testing.T, flowOf float64) string {
+	t.Helper()
+	var b strings.Builder
+	b.WriteString("time,inlet,outlet,outdoor\n")
+	for m := range 360 {
+		at := time.Date(2026, 2, 10, 9, 0, 0, 0, time.UTC).Add(time.Duration(m) * time.Minute)
+		rise := 28 * math.Sin(math.Pi*float64(m)/360)
+		fmt.Fprintf(&b, "%s,18.%d,%.2f,1\n", at.Format("2006-01-02 15:04"), m%7, 18+rise)
+	}
+	name := filepath.Join(t.TempDir(), "log.csv")
+	if err := os.WriteFile(name, []byte(b.String()), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	return name
+}
+
+func TestLogCommand(t *testing.T) {
+	name := logFile(t, 0.02)
+	place := []string{"--lat", "46.2", "--lon", "9.1", "--elevation", "900", "--tilt", "65"}
+	m := do(t, "", append([]string{"log", name, "--flow", "0.02", "--area", "1.2"}, place...)...)
+	heat := m["heat_kwh"].(float64)
+	// 28 K at the peak of a half sine over 6 h: 2/pi of it on average.
+	if want := 0.02 * 1.007 * 28 * 2 / math.Pi * 6; math.Abs(heat-want) > 0.04*want {
+		t.Errorf("heat %v kWh, by hand %v", heat, want)
+	}
+	if m["samples"].(float64) != 360 || m["gaps"].(float64) != 0 || m["refused"].(bool) || len(m["days"].([]any)) != 1 {
+		t.Errorf("%v", m)
+	}
+	m = do(t, "", append([]string{"log", name, "--flow", "0.08", "--flow-is", "free-air", "--area", "1.2"}, place...)...)
+	found := false
+	for _, f := range m["findings"].([]any) {
+		f := f.(map[string]any)
+		found = found || f["id"] == "more-than-sun" && f["doubt"] == "flow" && strings.Contains(f["remedy"].(string), "free-air")
+	}
+	if !found || !m["refused"].(bool) {
+		t.Errorf("a free-air flow passes: %v", m["findings"])
+	}
+}
+
+// Bad input of every kind: status 2, one line that names a remedy, nothing on
+// standard output.
+func TestBadInput(t *testing.T) {
+	good := box(t, "screen-box")
+	empty := filepath.Join(t.TempDir(), "empty.csv")
+	if err := os.WriteFile(empty, nil, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		in   string
+		args []string
+	}{
+		{"", []string{"sun", "--lat", "99", "--lon", "0", "--time", "2026-01-01T12:00:00Z"}},
+		{"", []string{"sun", "--lat", "NaN", "--lon", "0", "--time", "2026-01-01T12:00:00Z"}},
+		{"", []string{"sun", "--lat", "9", "--lon", "0", "--time", "yesterday"}},
+		{"", []string{"sun", "--lon", "0"}},
+		{"", []string{"example", "nothing"}},
+		{"", []string{"rate", "absent.json", "--sun", "1", "--ambient", "0", "--inlet", "0"}},
+		{"", []string{"rate", "-", "--sun", "900", "--ambient", "0", "--inlet", "18"}},
+		{"{}", []string{"parts", "-"}},
+		{good, []string{"rate", "-", "--sun", "-5", "--ambient", "0", "--inlet", "18"}},
+		{good, []string{"rate", "-", "--sun", "900", "--ambient", "0", "--inlet", "18", "--flow", "0"}},
+		{good, []string{"rate", "-", "--sun", "900", "--ambient", "0"}},
+		{good, []string{"rate", "-", "--sun", "lots", "--ambient", "0", "--inlet", "18"}},
+		{good, []string{"rate", "-", "--bogus"}},
+		{"", []string{"log", empty, "--flow", "0.03", "--area", "1"}},
+		{"\x00\x01\x02\x03", []string{"log", "-", "--flow", "0.03", "--area", "1"}},
+		{"time,inlet,outlet\n2026-01-01 12:00,1,2\n", []string{"log", "-", "--flow", "0.03", "--area", "1", "--zone", "Nowhere"}},
+		{"time,inlet,outlet\n2026-01-01 12:00,1,2\n", []string{"log", "-", "--flow", "0.03", "--area", "0"}},
+		{"time,inlet,outlet\n2026-01-01 12:00,1,2\n", []string{"log", "-", "--flow", "0.03", "--area", "1", "--lat", "4"}},
+		{"", []string{"dance"}},
+	} {
+		var out, errs bytes.Buffer
+		code := run(c.args, strings.NewReader(c.in), &out, &errs)
+		line := errs.String()
+		if code != 2 || out.Len() > 0 || strings.Count(line, "\n") != 1 || !strings.Contains(line, ";") {
+			t.Errorf("%v: exit %d, out %q, error %q", c.args, code, out.String(), line)
+		}
+	}
+}

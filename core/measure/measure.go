@@ -1,0 +1,455 @@
+// Package measure turns a logger's readings into heat, and says how sure that
+// is and which reading to doubt.
+//
+// Heat is m cp (To - Ti), summed by trapezoid while the fan runs, with gaps
+// left out and stated. Its band follows the Guide to the Expression of
+// Uncertainty in Measurement (JCGM 100) with the probes' errors correlated, as
+// they are when both hang on one logger. More heat than the sun gave is
+// refused.
+package measure
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"sort"
+	"time"
+
+	"gladember/core/air"
+	"gladember/core/solar"
+)
+
+// Sample is one reading. NaN stands for what was not measured.
+type Sample struct {
+	At      time.Time
+	Inlet   float64 // C
+	Outlet  float64 // C
+	Outdoor float64 // C
+	Sun     float64 // W/m2 in the plane of the glass
+	Speed   float64 // m/s in the duct, on its axis
+}
+
+// FlowOrigin says where the flow comes from: it decides its uncertainty and
+// what to doubt first.
+type FlowOrigin string
+
+// Origins of a flow.
+const (
+	FlowGiven     FlowOrigin = "given"     // no word on how
+	FlowPredicted FlowOrigin = "predicted" // fan curve against resistance
+	FlowFreeAir   FlowOrigin = "free-air"  // the fan's label
+	FlowSpeed     FlowOrigin = "speed"     // from the logged speed
+)
+
+// uFlow is one sigma of a flow by its origin, as a share of it: a flow that is
+// merely given is trusted to 10 %, a centreline speed to 9 %.
+var uFlow = map[FlowOrigin]float64{FlowGiven: 0.10, FlowPredicted: 0.12, FlowFreeAir: 0.10, FlowSpeed: 0.09}
+
+// One sigma of a hobby probe, K, and how far two probes on a logger err alike.
+const (
+	uProbe           = 0.5
+	probeCorrelation = 0.5
+)
+
+// centreline is the mean speed over that on the axis of a round duct in
+// turbulent flow with 10 diameters of straight run; u = 9 %.
+const centreline = 0.82
+
+// Setup is what is known besides the readings.
+type Setup struct {
+	Flow        float64 // kg/s; with DuctArea and logged speeds it is not needed
+	FlowOrigin  FlowOrigin
+	FlowU       float64    // one sigma as a share; zero takes that of the origin
+	DuctArea    float64    // m2, to use logged speeds
+	Area        float64    // aperture, m2
+	Pressure    float64    // Pa; zero means sea level
+	UsefulAbove float64    // C of outlet air
+	Close, Open float64    // the switch; both zero: running when the rise says so
+	Site        *Placement // nil: no clear sky to judge by
+	Zone        *time.Location
+}
+
+// Placement is where the glass stands.
+type Placement struct {
+	solar.Site
+	Tilt, Facing float64 // degrees
+}
+
+// minRise is the outlet's rise over the inlet, K, from which a fan is taken to
+// run when nothing else tells.
+const minRise = 2.0
+
+// MaxSun is more than the sun ever puts on a tilted pane, W/m2: the bound
+// where neither place nor sun is known. Clear-sky peaks with snow in front
+// stay below 1,300.
+const MaxSun = 1300.0
+
+// Gap is a hole in the log.
+type Gap struct{ From, To time.Time }
+
+// Run is a stretch with the fan on.
+type Run struct{ From, To time.Time }
+
+// Day is one local day of a log.
+type Day struct {
+	Date       string // 2026-02-10
+	Heat       float64
+	Band       [2]float64
+	Sun        float64 // kWh on the aperture while logged: measured or of a clear sky; NaN if unknown
+	Running    float64 // kWh of sun while the fan ran
+	Useful     float64 // hours
+	Peak       float64 // C
+	PeakAt     time.Time
+	Runs       []Run
+	Gaps       []Gap
+	Samples    int
+	Impossible bool
+}
+
+// Efficiency is heat over sun while running; NaN without a sun.
+func (d Day) Efficiency() float64 {
+	if d.Running > 0 {
+		return d.Heat / d.Running
+	}
+	return math.NaN()
+}
+
+// Report is a judged log.
+type Report struct {
+	Samples    int // distinct readings used
+	Repeated   int // given twice or more
+	Unordered  bool
+	Interval   time.Duration
+	Gaps       []Gap
+	Heat       float64 // kWh
+	Band       [2]float64
+	U          float64 // kWh
+	Refused    bool    // more heat than the sun gave
+	Useful     float64 // hours
+	Peak       float64 // C
+	PeakAt     time.Time
+	Days       []Day
+	Findings   []Finding
+	SunIs      string // "measured", "of a clear sky" or ""
+	Flow       float64
+	FlowOrigin FlowOrigin
+	Causes     []Cause
+}
+
+// Cause is a part of the band: kWh for one sigma of one input.
+type Cause struct {
+	Name   string
+	Effect float64
+}
+
+// Combine returns the standard uncertainty of a result from the sensitivity to
+// each input, the input's standard uncertainty, and the correlation of each
+// pair. Source: JCGM 100:2008 eq. 16. r may be nil: no correlation.
+func Combine(c, u []float64, r [][]float64) float64 {
+	sum := 0.0
+	for i := range c {
+		for j := range c {
+			rho := 0.0
+			switch {
+			case i == j:
+				rho = 1
+			case r != nil:
+				rho = r[i][j]
+			}
+			sum += c[i] * c[j] * u[i] * u[j] * rho
+		}
+	}
+	return math.Sqrt(math.Max(0, sum))
+}
+
+// LogLinear returns the measuring depths of a round duct as shares of its
+// diameter. Source: ISO 3966, log-linear method, 4 or 6 points a diameter.
+func LogLinear(points int) ([]float64, error) {
+	switch points {
+	case 4:
+		return []float64{0.043, 0.290, 0.710, 0.957}, nil
+	case 6:
+		return []float64{0.032, 0.135, 0.321, 0.679, 0.865, 0.968}, nil
+	}
+	return nil, fmt.Errorf("%d points on a diameter: use 4 or 6", points)
+}
+
+// ErrEmpty is returned for a log without a single usable reading.
+var ErrEmpty = errors.New("the log holds no reading with a time, an inlet and an outlet temperature")
+
+// Clean sorts readings by time, drops those that repeat a time and those
+// without inlet or outlet.
+func Clean(samples []Sample) (clean []Sample, repeated int, unordered bool) {
+	for i, s := range samples {
+		if math.IsNaN(s.Inlet) || math.IsNaN(s.Outlet) || s.At.IsZero() {
+			continue
+		}
+		if i > 0 && s.At.Before(samples[i-1].At) {
+			unordered = true
+		}
+		clean = append(clean, s)
+	}
+	sort.SliceStable(clean, func(i, j int) bool { return clean[i].At.Before(clean[j].At) })
+	kept := clean[:0]
+	for i, s := range clean {
+		if i > 0 && s.At.Equal(kept[len(kept)-1].At) {
+			repeated++
+			continue
+		}
+		kept = append(kept, s)
+	}
+	return kept, repeated, unordered
+}
+
+// interval is the median time between readings.
+func interval(s []Sample) time.Duration {
+	if len(s) < 2 {
+		return 0
+	}
+	var d []time.Duration
+	for i := 1; i < len(s); i++ {
+		d = append(d, s[i].At.Sub(s[i-1].At))
+	}
+	sort.Slice(d, func(i, j int) bool { return d[i] < d[j] })
+	return d[len(d)/2]
+}
+
+// Running says for each reading whether the fan runs: by logged speed where
+// there is any, by the switch where it is known, else by the rise.
+func Running(s []Sample, set Setup) []bool {
+	on := make([]bool, len(s))
+	speeds := false
+	for _, x := range s {
+		speeds = speeds || !math.IsNaN(x.Speed)
+	}
+	state := false
+	for i, x := range s {
+		switch {
+		case speeds:
+			on[i] = x.Speed > 0.2
+		case set.Close > set.Open:
+			if x.Outlet >= set.Close {
+				state = true
+			} else if x.Outlet <= set.Open {
+				state = false
+			}
+			on[i] = state && x.Outlet > x.Inlet
+		default:
+			on[i] = x.Outlet-x.Inlet >= minRise
+		}
+	}
+	return on
+}
+
+// Analyse judges a log.
+func Analyse(samples []Sample, set Setup) (Report, error) {
+	s, repeated, unordered := Clean(samples)
+	r := Report{Samples: len(s), Repeated: repeated, Unordered: unordered, Peak: math.Inf(-1), FlowOrigin: set.FlowOrigin}
+	if len(s) == 0 {
+		return r, ErrEmpty
+	}
+	if !(set.Area > 0) {
+		return r, errors.New("the glass area is missing; give the clear opening in m2")
+	}
+	if set.Pressure <= 0 {
+		set.Pressure = air.SeaLevel
+	}
+	if set.Zone == nil {
+		set.Zone = time.UTC
+	}
+	if set.FlowOrigin == "" {
+		set.FlowOrigin = FlowGiven
+	}
+	speeds := set.DuctArea > 0
+	if speeds {
+		any := false
+		for _, x := range s {
+			any = any || x.Speed > 0.2
+		}
+		speeds = any
+	}
+	if speeds {
+		set.FlowOrigin, set.FlowU = FlowSpeed, 0
+	} else if !(set.Flow > 0) {
+		return r, errors.New("the flow is missing; give the kg/s that comes out of the box")
+	}
+	if set.FlowU == 0 {
+		set.FlowU = uFlow[set.FlowOrigin]
+	}
+	r.FlowOrigin = set.FlowOrigin
+	r.Interval = interval(s)
+	longest := max(3*r.Interval, 2*time.Minute)
+	on := Running(s, set)
+	suns, sunIs := sunOn(s, set)
+	r.SunIs = sunIs
+
+	mass := func(x Sample) float64 {
+		if speeds {
+			return centreline * math.Max(0, x.Speed) * set.DuctArea * air.Density(x.Outlet, set.Pressure)
+		}
+		return set.Flow
+	}
+	power := func(i int) float64 {
+		if !on[i] {
+			return 0
+		}
+		x := s[i]
+		return mass(x) * air.Cp((x.Inlet+x.Outlet)/2) * (x.Outlet - x.Inlet)
+	}
+	// Sensitivity of the heat to an offset of either probe: kWh per K.
+	var perKelvin, flowSum, flowHours float64
+	day := -1
+	dayPer := 0.0
+	closeDay := func() {
+		if day < 0 {
+			return
+		}
+		d := &r.Days[day]
+		u := uncertainty(d.Heat, dayPer, set.FlowU)
+		d.Band = [2]float64{math.Max(0, d.Heat-2*u), d.Heat + 2*u}
+		dayPer = 0
+	}
+	for i, x := range s {
+		date := x.At.In(set.Zone).Format("2006-01-02")
+		if day < 0 || r.Days[day].Date != date {
+			closeDay()
+			nd := Day{Date: date, Peak: math.Inf(-1)}
+			if sunIs == "" {
+				nd.Sun, nd.Running = math.NaN(), math.NaN()
+			}
+			r.Days = append(r.Days, nd)
+			day = len(r.Days) - 1
+		}
+		d := &r.Days[day]
+		d.Samples++
+		if on[i] && x.Outlet > d.Peak {
+			d.Peak, d.PeakAt = x.Outlet, x.At
+		}
+		if i == 0 {
+			continue
+		}
+		dt := x.At.Sub(s[i-1].At)
+		if dt > longest {
+			// Nights without logging are no gap worth a word.
+			g := Gap{s[i-1].At, x.At}
+			r.Gaps = append(r.Gaps, g)
+			d.Gaps = append(d.Gaps, g)
+			continue
+		}
+		h := dt.Hours()
+		d.Heat += (power(i-1) + power(i)) / 2 * h / 1000
+		if sunIs != "" {
+			d.Sun += (suns[i-1] + suns[i]) / 2 * set.Area * h / 1000
+		}
+		for _, k := range []int{i - 1, i} {
+			if on[k] {
+				per := mass(s[k]) * air.Cp(s[k].Outlet) * h / 2 / 1000
+				dayPer += per
+				perKelvin += per
+				flowSum += mass(s[k]) * h / 2
+				flowHours += h / 2
+				if sunIs != "" {
+					d.Running += suns[k] * set.Area * h / 2 / 1000
+				}
+				if s[k].Outlet >= set.UsefulAbove {
+					d.Useful += h / 2
+				}
+			}
+		}
+		if on[i] {
+			if n := len(d.Runs); on[i-1] && n > 0 && d.Runs[n-1].To.Equal(s[i-1].At) {
+				d.Runs[n-1].To = x.At
+			} else {
+				d.Runs = append(d.Runs, Run{x.At, x.At})
+			}
+		}
+	}
+	closeDay()
+	for i := range r.Days {
+		d := &r.Days[i]
+		r.Heat += d.Heat
+		r.Useful += d.Useful
+		if d.Peak > r.Peak {
+			r.Peak, r.PeakAt = d.Peak, d.PeakAt
+		}
+		if math.IsInf(d.Peak, -1) {
+			d.Peak = math.NaN()
+		}
+		d.Impossible = impossible(*d, set, sunIs)
+		r.Refused = r.Refused || d.Impossible
+	}
+	if math.IsInf(r.Peak, -1) {
+		r.Peak = math.NaN()
+	}
+	if flowHours > 0 {
+		r.Flow = flowSum / flowHours
+	}
+	r.U = uncertainty(r.Heat, perKelvin, set.FlowU)
+	r.Band = [2]float64{math.Max(0, r.Heat-2*r.U), r.Heat + 2*r.U}
+	r.Causes = []Cause{{"the air flow", r.Heat * set.FlowU}, {"the two probes against each other", perKelvin * uProbe * math.Sqrt(2*(1-probeCorrelation))}}
+	sort.Slice(r.Causes, func(i, j int) bool { return r.Causes[i].Effect > r.Causes[j].Effect })
+	r.Findings = doubts(s, suns, set, &r)
+	return r, nil
+}
+
+// uncertainty of a heat from its flow and two probes that err alike in part;
+// the errors last through the log, so they do not average out.
+func uncertainty(heat, perKelvin, uFlow float64) float64 {
+	return Combine([]float64{heat, perKelvin, -perKelvin}, []float64{uFlow, uProbe, uProbe},
+		[][]float64{{1, 0, 0}, {0, 1, probeCorrelation}, {0, probeCorrelation, 1}})
+}
+
+// sunOn returns the sun on the glass at each reading, W/m2: measured where the
+// log has it, else of a clear sky where the place is known.
+func sunOn(s []Sample, set Setup) ([]float64, string) {
+	suns := make([]float64, len(s))
+	measured := 0
+	for _, x := range s {
+		if !math.IsNaN(x.Sun) {
+			measured++
+		}
+	}
+	if measured > len(s)/2 {
+		last := 0.0
+		for i, x := range s {
+			if !math.IsNaN(x.Sun) {
+				last = math.Max(0, x.Sun)
+			}
+			suns[i] = last
+		}
+		return suns, "measured"
+	}
+	if set.Site == nil {
+		return suns, ""
+	}
+	for i, x := range s {
+		suns[i] = solar.ClearOnPlane(x.At, set.Site.Site, set.Site.Tilt, set.Site.Facing, solar.Air{}).Total()
+	}
+	return suns, "of a clear sky"
+}
+
+// sunMargin is by how much the true sun of a day may outdo the one used: two
+// sigma of the clear-sky model's hour, or of a cheap meter.
+var sunMargin = map[string]float64{"measured": 0.10, "of a clear sky": 0.10}
+
+// bestCover is the most that a sheet of any glazing lets through: two faces of
+// index 1.5 without absorption.
+const bestCover = 0.92
+
+// impossible reports whether a day's heat exceeds the sun that fell on the
+// glass while the fan ran. No box keeps more than some 85 % of it, so a true
+// reading stays far below, and stored heat shifts a few minutes only.
+func impossible(d Day, set Setup, sunIs string) bool {
+	if d.Heat < 0.05 {
+		return false
+	}
+	bound := 0.0
+	for _, r := range d.Runs {
+		bound += r.To.Sub(r.From).Hours() * MaxSun * set.Area / 1000
+	}
+	if sunIs != "" {
+		bound = d.Running * (1 + sunMargin[sunIs])
+	}
+	// The flow's own doubt is left out: it is what the finding is about.
+	return d.Heat > bestCover*bound
+}

@@ -1,0 +1,136 @@
+package measure
+
+import (
+	"math"
+	"time"
+
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/solar"
+)
+
+// Prediction is what the heater should have given at a reading.
+type Prediction struct {
+	At     time.Time
+	Outlet float64 // C, steady
+	Heat   float64 // W
+}
+
+// Expected is what a heater should have given over a day's runs.
+type Expected struct {
+	Date    string
+	Heat    float64 // kWh
+	U       float64 // kWh, one sigma, sun included
+	Points  []Prediction
+	Missing float64 // kWh, expected less measured
+	// Telling is true where the difference is beyond what both bands allow.
+	Telling bool
+}
+
+// Compare runs the heater's own network through the days of a log with the
+// logged inlet, outdoor air and sun (of a clear sky where none was measured),
+// at the log's flow, at most every ten minutes, and sets it beside the heat
+// measured. Outdoor air that was not logged is the document's.
+func Compare(h *design.Heater, samples []Sample, set Setup, r *Report) ([]Expected, error) {
+	s, _, _ := Clean(samples)
+	on := Running(s, set)
+	suns, sunIs := sunOn(s, set)
+	if sunIs == "" {
+		return nil, nil
+	}
+	d, err := collector.Describe(h)
+	if err != nil {
+		return nil, err
+	}
+	const every = 10 * time.Minute
+	days := map[string]*Expected{}
+	var order []*Expected
+	var last *collector.Result
+	longest := max(3*r.Interval, 2*time.Minute)
+	var lastAt time.Time
+	heat := 0.0
+	zone := set.Zone
+	if zone == nil {
+		zone = time.UTC
+	}
+	for i, x := range s {
+		date := x.At.In(zone).Format("2006-01-02")
+		e := days[date]
+		if e == nil {
+			e = &Expected{Date: date}
+			days[date] = e
+			order = append(order, e)
+		}
+		if on[i] && suns[i] > 20 {
+			if last == nil || x.At.Sub(lastAt) >= every || x.At.Before(lastAt) {
+				res, err := d.Rate(conditions(h, x, suns[i], set, r.Flow), collector.Tuning{}, last)
+				if err != nil {
+					return nil, err
+				}
+				last, lastAt, heat = &res, x.At, res.Heat
+				e.Points = append(e.Points, Prediction{x.At, res.Outlet, res.Heat})
+			}
+		} else {
+			heat = 0
+			last, lastAt = nil, time.Time{}
+		}
+		if i > 0 {
+			if dt := x.At.Sub(s[i-1].At); dt <= longest && on[i] && on[i-1] {
+				e.Heat += heat * dt.Hours() / 1000
+			}
+		}
+	}
+	var out []Expected
+	for i, e := range order {
+		if len(e.Points) == 0 {
+			out = append(out, *e)
+			continue
+		}
+		// The model's own doubt, at the middle of the day's runs.
+		mid := e.Points[len(e.Points)/2]
+		var at Sample
+		sun := 0.0
+		for k, x := range s {
+			if x.At.Equal(mid.At) {
+				at, sun = x, suns[k]
+			}
+		}
+		ev, err := collector.Evaluate(h, conditions(h, at, sun, set, r.Flow), sunIs != "measured")
+		if err != nil {
+			return nil, err
+		}
+		if ev.Running.Heat > 0 {
+			e.U = e.Heat * ev.Heat.U / ev.Running.Heat
+		}
+		if i < len(r.Days) {
+			day := r.Days[i]
+			e.Missing = e.Heat - day.Heat
+			u := (day.Band[1] - day.Heat) / 2
+			e.Telling = math.Abs(e.Missing) > 2*math.Hypot(u, e.U)
+		}
+		out = append(out, *e)
+	}
+	return out, nil
+}
+
+// conditions puts a reading into the terms of the heat balance. A measured sun
+// is split as a clear sky splits it at that instant.
+func conditions(h *design.Heater, x Sample, sun float64, set Setup, flow float64) collector.Conditions {
+	c := collector.ConditionsAt(h, x.At)
+	if t := c.Sun.Total(); t > 0 {
+		k := sun / t
+		c.Sun.Beam, c.Sun.Sky, c.Sun.Ground = c.Sun.Beam*k, c.Sun.Sky*k, c.Sun.Ground*k
+	} else {
+		c.Sun.Sky = sun
+	}
+	c.Inlet = x.Inlet
+	if !math.IsNaN(x.Outdoor) {
+		c.Ambient = x.Outdoor
+		c.Sky = solar.Swinbank(x.Outdoor)
+	}
+	if set.Pressure > 0 {
+		c.Pressure = set.Pressure
+	}
+	c.Flow = flow
+	return c
+}
