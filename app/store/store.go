@@ -1,0 +1,415 @@
+// Package store keeps a workshop in one SQLite file: heaters, their versions
+// and every edit ever made, and the readings of their loggers.
+//
+// Documents are whole JSON heaters (package design). An edit is a row that is
+// only ever added; undo moves a version's head to the edit's parent and redo to
+// its youngest child. Readings are stored as one block a series and day.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+	_ "modernc.org/sqlite" // the driver
+
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Store is an open workshop. It is safe for concurrent use.
+type Store struct {
+	db  *sqlx.DB
+	now func() time.Time
+}
+
+// ErrNotFound is returned where a heater, version or upload does not exist.
+var ErrNotFound = errors.New("that heater is not in this workshop; it may have been removed on another device")
+
+// Open opens or makes a workshop file. Before a migration changes an existing
+// file, a copy is left beside it, named after the old version.
+func Open(ctx context.Context, path string) (*Store, error) {
+	_, statErr := os.Stat(path)
+	// Every acknowledged write is on the disk (synchronous FULL); writers wait
+	// for each other rather than fail.
+	dsn := "file:" + path + "?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(ON)&_pragma=busy_timeout(10000)&_txlock=immediate"
+	db, err := sqlx.Open("sqlite", dsn)
+	if err != nil {
+		return nil, fmt.Errorf("opening %s: %w", path, err)
+	}
+	s := &Store{db: db, now: time.Now}
+	if err := s.migrate(ctx, path, statErr == nil); err != nil {
+		db.Close()
+		return nil, err
+	}
+	return s, nil
+}
+
+func (s *Store) migrate(ctx context.Context, path string, existed bool) error {
+	sub, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectSQLite3, s.db.DB, sub)
+	if err != nil {
+		return fmt.Errorf("%s is no workshop file: %w; name another file with --data", path, err)
+	}
+	current, target, err := p.GetVersions(ctx)
+	if err != nil {
+		return fmt.Errorf("%s is no workshop file: %w; name another file with --data", path, err)
+	}
+	if current > target {
+		return fmt.Errorf("%s was written by a newer program (version %d, this one knows %d); update the program", path, current, target)
+	}
+	if existed && current > 0 && current < target {
+		if err := s.Backup(ctx, fmt.Sprintf("%s.before-%d", path, target)); err != nil {
+			return err
+		}
+	}
+	if _, err := p.Up(ctx); err != nil {
+		return fmt.Errorf("bringing %s up to date: %w", path, err)
+	}
+	return nil
+}
+
+// Backup writes a whole, consistent copy of the workshop to a new file.
+func (s *Store) Backup(ctx context.Context, path string) error {
+	if _, err := os.Stat(path); err == nil {
+		return fmt.Errorf("%s exists; name a new file for the backup", path)
+	}
+	if _, err := s.db.ExecContext(ctx, "VACUUM INTO ?", path); err != nil {
+		return fmt.Errorf("backing up to %s: %w", path, err)
+	}
+	return nil
+}
+
+// Close closes the workshop.
+func (s *Store) Close() error { return s.db.Close() }
+
+// State is a version of a heater as it stands.
+type State struct {
+	Heater   int64
+	Version  int64
+	Versions []VersionName
+	Name     string // of the version: A, B, ...
+	Revision int64
+	Document design.Heater
+	Before   *design.Heater // the document before the last edit; nil at the first
+	Label    string         // of the last edit
+	CanUndo  bool
+	CanRedo  bool
+}
+
+// VersionName is a version as one picks it.
+type VersionName struct {
+	ID   int64
+	Name string
+}
+
+type querier interface {
+	GetContext(ctx context.Context, dest any, query string, args ...any) error
+	SelectContext(ctx context.Context, dest any, query string, args ...any) error
+	ExecContext(ctx context.Context, query string, args ...any) (sql.Result, error)
+}
+
+// Heaters lists the heaters' current versions, the newest first.
+func (s *Store) Heaters(ctx context.Context) ([]State, error) {
+	var ids []int64
+	if err := s.db.SelectContext(ctx, &ids, "SELECT id FROM heaters ORDER BY id DESC"); err != nil {
+		return nil, fmt.Errorf("listing heaters: %w", err)
+	}
+	var out []State
+	for _, id := range ids {
+		st, err := s.Get(ctx, id)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, st)
+	}
+	return out, nil
+}
+
+// Create adds a heater with one version, A.
+func (s *Store) Create(ctx context.Context, h design.Heater) (State, error) {
+	var id int64
+	err := s.tx(ctx, func(q *sqlx.Tx) error {
+		doc, err := design.Encode(h)
+		if err != nil {
+			return err
+		}
+		r, err := q.ExecContext(ctx, "INSERT INTO heaters (created) VALUES (?)", s.now().UnixMilli())
+		if err != nil {
+			return err
+		}
+		if id, err = r.LastInsertId(); err != nil {
+			return err
+		}
+		v, err := s.addVersion(ctx, q, id, "A")
+		if err != nil {
+			return err
+		}
+		return s.append(ctx, q, v, nil, "", "started", doc, 0)
+	})
+	if err != nil {
+		return State{}, fmt.Errorf("adding a heater: %w", err)
+	}
+	return s.Get(ctx, id)
+}
+
+func (s *Store) addVersion(ctx context.Context, q querier, heater int64, name string) (int64, error) {
+	r, err := q.ExecContext(ctx, "INSERT INTO versions (heater, name) VALUES (?, ?)", heater, name)
+	if err != nil {
+		return 0, err
+	}
+	id, err := r.LastInsertId()
+	if err != nil {
+		return 0, err
+	}
+	_, err = q.ExecContext(ctx, "UPDATE heaters SET current = ? WHERE id = ?", id, heater)
+	return id, err
+}
+
+// append adds an edit and makes it the head.
+func (s *Store) append(ctx context.Context, q querier, version int64, parent *int64, path, label string, doc []byte, revision int64) error {
+	r, err := q.ExecContext(ctx, "INSERT INTO edits (version, parent, path, label, document, revision, at) VALUES (?, ?, ?, ?, ?, ?, ?)",
+		version, parent, path, label, doc, revision+1, s.now().UnixMilli())
+	if err != nil {
+		return err
+	}
+	id, err := r.LastInsertId()
+	if err != nil {
+		return err
+	}
+	_, err = q.ExecContext(ctx, "UPDATE versions SET head = ?, revision = ? WHERE id = ?", id, revision+1, version)
+	return err
+}
+
+// Branch copies the current version under the next letter and puts it on the
+// bench.
+func (s *Store) Branch(ctx context.Context, heater int64) (State, error) {
+	err := s.tx(ctx, func(q *sqlx.Tx) error {
+		st, err := s.get(ctx, q, heater)
+		if err != nil {
+			return err
+		}
+		if len(st.Versions) >= 26 {
+			return errors.New("a heater has room for 26 versions; start a new heater")
+		}
+		doc, err := design.Encode(st.Document)
+		if err != nil {
+			return err
+		}
+		v, err := s.addVersion(ctx, q, heater, string(rune('A'+len(st.Versions))))
+		if err != nil {
+			return err
+		}
+		return s.append(ctx, q, v, nil, "", "branched from "+st.Name, doc, 0)
+	})
+	if err != nil {
+		return State{}, err
+	}
+	return s.Get(ctx, heater)
+}
+
+// Switch puts another version on the bench.
+func (s *Store) Switch(ctx context.Context, heater, version int64) error {
+	r, err := s.db.ExecContext(ctx, "UPDATE heaters SET current = ? WHERE id = ? AND EXISTS (SELECT 1 FROM versions WHERE id = ? AND heater = heaters.id)", version, heater, version)
+	if err != nil {
+		return err
+	}
+	if n, _ := r.RowsAffected(); n == 0 {
+		return ErrNotFound
+	}
+	return nil
+}
+
+// Get returns a heater's current version.
+func (s *Store) Get(ctx context.Context, heater int64) (State, error) {
+	return s.get(ctx, s.db, heater)
+}
+
+type editRow struct {
+	ID       int64
+	Parent   *int64
+	Path     string
+	Label    string
+	Document []byte
+	Revision int64
+	At       int64
+}
+
+const editColumns = "id, parent, path, label, document, revision, at"
+
+func (s *Store) get(ctx context.Context, q querier, heater int64) (State, error) {
+	st := State{Heater: heater}
+	var v struct {
+		ID       int64
+		Name     string
+		Head     int64
+		Revision int64
+	}
+	err := q.GetContext(ctx, &v, "SELECT v.id, v.name, v.head, v.revision FROM versions v JOIN heaters h ON h.current = v.id WHERE h.id = ?", heater)
+	if errors.Is(err, sql.ErrNoRows) {
+		return st, ErrNotFound
+	}
+	if err != nil {
+		return st, fmt.Errorf("reading heater %d: %w", heater, err)
+	}
+	st.Version, st.Name, st.Revision = v.ID, v.Name, v.Revision
+	if err := q.SelectContext(ctx, &st.Versions, "SELECT id, name FROM versions WHERE heater = ? ORDER BY id", heater); err != nil {
+		return st, err
+	}
+	var e editRow
+	if err := q.GetContext(ctx, &e, "SELECT "+editColumns+" FROM edits WHERE id = ?", v.Head); err != nil {
+		return st, fmt.Errorf("reading heater %d: %w", heater, err)
+	}
+	if st.Document, err = design.Decode(e.Document); err != nil {
+		return st, fmt.Errorf("heater %d as stored: %w", heater, err)
+	}
+	st.Label = e.Label
+	if e.Parent != nil {
+		st.CanUndo = true
+		var doc []byte
+		if err := q.GetContext(ctx, &doc, "SELECT document FROM edits WHERE id = ?", *e.Parent); err != nil {
+			return st, err
+		}
+		before, err := design.Decode(doc)
+		if err != nil {
+			return st, err
+		}
+		st.Before = &before
+	}
+	var children int
+	if err := q.GetContext(ctx, &children, "SELECT count(*) FROM edits WHERE parent = ?", e.ID); err != nil {
+		return st, err
+	}
+	st.CanRedo = children > 0
+	return st, nil
+}
+
+// Saved is what a save did.
+type Saved struct {
+	State
+	Elsewhere string // what another device had put into the same field since; "" if nothing
+}
+
+// oneEdit is how long typing into one field counts as one edit.
+const oneEdit = 2 * time.Second
+
+// Edit applies changes to a heater's current version as it stands and saves
+// the result. revision is the one the person saw: if the same field was changed
+// elsewhere since, their change still goes in, and Elsewhere says what it
+// replaced. Changes to the same field within two seconds are one edit to undo.
+// An error leaves everything as it was.
+func (s *Store) Edit(ctx context.Context, heater, revision int64, label string, sys units.System, changes ...design.Change) (Saved, error) {
+	var out Saved
+	err := s.tx(ctx, func(q *sqlx.Tx) error {
+		st, err := s.get(ctx, q, heater)
+		if err != nil {
+			return err
+		}
+		next, err := design.Apply(st.Document, sys, changes...)
+		if err != nil {
+			return err
+		}
+		doc, err := design.Encode(next)
+		if err != nil {
+			return err
+		}
+		var head editRow
+		if err := q.GetContext(ctx, &head, "SELECT "+editColumns+" FROM edits WHERE id = (SELECT head FROM versions WHERE id = ?)", st.Version); err != nil {
+			return err
+		}
+		if string(doc) == string(head.Document) {
+			return nil // nothing moved: no edit to undo
+		}
+		path := ""
+		if len(changes) > 0 {
+			path = changes[0].Path
+		}
+		if revision < st.Revision && path != "" {
+			var was []byte
+			err := q.GetContext(ctx, &was, "SELECT document FROM edits WHERE version = ? AND revision <= ? ORDER BY revision DESC, id DESC LIMIT 1", st.Version, revision)
+			if err == nil {
+				if seen, err := design.Decode(was); err == nil && design.Get(&seen, path) != design.Get(&st.Document, path) && design.Get(&st.Document, path) != design.Get(&next, path) {
+					out.Elsewhere = fmt.Sprint(design.Get(&st.Document, path))
+					if t := st.Document.Entries[path].Typed; t != "" {
+						out.Elsewhere = t
+					}
+				}
+			}
+		}
+		parent := &head.ID
+		age := s.now().Sub(time.UnixMilli(head.At))
+		if head.Path == path && path != "" && head.Parent != nil && len(changes) == 1 && age < oneEdit && out.Elsewhere == "" {
+			parent = head.Parent // still the same entry: undo goes back past it
+		}
+		return s.append(ctx, q, st.Version, parent, path, label, doc, st.Revision)
+	})
+	if err != nil {
+		return out, err
+	}
+	out.State, err = s.Get(ctx, heater)
+	return out, err
+}
+
+// ErrNothing is returned where there is nothing to undo or redo.
+var ErrNothing = errors.New("there is nothing to take back or do again")
+
+// Undo moves the current version to the edit before its last.
+func (s *Store) Undo(ctx context.Context, heater int64) (State, error) {
+	return s.move(ctx, heater, "SELECT parent FROM edits WHERE id = ?")
+}
+
+// Redo moves the current version to the youngest edit made after its head.
+func (s *Store) Redo(ctx context.Context, heater int64) (State, error) {
+	return s.move(ctx, heater, "SELECT max(id) FROM edits WHERE parent = ?")
+}
+
+func (s *Store) move(ctx context.Context, heater int64, to string) (State, error) {
+	err := s.tx(ctx, func(q *sqlx.Tx) error {
+		st, err := s.get(ctx, q, heater)
+		if err != nil {
+			return err
+		}
+		var head int64
+		if err := q.GetContext(ctx, &head, "SELECT head FROM versions WHERE id = ?", st.Version); err != nil {
+			return err
+		}
+		var target *int64
+		if err := q.GetContext(ctx, &target, to, head); err != nil {
+			return err
+		}
+		if target == nil {
+			return ErrNothing
+		}
+		_, err = q.ExecContext(ctx, "UPDATE versions SET head = ?, revision = revision + 1 WHERE id = ?", *target, st.Version)
+		return err
+	})
+	if err != nil {
+		return State{}, err
+	}
+	return s.Get(ctx, heater)
+}
+
+func (s *Store) tx(ctx context.Context, f func(*sqlx.Tx) error) error {
+	q, err := s.db.BeginTxx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer q.Rollback() //nolint:errcheck // after a commit it does nothing
+	if err := f(q); err != nil {
+		return err
+	}
+	return q.Commit()
+}

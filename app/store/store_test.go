@@ -1,0 +1,323 @@
+package store
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"math"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"gladember/core/design"
+	"gladember/core/measure"
+	"gladember/core/units"
+)
+
+var bg = context.Background()
+
+func fresh(t *testing.T) (*Store, string) {
+	t.Helper()
+	path := filepath.Join(t.TempDir(), "workshop.db")
+	s, err := Open(bg, path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	return s, path
+}
+
+func doc(t *testing.T, st State) []byte {
+	t.Helper()
+	b, err := design.Encode(st.Document)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return b
+}
+
+func must(t *testing.T, st State, err error) State {
+	t.Helper()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return st
+}
+
+// Fifty random edits across the stations are undone to the byte, then redone.
+func TestUndoFiftyEditsToTheByte(t *testing.T) {
+	s, path := fresh(t)
+	clock := time.Date(2026, 2, 10, 9, 0, 0, 0, time.UTC)
+	s.now = func() time.Time { return clock }
+	st := must2(s.Create(bg, design.New()))(t)
+	history := [][]byte{doc(t, st)}
+	r := rand.New(rand.NewPCG(27, 28))
+	for len(history) <= 50 {
+		f := design.Fields[r.IntN(len(design.Fields))]
+		c := design.Change{Path: f.Path, Value: f.Min + (f.Max-f.Min)*r.Float64()}
+		switch {
+		case f.Choices != nil:
+			cs := f.Choices()
+			c.Value = cs[r.IntN(len(cs))].ID
+		case f.Bool:
+			c.Value = r.IntN(2) == 0
+		case f.Text:
+			continue
+		case f.Whole:
+			c.Value = math.Round(c.Value.(float64))
+		}
+		clock = clock.Add(3 * time.Second)
+		saved, err := s.Edit(bg, st.Heater, st.Revision, f.Label, units.System{}, c)
+		if err != nil {
+			continue
+		}
+		st = saved.State
+		if d := doc(t, st); !bytes.Equal(d, history[len(history)-1]) {
+			history = append(history, d)
+		}
+	}
+	for i := len(history) - 2; i >= 0; i-- {
+		st = must2(s.Undo(bg, st.Heater))(t)
+		if !bytes.Equal(doc(t, st), history[i]) {
+			t.Fatalf("undo to %d differs", i)
+		}
+	}
+	if _, err := s.Undo(bg, st.Heater); !errors.Is(err, ErrNothing) {
+		t.Errorf("undo past the first gave %v", err)
+	}
+	// Closing and opening the file in between loses nothing.
+	s.Close()
+	again, err := Open(bg, path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer again.Close()
+	for i := 1; i < len(history); i++ {
+		st = must2(again.Redo(bg, st.Heater))(t)
+		if !bytes.Equal(doc(t, st), history[i]) {
+			t.Fatalf("redo to %d differs", i)
+		}
+	}
+	if st.CanRedo {
+		t.Error("something is left to redo")
+	}
+}
+
+func must2(st State, err error) func(*testing.T) State {
+	return func(t *testing.T) State { t.Helper(); return must(t, st, err) }
+}
+
+func set(path, typed string) design.Change { return design.Change{Path: path, Typed: typed} }
+
+// Typing into one field within two seconds is one edit; another field is not.
+func TestTypingIsOneEdit(t *testing.T) {
+	s, _ := fresh(t)
+	clock := time.Date(2026, 2, 10, 9, 0, 0, 0, time.UTC)
+	s.now = func() time.Time { return clock }
+	st := must2(s.Create(bg, design.New()))(t)
+	first := doc(t, st)
+	clock = clock.Add(time.Minute)
+	for _, typed := range []string{"900", "905", "906"} {
+		clock = clock.Add(500 * time.Millisecond)
+		saved, err := s.Edit(bg, st.Heater, st.Revision, "Pane width", units.System{}, set("pane.width_m", typed))
+		if err != nil {
+			t.Fatal(err)
+		}
+		st = saved.State
+	}
+	saved, _ := s.Edit(bg, st.Heater, st.Revision, "Pane height", units.System{}, set("pane.height_m", "1500"))
+	if saved.Document.Pane.Width != 0.906 {
+		t.Fatalf("width %v", saved.Document.Pane.Width)
+	}
+	st = must2(s.Undo(bg, st.Heater))(t)
+	if st.Document.Pane.Height == 1.5 || st.Document.Pane.Width != 0.906 {
+		t.Error("one undo took both fields")
+	}
+	st = must2(s.Undo(bg, st.Heater))(t)
+	if !bytes.Equal(doc(t, st), first) {
+		t.Error("the typing took more than one undo")
+	}
+	st = must2(s.Redo(bg, st.Heater))(t)
+	if st.Document.Pane.Width != 0.906 {
+		t.Errorf("redo gave %v, not the last that was typed", st.Document.Pane.Width)
+	}
+}
+
+// Two devices on one heater: different fields both go in; on the same field the
+// later goes in and is told what it replaced.
+func TestTwoDevices(t *testing.T) {
+	s, _ := fresh(t)
+	st := must2(s.Create(bg, design.New()))(t)
+	seen := st.Revision
+	if _, err := s.Edit(bg, st.Heater, seen, "", units.System{}, set("pane.width_m", "900")); err != nil {
+		t.Fatal(err)
+	}
+	b, err := s.Edit(bg, st.Heater, seen, "", units.System{}, set("pane.height_m", "1200"))
+	if err != nil || b.Elsewhere != "" || b.Document.Pane.Width != 0.9 || b.Document.Pane.Height != 1.2 {
+		t.Errorf("different fields: %+v, %v", b.Document.Pane, err)
+	}
+	c, err := s.Edit(bg, st.Heater, seen, "", units.System{}, set("pane.width_m", "700"))
+	if err != nil || c.Elsewhere != "900" || math.Abs(c.Document.Pane.Width-0.7) > 1e-12 {
+		t.Errorf("the same field: %q %v %v", c.Elsewhere, c.Document.Pane.Width, err)
+	}
+	before := doc(t, c.State)
+	if _, err := s.Edit(bg, st.Heater, c.Revision, "", units.System{}, set("pane.width_m", "ninety")); err == nil {
+		t.Error("nonsense was saved")
+	}
+	if !bytes.Equal(before, doc(t, must2(s.Get(bg, st.Heater))(t))) {
+		t.Error("a refused edit changed the heater")
+	}
+}
+
+func TestVersionsStandApart(t *testing.T) {
+	s, _ := fresh(t)
+	st := must2(s.Create(bg, design.New()))(t)
+	a := doc(t, st)
+	b := must2(s.Branch(bg, st.Heater))(t)
+	if b.Name != "B" || len(b.Versions) != 2 || !bytes.Equal(a, doc(t, b)) {
+		t.Fatalf("branch: %+v", b)
+	}
+	if _, err := s.Edit(bg, st.Heater, b.Revision, "", units.System{}, set("cover.layers", "2")); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Switch(bg, st.Heater, st.Version); err != nil {
+		t.Fatal(err)
+	}
+	if !bytes.Equal(a, doc(t, must2(s.Get(bg, st.Heater))(t))) {
+		t.Error("an edit of B reached A")
+	}
+	other := must2(s.Create(bg, design.New()))(t)
+	if err := s.Switch(bg, other.Heater, st.Version); !errors.Is(err, ErrNotFound) {
+		t.Errorf("another heater's version: %v", err)
+	}
+	if _, err := s.Get(bg, 999); !errors.Is(err, ErrNotFound) {
+		t.Errorf("a missing heater: %v", err)
+	}
+}
+
+func samples(n int, from time.Time) []measure.Sample {
+	r := rand.New(rand.NewPCG(29, 30))
+	var out []measure.Sample
+	for i := range n {
+		x := measure.Sample{At: from.Add(time.Duration(i) * 30 * time.Second), Inlet: 18 + r.Float64(), Outlet: 40 + r.Float64(), Outdoor: math.NaN(), Sun: math.NaN(), Speed: math.NaN()}
+		if i%3 == 0 {
+			x.Outdoor = r.NormFloat64()
+		}
+		out = append(out, x)
+	}
+	return out
+}
+
+func same(a, b measure.Sample) bool {
+	eq := func(x, y float64) bool { return x == y || math.IsNaN(x) && math.IsNaN(y) }
+	return a.At.Equal(b.At) && eq(a.Inlet, b.Inlet) && eq(a.Outlet, b.Outlet) && eq(a.Outdoor, b.Outdoor) && eq(a.Sun, b.Sun)
+}
+
+// Readings come back as they went in; the same file again changes nothing; an
+// import can be taken back.
+func TestReadings(t *testing.T) {
+	s, path := fresh(t)
+	st := must2(s.Create(bg, design.New()))(t)
+	from := time.Date(2026, 2, 10, 20, 0, 0, 0, time.UTC) // over midnight
+	in := samples(1000, from)
+	imp, err := s.AddReadings(bg, st.Heater, "one.csv", in)
+	if err != nil || imp.Added != 1000 {
+		t.Fatalf("%+v, %v", imp, err)
+	}
+	shuffled := append([]measure.Sample(nil), in...)
+	rand.New(rand.NewPCG(31, 32)).Shuffle(len(shuffled), func(i, j int) { shuffled[i], shuffled[j] = shuffled[j], shuffled[i] })
+	if again, err := s.AddReadings(bg, st.Heater, "one again.csv", shuffled); err != nil || again.Added != 0 {
+		t.Errorf("the same file again added %d, %v", again.Added, err)
+	}
+	got, err := s.Readings(bg, st.Heater, from, from.Add(24*time.Hour))
+	if err != nil || len(got) != len(in) {
+		t.Fatalf("%d readings, %v", len(got), err)
+	}
+	for i := range in {
+		if !same(in[i], got[i]) {
+			t.Fatalf("reading %d: %+v, was %+v", i, got[i], in[i])
+		}
+	}
+	more := samples(1200, from) // overlaps the first thousand
+	if imp, err = s.AddReadings(bg, st.Heater, "two.csv", more); err != nil || imp.Added != 200 {
+		t.Errorf("overlapping file: %+v, %v", imp, err)
+	}
+	if list, _ := s.Imports(bg, st.Heater); len(list) != 2 || list[0].Name != "two.csv" {
+		t.Errorf("imports %+v", list)
+	}
+	if err := s.UndoImport(bg, st.Heater); err != nil {
+		t.Fatal(err)
+	}
+	got, _ = s.Readings(bg, st.Heater, from, from.Add(24*time.Hour))
+	if len(got) != 1000 || !same(got[999], in[999]) {
+		t.Errorf("after undo: %d readings", len(got))
+	}
+	lo, hi, ok, _ := s.Span(bg, st.Heater)
+	if !ok || lo.After(from) || hi.Before(in[999].At) {
+		t.Errorf("span %v to %v", lo, hi)
+	}
+	if _, err := s.AddReadings(bg, 999, "x", in); !errors.Is(err, ErrNotFound) {
+		t.Errorf("readings for a missing heater: %v", err)
+	}
+	backup := path + ".copy"
+	if err := s.Backup(bg, backup); err != nil {
+		t.Fatal(err)
+	}
+	c, err := Open(bg, backup)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer c.Close()
+	if got, _ := c.Readings(bg, st.Heater, from, from.Add(24*time.Hour)); len(got) != 1000 {
+		t.Errorf("the backup holds %d readings", len(got))
+	}
+	if err := s.Backup(bg, backup); err == nil {
+		t.Error("a backup overwrote a file")
+	}
+}
+
+func TestUploads(t *testing.T) {
+	s, _ := fresh(t)
+	st := must2(s.Create(bg, design.New()))(t)
+	id, err := s.PutUpload(bg, st.Heater, "a.csv", []byte("x"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if u, err := s.GetUpload(bg, st.Heater, id); err != nil || u.Name != "a.csv" || string(u.Data) != "x" {
+		t.Errorf("%+v, %v", u, err)
+	}
+	if _, err := s.GetUpload(bg, st.Heater+1, id); err == nil {
+		t.Error("another heater reads the file")
+	}
+	if err := s.DropUpload(bg, id); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.GetUpload(bg, st.Heater, id); err == nil {
+		t.Error("a dropped file is still there")
+	}
+}
+
+func TestNoWorkshopFile(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "x.db")
+	if err := os.WriteFile(path, []byte("this is a letter, not a database, and quite long enough"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Open(bg, path); err == nil {
+		t.Error("a letter was opened as a workshop")
+	}
+}
+
+func FuzzBlocks(f *testing.F) {
+	f.Add([]byte{1, 2, 3}, 2)
+	f.Fuzz(func(t *testing.T, b []byte, n int) {
+		if n < 0 || n > 1000 {
+			return
+		}
+		ps, err := decode(b, n)
+		if err == nil && len(ps) != n {
+			t.Fatal("short block")
+		}
+	})
+}

