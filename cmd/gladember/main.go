@@ -3,6 +3,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -41,7 +42,7 @@ func run(args []string, in io.Reader, out, errs io.Writer) int {
 	root.SetIn(in)
 	root.SetOut(out)
 	root.SetErr(errs)
-	if err := root.Execute(); err != nil {
+	if err := root.ExecuteContext(context.Background()); err != nil {
 		text := strings.Join(strings.Fields(err.Error()), " ")
 		if !strings.Contains(text, "; ") { // cobra's own words name no remedy
 			text += "; see gladember --help"

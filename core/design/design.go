@@ -36,6 +36,7 @@ type Heater struct {
 	Absorber Absorber         `json:"absorber"`
 	Air      Air              `json:"air"`
 	Switch   Switch           `json:"switch"`
+	Log      Log              `json:"log"`
 	Entries  map[string]Entry `json:"entries,omitempty"`
 }
 
@@ -168,6 +169,23 @@ type Air struct {
 type Switch struct {
 	Close float64 `json:"close_c"`
 	Open  float64 `json:"open_c"`
+}
+
+// FlowIs says where the flow comes from by which a log is read.
+type FlowIs string
+
+// What a log's flow is.
+const (
+	WorkedOut FlowIs = "worked-out" // fan curve against resistance
+	OnLabel   FlowIs = "on-label"   // the fan's free air
+	ByMeasure FlowIs = "measured"   // Flow, measured
+)
+
+// Log is how a logger's readings are turned into heat.
+type Log struct {
+	FlowIs FlowIs  `json:"flow_is"`
+	Flow   float64 `json:"flow_m3_s"` // measured, as air of the room
+	Useful float64 `json:"useful_c"`  // an hour counts as useful with the outlet above it
 }
 
 // InsideWidth is the frame's clear opening across, m.

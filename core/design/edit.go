@@ -136,6 +136,9 @@ func Refresh(h *Heater) {
 	if !twoCovers(h) {
 		h.Cover.Between = 0
 	}
+	if h.Log.FlowIs != ByMeasure {
+		h.Log.Flow = 0
+	}
 }
 
 // New returns a heater in which every value is ours.

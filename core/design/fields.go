@@ -152,6 +152,10 @@ var Fields = []*Field{
 	{Path: "switch.close_c", Label: "Fan on at", Term: "switch closes", Kind: units.Temperature, Min: 5, Max: 90, Default: constant(35.0), Help: "Air at the top of the box at which the fan starts."},
 	{Path: "switch.open_c", Label: "Fan off at", Term: "switch opens", Kind: units.Temperature, Min: 0, Max: 85, Help: "Where it stops again.",
 		Default: func(h *Heater) any { return math.Max(0, h.Switch.Close-8) }},
+
+	{Path: "log.flow_is", Label: "Air flow is", Choices: list(string(WorkedOut), "worked out from fan and ducts", string(ByMeasure), "measured", string(OnLabel), "the fan's label"), Default: constant(string(WorkedOut)), Help: "Heat is flow times rise, so what you say here decides how sure the heat is."},
+	{Path: "log.flow_m3_s", Label: "Measured flow", Kind: units.Flow, Min: 0.0005, Max: 1, When: func(h *Heater) bool { return h.Log.FlowIs == ByMeasure }, Default: func(h *Heater) any { return math.Max(0.0005, 0.5*h.Air.FanFree) }, Help: "What comes out while the fan runs, as cubic metres of room air: by bag, or by a traverse of the duct."},
+	{Path: "log.useful_c", Label: "Useful from", Kind: units.Temperature, Min: 0, Max: 80, Default: constant(30.0), Help: "An hour counts as useful when the air comes out warmer than this."},
 }
 
 var byPath = func() map[string]*Field {

@@ -179,6 +179,24 @@ func ClearOnPlane(at time.Time, s Site, tilt, facing float64, a Air) OnPlane {
 	return HDKR(h, Incidence(p.TrueZenith, p.Azimuth, tilt, facing), p.TrueZenith, tilt, a.Albedo, gon)
 }
 
+// ClearDay returns the clear-sky sun on a plane over the solar day that holds
+// the instant, kWh/m2, by the middle of each half hour.
+func ClearDay(day time.Time, s Site, tilt, facing float64, a Air) float64 {
+	noon := time.Date(day.Year(), day.Month(), day.Day(), 12, 0, 0, 0, time.UTC).Add(-time.Duration(s.Longitude / 15 * float64(time.Hour)))
+	sum := 0.0
+	for k := -24; k < 24; k++ {
+		sum += ClearOnPlane(noon.Add(time.Duration(k)*30*time.Minute+15*time.Minute), s, tilt, facing, a).Total() / 2000
+	}
+	return sum
+}
+
+// PlaneHorizon returns the elevation in degrees below which a plane of a tilt
+// that faces an azimuth cannot see the sky at azimuth az: where the incidence
+// is 90 degrees. In front of the plane it is negative.
+func PlaneHorizon(az, tilt, facing float64) float64 {
+	return math.Atan(-cosd(az-facing)*math.Tan(math.Min(tilt, 89.99)*deg)) / deg
+}
+
 // Swinbank returns the sky's radiant temperature in C for a clear sky over
 // air of ta C: Ts = 0.0552 Ta^1.5 in K. Source: Swinbank 1963.
 func Swinbank(ta float64) float64 {

@@ -181,6 +181,32 @@ func TestClearOnPlaneBounds(t *testing.T) {
 	}
 }
 
+// On the plane's own horizon the incidence is 90 degrees.
+func TestPlaneHorizon(t *testing.T) {
+	r := rand.New(rand.NewPCG(33, 34))
+	for range 500 {
+		az, tilt, facing := r.Float64()*360, 1+r.Float64()*88, r.Float64()*360
+		near(t, "incidence", Incidence(90-PlaneHorizon(az, tilt, facing), az, tilt, facing), 90, 1e-6)
+	}
+}
+
+// A clear day's sum is the integral of its parts, and lies under that outside
+// the air.
+func TestClearDay(t *testing.T) {
+	s := Site{Latitude: 46, Longitude: 9, Elevation: 800}
+	day := time.Date(2026, 3, 21, 12, 0, 0, 0, time.UTC)
+	fine := 0.0
+	for m := range 1440 {
+		at := time.Date(2026, 3, 21, 0, 0, 30, 0, time.UTC).Add(time.Duration(m)*time.Minute - 36*time.Minute)
+		fine += ClearOnPlane(at, s, 60, 170, Air{}).Total() / 60000
+	}
+	near(t, "by minutes", ClearDay(day, s, 60, 170, Air{}), fine, 0.005*fine)
+	h0, _ := DailyExtraterrestrial(1370, 46, 0)
+	if g := ClearDay(day, s, 0, 180, Air{}); g >= h0/3.6e6 {
+		t.Errorf("%v kWh on the flat, %v outside the air", g, h0/3.6e6)
+	}
+}
+
 func ExampleIncidence() {
 	fmt.Printf("%.0f\n", Incidence(60, 180, 60, 180))
 	// Output: 0

@@ -1,0 +1,223 @@
+package drawing
+
+import (
+	"fmt"
+	"html/template"
+	"math"
+	"strings"
+	"time"
+
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/solar"
+	"gladember/core/units"
+)
+
+// tracks are the days whose paths are drawn: the 21st of each month, those
+// that share a path once.
+var tracks = []struct {
+	month time.Month
+	label string
+	south string
+}{
+	{time.December, "21 Dec", "21 Dec"}, {time.January, "21 Jan, Nov", "21 Jan, Nov"}, {time.February, "21 Feb, Oct", "21 Feb, Oct"},
+	{time.March, "21 Mar, Sep", "21 Mar, Sep"}, {time.April, "21 Apr, Aug", "21 Apr, Aug"}, {time.June, "21 Jun", "21 Jun"},
+}
+
+// SunTracks draws the sun's paths over the horizon as seen with the back to the
+// glass: bearing across, height up. What the glass cannot see is hatched.
+func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
+	const height, top, bottom = 320.0, 20.0, 40.0
+	left, right := 34.0, 10.0
+	site := collector.Site(h)
+	centre := 180.0
+	if site.Latitude < 0 {
+		centre = 0
+	}
+	maxAlt := math.Min(90, 90-math.Abs(site.Latitude)+26)
+	X := func(az float64) float64 {
+		d := math.Mod(az-centre+540, 360) - 180
+		return left + (width-left-right)*(d+130)/260
+	}
+	Y := func(alt float64) float64 { return top + (height-top-bottom)*(maxAlt-alt)/maxAlt }
+	var s svg
+	s.open("tracks", "The sun's paths through the year over the horizon, and what of the sky the glass faces.", width, height)
+	s.WriteString(`<defs><pattern id="unseen" width="8" height="8" patternUnits="userSpaceOnUse"><path class="grain" d="M0 8L8 0"/></pattern></defs>`)
+	for a := 0.0; a < maxAlt; a += 20 {
+		s.line("rule", left, Y(a), width-right, Y(a))
+		s.text("figure", "end", left-5, Y(a)+4, fmt.Sprintf("%.0f°", a))
+	}
+	compass := []string{"north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west"}
+	for d := -90.0; d <= 90; d += 45 {
+		az := math.Mod(centre+d+360, 360)
+		s.line("tick", X(az), Y(0), X(az), Y(0)+5)
+		name := compass[int(math.Round(az/45))%8]
+		if width < 500 && int(math.Abs(d))%90 != 0 {
+			name = ""
+		}
+		s.text("soft", "middle", X(az), Y(0)+19, name)
+	}
+	year := 2026
+	hours := map[int][][2]float64{}
+	for i, tr := range tracks {
+		month := tr.month
+		var d strings.Builder
+		pen := "M"
+		best := [2]float64{0, -90}
+		noon := time.Date(year, month, 21, 12, 0, 0, 0, time.UTC).Add(-time.Duration(site.Longitude / 15 * float64(time.Hour)))
+		for m := -12 * 60; m <= 12*60; m += 6 {
+			at := noon.Add(time.Duration(m) * time.Minute)
+			p := solar.Position(at, site, 0, 0)
+			alt := 90 - p.TrueZenith
+			if alt < 0 {
+				pen = "M"
+				continue
+			}
+			if x := X(p.Azimuth); x >= left && x <= width-right {
+				fmt.Fprintf(&d, "%s%.1f %.1f", pen, x, Y(alt))
+				pen = "L"
+			} else {
+				pen = "M"
+			}
+			if alt > best[1] {
+				best = [2]float64{p.Azimuth, alt}
+			}
+			if st := 12 + p.HourAngle/15; math.Abs(st-math.Round(st)) < 0.051 {
+				hours[int(math.Round(st))] = append(hours[int(math.Round(st))], [2]float64{X(p.Azimuth), Y(alt)})
+			}
+		}
+		class := "sun-track"
+		if month == time.January && site.Latitude >= 0 || month == time.June && site.Latitude < 0 {
+			class += " judged"
+		}
+		if d.Len() > 0 {
+			s.path(class, d.String())
+			if i != 1 || width >= 500 {
+				label := tr.label
+				if i%2 == 1 && width < 500 {
+					label = ""
+				}
+				s.text("sun-text small", "middle", X(best[0]), Y(best[1])-5, label)
+			}
+		}
+	}
+	for hr, ps := range hours {
+		if len(ps) < 2 {
+			continue
+		}
+		var d strings.Builder
+		for i, p := range ps {
+			fmt.Fprintf(&d, "%s%.1f %.1f", map[bool]string{true: "M", false: "L"}[i == 0], p[0], p[1])
+		}
+		s.path("hour", d.String())
+		if hr != 12 && hr >= 8 && hr <= 16 && (width >= 500 || hr%2 == 0) {
+			s.text("sun-text small", "middle", ps[0][0], ps[0][1]+13, fmt.Sprint(hr))
+		}
+	}
+	// Where the glass looks, and the sky behind its plane.
+	var lim strings.Builder
+	pen := "M"
+	for az := centre - 130; az <= centre+130; az += 2 {
+		alt := solar.PlaneHorizon(az, h.Place.Tilt, h.Place.Bearing)
+		if alt <= 0 {
+			pen = "M"
+			continue
+		}
+		fmt.Fprintf(&lim, "%s%.1f %.1f", pen, X(az), Y(math.Min(alt, maxAlt)))
+		pen = "L"
+	}
+	if lim.Len() > 0 {
+		s.path("unseen-edge", lim.String())
+	}
+	s.line("axis", left, Y(0), width-right, Y(0))
+	if bx := X(h.Place.Bearing); bx > left && bx < width-right {
+		s.line("facing", bx, Y(0)+24, bx, Y(0)-16)
+		s.text("label", "middle", bx, Y(0)+36, "glass looks "+units.Format(units.Angle, h.Place.Bearing, u))
+	}
+	return s.close()
+}
+
+// SunYear shows the clear-day sun on the glass by month and solar hour, W/m2.
+func SunYear(h *design.Heater, width float64) template.HTML {
+	site := collector.Site(h)
+	const rows, rh, left, top = 12, 17.0, 26.0, 22.0
+	first, last := 7, 17
+	cw := (width - left) / float64(last-first)
+	var s svg
+	s.open("sunyear", "Sun on the glass by month and hour of a clear day, in watts per square metre.", width, top+rows*rh+18)
+	s.text("title", "start", 0, 11, "Sun on the glass, clear day, W/m²")
+	for m := range rows {
+		y := top + float64(m)*rh
+		s.text("figure", "start", 4, y+13, time.Month(m + 1).String()[:1])
+		for hr := first; hr < last; hr++ {
+			at := time.Date(2026, time.Month(m+1), 21, hr, 30, 0, 0, time.UTC).Add(-time.Duration(site.Longitude / 15 * float64(time.Hour)))
+			g := solar.ClearOnPlane(at, site, h.Place.Tilt, h.Place.Bearing, solar.Air{}).Total()
+			x := left + float64(hr-first)*cw
+			s.rect(fmt.Sprintf("cell c%d", int(math.Min(9, g/100))), x, y, cw-1, rh-1)
+			if g >= 50 {
+				s.text("cell-text", "middle", x+cw/2, y+12.5, fmt.Sprintf("%.0f", g))
+			}
+		}
+	}
+	for hr := first; hr <= last; hr += 2 {
+		s.text("figure", "middle", math.Min(width-8, left+float64(hr-first)*cw), top+rows*rh+13, fmt.Sprint(hr))
+	}
+	return s.close()
+}
+
+// heating are the months over which a lean is compared.
+var heating = map[bool][]time.Month{true: {10, 11, 12, 1, 2, 3, 4}, false: {4, 5, 6, 7, 8, 9, 10}}
+
+// clearSum is the mean clear-day sun of the heating months on a plane, kWh/m2.
+func clearSum(h *design.Heater, tilt float64) float64 {
+	site := collector.Site(h)
+	months := heating[site.Latitude >= 0]
+	sum := 0.0
+	for _, m := range months {
+		sum += solar.ClearDay(time.Date(2026, m, 21, 12, 0, 0, 0, time.UTC), site, tilt, h.Place.Bearing, solar.Air{})
+	}
+	return sum / float64(len(months))
+}
+
+// Lean shows what other leans would give over the heating months.
+func Lean(h *design.Heater, width float64) template.HTML {
+	const height, top, bottom = 200.0, 50.0, 34.0
+	left, right := 8.0, 8.0
+	lo, hi := math.Inf(1), math.Inf(-1)
+	var tilts, sums []float64
+	for t := 20.0; t <= 90; t += 5 {
+		v := clearSum(h, t)
+		tilts, sums = append(tilts, t), append(sums, v)
+		lo, hi = math.Min(lo, v), math.Max(hi, v)
+	}
+	own := clearSum(h, h.Place.Tilt)
+	lo, hi = math.Min(lo, own)*0.97, math.Max(hi, own)
+	X := func(t float64) float64 { return left + (width-left-right)*(math.Max(20, t)-20)/70 }
+	Y := func(v float64) float64 { return top + (height-top-bottom)*(hi-v)/(hi-lo) }
+	var s svg
+	s.open("lean", "Clear-day sun on the glass over the heating months by lean.", width, height)
+	s.text("title", "start", 0, 11, "Lean, over the heating months")
+	var d strings.Builder
+	for i := range tilts {
+		fmt.Fprintf(&d, "%s%.1f %.1f", map[bool]string{true: "M", false: "L"}[i == 0], X(tilts[i]), Y(sums[i]))
+	}
+	s.path("curve", d.String())
+	s.line("axis", left, height-bottom, width-right, height-bottom)
+	for _, t := range []float64{20, 45, 60, 75, 90} {
+		anchor := "middle"
+		if t == 90 {
+			anchor = "end"
+		} else if t == 20 {
+			anchor = "start"
+		}
+		s.text("figure", anchor, X(t), height-bottom+15, fmt.Sprintf("%.0f°", t))
+	}
+	s.circle("mark", X(h.Place.Tilt), Y(own), 5)
+	anchor := "middle"
+	if h.Place.Tilt > 75 {
+		anchor = "end"
+	}
+	s.text("label", anchor, X(h.Place.Tilt), Y(own)-22, fmt.Sprintf("leaned %.0f°", h.Place.Tilt))
+	s.text("figure", anchor, X(h.Place.Tilt), Y(own)-8, fmt.Sprintf("%.1f kWh/m² a day", own))
+	return s.close()
+}

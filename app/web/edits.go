@@ -1,0 +1,217 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"strconv"
+
+	"github.com/labstack/echo/v5"
+
+	"gladember/app/store"
+	"gladember/core/advice"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+// answer sends what an edit changed: every part of the page but the field that
+// is being typed in.
+func (sv *Server) answer(c *echo.Context, st store.State, notice string) error {
+	f, err := sv.at(c, st, c.FormValue("station"))
+	if err != nil {
+		return err
+	}
+	f.Morph, f.Notice = true, notice
+	return c.Render(http.StatusOK, "changed", f)
+}
+
+func (sv *Server) edit(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	p := sv.page(c, "")
+	path, typed := c.FormValue("path"), c.FormValue("typed")
+	revision, _ := strconv.ParseInt(c.FormValue("revision"), 10, 64)
+	x := design.FieldAt(path)
+	if x == nil {
+		return echo.NewHTTPError(http.StatusUnprocessableEntity, "a heater has no such field; load the page again")
+	}
+	ch := design.Change{Path: path, Typed: typed}
+	if c.FormValue("ours") != "" {
+		ch = design.Change{Path: path, Origin: design.Ours}
+	}
+	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, revision, x.Label, p.Units, ch)
+	if err != nil {
+		return sv.refused(c, st, path, typed, err)
+	}
+	notice := ""
+	if saved.Elsewhere != "" {
+		notice = fmt.Sprintf("%s was set to %s on another page meanwhile; yours is in force now. Undo brings the other back.", x.Label, saved.Elsewhere)
+	}
+	return sv.answer(c, saved.State, notice)
+}
+
+// refused answers an entry that cannot stand: the heater stays as it was, the
+// message goes to the field, and what was typed stays in it.
+func (sv *Server) refused(c *echo.Context, st store.State, path, typed string, err error) error {
+	text, half := "", false
+	var pr *design.Problem
+	var ue *units.Error
+	switch {
+	case errors.As(err, &ue):
+		text, half = ue.Error(), ue.Half
+	case errors.As(err, &pr):
+		text = pr.Reason + "; " + pr.Remedy
+	default:
+		return err
+	}
+	f, err := sv.at(c, st, c.FormValue("station"))
+	if err != nil {
+		return err
+	}
+	f.Morph = true
+	f.refuse(path, typed, text, half)
+	return c.Render(http.StatusOK, "changed", f)
+}
+
+func (sv *Server) town(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	t, ok := sv.townByID(c.FormValue("town_id"))
+	if !ok {
+		return echo.NewHTTPError(http.StatusUnprocessableEntity, "that town is not in the list; type its name again")
+	}
+	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, st.Revision, "Town", units.System{}, townChanges(t)...)
+	if err != nil {
+		return sv.refused(c, st, "place.town", "", err)
+	}
+	return sv.answer(c, saved.State, "")
+}
+
+func (sv *Server) remedy(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	id := c.FormValue("finding")
+	var found *advice.Finding
+	for _, x := range sv.evals.of(&st.Document).findings {
+		if x.ID == id && x.Patch != nil {
+			found = &x
+			break
+		}
+	}
+	if found == nil {
+		return sv.answer(c, st, "That is already mended.")
+	}
+	p := sv.page(c, "")
+	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, st.Revision, found.Title, p.Units, found.Patch...)
+	if err != nil {
+		return sv.refused(c, st, found.Patch[0].Path, "", err)
+	}
+	return sv.answer(c, saved.State, found.Remedy.In(p.Units)+" Done; undo takes it back.")
+}
+
+func (sv *Server) undo(c *echo.Context) error {
+	return sv.moved(c, sv.store.Undo, "Nothing is left to take back.")
+}
+func (sv *Server) redo(c *echo.Context) error {
+	return sv.moved(c, sv.store.Redo, "Nothing is left to do again.")
+}
+
+type mover func(ctx ctx, heater int64) (store.State, error)
+
+func (sv *Server) moved(c *echo.Context, move mover, none string) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	next, err := move(c.Request().Context(), st.Heater)
+	if errors.Is(err, store.ErrNothing) {
+		return sv.answer(c, st, none)
+	}
+	if err != nil {
+		return err
+	}
+	return sv.answer(c, next, "")
+}
+
+func (sv *Server) branch(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	if _, err := sv.store.Branch(c.Request().Context(), st.Heater); err != nil {
+		return err
+	}
+	return c.Redirect(http.StatusSeeOther, back(c))
+}
+
+func (sv *Server) version(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	v, err := strconv.ParseInt(c.FormValue("version"), 10, 64)
+	if err != nil {
+		return store.ErrNotFound
+	}
+	if err := sv.store.Switch(c.Request().Context(), st.Heater, v); err != nil {
+		return err
+	}
+	return c.Redirect(http.StatusSeeOther, back(c))
+}
+
+// WorkingView is how a figure came to be.
+type WorkingView struct {
+	Name, Value, Formula, Note, Band string
+	Terms                            []TermView
+	Causes                           []CauseView
+}
+
+// TermView is one input of a formula.
+type TermView struct{ Symbol, Meaning, Value, Source string }
+
+// CauseView is one cause of a band.
+type CauseView struct{ Name, Effect string }
+
+func (sv *Server) working(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	p := sv.page(c, "")
+	e := sv.evals.of(&st.Document)
+	if e.err != nil {
+		return e.err
+	}
+	w, ok := e.eval.Workings()[c.Param("figure")]
+	if !ok {
+		return echo.NewHTTPError(http.StatusNotFound, "")
+	}
+	return c.Render(http.StatusOK, "working", workingView(w, p.Units))
+}
+
+func workingView(w collector.Working, u units.System) WorkingView {
+	v := WorkingView{Name: w.Name, Value: units.Format(w.Kind, w.Value, u), Formula: pretty(w.Formula), Note: w.Note,
+		Band: units.Figure(w.Kind, w.Band.Low, u) + " to " + units.Format(w.Kind, w.Band.High, u)}
+	for _, t := range w.Terms {
+		val := units.Format(t.Kind, t.Value, u)
+		if t.Unit != "" {
+			val = strconv.FormatFloat(t.Value, 'g', 4, 64) + " " + t.Unit
+		}
+		v.Terms = append(v.Terms, TermView{t.Symbol, t.Meaning, val, t.Source})
+	}
+	kind := w.Kind
+	if kind == units.Temperature {
+		kind = units.Rise
+	}
+	for _, x := range w.Band.Largest(3) {
+		v.Causes = append(v.Causes, CauseView{x.Name, "± " + units.Format(kind, abs(x.Effect), u)})
+	}
+	return v
+}

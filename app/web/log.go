@@ -1,0 +1,598 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"html/template"
+	"io"
+	"math"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"gladember/app/drawing"
+	"gladember/app/formats"
+	"gladember/app/store"
+	"gladember/core/air"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/measure"
+	"gladember/core/solar"
+	"gladember/core/units"
+)
+
+type ctx = context.Context
+
+func abs(v float64) float64 { return math.Abs(v) }
+
+// pretty writes a formula with the signs people write.
+func pretty(f string) string {
+	return strings.NewReplacer(" * ", " · ", " / ", " ÷ ", " - ", " − ").Replace(f)
+}
+
+// LogView is the centre of the log station.
+type LogView struct {
+	Empty    bool
+	Day      string // 2026-02-10
+	DayWords string
+	Summary  string
+	DataURL  string
+	Bar      template.HTML
+	Strip    template.HTML
+	Rows     []LogRow
+	Doubts   []measure.Finding
+	Missing  string
+	Telling  bool
+	Days     []DayRow
+	Imports  []ImportRow
+	Refused  bool
+	Upload   string
+	FlowNote string
+}
+
+// LogRow is an hour of the day's table.
+type LogRow struct{ Time, Inlet, Outlet, Outdoor, Heat string }
+
+// DayRow is a day in the list.
+type DayRow struct {
+	Date, Heat, Runs, URL string
+	Here                  bool
+	Impossible            bool
+}
+
+// ImportRow is a file taken in.
+type ImportRow struct {
+	Name  string
+	Added int
+	When  string
+}
+
+// setup turns a heater's document into what its log is judged by.
+func setup(h *design.Heater, e *collector.Evaluation) measure.Setup {
+	s := collector.Site(h)
+	set := measure.Setup{Area: h.Aperture(), Pressure: solar.Pressure(s.Elevation), UsefulAbove: h.Log.Useful, Close: h.Switch.Close, Open: h.Switch.Open,
+		DuctArea: math.Pi / 4 * h.Air.Diameter * h.Air.Diameter, Site: &measure.Placement{Site: s, Tilt: h.Place.Tilt, Facing: h.Place.Bearing}, Zone: s.Zone}
+	room := air.Density(h.Room.Air, set.Pressure)
+	switch h.Log.FlowIs {
+	case design.OnLabel:
+		set.Flow, set.FlowOrigin = h.Air.FanFree*room, measure.FlowFreeAir
+	case design.ByMeasure:
+		set.Flow, set.FlowOrigin = h.Log.Flow*room, measure.FlowGiven
+	default:
+		set.Flow, set.FlowOrigin = e.Running.Mass, measure.FlowPredicted
+	}
+	return set
+}
+
+// judgedLog reads and judges all of a heater's log.
+func (sv *Server) judgedLog(c ctx, st *store.State, e *evaluated) ([]measure.Sample, measure.Setup, *measure.Report, error) {
+	set := setup(&st.Document, &e.eval)
+	from, to, ok, err := sv.store.Span(c, st.Heater)
+	if err != nil || !ok {
+		return nil, set, nil, err
+	}
+	samples, err := sv.store.Readings(c, st.Heater, from, to)
+	if err != nil {
+		return nil, set, nil, err
+	}
+	r, err := measure.Analyse(samples, set)
+	if errors.Is(err, measure.ErrEmpty) {
+		return nil, set, nil, nil
+	}
+	return samples, set, &r, err
+}
+
+// ofDay picks a local day's readings.
+func ofDay(samples []measure.Sample, date string, zone *time.Location) (out []measure.Sample) {
+	for _, s := range samples {
+		if s.At.In(zone).Format(time.DateOnly) == date {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// chosenDay is the day asked for, or the warmest of the last clear ones.
+func chosenDay(r *measure.Report, asked string) int {
+	best := len(r.Days) - 1
+	for i, d := range r.Days {
+		if d.Date == asked {
+			return i
+		}
+		if !d.Impossible && d.Heat > r.Days[best].Heat {
+			best = i
+		}
+	}
+	return best
+}
+
+func (sv *Server) logStation(c *echo.Context, f *Frame, e *evaluated) error {
+	rc := c.Request().Context()
+	v := &LogView{Upload: heaterURL(f.ID, "log", "upload")}
+	f.Log = v
+	f.panel("How heat is reckoned", "log.flow_is", "log.flow_m3_s", "log.useful_c")
+	imports, err := sv.store.Imports(rc, f.ID)
+	if err != nil {
+		return err
+	}
+	for _, x := range imports {
+		v.Imports = append(v.Imports, ImportRow{x.Name, x.Added, x.Day().Format("2 Jan 15:04")})
+	}
+	samples, set, r, err := sv.judgedLog(rc, &f.State, e)
+	if err != nil {
+		return err
+	}
+	if r == nil {
+		v.Empty = true
+		return nil
+	}
+	day := chosenDay(r, c.FormValue("day"))
+	d := r.Days[day]
+	u := f.Units
+	v.Day, v.Refused = d.Date, d.Impossible
+	if t, err := time.Parse(time.DateOnly, d.Date); err == nil {
+		v.DayWords = t.Format("Monday 2 January")
+	}
+	v.DataURL = heaterURL(f.ID, "log", "day") + "?" + url.Values{"day": {d.Date}}.Encode()
+	exp, err := measure.Compare(&f.State.Document, ofDay(samples, d.Date, set.Zone), set, r)
+	if err != nil {
+		return err
+	}
+	one, err := measure.Analyse(ofDay(samples, d.Date, set.Zone), set)
+	if err != nil {
+		return err
+	}
+	expected := measure.Expected{}
+	if len(exp) > 0 {
+		expected = exp[0]
+		expected.Missing = expected.Heat - d.Heat
+		ud := (d.Band[1] - d.Heat) / 2
+		expected.Telling = abs(expected.Missing) > 2*math.Hypot(ud, expected.U)
+	}
+	kwh := func(x float64) string { return units.Format(units.Energy, x, u) }
+	switch {
+	case d.Impossible:
+	case expected.Heat <= 0:
+	case expected.Telling && expected.Missing > 0:
+		v.Telling = true
+		v.Missing = fmt.Sprintf("%s are missing: %s against %s expected, beyond what both bands allow. If the sky was clear, look for air that slips past the absorber, then for leaks at the glass.", kwh(expected.Missing), kwh(d.Heat), kwh(expected.Heat))
+	case expected.Telling:
+		v.Telling = true
+		v.Missing = fmt.Sprintf("%s more than expected: %s against %s. Doubt the flow before you praise the box.", kwh(-expected.Missing), kwh(d.Heat), kwh(expected.Heat))
+	default:
+		v.Missing = fmt.Sprintf("%s against %s expected under a clear sky: they agree within their bands.", kwh(d.Heat), kwh(expected.Heat))
+		if r.SunIs == "measured" {
+			v.Missing = fmt.Sprintf("%s against %s expected from the sun you measured: they agree within their bands.", kwh(d.Heat), kwh(expected.Heat))
+		}
+	}
+	v.Summary = fmt.Sprintf("%d readings. The fan ran %d times; the air came out at up to %s.", d.Samples, len(d.Runs), units.Format(units.Temperature, d.Peak, u))
+	if len(d.Gaps) > 0 {
+		v.Summary += fmt.Sprintf(" %d gaps left out.", len(d.Gaps))
+	}
+	v.Bar = drawing.DayBar(d, expected, u)
+	v.Strip = drawing.DayStrip(r.Days, day, u, func(date string) string {
+		return heaterURL(f.ID, "log") + "?" + url.Values{"day": {date}}.Encode()
+	})
+	v.Rows = hourly(ofDay(samples, d.Date, set.Zone), set, u)
+	v.Doubts = r.Findings
+	for i := len(r.Days) - 1; i >= 0; i-- {
+		x := r.Days[i]
+		row := DayRow{Heat: units.Figure(units.Energy, x.Heat, u), Here: i == day, URL: heaterURL(f.ID, "log") + "?" + url.Values{"day": {x.Date}}.Encode(), Impossible: x.Impossible}
+		if t, err := time.Parse(time.DateOnly, x.Date); err == nil {
+			row.Date = t.Format("2 Jan")
+		}
+		if n := len(x.Runs); n > 0 {
+			row.Runs = x.Runs[0].From.In(set.Zone).Format("15:04") + "–" + x.Runs[n-1].To.In(set.Zone).Format("15:04")
+		}
+		v.Days = append(v.Days, row)
+	}
+	switch r.FlowOrigin {
+	case measure.FlowPredicted:
+		v.FlowNote = fmt.Sprintf("Taken: %s, worked out from fan and ducts.", units.Format(units.Flow, set.Flow/air.Density(f.State.Document.Room.Air, set.Pressure), u))
+	case measure.FlowFreeAir:
+		v.FlowNote = fmt.Sprintf("Taken: %s, the fan's label. No fan reaches that in a duct.", units.Format(units.Flow, f.State.Document.Air.FanFree, u))
+	case measure.FlowSpeed:
+		v.FlowNote = "Taken from the logged speed, times 0.82 for the slower air at the walls."
+	default:
+		v.FlowNote = "Taken: the flow you measured."
+	}
+	for i := range f.Ladder {
+		if f.Ladder[i].Key == "log" {
+			f.Ladder[i].Findings = len(r.Findings)
+			f.Ladder[i].Line = fmt.Sprintf("%d days of readings", len(r.Days))
+		}
+	}
+	f.Ribbon = logRibbon(f, d, r, &one, expected, u)
+	return nil
+}
+
+// logRibbon are the figures of a logged day.
+func logRibbon(f *Frame, d measure.Day, r, one *measure.Report, x measure.Expected, u units.System) []Figure {
+	band := func(b [2]float64) string {
+		return units.Figure(units.Energy, b[0], u) + " to " + units.Figure(units.Energy, b[1], u)
+	}
+	heat := Figure{Key: "day", Label: "That day", Value: units.Figure(units.Energy, d.Heat, u), Unit: u.Unit(units.Energy), Band: band(d.Band), Heat: true}
+	if len(one.Causes) > 0 {
+		heat.Change = "mostly " + one.Causes[0].Name
+	}
+	total := Figure{Key: "total", Label: "All of the log", Value: units.Figure(units.Energy, r.Heat, u), Unit: u.Unit(units.Energy), Band: band(r.Band), Heat: true, Change: fmt.Sprintf("%d days", len(r.Days))}
+	if d.Impossible {
+		heat.Label, heat.Band, heat.Heat, heat.Change = "That day, refused", "more than the sun gave", false, ""
+	}
+	if r.Refused {
+		total.Label, total.Band, total.Heat = "All of the log, refused", "holds days beyond the sun", false
+	}
+	eff := Figure{Key: "eff", Label: "Of the sun on the glass", Value: "–", Unit: "", Band: "sun " + r.SunIs}
+	if v := d.Efficiency(); !math.IsNaN(v) {
+		eff.Value, eff.Unit = units.Figure(units.Share, v, u), "%"
+	}
+	if x.Heat > 0 && d.Running > 0 {
+		eff.Change = "expected " + units.Figure(units.Share, x.Heat/d.Running, u)
+	}
+	peak := Figure{Key: "peak", Label: "Hottest out", Value: units.Figure(units.Temperature, d.Peak, u), Unit: u.Unit(units.Temperature), Heat: true}
+	if !d.PeakAt.IsZero() {
+		peak.Band = "at " + d.PeakAt.In(collector.Site(&f.State.Document).Zone).Format("15:04")
+	}
+	useful := Figure{Key: "useful", Label: "Useful hours", Value: strconv.FormatFloat(d.Useful, 'f', 1, 64), Unit: "h", Band: "above " + units.Format(units.Temperature, f.State.Document.Log.Useful, u)}
+	return []Figure{heat, eff, peak, useful, total}
+}
+
+// hourly is the day as a table, for print and for those who see no chart.
+func hourly(s []measure.Sample, set measure.Setup, u units.System) (rows []LogRow) {
+	fm := func(v float64) string {
+		if math.IsNaN(v) {
+			return "–"
+		}
+		return units.Figure(units.Temperature, v, u)
+	}
+	for i := 0; i < len(s); {
+		hour := s[i].At.In(set.Zone).Truncate(time.Hour)
+		var in, out, od, n, no float64
+		j := i
+		for ; j < len(s) && s[j].At.In(set.Zone).Truncate(time.Hour).Equal(hour); j++ {
+			in += s[j].Inlet
+			out += s[j].Outlet
+			n++
+			if !math.IsNaN(s[j].Outdoor) {
+				od += s[j].Outdoor
+				no++
+			}
+		}
+		part, err := measure.Analyse(s[max(0, i-1):j], set)
+		heat := "–"
+		if err == nil {
+			heat = units.Figure(units.Energy, part.Heat, u)
+		}
+		if no == 0 {
+			od, no = math.NaN(), 1
+		}
+		rows = append(rows, LogRow{hour.Format("15:04"), fm(in / n), fm(out / n), fm(od / no), heat})
+		i = j
+	}
+	return rows
+}
+
+// series is a day's chart as the script takes it; null where nothing is.
+type series struct {
+	Zone     string     `json:"zone"`
+	Unit     string     `json:"unit"`
+	Times    []int64    `json:"t"`
+	Inlet    []*float64 `json:"inlet"`
+	Outlet   []*float64 `json:"outlet"`
+	Outdoor  []*float64 `json:"outdoor"`
+	Expected []*float64 `json:"expected"`
+	Sun      []*float64 `json:"sun"`
+	SunIs    string     `json:"sunIs"`
+	Runs     [][2]int64 `json:"runs"`
+	Gaps     [][2]int64 `json:"gaps"`
+}
+
+// maxPoints is how many readings a chart is sent; more would not be seen.
+const maxPoints = 2000
+
+func (sv *Server) logDay(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	e := sv.evals.of(&st.Document)
+	if e.err != nil {
+		return e.err
+	}
+	samples, set, r, err := sv.judgedLog(c.Request().Context(), &st, e)
+	if err != nil {
+		return err
+	}
+	if r == nil {
+		return echo.NewHTTPError(http.StatusNotFound, "")
+	}
+	d := r.Days[chosenDay(r, c.QueryParam("day"))]
+	day := ofDay(samples, d.Date, set.Zone)
+	exp, err := measure.Compare(&st.Document, day, set, r)
+	if err != nil {
+		return err
+	}
+	u := sv.page(c, "").Units
+	at := map[int64]float64{}
+	if len(exp) > 0 {
+		for _, p := range exp[0].Points {
+			at[p.At.Unix()] = p.Outlet
+		}
+	}
+	out := series{Zone: set.Zone.String(), Unit: u.Unit(units.Temperature), SunIs: r.SunIs, Runs: [][2]int64{}, Gaps: [][2]int64{}}
+	step := len(day)/maxPoints + 1
+	temp := func(v float64) *float64 {
+		if math.IsNaN(v) {
+			return nil
+		}
+		x := math.Round(u.In(units.Temperature, v)*100) / 100
+		return &x
+	}
+	for i := 0; i < len(day); i++ {
+		s := day[i]
+		e, predicted := at[s.At.Unix()]
+		if i%step != 0 && !predicted {
+			continue
+		}
+		if i > 0 && s.At.Sub(day[i-1].At) > max(3*r.Interval, 2*time.Minute) { // break the line in a gap
+			out.add(day[i-1].At.Unix()+1, nil, nil, nil, nil, nil)
+		}
+		sun := s.Sun
+		if r.SunIs == "of a clear sky" {
+			sun = solar.ClearOnPlane(s.At, set.Site.Site, set.Site.Tilt, set.Site.Facing, solar.Air{}).Total()
+		}
+		var g, x *float64
+		if !math.IsNaN(sun) {
+			v := math.Round(sun)
+			g = &v
+		}
+		if predicted {
+			x = temp(e)
+		}
+		out.add(s.At.Unix(), temp(s.Inlet), temp(s.Outlet), temp(s.Outdoor), x, g)
+	}
+	for _, x := range d.Runs {
+		out.Runs = append(out.Runs, [2]int64{x.From.Unix(), x.To.Unix()})
+	}
+	for _, x := range d.Gaps {
+		out.Gaps = append(out.Gaps, [2]int64{x.From.Unix(), x.To.Unix()})
+	}
+	b, err := json.Marshal(out)
+	if err != nil {
+		return err
+	}
+	return c.Blob(http.StatusOK, "application/json", b)
+}
+
+func (s *series) add(t int64, in, out, outdoor, expected, sun *float64) {
+	s.Times = append(s.Times, t)
+	s.Inlet, s.Outlet, s.Outdoor = append(s.Inlet, in), append(s.Outlet, out), append(s.Outdoor, outdoor)
+	s.Expected, s.Sun = append(s.Expected, expected), append(s.Sun, sun)
+}
+
+func (sv *Server) upload(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	fh, err := c.FormFile("file")
+	if err != nil {
+		return sv.logAgain(c, st, "No file came; choose the logger's CSV first.")
+	}
+	src, err := fh.Open()
+	if err != nil {
+		return err
+	}
+	defer src.Close()
+	data, err := io.ReadAll(io.LimitReader(src, formats.MaxLog+1))
+	if err != nil {
+		return err
+	}
+	if _, err := formats.Open(bytes.NewReader(data)); err != nil {
+		return sv.logAgain(c, st, fh.Filename+": "+err.Error())
+	}
+	id, err := sv.store.PutUpload(c.Request().Context(), st.Heater, fh.Filename, data)
+	if err != nil {
+		return err
+	}
+	return c.Redirect(http.StatusSeeOther, heaterURL(st.Heater, "log", "columns")+"?"+url.Values{"file": {strconv.FormatInt(id, 10)}}.Encode())
+}
+
+// logAgain shows the log station with a message.
+func (sv *Server) logAgain(c *echo.Context, st store.State, notice string) error {
+	f, err := sv.at(c, st, "log")
+	if err != nil {
+		return err
+	}
+	f.Notice = notice
+	return c.Render(http.StatusUnprocessableEntity, "frame.html", f)
+}
+
+// ColumnsView is a file whose columns are being chosen.
+type ColumnsView struct {
+	*Frame
+	File    string
+	FileID  int64
+	Columns []ColumnView
+	Rows    [][]string
+	Comma   bool
+	Month   bool
+	Good    int
+	Bad     int
+	First   string
+	Error   string
+	Report  string
+	Post    string
+	Import  string
+}
+
+// ColumnView is one column with what it is read as.
+type ColumnView struct {
+	Index      int
+	Name       string
+	Choices    []ChoiceView
+	Fahrenheit bool
+	Warmth     bool
+}
+
+var channels = []struct {
+	c    formats.Channel
+	name string
+}{
+	{formats.Ignore, "leave out"}, {formats.Time, "time"}, {formats.Clock, "time of day"}, {formats.Inlet, "from the room"}, {formats.Outlet, "out of the box"},
+	{formats.Outdoor, "outdoors"}, {formats.Sun, "sun, W/m²"}, {formats.Speed, "air speed, m/s"},
+}
+
+// opened reads a kept file and the columns as the form has them, or as guessed.
+func (sv *Server) opened(c *echo.Context, st store.State) (store.Upload, *formats.Table, formats.Mapping, error) {
+	id, _ := strconv.ParseInt(c.FormValue("file"), 10, 64)
+	u, err := sv.store.GetUpload(c.Request().Context(), st.Heater, id)
+	if err != nil {
+		return u, nil, formats.Mapping{}, err
+	}
+	t, err := formats.Open(bytes.NewReader(u.Data))
+	if err != nil {
+		return u, nil, formats.Mapping{}, err
+	}
+	m := t.Guess
+	if c.FormValue("chosen") != "" {
+		m.Columns = append([]formats.Channel(nil), m.Columns...)
+		m.Fahrenheit = append([]bool(nil), m.Fahrenheit...)
+		for i := range m.Columns {
+			m.Columns[i] = formats.Channel(c.FormValue("col" + strconv.Itoa(i)))
+			m.Fahrenheit[i] = c.FormValue("f"+strconv.Itoa(i)) != ""
+		}
+		m.DecimalComma, m.MonthFirst = c.FormValue("comma") != "", c.FormValue("month") != ""
+	}
+	return u, t, m, nil
+}
+
+func (sv *Server) columnsView(c *echo.Context) (*ColumnsView, error) {
+	st, err := sv.current(c)
+	if err != nil {
+		return nil, err
+	}
+	f, _ := sv.frame(c, st, "log")
+	u, t, m, err := sv.opened(c, st)
+	if err != nil {
+		return nil, echo.NewHTTPError(http.StatusNotFound, err.Error())
+	}
+	v := &ColumnsView{Frame: f, File: u.Name, FileID: u.ID, Comma: m.DecimalComma, Month: m.MonthFirst, Post: heaterURL(st.Heater, "log", "columns"), Import: heaterURL(st.Heater, "log", "import")}
+	for i, name := range t.Names {
+		col := ColumnView{Index: i, Name: name, Fahrenheit: i < len(m.Fahrenheit) && m.Fahrenheit[i]}
+		ch := formats.Ignore
+		if i < len(m.Columns) {
+			ch = m.Columns[i]
+		}
+		for _, x := range channels {
+			col.Choices = append(col.Choices, ChoiceView{string(x.c), x.name, x.c == ch})
+		}
+		col.Warmth = ch == formats.Inlet || ch == formats.Outlet || ch == formats.Outdoor
+		v.Columns = append(v.Columns, col)
+	}
+	for _, row := range t.Preview {
+		r := make([]string, len(t.Names))
+		copy(r, row)
+		v.Rows = append(v.Rows, r)
+	}
+	site := collector.Site(&st.Document)
+	samples, bad, err := t.Read(m, site.Zone)
+	v.Good, v.Bad = len(samples), len(bad)
+	if err != nil {
+		v.Error = err.Error()
+		return v, nil
+	}
+	if len(bad) > 0 {
+		v.First = fmt.Sprintf("line %d: %s", bad[0].Line, bad[0].Reason)
+	}
+	first, last := samples[0], samples[len(samples)-1]
+	v.Report = fmt.Sprintf("%d readings from %s to %s. First: %s from the room, %s out of the box.", len(samples),
+		first.At.In(site.Zone).Format("2 January 2006 15:04"), last.At.In(site.Zone).Format("2 January 2006 15:04"),
+		units.Format(units.Temperature, first.Inlet, f.Units), units.Format(units.Temperature, first.Outlet, f.Units))
+	return v, nil
+}
+
+func (sv *Server) columns(c *echo.Context) error {
+	v, err := sv.columnsView(c)
+	if err != nil {
+		return err
+	}
+	return c.Render(http.StatusOK, "columns.html", v)
+}
+
+func (sv *Server) columnsAgain(c *echo.Context) error {
+	v, err := sv.columnsView(c)
+	if err != nil {
+		return err
+	}
+	return c.Render(http.StatusOK, "columns", v)
+}
+
+func (sv *Server) importLog(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	u, t, m, err := sv.opened(c, st)
+	if err != nil {
+		return sv.logAgain(c, st, err.Error())
+	}
+	samples, _, err := t.Read(m, collector.Site(&st.Document).Zone)
+	if err != nil {
+		return sv.logAgain(c, st, u.Name+": "+err.Error())
+	}
+	imp, err := sv.store.AddReadings(c.Request().Context(), st.Heater, u.Name, samples)
+	if err != nil {
+		return err
+	}
+	if err := sv.store.DropUpload(c.Request().Context(), u.ID); err != nil {
+		return err
+	}
+	if imp.Added == 0 {
+		f, err := sv.at(c, st, "log")
+		if err != nil {
+			return err
+		}
+		f.Notice = fmt.Sprintf("All %d readings of %s were here already; nothing changed.", imp.Read, u.Name)
+		return c.Render(http.StatusOK, "frame.html", f)
+	}
+	return c.Redirect(http.StatusSeeOther, heaterURL(st.Heater, "log"))
+}
+
+func (sv *Server) undoImport(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	if err := sv.store.UndoImport(c.Request().Context(), st.Heater); err != nil && !errors.Is(err, store.ErrNothing) {
+		return err
+	}
+	return c.Redirect(http.StatusSeeOther, heaterURL(st.Heater, "log"))
+}

@@ -1,0 +1,367 @@
+package web
+
+import (
+	"errors"
+	"html/template"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"gladember/app/drawing"
+	"gladember/app/store"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/layout"
+	"gladember/core/units"
+)
+
+// HomeView is the first page.
+type HomeView struct {
+	Page
+	Heaters []HeaterCard
+	Sheet   SheetView
+}
+
+// HeaterCard is a heater in the list.
+type HeaterCard struct {
+	Name, Where, What, Heat, Next, URL string
+	Findings                           int
+}
+
+// SheetView is the pane on the sheet and what it would give.
+type SheetView struct {
+	Pane    string
+	Room    string
+	Town    string
+	TownID  string
+	Error   string
+	Half    bool
+	Drawing template.HTML
+	Heat    string
+	Band    string
+	Outlet  string
+	Guesses []string
+	Ready   bool
+	Fright  string
+}
+
+func (sv *Server) home(c *echo.Context) error {
+	v := HomeView{Page: sv.page(c, "The bench")}
+	list, err := sv.store.Heaters(c.Request().Context())
+	if err != nil {
+		return err
+	}
+	for _, st := range list {
+		f, e := sv.frame(c, st, "")
+		card := HeaterCard{Name: f.Name, URL: heaterURL(st.Heater), Findings: len(f.Findings)}
+		if e.err == nil {
+			card.Where, card.What = f.Ladder[0].Line, f.Ladder[1].Line
+			card.Heat = f.Ribbon[0].Value + " " + f.Ribbon[0].Unit
+		}
+		card.Next = nextStation(f)
+		v.Heaters = append(v.Heaters, card)
+	}
+	v.Sheet = SheetView{Room: string(design.LivingRoom)}
+	return c.Render(http.StatusOK, "home.html", v)
+}
+
+// nextStation names the first station that is not decided.
+func nextStation(f *Frame) string {
+	for _, r := range f.Ladder {
+		if !r.Decided {
+			return r.Key
+		}
+	}
+	return "log"
+}
+
+func (sv *Server) resume(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	f, _ := sv.frame(c, st, "")
+	return c.Redirect(http.StatusSeeOther, heaterURL(st.Heater, nextStation(f)))
+}
+
+// drafted reads the first facts from the sheet's form.
+func (sv *Server) drafted(c *echo.Context, p Page) (design.Heater, SheetView, error) {
+	v := SheetView{Pane: c.FormValue("pane"), Room: c.FormValue("room"), Town: c.FormValue("town"), TownID: c.FormValue("town_id")}
+	h := design.New()
+	w, ht, err := design.ParsePane(v.Pane, p.Units)
+	if err != nil {
+		var ue *units.Error
+		v.Half = errors.As(err, &ue) && ue.Half
+		return h, v, err
+	}
+	a, b, _ := strings.Cut(strings.NewReplacer("×", "x", "X", "x", "*", "x", " by ", " x ").Replace(v.Pane), "x")
+	changes := []design.Change{{Path: "pane.width_m", Value: w, Typed: strings.TrimSpace(a)}, {Path: "pane.height_m", Value: ht, Typed: strings.TrimSpace(b)}}
+	if v.Room != "" {
+		changes = append(changes, design.Change{Path: "room.kind", Value: v.Room})
+	}
+	if t, ok := sv.townByID(v.TownID); ok {
+		changes = append(changes, townChanges(t)...)
+		v.Town = t.Label()
+	}
+	h, err = design.Apply(h, p.Units, changes...)
+	return h, v, err
+}
+
+func (sv *Server) townByID(id string) (Town, bool) {
+	i, err := strconv.Atoi(id)
+	if err != nil {
+		return Town{}, false
+	}
+	g, err := loadTowns()
+	if err != nil || i < 0 || i >= len(g.towns) {
+		return Town{}, false
+	}
+	return g.towns[i], true
+}
+
+func townChanges(t Town) []design.Change {
+	return []design.Change{
+		{Path: "place.latitude_deg", Value: t.Latitude}, {Path: "place.longitude_deg", Value: t.Longitude}, {Path: "place.elevation_m", Value: t.Elevation},
+		{Path: "place.zone", Value: t.Zone}, {Path: "place.town", Value: t.Label()},
+	}
+}
+
+func (sv *Server) preview(c *echo.Context) error {
+	p := sv.page(c, "")
+	h, v, err := sv.drafted(c, p)
+	if err != nil {
+		v.Error = err.Error()
+		return c.Render(http.StatusOK, "sheet", v)
+	}
+	e := sv.evals.of(&h)
+	if e.err == nil && e.misfit != nil {
+		v.Error = e.misfit.Error()
+		return c.Render(http.StatusOK, "sheet", v)
+	}
+	if e.err != nil {
+		v.Error = e.err.Error()
+		return c.Render(http.StatusOK, "sheet", v)
+	}
+	sc := drawing.Scene{Heater: &h, Layout: &e.layout, Eval: &e.eval, Units: p.Units}
+	ev := &e.eval
+	v.Drawing, v.Ready = sc.Front(), true
+	v.Heat = units.Format(units.Power, ev.Heat.Value, p.Units)
+	v.Band = units.Figure(units.Power, ev.Heat.Low, p.Units) + " to " + units.Format(units.Power, ev.Heat.High, p.Units)
+	v.Outlet = units.Format(units.Temperature, ev.Outlet.Value, p.Units)
+	for _, cause := range ev.Heat.Largest(3) {
+		v.Guesses = append(v.Guesses, cause.Name)
+	}
+	for _, x := range e.findings {
+		if x.Severity == 0 {
+			v.Fright = x.Finding.In(p.Units)
+			break
+		}
+	}
+	return c.Render(http.StatusOK, "sheet", v)
+}
+
+func (sv *Server) start(c *echo.Context) error {
+	p := sv.page(c, "The bench")
+	h, v, err := sv.drafted(c, p)
+	if err != nil {
+		v.Error = err.Error()
+		return c.Render(http.StatusUnprocessableEntity, "home.html", HomeView{Page: p, Sheet: v})
+	}
+	st, err := sv.store.Create(c.Request().Context(), h)
+	if err != nil {
+		return err
+	}
+	return c.Redirect(http.StatusSeeOther, heaterURL(st.Heater, "box"))
+}
+
+func (sv *Server) towns(c *echo.Context) error {
+	g, err := loadTowns()
+	if err != nil {
+		return err
+	}
+	q := c.QueryParam("town")
+	v := struct {
+		Towns   []Town
+		Typed   string
+		ForHome bool
+		Post    string
+	}{g.find(q, 8), q, c.QueryParam("h") == "", ""}
+	if id, err := strconv.ParseInt(c.QueryParam("h"), 10, 64); err == nil {
+		v.Post = heaterURL(id, "town")
+	}
+	return c.Render(http.StatusOK, "towns", v)
+}
+
+func (sv *Server) setUnits(c *echo.Context) error {
+	p := sv.page(c, "")
+	switch c.FormValue("flip") {
+	case "length":
+		p.Units.Inches = !p.Units.Inches
+	case "heat":
+		p.Units.Fahrenheit = !p.Units.Fahrenheit
+	case "decimal":
+		p.Units.DecimalComma = !p.Units.DecimalComma
+	}
+	v := "mm"
+	if p.Units.Inches {
+		v = "in"
+	}
+	if p.Units.Fahrenheit {
+		v += ".F"
+	}
+	if p.Units.DecimalComma {
+		v += ".comma"
+	}
+	setCookie(c, "units", v)
+	return c.Redirect(http.StatusSeeOther, back(c))
+}
+
+func (sv *Server) setTheme(c *echo.Context) error {
+	t := c.FormValue("theme")
+	if t != "light" && t != "dark" {
+		t = "auto"
+	}
+	setCookie(c, "theme", t)
+	return c.Redirect(http.StatusSeeOther, back(c))
+}
+
+// back is the page a setting was changed on: a path of ours, nothing else.
+func back(c *echo.Context) string {
+	u, err := url.Parse(c.FormValue("here"))
+	if err != nil || u.IsAbs() || u.Host != "" || !strings.HasPrefix(u.Path, "/") || strings.HasPrefix(u.Path, "//") {
+		return "/"
+	}
+	return u.RequestURI()
+}
+
+// current reads the heater that the address names.
+func (sv *Server) current(c *echo.Context) (store.State, error) {
+	id, err := strconv.ParseInt(c.Param("id"), 10, 64)
+	if err != nil {
+		return store.State{}, store.ErrNotFound
+	}
+	return sv.store.Get(c.Request().Context(), id)
+}
+
+// station answers with a heater at a station.
+func (sv *Server) station(key string) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		st, err := sv.current(c)
+		if err != nil {
+			return err
+		}
+		f, err := sv.at(c, st, key)
+		if err != nil {
+			return err
+		}
+		return c.Render(http.StatusOK, "frame.html", f)
+	}
+}
+
+// at fills a frame with what a station shows.
+func (sv *Server) at(c *echo.Context, st store.State, key string) (*Frame, error) {
+	f, e := sv.frame(c, st, key)
+	if e.err != nil {
+		f.panel("Pane", "pane.width_m", "pane.height_m")
+		return f, nil
+	}
+	switch key {
+	case "place":
+		f.place(e)
+	case "box":
+		f.box(e)
+	case "cut":
+		f.cut(e)
+	case "log":
+		return f, sv.logStation(c, f, e)
+	default:
+		return nil, echo.NewHTTPError(http.StatusNotFound, "")
+	}
+	return f, nil
+}
+
+func (f *Frame) place(e *evaluated) {
+	h := &f.State.Document
+	noon := collector.WinterNoon(h, time.Now().Year())
+	v := &PlaceView{
+		Tracks: drawing.SunTracks(h, 700, f.Units), TracksNarrow: drawing.SunTracks(h, 360, f.Units),
+		Year: drawing.SunYear(h, 440), YearNarrow: drawing.SunYear(h, 360), Lean: drawing.Lean(h, 230),
+		Noon: noon.Format("2 January, 15:04"),
+		Sun:  units.Format(units.Irradiance, e.eval.Running.Energy.Sun/e.eval.Running.Aperture, f.Units),
+	}
+	f.Place = v
+	f.panel("Where it stands", "place.latitude_deg", "place.longitude_deg", "place.elevation_m", "place.zone", "place.bearing_deg", "place.tilt_deg")
+	f.panel("The noon you judge it by", "place.outdoor_c", "place.wind_m_s")
+	f.panel("What it warms", "room.kind", "room.floor_m2", "room.air_c")
+}
+
+// parts of the box that one can touch, in the order of the sun's way in.
+var boxParts = []struct {
+	key, name string
+	paths     []string
+}{
+	{"cover", "Cover", []string{"pane.width_m", "pane.height_m", "cover.material", "cover.thickness_m", "cover.layers", "cover.between_m", "cover.dirt", "pane.rest_m"}},
+	{"absorber", "Absorber", []string{"absorber.family", "absorber.screens.mesh", "absorber.screens.layers", "absorber.screens.spacing_m", "absorber.screens.lift_m", "absorber.screens.rear_m", "absorber.screens.bypass",
+		"absorber.back_pass.metal", "absorber.back_pass.thickness_m", "absorber.back_pass.channel_m", "absorber.back_pass.baffles", "absorber.paint", "box.gap_m"}},
+	{"foam", "Insulation", []string{"box.foam", "box.back_foam_m", "box.edge_foam_m", "box.board_m"}},
+	{"frame", "Frame", []string{"box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m"}},
+	{"air", "Air", []string{"air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial", "air.fan_side", "air.duct", "air.diameter_m", "air.to_box_m", "air.from_box_m", "air.bends", "air.flap"}},
+	{"switch", "Switch", []string{"switch.close_c", "switch.open_c"}},
+}
+
+func (f *Frame) box(e *evaluated) {
+	sc := f.scene(e)
+	v := &BoxView{}
+	if e.misfit != nil {
+		v.Misfit = e.misfit.Error()
+	} else {
+		v.Front, v.Section = sc.Front(), sc.Section()
+	}
+	v.Energy, v.EnergyNarrow = sc.EnergyBar(700), sc.EnergyBar(360)
+	v.AirPath, v.AirPathNarrow = sc.AirPath(700), sc.AirPath(360)
+	f.Box = v
+	known := false
+	for _, p := range boxParts {
+		known = known || p.key == f.Part
+	}
+	if !known {
+		f.Part = "cover"
+		sc.Chosen = layout.Cover
+	}
+	for _, p := range boxParts {
+		f.Parts = append(f.Parts, PartLink{p.name, heaterURL(f.ID, "box") + "?" + url.Values{"part": {p.key}}.Encode(), p.key == f.Part})
+		if p.key == f.Part {
+			f.panel(p.name, p.paths...)
+		}
+	}
+}
+
+func (f *Frame) cut(e *evaluated) {
+	v := &CutView{}
+	f.Cut = v
+	if e.misfit != nil {
+		v.Misfit = e.misfit.Error()
+		return
+	}
+	v.Front = f.scene(e).Front()
+	at := map[string]int{}
+	fm := func(m float64) string { return units.Format(units.Length, m, f.Units) }
+	for _, p := range e.layout.Parts {
+		i, ok := at[p.Material]
+		if !ok {
+			i = len(v.Groups)
+			at[p.Material] = i
+			v.Groups = append(v.Groups, CutGroup{Material: p.Material})
+		}
+		v.Groups[i].Parts = append(v.Groups[i].Parts, CutPart{p.Count, p.Name, fm(p.Length), fm(p.Width), fm(p.Thickness), p.Note})
+		v.Count += p.Count
+	}
+	for _, x := range e.layout.Holes {
+		v.Holes = append(v.Holes, HoleView{x.Name, fm(x.Diameter), fm(x.X), fm(x.Y), strings.Join(x.Through, ", ")})
+	}
+	f.panel("Sizes you cut to", "pane.width_m", "pane.height_m", "pane.rest_m", "box.frame_width_m", "box.edge_foam_m", "box.back_foam_m", "box.board_m")
+}

@@ -1,0 +1,187 @@
+// Package web is the workshop as pages: Echo handlers, view models and
+// templates. A handler reads the request, calls core and store, and hands a
+// view model to a template; it decides nothing of the trade.
+package web
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"html/template"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"net/url"
+	"strings"
+	"time"
+
+	"embed"
+
+	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
+
+	"gladember/app/store"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+// policy is the content policy: everything from here, nothing inline.
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+
+// maxBody bounds a request, bytes: the largest log with its wrapping.
+const maxBody = 66 << 20
+
+// Server is the workshop behind HTTP.
+type Server struct {
+	store *store.Store
+	pages *template.Template
+	evals *evaluations
+	log   *slog.Logger
+}
+
+// New returns the handler of a workshop.
+func New(s *store.Store, logger *slog.Logger) (http.Handler, error) {
+	t, err := template.New("").ParseFS(templates, "templates/*.html")
+	if err != nil {
+		return nil, fmt.Errorf("templates: %w", err)
+	}
+	sv := &Server{store: s, pages: t, evals: newEvaluations(), log: logger}
+	e := echo.New()
+	e.Logger = logger
+	e.Renderer = &echo.TemplateRenderer{Template: t}
+	e.HTTPErrorHandler = sv.fail
+	e.Use(middleware.Recover(), localOnly, headers)
+	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 2048}))
+	e.Use(middleware.BodyLimit(maxBody))
+	e.Use(middleware.CSRFWithConfig(middleware.CSRFConfig{TokenLookup: "header:X-CSRF-Token,form:csrf", CookieName: "csrf", CookiePath: "/", CookieHTTPOnly: true, CookieSameSite: http.SameSiteStrictMode}))
+	sub, err := fs.Sub(static, "static")
+	if err != nil {
+		return nil, err
+	}
+	files := http.StripPrefix("/static/", http.FileServerFS(sub))
+	e.GET("/static/*", func(c *echo.Context) error {
+		c.Response().Header().Set("Cache-Control", "public, max-age=3600")
+		files.ServeHTTP(c.Response(), c.Request())
+		return nil
+	})
+	sv.routes(e)
+	return e, nil
+}
+
+func (sv *Server) routes(e *echo.Echo) {
+	e.GET("/", sv.home)
+	e.POST("/start/preview", sv.preview)
+	e.POST("/start", sv.start)
+	e.GET("/towns", sv.towns)
+	e.POST("/units", sv.setUnits)
+	e.POST("/theme", sv.setTheme)
+	h := e.Group("/h/:id")
+	h.GET("", sv.resume)
+	h.GET("/place", sv.station("place"))
+	h.GET("/box", sv.station("box"))
+	h.GET("/cut", sv.station("cut"))
+	h.GET("/log", sv.station("log"))
+	h.POST("/edit", sv.edit)
+	h.POST("/town", sv.town)
+	h.POST("/remedy", sv.remedy)
+	h.POST("/undo", sv.undo)
+	h.POST("/redo", sv.redo)
+	h.POST("/branch", sv.branch)
+	h.POST("/version", sv.version)
+	h.GET("/working/:figure", sv.working)
+	h.GET("/log/day", sv.logDay)
+	h.POST("/log/upload", sv.upload)
+	h.GET("/log/columns", sv.columns)
+	h.POST("/log/columns", sv.columnsAgain)
+	h.POST("/log/import", sv.importLog)
+	h.POST("/log/undo", sv.undoImport)
+}
+
+// localOnly answers requests for this machine only, and changes only from its
+// own pages: a page elsewhere must not reach a server that runs here.
+func localOnly(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		host := c.Request().Host
+		name, _, err := net.SplitHostPort(host)
+		if err != nil {
+			name = host
+		}
+		if ip := net.ParseIP(strings.Trim(name, "[]")); name != "localhost" && (ip == nil || !ip.IsLoopback()) {
+			return echo.NewHTTPError(http.StatusMisdirectedRequest, "this workshop answers to localhost only")
+		}
+		if o := c.Request().Header.Get("Origin"); o != "" && c.Request().Method != http.MethodGet {
+			if u, err := url.Parse(o); err != nil || u.Host != host {
+				return echo.NewHTTPError(http.StatusForbidden, "this change was asked for by a page elsewhere; open the workshop itself")
+			}
+		}
+		return next(c)
+	}
+}
+
+func headers(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		h := c.Response().Header()
+		h.Set("Content-Security-Policy", policy)
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("X-Frame-Options", "DENY")
+		h.Set("Referrer-Policy", "same-origin")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		if !strings.HasPrefix(c.Request().URL.Path, "/static/") {
+			h.Set("Cache-Control", "no-store")
+		}
+		return next(c)
+	}
+}
+
+// fail shows an error as a page, or as a line where htmx asked.
+func (sv *Server) fail(c *echo.Context, err error) {
+	code, text := http.StatusInternalServerError, "Something broke here. What you had is saved; go back and try again."
+	var he *echo.HTTPError
+	var sc echo.HTTPStatusCoder
+	switch {
+	case errors.Is(err, store.ErrNotFound):
+		code, text = http.StatusNotFound, err.Error()
+	case errors.As(err, &he):
+		code, text = he.Code, he.Message
+	case errors.As(err, &sc):
+		code, text = sc.StatusCode(), http.StatusText(sc.StatusCode())
+	}
+	if text == "" {
+		text = http.StatusText(code)
+	}
+	if code == http.StatusNotFound && he != nil {
+		text = "There is no such page. The workshop's heaters are on the first page."
+	}
+	if code >= 500 {
+		sv.log.Error("request failed", "path", c.Request().URL.Path, "error", err)
+	}
+	if c.Request().Header.Get("HX-Request") != "" {
+		c.Response().Header().Set("HX-Retarget", "#notice")
+		c.Response().Header().Set("HX-Reswap", "innerHTML")
+		_ = c.String(code, template.HTMLEscapeString(text))
+		return
+	}
+	if r := c.Render(code, "error.html", struct {
+		Page
+		Text string
+	}{sv.page(c, "Not here"), text}); r != nil {
+		_ = c.String(code, text)
+	}
+}
+
+// Serve answers on a listener until the context ends.
+func Serve(ctx context.Context, l net.Listener, h http.Handler) error {
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 2 * time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	done := make(chan error, 1)
+	go func() { done <- srv.Serve(l) }()
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+		stop, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+		defer cancel()
+		return srv.Shutdown(stop)
+	}
+}
