@@ -18,13 +18,13 @@ for (const d of ["css", "js", "fonts", "data", "licences"]) {
 
 const css = compile(join(here, "scss/gladember.scss"), {
   style: "compressed",
-  loadPaths: [pkg("bootstrap/scss"), pkg("uplot/dist")],
+  loadPaths: [pkg("bootstrap/scss")],
   quietDeps: true,
-  silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function", "mixed-decls"],
+  silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function"],
 });
 // Bootstrap paints a few icons as data: pictures, which the content policy
 // allows as images; nothing else refers outside.
-writeFileSync(join(out, "css/gladember.css"), css.css);
+writeFileSync(join(out, "css/gladember.css"), readFileSync(pkg("uplot/dist/uPlot.min.css"), "utf8") + css.css);
 
 copyFileSync(pkg("htmx.org/dist/htmx.min.js"), join(out, "js/htmx.min.js"));
 copyFileSync(pkg("uplot/dist/uPlot.iife.min.js"), join(out, "js/uplot.min.js"));

@@ -55,7 +55,7 @@ var first = time.Date(2026, 2, 9, 0, 0, 0, 0, time.UTC)
 const (
 	days     = 14
 	interval = 2 * time.Minute
-	every    = 20 * time.Minute // how often the network is solved
+	every    = 8 * time.Minute // how often the network is solved
 )
 
 var heaters = []heater{

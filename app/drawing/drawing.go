@@ -24,8 +24,11 @@ type svg struct{ strings.Builder }
 
 func esc(s string) string { return html.EscapeString(s) }
 
-func (s *svg) open(class, label string, w, h float64) {
-	fmt.Fprintf(s, `<svg class="%s" viewBox="0 0 %.0f %.0f" role="img" aria-label="%s">`, class, w, h, esc(label))
+func (s *svg) open(class, label string, w, h float64) { s.start("img", class, label, w, h) }
+
+// start opens a picture in a role: img, or group where parts can be touched.
+func (s *svg) start(role, class, label string, w, h float64) {
+	fmt.Fprintf(s, `<svg class="%s" viewBox="0 0 %.0f %.0f" role="%s" aria-label="%s">`, class, w, h, role, esc(label))
 }
 
 func (s *svg) close() template.HTML {
@@ -85,6 +88,16 @@ type Scene struct {
 	Units  units.System
 	Link   Linker
 	Chosen layout.Group
+	// InPlace has a touch change the choices beside the drawing instead of
+	// going to another page.
+	InPlace bool
+}
+
+func (sc *Scene) role() string {
+	if sc.Link != nil {
+		return "group"
+	}
+	return "img"
 }
 
 func (sc *Scene) t(c float64) string { return units.Format(units.Temperature, c, sc.Units) }
@@ -107,7 +120,11 @@ func (sc *Scene) part(s *svg, g layout.Group, name string, draw func()) {
 		s.WriteString("</g>")
 		return
 	}
-	fmt.Fprintf(s, `<a class="%s" href="%s" aria-label="%s"><title>%s</title>`, class, esc(href), esc("Change the "+name), esc("Change the "+name))
+	swap := ""
+	if sc.InPlace {
+		swap = fmt.Sprintf(` hx-get="%s" hx-target="#work" hx-select="#work" hx-swap="outerMorph" hx-push-url="true"`, esc(href))
+	}
+	fmt.Fprintf(s, `<a class="%s" href="%s"%s aria-label="%s"><title>%s</title>`, class, esc(href), swap, esc("Change the "+name), esc("Change the "+name))
 	draw()
 	s.WriteString("</a>")
 }
@@ -124,8 +141,8 @@ func (sc *Scene) places(group layout.Group, draw func(p layout.Part, pl layout.P
 
 // Front draws the box as the sun sees it, to scale and dimensioned.
 func (sc *Scene) Front() template.HTML {
-	const w, h = 320.0, 430.0
-	const left, top, right, bottom = 44.0, 12.0, 12.0, 62.0
+	const w, h = 320.0, 376.0
+	const left, top, right, bottom = 44.0, 6.0, 12.0, 56.0
 	l := sc.Layout
 	k := math.Min((w-left-right)/l.Width, (h-top-bottom)/l.Height)
 	x0 := left + (w-left-right-k*l.Width)/2
@@ -134,7 +151,7 @@ func (sc *Scene) Front() template.HTML {
 	Y := func(y float64) float64 { return y0 + k*(l.Height-y) } // top left corner of a rectangle ending at y
 	r := &sc.Eval.Running
 	var s svg
-	s.open("front", fmt.Sprintf("The box from the front, %s by %s. Air comes in at %s and goes out at %s.", sc.l(l.Width), sc.l(l.Height), sc.t(r.Conditions.Inlet), sc.t(r.Outlet)), w, h)
+	s.start(sc.role(), "front", fmt.Sprintf("The box from the front, %s by %s. Air comes in at %s and goes out at %s.", sc.l(l.Width), sc.l(l.Height), sc.t(r.Conditions.Inlet), sc.t(r.Outlet)), w, h)
 	s.WriteString(`<defs><linearGradient id="warming" x1="0" y1="1" x2="0" y2="0"><stop class="stop-cold" offset="0"/><stop class="stop-hot" offset="1"/></linearGradient>` +
 		`<pattern id="mesh" width="4" height="4" patternUnits="userSpaceOnUse"><path class="mesh" d="M0 0H4M0 0V4"/></pattern></defs>`)
 	sc.part(&s, layout.Frame, "frame", func() { s.rect("wood", X(0), Y(l.Height), k*l.Width, k*l.Height) })
@@ -240,30 +257,33 @@ func (sc *Scene) airway(X, Y func(float64) float64) string {
 	return d + fmt.Sprintf("C%.1f %.1f %.1f %.1f %.1f %.1f", X(x), Y(m), X(out.X), Y(m), X(out.X), Y(end)+2)
 }
 
-// label is one line of text with a leader to what it names.
-type label struct {
-	x, y         float64 // where the leader starts
-	strong, soft string
-}
+// label is where a leader starts, at what it names.
+type label struct{ x, y float64 }
 
 // Section cuts the box through, both ends at one scale with the middle left
 // out, glass to the left. Depths and thicknesses are to scale.
 func (sc *Scene) Section() template.HTML {
-	const w, h = 420.0, 430.0
+	const w, h = 420.0, 376.0
 	l, r := sc.Layout, &sc.Eval.Running
-	const left, top = 96.0, 40.0
+	const left, top = 96.0, 14.0
 	depth := l.Depth + 0.008
-	k := math.Min(190/depth, 1900)
-	const gapPx = 26.0
+	const gapPx = 22.0
 	end := (h - top - 34 - gapPx) / 2 // px of each end
+	// Each end shows its bore to a little past the centre.
+	least := 0.0
+	for _, hole := range l.Holes {
+		least = math.Max(least, math.Min(hole.Y, l.Height-hole.Y)+0.2*hole.Diameter)
+	}
+	k := math.Min(190/depth, math.Min(1900, end/math.Min(least, l.Height/2)))
 	span := math.Min(end/k, l.Height/2)
 	end = span * k
 	Z := func(z float64) float64 { return left + k*(z+0.008) }
 	var s svg
-	s.open("section", fmt.Sprintf("The box cut through at bottom and top. Depth %s.", sc.l(l.Depth)), w, h)
+	s.start(sc.role(), "section", fmt.Sprintf("The box cut through at bottom and top. Depth %s.", sc.l(l.Depth)), w, h)
 	s.WriteString(`<defs><pattern id="grain" width="7" height="7" patternUnits="userSpaceOnUse"><path class="grain" d="M0 7L7 0"/></pattern>` +
 		`<pattern id="foamdots" width="6" height="6" patternUnits="userSpaceOnUse"><circle class="foamdot" cx="1.5" cy="1.5" r="0.8"/><circle class="foamdot" cx="4.5" cy="4.5" r="0.8"/></pattern></defs>`)
 	var cover, absorber, foam label
+	boreY := [2]float64{top + end/2, h - 60} // of outlet and inlet
 	for i, window := range [][2]float64{{l.Height - span, l.Height}, {0, span}} {
 		py := top + float64(i)*(end+gapPx)
 		Y := func(y float64) float64 { return py + k*(window[1]-y) }
@@ -290,7 +310,7 @@ func (sc *Scene) Section() template.HTML {
 						}
 						if pl.Lean != 0 || pl.D < 2/k {
 							zb, zt := Z(pl.Z+pl.D/2), Z(pl.Z+pl.D/2+pl.Lean)
-							s.line(class+" thin", zb, Y(pl.Y), zt, Y(pl.Y+pl.H))
+							s.line(class+" thin "+kindOf(p), zb, Y(pl.Y), zt, Y(pl.Y+pl.H))
 							continue
 						}
 						s.rect(c, Z(pl.Z), Y(pl.Y+pl.H), math.Max(1.2, k*pl.D), k*pl.H)
@@ -311,10 +331,16 @@ func (sc *Scene) Section() template.HTML {
 			back := Z(l.Depth - sc.Heater.Box.Board - sc.Heater.Box.BackFoam)
 			s.rect("bore", back, Y(hole.Y+hole.Diameter/2), Z(l.Depth)-back+1, k*hole.Diameter)
 			if hole.Name == "outlet" {
-				s.arrow("hot-air", back-16, Y(hole.Y), Z(l.Depth)+34, Y(hole.Y))
-			} else {
-				s.arrow("cold-air", Z(l.Depth)+34, Y(hole.Y), back-16, Y(hole.Y))
+				boreY[0] = Y(hole.Y + 0.15*hole.Diameter)
+				s.arrow("hot-air", back-12, boreY[0], Z(l.Depth)+34, boreY[0])
+				continue
 			}
+			boreY[1] = Y(hole.Y - 0.15*hole.Diameter)
+			to := back - 12
+			if sc.Heater.Absorber.Family == design.ScreenBox { // the inlet's sleeve passes the screens
+				to = Z(l.Depth-sc.Heater.Box.Board-sc.Heater.Box.BackFoam-sc.Heater.CavityDepth()) + 4 + k*sc.Heater.Box.Gap/2
+			}
+			s.arrow("cold-air", Z(l.Depth)+34, boreY[1], to, boreY[1])
 		}
 		s.WriteString("</g>")
 		for _, y := range []float64{py, py + end} { // where the cut breaks off
@@ -330,12 +356,12 @@ func (sc *Scene) Section() template.HTML {
 		}
 		if i == 0 {
 			mid := window[0] + span*0.45
-			cover = label{Z(0.002), Y(mid), "", ""}
+			cover = label{Z(0.002), Y(mid)}
 			if ps := firstOf(l, layout.Absorber); ps != nil {
-				f := (mid - ps.Y) / ps.H
-				absorber = label{Z(ps.Z + ps.Lean*f), Y(mid), "", ""}
+				y := window[0] + span*0.07
+				absorber = label{Z(ps.Z + ps.Lean*(y-ps.Y)/ps.H), Y(y)}
 			}
-			foam = label{Z(l.Depth - sc.Heater.Box.Board - sc.Heater.Box.BackFoam/2), Y(window[0] + span*0.12), "", ""}
+			foam = label{Z(l.Depth - sc.Heater.Box.Board - sc.Heater.Box.BackFoam/2), Y(l.Height - sc.Heater.Box.FrameWidth - 0.012)}
 		}
 	}
 	lay := map[collector.LayerKind]*collector.LayerTemps{}
@@ -358,10 +384,10 @@ func (sc *Scene) Section() template.HTML {
 		y := top + 22 + float64(i)*34
 		s.arrow("sun-ray", 6, y-12, left-14, y+8)
 	}
-	s.text("label", "start", 2, top+136, cov+" "+sc.t(r.CoverOuter))
-	s.text("soft", "start", 2, top+151, "lets "+sc.w(r.Energy.Front))
-	s.text("soft", "start", 2, top+165, "out again")
-	s.line("leader", 70, top+130, cover.x, math.Min(cover.y, top+120))
+	s.text("label", "start", 2, top+130, cov)
+	s.text("soft", "start", 2, top+145, sc.t(r.CoverOuter)+", lets")
+	s.text("soft", "start", 2, top+159, sc.w(r.Energy.Front)+" out")
+	s.line("leader", 2+7*float64(len(cov)), top+126, cover.x, math.Min(cover.y, top+120))
 	rx := Z(l.Depth) + 42
 	put := func(y float64, lb label, strong string, soft ...string) {
 		s.line("leader", rx-4, y-4, lb.x, lb.y)
@@ -378,28 +404,25 @@ func (sc *Scene) Section() template.HTML {
 			name = "black screen"
 		}
 	}
-	var out layout.Hole
-	for _, hole := range l.Holes {
-		if hole.Name == "outlet" {
-			out = hole
-		}
-	}
-	oy := top + k*(l.Height-out.Y)
-	if oy > top+end-10 {
-		oy = top + end/2
-	}
-	s.text("hot-text", "start", rx, oy-2, "to the room")
-	s.text("hot-text", "start", rx, oy+13, sc.t(r.Outlet))
-	ay := oy + 46
-	put(ay, absorber, name, sc.t(lay[collector.AbsorberLayer].Max)+" at most")
 	if sc.Heater.Box.BackFoam > 0 {
-		put(ay+46, foam, "foam "+sc.l(sc.Heater.Box.BackFoam), "loses "+sc.w(r.Energy.Back+r.Energy.Edge)+",", "edge too")
+		put(boreY[0]-56, foam, "foam "+sc.l(sc.Heater.Box.BackFoam), "loses "+sc.w(r.Energy.Back+r.Energy.Edge), "edge too")
 	}
-	s.text("cold-text", "start", rx, h-62, "from the room")
-	s.text("cold-text", "start", rx, h-47, sc.t(r.Conditions.Inlet))
+	s.text("hot-text", "start", rx, boreY[0]-1, "to the room")
+	s.text("hot-text", "start", rx, boreY[0]+14, sc.t(r.Outlet))
+	put(boreY[0]+58, absorber, name, sc.t(lay[collector.AbsorberLayer].Max)+" at most")
+	s.text("cold-text", "start", rx, boreY[1]-1, "from the room")
+	s.text("cold-text", "start", rx, boreY[1]+14, sc.t(r.Conditions.Inlet))
 	s.dimension(Z(0), h-26, Z(l.Depth), h-26, sc.l(l.Depth))
-	sc.stand(&s, w-92, 4)
+	sc.stand(&s, 0, h-74)
 	return s.close()
+}
+
+// kindOf tells a woven line from a solid one.
+func kindOf(p layout.Part) string {
+	if strings.HasPrefix(p.Name, "screen") {
+		return "woven"
+	}
+	return "solid"
 }
 
 func firstOf(l *layout.Layout, g layout.Group) *layout.Place {
@@ -413,7 +436,7 @@ func firstOf(l *layout.Layout, g layout.Group) *layout.Place {
 
 // stand shows in small how the box leans and how high the noon sun is.
 func (sc *Scene) stand(s *svg, x, y float64) {
-	const size = 56.0
+	const size = 44.0
 	a := sc.Heater.Place.Tilt * math.Pi / 180
 	bx, by := x+18, y+size
 	s.line("ground", x, by, x+88, by)
@@ -448,28 +471,24 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 		})
 	}
 	var s svg
-	s.open("energy", fmt.Sprintf("Of %s of sun on the glass %s go to the room.", sc.w(e.Sun), sc.w(e.Air)), width, 78)
+	s.open("energy", fmt.Sprintf("Of %s of sun on the glass %s go to the room.", sc.w(e.Sun), sc.w(e.Air)), width, 90)
 	s.text("title", "start", 0, 12, "Where "+sc.w(e.Sun)+" of sun go")
 	if gains > 0.005*e.Sun {
 		s.text("soft", "end", width, 12, "and "+sc.w(gains)+" taken from warmer air")
 	}
 	x := 0.0
-	low := 0 // small pieces hang their names lower by turns
+	low := 0 // small pieces hang their names under each other
 	for _, p := range pieces {
 		pw := width * p.w / positive
 		s.rect("bar "+p.class, x, 20, pw-1, 24)
 		if pw > 0.08*width {
 			s.text("in-bar "+p.class, "start", x+6, 36, units.Figure(units.Power, p.w, sc.Units))
 			s.text("soft", "start", x+1, 58, fit(p.name, pw))
-		} else {
-			y := 58 + float64(low)*14
+		} else { // hung lower, so that no name crosses another
+			y := 72 + float64(low)*14
 			s.line("leader", x+pw/2, 44, x+pw/2, y-10)
-			anchor, tx := "end", math.Min(width, x+pw/2+18)
-			if low == 0 && x+pw > width-1 {
-				tx = width
-			}
-			s.text("soft", anchor, tx, y, p.name+" "+units.Figure(units.Power, p.w, sc.Units))
-			low = 1 - low
+			s.text("soft", "end", math.Min(width, x+pw/2+12), y, p.name+" "+units.Figure(units.Power, p.w, sc.Units))
+			low++
 		}
 		x += pw
 	}
@@ -507,7 +526,7 @@ func (sc *Scene) energyRows(width, total float64, each func(func(class, name str
 // AirPath shows how warm air and absorber are on the way from inlet to outlet.
 func (sc *Scene) AirPath(width float64) template.HTML {
 	r := &sc.Eval.Running
-	const height, top, bottom = 112.0, 26.0, 18.0
+	const height, top, bottom = 100.0, 24.0, 14.0
 	left, right := 48.0, 118.0
 	if width < 500 {
 		left, right = 44, 92

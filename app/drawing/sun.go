@@ -97,7 +97,11 @@ func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
 				if i%2 == 1 && width < 500 {
 					label = ""
 				}
-				s.text("sun-text small", "middle", X(best[0]), Y(best[1])-5, label)
+				y := Y(best[1]) - 6
+				if i == 0 { // the shortest day's name goes under its path
+					y = Y(best[1]) + 15
+				}
+				s.text("sun-text small", "middle", X(best[0]), y, label)
 			}
 		}
 	}
@@ -114,20 +118,30 @@ func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
 			s.text("sun-text small", "middle", ps[0][0], ps[0][1]+13, fmt.Sprint(hr))
 		}
 	}
-	// Where the glass looks, and the sky behind its plane.
-	var lim strings.Builder
-	pen := "M"
-	for az := centre - 130; az <= centre+130; az += 2 {
-		alt := solar.PlaneHorizon(az, h.Place.Tilt, h.Place.Bearing)
-		if alt <= 0 {
-			pen = "M"
-			continue
+	// The sky behind the plane of the glass.
+	var shade strings.Builder
+	open := 0.0
+	for az := centre - 130; az <= centre+130.1; az += 2 {
+		alt := math.Min(maxAlt, solar.PlaneHorizon(az, h.Place.Tilt, h.Place.Bearing))
+		if h.Place.Tilt > 89.9 {
+			alt = maxAlt * float64(map[bool]int{true: 1}[alt > 0])
 		}
-		fmt.Fprintf(&lim, "%s%.1f %.1f", pen, X(az), Y(math.Min(alt, maxAlt)))
-		pen = "L"
-	}
-	if lim.Len() > 0 {
-		s.path("unseen-edge", lim.String())
+		x := X(az)
+		if az == centre+130 { // the right edge comes out of X as the left one
+			x = width - right
+		}
+		if alt > 0 && shade.Len() == 0 {
+			fmt.Fprintf(&shade, "M%.1f %.1f", x, Y(0))
+		}
+		if alt > 0 {
+			fmt.Fprintf(&shade, "L%.1f %.1f", x, Y(alt))
+			open = x
+		}
+		if (alt <= 0 || az >= centre+130) && shade.Len() > 0 {
+			fmt.Fprintf(&shade, "L%.1f %.1fZ", open, Y(0))
+			s.path("unseen", shade.String())
+			shade.Reset()
+		}
 	}
 	s.line("axis", left, Y(0), width-right, Y(0))
 	if bx := X(h.Place.Bearing); bx > left && bx < width-right {
@@ -203,7 +217,7 @@ func Lean(h *design.Heater, width float64) template.HTML {
 	}
 	s.path("curve", d.String())
 	s.line("axis", left, height-bottom, width-right, height-bottom)
-	for _, t := range []float64{20, 45, 60, 75, 90} {
+	for _, t := range []float64{20, 45, 60, 90} {
 		anchor := "middle"
 		if t == 90 {
 			anchor = "end"
@@ -214,10 +228,13 @@ func Lean(h *design.Heater, width float64) template.HTML {
 	}
 	s.circle("mark", X(h.Place.Tilt), Y(own), 5)
 	anchor := "middle"
-	if h.Place.Tilt > 75 {
+	switch {
+	case h.Place.Tilt > 72:
 		anchor = "end"
+	case h.Place.Tilt < 42:
+		anchor = "start"
 	}
-	s.text("label", anchor, X(h.Place.Tilt), Y(own)-22, fmt.Sprintf("leaned %.0f°", h.Place.Tilt))
-	s.text("figure", anchor, X(h.Place.Tilt), Y(own)-8, fmt.Sprintf("%.1f kWh/m² a day", own))
+	s.line("leader", X(h.Place.Tilt), 42, X(h.Place.Tilt), Y(own)-6)
+	s.text("figure", anchor, X(h.Place.Tilt), 36, fmt.Sprintf("%.0f°: %.1f kWh/m² a day", h.Place.Tilt, own))
 	return s.close()
 }

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"net/http"
 	"strconv"
+	"strings"
 
 	"github.com/labstack/echo/v5"
 
@@ -12,6 +13,7 @@ import (
 	"gladember/core/advice"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/measure"
 	"gladember/core/units"
 )
 
@@ -189,7 +191,17 @@ func (sv *Server) working(c *echo.Context) error {
 	if e.err != nil {
 		return e.err
 	}
-	w, ok := e.eval.Workings()[c.Param("figure")]
+	ws, key := e.eval.Workings(), c.Param("figure")
+	if of, logged := strings.CutPrefix(key, "log-"); logged {
+		_, set, r, err := sv.judgedLog(c.Request().Context(), &st, e)
+		if err != nil {
+			return err
+		}
+		if r != nil {
+			ws, key = measure.Workings(r.Days[chosenDay(r, c.QueryParam("day"))], r, set), of
+		}
+	}
+	w, ok := ws[key]
 	if !ok {
 		return echo.NewHTTPError(http.StatusNotFound, "")
 	}

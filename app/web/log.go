@@ -39,33 +39,25 @@ func pretty(f string) string {
 
 // LogView is the centre of the log station.
 type LogView struct {
-	Empty    bool
-	Day      string // 2026-02-10
-	DayWords string
-	Summary  string
-	DataURL  string
-	Bar      template.HTML
-	Strip    template.HTML
-	Rows     []LogRow
-	Doubts   []measure.Finding
-	Missing  string
-	Telling  bool
-	Days     []DayRow
-	Imports  []ImportRow
-	Refused  bool
-	Upload   string
-	FlowNote string
+	Empty              bool
+	Day                string // 2026-02-10
+	DayWords           string
+	Summary            string
+	DataURL            string
+	Bar, BarNarrow     template.HTML
+	Strip, StripNarrow template.HTML
+	Rows               []LogRow
+	Doubts             []measure.Finding
+	Missing            string
+	Telling            bool
+	Imports            []ImportRow
+	Refused            bool
+	Upload             string
+	FlowNote           string
 }
 
 // LogRow is an hour of the day's table.
 type LogRow struct{ Time, Inlet, Outlet, Outdoor, Heat string }
-
-// DayRow is a day in the list.
-type DayRow struct {
-	Date, Heat, Runs, URL string
-	Here                  bool
-	Impossible            bool
-}
 
 // ImportRow is a file taken in.
 type ImportRow struct {
@@ -126,7 +118,8 @@ func chosenDay(r *measure.Report, asked string) int {
 		if d.Date == asked {
 			return i
 		}
-		if !d.Impossible && d.Heat > r.Days[best].Heat {
+		b := r.Days[best]
+		if b.Impossible && !d.Impossible || b.Impossible == d.Impossible && d.Heat > b.Heat {
 			best = i
 		}
 	}
@@ -193,26 +186,19 @@ func (sv *Server) logStation(c *echo.Context, f *Frame, e *evaluated) error {
 		}
 	}
 	v.Summary = fmt.Sprintf("%d readings. The fan ran %d times; the air came out at up to %s.", d.Samples, len(d.Runs), units.Format(units.Temperature, d.Peak, u))
-	if len(d.Gaps) > 0 {
-		v.Summary += fmt.Sprintf(" %d gaps left out.", len(d.Gaps))
+	switch n := len(d.Gaps); {
+	case n == 1:
+		v.Summary += " One gap is left out."
+	case n > 1:
+		v.Summary += fmt.Sprintf(" %d gaps are left out.", n)
 	}
-	v.Bar = drawing.DayBar(d, expected, u)
-	v.Strip = drawing.DayStrip(r.Days, day, u, func(date string) string {
+	dayURL := func(date string) string {
 		return heaterURL(f.ID, "log") + "?" + url.Values{"day": {date}}.Encode()
-	})
+	}
+	v.Bar, v.BarNarrow = drawing.DayBar(d, expected, u, 700), drawing.DayBar(d, expected, u, 360)
+	v.Strip, v.StripNarrow = drawing.DayStrip(r.Days, day, u, 700, dayURL), drawing.DayStrip(r.Days, day, u, 360, dayURL)
 	v.Rows = hourly(ofDay(samples, d.Date, set.Zone), set, u)
 	v.Doubts = r.Findings
-	for i := len(r.Days) - 1; i >= 0; i-- {
-		x := r.Days[i]
-		row := DayRow{Heat: units.Figure(units.Energy, x.Heat, u), Here: i == day, URL: heaterURL(f.ID, "log") + "?" + url.Values{"day": {x.Date}}.Encode(), Impossible: x.Impossible}
-		if t, err := time.Parse(time.DateOnly, x.Date); err == nil {
-			row.Date = t.Format("2 Jan")
-		}
-		if n := len(x.Runs); n > 0 {
-			row.Runs = x.Runs[0].From.In(set.Zone).Format("15:04") + "–" + x.Runs[n-1].To.In(set.Zone).Format("15:04")
-		}
-		v.Days = append(v.Days, row)
-	}
 	switch r.FlowOrigin {
 	case measure.FlowPredicted:
 		v.FlowNote = fmt.Sprintf("Taken: %s, worked out from fan and ducts.", units.Format(units.Flow, set.Flow/air.Density(f.State.Document.Room.Air, set.Pressure), u))
@@ -247,21 +233,25 @@ func logRibbon(f *Frame, d measure.Day, r, one *measure.Report, x measure.Expect
 		heat.Label, heat.Band, heat.Heat, heat.Change = "That day, refused", "more than the sun gave", false, ""
 	}
 	if r.Refused {
-		total.Label, total.Band, total.Heat = "All of the log, refused", "holds days beyond the sun", false
+		total.Label, total.Band, total.Heat, total.Change = "All of the log, refused", "some days beyond the sun", false, ""
 	}
 	eff := Figure{Key: "eff", Label: "Of the sun on the glass", Value: "–", Unit: "", Band: "sun " + r.SunIs}
 	if v := d.Efficiency(); !math.IsNaN(v) {
 		eff.Value, eff.Unit = units.Figure(units.Share, v, u), "%"
 	}
-	if x.Heat > 0 && d.Running > 0 {
-		eff.Change = "expected " + units.Figure(units.Share, x.Heat/d.Running, u)
+	if x.Heat > 0 && d.Sun > 0 {
+		eff.Change = "expected " + units.Figure(units.Share, x.Heat/d.Sun, u)
 	}
 	peak := Figure{Key: "peak", Label: "Hottest out", Value: units.Figure(units.Temperature, d.Peak, u), Unit: u.Unit(units.Temperature), Heat: true}
 	if !d.PeakAt.IsZero() {
 		peak.Band = "at " + d.PeakAt.In(collector.Site(&f.State.Document).Zone).Format("15:04")
 	}
 	useful := Figure{Key: "useful", Label: "Useful hours", Value: strconv.FormatFloat(d.Useful, 'f', 1, 64), Unit: "h", Band: "above " + units.Format(units.Temperature, f.State.Document.Log.Useful, u)}
-	return []Figure{heat, eff, peak, useful, total}
+	figs := []Figure{heat, eff, peak, useful, total}
+	for i := range figs {
+		figs[i].URL = heaterURL(f.ID, "working", "log-"+figs[i].Key) + "?" + url.Values{"day": {d.Date}}.Encode()
+	}
+	return figs
 }
 
 // hourly is the day as a table, for print and for those who see no chart.

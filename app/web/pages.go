@@ -294,6 +294,7 @@ func (f *Frame) place(e *evaluated) {
 		Sun:  units.Format(units.Irradiance, e.eval.Running.Energy.Sun/e.eval.Running.Aperture, f.Units),
 	}
 	f.Place = v
+	f.panel("This heater", "name")
 	f.panel("Where it stands", "place.latitude_deg", "place.longitude_deg", "place.elevation_m", "place.zone", "place.bearing_deg", "place.tilt_deg")
 	f.panel("The noon you judge it by", "place.outdoor_c", "place.wind_m_s")
 	f.panel("What it warms", "room.kind", "room.floor_m2", "room.air_c")

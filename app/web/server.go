@@ -5,6 +5,9 @@ package web
 
 import (
 	"context"
+	"crypto/sha256"
+	"embed"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"html/template"
@@ -15,8 +18,6 @@ import (
 	"net/url"
 	"strings"
 	"time"
-
-	"embed"
 
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
@@ -43,7 +44,7 @@ type Server struct {
 
 // New returns the handler of a workshop.
 func New(s *store.Store, logger *slog.Logger) (http.Handler, error) {
-	t, err := template.New("").ParseFS(templates, "templates/*.html")
+	t, err := template.New("").Funcs(template.FuncMap{"asset": asset}).ParseFS(templates, "templates/*.html")
 	if err != nil {
 		return nil, fmt.Errorf("templates: %w", err)
 	}
@@ -62,7 +63,7 @@ func New(s *store.Store, logger *slog.Logger) (http.Handler, error) {
 	}
 	files := http.StripPrefix("/static/", http.FileServerFS(sub))
 	e.GET("/static/*", func(c *echo.Context) error {
-		c.Response().Header().Set("Cache-Control", "public, max-age=3600")
+		c.Response().Header().Set("Cache-Control", "public, max-age=31536000, immutable")
 		files.ServeHTTP(c.Response(), c.Request())
 		return nil
 	})
@@ -97,6 +98,18 @@ func (sv *Server) routes(e *echo.Echo) {
 	h.POST("/log/columns", sv.columnsAgain)
 	h.POST("/log/import", sv.importLog)
 	h.POST("/log/undo", sv.undoImport)
+}
+
+// asset is the address of a built file, named after its content so that it may
+// be kept for good.
+func asset(name string) (string, error) {
+	b, err := static.ReadFile("static/" + name)
+	if err != nil {
+		return "", err
+	}
+	sum := sha256.Sum256(b)
+	u := url.URL{Path: "/static/" + name, RawQuery: url.Values{"v": {hex.EncodeToString(sum[:6])}}.Encode()}
+	return u.String(), nil
 }
 
 // localOnly answers requests for this machine only, and changes only from its
@@ -137,6 +150,9 @@ func headers(next echo.HandlerFunc) echo.HandlerFunc {
 
 // fail shows an error as a page, or as a line where htmx asked.
 func (sv *Server) fail(c *echo.Context, err error) {
+	if errors.Is(err, context.Canceled) {
+		return // a newer entry has taken this one's place
+	}
 	code, text := http.StatusInternalServerError, "Something broke here. What you had is saved; go back and try again."
 	var he *echo.HTTPError
 	var sc echo.HTTPStatusCoder

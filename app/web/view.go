@@ -498,7 +498,7 @@ func (f *Frame) Linked(x FieldView) LinkedField { return LinkedField{x, f.EditUR
 
 // scene is the box for drawing.
 func (f *Frame) scene(e *evaluated) *drawing.Scene {
-	return &drawing.Scene{Heater: &f.State.Document, Layout: &e.layout, Eval: &e.eval, Units: f.Units, Chosen: layout.Group(f.Part), Link: func(g layout.Group) string {
+	return &drawing.Scene{Heater: &f.State.Document, Layout: &e.layout, Eval: &e.eval, Units: f.Units, Chosen: layout.Group(f.Part), InPlace: f.Station == "box", Link: func(g layout.Group) string {
 		if g == layout.Back {
 			g = layout.Foam
 		}

@@ -84,8 +84,8 @@
     if (low && d.sunIs) {
       drawn.push(new uPlot({
         ...common(low, 110),
-        axes: [axis({ values: time, space: 60 }), axis({ size: 54, space: 30 })],
-        scales: { y: { range: (u, lo, hi) => [0, Math.max(400, hi * 1.05)] } },
+        axes: [axis({ values: time, space: 60 }), axis({ size: 54, splits: () => [0, 500, 1000] })],
+        scales: { y: { range: (u, lo, hi) => [0, Math.max(1000, hi * 1.05)] } },
         series: [{}, { stroke: colour("--sun"), width: 2, fill: colour("--sun") + "44", dash: d.sunIs === "measured" ? [] : [6, 4] }],
       }, [d.t, d.sun], low));
     }

@@ -30,10 +30,10 @@ type Cover struct {
 }
 
 var covers = []Cover{
-	{"glass", "clear window glass", 1.526, 16, 0.88, 0, 1.0, 2500, 150, 0.004, db51 + "; " + iso10456 + "; service: " + common},
+	{"glass", "window glass", 1.526, 16, 0.88, 0, 1.0, 2500, 150, 0.004, db51 + "; " + iso10456 + "; service: " + common},
 	{"low-iron-glass", "low-iron glass", 1.526, 4, 0.88, 0, 1.0, 2500, 150, 0.004, db51 + "; " + iso10456 + "; service: " + common},
-	{"polycarbonate", "clear polycarbonate sheet", 1.60, 15, 0.88, 0.02, 0.20, 1200, 115, 0.003, db51 + "; extinction fitted to 86 % through 3 mm; " + iso10456},
-	{"acrylic", "clear acrylic sheet", 1.49, 12, 0.88, 0.02, 0.20, 1190, 80, 0.003, db51 + "; extinction fitted to 89 % solar through 3 mm; " + iso10456},
+	{"polycarbonate", "clear polycarbonate", 1.60, 15, 0.88, 0.02, 0.20, 1200, 115, 0.003, db51 + "; extinction fitted to 86 % through 3 mm; " + iso10456},
+	{"acrylic", "clear acrylic", 1.49, 12, 0.88, 0.02, 0.20, 1190, 80, 0.003, db51 + "; extinction fitted to 89 % solar through 3 mm; " + iso10456},
 }
 
 // Insulation is a foam or wool board.

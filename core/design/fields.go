@@ -68,8 +68,6 @@ func fanOf(get func(catalog.Fan) any) func(*Heater) any {
 // Fields lists every field in the order in which defaults follow from each
 // other.
 var Fields = []*Field{
-	{Path: "name", Label: "Name", Text: true, Default: constant("New heater"), Help: "What you call this heater."},
-
 	{Path: "place.town", Label: "Town", Text: true, Default: constant(""), Help: "The nearest town gives position, height and clock."},
 	{Path: "place.latitude_deg", Label: "Latitude", Kind: units.Angle, Min: -66, Max: 66, Default: constant(46.0), Help: "North is positive, south negative."},
 	{Path: "place.longitude_deg", Label: "Longitude", Kind: units.Angle, Min: -180, Max: 180, Default: constant(0.0), Help: "East is positive, west negative."},
@@ -90,6 +88,10 @@ var Fields = []*Field{
 	{Path: "place.wind_m_s", Label: "Wind at the glass", Kind: units.Speed, Min: 0, Max: 15, Default: constant(2.0), Help: "A light breeze is 2 m/s; an open hill has more."},
 
 	{Path: "room.kind", Label: "It warms", Choices: list(string(LivingRoom), "a room", string(Shop), "a shop", string(Greenhouse), "a greenhouse"), Default: constant(string(LivingRoom)), Help: "What the warm air goes into."},
+	{Path: "name", Label: "Name", Text: true, Help: "What you call this heater.",
+		Default: func(h *Heater) any {
+			return map[RoomKind]any{LivingRoom: "Room heater", Shop: "Shop heater", Greenhouse: "Greenhouse heater"}[h.Room.Kind]
+		}},
 	{Path: "room.floor_m2", Label: "Floor", Kind: units.Area, Min: 1, Max: 500, Default: constant(16.0), Help: "Floor area the warm air reaches."},
 	{Path: "room.air_c", Label: "Air drawn in", Kind: units.Temperature, Min: -20, Max: 40, Help: "How warm the air is that the box draws in at noon.",
 		Default: func(h *Heater) any {
@@ -153,7 +155,7 @@ var Fields = []*Field{
 	{Path: "switch.open_c", Label: "Fan off at", Term: "switch opens", Kind: units.Temperature, Min: 0, Max: 85, Help: "Where it stops again.",
 		Default: func(h *Heater) any { return math.Max(0, h.Switch.Close-8) }},
 
-	{Path: "log.flow_is", Label: "Air flow is", Choices: list(string(WorkedOut), "worked out from fan and ducts", string(ByMeasure), "measured", string(OnLabel), "the fan's label"), Default: constant(string(WorkedOut)), Help: "Heat is flow times rise, so what you say here decides how sure the heat is."},
+	{Path: "log.flow_is", Label: "Air flow is", Choices: list(string(WorkedOut), "worked out", string(ByMeasure), "measured", string(OnLabel), "the fan's label"), Default: constant(string(WorkedOut)), Help: "Heat is flow times rise, so what you say here decides how sure the heat is."},
 	{Path: "log.flow_m3_s", Label: "Measured flow", Kind: units.Flow, Min: 0.0005, Max: 1, When: func(h *Heater) bool { return h.Log.FlowIs == ByMeasure }, Default: func(h *Heater) any { return math.Max(0.0005, 0.5*h.Air.FanFree) }, Help: "What comes out while the fan runs, as cubic metres of room air: by bag, or by a traverse of the duct."},
 	{Path: "log.useful_c", Label: "Useful from", Kind: units.Temperature, Min: 0, Max: 80, Default: constant(30.0), Help: "An hour counts as useful when the air comes out warmer than this."},
 }

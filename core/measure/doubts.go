@@ -56,19 +56,19 @@ func moreThanSun(set Setup, r *Report) *Finding {
 			worst = d
 		}
 	}
-	bound := fmt.Sprintf("even %d W/m2 all the while", int(MaxSun))
-	sun := 0.0
-	for _, x := range worst.Runs {
-		sun += x.To.Sub(x.From).Hours() * MaxSun * set.Area / 1000
+	sun, from := worst.Sun, "the sun "+r.SunIs+" brought"
+	switch r.SunIs {
+	case "measured":
+		from = "the sun you measured brought"
+	case "":
+		sun, from = worst.RunHours*MaxSun*set.Area/1000, fmt.Sprintf("even %d W/m2 all the while would bring", int(MaxSun))
 	}
-	if r.SunIs != "" {
-		sun, bound = worst.Running, "the sun "+r.SunIs+" while the fan ran"
-		if r.SunIs == "measured" {
-			bound = "the sun you measured while the fan ran"
-		}
+	date := worst.Date
+	if t, err := time.Parse(time.DateOnly, date); err == nil {
+		date = t.Format("2 January")
 	}
 	f := &Finding{ID: "more-than-sun", Title: "More heat than the sun gave", Doubt: "flow",
-		Text:     fmt.Sprintf("On %s the readings claim %.1f kWh; %s brought %.1f kWh to the glass. That cannot be, so the figure is refused.", worst.Date, worst.Heat, bound, sun),
+		Text:     fmt.Sprintf("On %s the readings claim %.1f kWh in %.1f h of running; %s %.1f kWh to the glass that day. That cannot be, so the figure is refused.", date, worst.Heat, worst.RunHours, from, sun),
 		Evidence: fmt.Sprintf("The flow is taken as %.4f kg/s.", r.Flow)}
 	switch r.FlowOrigin {
 	case FlowFreeAir:

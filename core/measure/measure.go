@@ -96,7 +96,9 @@ type Day struct {
 	Heat       float64
 	Band       [2]float64
 	Sun        float64 // kWh on the aperture while logged: measured or of a clear sky; NaN if unknown
-	Running    float64 // kWh of sun while the fan ran
+	RunHours   float64
+	Rise       float64 // K, mean while the fan ran, weighted by flow
+	Flow       float64 // kg/s, mean while the fan ran
 	Useful     float64 // hours
 	Peak       float64 // C
 	PeakAt     time.Time
@@ -106,10 +108,11 @@ type Day struct {
 	Impossible bool
 }
 
-// Efficiency is heat over sun while running; NaN without a sun.
+// Efficiency is the day's heat over the sun on the glass while it was logged;
+// NaN without a sun.
 func (d Day) Efficiency() float64 {
-	if d.Running > 0 {
-		return d.Heat / d.Running
+	if d.Sun > 0 {
+		return d.Heat / d.Sun
 	}
 	return math.NaN()
 }
@@ -299,12 +302,19 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 	// Sensitivity of the heat to an offset of either probe: kWh per K.
 	var perKelvin, flowSum, flowHours float64
 	day := -1
-	dayPer := 0.0
-	closeDay := func() {
+	dayPer, dayMassRise, dayMass, steadyHeat, steadySun, steadyHours := 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
+	firstOfDay := 0
+	closeDay := func(end int) {
 		if day < 0 {
 			return
 		}
 		d := &r.Days[day]
+		if d.RunHours > 0 && dayMass > 0 {
+			d.Flow = dayMass / d.RunHours
+			d.Rise = dayMassRise / dayMass
+		}
+		d.Impossible = impossible(*d, s[firstOfDay:end], set, sunIs) || steadyHeat > bestCover*(1+sunMargin[sunIs])*steadySun && steadyHours > 0.6
+		firstOfDay, dayMassRise, dayMass, steadyHeat, steadySun, steadyHours = end, 0, 0, 0, 0, 0
 		u := uncertainty(d.Heat, dayPer, set.FlowU)
 		d.Band = [2]float64{math.Max(0, d.Heat-2*u), d.Heat + 2*u}
 		dayPer = 0
@@ -312,10 +322,10 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 	for i, x := range s {
 		date := x.At.In(set.Zone).Format("2006-01-02")
 		if day < 0 || r.Days[day].Date != date {
-			closeDay()
+			closeDay(i)
 			nd := Day{Date: date, Peak: math.Inf(-1)}
 			if sunIs == "" {
-				nd.Sun, nd.Running = math.NaN(), math.NaN()
+				nd.Sun = math.NaN()
 			}
 			r.Days = append(r.Days, nd)
 			day = len(r.Days) - 1
@@ -330,14 +340,28 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 		}
 		dt := x.At.Sub(s[i-1].At)
 		if dt > longest {
-			// Nights without logging are no gap worth a word.
+			if s[i-1].At.In(set.Zone).Format(time.DateOnly) != date {
+				continue // a night without logging is no gap worth a word
+			}
 			g := Gap{s[i-1].At, x.At}
 			r.Gaps = append(r.Gaps, g)
 			d.Gaps = append(d.Gaps, g)
 			continue
 		}
 		h := dt.Hours()
-		d.Heat += (power(i-1) + power(i)) / 2 * h / 1000
+		got := (power(i-1) + power(i)) / 2 * h / 1000
+		d.Heat += got
+		// Long runs are held against the sun of their own minutes, once the
+		// heat stored while the fan stood still has left.
+		if n := len(d.Runs); on[i] && on[i-1] && n > 0 && x.At.Sub(d.Runs[n-1].From) > settling && (sunIs == "" || suns[i] > 300) {
+			steadyHours += h
+			steadyHeat += got
+			if sunIs == "" {
+				steadySun += MaxSun * set.Area * h / 1000
+			} else {
+				steadySun += (suns[i-1] + suns[i]) / 2 * set.Area * h / 1000
+			}
+		}
 		if sunIs != "" {
 			d.Sun += (suns[i-1] + suns[i]) / 2 * set.Area * h / 1000
 		}
@@ -348,9 +372,9 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 				perKelvin += per
 				flowSum += mass(s[k]) * h / 2
 				flowHours += h / 2
-				if sunIs != "" {
-					d.Running += suns[k] * set.Area * h / 2 / 1000
-				}
+				d.RunHours += h / 2
+				dayMass += mass(s[k]) * h / 2
+				dayMassRise += mass(s[k]) * (s[k].Outlet - s[k].Inlet) * h / 2
 				if s[k].Outlet >= set.UsefulAbove {
 					d.Useful += h / 2
 				}
@@ -364,7 +388,7 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 			}
 		}
 	}
-	closeDay()
+	closeDay(len(s))
 	for i := range r.Days {
 		d := &r.Days[i]
 		r.Heat += d.Heat
@@ -375,7 +399,6 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 		if math.IsInf(d.Peak, -1) {
 			d.Peak = math.NaN()
 		}
-		d.Impossible = impossible(*d, set, sunIs)
 		r.Refused = r.Refused || d.Impossible
 	}
 	if math.IsInf(r.Peak, -1) {
@@ -436,19 +459,25 @@ var sunMargin = map[string]float64{"measured": 0.10, "of a clear sky": 0.10}
 // index 1.5 without absorption.
 const bestCover = 0.92
 
-// impossible reports whether a day's heat exceeds the sun that fell on the
-// glass while the fan ran. No box keeps more than some 85 % of it, so a true
-// reading stays far below, and stored heat shifts a few minutes only.
-func impossible(d Day, set Setup, sunIs string) bool {
-	if d.Heat < 0.05 {
+// settling is how long after its start a run may still give stored heat.
+const settling = 20 * time.Minute
+
+// impossible reports whether a day's heat exceeds all the sun that fell on the
+// glass until the fan last stopped. No box keeps more than some 85 % of it, so
+// a true reading stays far below.
+func impossible(d Day, s []Sample, set Setup, sunIs string) bool {
+	if d.Heat < 0.05 || len(d.Runs) == 0 {
 		return false
 	}
-	bound := 0.0
-	for _, r := range d.Runs {
-		bound += r.To.Sub(r.From).Hours() * MaxSun * set.Area / 1000
-	}
-	if sunIs != "" {
-		bound = d.Running * (1 + sunMargin[sunIs])
+	bound := d.Sun * (1 + sunMargin[sunIs])
+	if sunIs == "" {
+		// All the time in which the outlet was the warmer.
+		bound = 0
+		for i := 1; i < len(s); i++ {
+			if s[i].Outlet > s[i].Inlet {
+				bound += math.Min(1, s[i].At.Sub(s[i-1].At).Hours()) * MaxSun * set.Area / 1000
+			}
+		}
 	}
 	// The flow's own doubt is left out: it is what the finding is about.
 	return d.Heat > bestCover*bound

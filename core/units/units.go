@@ -343,7 +343,7 @@ func Figure(k Kind, v float64, s System) string {
 			digits = 0
 		}
 	case Length:
-		if math.Abs(x-math.Round(x)) > 0.05 && a < 100 {
+		if math.Abs(x-math.Round(x)) > 0.05 && a < 30 {
 			digits = 1
 		}
 	case Area:

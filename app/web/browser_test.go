@@ -1,0 +1,590 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"log/slog"
+	"math"
+	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"sort"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/launcher"
+	"github.com/go-rod/rod/lib/launcher/flags"
+	"github.com/go-rod/rod/lib/proto"
+
+	"gladember/app/demo"
+	"gladember/app/store"
+)
+
+// chromium finds Debian's browser. Where ./test asks for it, its absence is a
+// failure; elsewhere the journeys are skipped, loudly.
+func chromium(t testing.TB) string {
+	t.Helper()
+	for _, n := range []string{"chromium", "chromium-browser", "google-chrome"} {
+		if p, err := exec.LookPath(n); err == nil {
+			return p
+		}
+	}
+	if os.Getenv("GLADEMBER_BROWSER") == "required" {
+		t.Fatal("no Chromium on this machine")
+	}
+	t.Skip("NO BROWSER: journeys not run; install Debian's chromium or run ./test")
+	return ""
+}
+
+var shared struct {
+	sync.Once
+	browser *rod.Browser
+	err     error
+}
+
+func browser(t testing.TB) *rod.Browser {
+	bin := chromium(t)
+	shared.Do(func() {
+		l := launcher.New().Bin(bin).NoSandbox(true).Leakless(false).Headless(true)
+		for _, f := range []string{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking", "disable-component-update", "disable-sync", "hide-scrollbars"} {
+			l = l.Set(flags.Flag(f))
+		}
+		var u string
+		if u, shared.err = l.Launch(); shared.err != nil {
+			return
+		}
+		shared.browser = rod.New().ControlURL(u)
+		shared.err = shared.browser.Connect()
+	})
+	if shared.err != nil {
+		t.Fatal(shared.err)
+	}
+	return shared.browser
+}
+
+func TestMain(m *testing.M) {
+	code := m.Run()
+	if shared.browser != nil {
+		_ = shared.browser.Close()
+	}
+	os.Exit(code)
+}
+
+// workshop starts a server with an empty or the demo workshop.
+func workshop(t testing.TB, withDemo bool) (base string, s *store.Store) {
+	t.Helper()
+	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "w.db"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if withDemo {
+		if err := demo.Fill(context.Background(), s); err != nil {
+			t.Fatal(err)
+		}
+	}
+	h, err := New(s, slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})))
+	if err != nil {
+		t.Fatal(err)
+	}
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	ctx, stop := context.WithCancel(context.Background())
+	done := make(chan error, 1)
+	go func() { done <- Serve(ctx, l, h) }()
+	t.Cleanup(func() {
+		stop()
+		<-done
+		s.Close()
+	})
+	return "http://" + l.Addr().String(), s
+}
+
+// visit opens a page in a session of its own and gathers what the console
+// complains of: a breach of the content policy is such a complaint.
+func visit(t testing.TB, url string, width, height int) *rod.Page {
+	t.Helper()
+	inc, err := browser(t).Incognito()
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := inc.MustPage("").Timeout(60 * time.Second)
+	p.MustSetViewport(width, height, 1, width < 500)
+	var mu sync.Mutex
+	var complaints []string
+	go p.EachEvent(func(e *proto.RuntimeConsoleAPICalled) {
+		if e.Type == proto.RuntimeConsoleAPICalledTypeError || e.Type == proto.RuntimeConsoleAPICalledTypeWarning {
+			mu.Lock()
+			complaints = append(complaints, fmt.Sprint(e.Args))
+			mu.Unlock()
+		}
+	}, func(e *proto.RuntimeExceptionThrown) {
+		mu.Lock()
+		complaints = append(complaints, e.ExceptionDetails.Text)
+		mu.Unlock()
+	}, func(e *proto.LogEntryAdded) {
+		if e.Entry.Level == proto.LogLogEntryLevelError {
+			mu.Lock()
+			complaints = append(complaints, e.Entry.Text)
+			mu.Unlock()
+		}
+	})()
+	_ = proto.LogEnable{}.Call(p)
+	p.MustNavigate(url).MustWaitLoad()
+	t.Cleanup(func() {
+		mu.Lock()
+		for _, c := range complaints {
+			if !strings.Contains(c, "status of 4") { // refusals are asked for
+				t.Errorf("the browser complains: %s", c)
+			}
+		}
+		mu.Unlock()
+		_ = inc.Close()
+	})
+	return p
+}
+
+// hand counts what a person does.
+type hand struct {
+	t                testing.TB
+	p                *rod.Page
+	entries, touches int
+}
+
+func (h *hand) typeIn(selector, text string) {
+	h.t.Helper()
+	h.entries++
+	el := h.p.MustElement(selector)
+	el.MustSelectAllText().MustInput(text)
+}
+
+func (h *hand) touch(selector string) {
+	h.t.Helper()
+	h.touches++
+	h.p.MustElement(selector).MustClick()
+}
+
+// see waits until an element's text holds something.
+func (h *hand) see(selector, want string) string {
+	h.t.Helper()
+	var text string
+	for range 100 {
+		if els, _ := h.p.Elements(selector); len(els) > 0 {
+			if text, _ = els[0].Text(); strings.Contains(text, want) {
+				return text
+			}
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	h.t.Fatalf("%s says %q, not %q", selector, text, want)
+	return ""
+}
+
+// afternoonCSV is a logger's file of a clear February day at Innsbruck, in
+// German dress: decimal commas, semicolons.
+func afternoonCSV(t testing.TB) string {
+	t.Helper()
+	var b strings.Builder
+	b.WriteString("Time;Inlet °C;Outlet °C;Outside °C\n")
+	for m := range 8 * 60 {
+		at := time.Date(2026, 2, 10, 9, 0, 0, 0, time.UTC).Add(time.Duration(m) * time.Minute)
+		rise := 15 * math.Sin(math.Pi*float64(m)/480)
+		fmt.Fprintf(&b, "%s;%s;%s;%s\n", at.Format("02.01.2006 15:04"), comma(21.5+0.2*float64(m%3)), comma(22+rise+0.1*float64(m%4)), comma(-2))
+	}
+	name := filepath.Join(t.TempDir(), "evening.csv")
+	if err := os.WriteFile(name, []byte(b.String()), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	return name
+}
+
+func comma(v float64) string { return strings.Replace(fmt.Sprintf("%.1f", v), ".", ",", 1) }
+
+// From an empty home to a judged log: with the first heat figure, and its
+// band, after at most three entries and two touches.
+func TestJourneyFromEmptyHomeToJudgedLog(t *testing.T) {
+	journey(t, 1280, 800)
+}
+
+// The same by thumb.
+func TestJourneyOnThePhone(t *testing.T) {
+	journey(t, 390, 844)
+}
+
+func journey(t *testing.T, width, height int) {
+	base, _ := workshop(t, false)
+	p := visit(t, base+"/", width, height)
+	h := &hand{t: t, p: p}
+	h.see("aside", "Nothing yet")
+	h.typeIn("#pane", "34 x 58 in")
+	heat := h.see("#first-heat", "W")
+	if band := h.see("#first-band", "to"); band == "" || heat == "" {
+		t.Fatal("no figure with a band")
+	}
+	if h.entries > 3 || h.touches > 2 {
+		t.Fatalf("the first figure took %d entries and %d touches", h.entries, h.touches)
+	}
+	t.Logf("first heat figure with its band: %d entry, %d touches: %s", h.entries, h.touches, heat)
+	h.typeIn("#town", "Innsbruck")
+	h.see("#town-list", "Innsbruck")
+	h.touch("#town-list button")
+	h.touch("label[for=r2]")
+	h.touch("#start")
+	h.see("#heater-name", "Shop heater")
+	if h.entries > 3 || h.touches > 3 {
+		t.Errorf("starting a heater took %d entries and %d touches", h.entries, h.touches)
+	}
+	if got := p.MustInfo().URL; !strings.HasSuffix(got, "/box") {
+		t.Fatalf("the heater opens at %s", got)
+	}
+	if overflow := p.MustEval(`() => document.documentElement.scrollWidth - innerWidth`).Int(); overflow > 0 {
+		t.Errorf("the box station is %d px wider than the screen", overflow)
+	}
+
+	// The fright found free is mended by one touch, and undone.
+	h.see("#find-too-hot-polyiso", "soften")
+	was := h.see("#fig-heat", "W")
+	h.touch("#find-too-hot-polyiso .try")
+	h.see("#notice", "mineral wool")
+	if changed := h.see("#fig-heat", "W"); changed == was || width > 820 && !strings.Contains(changed, "by your change") {
+		t.Errorf("the ribbon does not show what the change did: %q after %q", changed, was)
+	}
+	h.touch("#undo")
+	h.see("#find-too-hot-polyiso", "soften")
+
+	// A half-typed length keeps the last good drawing; a finished one moves it.
+	size := func() string { return p.MustElement(".front").MustProperty("ariaLabel").Str() }
+	before := size()
+	w := p.MustElement("#f-pane-width_m")
+	w.MustSelectAllText().MustInput("30 1/")
+	time.Sleep(400 * time.Millisecond)
+	if size() != before {
+		t.Errorf("30 1/ moved the drawing to %s", size())
+	}
+	w.MustInput("2 in")
+	waitFor(t, func() bool { return size() != before })
+	if got := w.MustProperty("value").Str(); got != "30 1/2 in" {
+		t.Errorf("the field holds %q while it is typed in", got)
+	}
+
+	// Wrong entries get a message with a remedy and change nothing.
+	good := size()
+	w.MustSelectAllText().MustInput("wide").MustBlur()
+	h.see("#w-f-pane-width_m .msg", "write it like")
+	if size() != good {
+		t.Error("a wrong entry moved the drawing")
+	}
+	w.MustSelectAllText().MustInput("740 mm").MustBlur()
+
+	// A figure opens its working with the band's causes.
+	h.touch("#fig-heat")
+	h.see("#working", "m · cp · (To − Ti)")
+	if n := len(p.MustElements("#working li")); n != 3 {
+		t.Errorf("the working lists %d causes", n)
+	}
+	h.touch("#working [data-close]")
+
+	// Cut: the pane is in the list at its size.
+	h.touch(`.rung[href$="/cut"]`)
+	h.see(".cuts", "740 mm")
+	h.see(".cuts", "side board")
+
+	// Log: a file is looked at, taken in, and judged.
+	h.touch(`.rung[href$="/log"]`)
+	h.see("#centre", "No readings yet")
+	p.MustElement("#file").MustSetFiles(afternoonCSV(t))
+	h.see("#columns-report", "480 readings")
+	h.touch("#take-in")
+	h.see("#fig-day", "kWh")
+	h.see("#fig-day", "to")
+	h.see("#side", "expected")
+	waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
+	if n := len(p.MustElements("#chart canvas")); n != 1 {
+		t.Errorf("%d charts drawn", n)
+	}
+	h.touch("#fig-day")
+	h.see("#working", "m · cp · D · h ÷ 1000")
+	h.touch("#working [data-close]")
+
+	// The same file again changes nothing.
+	figure := p.MustElement("#fig-day").MustText()
+	p.MustElement("#file").MustSetFiles(afternoonCSV(t))
+	h.see("#columns-report", "480 readings")
+	h.touch("#take-in")
+	h.see("#notice", "nothing changed")
+	if got := p.MustElement("#fig-day").MustText(); got != figure {
+		t.Errorf("the repeated file moved %q to %q", figure, got)
+	}
+
+	// The fan's label as flow: more heat than the sun gave is refused.
+	p.MustElement("#f-log-flow_is").MustSelect("measured")
+	h.see("#side", "Measured flow")
+	f := p.MustElement("#f-log-flow_m3_s")
+	f.MustSelectAllText().MustInput("600 m3/h").MustBlur()
+	h.see("#doubt-more-than-sun", "Doubt the flow first")
+	h.see("#fig-day", "refused")
+	if overflow := p.MustEval(`() => document.documentElement.scrollWidth - innerWidth`).Int(); overflow > 0 {
+		t.Errorf("the log station is %d px wider than the screen", overflow)
+	}
+}
+
+func waitFor(t testing.TB, done func() bool) {
+	t.Helper()
+	for range 100 {
+		if done() {
+			return
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	t.Fatal("it never happened")
+}
+
+// Closing the tab in the middle of an entry loses nothing that was read.
+func TestClosedTabLosesNothing(t *testing.T) {
+	base, _ := workshop(t, true)
+	p := visit(t, base+"/h/3/box", 1280, 800)
+	w := p.MustElement("#f-pane-width_m")
+	w.MustSelectAllText().MustInput("1066 mm")
+	waitFor(t, func() bool {
+		return strings.Contains(p.MustElement(".front").MustProperty("ariaLabel").Str(), "1,102 mm")
+	})
+	p.MustClose()
+	q := visit(t, base+"/h/3/box", 1280, 800)
+	if got := q.MustElement("#f-pane-width_m").MustProperty("value").Str(); got != "1066 mm" {
+		t.Errorf("opened again, the width is %q", got)
+	}
+}
+
+// Focus, scroll, selection and the half-typed text stay while the rest of the
+// page moves; another field's entry is not touched.
+func TestFocusScrollAndSelectionStay(t *testing.T) {
+	base, _ := workshop(t, true)
+	p := visit(t, base+"/h/2/box?part=air", 1280, 700)
+	p.MustEval(`() => window.scrollTo(0, 140)`)
+	el := p.MustElement("#f-air-to_box_m")
+	el.MustFocus()
+	scroll := p.MustEval(`() => scrollY`).Int()
+	el.MustSelectAllText().MustInput("2.75")
+	p.MustEval(`() => document.activeElement.setSelectionRange(1, 3)`)
+	was := p.MustElement("#fig-flow").MustText()
+	p.MustEval(`() => { const e = document.querySelector("#f-air-to_box_m"); e.dispatchEvent(new Event("input", {bubbles: true})); }`)
+	waitFor(t, func() bool {
+		return strings.Contains(p.MustElement("#fig-flow").MustText(), "by your change") || p.MustElement("#fig-flow").MustText() != was
+	})
+	got := p.MustEval(`() => [document.activeElement.id, document.activeElement.selectionStart, document.activeElement.selectionEnd, document.activeElement.value, scrollY]`).Arr()
+	if got[0].Str() != "f-air-to_box_m" || got[1].Int() != 1 || got[2].Int() != 3 || got[3].Str() != "2.75" || got[4].Int() != scroll {
+		t.Errorf("after the swap: %v, scroll was %d", got, scroll)
+	}
+}
+
+// Two pages on one heater: both fields go in.
+func TestTwoPagesOnOneHeater(t *testing.T) {
+	base, s := workshop(t, true)
+	a, b := visit(t, base+"/h/2/box", 1280, 800), visit(t, base+"/h/2/box", 390, 844)
+	a.MustElement("#f-pane-width_m").MustSelectAllText().MustInput("700 mm").MustBlur()
+	b.MustElement("#f-pane-height_m").MustSelectAllText().MustInput("1200 mm").MustBlur()
+	waitFor(t, func() bool {
+		st, err := s.Get(context.Background(), 2)
+		return err == nil && math.Abs(st.Document.Pane.Width-0.7) < 1e-9 && math.Abs(st.Document.Pane.Height-1.2) < 1e-9
+	})
+}
+
+// Units and theme are one touch and stay.
+func TestUnitsAndTheme(t *testing.T) {
+	base, _ := workshop(t, true)
+	p := visit(t, base+"/h/3/cut", 1280, 800)
+	h := &hand{t: t, p: p}
+	h.touch("button[value=length]")
+	p.MustWaitLoad()
+	h.see(".cuts", "40 15/16 in")
+	h.touch("button[value=heat]")
+	p.MustWaitLoad()
+	h.see("#fig-outlet", "°F")
+	h.touch("button[name=theme]")
+	p.MustWaitLoad()
+	if got := p.MustElement("html").MustEval(`() => this.dataset.theme`).Str(); got != "dark" {
+		t.Errorf("theme %q", got)
+	}
+	if p.MustNavigate(base + "/h/3/box").MustWaitLoad(); !strings.Contains(p.MustElement(".front").MustProperty("ariaLabel").Str(), " in by ") {
+		t.Error("inches are forgotten at the next station")
+	}
+}
+
+// axe-core finds nothing on any page, in either theme, wide or narrow.
+func TestAxeFindsNothing(t *testing.T) {
+	script, err := os.ReadFile("testdata/axe.min.js")
+	if err != nil {
+		t.Fatal(err)
+	}
+	base, _ := workshop(t, true)
+	for _, theme := range []string{"light", "dark"} {
+		for _, width := range []int{1280, 390} {
+			p := visit(t, base+"/", width, 844)
+			p.MustEval(`async (theme) => { const b = new FormData(); b.set("theme", theme); b.set("here", "/"); b.set("csrf", document.querySelector("[name=csrf]").value); await fetch("/theme", {method: "POST", body: new URLSearchParams(b)}); }`, theme)
+			for _, path := range []string{"/", "/h/1/place", "/h/1/box", "/h/2/box?part=air", "/h/3/cut", "/h/2/log", "/h/1/log", "/nowhere"} {
+				p.MustNavigate(base + path).MustWaitLoad()
+				if strings.HasSuffix(path, "/2/log") {
+					waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
+				}
+				p.MustEval("() => {" + string(script) + "}")
+				raw := p.MustEval(`async () => JSON.stringify((await axe.run(document, {resultTypes: ["violations"]})).violations.map(v => [v.id, v.help, v.nodes.map(n => n.html.slice(0, 160) + " | " + (n.any[0]?.message || "")).slice(0, 4)]))`).Str()
+				var found []any
+				if err := json.Unmarshal([]byte(raw), &found); err != nil {
+					t.Fatal(err)
+				}
+				for _, v := range found {
+					t.Errorf("%s %d px %s: %v", theme, width, path, v)
+				}
+			}
+		}
+	}
+}
+
+// typeAndPaint changes a dimension in the page n times and returns the time
+// from each keystroke to the paint that shows it, ms.
+func typeAndPaint(p *rod.Page, n int) []float64 {
+	arr := p.MustEval(`async (n) => {
+		const e = document.querySelector("#f-pane-width_m"), out = [];
+		e.focus();
+		for (let i = 0; i < n + 10; i++) {
+			const done = new Promise((r) => document.addEventListener("htmx:after:swap", () => requestAnimationFrame(() => setTimeout(r)), {once: true}));
+			e.value = (700 + (i * 37) % 300) + " mm";
+			const t = performance.now();
+			e.dispatchEvent(new Event("input", {bubbles: true}));
+			await done;
+			if (i >= 10) out.push(performance.now() - t);
+		}
+		return out;
+	}`, n).Arr()
+	var ms []float64
+	for _, v := range arr {
+		ms = append(ms, v.Num())
+	}
+	sort.Float64s(ms)
+	return ms
+}
+
+// The recompute loop holds over many changes: every one is painted, and the
+// last one is what is stored.
+func TestManyChanges(t *testing.T) {
+	base, s := workshop(t, true)
+	p := visit(t, base+"/h/3/box", 1280, 800)
+	ms := typeAndPaint(p, 60)
+	if len(ms) != 60 {
+		t.Fatalf("%d of 60 changes were painted", len(ms))
+	}
+	t.Logf("keystroke to paint: median %.0f ms, p95 %.0f ms", ms[30], ms[57])
+	want := float64(700+(69*37)%300) / 1000
+	waitFor(t, func() bool {
+		st, err := s.Get(context.Background(), 3)
+		return err == nil && math.Abs(st.Document.Pane.Width-want) < 1e-9
+	})
+}
+
+func BenchmarkKeystrokeToPaint(b *testing.B) {
+	base, _ := workshop(b, true)
+	p := visit(b, base+"/h/3/box", 1280, 800)
+	for range b.N {
+		ms := typeAndPaint(p, 200)
+		b.ReportMetric(ms[100], "median-ms")
+		b.ReportMetric(ms[190], "p95-ms")
+	}
+}
+
+// Requests from elsewhere are turned away.
+func TestForeignRequestsAreTurnedAway(t *testing.T) {
+	base, _ := workshop(t, true)
+	do := func(method, path string, head map[string]string) int {
+		r, err := http.NewRequest(method, base+path, strings.NewReader("path=pane.width_m&typed=900"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		for k, v := range head {
+			if k == "Host" {
+				r.Host = v
+			} else {
+				r.Header.Set(k, v)
+			}
+		}
+		res, err := http.DefaultClient.Do(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		return res.StatusCode
+	}
+	for _, c := range []struct {
+		method, path string
+		head         map[string]string
+		want         int
+	}{
+		{"GET", "/", map[string]string{"Host": "evil.example"}, http.StatusMisdirectedRequest},
+		{"POST", "/h/1/edit", map[string]string{"Origin": "http://evil.example"}, http.StatusForbidden},
+		{"POST", "/h/1/edit", nil, http.StatusBadRequest},
+		{"POST", "/h/1/edit", map[string]string{"Sec-Fetch-Site": "cross-site"}, http.StatusForbidden},
+		{"GET", "/h/99/box", nil, http.StatusNotFound},
+		{"GET", "/h/x/box", nil, http.StatusNotFound},
+		{"GET", "/h/1/nowhere", nil, http.StatusNotFound},
+		{"GET", "/static/../server.go", nil, http.StatusNotFound},
+	} {
+		if got := do(c.method, c.path, c.head); got != c.want {
+			t.Errorf("%s %s %v: %d, want %d", c.method, c.path, c.head, got, c.want)
+		}
+	}
+	res, err := http.Get(base + "/h/1/box")
+	if err != nil {
+		t.Fatal(err)
+	}
+	res.Body.Close()
+	if got := res.Header.Get("Content-Security-Policy"); got != policy {
+		t.Errorf("policy %q", got)
+	}
+}
+
+// TestScreenshots refreshes docs/screenshots when GLADEMBER_SHOTS names the
+// folder.
+func TestScreenshots(t *testing.T) {
+	dir := os.Getenv("GLADEMBER_SHOTS")
+	if dir == "" {
+		t.Skip("set GLADEMBER_SHOTS=../../docs/screenshots to refresh the pictures")
+	}
+	base, _ := workshop(t, true)
+	for _, s := range []struct {
+		name, path, theme string
+		w, h              int
+	}{
+		{"home", "/", "light", 1280, 800}, {"place", "/h/2/place", "light", 1280, 800}, {"box", "/h/2/box", "light", 1280, 800}, {"box-dark", "/h/1/box", "dark", 1280, 800},
+		{"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800}, {"log-refused", "/h/2/log?day=2026-02-15", "light", 1280, 800},
+		{"phone-box", "/h/2/box", "light", 390, 844}, {"phone-log", "/h/3/log", "light", 390, 844},
+	} {
+		p := visit(t, base+"/", s.w, s.h)
+		if s.theme == "dark" {
+			p.MustElement("button[name=theme]").MustClick()
+			p.MustWaitLoad()
+		}
+		p.MustNavigate(base + s.path).MustWaitLoad()
+		if s.name == "home" {
+			p.MustElement("#pane").MustInput("640 x 1150 mm")
+			p.MustElement("#first-heat")
+		}
+		if strings.Contains(s.path, "log") {
+			waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
+		}
+		time.Sleep(400 * time.Millisecond)
+		img, err := p.Screenshot(false, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := os.WriteFile(filepath.Join(dir, s.name+".png"), img, 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+}
