@@ -55,7 +55,7 @@ var first = time.Date(2026, 2, 9, 0, 0, 0, 0, time.UTC)
 const (
 	days     = 14
 	interval = 2 * time.Minute
-	every    = 8 * time.Minute // how often the network is solved
+	every    = 10 * time.Minute // how often the network is solved
 )
 
 var heaters = []heater{
@@ -128,6 +128,7 @@ func (l *logger) run(h design.Heater) ([]measure.Sample, error) {
 	}
 	flow := base.Mass * l.trueFlow
 	var out []measure.Sample
+	var lastRun, lastStill *collector.Result
 	const lag = 7.0 // minutes
 	for day := range days {
 		cloud := 1.0
@@ -157,14 +158,15 @@ func (l *logger) run(h design.Heater) ([]measure.Sample, error) {
 			c.Sun.Ground *= cloud
 			c.Ambient, c.Inlet, c.Sky, c.Flow = outdoor, room, solar.Swinbank(outdoor), flow
 			if solved.IsZero() || local.Sub(solved) >= every || math.Abs(g-at) > 60 {
-				run, err := d.Rate(c, collector.Tuning{}, nil)
+				run, err := d.Rate(c, collector.Tuning{}, lastRun)
 				if err != nil {
 					return nil, err
 				}
-				still, err := d.Still(c, collector.Tuning{}, nil)
+				still, err := d.Still(c, collector.Tuning{}, lastStill)
 				if err != nil {
 					return nil, err
 				}
+				lastRun, lastStill = &run, &still
 				runT, stillT, solved, at = run.Outlet-room, still.AbsorberMean-outdoor, local, g
 			}
 			goal := outdoor + stillT*0.8

@@ -351,7 +351,7 @@ func (s *Store) Edit(ctx context.Context, heater, revision int64, label string, 
 		}
 		parent := &head.ID
 		age := s.now().Sub(time.UnixMilli(head.At))
-		if head.Path == path && path != "" && head.Parent != nil && len(changes) == 1 && age < oneEdit && out.Elsewhere == "" {
+		if head.Path == path && head.Label == label && path != "" && head.Parent != nil && age < oneEdit && out.Elsewhere == "" {
 			parent = head.Parent // still the same entry: undo goes back past it
 		}
 		return s.append(ctx, q, st.Version, parent, path, label, doc, st.Revision)

@@ -402,16 +402,11 @@ func TestUnitsAndTheme(t *testing.T) {
 	p := visit(t, base+"/h/3/cut", 1280, 800)
 	h := &hand{t: t, p: p}
 	h.touch("button[value=length]")
-	p.MustWaitLoad()
 	h.see(".cuts", "40 15/16 in")
 	h.touch("button[value=heat]")
-	p.MustWaitLoad()
 	h.see("#fig-outlet", "°F")
 	h.touch("button[name=theme]")
-	p.MustWaitLoad()
-	if got := p.MustElement("html").MustEval(`() => this.dataset.theme`).Str(); got != "dark" {
-		t.Errorf("theme %q", got)
-	}
+	waitFor(t, func() bool { return p.MustHas("html[data-theme=dark]") })
 	if p.MustNavigate(base + "/h/3/box").MustWaitLoad(); !strings.Contains(p.MustElement(".front").MustProperty("ariaLabel").Str(), " in by ") {
 		t.Error("inches are forgotten at the next station")
 	}
@@ -568,7 +563,7 @@ func TestScreenshots(t *testing.T) {
 		p := visit(t, base+"/", s.w, s.h)
 		if s.theme == "dark" {
 			p.MustElement("button[name=theme]").MustClick()
-			p.MustWaitLoad()
+			waitFor(t, func() bool { return p.MustHas("html[data-theme=dark]") })
 		}
 		p.MustNavigate(base + s.path).MustWaitLoad()
 		if s.name == "home" {

@@ -44,7 +44,8 @@ func (sv *Server) edit(c *echo.Context) error {
 	if c.FormValue("ours") != "" {
 		ch = design.Change{Path: path, Origin: design.Ours}
 	}
-	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, revision, x.Label, p.Units, ch)
+	changes := append([]design.Change{ch}, besides(st.Document, p.Units, ch)...)
+	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, revision, x.Label, p.Units, changes...)
 	if err != nil {
 		return sv.refused(c, st, path, typed, err)
 	}
@@ -53,6 +54,29 @@ func (sv *Server) edit(c *echo.Context) error {
 		notice = fmt.Sprintf("%s was set to %s on another page meanwhile; yours is in force now. Undo brings the other back.", x.Label, saved.Elsewhere)
 	}
 	return sv.answer(c, saved.State, notice)
+}
+
+// besides is what typed coordinates bring along: height and clock of the
+// nearest town, unless the person has typed those.
+func besides(h design.Heater, u units.System, ch design.Change) (more []design.Change) {
+	if ch.Path != "place.latitude_deg" && ch.Path != "place.longitude_deg" || ch.Origin == design.Ours {
+		return nil
+	}
+	next, err := design.Apply(h, u, ch)
+	if err != nil {
+		return nil
+	}
+	g, err := loadTowns()
+	if err != nil {
+		return nil
+	}
+	t := g.near(next.Place.Latitude, next.Place.Longitude)
+	for _, c := range []design.Change{{Path: "place.elevation_m", Value: t.Elevation}, {Path: "place.zone", Value: t.Zone}, {Path: "place.town", Value: "near " + t.Label()}} {
+		if h.Entries[c.Path].Typed == "" {
+			more = append(more, c)
+		}
+	}
+	return more
 }
 
 // refused answers an entry that cannot stand: the heater stays as it was, the

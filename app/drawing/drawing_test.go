@@ -1,0 +1,194 @@
+package drawing
+
+import (
+	"encoding/xml"
+	"html/template"
+	"io"
+	"math"
+	"strconv"
+	"strings"
+	"testing"
+
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/layout"
+	"gladember/core/units"
+)
+
+type element struct {
+	name  string
+	class string
+	attr  map[string]string
+	text  string
+}
+
+func (e element) num(t *testing.T, key string) float64 {
+	t.Helper()
+	v, err := strconv.ParseFloat(e.attr[key], 64)
+	if err != nil {
+		t.Fatalf("%s %q of %q: %v", e.name, key, e.class, err)
+	}
+	return v
+}
+
+// parse reads a drawing as XML, so that it must be well formed.
+func parse(t *testing.T, h template.HTML) (out []element) {
+	t.Helper()
+	d := xml.NewDecoder(strings.NewReader(string(h)))
+	for {
+		tok, err := d.Token()
+		if err == io.EOF {
+			return out
+		}
+		if err != nil {
+			t.Fatalf("%v in %s", err, h)
+		}
+		switch x := tok.(type) {
+		case xml.StartElement:
+			e := element{name: x.Name.Local, attr: map[string]string{}}
+			for _, a := range x.Attr {
+				e.attr[a.Name.Local] = a.Value
+				if a.Name.Local == "style" {
+					t.Errorf("a style attribute on %s", e.name)
+				}
+			}
+			e.class = e.attr["class"]
+			out = append(out, e)
+		case xml.CharData:
+			if len(out) > 0 {
+				out[len(out)-1].text += string(x)
+			}
+		}
+	}
+}
+
+func scene(t *testing.T, name string, u units.System) *Scene {
+	t.Helper()
+	h, err := design.Named(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), true)
+	if err != nil {
+		t.Fatal(err)
+	}
+	l, err := layout.Of(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return &Scene{Heater: &h, Layout: &l, Eval: &e, Units: u, Link: func(g layout.Group) string { return "/x?part=" + string(g) + "&y=\"<" }}
+}
+
+func with(es []element, class string) (out []element) {
+	for _, e := range es {
+		if e.class == class {
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
+// The front is to one scale in both directions: frame, pane and hole centres
+// stand where layout puts them.
+func TestFrontIsToScale(t *testing.T) {
+	for _, name := range design.ExampleNames() {
+		sc := scene(t, name, units.System{})
+		es := parse(t, sc.Front())
+		frame, pane := with(es, "wood")[0], with(es, "pane")[0]
+		k := frame.num(t, "width") / sc.Layout.Width
+		near := func(what string, got, want float64) {
+			t.Helper()
+			if math.Abs(got-want) > 0.02 {
+				t.Errorf("%s: %s is drawn at %v px, want %v", name, what, got, want)
+			}
+		}
+		near("height", frame.num(t, "height"), k*sc.Layout.Height)
+		near("pane width", pane.num(t, "width"), k*sc.Heater.Pane.Width)
+		near("pane height", pane.num(t, "height"), k*sc.Heater.Pane.Height)
+		ports := append(with(es, "port cold"), with(es, "port hot")...)
+		for i, hole := range sc.Layout.Holes {
+			near(hole.Name+" x", ports[i].num(t, "cx"), frame.num(t, "x")+k*hole.X)
+			near(hole.Name+" y", ports[i].num(t, "cy"), frame.num(t, "y")+k*(sc.Layout.Height-hole.Y))
+			near(hole.Name+" radius", ports[i].num(t, "r"), k*hole.Diameter/2)
+		}
+		bar := with(es, "scale")[0]
+		near("scale bar", bar.num(t, "x2")-bar.num(t, "x1"), k*0.5)
+	}
+}
+
+// The section keeps thicknesses to the scale of its depth.
+func TestSectionIsToScale(t *testing.T) {
+	for _, name := range design.ExampleNames() {
+		sc := scene(t, name, units.System{})
+		es := parse(t, sc.Section())
+		var depth float64
+		for _, e := range with(es, "dim") {
+			if e.attr["y1"] == e.attr["y2"] {
+				depth = e.num(t, "x2") - e.num(t, "x1")
+			}
+		}
+		k := depth / sc.Layout.Depth
+		found := false
+		for _, e := range with(es, "foam cut") {
+			if math.Abs(e.num(t, "width")-k*sc.Heater.Box.BackFoam) < 0.02 {
+				found = true
+			}
+		}
+		if !found {
+			t.Errorf("%s: no foam of %v m at %v px a m", name, sc.Heater.Box.BackFoam, k)
+		}
+	}
+}
+
+// The energy bar's lengths are the energies, and fill the bar.
+func TestEnergyBarAddsUp(t *testing.T) {
+	for _, name := range design.ExampleNames() {
+		sc := scene(t, name, units.System{})
+		sum := 0.0
+		for _, e := range parse(t, sc.EnergyBar(700)) {
+			if strings.HasPrefix(e.class, "bar ") {
+				w := e.num(t, "width") + 1
+				sum += w
+				if e.class == "bar heat" && math.Abs(w/700-sc.Eval.Running.Energy.Air/sc.Eval.Running.Energy.Sum()) > 0.01 {
+					t.Errorf("%s: the heat is drawn as %v of 700 px, it is %v of the sun", name, w, sc.Eval.Running.Efficiency)
+				}
+			}
+		}
+		if math.Abs(sum-700) > 0.5 {
+			t.Errorf("%s: the pieces fill %v of 700 px", name, sum)
+		}
+	}
+}
+
+// Every drawing is well formed, keeps its texts inside the picture, and
+// escapes what it is given, in all units and widths.
+func TestDrawingsAreWellFormed(t *testing.T) {
+	for _, name := range design.ExampleNames() {
+		for _, u := range []units.System{{}, {Inches: true, Fahrenheit: true}, {DecimalComma: true}} {
+			sc := scene(t, name, u)
+			for _, h := range []template.HTML{sc.Front(), sc.Section(), sc.EnergyBar(700), sc.EnergyBar(360), sc.AirPath(700), sc.AirPath(360), SunTracks(sc.Heater, 700, u), SunTracks(sc.Heater, 360, u), SunYear(sc.Heater, 440), Lean(sc.Heater, 230)} {
+				es := parse(t, h)
+				box := strings.Fields(es[0].attr["viewBox"])
+				w, _ := strconv.ParseFloat(box[2], 64)
+				ht, _ := strconv.ParseFloat(box[3], 64)
+				for _, e := range es {
+					if e.name != "text" || e.attr["transform"] != "" || strings.TrimSpace(e.text) == "" {
+						continue
+					}
+					x, y := e.num(t, "x"), e.num(t, "y")
+					long := 6.2 * float64(len([]rune(e.text))) // a letter's width, about
+					lo, hi := x, x+long
+					switch e.attr["text-anchor"] {
+					case "end":
+						lo, hi = x-long, x
+					case "middle":
+						lo, hi = x-long/2, x+long/2
+					}
+					if lo < -14 || hi > w+22 || y < 8 || y > ht {
+						t.Errorf("%s: %q at %v,%v leaves its %v x %v picture (%v to %v)", name, e.text, x, y, w, ht, lo, hi)
+					}
+				}
+			}
+		}
+	}
+}
