@@ -77,6 +77,9 @@ func (s *svg) dimension(x1, y1, x2, y2 float64, label string) {
 	s.text("figure", "middle", (x1+x2)/2, y1+15, label)
 }
 
+// Air is the group of what moves the air: ports, ducts and fan.
+const Air layout.Group = "air"
+
 // A Linker returns the address at which a group of parts is chosen, or "".
 type Linker func(layout.Group) string
 
@@ -188,9 +191,11 @@ func (sc *Scene) Front() template.HTML {
 		if hole.Name == "outlet" {
 			class, label = "port hot", "out "+sc.t(r.Outlet)
 		}
-		s.circle(class, hx, hy, hr)
-		s.line("cross", hx-hr-4, hy, hx+hr+4, hy)
-		s.line("cross", hx, hy-hr-4, hx, hy+hr+4)
+		sc.part(&s, Air, "air path and fan", func() {
+			s.circle(class, hx, hy, hr)
+			s.line("cross", hx-hr-4, hy, hx+hr+4, hy)
+			s.line("cross", hx, hy-hr-4, hx, hy+hr+4)
+		})
 		side, anchor := hx+hr+7, "start"
 		if hx > w/2 {
 			side, anchor = hx-hr-7, "end"

@@ -62,7 +62,10 @@ func (sv *Server) home(c *echo.Context) error {
 			card.Where, card.What = f.Ladder[0].Line, f.Ladder[1].Line
 			card.Heat = f.Ribbon[0].Value + " " + f.Ribbon[0].Unit
 		}
-		card.Next = nextStation(f)
+		card.Next = "next: " + nextStation(f)
+		if f.Ladder != nil && f.Ladder[len(f.Ladder)-1].Decided {
+			card.Next = f.Ladder[len(f.Ladder)-1].Line
+		}
 		v.Heaters = append(v.Heaters, card)
 	}
 	v.Sheet = SheetView{Room: string(design.LivingRoom)}

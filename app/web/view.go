@@ -465,6 +465,14 @@ func (f *Frame) vals(path string, more map[string]string) string {
 // RemedyVals is what a touch on a finding's remedy sends.
 func (f *Frame) RemedyVals(id string) string { return f.vals("", map[string]string{"finding": id}) }
 
+// OnLabel says whether heat is reckoned with the fan's label.
+func (f *Frame) OnLabel() bool { return f.State.Document.Log.FlowIs == design.OnLabel }
+
+// WorkedOutVals is what a touch sends that reckons with the worked-out flow.
+func (f *Frame) WorkedOutVals() string {
+	return f.vals("log.flow_is", map[string]string{"typed": string(design.WorkedOut)})
+}
+
 // StationVals is what a touch on undo and the like sends.
 func (f *Frame) StationVals() string { return f.vals("", nil) }
 
