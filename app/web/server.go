@@ -48,6 +48,12 @@ func New(s *store.Store, logger *slog.Logger) (http.Handler, error) {
 	if err != nil {
 		return nil, fmt.Errorf("templates: %w", err)
 	}
+	// The first search should not wait for the town list to unpack.
+	go func() {
+		if _, err := loadTowns(); err != nil {
+			logger.Error("town list", "error", err)
+		}
+	}()
 	sv := &Server{store: s, pages: t, evals: newEvaluations(), log: logger}
 	e := echo.New()
 	e.Logger = logger

@@ -43,7 +43,8 @@ func (t Town) PlaceVals() (string, error) {
 
 type gazetteer struct {
 	towns  []Town
-	folded []string
+	folded []string // names as searched
+	others []string // what else they are called, each after a comma
 }
 
 // loadTowns reads the list once, when the first search asks for it.
@@ -65,7 +66,7 @@ var loadTowns = sync.OnceValues(func() (*gazetteer, error) {
 	g := &gazetteer{towns: make([]Town, 0, len(lines)), folded: make([]string, 0, len(lines))}
 	for i, l := range lines[1:] {
 		f := strings.Split(l, "\t")
-		if len(f) != 6 {
+		if len(f) != 7 {
 			return nil, fmt.Errorf("the town list is damaged at line %d", i+2)
 		}
 		var n [4]float64
@@ -76,6 +77,11 @@ var loadTowns = sync.OnceValues(func() (*gazetteer, error) {
 		}
 		g.towns = append(g.towns, Town{i, f[0], f[1], n[0], n[1], n[2], zones[int(n[3])]})
 		g.folded = append(g.folded, fold(f[0]))
+		other := ""
+		if f[6] != "" {
+			other = "," + fold(f[6])
+		}
+		g.others = append(g.others, other)
 	}
 	return g, nil
 })
@@ -107,7 +113,7 @@ func (g *gazetteer) find(typed string, n int) (out []Town) {
 			if out = append(out, g.towns[i]); len(out) == n {
 				return out
 			}
-		case len(inner) < n && strings.Contains(name, " "+q):
+		case len(inner) < n && (strings.Contains(name, " "+q) || strings.Contains(g.others[i], ","+q)):
 			inner = append(inner, g.towns[i])
 		}
 	}

@@ -15,7 +15,7 @@ func TestTowns(t *testing.T) {
 	if len(g.towns) < 100000 {
 		t.Fatalf("only %d towns", len(g.towns))
 	}
-	for typed, want := range map[string]string{"zurich": "Zürich, CH", "Zürich": "Zürich, CH", "innsbruck": "Innsbruck, AT", "paris, us": "Paris, US"} {
+	for typed, want := range map[string]string{"zurich": "Zürich, CH", "Zürich": "Zürich, CH", "innsbruck": "Innsbruck, AT", "paris, us": "Paris, US", "bozen": "Bolzano, IT"} {
 		found := g.find(typed, 5)
 		if len(found) == 0 || found[0].Label() != want {
 			t.Errorf("%q finds %v, want %s first", typed, found, want)

@@ -234,7 +234,7 @@ func moreAir(e *collector.Evaluation) []Finding {
 		if b > e.Heater.Air.Diameter+0.004 && count < 2 {
 			count++
 			options = append(options, option{design.Change{Path: "air.diameter_m", Value: b}, func(r collector.Result) Text {
-				return say("Draw a %v duct: %v come out at %v.", q(units.Length, b), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+				return say("Draw a %v duct: %v come out at %v.", q(units.Bore, b), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 			}})
 		}
 	}

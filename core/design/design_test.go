@@ -221,5 +221,5 @@ func ExampleApply() {
 	fmt.Printf("%.3f m wide\n%v\n", h.Pane.Width, err)
 	// Output:
 	// 0.864 m wide
-	// cover.layers: covers 9 is out of reach; give 1 to 2
+	// cover.layers: 9 is out of reach; give 1 to 2
 }

@@ -299,7 +299,7 @@ func (f *Field) check(v any) *Problem {
 			if f.Kind == units.Number {
 				text = fmt.Sprintf("%g", x)
 			}
-			return fail(fmt.Sprintf("%s %s is out of reach", strings.ToLower(f.Label), text), "give "+span)
+			return fail(text+" is out of reach", "give "+span)
 		}
 	default:
 		return fail("it is missing", "give a value")

@@ -139,7 +139,7 @@ var Fields = []*Field{
 	{Path: "box.seam_m3_s_m", Label: "Seam leak", Kind: units.Number, Min: 0, Max: 0.001, Default: constant(1.2e-5), Help: "Air in m3/s that a metre of seam lets through at 1 Pa; a hand-caulked box has about 0.000012."},
 
 	{Path: "air.duct", Label: "Duct", Choices: catalog.Ducts, Default: constant("flexible"), Help: "Ribs and slack cost pressure."},
-	{Path: "air.diameter_m", Label: "Duct bore", Kind: units.Length, Min: 0.05, Max: 0.35, Default: byAperture(0.100, 0.7, 0.125, 1.3, 0.150, 2.6, 0.200), Help: "Inside diameter of ducts and ports."},
+	{Path: "air.diameter_m", Label: "Duct bore", Kind: units.Bore, Min: 0.05, Max: 0.35, Default: byAperture(0.100, 0.7, 0.125, 1.3, 0.150, 2.6, 0.200), Help: "Inside diameter of ducts and ports."},
 	{Path: "air.to_box_m", Label: "Duct to the box", Kind: units.Distance, Min: 0, Max: 30, Default: constant(0.8), Help: "From the room to the inlet."},
 	{Path: "air.from_box_m", Label: "Duct from the box", Kind: units.Distance, Min: 0, Max: 30, Default: constant(0.8), Help: "From the outlet to the room."},
 	{Path: "air.bends", Label: "Bends", Kind: units.Number, Whole: true, Min: 0, Max: 20, Default: constant(2), Help: "Right-angle bends, both ways together."},

@@ -56,6 +56,7 @@ const (
 	Irradiance              // [W/m2]
 	Angle                   // [degrees]
 	MassFlow                // [kg/s]
+	Bore                    // of a duct, sold by whole inches [m]
 )
 
 // System is a person's choice of units and of decimal mark. Lengths and
@@ -94,6 +95,10 @@ var table = map[Kind][]unit{
 	MassFlow:   {{[]string{"kg/s"}, 1, 0}, {[]string{"kg/h"}, 1.0 / 3600, 0}},
 }
 
+func init() {
+	table[Bore], plainNames[Bore], examples[Bore] = table[Length], "a bore", "6 in or 150 mm"
+}
+
 // plainNames says each kind in words for messages.
 var plainNames = map[Kind]string{Number: "a number", Share: "a share in %", Length: "a length", Distance: "a distance",
 	Area: "an area", Temperature: "a temperature", Rise: "a temperature rise", Flow: "an air flow", Speed: "a speed", Power: "a power",
@@ -107,7 +112,7 @@ func (s System) preferred(k Kind) unit {
 	us := table[k]
 	second := false
 	switch k {
-	case Length:
+	case Length, Bore:
 		second = s.Inches
 	case Distance, Area:
 		second = s.Inches
@@ -183,7 +188,7 @@ func Parse(k Kind, typed string, s System) (float64, error) {
 		if strings.TrimSpace(name) == "" {
 			u, found = s.preferred(k), true
 			if terms > 0 { // 4' 10 means ten inches
-				if k != Length && k != Distance || last.factor != MetrePerFoot {
+				if k != Length && k != Bore && k != Distance || last.factor != MetrePerFoot {
 					return fail(false)
 				}
 				u = unit{[]string{"in"}, MetrePerInch, 0}
@@ -192,7 +197,7 @@ func Parse(k Kind, typed string, s System) (float64, error) {
 		if !found {
 			return fail(false)
 		}
-		if terms > 0 && (u.offset != 0 || (k != Length && k != Distance)) {
+		if terms > 0 && (u.offset != 0 || (k != Length && k != Bore && k != Distance)) {
 			return fail(false)
 		}
 		sum += v*u.factor + u.offset*sign
@@ -331,8 +336,17 @@ func Figure(k Kind, v float64, s System) string {
 		return "–"
 	}
 	x := s.In(k, v)
-	if k == Length && s.Inches {
-		return Sixteenths(v)
+	if k == Bore && s.Inches {
+		// A 150 mm duct is sold as 6 in: print whole inches where they are meant.
+		if n := math.Round(x); n > 0 && math.Abs(x-n) < 0.13 {
+			return strconv.FormatFloat(n, 'f', 0, 64)
+		}
+	}
+	if k == Length || k == Bore {
+		if s.Inches {
+			return Sixteenths(v)
+		}
+		k = Length
 	}
 	digits := 0
 	a := math.Abs(x)
