@@ -61,7 +61,7 @@ const (
 var heaters = []heater{
 	{changes: append([]design.Change{
 		set("name", "Fern house back wall", ""), set("room.kind", "greenhouse", ""), set("room.floor_m2", 22.0, "22"),
-		set("absorber.family", "back-pass-plate", ""), set("absorber.back_pass.baffles", 3, "3"), set("absorber.back_pass.metal", "steel", ""),
+		set("absorber.family", "back-pass-plate", ""), set("absorber.plate.baffles", 3, "3"), set("absorber.plate.metal", "steel", ""),
 		set("pane.width_m", 1.22, "1220 mm"), set("pane.height_m", 1.83, "1830 mm"), set("cover.material", "polycarbonate", ""), set("cover.layers", 2, "2"), set("box.foam", "xps", ""),
 	}, village(184, 70)...)},
 	{changes: append([]design.Change{
@@ -73,7 +73,7 @@ var heaters = []heater{
 	}, village(171, 65)...), log: &logger{seed: 7, room: 7, trueFlow: 1, gaps: [][2]time.Duration{{50*time.Hour + 40*time.Minute, 51*time.Hour + 5*time.Minute}}}},
 	{changes: append([]design.Change{
 		set("name", "Weaving room gable", ""), set("room.kind", "room", ""), set("room.floor_m2", 18.0, "18"), set("room.air_c", 17.0, "17"),
-		set("absorber.family", "back-pass-plate", ""), set("absorber.back_pass.channel_m", 0.022, "22 mm"), set("absorber.back_pass.baffles", 2, "2"),
+		set("absorber.family", "back-pass-plate", ""), set("absorber.plate.channel_m", 0.022, "22 mm"), set("absorber.plate.baffles", 2, "2"),
 		set("pane.width_m", 1.04, "1040 mm"), set("pane.height_m", 1.96, "1960 mm"), set("box.foam", "mineral-wool", ""), set("air.fan", "inline-5", ""), set("air.duct", "smooth", ""), set("switch.close_c", 33.0, "33"), set("switch.open_c", 24.0, "24"),
 	}, village(176, 90)...), log: &logger{seed: 3, room: 16, sunMeter: true, trueFlow: 0.97,
 		gaps: [][2]time.Duration{{34*time.Hour + 10*time.Minute, 34*time.Hour + 23*time.Minute}, {205*time.Hour + 2*time.Minute, 205*time.Hour + 50*time.Minute}}}},

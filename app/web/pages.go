@@ -299,8 +299,9 @@ func (f *Frame) place(e *evaluated) {
 	f.Place = v
 	f.panel("This heater", "name")
 	f.panel("Where it stands", "place.latitude_deg", "place.longitude_deg", "place.elevation_m", "place.zone", "place.bearing_deg", "place.tilt_deg")
-	f.panel("The noon you judge it by", "place.outdoor_c", "place.wind_m_s")
-	f.panel("What it warms", "room.kind", "room.floor_m2", "room.air_c")
+	f.panel("The noon you judge it by", "place.outdoor_c", "place.linke_turbidity", "place.terrain", "place.above_ground_m", "place.wind_m_s", "place.ground_reflectance", "place.snow_from_month", "place.snow_to_month")
+	f.panel("What stands in the sun's way", "shade.eave_depth_m", "shade.eave_above_m", "shade.eave_over_m", "shade.fin_left_m", "shade.fin_right_m", "shade.fin_beside_m")
+	f.panel("What it warms", "room.kind", "room.floor_m2", "room.air_c", "room.humidity")
 }
 
 // parts of the box that one can touch, in the order of the sun's way in.
@@ -308,13 +309,30 @@ var boxParts = []struct {
 	key, name string
 	paths     []string
 }{
-	{"cover", "Cover", []string{"pane.width_m", "pane.height_m", "cover.material", "cover.thickness_m", "cover.layers", "cover.between_m", "cover.dirt", "pane.rest_m"}},
-	{"absorber", "Absorber", []string{"absorber.family", "absorber.screens.mesh", "absorber.screens.layers", "absorber.screens.spacing_m", "absorber.screens.lift_m", "absorber.screens.rear_m", "absorber.screens.bypass",
-		"absorber.back_pass.metal", "absorber.back_pass.thickness_m", "absorber.back_pass.channel_m", "absorber.back_pass.baffles", "absorber.paint", "box.gap_m"}},
-	{"foam", "Insulation", []string{"box.foam", "box.back_foam_m", "box.edge_foam_m", "box.board_m"}},
-	{"frame", "Frame", []string{"box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m"}},
-	{"air", "Air", []string{"air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial", "air.fan_side", "air.duct", "air.diameter_m", "air.to_box_m", "air.from_box_m", "air.bends", "air.flap"}},
-	{"switch", "Switch", []string{"switch.close_c", "switch.open_c"}},
+	{"cover", "Cover", []string{"pane.width_m", "pane.height_m", "cover.material", "cover.thickness_m", "cover.layers", "cover.inner", "cover.between_m", "cover.dirt", "pane.rest_m", "mirror.length_m", "mirror.angle_deg", "mirror.reflectance", "mirror.hinge"}},
+	{"absorber", "Absorber", append([]string{"absorber.screens.*", "absorber.plate.*", "absorber.cans.*", "absorber.pipes.*", "absorber.coil.*", "absorber.panel.*", "absorber.own.*"}, "absorber.paint", "box.gap_m")},
+	{"foam", "Insulation", []string{"box.foam", "box.back_foam_m", "box.edge_foam_m", "box.board_m", "box.walls"}},
+	{"frame", "Body", []string{"box.body", "box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m", "box.sealant", "box.adhesive", "box.tape", "array.boxes", "array.join"}},
+	{"air", "Air", []string{"air.drive", "air.source", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.grilles", "air.filter", "air.flap"}},
+	{"fan", "Fan", []string{"air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial", "air.fan_side", "air.fans", "air.fans_join", "air.fan_volts", "air.panel_w", "air.battery_wh", "air.wire_m", "air.wire_mm2"}},
+	{"switch", "Switch", []string{"switch.kind", "switch.close_c", "switch.open_c", "switch.tolerance_k", "switch.on_above_k", "switch.off_above_k", "switch.from_h", "switch.to_h", "switch.second_c", "switch.room_limit_c"}},
+}
+
+// spread replaces a path that ends in * by every field under it.
+func spread(paths []string) (out []string) {
+	for _, p := range paths {
+		stem, all := strings.CutSuffix(p, "*")
+		if !all {
+			out = append(out, p)
+			continue
+		}
+		for _, f := range design.Fields {
+			if strings.HasPrefix(f.Path, stem) {
+				out = append(out, f.Path)
+			}
+		}
+	}
+	return out
 }
 
 func (f *Frame) box(e *evaluated) {
@@ -339,7 +357,7 @@ func (f *Frame) box(e *evaluated) {
 	for _, p := range boxParts {
 		f.Parts = append(f.Parts, PartLink{p.name, heaterURL(f.ID, "box") + "?" + url.Values{"part": {p.key}}.Encode(), p.key == f.Part})
 		if p.key == f.Part {
-			f.panel(p.name, p.paths...)
+			f.panel(p.name, spread(p.paths)...)
 		}
 	}
 }
@@ -354,7 +372,7 @@ func (f *Frame) cut(e *evaluated) {
 	v.Front = f.scene(e).Front()
 	at := map[string]int{}
 	fm := func(m float64) string { return units.Format(units.Length, m, f.Units) }
-	for _, p := range e.layout.Parts {
+	for _, p := range e.layout.Cut() {
 		i, ok := at[p.Material]
 		if !ok {
 			i = len(v.Groups)

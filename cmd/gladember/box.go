@@ -88,7 +88,9 @@ func rateCommand() *cobra.Command {
 mass_flow_kg_s, volume_flow_m3_s (of air at the inlet), outlet_c, heat_w, efficiency (on the aperture),
 efficiency_gross (on the whole box, ISO 9806:2017), aperture_m2, gross_m2, absorber_mean_c, absorber_max_c, cover_c
 (outer), pressure_drop_pa, fan_w, stagnation_c (absorber's hottest spot at the same sun and weather with no air passing),
-energy {sun_w, reflected_w, front_w, back_w, edge_w, leak_w, air_w} (the parts sum to the sun), layers, bands
+energy {sun_w, reflected_w, front_w, back_w, edge_w, leak_w, air_w, room_w} (the parts sum to the sun; room_w is what an
+indoor panel's back gives, and heat_w of such a panel is net of bare_window_w), lift_pa (of warmth), fan_speed, evenness
+(least over mean flow of tubes or of the crossing of screens), layers, bands
 (95 %, the sun taken as given; flow too where --flow gives it) with their causes, peaks (materials on a windless
 noon of 1,100 W/m2: most likely, one-sided upper 95 %, service limit), findings.`,
 		Example: "  gladember example screen-box > box.json\n  gladember rate box.json --sun 900 --ambient 0 --inlet 18 --wind 3",
@@ -167,6 +169,10 @@ type rating struct {
 	PressureDrop    num           `json:"pressure_drop_pa"`
 	Fan             num           `json:"fan_w"`
 	Leak            num           `json:"leak_kg_s"`
+	Lift            num           `json:"lift_pa"`
+	FanSpeed        num           `json:"fan_speed"`
+	Evenness        *num          `json:"evenness"`
+	Bare            num           `json:"bare_window_w"`
 	Stagnation      num           `json:"stagnation_c"`
 	Energy          energy        `json:"energy"`
 	Layers          []layerRating `json:"layers"`
@@ -183,6 +189,7 @@ type energy struct {
 	Edge      num `json:"edge_w"`
 	Leak      num `json:"leak_w"`
 	Air       num `json:"air_w"`
+	Room      num `json:"room_w"`
 }
 
 type layerRating struct {
@@ -216,9 +223,13 @@ type peak struct {
 func rated(e *collector.Evaluation) rating {
 	r := &e.Running
 	out := rating{num(r.Mass), num(r.Volume), num(r.Outlet), num(r.Heat), num(r.Efficiency), num(r.EfficiencyGross), num(r.Aperture), num(r.Gross), num(r.AbsorberMean), num(r.AbsorberMax),
-		num(r.CoverOuter), num(r.PressureDrop), num(r.FanPower), num(r.Leak), num(e.Still.AbsorberMax),
-		energy{num(r.Energy.Sun), num(r.Energy.Reflected), num(r.Energy.Front), num(r.Energy.Back), num(r.Energy.Edge), num(r.Energy.Leak), num(r.Energy.Air)}, nil,
+		num(r.CoverOuter), num(r.PressureDrop), num(r.FanPower), num(r.Leak), num(r.Lift), num(r.FanSpeed), nil, num(r.Bare), num(e.Still.AbsorberMax),
+		energy{num(r.Energy.Sun), num(r.Energy.Reflected), num(r.Energy.Front), num(r.Energy.Back), num(r.Energy.Edge), num(r.Energy.Leak), num(r.Energy.Air), num(r.Energy.Room)}, nil,
 		bands{pair(e.Outlet.Low, e.Outlet.High), pair(e.Heat.Low, e.Heat.High), pair(e.Efficiency.Low, e.Efficiency.High), pair(e.Stagnation.Low, e.Stagnation.High), []cause{}}, []peak{}, findings(e)}
+	if r.Evenness > 0 {
+		v := num(r.Evenness)
+		out.Evenness = &v
+	}
 	for _, l := range r.Layers {
 		out.Layers = append(out.Layers, layerRating{l.Name, num(l.Mean), num(l.Max)})
 	}
@@ -240,7 +251,7 @@ func partsCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "parts BOX.json",
 		Short: "List the parts of a box with their sizes",
-		Long:  "Reads a box (- is standard input) and prints JSON: parts[{name, material, count, length_mm, width_mm, thickness_mm}] and holes with their centres from the left and bottom outer edges.",
+		Long:  "Reads a box (- is standard input) and prints JSON: parts[{name, material, count, length_mm, width_mm, thickness_mm, mass_kg}] of one box, holes with their centres from the left and bottom outer edges, header_holes from a header board's left end and front edge, mass_kg.",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			h, err := readBox(cmd, args[0])
@@ -258,6 +269,7 @@ func partsCommand() *cobra.Command {
 				Length    num    `json:"length_mm"`
 				Width     num    `json:"width_mm"`
 				Thickness num    `json:"thickness_mm"`
+				Mass      num    `json:"mass_kg"`
 				Note      string `json:"note,omitempty"`
 			}
 			type hole struct {
@@ -269,14 +281,20 @@ func partsCommand() *cobra.Command {
 			}
 			mm := func(v float64) num { return num(math.Round(v*1e5) / 100) }
 			out := struct {
-				Parts []part `json:"parts"`
-				Holes []hole `json:"holes"`
-			}{}
-			for _, p := range l.Parts {
-				out.Parts = append(out.Parts, part{p.Name, p.Material, p.Count, mm(p.Length), mm(p.Width), mm(p.Thickness), p.Note})
+				Parts  []part   `json:"parts"`
+				Holes  []hole   `json:"holes"`
+				Header []hole   `json:"header_holes,omitempty"`
+				Notes  []string `json:"notes,omitempty"`
+				Mass   num      `json:"mass_kg"`
+			}{Notes: l.Notes, Mass: num(l.Mass())}
+			for _, p := range l.Cut() {
+				out.Parts = append(out.Parts, part{p.Name, p.Material, p.Count, mm(p.Length), mm(p.Width), mm(p.Thickness), num(p.Mass), p.Note})
 			}
 			for _, x := range l.Holes {
 				out.Holes = append(out.Holes, hole{x.Name, mm(x.X), mm(x.Y), mm(x.Diameter), x.Through})
+			}
+			for _, x := range l.HeaderHoles {
+				out.Header = append(out.Header, hole{x.Name, mm(x.X), mm(x.Y), mm(x.Diameter), x.Through})
 			}
 			return emit(cmd, out)
 		},

@@ -42,7 +42,7 @@ func TestFindingsFireAndMend(t *testing.T) {
 		{"switch-never", []design.Change{set("switch.close_c", 90.0), set("place.outdoor_c", -20.0), set("place.wind_m_s", 6.0), set("cover.dirt", 0.3)}, nil},
 		{"switch-stutters", []design.Change{set("switch.close_c", 50.0), set("switch.open_c", 45.0)}, nil},
 		{"more-air", []design.Change{set("air.fan", "computer-120"), set("air.diameter_m", 0.075)}, []design.Change{set("air.diameter_m", 0.2), set("air.fan", "inline-6")}},
-		{"fan-rating", []design.Change{set("air.fan", "computer-120"), set("air.diameter_m", 0.075)}, []design.Change{set("air.diameter_m", 0.2), set("air.to_box_m", 0.2), set("air.from_box_m", 0.2), set("air.bends", 0), set("air.flap", false), set("absorber.screens.lift_m", 0.1)}},
+		{"fan-rating", []design.Change{set("air.fan", "computer-120"), set("air.diameter_m", 0.075)}, []design.Change{set("air.diameter_m", 0.2), set("air.to_box_m", 0.2), set("air.from_box_m", 0.2), set("air.bends", 0), set("air.flap", "none"), set("air.grilles", 0), set("absorber.screens.lift_m", 0.1)}},
 		{"near-glass", []design.Change{set("box.gap_m", 0.012)}, nil},
 	} {
 		if _, found := judged(t, c.silent...); found[c.id].ID != "" {

@@ -13,34 +13,25 @@ import (
 	"math"
 
 	"gladember/core/air"
+	"gladember/core/heattransfer"
 )
-
-// Shape is the cross section of a passage: it decides the laminar constant.
-type Shape int
-
-// Shapes and their laminar f Re (Shah & London 1978).
-const (
-	Round  Shape = iota // 64
-	Slot                // 96, very wide
-	Square              // 56.9
-)
-
-func (s Shape) laminar() float64 { return [...]float64{64, 96, 56.9}[s] }
 
 // Friction returns the Darcy friction factor for Reynolds number re and
 // relative roughness rough (roughness over hydraulic diameter). Laminar below
-// 2000, Colebrook above 4000 (solved to 1e-10), straight between.
-func Friction(re, rough float64, s Shape) float64 {
+// 2000, Colebrook above 4000 (solved to 1e-10) with the section's equivalent
+// Reynolds number, straight between.
+func Friction(re, rough float64, s heattransfer.Section) float64 {
+	lam, eq := s.FrictionRe(), s.TurbulentRe()
 	switch {
 	case re <= 0:
 		return 0
 	case re <= 2000:
-		return s.laminar() / re
+		return lam / re
 	case re >= 4000:
-		return colebrook(re, rough)
+		return colebrook(re*eq, rough)
 	}
 	w := (re - 2000) / 2000
-	return (1-w)*s.laminar()/2000 + w*colebrook(4000, rough)
+	return (1-w)*lam/2000 + w*colebrook(4000*eq, rough)
 }
 
 func colebrook(re, rough float64) float64 {
@@ -71,8 +62,7 @@ type Duct struct {
 	Length    float64 // m
 	Roughness float64 // m
 	Fittings  float64 // sum of loss coefficients on the velocity pressure
-	Shape     Shape
-	Sides     float64 // wetted stretch: friction times this; zero means 1
+	Section   heattransfer.Section
 }
 
 func (d Duct) area() float64 {
@@ -90,35 +80,87 @@ func (d Duct) Loss(m, t, p float64) float64 {
 	rho := air.Density(t, p)
 	v := m / (rho * d.area())
 	re := rho * v * d.Diameter / air.Viscosity(t)
-	stretch := d.Sides
-	if stretch == 0 {
-		stretch = 1
-	}
-	return (Friction(re, d.Roughness/d.Diameter, d.Shape)*d.Length/d.Diameter*stretch + d.Fittings) * rho * v * v / 2
+	return (Friction(re, d.Roughness/d.Diameter, d.Section)*d.Length/d.Diameter + d.Fittings) * rho * v * v / 2
 }
 
-// Fan is known by its two ends: the flow against nothing and the pressure
-// against everything, both at 1.2 kg/m3.
-type Fan struct {
-	FreeAir float64 // m3/s
-	ShutOff float64 // Pa
-	Power   float64 // W, taken from the supply
-	Radial  bool    // curve of a radial fan; else axial
+// Parallel is passages side by side between the same two spaces: they share one
+// pressure.
+type Parallel []Element
+
+// Split returns the mass flow of each passage, kg/s, for m kg/s in all. The
+// passages' losses must grow with flow.
+func (ps Parallel) Split(m, t, p float64) []float64 {
+	out := make([]float64, len(ps))
+	if len(ps) == 1 || m <= 0 {
+		for i := range out {
+			out[i] = m / float64(len(ps))
+		}
+		return out
+	}
+	// For a common pressure every passage has its flow; that of all grows with it.
+	at := func(dp float64) (sum float64) {
+		for i, e := range ps {
+			lo, hi := 0.0, m
+			if e.Loss(m, t, p) < dp {
+				lo = m
+			}
+			for range 60 {
+				if hi-lo <= 1e-9*m {
+					break
+				}
+				mid := (lo + hi) / 2
+				if e.Loss(mid, t, p) < dp {
+					lo = mid
+				} else {
+					hi = mid
+				}
+			}
+			out[i] = (lo + hi) / 2
+			sum += out[i]
+		}
+		return sum
+	}
+	lo, hi := 0.0, math.Inf(1)
+	for _, e := range ps {
+		hi = math.Min(hi, e.Loss(m, t, p))
+	}
+	for range 60 {
+		mid := (lo + hi) / 2
+		if sum := at(mid); math.Abs(sum-m) < 1e-9*m {
+			break
+		} else if sum < m {
+			lo = mid
+		} else {
+			hi = mid
+		}
+	}
+	sum := 0.0
+	for _, x := range out {
+		sum += x
+	}
+	for i := range out {
+		out[i] *= m / sum
+	}
+	return out
 }
 
-// Standard is the density at which fans are rated, kg/m3.
-const Standard = 1.2
+// Loss implements Element.
+func (ps Parallel) Loss(m, t, p float64) float64 { return ps[0].Loss(ps.Split(m, t, p)[0], t, p) }
 
-// Pressure returns the pressure the fan gives at q m3/s of air of density
-// rho, negative beyond free air. A straight line for an axial fan, which lies
-// under the humps of real ones; a parabola for a radial fan. The form is
-// common practice, no source; u = 10 %.
-func (f Fan) Pressure(q, rho float64) float64 {
-	x := q / f.FreeAir
-	if f.Radial {
-		x *= math.Abs(x)
-	}
-	return f.ShutOff * rho / Standard * (1 - x)
+// OrificeLoss returns the loss coefficient, on the speed in the hole, of a
+// sharp-edged hole that is a share open of the passage on both sides.
+// Source: Idelchik, diagram 4-15 (recalled from memory).
+func OrificeLoss(open float64) float64 {
+	x := 1 + 0.707*math.Sqrt(math.Max(0, 1-open)) - open
+	return x * x
+}
+
+// StretchFactor returns how many times the friction of fully stretched flexible
+// duct one of diameter d (m) has when pulled to a share of its full length.
+// Source: ASHRAE Fundamentals, duct design, compressible flexible duct
+// (recalled from memory): 1 + 58 exp(-0.00496 d) (1 - share), d in mm.
+func StretchFactor(d, share float64) float64 {
+	return 1 + 58*math.Exp(-0.00496*d*1000)*math.Max(0, 1-share)
 }
 
 // System is the run of elements on either side of the box, and where the fan
@@ -128,6 +170,7 @@ type System struct {
 	Box      []Element // in the box, at its mean temperature
 	Hot      []Element // after the box, at the outlet's temperature
 	FanAtHot bool      // the fan pulls: it handles outlet air
+	Lift     float64   // pressure that warmth adds to the fan's, Pa
 }
 
 // Losses returns the pressure lost before, in and after the box, Pa.
@@ -153,23 +196,25 @@ var ErrNoFan = errors.New("the fan has no free-air flow or no shut-off pressure;
 
 // OperatingPoint returns the flow at which the fan's pressure equals the
 // system's losses, for inlet and outlet temperatures in C and pressure p in
-// Pa. The system's loss must grow with flow, so the point is the only one.
+// Pa, with the system's lift added. The system's loss must grow with flow, so the point is the only one.
 func OperatingPoint(fan Fan, s System, cold, hot, p float64) (Point, error) {
-	if !(fan.FreeAir > 0) || !(fan.ShutOff > 0) {
-		return Point{}, ErrNoFan
-	}
 	t := cold
 	if s.FanAtHot {
 		t = hot
 	}
 	rho := air.Density(t, p)
+	if !(fan.Most() > 0) || !(fan.Pressure(0, rho) > 0) {
+		return Point{}, ErrNoFan
+	}
 	excess := func(m float64) float64 {
 		a, b, c := s.Losses(m, cold, hot, p)
-		return fan.Pressure(m/rho, rho) - a - b - c
+		return fan.Pressure(m/rho, rho) + s.Lift - a - b - c
 	}
-	lo, hi := 0.0, fan.FreeAir*rho
-	if excess(hi) > 0 {
-		return Point{}, fmt.Errorf("the system has no resistance at %.4g kg/s; check its duct sizes", hi)
+	lo, hi := 0.0, fan.Most()*rho
+	for k := 0; excess(hi) > 0; k++ { // warmth may carry more than the fan's free air
+		if hi *= 1.5; k == 20 {
+			return Point{}, fmt.Errorf("the system has no resistance at %.4g kg/s; check its duct sizes", hi)
+		}
 	}
 	// Illinois false position: the excess falls all the way from lo to hi.
 	flo, fhi := excess(lo), excess(hi)
@@ -177,7 +222,7 @@ func OperatingPoint(fan Fan, s System, cold, hot, p float64) (Point, error) {
 	for range 100 {
 		m = hi - fhi*(hi-lo)/(fhi-flo)
 		f := excess(m)
-		if math.Abs(f) <= 1e-10*fan.ShutOff || hi-lo <= 1e-13*hi {
+		if math.Abs(f) <= 1e-10*(fan.Pressure(0, rho)+math.Abs(s.Lift)) || hi-lo <= 1e-13*hi {
 			break
 		}
 		switch {

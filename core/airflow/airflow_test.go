@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"gladember/core/air"
+	"gladember/core/heattransfer"
 	"gladember/core/units"
 )
 
@@ -20,10 +21,10 @@ func within(t *testing.T, what string, got, want, share float64) {
 // Moody chart values by Colebrook; laminar constants of Shah & London.
 func TestFriction(t *testing.T) {
 	for _, c := range []struct{ re, rough, f float64 }{{1e5, 1e-4, 0.0185}, {1e5, 1e-3, 0.0222}, {1e6, 1e-2, 0.0380}} {
-		within(t, fmt.Sprintf("f(%g, %g)", c.re, c.rough), Friction(c.re, c.rough, Round), c.f, 0.005)
+		within(t, fmt.Sprintf("f(%g, %g)", c.re, c.rough), Friction(c.re, c.rough, heattransfer.Round), c.f, 0.005)
 	}
-	for s, c := range map[Shape]float64{Round: 64, Slot: 96, Square: 56.9} {
-		within(t, "laminar", Friction(800, 0, s), c/800, 1e-12)
+	for s, c := range map[heattransfer.Section]float64{heattransfer.Round: 64, heattransfer.Slot: 96, heattransfer.Rectangle(1, 1): 56.9} {
+		within(t, "laminar", Friction(800, 0, s), c/800, 0.001)
 	}
 }
 

@@ -6,13 +6,27 @@
 // offer it as a choice.
 package catalog
 
-import "fmt"
+import (
+	"fmt"
+	"slices"
+)
 
 // Source texts used by more than one row.
 const (
 	iso10456 = "EN ISO 10456 table 3 (design values, recalled from memory)"
 	common   = "common practice, no source"
 	db51     = "Duffie & Beckman table 5.1.1 and section 5.2"
+)
+
+// Form is how a cover is shaped.
+type Form int
+
+// Forms of covers.
+const (
+	Flat       Form = iota
+	TwinWall        // two thin walls with webs between
+	Corrugated      // waves
+	Film            // too thin to hold infrared back by itself
 )
 
 // Cover is a glazing material.
@@ -27,13 +41,29 @@ type Cover struct {
 	Service      float64 // C, continuous
 	Thickness    float64 // m, the usual
 	Source       string
+	U            float64 // one sigma of the solar transmittance, as a share
+	Form         Form
+	Wall         float64 // m of solid in one wall of a twin-wall sheet
+	Wave         float64 // surface over plan of a corrugated sheet; zero means 1
+	// A coating on its rear face: shares of the sun that it passes and throws
+	// back, and its far-infrared emittance. Zero CoatPass means none.
+	CoatPass, CoatReflect, CoatEmit float64
+	Tags                            []string
 }
 
 var covers = []Cover{
-	{"glass", "window glass", 1.526, 16, 0.88, 0, 1.0, 2500, 150, 0.004, db51 + "; " + iso10456 + "; service: " + common},
-	{"low-iron-glass", "low-iron glass", 1.526, 4, 0.88, 0, 1.0, 2500, 150, 0.004, db51 + "; " + iso10456 + "; service: " + common},
-	{"polycarbonate", "clear polycarbonate", 1.60, 15, 0.88, 0.02, 0.20, 1200, 115, 0.003, db51 + "; extinction fitted to 86 % through 3 mm; " + iso10456},
-	{"acrylic", "clear acrylic", 1.49, 12, 0.88, 0.02, 0.20, 1190, 80, 0.003, db51 + "; extinction fitted to 89 % solar through 3 mm; " + iso10456},
+	{ID: "glass", Name: "window glass", Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0, Density: 2500, Service: 150, Thickness: 0.004, U: 0.02, Source: db51 + "; " + iso10456 + "; service: " + common},
+	{ID: "low-iron-glass", Name: "low-iron glass", Index: 1.526, Extinction: 4, Emittance: 0.88, Conductivity: 1.0, Density: 2500, Service: 150, Thickness: 0.004, U: 0.01, Source: db51 + "; " + iso10456 + "; service: " + common},
+	{ID: "tinted-glass", Name: "tinted glass", Index: 1.526, Extinction: 130, Emittance: 0.88, Conductivity: 1.0, Density: 2500, Service: 150, Thickness: 0.004, U: 0.08, Source: "extinction fitted to 55 % through 4 mm body tint; " + common},
+	{ID: "low-e-glass", Name: "low-e coated glass", Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0, Density: 2500, Service: 150, Thickness: 0.004, U: 0.06, Source: "coating passes 74 %, throws back 14 %, emits 0.15: hard low-e coat, " + common, CoatPass: 0.74, CoatReflect: 0.14, CoatEmit: 0.15},
+	{ID: "solar-control-glass", Name: "solar-control glass", Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0, Density: 2500, Service: 150, Thickness: 0.004, U: 0.10, Source: "coating passes 42 %, throws back 30 %, emits 0.10: " + common, CoatPass: 0.42, CoatReflect: 0.30, CoatEmit: 0.10},
+	{ID: "polycarbonate", Name: "clear polycarbonate", Index: 1.60, Extinction: 15, Emittance: 0.88, Transmit: 0.02, Conductivity: 0.20, Density: 1200, Service: 115, Thickness: 0.003, U: 0.02, Source: db51 + "; extinction fitted to 86 % through 3 mm; " + iso10456, Tags: []string{"polycarbonate"}},
+	{ID: "twin-wall", Name: "clear polycarbonate twin-wall", Index: 1.60, Extinction: 15, Emittance: 0.88, Transmit: 0.05, Conductivity: 0.20, Density: 1200, Service: 115, Thickness: 0.010, U: 0.03, Source: "two walls of 0.5 mm with webs; properties as clear polycarbonate; " + common, Form: TwinWall, Wall: 0.0005, Tags: []string{"polycarbonate"}},
+	{ID: "corrugated-polycarbonate", Name: "corrugated polycarbonate", Index: 1.60, Extinction: 15, Emittance: 0.88, Transmit: 0.04, Conductivity: 0.20, Density: 1200, Service: 115, Thickness: 0.0008, U: 0.03, Source: "wave 76 by 18 mm: surface 1.12 of the plan; " + common, Form: Corrugated, Wave: 1.12, Tags: []string{"polycarbonate"}},
+	{ID: "acrylic", Name: "clear acrylic", Index: 1.49, Extinction: 12, Emittance: 0.88, Transmit: 0.02, Conductivity: 0.20, Density: 1190, Service: 80, Thickness: 0.003, U: 0.02, Source: db51 + "; extinction fitted to 89 % solar through 3 mm; " + iso10456, Tags: []string{"acrylic"}},
+	{ID: "shrink-film", Name: "heat-shrink window film", Index: 1.64, Extinction: 205, Emittance: 0.75, Transmit: 0.18, Conductivity: 0.20, Density: 1390, Service: 70, Thickness: 0.00002, U: 0.03, Source: "polyester: " + db51 + "; infrared: D&B table 6.8-like values, recalled from memory; service: " + common, Form: Film},
+	{ID: "clear-vinyl", Name: "heavy clear vinyl", Index: 1.54, Extinction: 140, Emittance: 0.85, Transmit: 0.10, Conductivity: 0.17, Density: 1300, Service: 60, Thickness: 0.0005, U: 0.05, Source: common, Form: Film},
+	{ID: "greenhouse-film", Name: "greenhouse polythene film", Index: 1.50, Extinction: 165, Emittance: 0.30, Transmit: 0.65, Conductivity: 0.35, Density: 920, Service: 60, Thickness: 0.00015, U: 0.04, Source: db51 + "; infrared: " + common, Form: Film},
 }
 
 // Insulation is a foam or wool board.
@@ -43,13 +73,15 @@ type Insulation struct {
 	Density      float64 // kg/m3
 	Service      float64 // C
 	Source       string
+	U            float64 // one sigma of the conductivity, as a share
+	Tags         []string
 }
 
 var insulations = []Insulation{
-	{"xps", "extruded polystyrene foam", 0.034, 33, 75, "conductivity EN 13164 class 034; service: " + common},
-	{"eps", "expanded polystyrene foam", 0.036, 20, 75, "conductivity EN 13163 class 036; service: " + common},
-	{"polyiso", "foil-faced polyiso foam", 0.024, 32, 120, "conductivity EN 13165 class 024; service: " + common},
-	{"mineral-wool", "mineral wool board", 0.037, 90, 250, "conductivity EN 13162 class 037; service: " + common},
+	{"xps", "extruded polystyrene foam", 0.034, 33, 75, "conductivity EN 13164 class 034; service: " + common, 0.06, []string{"polystyrene", "foam"}},
+	{"eps", "expanded polystyrene foam", 0.036, 20, 75, "conductivity EN 13163 class 036; service: " + common, 0.06, []string{"polystyrene", "foam"}},
+	{"polyiso", "foil-faced polyiso foam", 0.024, 32, 120, "conductivity EN 13165 class 024; service: " + common, 0.10, []string{"foam", "foil"}},
+	{"mineral-wool", "mineral wool board", 0.037, 90, 250, "conductivity EN 13162 class 037; service: " + common, 0.06, []string{"wool"}},
 }
 
 // Sheet is absorber metal.
@@ -59,21 +91,25 @@ type Sheet struct {
 	Density      float64 // kg/m3
 	Service      float64 // C
 	Source       string
+	U            float64 // one sigma of the conductivity, as a share
+	Emittance    float64 // bare
 }
 
 var sheets = []Sheet{
-	{"aluminium", "aluminium sheet", 160, 2800, 300, iso10456},
-	{"steel", "galvanised steel sheet", 50, 7800, 300, iso10456},
+	{"aluminium", "aluminium sheet", 160, 2800, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.10, 0.09},
+	{"steel", "galvanised steel sheet", 50, 7800, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.10, 0.25},
+	{"copper", "copper sheet", 380, 8900, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.03, 0.05},
 }
 
-// Mesh is a woven screen.
+// Mesh is a woven screen or expanded lath.
 type Mesh struct {
 	ID, Name string
-	Wire     float64 // diameter, m
+	Wire     float64 // diameter, or width of a strand, m
 	Pitch    float64 // wire to wire, m
 	Density  float64 // of the wire, kg/m3
 	Service  float64 // C
 	Source   string
+	U        float64 // one sigma of the open share, absolute
 }
 
 // WireShare is the part of one direction's pitch that the wire covers.
@@ -83,9 +119,10 @@ func (m Mesh) WireShare() float64 { return m.Wire / m.Pitch }
 func (m Mesh) WireArea() float64 { return 2 * 3.141592653589793 * m.Wire / m.Pitch }
 
 var meshes = []Mesh{
-	{"aluminium-screen", "black aluminium insect screen", 0.00028, 0.0015, 2700, 200, "18 x 16 mesh: 1.4 x 1.6 mm pitch; " + common},
-	{"glassfibre-screen", "black coated glass-fibre insect screen", 0.00028, 0.0015, 1700, 90, "18 x 16 mesh, vinyl coat; " + common},
-	{"steel-gauze", "black steel gauze", 0.00040, 0.0016, 7800, 300, "16 mesh; " + common},
+	{"aluminium-screen", "black aluminium insect screen", 0.00028, 0.0015, 2700, 200, "18 x 16 mesh: 1.4 x 1.6 mm pitch; " + common, 0.03},
+	{"glassfibre-screen", "black coated glass-fibre insect screen", 0.00028, 0.0015, 1700, 90, "18 x 16 mesh, vinyl coat; " + common, 0.03},
+	{"steel-gauze", "black steel gauze", 0.00040, 0.0016, 7800, 300, "16 mesh; " + common, 0.03},
+	{"metal-lath", "expanded metal lath", 0.0024, 0.0100, 7800, 300, "plasterer's lath, strands 2.4 mm; " + common, 0.06},
 }
 
 // Wood is frame and board stock.
@@ -95,11 +132,13 @@ type Wood struct {
 	Density      float64 // kg/m3
 	Service      float64 // C, long stays char slowly above it
 	Source       string
+	U            float64 // one sigma of the conductivity, as a share
 }
 
 var woods = []Wood{
-	{"softwood", "planed softwood", 0.13, 500, 100, iso10456 + "; service: " + common},
-	{"plywood", "exterior plywood", 0.13, 500, 100, iso10456 + "; service: " + common},
+	{"softwood", "planed softwood", 0.13, 500, 100, iso10456 + "; service: " + common, 0.10},
+	{"plywood", "exterior plywood", 0.13, 500, 100, iso10456 + "; service: " + common, 0.10},
+	{"osb", "oriented strand board", 0.13, 650, 100, iso10456 + "; service: " + common, 0.10},
 }
 
 // Paint is what makes a surface dark.
@@ -109,12 +148,17 @@ type Paint struct {
 	Emittance   float64
 	Service     float64 // C
 	Source      string
+	U           float64 // one sigma of the absorptance, absolute
+	Tags        []string
 }
 
 var paints = []Paint{
-	{"flat-black", "flat black enamel", 0.95, 0.90, 120, "Duffie & Beckman table 4.7.1, flat black paint (recalled from memory); service: " + common},
-	{"high-heat-black", "high-heat flat black", 0.95, 0.90, 250, "Duffie & Beckman table 4.7.1, flat black paint (recalled from memory); service: " + common},
-	{"gloss-black", "glossy black", 0.90, 0.90, 120, common},
+	{"flat-black", "flat black enamel", 0.95, 0.90, 120, "Duffie & Beckman table 4.7.1, flat black paint (recalled from memory); service: " + common, 0.02, []string{"solvent"}},
+	{"high-heat-black", "high-heat flat black", 0.95, 0.90, 250, "Duffie & Beckman table 4.7.1, flat black paint (recalled from memory); service: " + common, 0.02, []string{"solvent"}},
+	{"engine-enamel", "fast-drying engine enamel, flat black", 0.94, 0.90, 150, common, 0.02, []string{"solvent"}},
+	{"grill-paint", "grill paint, flat black", 0.95, 0.90, 300, common, 0.02, []string{"solvent", "fumes"}},
+	{"water-black", "flat black water-based paint", 0.94, 0.92, 90, common, 0.02, nil},
+	{"gloss-black", "glossy black", 0.90, 0.90, 120, common, 0.03, []string{"solvent"}},
 }
 
 // DuctKind is a sort of round duct.
@@ -122,12 +166,18 @@ type DuctKind struct {
 	ID, Name  string
 	Roughness float64 // m
 	Source    string
+	U         float64 // one sigma of the friction, as a share
+	Flexible  bool    // costs more the less it is stretched
+	Service   float64 // C
+	Tags      []string
 }
 
 var ducts = []DuctKind{
-	{"smooth", "smooth sheet-metal duct", 0.09e-3, "ASHRAE Fundamentals, duct design: galvanised, 0.09 mm"},
-	{"flexible", "flexible duct, pulled taut", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm"},
-	{"ribbed", "ribbed aluminium duct", 3.0e-3, "ASHRAE Fundamentals, duct design: rough class, 3 mm"},
+	{"smooth", "smooth sheet-metal duct", 0.09e-3, "ASHRAE Fundamentals, duct design: galvanised, 0.09 mm", 0.10, false, 200, nil},
+	{"flexible", "flexible aluminium duct", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm", 0.25, true, 150, nil},
+	{"ribbed", "ribbed aluminium duct", 3.0e-3, "ASHRAE Fundamentals, duct design: rough class, 3 mm", 0.25, false, 200, nil},
+	{"insulated", "insulated flexible duct", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm; service: " + common, 0.25, true, 90, nil},
+	{"plastic-lined", "plastic-lined flexible duct", 0.9e-3, "as flexible duct; service: " + common, 0.25, true, 60, []string{"plastic-duct"}},
 }
 
 // Fan is a fan as its label tells it.
@@ -139,15 +189,104 @@ type Fan struct {
 	Radial   bool
 	Service  float64 // C of the air it handles
 	Source   string
+	U        float64 // one sigma of the curve, as a share
+	Volts    float64 // of direct current; zero is mains
 }
 
 var fans = []Fan{
-	{"computer-120", "120 mm computer fan", 0.040, 30, 3, false, 70, common},
-	{"booster-4", "4 in duct booster", 0.045, 45, 18, false, 60, common},
-	{"bath-4", "small bath fan", 0.026, 60, 15, true, 50, common},
-	{"inline-4", "4 in inline duct fan", 0.055, 180, 25, true, 60, common},
-	{"inline-5", "5 in inline duct fan", 0.075, 200, 30, true, 60, common},
-	{"inline-6", "6 in inline duct fan", 0.120, 260, 50, true, 60, common},
+	{"computer-120", "120 mm computer fan", 0.040, 30, 3, false, 70, common, 0.10, 12},
+	{"computer-92", "92 mm computer fan", 0.024, 25, 2, false, 70, common, 0.10, 12},
+	{"server-120", "120 mm server fan", 0.120, 320, 30, false, 60, common, 0.10, 12},
+	{"bilge-4", "4 in bilge blower", 0.066, 120, 30, true, 60, common, 0.15, 12},
+	{"booster-4", "4 in duct booster", 0.045, 45, 18, false, 60, common, 0.15, 0},
+	{"booster-6", "6 in duct booster", 0.095, 55, 15, false, 60, common, 0.15, 0},
+	{"bath-4", "small bath fan", 0.026, 60, 15, true, 50, common, 0.10, 0},
+	{"inline-4", "4 in inline duct fan", 0.055, 180, 25, true, 60, common, 0.10, 0},
+	{"inline-5", "5 in inline duct fan", 0.075, 200, 30, true, 60, common, 0.10, 0},
+	{"inline-6", "6 in inline duct fan", 0.120, 260, 50, true, 60, common, 0.10, 0},
+}
+
+// Bond is a sealant, an adhesive or a tape.
+type Bond struct {
+	ID, Name string
+	Service  float64 // C
+	Source   string
+	U        float64 // one sigma of the service temperature, K
+	Tags     []string
+}
+
+var sealants = []Bond{
+	{"silicone", "ordinary silicone", 180, common, 10, []string{"acid"}},
+	{"neutral-silicone", "neutral-cure silicone", 150, common, 10, nil},
+	{"heat-silicone", "high-temperature silicone", 260, common, 15, []string{"acid"}},
+	{"fire-caulk", "fire-stop acrylic caulk", 120, common, 15, []string{"not-rain"}},
+	{"acrylic-caulk", "painter's acrylic caulk", 80, common, 10, []string{"not-rain"}},
+	{"putty", "linseed glazing putty", 60, common, 10, []string{"cracks"}},
+	{"butyl", "butyl glazing tape", 80, common, 10, nil},
+}
+
+var adhesives = []Bond{
+	{"screws", "screws only", 300, common, 10, nil},
+	{"wood-glue", "waterproof wood glue", 90, common, 10, []string{"wood-only"}},
+	{"construction", "solvent construction adhesive", 90, common, 10, []string{"glue-solvent"}},
+	{"foam-glue", "foam-safe adhesive", 70, common, 10, nil},
+	{"epoxy", "two-part epoxy", 80, common, 10, nil},
+	{"silicone-glue", "silicone as glue", 180, common, 10, []string{"acid"}},
+	{"hot-glue", "hot-melt glue", 60, common, 8, []string{"melts"}},
+}
+
+var tapes = []Bond{
+	{"none", "no tape", 300, common, 1, nil},
+	{"foil", "aluminium foil tape", 120, common, 15, nil},
+	{"cloth", "cloth duct tape", 60, common, 10, []string{"melts"}},
+	{"polyimide", "polyimide tape", 260, common, 15, nil},
+	{"polythene", "polythene sheathing tape", 80, common, 10, nil},
+}
+
+// Clash is two things that do not go with each other: A and B are tags, or
+// circumstances a design can be in (see [Hot] and the rest).
+type Clash struct {
+	A, B   string
+	Why    string
+	Remedy string
+	Source string
+}
+
+// Circumstances that a design puts its materials in.
+const (
+	Hot       = "hot"        // next to the absorber
+	Rain      = "rain"       // outside seams
+	BareFoam  = "bare-foam"  // foam painted or glued on directly
+	InAirway  = "in-airway"  // room air passes over it
+	MetalFoam = "metal-foam" // joins foam to metal
+	Bends     = "bends"      // glass that grows with heat
+)
+
+// clashes is what goes wrong together, by tags. Common practice, no source.
+var clashes = []Clash{
+	{"solvent", "polystyrene", "The solvent in this paint dissolves polystyrene.", "Use a water-based paint on it, or a foam with foil facing.", common},
+	{"glue-solvent", "polystyrene", "The solvent in this adhesive eats polystyrene.", "Use a foam-safe adhesive.", common},
+	{"not-rain", Rain, "This caulk stands fire, or paint, but not rain: it washes out.", "Use neutral-cure silicone outside.", common},
+	{"cracks", Hot, "Putty dries and cracks with the heat of a collector.", "Bed the pane in silicone or butyl tape.", common},
+	{"melts", Hot, "It lets go when the box gets hot.", "Use foil tape, silicone or screws near the absorber.", common},
+	{"wood-only", MetalFoam, "Wood glue holds neither foam nor metal.", "Use silicone or a foam-safe adhesive.", common},
+	{"plastic-duct", Hot, "The lining softens in the air this box makes with its fan off.", "Use aluminium duct on the hot side.", common},
+	{"fumes", InAirway, "Grill paint is blamed for fumes that come back for weeks.", "Bake it outdoors for several sunny days first, or use engine enamel.", common},
+	{"acid", "foil", "Ordinary silicone gives off acetic acid as it cures; it corrodes bare foil and zinc.", "Use neutral-cure silicone on foil and galvanised metal.", common},
+	{"glue-solvent", "polycarbonate", "Solvent adhesive crazes polycarbonate.", "Use neutral-cure silicone against the cover.", common},
+	{"acid", "polycarbonate", "Ordinary silicone can craze polycarbonate under strain.", "Use neutral-cure silicone against the cover.", common},
+}
+
+// ClashesOf returns every clash of two members of the sets a and b of tags and
+// circumstances.
+func ClashesOf(a, b []string) (out []Clash) {
+	has := func(set []string, x string) bool { return slices.Contains(set, x) }
+	for _, c := range clashes {
+		if has(a, c.A) && has(b, c.B) || has(a, c.B) && has(b, c.A) {
+			out = append(out, c)
+		}
+	}
+	return out
 }
 
 // NotFound says which id was asked for and which exist.
@@ -160,40 +299,29 @@ func (e *NotFound) Error() string {
 	return fmt.Sprintf("no %s called %q; choose one of %v", e.What, e.ID, e.Known)
 }
 
-// row is what every table's rows share.
-type row interface {
-	Cover | Insulation | Sheet | Mesh | Wood | Paint | DuctKind | Fan
-}
+// Choice is a row as a person picks it.
+type Choice struct{ ID, Name string }
 
-func id[T row](r T) (key, name string) {
-	switch v := any(r).(type) {
-	case Cover:
-		return v.ID, v.Name
-	case Insulation:
-		return v.ID, v.Name
-	case Sheet:
-		return v.ID, v.Name
-	case Mesh:
-		return v.ID, v.Name
-	case Wood:
-		return v.ID, v.Name
-	case Paint:
-		return v.ID, v.Name
-	case DuctKind:
-		return v.ID, v.Name
-	}
-	f := any(r).(Fan)
-	return f.ID, f.Name
-}
+// row is what every table's rows share.
+type row interface{ choice() Choice }
+
+func (r Cover) choice() Choice      { return Choice{r.ID, r.Name} }
+func (r Insulation) choice() Choice { return Choice{r.ID, r.Name} }
+func (r Sheet) choice() Choice      { return Choice{r.ID, r.Name} }
+func (r Mesh) choice() Choice       { return Choice{r.ID, r.Name} }
+func (r Wood) choice() Choice       { return Choice{r.ID, r.Name} }
+func (r Paint) choice() Choice      { return Choice{r.ID, r.Name} }
+func (r DuctKind) choice() Choice   { return Choice{r.ID, r.Name} }
+func (r Fan) choice() Choice        { return Choice{r.ID, r.Name} }
+func (r Bond) choice() Choice       { return Choice{r.ID, r.Name} }
 
 func find[T row](what string, table []T, want string) (T, error) {
 	var known []string
 	for _, r := range table {
-		k, _ := id(r)
-		if k == want {
+		if r.choice().ID == want {
 			return r, nil
 		}
-		known = append(known, k)
+		known = append(known, r.choice().ID)
 	}
 	var zero T
 	return zero, &NotFound{what, want, known}
@@ -225,16 +353,21 @@ func FindDuct(id string) (DuctKind, error) { return find("duct", ducts, id) }
 // FindFan looks up a fan.
 func FindFan(id string) (Fan, error) { return find("fan", fans, id) }
 
-// Choice is a row as a person picks it.
-type Choice struct{ ID, Name string }
-
 func choices[T row](table []T) (cs []Choice) {
 	for _, r := range table {
-		k, n := id(r)
-		cs = append(cs, Choice{k, n})
+		cs = append(cs, r.choice())
 	}
 	return cs
 }
+
+// FindSealant looks up a sealant.
+func FindSealant(id string) (Bond, error) { return find("sealant", sealants, id) }
+
+// FindAdhesive looks up an adhesive.
+func FindAdhesive(id string) (Bond, error) { return find("adhesive", adhesives, id) }
+
+// FindTape looks up a tape.
+func FindTape(id string) (Bond, error) { return find("tape", tapes, id) }
 
 // Covers, Insulations and the rest list the tables as choices.
 func Covers() []Choice { return choices(covers) }
@@ -259,3 +392,12 @@ func Ducts() []Choice { return choices(ducts) }
 
 // Fans lists fans.
 func Fans() []Choice { return choices(fans) }
+
+// Sealants lists sealants.
+func Sealants() []Choice { return choices(sealants) }
+
+// Adhesives lists adhesives.
+func Adhesives() []Choice { return choices(adhesives) }
+
+// Tapes lists tapes.
+func Tapes() []Choice { return choices(tapes) }

@@ -22,6 +22,7 @@ const (
 	sigmaSkyDew    = 3.0 // K, with a dew point known
 	sigmaSky       = 6.0 // K, without
 	sigmaAirNu     = 0.15
+	sigmaRibs      = 0.25
 	sigmaGapNu     = 0.08
 	sigmaFoam      = 0.20
 	sigmaFanCurve  = 0.10

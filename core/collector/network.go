@@ -26,6 +26,7 @@ type Outside int
 const (
 	Ambient Outside = iota
 	SkyDome
+	Indoors
 	outsides
 )
 
@@ -38,6 +39,7 @@ const (
 	Front
 	Back
 	Edge
+	Room // warms the room without passing through the air
 	roles
 )
 
@@ -78,6 +80,7 @@ type Air struct {
 	Name    string
 	Feeds   [][]Feed
 	Touches []Touch
+	Scale   []float64 // of the touches by segment; nil means 1
 }
 
 // Network is the heat balance as the solver takes it.
@@ -218,6 +221,9 @@ func (n *Network) assemble(sys *blocks, x []float64, seg float64) {
 			}
 			for ti := range air.Touches {
 				h[ti] = air.Touches[ti].H(t[air.Touches[ti].Layer], t[row]) * seg
+				if air.Scale != nil {
+					h[ti] *= air.Scale[i]
+				}
 				hs += h[ti]
 			}
 			left, mean := n.airCoefficients(hs, mass)

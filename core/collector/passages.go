@@ -4,11 +4,9 @@ import (
 	"fmt"
 	"math"
 
-	"gladember/core/air"
 	"gladember/core/airflow"
 	"gladember/core/catalog"
 	"gladember/core/design"
-	"gladember/core/heattransfer"
 	"gladember/core/optics"
 )
 
@@ -46,6 +44,10 @@ type Flow struct {
 	P       float64 // Pa
 	Tune    Tuning
 	First   int // index of the first layer behind the covers
+	// Of the box: segments along the way, tilt in degrees, height in m.
+	Segments int
+	Tilt     float64
+	Height   float64
 }
 
 // AirNet is the air side of a box for one flow.
@@ -53,7 +55,14 @@ type AirNet struct {
 	Airs    []Air
 	Outlet  []Feed
 	LeakOut []Feed
-	Along   [][]Feed // by segment: the air on its way to the outlet, by mass
+	Along   [][]Feed  // the air on its way from inlet to outlet, by mass
+	Climb   []float64 // how far each step of Along climbs, as a share of the box's height
+}
+
+// A Join is metal between two layers behind the covers, W/m2K of aperture.
+type Join struct {
+	A, B int
+	G    float64
 }
 
 // Passages is what makes a family: layers, where air runs between them, and
@@ -62,29 +71,62 @@ type Passages struct {
 	Layers   []Layer
 	Air      func(Flow) AirNet
 	Elements []airflow.Element
+	Joins    []Join
+	Header   *airflow.Header               // of parallel tubes; nil without
+	Evenness func(m, t, p float64) float64 // least over mean flow; nil where it says nothing
+	// RoomSide is the coefficient from the last layer to the room where the
+	// box hangs indoors, for their temperatures, the height in m and Pa.
+	RoomSide func(layer, room, height, p float64) float64
 }
 
 // Description is a whole box as the solver needs it.
 type Description struct {
-	Width, Height float64 // aperture, m
-	Gross         float64 // m2
+	Width, Height float64 // aperture of one box, m
+	Boxes         int     // equal boxes; zero means one
+	Series        bool    // one after the other, else side by side
+	Gross         float64 // of all, m2
 	Sheets        []optics.Sheet
 	CoverInfrared []optics.Layer
-	CoverService  float64
-	CoverMaterial string
-	Between       float64 // m
+	CoverService  []float64
+	CoverMaterial []string
+	Between       []float64 // air behind each cover but the last, m
+	Webs          []float64 // conductance of what crosses it, W/m2K
+	Wave          float64   // surface of the outer cover over its plan
 	Dirt          float64
+	Walls         float64 // reflectance of the side walls
+	Depth         float64 // from inner cover to absorber, m
 	Passages      Passages
 	BackU         func(Tuning) float64 // W/m2K
-	EdgeUA        func(Tuning) float64 // W/K
+	EdgeUA        func(Tuning) float64 // W/K of one box
 	Seam          float64              // m3/s at 1 Pa
 	Cold, Hot     []airflow.Element
 	Fan           airflow.Fan
 	FanAtHot      bool
+	Natural       bool    // no fan: warmth alone moves the air
+	Riser         float64 // warm duct above the box, m
+	Indoors       bool
+	Panel         *PanelDrive
 }
 
-// Aperture is the area that lets sun in, m2.
-func (d *Description) Aperture() float64 { return d.Width * d.Height }
+// PanelDrive is a PV panel that turns the fan.
+type PanelDrive struct {
+	Diode   airflow.Diode
+	Motor   airflow.Motor
+	Ohm     float64 // of the wires, there and back
+	Battery float64 // Wh; above zero the fan runs at its rated voltage
+}
+
+func (d *Description) boxes() float64 { return math.Max(1, float64(d.Boxes)) }
+
+func (d *Description) segments() int {
+	if d.Series && d.Boxes > 1 {
+		return Segments * d.Boxes
+	}
+	return Segments
+}
+
+// Aperture is the area of all boxes that lets sun in, m2.
+func (d *Description) Aperture() float64 { return d.Width * d.Height * d.boxes() }
 
 // Loss coefficients of the ways in and out, on the velocity pressure in the
 // duct. ASHRAE Fundamentals, duct design (recalled from memory); bends and
@@ -100,67 +142,381 @@ const (
 // films, m2K/W. Source: ISO 6946, outside surface.
 const outsideFilm = 0.04
 
+// sealed is the loss coefficient of a shut flap's seat: a hundredth of the
+// open duct. standing that of a fan that does not turn. Common practice, no source.
+const (
+	sealed      = 1e4
+	standingFan = 12
+)
+
+// flapLoss, filterLoss: common practice, no source, on the speed in the duct.
+var (
+	flapLoss   = map[string]float64{"none": 0, "membrane": 1.5, "spring": 3, "motor": 0.3}
+	filterLoss = map[string]float64{"none": 0, "coarse": 4, "fine": 15}
+	routeLoss  = map[string]float64{"wall": 0.3, "window": 1.2, "stand": 0.6, "furnace": 2}
+)
+
+const lossGrille = 2.0
+
 // Describe turns a valid heater into what the solver needs.
 func Describe(h *design.Heater) (Description, error) {
-	d := Description{Width: h.ApertureWidth(), Height: h.ApertureHeight(), Gross: h.Gross(), Between: h.Cover.Between, Dirt: h.Cover.Dirt, FanAtHot: h.Air.FanSide == "outlet"}
-	cover, err := catalog.FindCover(h.Cover.Material)
-	if err != nil {
+	d := Description{Width: h.ApertureWidth(), Height: h.ApertureHeight(), Boxes: h.Array.Boxes, Series: h.Array.Boxes > 1 && h.Array.Join == "series",
+		Dirt: h.Cover.Dirt, FanAtHot: h.Air.FanSide == "outlet", Natural: h.Air.Drive == "natural", Riser: h.Air.Riser, Indoors: h.Indoors(), Depth: h.Box.Gap}
+	d.Gross = h.Gross() * d.boxes()
+	if err := d.glaze(h); err != nil {
 		return d, err
 	}
-	for range h.Cover.Layers {
-		d.Sheets = append(d.Sheets, optics.Sheet{N: cover.Index, KL: cover.Extinction * h.Cover.Thickness})
-		r := 1 - cover.Emittance - cover.Transmit
-		d.CoverInfrared = append(d.CoverInfrared, optics.Layer{Transmit: cover.Transmit, ReflectFront: r, ReflectBack: r})
-	}
-	d.CoverService, d.CoverMaterial = cover.Service, cover.ID
 	foam, err := catalog.FindInsulation(h.Box.Foam)
 	if err != nil {
 		return d, err
 	}
+	if err := d.body(h, foam); err != nil {
+		return d, err
+	}
+	if err := d.ducts(h); err != nil {
+		return d, err
+	}
+	if err := d.fan(h); err != nil {
+		return d, err
+	}
+	k, err := newMaker(h, foam)
+	if err != nil {
+		return d, err
+	}
+	makers := map[design.Family]func() (Passages, error){
+		design.ScreenBox: k.screens, design.CanColumns: k.cans, design.Downpipes: k.pipes, design.DoublePassTubes: k.pipes, design.RibbedCoil: k.coil,
+		design.BackPassPlate: k.plate, design.FrontPassPlate: k.plate, design.DoublePassPlate: k.plate, design.PassiveBox: k.plate,
+		design.WindowPanel: k.panel, design.OwnAbsorber: k.own,
+	}
+	build, ok := makers[h.Absorber.Family]
+	if !ok {
+		return d, fmt.Errorf("no way of making is called %q", h.Absorber.Family)
+	}
+	if d.Passages, err = build(); err != nil {
+		return d, err
+	}
+	d.join()
+	return d, nil
+}
+
+// glaze lists the covers' layers, outermost first.
+func (d *Description) glaze(h *design.Heater) error {
+	layers := h.Cover.Layers
+	between := h.Cover.Between
+	if d.Indoors { // the room's own window: common practice, 12 mm between panes
+		layers, between = h.Absorber.Panel.Panes, 0.012
+	}
+	d.Wave = 1
+	for i := range layers {
+		id, thick := h.Cover.Material, h.Cover.Thickness
+		if i > 0 && h.Cover.Inner != "" && h.Cover.Inner != "same" && !d.Indoors {
+			id = h.Cover.Inner
+		}
+		c, err := catalog.FindCover(id)
+		if err != nil {
+			return err
+		}
+		if id != h.Cover.Material {
+			thick = c.Thickness
+		}
+		sheet := optics.Sheet{N: c.Index, KL: c.Extinction * thick}
+		r := 1 - c.Emittance - c.Transmit
+		ir := optics.Layer{Transmit: c.Transmit, ReflectFront: r, ReflectBack: r}
+		if c.CoatPass > 0 {
+			sheet.Coat = &optics.Layer{Transmit: c.CoatPass, ReflectFront: c.CoatReflect, ReflectBack: c.CoatReflect}
+			ir.ReflectBack = 1 - c.CoatEmit
+		}
+		add := func() {
+			d.Sheets, d.CoverInfrared = append(d.Sheets, sheet), append(d.CoverInfrared, ir)
+			d.CoverService, d.CoverMaterial = append(d.CoverService, c.Service), append(d.CoverMaterial, c.ID)
+		}
+		if i > 0 {
+			d.Between, d.Webs = append(d.Between, between), append(d.Webs, 0)
+		}
+		if c.Form == catalog.Corrugated && i == 0 && c.Wave > 0 {
+			d.Wave = c.Wave
+		}
+		if c.Form == catalog.TwinWall {
+			sheet.KL = c.Extinction * c.Wall
+			add()
+			inside := math.Max(0.002, thick-2*c.Wall)
+			// Webs as thick as half a wall, as far apart as the sheet is thick.
+			d.Between, d.Webs = append(d.Between, inside), append(d.Webs, c.Conductivity*c.Wall/2/thick/inside)
+		}
+		add()
+	}
+	return nil
+}
+
+// body sets what the box loses by its back and edges.
+func (d *Description) body(h *design.Heater, foam catalog.Insulation) error {
 	wood, err := catalog.FindWood(h.Box.Frame)
 	if err != nil {
-		return d, err
+		return err
 	}
-	d.BackU = func(t Tuning) float64 {
-		return 1 / (h.Box.BackFoam/(foam.Conductivity*(1+t.Foam)) + h.Box.Board/wood.Conductivity + outsideFilm)
+	d.Walls = 1 - 0.95
+	if h.Box.Walls == "shiny" {
+		d.Walls = 1 - shinyAbsorptance
+	}
+	if d.Indoors {
+		d.BackU, d.EdgeUA = func(Tuning) float64 { return 0 }, func(Tuning) float64 { return 0 }
+		return nil
 	}
 	perimeter := 2 * (d.Width + d.Height)
-	d.EdgeUA = func(t Tuning) float64 {
-		u := 1 / (h.Box.EdgeFoam/(foam.Conductivity*(1+t.Foam)) + h.Box.FrameWidth/wood.Conductivity + outsideFilm)
-		// The frame bridges the back foam's edge: its own width of wood from
-		// the cavity to the outside, over half its depth.
-		bridge := wood.Conductivity * (1 + t.Foam) * h.Box.FrameWidth / math.Max(0.02, h.FrameDepth()/2)
-		return perimeter * (u*h.CavityDepth() + bridge)
+	board, side := h.Box.Board/wood.Conductivity, h.Box.FrameWidth/wood.Conductivity
+	// The frame bridges the back foam's edge: its own width of wood from the
+	// cavity to the outside, over half its depth.
+	bridge := wood.Conductivity * h.Box.FrameWidth / math.Max(0.02, h.FrameDepth()/2)
+	switch h.Box.Body {
+	case "foam":
+		board, side, bridge = 0, h.Box.FrameWidth/foam.Conductivity, 0
+	case "sheet": // metal keeps nothing in; where no foam lines it, it is the bridge
+		board, side, bridge = 0, 0, 0
+		if h.Box.EdgeFoam == 0 {
+			bridge = 160 * 0.001 / math.Max(0.02, h.FrameDepth()/2)
+		}
 	}
-	d.Seam = 2 * 2 * (h.OuterWidth() + h.OuterHeight()) * h.Box.Seam // glazing bed and frame corners
+	d.BackU = func(t Tuning) float64 {
+		return 1 / (h.Box.BackFoam/(foam.Conductivity*(1+t.Foam)) + board + outsideFilm)
+	}
+	depth := h.CavityDepth()
+	d.EdgeUA = func(t Tuning) float64 {
+		u := 1 / (h.Box.EdgeFoam/(foam.Conductivity*(1+t.Foam)) + side + outsideFilm)
+		return perimeter * (u*depth + bridge*(1+t.Foam))
+	}
+	d.Seam = 2 * 2 * (h.OuterWidth() + h.OuterHeight()) * h.Box.Seam * d.boxes() // glazing bed and frame corners
+	return nil
+}
+
+// ducts sets the ways from the room to the box and back.
+func (d *Description) ducts(h *design.Heater) error {
+	if d.Indoors {
+		return nil
+	}
 	duct, err := catalog.FindDuct(h.Air.Duct)
 	if err != nil {
-		return d, err
+		return err
 	}
-	bend := lossBendFlex
+	bend, stretch := lossBendFlex, 1.0
 	if duct.ID == "smooth" {
 		bend = lossBendHard
 	}
+	if duct.Flexible {
+		stretch = airflow.StretchFactor(h.Air.Diameter, h.Air.Stretch)
+	}
+	ports := float64(max(1, h.Air.Ports))
+	one := math.Pi / 4 * h.Air.Diameter * h.Air.Diameter
 	run := func(length, fittings float64) []airflow.Element {
-		return []airflow.Element{airflow.Duct{Diameter: h.Air.Diameter, Length: length, Roughness: duct.Roughness, Fittings: fittings}}
+		return []airflow.Element{airflow.Duct{Diameter: h.Air.Diameter, Area: one * ports, Length: length * stretch, Roughness: duct.Roughness, Fittings: fittings}}
 	}
-	flap := 0.0
-	if h.Air.Flap {
-		flap = lossFlap
+	half := bend*float64(h.Air.Bends)/2 + lossGrille*float64(h.Air.Grilles)/2 + routeLoss[h.Air.Route]
+	if h.Air.Route == "wall" && h.Air.Bends == 0 && d.Natural { // plain holes through a wall
+		half = lossGrille * float64(h.Air.Grilles) / 2
 	}
-	half := bend * float64(h.Air.Bends) / 2
-	d.Cold = run(h.Air.ToBox, lossEntrance+lossExit+half)
-	d.Hot = run(h.Air.FromBox, lossEntrance+lossExit+half+flap)
-	d.Fan = airflow.Fan{FreeAir: h.Air.FanFree, ShutOff: h.Air.FanShut, Power: h.Air.FanPower, Radial: h.Air.FanRadial}
-	switch h.Absorber.Family {
-	case design.ScreenBox:
-		d.Passages, err = screenBox(h, foam)
-	case design.BackPassPlate:
-		d.Passages, err = backPass(h, foam)
-	default:
-		err = fmt.Errorf("no way of making is called %q", h.Absorber.Family)
+	d.Cold = run(h.Air.ToBox, lossEntrance+lossExit+half+filterLoss[h.Air.Filter])
+	d.Hot = run(h.Air.FromBox+h.Air.Riser, lossEntrance+lossExit+half+flapLoss[h.Air.Flap])
+	return nil
+}
+
+// copper is its resistivity, ohm mm2/m at 30 C.
+const copper = 0.0178
+
+// fan sets what moves the air.
+func (d *Description) fan(h *design.Heater) error {
+	if d.Natural {
+		return nil
 	}
-	return d, err
+	d.Fan = airflow.Fan{FreeAir: h.Air.FanFree, ShutOff: h.Air.FanShut, Power: h.Air.FanPower, Radial: h.Air.FanRadial, Table: h.Air.FanTable}.Fitted()
+	switch {
+	case h.Air.Fans > 1 && h.Air.FansJoin == "behind":
+		d.Fan.Behind = h.Air.Fans
+	case h.Air.Fans > 1: // staged fans stand beside each other too: rated with all of them
+		d.Fan.Beside = h.Air.Fans
+	}
+	if h.Air.Drive != "panel" {
+		return nil
+	}
+	// A small crystalline panel by its peak power: 36 cells, the usual shape.
+	// Common practice, no source.
+	vmp := 17.5
+	imp := h.Air.PanelPeak / vmp
+	diode, err := airflow.Panel{Isc: imp * 1.08, Voc: 21.6, Imp: imp, Vmp: vmp, Cells: 36}.Fit()
+	if err != nil {
+		return err
+	}
+	all := h.Air.FanPower * math.Max(1, float64(h.Air.Fans))
+	d.Panel = &PanelDrive{Diode: diode, Motor: airflow.Motor{Volts: h.Air.FanVolts, Watts: all, Stall: 0.4 * h.Air.FanVolts}, Ohm: 2 * h.Air.Wire * copper / h.Air.WireArea, Battery: h.Air.Battery}
+	return nil
+}
+
+// join puts equal boxes together: side by side each has its share of the air,
+// one after the other the second takes what the first gives.
+func (d *Description) join() {
+	if d.Boxes < 2 {
+		return
+	}
+	one, elements := d.Passages.Air, d.Passages.Elements
+	if d.Series {
+		d.Passages.Elements = nil
+		for range d.Boxes {
+			d.Passages.Elements = append(d.Passages.Elements, elements...)
+		}
+		n := d.Boxes
+		d.Passages.Air = func(f Flow) AirNet {
+			f.Segments /= n
+			f.LeakIn, f.LeakOut = f.LeakIn/float64(n), f.LeakOut/float64(n)
+			first := one(f)
+			f.Mass += f.LeakIn - f.LeakOut
+			return chain(first, one(f), f.Segments)
+		}
+		return
+	}
+	n := float64(d.Boxes)
+	d.Passages.Elements = []airflow.Element{shared{elements, n}}
+	d.Passages.Air = func(f Flow) AirNet {
+		f.Mass, f.LeakIn, f.LeakOut = f.Mass/n, f.LeakIn/n, f.LeakOut/n
+		return times(one(f), n)
+	}
+}
+
+// shared is equal ways side by side.
+type shared struct {
+	of []airflow.Element
+	n  float64
+}
+
+// Loss implements [airflow.Element].
+func (s shared) Loss(m, t, p float64) (dp float64) {
+	for _, e := range s.of {
+		dp += e.Loss(m/s.n, t, p)
+	}
+	return dp
+}
+
+// times multiplies every stream of a net.
+func times(n AirNet, by float64) AirNet {
+	scale := func(fs []Feed) {
+		for i := range fs {
+			fs[i].Mass *= by
+		}
+	}
+	for _, a := range n.Airs {
+		for _, fs := range a.Feeds {
+			scale(fs)
+		}
+	}
+	scale(n.Outlet)
+	scale(n.LeakOut)
+	for _, fs := range n.Along {
+		scale(fs)
+	}
+	return n
+}
+
+// chain lets the second net take the first one's outlet. The second lies in the
+// segments after the first, turned round where the first ends at its far side.
+func chain(a, b AirNet, segments int) AirNet {
+	out := AirNet{Climb: append(append([]float64(nil), a.Climb...), b.Climb...)}
+	total := 0.0
+	for _, f := range a.Outlet {
+		total += f.Mass
+	}
+	in := 0 // the segment at which the second takes air in
+	for _, air := range b.Airs {
+		for i, fs := range air.Feeds {
+			for _, f := range fs {
+				if f.From == FromInlet {
+					in = i
+				}
+			}
+		}
+	}
+	ends := a.Outlet[0].At
+	// The first is mirrored where it gives air at its first segment, the second
+	// where it takes air at its last.
+	flipA, flipB := ends == 0, in == segments-1
+	at := func(i int, second bool) int {
+		if second {
+			if flipB {
+				i = segments - 1 - i
+			}
+			return i + segments
+		}
+		if flipA {
+			i = segments - 1 - i
+		}
+		return i
+	}
+	move := func(fs []Feed, second bool) (moved []Feed) {
+		for _, f := range fs {
+			if f.From >= 0 {
+				f.At = at(f.At, second)
+			}
+			moved = append(moved, f)
+		}
+		return moved
+	}
+	for ai := range a.Airs {
+		x := Air{Name: a.Airs[ai].Name, Touches: a.Airs[ai].Touches, Feeds: make([][]Feed, 2*segments)}
+		if s := a.Airs[ai].Scale; s != nil {
+			x.Scale = make([]float64, 2*segments)
+			for i := range segments {
+				x.Scale[at(i, false)], x.Scale[at(i, true)] = s[i], b.Airs[ai].Scale[i]
+			}
+		}
+		for i := range segments {
+			x.Feeds[at(i, false)] = move(a.Airs[ai].Feeds[i], false)
+			var fs []Feed
+			for _, f := range move(b.Airs[ai].Feeds[i], true) {
+				if f.From != FromInlet {
+					fs = append(fs, f)
+					continue
+				}
+				for _, o := range move(a.Outlet, false) {
+					fs = append(fs, Feed{From: o.From, At: o.At, Mass: f.Mass * o.Mass / total})
+				}
+			}
+			x.Feeds[at(i, true)] = fs
+		}
+		out.Airs = append(out.Airs, x)
+	}
+	for _, fs := range a.Along {
+		out.Along = append(out.Along, move(fs, false))
+	}
+	for _, fs := range b.Along {
+		out.Along = append(out.Along, move(fs, true))
+	}
+	out.LeakOut = append(move(a.LeakOut, false), move(b.LeakOut, true)...)
+	out.Outlet = move(b.Outlet, true)
+	return out
+}
+
+// reversed runs a net backwards: what was the outlet takes air in. Leaks are
+// left out.
+func reversed(n AirNet) AirNet {
+	r := AirNet{Airs: make([]Air, len(n.Airs))}
+	for a := range n.Airs {
+		r.Airs[a] = Air{Name: n.Airs[a].Name, Touches: n.Airs[a].Touches, Scale: n.Airs[a].Scale, Feeds: make([][]Feed, len(n.Airs[a].Feeds))}
+	}
+	for a := range n.Airs {
+		for i, fs := range n.Airs[a].Feeds {
+			for _, f := range fs {
+				switch {
+				case f.From == FromInlet:
+					r.Outlet = append(r.Outlet, Feed{From: a, At: i, Mass: f.Mass})
+				case f.From >= 0:
+					r.Airs[f.From].Feeds[f.At] = append(r.Airs[f.From].Feeds[f.At], Feed{From: a, At: i, Mass: f.Mass})
+				}
+			}
+		}
+	}
+	for _, f := range n.Outlet {
+		r.Airs[f.From].Feeds[f.At] = append(r.Airs[f.From].Feeds[f.At], Feed{From: FromInlet, Mass: f.Mass})
+	}
+	for i := len(n.Along) - 1; i >= 0; i-- {
+		r.Along, r.Climb = append(r.Along, n.Along[i]), append(r.Climb, -n.Climb[i])
+	}
+	return r
 }
 
 func opaque(absorptance, emittance float64) (func(float64) optics.Layer, optics.Layer) {
@@ -168,213 +524,7 @@ func opaque(absorptance, emittance float64) (func(float64) optics.Layer, optics.
 	return func(float64) optics.Layer { return sun }, optics.Layer{ReflectFront: 1 - emittance, ReflectBack: 1 - emittance}
 }
 
-// channel is one slot between two plates in which a stream runs.
-type channel struct {
-	area, wet, length float64 // m2, m of hydraulic diameter, m
-	heated            float64 // surface per m2 of aperture on each side
-}
-
-// h returns the coefficient of each wall, W/m2K of aperture.
-func (c channel) h(mass float64, f Flow) float64 {
-	mu, k := air.Viscosity(f.Mean), air.Conductivity(f.Mean)
-	re := mass * c.wet / (c.area * mu)
-	return heattransfer.Slot(re, air.Prandtl(f.Mean), c.wet, c.length) * k / c.wet * (1 + f.Tune.AirNu) * c.heated
-}
-
 // always is a touch whose coefficient does not follow the temperatures.
 func always(layer int, h float64) Touch {
 	return Touch{Layer: layer, H: func(_, _ float64) float64 { return h }}
-}
-
-// along builds the feeds of a stream that takes the inlet's air from segment 0
-// to the last and loses or gains its share of the leak in each.
-func along(self int, f Flow) (feeds [][]Feed, mass []float64, leak []Feed) {
-	m := f.Mass
-	for i := range Segments {
-		src := Feed{From: self, At: i - 1, Mass: m}
-		if i == 0 {
-			src = Feed{From: FromInlet, Mass: m}
-		}
-		fs := []Feed{src}
-		if f.LeakIn > 0 {
-			fs = append(fs, Feed{From: FromOutdoor, Mass: f.LeakIn / Segments})
-			m += f.LeakIn / Segments
-		}
-		feeds, mass = append(feeds, fs), append(mass, m)
-		if f.LeakOut > 0 {
-			leak = append(leak, Feed{From: self, At: i, Mass: f.LeakOut / Segments})
-			m -= f.LeakOut / Segments
-		}
-	}
-	return feeds, append(mass, m), leak
-}
-
-// backPass: a dark plate, the air in a channel between it and the back.
-func backPass(h *design.Heater, foam catalog.Insulation) (Passages, error) {
-	a := h.Absorber.Plate
-	metal, err := catalog.FindSheet(a.Metal)
-	if err != nil {
-		return Passages{}, err
-	}
-	paint, err := catalog.FindPaint(h.Absorber.Paint)
-	if err != nil {
-		return Passages{}, err
-	}
-	sun, ir := opaque(paint.Absorptance, paint.Emittance)
-	w, l := h.ApertureWidth(), h.ApertureHeight()
-	passes := float64(a.Baffles + 1)
-	c := channel{area: a.Channel * w, wet: 2 * a.Channel, length: l, heated: 1}
-	if a.Baffles > 0 { // from side to side, once between two baffles
-		side := l / passes
-		c = channel{area: a.Channel * side, wet: 2 * a.Channel * side / (a.Channel + side), length: w * passes, heated: 1}
-	}
-	const lossTurn = 1.5 // a 180 degree turn in a flat channel: common practice, no source
-	return Passages{
-		Layers: []Layer{
-			{Name: "plate", Kind: AbsorberLayer, Material: paint.ID, Service: math.Min(paint.Service, metal.Service), Gap: h.Box.Gap, Infrared: ir, Sun: sun},
-			{Name: "back", Kind: BackLayer, Material: foam.ID, Service: foam.Service, Gap: a.Channel, Infrared: ir, Sun: sun},
-		},
-		Air: func(f Flow) AirNet {
-			feeds, mass, leak := along(0, f)
-			wall := c.h((mass[0]+mass[Segments])/2, f)
-			var way [][]Feed
-			for i := range Segments {
-				way = append(way, []Feed{{From: 0, At: i, Mass: 1}})
-			}
-			return AirNet{
-				Along:   way,
-				Airs:    []Air{{Name: "channel", Feeds: feeds, Touches: []Touch{always(f.First, wall), always(f.First+1, wall)}}},
-				Outlet:  []Feed{{From: 0, At: Segments - 1, Mass: mass[Segments]}},
-				LeakOut: leak,
-			}
-		},
-		Elements: []airflow.Element{airflow.Duct{Diameter: c.wet, Area: c.area, Length: c.length, Roughness: 0.2e-3, Fittings: lossEntrance + lossExit + lossTurn*float64(a.Baffles), Shape: airflow.Slot}},
-	}, nil
-}
-
-// screenBox: layers of mesh slanted from the back at the bottom to the glass
-// at the top. Air enters in front of them, crosses evenly all the way up, and
-// leaves behind them; a share slips around the edges.
-func screenBox(h *design.Heater, foam catalog.Insulation) (Passages, error) {
-	a := h.Absorber.Screens
-	mesh, err := catalog.FindMesh(a.Mesh)
-	if err != nil {
-		return Passages{}, err
-	}
-	paint, err := catalog.FindPaint(h.Absorber.Paint)
-	if err != nil {
-		return Passages{}, err
-	}
-	w, l := h.ApertureWidth(), h.ApertureHeight()
-	share := mesh.WireShare()
-	// A beam tilted across one set of wires sees that set closer together.
-	open := func(theta float64) float64 {
-		c := math.Cos(math.Min(theta, 85) * math.Pi / 180)
-		return (1 - share) * math.Max(0, 1-share/c)
-	}
-	meshLayer := func(o, absorb float64) optics.Layer {
-		r := (1 - o) * (1 - absorb)
-		return optics.Layer{Transmit: o, ReflectFront: r, ReflectBack: r}
-	}
-	front, rear := h.Box.Gap+a.Lift/2, a.Rear+a.Lift/2
-	var layers []Layer
-	for i := range a.Layers {
-		gap := a.Spacing
-		if i == 0 {
-			gap = front
-		}
-		layers = append(layers, Layer{
-			Name: fmt.Sprintf("screen %d", i+1), Kind: AbsorberLayer, Material: mesh.ID, Service: math.Min(mesh.Service, paint.Service), Gap: gap,
-			Infrared: meshLayer(open(optics.DiffuseAngle), paint.Emittance),
-			Sun:      func(theta float64) optics.Layer { return meshLayer(open(theta), paint.Absorptance) },
-		})
-	}
-	sun, ir := opaque(paint.Absorptance, paint.Emittance)
-	layers = append(layers, Layer{Name: "back", Kind: BackLayer, Material: foam.ID, Service: foam.Service, Gap: rear, Infrared: ir, Sun: sun})
-
-	fc := channel{area: front * w, wet: 2 * front, length: l, heated: 1}
-	rc := channel{area: rear * w, wet: 2 * rear, length: l, heated: 1}
-	openArea := (1 - share) * (1 - share)
-	n := a.Layers
-	build := func(f Flow) AirNet {
-		slip := math.Max(0, math.Min(0.95, a.Bypass+f.Tune.Bypass))
-		// In front: air that has not crossed yet. The seam at the glass leaks here.
-		fronts := Air{Name: "in front"}
-		var leak []Feed
-		entering := f.Mass + f.LeakIn - f.LeakOut
-		cross := entering * (1 - slip) / Segments
-		m := f.Mass
-		for i := range Segments {
-			fs := []Feed{{From: 0, At: i - 1, Mass: m}}
-			if i == 0 {
-				fs[0] = Feed{From: FromInlet, Mass: m}
-			}
-			if f.LeakIn > 0 {
-				fs = append(fs, Feed{From: FromOutdoor, Mass: f.LeakIn / Segments})
-				m += f.LeakIn / Segments
-			}
-			fronts.Feeds = append(fronts.Feeds, fs)
-			if f.LeakOut > 0 {
-				leak = append(leak, Feed{From: 0, At: i, Mass: f.LeakOut / Segments})
-				m -= f.LeakOut / Segments
-			}
-			m -= cross
-		}
-		hFront := fc.h(f.Mass*(1+slip)/2, f)
-		fronts.Touches = []Touch{always(f.First-1, hFront), always(f.First, hFront)}
-		airs := []Air{fronts}
-		// Through each screen in turn.
-		v := cross * Segments / (air.Density(f.Mean, f.P) * w * l) / openArea
-		re := air.Density(f.Mean, f.P) * v * mesh.Wire / air.Viscosity(f.Mean)
-		hWire := heattransfer.Wire(re) * air.Conductivity(f.Mean) / mesh.Wire * mesh.WireArea() * (1 + f.Tune.AirNu)
-		for s := range n {
-			x := Air{Name: fmt.Sprintf("through screen %d", s+1), Touches: []Touch{always(f.First+s, hWire)}}
-			for i := range Segments {
-				x.Feeds = append(x.Feeds, []Feed{{From: s, At: i, Mass: cross}})
-			}
-			airs = append(airs, x)
-		}
-		// Behind: what has crossed, on its way up to the outlet.
-		behind := Air{Name: "behind"}
-		var way [][]Feed
-		for i := range Segments {
-			fs := []Feed{{From: n, At: i, Mass: cross}}
-			if i > 0 {
-				fs = append(fs, Feed{From: n + 1, At: i - 1, Mass: cross * float64(i)})
-			}
-			behind.Feeds = append(behind.Feeds, fs)
-			crossed := cross * float64(i+1)
-			way = append(way, []Feed{{From: n + 1, At: i, Mass: crossed}, {From: 0, At: i, Mass: entering - crossed}})
-		}
-		hRear := rc.h(entering*(1-slip)/2, f)
-		behind.Touches = []Touch{always(f.First+n-1, hRear), always(f.First+n, hRear)}
-		airs = append(airs, behind)
-		return AirNet{
-			Airs:    airs,
-			Outlet:  []Feed{{From: n + 1, At: Segments - 1, Mass: cross * Segments}, {From: 0, At: Segments - 1, Mass: entering * slip}},
-			LeakOut: leak,
-			Along:   way,
-		}
-	}
-	half := func(c channel) airflow.Element {
-		// Flow falls from all to nothing along the way: a third of the friction.
-		return airflow.Duct{Diameter: c.wet, Area: c.area, Length: c.length / 3, Roughness: 0.2e-3, Fittings: lossEntrance, Shape: airflow.Slot}
-	}
-	return Passages{Layers: layers, Air: build, Elements: []airflow.Element{half(fc), crossing{mesh, w * l, n}, half(rc)}}, nil
-}
-
-// crossing is the pressure that air loses through layers of mesh.
-type crossing struct {
-	mesh   catalog.Mesh
-	area   float64
-	layers int
-}
-
-// Loss implements [airflow.Element].
-func (c crossing) Loss(m, t, p float64) float64 {
-	rho := air.Density(t, p)
-	v := m / (rho * c.area)
-	re := rho * v * c.mesh.Wire / air.Viscosity(t)
-	o := (1 - c.mesh.WireShare()) * (1 - c.mesh.WireShare())
-	return float64(c.layers) * heattransfer.WireScreenLoss(re, o) * rho * v * v / 2
 }

@@ -43,13 +43,16 @@ type Tuning struct {
 	Sun       float64
 }
 
-// Energy is where the sun on the aperture goes, W. The parts sum to Sun.
+// Energy is where the sun on the aperture goes, W. The parts sum to Sun. Room
+// is what an indoor panel's back gives straight to the room.
 type Energy struct {
-	Sun, Reflected, Front, Back, Edge, Leak, Air float64
+	Sun, Reflected, Front, Back, Edge, Leak, Air, Room float64
 }
 
 // Sum adds the parts, W.
-func (e Energy) Sum() float64 { return e.Reflected + e.Front + e.Back + e.Edge + e.Leak + e.Air }
+func (e Energy) Sum() float64 {
+	return e.Reflected + e.Front + e.Back + e.Edge + e.Leak + e.Air + e.Room
+}
 
 // LayerTemps is how warm a layer is along the air's way, C.
 type LayerTemps struct {
@@ -67,7 +70,8 @@ type Result struct {
 	Mass            float64 // leaving the box, kg/s
 	Volume          float64 // of it at the inlet's temperature, m3/s
 	Outlet          float64 // C
-	Heat            float64 // to the air, W
+	Heat            float64 // to the air, W; of an indoor panel, to the room besides what the bare window gives
+	Bare            float64 // what the bare window would give, W; zero but for an indoor panel
 	Efficiency      float64 // on the aperture
 	EfficiencyGross float64 // on the gross area (ISO 9806:2017)
 	Aperture, Gross float64 // m2
@@ -82,7 +86,12 @@ type Result struct {
 	Cp              float64 // J/kgK
 	Energy          Energy
 	Layers          []LayerTemps
-	AirAlong        []float64 // C, from inlet to outlet, Segments+1 values
+	AirAlong        []float64 // C, from inlet to outlet
+	HotAlong        []float64 // the hottest absorber layer beside each step of AirAlong after the first, C
+	Lift            float64   // pressure that warmth adds, Pa
+	Evenness        float64   // least over mean flow of tubes or of the crossing of screens; 0 where it says nothing
+	FanSpeed        float64   // share of full speed
+	CoverInner      float64   // coldest spot of the innermost cover, C
 	Conditions      Conditions
 	state           *State
 }
@@ -97,9 +106,9 @@ func Rate(h *design.Heater, c Conditions) (Result, error) {
 	return d.Rate(c, Tuning{}, nil)
 }
 
-// lit returns the sun absorbed by each layer in W/m2 of aperture, and the part
-// thrown back.
-func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected float64) {
+// lit returns the sun absorbed by each layer in W/m2 of aperture, the part
+// thrown back, and the part that side walls take up and lose outwards.
+func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected, edge float64) {
 	nc := len(d.Sheets)
 	absorbed = make([]float64, nc+len(d.Passages.Layers))
 	stack := make([]optics.Layer, len(absorbed))
@@ -108,7 +117,11 @@ func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected
 		one := optics.Covers([]optics.Sheet{s}, optics.DiffuseAngle)
 		stack[i] = optics.Layer{Transmit: one.Transmitted, ReflectFront: one.Reflected, ReflectBack: one.Reflected}
 	}
-	add := func(g, theta float64) {
+	perimeter := 2 * (d.Width + d.Height)
+	wallU := d.EdgeUA(t) / math.Max(1e-6, perimeter*math.Max(0.02, d.Depth))
+	const insideWall = 10.0 // W/m2K, walls to air and absorber: common practice, no source
+	lost := wallU / (wallU + insideWall)
+	add := func(g, theta float64, beam bool) {
 		if g <= 0 {
 			return
 		}
@@ -117,12 +130,17 @@ func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected
 			stack[nc+i] = l.Sun(theta)
 		}
 		in := through.Transmitted * (1 - d.Dirt) * (1 + t.TauAlpha)
+		// The frame's own depth: a slanting beam meets the side walls first.
+		wall := 0.0
+		if beam && !d.Indoors {
+			wall = math.Min(0.8, d.Depth*math.Tan(math.Min(theta, 85)*math.Pi/180)*(1/d.Width+1/d.Height)/2) * in * (1 - d.Walls)
+		}
 		var f optics.Flux
 		if nc > 0 {
-			emit[nc-1].Down = in
+			emit[nc-1].Down = in - wall
 			f = optics.Solve(stack, 0, emit)
 		} else {
-			f = optics.Solve(stack, in, nil)
+			f = optics.Solve(stack, in-wall, nil)
 		}
 		for i := range absorbed {
 			a := f.Absorbed[i]
@@ -131,18 +149,21 @@ func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected
 			}
 			absorbed[i] += g * a
 		}
+		absorbed[nc] += g * wall * (1 - lost)
+		edge += g * wall * lost
 		// What passes the last layer stays in it: the back is opaque.
 		absorbed[len(absorbed)-1] += g * f.Down
 	}
 	k := 1 + t.Sun
-	add(c.Sun.Beam*k, math.Min(c.Sun.Incidence, 89.9))
-	add(c.Sun.Sky*k, optics.SkyAngle(c.Tilt))
-	add(c.Sun.Ground*k, optics.GroundAngle(c.Tilt))
-	reflected = c.Sun.Total() * k
+	add(c.Sun.Beam*k, math.Min(c.Sun.Incidence, 89.9), true)
+	add(c.Sun.Sky*k, optics.SkyAngle(c.Tilt), false)
+	add(c.Sun.Ground*k, optics.GroundAngle(c.Tilt), false)
+	add(c.Sun.Mirror*k, math.Min(c.Sun.MirrorIncidence, 89.9), true)
+	reflected = c.Sun.Total()*k - edge
 	for _, a := range absorbed {
 		reflected -= a
 	}
-	return absorbed, reflected
+	return absorbed, reflected, edge
 }
 
 // radiation appends the exchange of every pair of layers and with the world
@@ -181,8 +202,8 @@ func (d *Description) radiation(links []Link, c Conditions, t Tuning) []Link {
 
 // dull moves a layer's emittance by an absolute step, within what is possible.
 func dull(l optics.Layer, by float64) optics.Layer {
-	r := math.Max(0, math.Min(1-l.Transmit, l.ReflectFront-by*(1-l.Transmit)))
-	l.ReflectFront, l.ReflectBack = r, r
+	move := func(r float64) float64 { return math.Max(0, math.Min(1-l.Transmit, r-by*(1-l.Transmit))) }
+	l.ReflectFront, l.ReflectBack = move(l.ReflectFront), move(l.ReflectBack)
 	return l
 }
 
@@ -190,35 +211,86 @@ func dull(l optics.Layer, by float64) optics.Layer {
 // still says that the gaps which air runs through hold standing air.
 func (d *Description) links(c Conditions, t Tuning, swept map[int]bool) []Link {
 	nc := len(d.Sheets)
-	gap := func(width float64) func(ta, tb float64) float64 {
+	gap := func(width, web float64) func(ta, tb float64) float64 {
 		return func(front, rear float64) float64 {
-			return heattransfer.GapCoefficient(rear, front, width, d.Height, c.Tilt, c.Pressure) * (1 + t.GapNu)
+			return heattransfer.GapCoefficient(rear, front, width, d.Height, c.Tilt, c.Pressure)*(1+t.GapNu) + web
 		}
 	}
-	var ls []Link
-	for i := 1; i < nc; i++ {
-		ls = append(ls, Link{A: i - 1, B: i, G: gap(d.Between)})
-	}
+	fixed := func(g float64) func(ta, tb float64) float64 { return func(_, _ float64) float64 { return g } }
+	ls := d.coverGaps(gap)
 	for i, l := range d.Passages.Layers {
 		if k := nc + i; k > 0 && !swept[k] {
-			ls = append(ls, Link{A: k - 1, B: k, G: gap(l.Gap)})
+			ls = append(ls, Link{A: k - 1, B: k, G: gap(math.Max(0.0005, l.Gap), 0)})
 		}
+	}
+	for _, j := range d.Passages.Joins {
+		ls = append(ls, Link{A: nc + j.A, B: nc + j.B, G: fixed(j.G)})
 	}
 	ls = d.radiation(ls, c, t)
-	outer := func(cover, ambient float64) float64 {
-		if c.WindH > 0 {
-			return c.WindH * (1 + t.Wind)
-		}
-		return heattransfer.Outer(c.Wind, cover, ambient, d.Height, c.Pressure) * (1 + t.Wind)
-	}
-	back, edge := d.BackU(t), d.EdgeUA(t)/d.Aperture()/2
+	ls = append(ls, Link{A: 0, To: Ambient, Role: Front, G: d.outer(c, t)})
 	last := nc + len(d.Passages.Layers) - 1
-	fixed := func(g float64) func(ta, tb float64) float64 { return func(_, _ float64) float64 { return g } }
+	if side := d.Passages.RoomSide; side != nil {
+		return append(ls, Link{A: last, To: Indoors, Role: Room, G: func(layer, room float64) float64 {
+			return side(layer, room, d.Height, c.Pressure) * (1 + t.AirNu)
+		}})
+	}
+	back, edge := d.BackU(t), d.EdgeUA(t)/d.Width/d.Height/2
 	return append(ls,
-		Link{A: 0, To: Ambient, Role: Front, G: outer},
 		Link{A: last, To: Ambient, Role: Back, G: fixed(back)},
 		Link{A: last, To: Ambient, Role: Edge, G: fixed(edge)},
 		Link{A: nc, To: Ambient, Role: Edge, G: fixed(edge)})
+}
+
+func (d *Description) coverGaps(gap func(width, web float64) func(ta, tb float64) float64) (ls []Link) {
+	for i := 1; i < len(d.Sheets); i++ {
+		ls = append(ls, Link{A: i - 1, B: i, G: gap(d.Between[i-1], d.Webs[i-1])})
+	}
+	return ls
+}
+
+// outer is the coefficient on the outside of the outer cover.
+func (d *Description) outer(c Conditions, t Tuning) func(cover, ambient float64) float64 {
+	return func(cover, ambient float64) float64 {
+		if c.WindH > 0 {
+			return c.WindH * (1 + t.Wind) * d.Wave
+		}
+		return heattransfer.Outer(c.Wind, cover, ambient, d.Height, c.Pressure) * (1 + t.Wind) * d.Wave
+	}
+}
+
+// roomReflects is the share of the sun through a bare window that the room
+// throws out again; roomFilm the coefficient inside it, W/m2K (EN 673).
+// The share is common practice, no source.
+const (
+	roomReflects = 0.10
+	roomFilm     = 7.7
+)
+
+// bare returns what the window alone would give the room, W: sun let in less
+// the heat it loses.
+func (d *Description) bare(c Conditions, t Tuning) (float64, error) {
+	alone := *d
+	room := optics.Layer{ReflectFront: roomReflects, ReflectBack: roomReflects}
+	alone.Passages = Passages{Layers: []Layer{{Kind: BackLayer, Infrared: optics.Layer{}, Sun: func(float64) optics.Layer { return room }}}}
+	sun, _, _ := alone.lit(c, t)
+	nc := len(d.Sheets)
+	area := d.Aperture()
+	n := Network{Segments: 1, Area: area, Sun: sun[:nc], Inlet: c.Inlet, Outside: [outsides]float64{c.Ambient, c.Sky, c.Inlet}}
+	covers := *d
+	covers.Passages.Layers = nil
+	n.Links = covers.coverGaps(func(width, web float64) func(ta, tb float64) float64 {
+		return func(front, rear float64) float64 {
+			return heattransfer.GapCoefficient(rear, front, width, d.Height, c.Tilt, c.Pressure)*(1+t.GapNu) + web
+		}
+	})
+	n.Links = covers.radiation(n.Links, c, t)
+	n.Links = append(n.Links, Link{A: 0, To: Ambient, Role: Front, G: d.outer(c, t)},
+		Link{A: nc - 1, To: Indoors, Role: Room, G: func(_, _ float64) float64 { return roomFilm }})
+	st, err := n.Solve(nil, settled)
+	if err != nil {
+		return 0, err
+	}
+	return sun[nc]*area + st.Lost[Room], nil
 }
 
 // system is the air path with its uncertain losses moved.
@@ -251,32 +323,54 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 		c.Pressure = air.SeaLevel
 	}
 	c.Sky += t.Sky
-	sun, reflected := d.lit(c, t)
-	nc := len(d.Sheets)
-	n := Network{Segments: Segments, Area: r.Aperture, Sun: sun, Inlet: c.Inlet, Outside: [outsides]float64{c.Ambient, c.Sky}}
-	fan := d.Fan
-	fan.ShutOff *= 1 + t.FanCurve
-	fan.FreeAir *= 1 + t.FanCurve
-	sys := d.system(t)
-	// Half of the sun, carried by a usual flow, is a fair first guess.
-	out := c.Inlet + 0.5*c.Sun.Total()*r.Aperture/(1007*math.Max(0.02*r.Aperture, c.Flow))
+	sun, reflected, edge := d.lit(c, t)
+	n := Network{Segments: d.segments(), Area: r.Aperture, Sun: sun, Inlet: c.Inlet, Outside: [outsides]float64{c.Ambient, c.Sky, c.Inlet}}
+	p := pass{d: d, c: c, t: t, n: &n, sys: d.system(t), reflected: reflected, edge: edge}
+	if d.Indoors {
+		var err error
+		if r.Bare, err = d.bare(c, t); err != nil {
+			return r, err
+		}
+	}
 	var warm *State
 	if start != nil {
-		out, warm = start.Outlet, start.state
+		warm = start.state
 	}
-	var net AirNet
-	if c.NoFlow {
+	still := c.NoFlow
+	if !still && c.Flow <= 0 && !d.Natural {
+		p.fan = d.Fan
+		p.fan.More = t.FanCurve
+		if pv := d.Panel; pv != nil && pv.Battery <= 0 {
+			// The panel lies in the glass's own plane; its cells run 25 K warmer in full sun.
+			g := c.Sun.Total() * (1 + t.Sun)
+			p.fan.Speed, _ = pv.Motor.Run(pv.Diode, g, c.Ambient+25*g/1000, pv.Ohm)
+			still = p.fan.Speed <= 0
+		}
+	}
+	if !still && c.Flow <= 0 && d.Natural {
+		drawn, err := p.natural(&r, warm, start)
+		if err != nil || drawn {
+			return r, err
+		}
+		still = true // warmth does not lift it: the air stands
+	}
+	if still {
 		n.Links = d.links(c, t, nil)
 		st, err := n.Solve(warm, settled)
 		if err != nil {
 			return r, err
 		}
-		r.fill(d, &n, st, reflected, net)
+		r.fill(&p, st, AirNet{})
 		return r, nil
+	}
+	// Half of the sun, carried by a usual flow, is a fair first guess.
+	out := c.Inlet + 0.5*c.Sun.Total()*r.Aperture/(1007*math.Max(0.02*r.Aperture, c.Flow))
+	if start != nil && start.Mass > 0 {
+		out = start.Outlet
+		p.lift = start.Lift
 	}
 	// Flow, leak and air properties follow from the outlet's temperature, and
 	// it from them: a few rounds settle both.
-	var st *State
 	const (
 		rounds = 40
 		close  = 1e-5 // K
@@ -285,41 +379,29 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 	for round := 0; ; round++ {
 		mass := c.Flow
 		if mass <= 0 {
-			pt, err := airflow.OperatingPoint(fan, sys, c.Inlet, out, c.Pressure)
+			p.sys.Lift = p.lift
+			pt, err := airflow.OperatingPoint(p.fan, p.sys, c.Inlet, out, c.Pressure)
 			if err != nil {
 				return r, err
 			}
 			mass = pt.Mass
 		}
-		before, in, after := sys.Losses(mass, c.Inlet, out, c.Pressure)
-		r.PressureDrop = before + in + after
-		f := Flow{Mass: mass, Mean: (c.Inlet + out) / 2, P: c.Pressure, Tune: t, First: nc}
-		if d.FanAtHot {
-			r.BoxPressure = -(before + in/2)
-			f.LeakIn = d.Seam * math.Exp(t.Leak) * math.Pow(-r.BoxPressure, leakExponent) * air.Density(c.Ambient, c.Pressure)
-			f.LeakIn = math.Min(f.LeakIn, mass/2)
-			f.Mass = mass - f.LeakIn // what the fan moves is what leaves
-			r.Leak = f.LeakIn
-		} else {
-			r.BoxPressure = after + in/2
-			f.LeakOut = d.Seam * math.Exp(t.Leak) * math.Pow(r.BoxPressure, leakExponent) * air.Density(f.Mean, c.Pressure)
-			f.LeakOut = math.Min(f.LeakOut, mass/2)
-			r.Leak = f.LeakOut
-			f.Mass += f.LeakOut // flow is what comes out; the leak is moved besides
-		}
-		net = d.Passages.Air(f)
-		if round == 0 {
-			n.Links = d.links(c, t, sweptBy(net.Airs, nc))
-		}
-		n.Airs, n.Outlet, n.LeakOut = net.Airs, net.Outlet, net.LeakOut
-		n.Cp = air.Cp(f.Mean)
-		var err error
-		if st, err = n.Solve(warm, settle); err != nil {
+		st, net, err := p.balance(&r, mass, out, warm, settle)
+		if err != nil {
 			return r, err
 		}
 		warm = st
 		miss := st.Outlet - out
 		if math.Abs(miss) < close && settle <= close {
+			r.FanPower = p.fan.Watts()
+			r.FanSpeed = p.fan.Speed
+			if r.FanSpeed <= 0 {
+				r.FanSpeed = 1
+			}
+			if c.Flow > 0 {
+				r.FanPower = d.Fan.Watts()
+			}
+			r.fill(&p, st, net)
 			break
 		}
 		settle = math.Max(settled, math.Min(0.01, math.Abs(miss)*1e-4))
@@ -336,14 +418,192 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 		lastOut, lastErr = out, miss
 		out = next
 	}
-	r.FanPower = fan.Power
-	r.fill(d, &n, st, reflected, net)
 	at := c.Inlet
 	if d.FanAtHot {
 		at = r.Outlet
 	}
 	r.FanFlow = r.Mass / air.Density(at, c.Pressure)
 	return r, nil
+}
+
+// pass is one rating on its way.
+type pass struct {
+	d         *Description
+	c         Conditions
+	t         Tuning
+	n         *Network
+	sys       airflow.System
+	fan       airflow.Fan
+	lift      float64 // Pa, of the last balance
+	reflected float64 // W/m2
+	edge      float64 // W/m2 that side walls lose
+	linked    bool
+}
+
+// balance solves the network for a flow and a guess of the outlet.
+func (p *pass) balance(r *Result, mass, out float64, warm *State, settle float64) (*State, AirNet, error) {
+	d, c, t, n := p.d, p.c, p.t, p.n
+	before, in, after := p.sys.Losses(mass, c.Inlet, out, c.Pressure)
+	r.PressureDrop = before + in + after
+	f := Flow{Mass: mass, Mean: (c.Inlet + out) / 2, P: c.Pressure, Tune: t, First: len(d.Sheets), Segments: d.segments(), Tilt: c.Tilt, Height: d.Height}
+	r.Leak = 0
+	switch {
+	case d.Natural && c.Flow <= 0: // within a pascal of the room: nothing to drive a leak
+	case d.FanAtHot:
+		r.BoxPressure = -(before + in/2)
+		f.LeakIn = d.Seam * math.Exp(t.Leak) * math.Pow(-r.BoxPressure, leakExponent) * air.Density(c.Ambient, c.Pressure)
+		f.LeakIn = math.Min(f.LeakIn, mass/2)
+		f.Mass = mass - f.LeakIn // what the fan moves is what leaves
+		r.Leak = f.LeakIn
+	default:
+		r.BoxPressure = after + in/2
+		f.LeakOut = d.Seam * math.Exp(t.Leak) * math.Pow(r.BoxPressure, leakExponent) * air.Density(f.Mean, c.Pressure)
+		f.LeakOut = math.Min(f.LeakOut, mass/2)
+		r.Leak = f.LeakOut
+		f.Mass += f.LeakOut // flow is what comes out; the leak is moved besides
+	}
+	net := d.Passages.Air(f)
+	if !p.linked {
+		n.Links = d.links(c, t, sweptBy(net.Airs, f.First))
+		p.linked = true
+	}
+	n.Airs, n.Outlet, n.LeakOut = net.Airs, net.Outlet, net.LeakOut
+	n.Cp = air.Cp(f.Mean)
+	st, err := n.Solve(warm, settle)
+	if err != nil {
+		return nil, net, err
+	}
+	p.lift = d.liftOf(net, st, c)
+	return st, net, nil
+}
+
+// liftOf is the pressure that the warm air in box and riser adds against a
+// column of the air drawn in, Pa.
+func (d *Description) liftOf(net AirNet, st *State, c Conditions) float64 {
+	rho := air.Density(c.Inlet, c.Pressure)
+	rise := d.Height * math.Sin(c.Tilt*math.Pi/180)
+	sum := 0.0
+	for i, mix := range net.Along {
+		mass, heat := 0.0, 0.0
+		for _, f := range mix {
+			mass += f.Mass
+			heat += f.Mass * st.Air[f.At][f.From]
+		}
+		if mass > 0 {
+			sum += net.Climb[i] * rise * (rho - air.Density(heat/mass, c.Pressure))
+		}
+	}
+	return heattransfer.Gravity * (sum + d.Riser*(rho-air.Density(st.Outlet, c.Pressure)))
+}
+
+// natural finds the flow that warmth alone keeps up: the highest at which lift
+// and losses agree, which is the stable one. It reports false where there is none.
+func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
+	c := p.c
+	out := c.Inlet + 15
+	mass := 0.012 * r.Aperture
+	if start != nil && start.Mass > 0 {
+		out, mass = start.Outlet, start.Mass
+	}
+	// excess is lift less losses at a flow.
+	var st *State
+	var net AirNet
+	excess := func(mass, settle float64) (float64, error) {
+		for range 3 { // properties follow the outlet, weakly
+			var err error
+			if st, net, err = p.balance(r, mass, out, warm, settle); err != nil {
+				return 0, err
+			}
+			warm = st
+			miss := math.Abs(st.Outlet - out)
+			out = st.Outlet
+			if miss < 0.5 && settle > 1e-3 || miss < 1e-4 {
+				break
+			}
+		}
+		before, in, after := p.sys.Losses(mass, c.Inlet, out, c.Pressure)
+		return p.lift - before - in - after, nil
+	}
+	x := math.Log(mass)
+	f, err := excess(mass, 0.02)
+	if err != nil {
+		return false, err
+	}
+	// A bracket from above, so that the highest root is found.
+	hi, fhi, lo, flo := x, f, x, f
+	for k := 0; fhi > 0 && k < 12; k++ {
+		lo, flo = hi, fhi
+		hi += 0.7
+		if fhi, err = excess(math.Exp(hi), 0.02); err != nil {
+			return false, err
+		}
+	}
+	for k := 0; flo <= 0; k++ {
+		if k == 14 {
+			return false, nil
+		}
+		hi, fhi = lo, flo
+		lo -= 0.7
+		if flo, err = excess(math.Exp(lo), 0.02); err != nil {
+			return false, err
+		}
+	}
+	side, settle := 0, 1e-3
+	for range 40 {
+		x = hi - fhi*(hi-lo)/(fhi-flo)
+		if f, err = excess(math.Exp(x), settle); err != nil {
+			return false, err
+		}
+		if settle <= settled && (math.Abs(f) < 1e-5*math.Max(p.lift, 1e-3) || hi-lo < 1e-9) {
+			break
+		}
+		if math.Abs(f) < 1e-2*math.Max(p.lift, 1e-3) {
+			settle = settled
+		}
+		if f > 0 {
+			lo, flo = x, f
+			if side > 0 {
+				fhi /= 2
+			}
+			side = 1
+		} else {
+			hi, fhi = x, f
+			if side < 0 {
+				flo /= 2
+			}
+			side = -1
+		}
+	}
+	r.fill(p, st, net)
+	r.FanFlow = 0
+	return true, nil
+}
+
+// BackFlow returns what a box does by night with its fan standing and, if
+// shut, its flap closed: cold air falls through it into the room and draws warm
+// air after it. Heat is negative; Mass is 0 where nothing moves.
+func (d *Description) BackFlow(c Conditions, shut bool) (Result, error) {
+	night := *d
+	c.Sun = solar.OnPlane{}
+	c.Flow, c.NoFlow = 0, false
+	forward := d.Passages.Air
+	night.Passages.Air = func(f Flow) AirNet { return reversed(forward(f)) }
+	bore := airflow.Duct{Diameter: 0.1, Length: 0}
+	if len(d.Hot) > 0 {
+		if duct, ok := d.Hot[0].(airflow.Duct); ok {
+			bore = airflow.Duct{Diameter: duct.Diameter, Area: duct.Area}
+		}
+	}
+	if !d.Natural {
+		bore.Fittings += standingFan
+	}
+	if shut {
+		bore.Fittings += sealed
+	}
+	night.Natural = true
+	night.Riser = -d.Riser
+	night.Cold, night.Hot = append([]airflow.Element{bore}, d.Hot...), d.Cold
+	return night.Rate(c, Tuning{}, nil)
 }
 
 // sweptBy says in front of which layers the gap holds running air, not standing
@@ -371,47 +631,107 @@ func touches(a Air, layer int) bool {
 }
 
 // fill reads a solved network into the result.
-func (r *Result) fill(d *Description, n *Network, st *State, reflected float64, net AirNet) {
+func (r *Result) fill(p *pass, st *State, net AirNet) {
+	d, n := p.d, p.n
 	c := r.Conditions
-	r.state, r.Cp = st, n.Cp
+	r.state, r.Cp, r.Lift = st, n.Cp, p.lift
 	r.Outlet = st.Outlet
+	r.Mass = 0
 	for _, f := range n.Outlet {
 		r.Mass += f.Mass
 	}
+	if len(net.Airs) == 0 {
+		r.Mass, r.Outlet, r.Lift, r.PressureDrop, r.Leak = 0, c.Inlet, 0, 0, 0
+	}
 	r.Volume = r.Mass / air.Density(c.Inlet, n.pressure(c))
-	r.Heat = r.Mass * n.Cp * (r.Outlet - c.Inlet)
-	e := Energy{Reflected: reflected * r.Aperture, Front: st.Lost[Front], Back: st.Lost[Back], Edge: st.Lost[Edge], Air: r.Heat}
-	e.Sun = e.Reflected
+	given := r.Mass * n.Cp * (r.Outlet - c.Inlet)
+	e := Energy{Reflected: p.reflected * r.Aperture, Front: st.Lost[Front], Back: st.Lost[Back], Edge: st.Lost[Edge] + p.edge*r.Aperture, Air: given, Room: st.Lost[Room]}
+	e.Sun = e.Reflected + p.edge*r.Aperture
 	for _, s := range n.Sun {
 		e.Sun += s * r.Aperture
 	}
-	for _, f := range n.LeakOut {
-		e.Leak += f.Mass * n.Cp * (st.Air[f.At][f.From] - c.Inlet)
-	}
-	for _, a := range n.Airs {
-		for _, fs := range a.Feeds {
-			for _, f := range fs {
-				if f.From == FromOutdoor {
-					e.Leak += f.Mass * n.Cp * (c.Inlet - c.Ambient)
+	if len(net.Airs) > 0 {
+		for _, f := range n.LeakOut {
+			e.Leak += f.Mass * n.Cp * (st.Air[f.At][f.From] - c.Inlet)
+		}
+		for _, a := range n.Airs {
+			for _, fs := range a.Feeds {
+				for _, f := range fs {
+					if f.From == FromOutdoor {
+						e.Leak += f.Mass * n.Cp * (c.Inlet - c.Ambient)
+					}
 				}
 			}
 		}
 	}
 	r.Energy = e
+	r.Heat = e.Air + e.Room - r.Bare
 	if e.Sun > 0 {
 		r.Efficiency = r.Heat / e.Sun
 		r.EfficiencyGross = r.Heat / (e.Sun / r.Aperture * r.Gross)
 	}
-	nc := len(d.Sheets)
+	r.layers(d, n, st, len(net.Airs) == 0)
+	if len(net.Airs) == 0 {
+		return
+	}
+	r.AirAlong = []float64{c.Inlet}
+	for _, mix := range net.Along {
+		mass, sum, hot := 0.0, 0.0, math.Inf(-1)
+		for _, f := range mix {
+			mass += f.Mass
+			sum += f.Mass * st.Air[f.At][f.From]
+			for k, l := range r.Layers {
+				if l.Kind == AbsorberLayer {
+					hot = math.Max(hot, st.Layer[f.At][k])
+				}
+			}
+		}
+		r.AirAlong, r.HotAlong = append(r.AirAlong, sum/mass), append(r.HotAlong, hot)
+	}
+	switch {
+	case d.Passages.Header != nil && d.Passages.Header.Branches > 1:
+		r.Evenness = d.Passages.Header.Evenness()
+	case d.Passages.Evenness != nil && r.Mass > 0:
+		r.Evenness = d.Passages.Evenness(r.Mass/d.sideBySide(), (c.Inlet+r.Outlet)/2, n.pressure(c))
+	}
+}
+
+func (d *Description) sideBySide() float64 {
+	if d.Series {
+		return 1
+	}
+	return d.boxes()
+}
+
+// layers reads the layers' temperatures. In a box whose air stands, warm air
+// gathers at the top: a gradient of half the difference between absorber and
+// cover over the height, as in a tall cavity with boundary layers, times the
+// part of the heat that convection carries. Source: Elder 1965 (recalled from
+// memory); it moves no heat in the balance.
+func (r *Result) layers(d *Description, n *Network, st *State, still bool) {
+	nc, c := len(d.Sheets), r.Conditions
+	gradient := 0.0
+	if still && nc > 0 && len(d.Passages.Layers) > 0 {
+		hot, cold := st.Layer[0][nc], st.Layer[0][nc-1]
+		width := math.Max(0.002, d.Passages.Layers[0].Gap)
+		ra := heattransfer.Rayleigh((hot+cold)/2, n.pressure(c), hot-cold, width)
+		nu := heattransfer.Gap(ra, c.Tilt, d.Height/width, hot-cold)
+		gradient = math.Max(0, 0.5*(hot-cold)*math.Sin(c.Tilt*math.Pi/180)*(1-1/nu))
+	}
 	for k := range n.Sun {
-		l := LayerTemps{Name: fmt.Sprintf("cover %d", k+1), Kind: CoverLayer, Material: d.CoverMaterial, Service: d.CoverService}
-		if k >= nc {
+		l := LayerTemps{Kind: CoverLayer}
+		if k < nc {
+			l.Name, l.Material, l.Service = fmt.Sprintf("cover %d", k+1), d.CoverMaterial[k], d.CoverService[k]
+		} else {
 			p := d.Passages.Layers[k-nc]
 			l = LayerTemps{Name: p.Name, Kind: p.Kind, Material: p.Material, Service: p.Service}
 		}
 		l.Max = math.Inf(-1)
 		for i := range st.Layer {
 			t := st.Layer[i][k]
+			if still && k >= nc {
+				t += gradient * ((float64(i)+0.5)/float64(len(st.Layer)) - 0.5)
+			}
 			l.Along = append(l.Along, t)
 			l.Mean += t / float64(len(st.Layer))
 			l.Max = math.Max(l.Max, t)
@@ -430,16 +750,9 @@ func (r *Result) fill(d *Description, n *Network, st *State, reflected float64, 
 	r.AbsorberMean /= count
 	if nc > 0 {
 		r.CoverOuter = r.Layers[0].Mean
-	}
-	if len(n.Airs) > 0 {
-		r.AirAlong = []float64{c.Inlet}
-		for _, mix := range net.Along {
-			mass, sum := 0.0, 0.0
-			for _, f := range mix {
-				mass += f.Mass
-				sum += f.Mass * st.Air[f.At][f.From]
-			}
-			r.AirAlong = append(r.AirAlong, sum/mass)
+		r.CoverInner = math.Inf(1)
+		for _, t := range r.Layers[nc-1].Along {
+			r.CoverInner = math.Min(r.CoverInner, t)
 		}
 	}
 }

@@ -32,8 +32,11 @@ func (e *Evaluation) Workings() map[string]Working {
 	r, s := &e.Running, &e.Still
 	in := Term{"Ti", "air drawn in", units.Temperature, r.Conditions.Inlet, "", "your room's air"}
 	m := Term{"m", "air moved", units.MassFlow, r.Mass, "", "where the fan's curve meets the resistance of ducts and box"}
-	if r.Conditions.Flow > 0 {
+	switch {
+	case r.Conditions.Flow > 0:
 		m.Source = "the flow you gave"
+	case e.Heater.Air.Drive == "natural":
+		m.Source = "where the lift of warm air meets the resistance of holes and box"
 	}
 	cp := Term{"cp", "heat that a kilogram of air takes up per degree", units.Number, r.Cp, "J/kgK", "Incropera & DeWitt table A.4"}
 	q := Term{"Q", "heat to the air", units.Power, r.Heat, "", "heat balance of the box"}
@@ -57,6 +60,23 @@ func (e *Evaluation) Workings() map[string]Working {
 				{"S", "sun kept by the box", units.Power, absorbed, "", "sun on the glass less what bounces off"},
 				{"U", "heat the still box loses per degree", units.Number, absorbed / (s.AbsorberMax - s.Conditions.Ambient), "W/K", "heat balance of the still box"}},
 			Band: &e.Stagnation, Note: "With no air passing, the absorber warms until losses eat all of the sun."},
+	}
+	if e.Heater.Indoors() {
+		air := Term{"Qa", "heat to the air behind the foil", units.Power, r.Energy.Air, "", "heat balance of the panel"}
+		side := Term{"Qr", "heat that the foil's room side gives", units.Power, r.Energy.Room, "", "heat balance of the panel"}
+		bare := Term{"Qb", "what the bare window would give", units.Power, r.Bare, "", "the window's own balance: sun let in less heat lost (EN 673 film inside)"}
+		h := ws["heat"]
+		h.Formula, h.Terms = "Qa + Qr - Qb", []Term{air, side, bare}
+		h.Note = "Only what comes on top of the bare window counts. Below zero, the window does better without the panel."
+		ws["heat"] = h
+		o := ws["outlet"]
+		o.Formula, o.Terms = "Ti + Qa / (m * cp)", []Term{in, air, m, cp}
+		ws["outlet"] = o
+	}
+	if e.Heater.Air.Drive == "natural" {
+		f := ws["flow"]
+		f.Note = "As cubic metres of room air. The warm column lifts it, the holes hold it back; where both agree is the flow."
+		ws["flow"] = f
 	}
 	return ws
 }

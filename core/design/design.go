@@ -18,10 +18,13 @@ import (
 	"io"
 	"math"
 	"reflect"
+	"slices"
+
+	"gladember/core/airflow"
 )
 
 // Schema is the version of the document this package writes.
-const Schema = 1
+const Schema = 2
 
 // Heater is a solar air heater: where it stands, what it warms, what it is
 // made of and how it is switched.
@@ -33,6 +36,9 @@ type Heater struct {
 	Pane     Pane             `json:"pane"`
 	Cover    Cover            `json:"cover"`
 	Box      Box              `json:"box"`
+	Mirror   Mirror           `json:"mirror"`
+	Shade    Shade            `json:"shade"`
+	Array    Array            `json:"array"`
 	Absorber Absorber         `json:"absorber"`
 	Air      Air              `json:"air"`
 	Switch   Switch           `json:"switch"`
@@ -66,7 +72,58 @@ type Place struct {
 	Bearing   float64 `json:"bearing_deg"`
 	Tilt      float64 `json:"tilt_deg"`
 	Outdoor   float64 `json:"outdoor_c"` // on the clear winter noon it is judged by
-	Wind      float64 `json:"wind_m_s"`
+	Wind      float64 `json:"wind_m_s"`  // at the glass
+	Terrain   string  `json:"terrain"`
+	Above     float64 `json:"above_ground_m"`
+	Haze      float64 `json:"linke_turbidity"`
+	Ground    float64 `json:"ground_reflectance"` // bare
+	SnowFrom  int     `json:"snow_from_month"`    // 0: none
+	SnowTo    int     `json:"snow_to_month"`
+}
+
+// Albedo returns the ground's reflectance in a month, 1..12: that of old snow,
+// 0.65, in months of snow. Common practice, no source.
+func (p *Place) Albedo(month int) float64 {
+	from, to := p.SnowFrom, p.SnowTo
+	if from > 0 && (from <= to && month >= from && month <= to || from > to && (month >= from || month <= to)) {
+		return math.Max(p.Ground, 0.65)
+	}
+	return p.Ground
+}
+
+// Obstacle is a piece of the horizon: from one azimuth to the next the sky
+// below Elevation is hidden but for a share that shines through.
+type Obstacle struct {
+	From      float64 `json:"from_deg"` // azimuths, clockwise
+	To        float64 `json:"to_deg"`
+	Elevation float64 `json:"elevation_deg"`
+	Bare      float64 `json:"through_bare"`  // share let through without leaves
+	Leafy     float64 `json:"through_leafy"` // share let through in leaf
+}
+
+// Shade is what stands between the sun and the glass.
+type Shade struct {
+	EaveDepth float64    `json:"eave_depth_m"` // how far it reaches out over the glass
+	EaveAbove float64    `json:"eave_above_m"` // from the glass's top edge up to it
+	EaveOver  float64    `json:"eave_over_m"`  // how far it runs past the glass at each side
+	FinLeft   float64    `json:"fin_left_m"`   // a wall standing out beside the glass, seen from the front
+	FinRight  float64    `json:"fin_right_m"`
+	FinBeside float64    `json:"fin_beside_m"` // from the glass's edge to it
+	Horizon   []Obstacle `json:"horizon,omitempty"`
+}
+
+// Mirror is a flat lid that throws sun on the glass.
+type Mirror struct {
+	Length  float64 `json:"length_m"`  // 0: none; it is as wide as the pane
+	Angle   float64 `json:"angle_deg"` // opened from the glass: 90 stands square on it
+	Reflect float64 `json:"reflectance"`
+	Hinge   string  `json:"hinge"` // bottom or top
+}
+
+// Array is several equal boxes on one fan.
+type Array struct {
+	Boxes int    `json:"boxes"`
+	Join  string `json:"join"` // parallel or series
 }
 
 // RoomKind is the sort of space a heater warms.
@@ -81,9 +138,10 @@ const (
 
 // Room is the space the air comes from and goes back to.
 type Room struct {
-	Kind  RoomKind `json:"kind"`
-	Floor float64  `json:"floor_m2"`
-	Air   float64  `json:"air_c"` // what the box draws in
+	Kind     RoomKind `json:"kind"`
+	Floor    float64  `json:"floor_m2"`
+	Air      float64  `json:"air_c"` // what the box draws in
+	Humidity float64  `json:"humidity"`
 }
 
 // Pane is the sheet the box is built around.
@@ -100,6 +158,7 @@ type Cover struct {
 	Layers    int     `json:"layers"`
 	Between   float64 `json:"between_m"` // air between two covers
 	Dirt      float64 `json:"dirt"`      // share of the sun that dirt keeps out
+	Inner     string  `json:"inner"`     // the covers behind the first; "same" as it
 }
 
 // Box is the body.
@@ -112,6 +171,11 @@ type Box struct {
 	EdgeFoam   float64 `json:"edge_foam_m"`
 	Board      float64 `json:"board_m"` // plywood back
 	Seam       float64 `json:"seam_m3_s_m"`
+	Body       string  `json:"body"`  // timber, foam or sheet
+	Walls      string  `json:"walls"` // black or shiny inside
+	Sealant    string  `json:"sealant"`
+	Adhesive   string  `json:"adhesive"`
+	Tape       string  `json:"tape"`
 }
 
 // Family names a way of making the absorber.
@@ -119,16 +183,30 @@ type Family string
 
 // The families.
 const (
-	ScreenBox     Family = "screen-box"
-	BackPassPlate Family = "back-pass-plate"
+	ScreenBox       Family = "screen-box"
+	CanColumns      Family = "can-columns"
+	Downpipes       Family = "downpipes"
+	RibbedCoil      Family = "ribbed-coil"
+	BackPassPlate   Family = "back-pass-plate"
+	FrontPassPlate  Family = "front-pass-plate"
+	DoublePassPlate Family = "double-pass-plate"
+	DoublePassTubes Family = "double-pass-tubes"
+	WindowPanel     Family = "window-panel"
+	PassiveBox      Family = "passive-box"
+	OwnAbsorber     Family = "own"
 )
 
 // Absorber is a tagged union: Family says which of the members holds.
 type Absorber struct {
-	Family  Family    `json:"family"`
-	Paint   string    `json:"paint"`
-	Screens *Screens  `json:"screens,omitempty"`
-	Plate   *BackPass `json:"back_pass,omitempty"`
+	Family  Family   `json:"family"`
+	Paint   string   `json:"paint"`
+	Screens *Screens `json:"screens,omitempty"`
+	Plate   *Plate   `json:"plate,omitempty"`
+	Cans    *Cans    `json:"cans,omitempty"`
+	Pipes   *Pipes   `json:"pipes,omitempty"`
+	Coil    *Coil    `json:"coil,omitempty"`
+	Panel   *Panel   `json:"panel,omitempty"`
+	Own     *Own     `json:"own,omitempty"`
 }
 
 // Screens are layers of dark mesh that the air crosses from front to back.
@@ -141,34 +219,124 @@ type Screens struct {
 	Bypass  float64 `json:"bypass"` // share of the air that slips around
 }
 
-// BackPass is a dark plate with the air behind it.
-type BackPass struct {
+// Plate is a dark sheet: with the air behind it, in front of it, or both.
+type Plate struct {
 	Metal     string  `json:"metal"`
 	Thickness float64 `json:"thickness_m"`
-	Channel   float64 `json:"channel_m"`
-	Baffles   int     `json:"baffles"`
+	Channel   float64 `json:"channel_m"` // behind it
+	Baffles   int     `json:"baffles"`   // in the channel behind
+}
+
+// Cans are drink cans in columns between two headers.
+type Cans struct {
+	Diameter float64 `json:"diameter_m"`
+	Height   float64 `json:"height_m"` // of one can
+	Columns  int     `json:"columns"`
+	Rows     int     `json:"rows"` // cans in a column
+	Ends     string  `json:"ends"` // drilled, torn or cut
+	Wall     float64 `json:"wall_m"`
+	Header   float64 `json:"header_m"` // height of each header, inside
+}
+
+// HoleShare is the open part of a can's end: drilled with three holes, torn
+// open with flaps left standing, or cut clean. Common practice, no source.
+func (c *Cans) HoleShare() float64 {
+	return map[string]float64{"drilled": 0.28, "torn": 0.45, "cut": 0.75}[c.Ends]
+}
+
+// Pipes are rectangular downpipes standing side by side.
+type Pipes struct {
+	Metal  string  `json:"metal"`
+	Width  float64 `json:"width_m"`
+	Depth  float64 `json:"depth_m"`
+	Wall   float64 `json:"wall_m"`
+	Count  int     `json:"count"`
+	Join   string  `json:"join"` // parallel or series; legs in series turn at the ends
+	Fins   bool    `json:"fins"` // flashing behind, over the whole width
+	Header float64 `json:"header_m"`
+	Behind float64 `json:"behind_m"` // channel behind them, for the double pass
+}
+
+// Coil is ribbed duct folded into the box.
+type Coil struct {
+	Bore    float64 `json:"bore_m"`
+	Runs    int     `json:"runs"`    // straight lengths side by side
+	Ways    int     `json:"ways"`    // parallel coils that share the runs
+	Rib     float64 `json:"rib_m"`   // roughness of the ribs
+	Stretch float64 `json:"stretch"` // share of its full length it is pulled to
+}
+
+// Panel is a thin foil in a frame behind a room's own window.
+type Panel struct {
+	Panes int     `json:"panes"` // of the window
+	Gap   float64 `json:"gap_m"`
+	Slots float64 `json:"slots"` // open share of the gap's width at top and bottom
+}
+
+// Own is a builder's own absorber: a dark body with passages in front, inside
+// or behind, taken by the air one after the other.
+type Own struct {
+	Metal    string    `json:"metal"`
+	Wall     float64   `json:"wall_m"`
+	Depth    float64   `json:"depth_m"` // of the body, m
+	Surface  float64   `json:"surface"` // front surface over its plan: 1 flat, 1.2 corrugated
+	Passages []Passage `json:"passages"`
+}
+
+// Passage is one stretch of the air's way through an absorber of one's own.
+type Passage struct {
+	Where string  `json:"where"` // front, inside or behind
+	Way   string  `json:"way"`   // up or down
+	Depth float64 `json:"depth_m"`
+	Swept float64 `json:"swept"` // surface swept over the plan, on each side
+	Turns int     `json:"turns"` // 180 degree turns
+	Rough float64 `json:"roughness_m"`
 }
 
 // Air is the way from the room through the box and back.
 type Air struct {
-	Duct      string  `json:"duct"`
-	Diameter  float64 `json:"diameter_m"`
-	ToBox     float64 `json:"to_box_m"`
-	FromBox   float64 `json:"from_box_m"`
-	Bends     int     `json:"bends"` // 90 degrees, both ways together
-	Flap      bool    `json:"flap"`
-	FanFree   float64 `json:"fan_free_air_m3_s"`
-	FanShut   float64 `json:"fan_shut_off_pa"`
-	FanPower  float64 `json:"fan_power_w"`
-	FanRadial bool    `json:"fan_radial"`
-	FanModel  string  `json:"fan"`
-	FanSide   string  `json:"fan_side"` // "inlet" pushes, "outlet" pulls
+	Source    string             `json:"source"` // room or outdoors
+	Drive     string             `json:"drive"`  // fan, panel (a fan on its own PV panel) or natural
+	Route     string             `json:"route"`  // wall, window, stand or furnace
+	Duct      string             `json:"duct"`
+	Stretch   float64            `json:"stretch"` // share of its full length a flexible duct is pulled to
+	Diameter  float64            `json:"diameter_m"`
+	Ports     int                `json:"ports"` // equal holes at each end of the box
+	ToBox     float64            `json:"to_box_m"`
+	FromBox   float64            `json:"from_box_m"`
+	Bends     int                `json:"bends"` // 90 degrees, both ways together
+	Grilles   int                `json:"grilles"`
+	Filter    string             `json:"filter"`  // none, coarse or fine
+	Flap      string             `json:"flap"`    // none, membrane, spring or motor
+	Riser     float64            `json:"riser_m"` // height of warm duct above the box, inside
+	FanFree   float64            `json:"fan_free_air_m3_s"`
+	FanShut   float64            `json:"fan_shut_off_pa"`
+	FanPower  float64            `json:"fan_power_w"`
+	FanRadial bool               `json:"fan_radial"`
+	FanModel  string             `json:"fan"`
+	FanSide   string             `json:"fan_side"` // "inlet" pushes, "outlet" pulls
+	Fans      int                `json:"fans"`
+	FansJoin  string             `json:"fans_join"` // beside, behind or staged
+	FanVolts  float64            `json:"fan_volts"`
+	FanTable  []airflow.FanPoint `json:"fan_table,omitempty"`
+	PanelPeak float64            `json:"panel_w"` // of the PV panel that drives it
+	Battery   float64            `json:"battery_wh"`
+	Wire      float64            `json:"wire_m"` // one way
+	WireArea  float64            `json:"wire_mm2"`
 }
 
 // Switch turns the fan on as the box warms.
 type Switch struct {
-	Close float64 `json:"close_c"`
-	Open  float64 `json:"open_c"`
+	Kind      string  `json:"kind"`
+	Close     float64 `json:"close_c"`
+	Open      float64 `json:"open_c"`
+	Tolerance float64 `json:"tolerance_k"`
+	OnAbove   float64 `json:"on_above_k"` // differential: box over room
+	OffAbove  float64 `json:"off_above_k"`
+	RoomLimit float64 `json:"room_limit_c"`
+	From      float64 `json:"from_h"` // timer, clock hours
+	To        float64 `json:"to_h"`
+	Second    float64 `json:"second_c"` // where the second fan joins
 }
 
 // FlowIs says where the flow comes from by which a log is read.
@@ -188,17 +356,41 @@ type Log struct {
 	Useful float64 `json:"useful_c"`  // an hour counts as useful with the outlet above it
 }
 
+// traySlack is the room around a pane that lies in a tray of bent sheet, m.
+const traySlack = 0.002
+
+// inside is the frame's clear opening behind a pane's side: less its rest on
+// boards, or a tray's own width, in which the pane lies on the lining.
+func (h *Heater) inside(side float64) float64 {
+	if h.Box.Body == "sheet" && !h.Indoors() {
+		return side + 2*traySlack
+	}
+	return side - 2*h.Pane.Rest
+}
+
+// Lining is what lies between the body's inside and the clear opening, m: the
+// foam, or what a pane needs to lie on in a tray.
+func (h *Heater) Lining() float64 {
+	switch {
+	case h.Indoors():
+		return 0
+	case h.Box.Body == "sheet":
+		return math.Max(h.Box.EdgeFoam, h.Pane.Rest+traySlack)
+	}
+	return h.Box.EdgeFoam
+}
+
 // InsideWidth is the frame's clear opening across, m.
-func (h *Heater) InsideWidth() float64 { return h.Pane.Width - 2*h.Pane.Rest }
+func (h *Heater) InsideWidth() float64 { return h.inside(h.Pane.Width) }
 
 // InsideHeight is the frame's clear opening along the slope, m.
-func (h *Heater) InsideHeight() float64 { return h.Pane.Height - 2*h.Pane.Rest }
+func (h *Heater) InsideHeight() float64 { return h.inside(h.Pane.Height) }
 
-// ApertureWidth is what is left between the foam that lines the frame, m.
-func (h *Heater) ApertureWidth() float64 { return h.InsideWidth() - 2*h.Box.EdgeFoam }
+// ApertureWidth is what is left between the lining of the frame, m.
+func (h *Heater) ApertureWidth() float64 { return h.InsideWidth() - 2*h.Lining() }
 
-// ApertureHeight is what is left between the foam that lines the frame, m.
-func (h *Heater) ApertureHeight() float64 { return h.InsideHeight() - 2*h.Box.EdgeFoam }
+// ApertureHeight is what is left between the lining of the frame, m.
+func (h *Heater) ApertureHeight() float64 { return h.InsideHeight() - 2*h.Lining() }
 
 // Aperture is the clear opening through which the sun reaches the absorber, m2.
 func (h *Heater) Aperture() float64 { return h.ApertureWidth() * h.ApertureHeight() }
@@ -212,22 +404,88 @@ func (h *Heater) OuterHeight() float64 { return h.InsideHeight() + 2*h.Box.Frame
 // Gross is the area of the whole box seen from the front, m2 (ISO 9806:2017).
 func (h *Heater) Gross() float64 { return h.OuterWidth() * h.OuterHeight() }
 
+// Pitch returns the distance from one tube to the next, m, and the tubes' own
+// width; zero for an absorber without tubes.
+func (h *Heater) Pitch() (pitch, width float64) {
+	switch a := h.Absorber; {
+	case a.Cans != nil && a.Cans.Columns > 0:
+		return h.ApertureWidth() / float64(a.Cans.Columns), a.Cans.Diameter
+	case a.Pipes != nil && a.Pipes.Count > 0:
+		return h.ApertureWidth() / float64(a.Pipes.Count), a.Pipes.Width
+	case a.Coil != nil && a.Coil.Runs > 0:
+		return h.ApertureWidth() / float64(a.Coil.Runs), a.Coil.Bore
+	}
+	return 0, 0
+}
+
 // CavityDepth is the distance from the inner cover to the back foam, m.
 func (h *Heater) CavityDepth() float64 {
 	d := h.Box.Gap
 	switch a := h.Absorber; {
-	case a.Family == ScreenBox && a.Screens != nil:
+	case a.Screens != nil:
 		d += a.Screens.Lift + float64(a.Screens.Layers-1)*a.Screens.Spacing + a.Screens.Rear
-	case a.Family == BackPassPlate && a.Plate != nil:
+	case a.Plate != nil && a.Family == FrontPassPlate:
+		d += a.Plate.Thickness
+	case a.Plate != nil:
 		d += a.Plate.Thickness + a.Plate.Channel
+	case a.Cans != nil:
+		d += a.Cans.Diameter + tubeRear
+	case a.Pipes != nil && a.Family == DoublePassTubes:
+		d += a.Pipes.Depth + a.Pipes.Behind
+	case a.Pipes != nil:
+		d += a.Pipes.Depth + tubeRear
+	case a.Coil != nil:
+		d += a.Coil.Bore + tubeRear
+	case a.Panel != nil:
+		d = a.Panel.Gap
+	case a.Own != nil:
+		d += a.Own.Depth
+		for _, p := range a.Own.Passages {
+			if p.Where == "behind" {
+				d += p.Depth
+				break
+			}
+		}
 	}
 	return d
 }
 
+// tubeRear is the standing air between tubes and back, m.
+const tubeRear = 0.005
+
+// TubeRear returns the standing air between tubes and back, m.
+func (h *Heater) TubeRear() float64 { return tubeRear }
+
+// MadeAs returns the family as a builder calls it.
+func (h *Heater) MadeAs() string {
+	for _, c := range families {
+		if c.ID == string(h.Absorber.Family) {
+			return c.Name
+		}
+	}
+	return string(h.Absorber.Family)
+}
+
+// Indoors says whether the box hangs inside, behind the room's own window.
+func (h *Heater) Indoors() bool { return h.Absorber.Family == WindowPanel }
+
+// Fanned says whether a fan moves the air.
+func (h *Heater) Fanned() bool { return h.Air.Drive != "natural" }
+
 // FrameDepth is the depth of the frame's boards, from the underside of the
 // outer cover to the back, m.
 func (h *Heater) FrameDepth() float64 {
-	d := h.CavityDepth() + h.Box.BackFoam + h.Box.Board
+	if h.Indoors() {
+		return h.CavityDepth()
+	}
+	d := h.CavityDepth() + h.Box.BackFoam
+	switch h.Box.Body {
+	case "foam": // the foam is the back
+	case "sheet":
+		d += h.Box.FrameWidth
+	default:
+		d += h.Box.Board
+	}
 	if h.Cover.Layers > 1 {
 		d += float64(h.Cover.Layers-1) * (h.Cover.Between + h.Cover.Thickness)
 	}
@@ -236,20 +494,32 @@ func (h *Heater) FrameDepth() float64 {
 
 // Clone returns a copy that shares nothing with h.
 func (h Heater) Clone() Heater {
-	if h.Absorber.Screens != nil {
-		s := *h.Absorber.Screens
-		h.Absorber.Screens = &s
+	h.Absorber.Screens = copyOf(h.Absorber.Screens)
+	h.Absorber.Plate = copyOf(h.Absorber.Plate)
+	h.Absorber.Cans = copyOf(h.Absorber.Cans)
+	h.Absorber.Pipes = copyOf(h.Absorber.Pipes)
+	h.Absorber.Coil = copyOf(h.Absorber.Coil)
+	h.Absorber.Panel = copyOf(h.Absorber.Panel)
+	h.Absorber.Own = copyOf(h.Absorber.Own)
+	if o := h.Absorber.Own; o != nil {
+		o.Passages = slices.Clone(o.Passages)
 	}
-	if h.Absorber.Plate != nil {
-		p := *h.Absorber.Plate
-		h.Absorber.Plate = &p
-	}
+	h.Shade.Horizon = slices.Clone(h.Shade.Horizon)
+	h.Air.FanTable = slices.Clone(h.Air.FanTable)
 	e := make(map[string]Entry, len(h.Entries))
 	for k, v := range h.Entries {
 		e[k] = v
 	}
 	h.Entries = e
 	return h
+}
+
+func copyOf[T any](p *T) *T {
+	if p == nil {
+		return nil
+	}
+	v := *p
+	return &v
 }
 
 // Encode writes the document in its one canonical form: the same heater is
@@ -277,6 +547,10 @@ func Decode(data []byte) (Heater, error) {
 	var h Heater
 	if len(data) > MaxDocument {
 		return h, fmt.Errorf("the file holds %d bytes; a heater is under %d", len(data), MaxDocument)
+	}
+	data, err := upgrade(data)
+	if err != nil {
+		return h, err
 	}
 	dec := json.NewDecoder(bytes.NewReader(data))
 	dec.DisallowUnknownFields()

@@ -2,12 +2,17 @@ package design
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"reflect"
 	"strings"
 	"testing"
 
+	"gladember/core/airflow"
 	"gladember/core/units"
 )
 
@@ -98,7 +103,7 @@ func TestWrongEntriesChangeNothing(t *testing.T) {
 		{Path: "pane.width_m", Typed: "58 1/"}, {Path: "pane.width_m", Typed: "900 m"}, {Path: "pane.width_m", Typed: "wide"}, {Path: "pane.width_m", Typed: ""},
 		{Path: "pane.width_m", Value: math.NaN()}, {Path: "pane.width_m", Value: "x"}, {Path: "cover.layers", Typed: "1.5"}, {Path: "cover.layers", Typed: "two"}, {Path: "cover.material", Typed: "diamond"},
 		{Path: "place.zone", Typed: "Mars/North"}, {Path: "place.zone", Typed: ""}, {Path: "name", Typed: strings.Repeat("x", 90)}, {Path: "name", Value: "a\x00b"}, {Path: "air.flap", Typed: "perhaps"},
-		{Path: "switch.open_c", Typed: "80"}, {Path: "absorber.back_pass.channel_m", Typed: "20"}, {Path: "no.such", Typed: "1"}, {Path: "place.tilt_deg", Value: true},
+		{Path: "switch.open_c", Typed: "80"}, {Path: "absorber.plate.channel_m", Typed: "20"}, {Path: "no.such", Typed: "1"}, {Path: "place.tilt_deg", Value: true},
 		{Path: "pane.width_m", Value: 0.16}, {Path: "room.kind", Value: 3.0},
 	} {
 		n, err := Apply(h, units.System{}, c)
@@ -122,17 +127,17 @@ func TestDecodeRefusals(t *testing.T) {
 	for want, text := range map[string]string{
 		"empty":           "",
 		"not a heater":    "{",
-		"unknown field":   `{"schema":1,"wings":2}`,
-		"schema is 9":     strings.Replace(string(good), `"schema": 1`, `"schema": 9`, 1),
+		"unknown field":   `{"schema":2,"wings":2}`,
+		"schema is 9":     strings.Replace(string(good), `"schema": 2`, `"schema": 9`, 1),
 		"takes a number":  strings.Replace(string(good), `"width_m": 0.9`, `"width_m": "wide"`, 1),
 		"out of reach":    strings.Replace(string(good), `"width_m": 0.9`, `"width_m": 90`, 1),
-		"two ways":        strings.Replace(string(good), `"screens": {`, `"back_pass": {"metal":"steel"}, "screens": {`, 1),
+		"two ways":        strings.Replace(string(good), `"screens": {`, `"plate": {"metal":"steel"}, "screens": {`, 1),
 		"goes on":         string(good) + "{}",
 		"no such field":   strings.Replace(string(good), `"entries": {`, `"entries": {"wings": {"origin":"yours"},`, 1),
 		"is unknown":      strings.Replace(string(good), `"origin": "yours"`, `"origin": "theirs"`, 1),
 		"choose one of":   strings.Replace(string(good), `"material": "glass"`, `"material": "ice"`, 1),
 		"under 1048576":   strings.Repeat(" ", MaxDocument+1),
-		"give a value":    strings.Replace(string(good), `"screens": {`, `"screens": null, "back_pass": {`, 1),
+		"give a value":    strings.Replace(string(good), `"screens": {`, `"screens": null, "plate": {`, 1),
 		"write it like E": strings.Replace(string(good), `"zone": "UTC"`, `"zone": ""`, 1),
 	} {
 		if _, err := Decode([]byte(text)); err == nil || !strings.Contains(err.Error(), want) {
@@ -200,6 +205,7 @@ func FuzzDecode(f *testing.F) {
 		f.Add(b)
 	}
 	f.Add([]byte(`{"schema":1}`))
+	f.Add([]byte(`{"schema":2}`))
 	f.Fuzz(func(t *testing.T, b []byte) {
 		h, err := Decode(b)
 		if err != nil {
@@ -221,5 +227,132 @@ func ExampleApply() {
 	fmt.Printf("%.3f m wide\n%v\n", h.Pane.Width, err)
 	// Output:
 	// 0.864 m wide
-	// cover.layers: 9 is out of reach; give 1 to 2
+	// cover.layers: 9 is out of reach; give 1 to 3
+}
+
+// Kept files of schema 1 read as they were: every value they held stays, what
+// they did not know takes our value, and they are valid.
+func TestUpgradeKeptFiles(t *testing.T) {
+	files, _ := filepath.Glob("testdata/v1/*.json")
+	if len(files) < 4 {
+		t.Fatalf("kept files: %v", files)
+	}
+	for _, f := range files {
+		b, err := os.ReadFile(f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		h, err := Decode(b)
+		if err != nil {
+			t.Fatalf("%s: %v", f, err)
+		}
+		if h.Schema != Schema || h.Air.Flap != "membrane" || h.Box.Sealant == "" || h.Array.Boxes != 1 {
+			t.Errorf("%s came up as %+v", f, h)
+		}
+		var was, is map[string]any
+		_ = json.Unmarshal(b, &was)
+		now, _ := Encode(h)
+		_ = json.Unmarshal(now, &is)
+		var same func(path string, a, b any)
+		same = func(path string, a, b any) {
+			m, ok := a.(map[string]any)
+			if !ok {
+				if path != ".schema" && path != ".air.flap" && !reflect.DeepEqual(a, b) {
+					t.Errorf("%s%s was %v, is %v", f, path, a, b)
+				}
+				return
+			}
+			n, _ := b.(map[string]any)
+			for k, v := range m {
+				same(path+"."+strings.ReplaceAll(k, "back_pass", "plate"), v, n[strings.ReplaceAll(k, "back_pass", "plate")])
+			}
+		}
+		same("", was, is)
+		again, err := Decode(now)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if b2, _ := Encode(again); !bytes.Equal(now, b2) {
+			t.Errorf("%s: a second reading changed it", f)
+		}
+	}
+}
+
+// Every family's example is whole, comes back byte for byte, and drops what
+// belongs to another family when the family changes.
+func TestEveryFamilyHasAnExample(t *testing.T) {
+	made := map[string]bool{}
+	for _, n := range ExampleNames() {
+		h, err := Named(n)
+		if err != nil {
+			t.Fatalf("%s: %v", n, err)
+		}
+		made[string(h.Absorber.Family)] = true
+		b, _ := Encode(h)
+		back, err := Decode(b)
+		if err != nil {
+			t.Fatalf("%s: %v", n, err)
+		}
+		if b2, _ := Encode(back); !bytes.Equal(b, b2) {
+			t.Errorf("%s does not come back as it was", n)
+		}
+		for _, f := range FieldAt("absorber.family").Choices() {
+			next, err := Apply(h, units.System{}, Change{Path: "absorber.family", Value: f.ID})
+			if err != nil {
+				t.Errorf("%s made as %s: %v", n, f.ID, err)
+				continue
+			}
+			only := next.Clone()
+			keep(&only)
+			if !reflect.DeepEqual(only.Absorber, next.Absorber) {
+				t.Errorf("%s made as %s keeps %+v", n, f.ID, next.Absorber)
+			}
+		}
+	}
+	for _, f := range FieldAt("absorber.family").Choices() {
+		if !made[f.ID] {
+			t.Errorf("no example is made as %s", f.ID)
+		}
+	}
+}
+
+// What several fields say together is checked together.
+func TestWholesAreChecked(t *testing.T) {
+	for want, change := range map[string]func(*Heater){
+		"shade.horizon.0":      func(h *Heater) { h.Shade.Horizon = []Obstacle{{From: 200, To: 100, Elevation: 5}} },
+		"shade.horizon.0.elev": func(h *Heater) { h.Shade.Horizon = []Obstacle{{From: 100, To: 200, Elevation: 95}} },
+		"through_bare":         func(h *Heater) { h.Shade.Horizon = []Obstacle{{From: 100, To: 200, Elevation: 5, Bare: 2}} },
+		"flow must rise": func(h *Heater) {
+			h.Air.FanTable = []airflow.FanPoint{{Flow: 0.1, Pressure: 50}, {Flow: 0.05, Pressure: 60}}
+		},
+		"one point":               func(h *Heater) { h.Air.FanTable = []airflow.FanPoint{{Flow: 0.1, Pressure: 50}} },
+		"no point of a small fan": func(h *Heater) { h.Air.FanTable = []airflow.FanPoint{{Flow: -1}, {Flow: 0.1}} },
+		"describes two ways":      func(h *Heater) { h.Absorber.Coil = &Coil{} },
+	} {
+		h := New()
+		change(&h)
+		ps := Validate(&h)
+		if len(ps) == 0 || !strings.Contains(ps[0].Error(), want) {
+			t.Errorf("want a problem with %q, got %v", want, ps)
+		}
+	}
+	for want, cs := range map[string][]Change{
+		"use fewer or narrower tubes": {{Path: "absorber.family", Value: "can-columns"}, {Path: "absorber.cans.columns", Value: 30}},
+		"fewer cans a column":         {{Path: "absorber.family", Value: "can-columns"}, {Path: "absorber.cans.rows", Value: 30}},
+		"no more coils than runs":     {{Path: "absorber.family", Value: "ribbed-coil"}, {Path: "absorber.coil.runs", Value: 1}, {Path: "absorber.coil.ways", Value: 3}},
+		"two passages share":          {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.0.where", Value: "front"}},
+		"no such part":                {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.3.where", Value: "front"}},
+		"set off below on":            {{Path: "switch.kind", Value: "differential"}, {Path: "switch.off_above_k", Value: 25.0}},
+		"the later hour last":         {{Path: "switch.kind", Value: "timer"}, {Path: "switch.to_h", Value: 3.0}},
+	} {
+		if _, err := Apply(New(), units.System{}, cs...); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("want %q, got %v", want, err)
+		}
+	}
+	snowy := Place{Ground: 0.2, SnowFrom: 12, SnowTo: 2}
+	for m, want := range map[int]float64{1: 0.65, 12: 0.65, 2: 0.65, 3: 0.2, 11: 0.2} {
+		if got := snowy.Albedo(m); got != want {
+			t.Errorf("ground in month %d throws back %v, want %v", m, got, want)
+		}
+	}
 }

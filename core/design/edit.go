@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"reflect"
+	"strconv"
 	"strings"
 	"time"
 	"unicode"
@@ -43,7 +44,18 @@ func locate(h *Heater, path string, create bool) reflect.Value {
 			}
 			v = v.Elem()
 		}
+		if v.Kind() == reflect.Slice {
+			i, err := strconv.Atoi(name)
+			if err != nil || i < 0 || i >= v.Len() {
+				return reflect.Value{}
+			}
+			v = v.Index(i)
+			continue
+		}
 		found := reflect.Value{}
+		if v.Kind() != reflect.Struct {
+			return found
+		}
 		for i := range v.NumField() {
 			tag, _, _ := strings.Cut(v.Type().Field(i).Tag.Get("json"), ",")
 			if tag == name {
@@ -123,21 +135,48 @@ func Refresh(h *Heater) {
 			delete(h.Entries, f.Path)
 			continue
 		}
+		if strings.HasPrefix(f.Path, "absorber.own.passages.") {
+			continue // a passage has no value of ours to go back to
+		}
 		if _, theirs := h.Entries[f.Path]; !theirs && f.Default != nil {
 			put(h, f.Path, f.Default(h))
 		}
 	}
-	if !screens(h) {
-		h.Absorber.Screens = nil
-	}
-	if !backPass(h) {
-		h.Absorber.Plate = nil
+	keep(h)
+	if own(h) && h.Absorber.Own != nil && len(h.Absorber.Own.Passages) == 0 {
+		h.Absorber.Own.Passages = []Passage{{Where: "behind", Way: "down", Depth: 0.02, Swept: 1}, {Where: "front", Way: "up", Depth: 0.03, Swept: 1.15}}
 	}
 	if !twoCovers(h) {
 		h.Cover.Between = 0
 	}
 	if h.Log.FlowIs != ByMeasure {
 		h.Log.Flow = 0
+	}
+}
+
+// keep drops the union members that the family does not name.
+func keep(h *Heater) {
+	a := &h.Absorber
+	if !screens(h) {
+		a.Screens = nil
+	}
+	if !plates(h) {
+		a.Plate = nil
+	}
+	if !cans(h) {
+		a.Cans = nil
+	}
+	if !pipes(h) {
+		a.Pipes = nil
+	}
+	if !coil(h) {
+		a.Coil = nil
+	}
+	if !panel(h) {
+		a.Panel = nil
+	}
+	if !own(h) {
+		a.Own = nil
 	}
 }
 
@@ -330,21 +369,95 @@ func Validate(h *Heater) (ps []Problem) {
 			bad("entries."+path, fmt.Sprintf("origin %q is unknown", e.Origin), "use yours or measured")
 		}
 	}
-	if screens(h) && h.Absorber.Plate != nil || backPass(h) && h.Absorber.Screens != nil {
-		bad("absorber", "it describes two ways of making it", "keep the one that family names")
-	}
+	ps = append(ps, wholes(h)...)
 	if h.ApertureWidth() < 0.1 || h.ApertureHeight() < 0.1 {
 		bad("pane.width_m", "frame and foam would cover nearly all of the pane", "take a larger pane, thinner foam at the sides, or a narrower rest")
 		return ps
 	}
-	if h.Switch.Open >= h.Switch.Close {
+	if switchIs("snap", "set-point")(h) && h.Switch.Open >= h.Switch.Close {
 		bad("switch.open_c", "the fan would stop at a higher temperature than it starts", "set off below on")
 	}
-	if side := math.Min(h.ApertureWidth(), h.ApertureHeight()); h.Air.Diameter > 0.8*side {
+	if side := math.Min(h.ApertureWidth(), h.ApertureHeight()); !h.Indoors() && h.Air.Diameter > 0.8*side {
 		bad("air.diameter_m", fmt.Sprintf("a %.0f mm port does not fit a box %.0f mm across", h.Air.Diameter*1000, side*1000), fmt.Sprintf("use at most %.0f mm", 800*side))
 	}
 	return ps
 }
+
+// wholes checks what several fields say together.
+func wholes(h *Heater) (ps []Problem) {
+	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
+	one := h.Clone()
+	keep(&one)
+	if !reflect.DeepEqual(one.Absorber, *absorberOf(h)) {
+		bad("absorber", "it describes two ways of making it", "keep the one that family names")
+	}
+	if pitch, width := h.Pitch(); pitch > 0 && width > pitch+1e-6 {
+		bad("absorber", fmt.Sprintf("tubes %.0f mm wide need %.0f mm each, the box has %.0f mm", width*1000, width*1000, pitch*1000), "use fewer or narrower tubes, or a wider pane")
+	}
+	if c := h.Absorber.Cans; c != nil {
+		if tall := float64(c.Rows)*c.Height + 2*c.Header; tall > h.ApertureHeight()+1e-6 {
+			bad("absorber.cans.rows", fmt.Sprintf("%d cans and two headers are %.0f mm tall, the box has %.0f mm", c.Rows, tall*1000, h.ApertureHeight()*1000), "take fewer cans a column, or lower headers")
+		}
+	}
+	if p := h.Absorber.Pipes; p != nil && p.Join != "series" && 2*p.Header > 0.6*h.ApertureHeight() {
+		bad("absorber.pipes.header_m", "the headers would take most of the box", "use lower headers or a taller pane")
+	}
+	if o := h.Absorber.Own; o != nil && (len(o.Passages) == 0 || len(o.Passages) > MostPassages) {
+		bad("absorber.own.passages", fmt.Sprintf("it has %d passages", len(o.Passages)), fmt.Sprintf("describe one to %d, in the order the air takes them", MostPassages))
+	} else if o != nil {
+		seen := map[string]bool{}
+		for i, x := range o.Passages {
+			if seen[x.Where] {
+				bad(fmt.Sprintf("absorber.own.passages.%d.where", i), "two passages share one place", "put them in front, inside and behind")
+			}
+			seen[x.Where] = true
+			if i > 0 && x.Way == o.Passages[i-1].Way {
+				bad(fmt.Sprintf("absorber.own.passages.%d.way", i), "the air would have to jump back to the other end", "let passages go up and down by turns")
+			}
+		}
+	}
+	if c := h.Absorber.Coil; c != nil && c.Ways > c.Runs {
+		bad("absorber.coil.ways", fmt.Sprintf("%d coils do not share %d runs", c.Ways, c.Runs), "use no more coils than runs")
+	}
+	for i, o := range h.Shade.Horizon {
+		at := fmt.Sprintf("shade.horizon.%d", i)
+		switch {
+		case len(h.Shade.Horizon) > 720:
+			bad("shade.horizon", "it has over 720 pieces", "use wider pieces")
+			return ps
+		case !finite(o.From) || !finite(o.To) || o.From < 0 || o.To > 360 || o.To <= o.From:
+			bad(at, "it runs between no two azimuths", "give from_deg below to_deg, 0 to 360; split one that crosses north")
+		case !(o.Elevation >= 0 && o.Elevation <= 90):
+			bad(at+".elevation_deg", "that is no height above the horizon", "give 0 to 90 degrees")
+		case !(o.Bare >= 0 && o.Bare <= 1 && o.Leafy >= 0 && o.Leafy <= 1):
+			bad(at, "it lets through no share of the sun", "give through_bare and through_leafy between 0 and 1")
+		}
+	}
+	for i, f := range h.Air.FanTable {
+		at := fmt.Sprintf("air.fan_table.%d", i)
+		switch {
+		case len(h.Air.FanTable) > 60:
+			bad("air.fan_table", "it has over 60 rows", "keep a dozen")
+			return ps
+		case !(f.Flow >= 0 && f.Flow <= 5 && f.Pressure >= 0 && f.Pressure <= 5000):
+			bad(at, "that is no point of a small fan", "give flow_m3_s 0 to 5 and pressure_pa 0 to 5000")
+		case i > 0 && (f.Flow <= h.Air.FanTable[i-1].Flow || f.Pressure >= h.Air.FanTable[i-1].Pressure):
+			bad(at, "flow must rise and pressure fall from row to row", "sort the rows by flow and leave out the hump")
+		}
+	}
+	if n := len(h.Air.FanTable); n == 1 {
+		bad("air.fan_table", "one point is no curve", "give two or more")
+	}
+	if switchIs("differential")(h) && h.Switch.OffAbove >= h.Switch.OnAbove {
+		bad("switch.off_above_k", "the fan would stop at a higher difference than it starts", "set off below on")
+	}
+	if switchIs("timer")(h) && h.Switch.To <= h.Switch.From {
+		bad("switch.to_h", "the timer stops before it starts", "set the later hour last")
+	}
+	return ps
+}
+
+func absorberOf(h *Heater) *Absorber { c := h.Clone(); return &c.Absorber }
 
 // ParsePane reads two lengths as people write a pane: "34 x 58", "860 × 1480
 // mm", "34 1/4 by 58 in". A unit after the last holds for both.

@@ -27,6 +27,61 @@ var examples = map[string][]Change{
 		{Path: "pane.width_m", Value: 0.7}, {Path: "pane.height_m", Value: 1.1},
 		{Path: "room.kind", Value: "shop"},
 	},
+	"can-columns": {
+		{Path: "name", Value: "Can columns"}, {Path: "absorber.family", Value: "can-columns"},
+		{Path: "pane.width_m", Value: 1.1}, {Path: "pane.height_m", Value: 1.9}, {Path: "place.tilt_deg", Value: 75.0},
+	},
+	"downpipes": {
+		{Path: "name", Value: "Downpipes side by side"}, {Path: "absorber.family", Value: "downpipes"},
+		{Path: "pane.width_m", Value: 1.0}, {Path: "pane.height_m", Value: 2.1}, {Path: "place.tilt_deg", Value: 90.0},
+	},
+	"downpipes-in-series": {
+		{Path: "name", Value: "Downpipes one after the other"}, {Path: "absorber.family", Value: "downpipes"}, {Path: "absorber.pipes.join", Value: "series"},
+		{Path: "pane.width_m", Value: 0.9}, {Path: "pane.height_m", Value: 1.7}, {Path: "air.fan", Value: "server-120"},
+	},
+	"ribbed-coil": {
+		{Path: "name", Value: "Folded ribbed duct"}, {Path: "absorber.family", Value: "ribbed-coil"},
+		{Path: "pane.width_m", Value: 0.85}, {Path: "pane.height_m", Value: 1.25},
+	},
+	"front-pass-plate": {
+		{Path: "name", Value: "Cheap front-pass plate"}, {Path: "absorber.family", Value: "front-pass-plate"},
+		{Path: "pane.width_m", Value: 0.9}, {Path: "pane.height_m", Value: 1.6},
+	},
+	"double-pass-plate": {
+		{Path: "name", Value: "Plate passed twice"}, {Path: "absorber.family", Value: "double-pass-plate"},
+		{Path: "pane.width_m", Value: 0.95}, {Path: "pane.height_m", Value: 1.7},
+	},
+	"double-pass-tubes": {
+		{Path: "name", Value: "Pipes passed twice"}, {Path: "absorber.family", Value: "double-pass-tubes"},
+		{Path: "pane.width_m", Value: 1.0}, {Path: "pane.height_m", Value: 1.8}, {Path: "cover.material", Value: "twin-wall"},
+	},
+	"window-panel": {
+		{Path: "name", Value: "Foil behind the kitchen window"}, {Path: "absorber.family", Value: "window-panel"},
+		{Path: "pane.width_m", Value: 0.8}, {Path: "pane.height_m", Value: 1.1}, {Path: "place.tilt_deg", Value: 90.0},
+	},
+	"passive-box": {
+		{Path: "name", Value: "Leaned box without a fan"}, {Path: "absorber.family", Value: "passive-box"},
+		{Path: "pane.width_m", Value: 0.7}, {Path: "pane.height_m", Value: 1.2}, {Path: "place.tilt_deg", Value: 50.0},
+		{Path: "air.ports", Value: 3}, {Path: "air.diameter_m", Value: 0.100}, {Path: "air.to_box_m", Value: 0.3}, {Path: "air.from_box_m", Value: 0.3}, {Path: "air.bends", Value: 0},
+		{Path: "mirror.length_m", Value: 0.6},
+	},
+	"passive-tower": {
+		{Path: "name", Value: "Upright tower without a fan"}, {Path: "absorber.family", Value: "passive-box"},
+		{Path: "pane.width_m", Value: 0.5}, {Path: "pane.height_m", Value: 2.6}, {Path: "place.tilt_deg", Value: 90.0},
+		{Path: "air.ports", Value: 2}, {Path: "air.diameter_m", Value: 0.125}, {Path: "air.to_box_m", Value: 0.25}, {Path: "air.from_box_m", Value: 0.25}, {Path: "air.bends", Value: 0},
+	},
+	"own-absorber": {
+		{Path: "name", Value: "Roofing sheet, passed twice"}, {Path: "absorber.family", Value: "own"},
+		{Path: "pane.width_m", Value: 0.95}, {Path: "pane.height_m", Value: 1.6},
+	},
+	"panel-driven-lath-box": {
+		{Path: "name", Value: "Lath box on its own solar panel"}, {Path: "absorber.screens.mesh", Value: "metal-lath"}, {Path: "absorber.screens.layers", Value: 2}, {Path: "absorber.screens.lift_m", Value: 0.0}, {Path: "absorber.screens.rear_m", Value: 0.03},
+		{Path: "pane.width_m", Value: 0.7}, {Path: "pane.height_m", Value: 1.2}, {Path: "air.drive", Value: "panel"}, {Path: "cover.material", Value: "low-iron-glass"},
+	},
+	"two-boxes": {
+		{Path: "name", Value: "Two screen boxes on one blower"}, {Path: "array.boxes", Value: 2},
+		{Path: "pane.width_m", Value: 0.8}, {Path: "pane.height_m", Value: 1.3}, {Path: "air.fan", Value: "inline-5"},
+	},
 	"greenhouse-plate": {
 		{Path: "name", Value: "Greenhouse plate under twin sheets"},
 		{Path: "absorber.family", Value: "back-pass-plate"},

@@ -1,9 +1,12 @@
 package design
 
 import (
+	"fmt"
 	"math"
+	"slices"
 
 	"gladember/core/catalog"
+	"gladember/core/solar"
 	"gladember/core/units"
 )
 
@@ -21,6 +24,7 @@ type Field struct {
 	Default  func(h *Heater) any     // what we put; nil leaves the zero value
 	When     func(h *Heater) bool    // whether it applies; nil means always
 	Help     string                  // one plain sentence
+	Since    int                     // schema that brought it; zero means the first
 }
 
 // Applies reports whether the field means something for the heater.
@@ -28,8 +32,48 @@ func (f *Field) Applies(h *Heater) bool { return f.When == nil || f.When(h) }
 
 func constant(v any) func(*Heater) any { return func(*Heater) any { return v } }
 
-func screens(h *Heater) bool  { return h.Absorber.Family == ScreenBox }
-func backPass(h *Heater) bool { return h.Absorber.Family == BackPassPlate }
+// made says whether an absorber is made in one of some ways.
+func made(families ...Family) func(*Heater) bool {
+	return func(h *Heater) bool { return slices.Contains(families, h.Absorber.Family) }
+}
+
+// and joins conditions.
+func and(fs ...func(*Heater) bool) func(*Heater) bool {
+	return func(h *Heater) bool {
+		for _, f := range fs {
+			if !f(h) {
+				return false
+			}
+		}
+		return true
+	}
+}
+
+func not(f func(*Heater) bool) func(*Heater) bool { return func(h *Heater) bool { return !f(h) } }
+
+var (
+	screens  = made(ScreenBox)
+	plates   = made(BackPassPlate, FrontPassPlate, DoublePassPlate, PassiveBox)
+	channels = made(BackPassPlate, DoublePassPlate, PassiveBox)
+	cans     = made(CanColumns)
+	pipes    = made(Downpipes, DoublePassTubes)
+	coil     = made(RibbedCoil)
+	panel    = made(WindowPanel)
+	own      = made(OwnAbsorber)
+	boxed    = not(panel)
+)
+
+func fanned(h *Heater) bool    { return h.Air.Drive != "natural" }
+func onPanel(h *Heater) bool   { return h.Air.Drive == "panel" }
+func manyFans(h *Heater) bool  { return fanned(h) && h.Air.Fans > 1 }
+func mirrored(h *Heater) bool  { return h.Mirror.Length > 0 }
+func eaved(h *Heater) bool     { return h.Shade.EaveDepth > 0 }
+func finned(h *Heater) bool    { return h.Shade.FinLeft > 0 || h.Shade.FinRight > 0 }
+func manyBoxes(h *Heater) bool { return h.Array.Boxes > 1 }
+func switchIs(kinds ...string) func(*Heater) bool {
+	return func(h *Heater) bool { return fanned(h) && slices.Contains(kinds, h.Switch.Kind) }
+}
+
 func twoCovers(h *Heater) bool {
 	return h.Cover.Layers > 1
 }
@@ -41,6 +85,16 @@ func list(pairs ...string) func() []catalog.Choice {
 	}
 	return func() []catalog.Choice { return cs }
 }
+
+func bodyOr(h *Heater) string {
+	if h.Box.Body == "foam" || h.Box.Body == "sheet" {
+		return h.Box.Body
+	}
+	return "timber"
+}
+
+// headerDefault leaves a centimetre beside the duct's hole.
+func headerDefault(h *Heater) any { return math.Max(0.075, h.Air.Diameter+0.010) }
 
 // byAperture picks a value by the size of the glass: bounds are m2.
 func byAperture[T any](small T, more ...any) func(*Heater) any {
@@ -85,7 +139,25 @@ var Fields = []*Field{
 			return math.Min(90, math.Max(45, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5)))
 		}},
 	{Path: "place.outdoor_c", Label: "Outdoors that noon", Kind: units.Temperature, Min: -45, Max: 30, Default: constant(0.0), Help: "Outdoor air on the clear winter noon the box is judged by."},
-	{Path: "place.wind_m_s", Label: "Wind at the glass", Kind: units.Speed, Min: 0, Max: 15, Default: constant(2.0), Help: "A light breeze is 2 m/s; an open hill has more."},
+	{Path: "place.terrain", Label: "Around it lies", Choices: list("open", "open country", "suburb", "gardens and houses", "town", "a dense town"), Default: constant("suburb"), Since: 2, Help: "How much the ground brakes the wind that the weather station reports."},
+	{Path: "place.above_ground_m", Label: "Box above ground", Kind: units.Distance, Min: 0.3, Max: 60, Default: constant(2.0), Since: 2, Help: "Height of the glass's middle over the ground."},
+	{Path: "place.wind_m_s", Label: "Wind at the glass", Kind: units.Speed, Min: 0, Max: 15,
+		// A usual winter wind of 4 m/s at the weather station, brought to the box.
+		Default: func(h *Heater) any { return math.Round(10*solar.WindAt(4, h.Place.Terrain, h.Place.Above)) / 10 }, Help: "A light breeze is 2 m/s; an open hill has more."},
+	{Path: "place.linke_turbidity", Label: "Clear sky is", Term: "Linke turbidity", Kind: units.Number, Min: 2, Max: 8, Default: constant(3.0), Since: 2, Help: "2 is mountain air, 3 a clear winter day, 5 haze, 7 thick haze."},
+	{Path: "place.ground_reflectance", Label: "Ground throws back", Kind: units.Share, Min: 0.05, Max: 0.9, Default: constant(0.2), Since: 2, Help: "Without snow: grass and earth 20 %, pale gravel 35 %."},
+	{Path: "place.snow_from_month", Label: "Snow from month", Kind: units.Number, Whole: true, Min: 0, Max: 12, Default: constant(0), Since: 2, Help: "First month in which snow usually lies; 0 for none."},
+	{Path: "place.snow_to_month", Label: "Snow to month", Kind: units.Number, Whole: true, Min: 0, Max: 12, When: func(h *Heater) bool { return h.Place.SnowFrom > 0 }, Default: constant(2), Since: 2, Help: "Last month in which it usually lies."},
+	{Path: "shade.eave_depth_m", Label: "Eave reaches out", Kind: units.Length, Min: 0, Max: 3, Default: constant(0.0), Since: 2, Help: "How far a roof stands out over the glass; 0 for none."},
+	{Path: "shade.eave_above_m", Label: "Eave above the glass", Kind: units.Length, Min: 0, Max: 5, When: eaved, Default: constant(0.3), Since: 2, Help: "From the glass's top edge up to the eave."},
+	{Path: "shade.eave_over_m", Label: "Eave past the sides", Kind: units.Length, Min: 0, Max: 20, When: eaved, Default: constant(1.0), Since: 2, Help: "How far the eave runs on beyond the glass at each side."},
+	{Path: "shade.fin_left_m", Label: "Wall at the left", Kind: units.Length, Min: 0, Max: 5, Default: constant(0.0), Since: 2, Help: "How far a wall or fin stands out beside the glass, seen from the front."},
+	{Path: "shade.fin_right_m", Label: "Wall at the right", Kind: units.Length, Min: 0, Max: 5, Default: constant(0.0), Since: 2, Help: "How far a wall or fin stands out beside the glass, seen from the front."},
+	{Path: "shade.fin_beside_m", Label: "Wall beside by", Kind: units.Length, Min: 0, Max: 5, When: finned, Default: constant(0.2), Since: 2, Help: "From the glass's edge to that wall."},
+	{Path: "mirror.length_m", Label: "Mirror lid", Kind: units.Length, Min: 0, Max: 3, When: boxed, Default: constant(0.0), Since: 2, Help: "Length of a shiny lid hinged at the glass; 0 for none."},
+	{Path: "mirror.angle_deg", Label: "Lid opened", Kind: units.Angle, Min: 20, Max: 175, When: mirrored, Default: constant(100.0), Since: 2, Help: "Angle between lid and glass: 90 stands square on the glass."},
+	{Path: "mirror.reflectance", Label: "Lid throws back", Kind: units.Share, Min: 0.3, Max: 0.95, When: mirrored, Default: constant(0.75), Since: 2, Help: "Foil 75 %, crumpled foil 60 %, mirror 85 %."},
+	{Path: "mirror.hinge", Label: "Hinged at the", Choices: list("bottom", "bottom", "top", "top"), When: mirrored, Default: constant("bottom"), Since: 2, Help: "Which edge of the glass the lid is hinged at."},
 
 	{Path: "room.kind", Label: "It warms", Choices: list(string(LivingRoom), "a room", string(Shop), "a shop", string(Greenhouse), "a greenhouse"), Default: constant(string(LivingRoom)), Help: "What the warm air goes into."},
 	{Path: "name", Label: "Name", Text: true, Help: "What you call this heater.",
@@ -93,6 +165,7 @@ var Fields = []*Field{
 			return map[RoomKind]any{LivingRoom: "Room heater", Shop: "Shop heater", Greenhouse: "Greenhouse heater"}[h.Room.Kind]
 		}},
 	{Path: "room.floor_m2", Label: "Floor", Kind: units.Area, Min: 1, Max: 500, Default: constant(16.0), Help: "Floor area the warm air reaches."},
+	{Path: "room.humidity", Label: "Room humidity", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(0.45), Since: 2, Help: "Damp air from the room can condense on the cold cover."},
 	{Path: "room.air_c", Label: "Air drawn in", Kind: units.Temperature, Min: -20, Max: 40, Help: "How warm the air is that the box draws in at noon.",
 		Default: func(h *Heater) any {
 			return map[RoomKind]any{LivingRoom: 18.0, Shop: 10.0, Greenhouse: 12.0}[h.Room.Kind]
@@ -103,18 +176,21 @@ var Fields = []*Field{
 	{Path: "pane.rest_m", Label: "Lies on the frame", Kind: units.Length, Min: 0.004, Max: 0.05, Default: constant(0.012), Help: "How far the pane rests on the frame at each side; the sun does not pass there."},
 
 	{Path: "cover.material", Label: "Cover", Term: "glazing", Choices: catalog.Covers, Default: constant("glass"), Help: "What the pane is made of."},
-	{Path: "cover.thickness_m", Label: "Thickness", Kind: units.Length, Min: 0.0005, Max: 0.02, Help: "Thickness of one sheet.",
+	{Path: "cover.thickness_m", Label: "Thickness", Kind: units.Length, Min: 0.00001, Max: 0.04, Help: "Thickness of one sheet.",
 		Default: func(h *Heater) any {
 			if c, err := catalog.FindCover(h.Cover.Material); err == nil {
 				return c.Thickness
 			}
 			return 0.004
 		}},
-	{Path: "cover.layers", Label: "Covers", Kind: units.Number, Whole: true, Min: 1, Max: 2, Default: constant(1), Help: "One sheet, or two with air between."},
+	{Path: "cover.layers", Label: "Covers", Kind: units.Number, Whole: true, Min: 1, Max: 3, When: boxed, Default: constant(1), Help: "One sheet, or more with air between."},
 	{Path: "cover.between_m", Label: "Between covers", Kind: units.Length, Min: 0.004, Max: 0.05, Default: constant(0.016), When: twoCovers, Help: "Air between two covers."},
+	{Path: "cover.inner", Label: "Inner cover", When: and(boxed, twoCovers), Choices: func() []catalog.Choice {
+		return append([]catalog.Choice{{ID: "same", Name: "the same"}}, catalog.Covers()...)
+	}, Default: constant("same"), Since: 2, Help: "What the covers behind the first are made of."},
 	{Path: "cover.dirt", Label: "Dirt", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.02), Help: "Share of the sun that dirt keeps out; 2 % is a pane washed now and then."},
 
-	{Path: "absorber.family", Label: "Made as", Choices: list(string(ScreenBox), "black screens", string(BackPassPlate), "plate, air behind"), Default: constant(string(ScreenBox)), Help: "What catches the sun, and where the air goes."},
+	{Path: "absorber.family", Label: "Made as", Choices: familyChoices, Default: constant(string(ScreenBox)), Help: "What catches the sun, and where the air goes."},
 	{Path: "absorber.paint", Label: "Paint", Choices: catalog.Paints, Default: constant("high-heat-black"), Help: "How dark it is, and how hot the paint may get."},
 
 	{Path: "absorber.screens.mesh", Label: "Screen", Choices: catalog.Meshes, Default: constant("aluminium-screen"), When: screens, Help: "The mesh that takes up the sun."},
@@ -124,49 +200,200 @@ var Fields = []*Field{
 	{Path: "absorber.screens.rear_m", Label: "Behind, at the bottom", Kind: units.Length, Min: 0.003, Max: 0.1, Default: constant(0.008), When: screens, Help: "Air between the last screen and the back at the bottom."},
 	{Path: "absorber.screens.bypass", Label: "Slips around", Term: "bypass", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.10), When: screens, Help: "Share of the air that passes the edges and never crosses a screen."},
 
-	{Path: "absorber.back_pass.metal", Label: "Plate", Choices: catalog.Sheets, Default: constant("aluminium"), When: backPass, Help: "The metal that takes up the sun."},
-	{Path: "absorber.back_pass.thickness_m", Label: "Plate thickness", Kind: units.Length, Min: 0.0001, Max: 0.004, Default: constant(0.0007), When: backPass, Help: "Thickness of the plate."},
-	{Path: "absorber.back_pass.channel_m", Label: "Channel", Kind: units.Length, Min: 0.005, Max: 0.1, Default: constant(0.025), When: backPass, Help: "Depth of the air channel behind the plate."},
-	{Path: "absorber.back_pass.baffles", Label: "Baffles", Kind: units.Number, Whole: true, Min: 0, Max: 7, Default: constant(2), When: backPass, Help: "Laths that send the air from side to side."},
+	{Path: "absorber.plate.metal", Label: "Plate", Choices: catalog.Sheets, Default: constant("aluminium"), When: plates, Help: "The metal that takes up the sun."},
+	{Path: "absorber.plate.thickness_m", Label: "Plate thickness", Kind: units.Length, Min: 0.0001, Max: 0.004, Default: constant(0.0007), When: plates, Help: "Thickness of the plate."},
+	{Path: "absorber.plate.channel_m", Label: "Channel", Kind: units.Length, Min: 0.005, Max: 0.15, When: channels, Help: "Depth of the air channel behind the plate.",
+		Default: func(h *Heater) any {
+			if h.Absorber.Family == PassiveBox {
+				return 0.060
+			}
+			return 0.025
+		}},
+	{Path: "absorber.plate.baffles", Label: "Baffles", Kind: units.Number, Whole: true, Min: 0, Max: 7, When: made(BackPassPlate), Default: constant(2), Help: "Laths that send the air from side to side."},
+
+	{Path: "absorber.cans.diameter_m", Label: "Can", Kind: units.Length, Min: 0.04, Max: 0.12, Default: constant(0.066), When: cans, Since: 2, Help: "Diameter of one can."},
+	{Path: "absorber.cans.height_m", Label: "Can height", Kind: units.Length, Min: 0.06, Max: 0.25, Default: constant(0.115), When: cans, Since: 2, Help: "Height of one can as it stands in the column."},
+	{Path: "absorber.cans.columns", Label: "Columns", Kind: units.Number, Whole: true, Min: 1, Max: 40, When: cans, Since: 2, Help: "Columns side by side.",
+		Default: func(h *Heater) any {
+			return int(math.Max(1, math.Floor((h.ApertureWidth()+0.001)/(h.Absorber.Cans.Diameter+0.001))))
+		}},
+	{Path: "absorber.cans.ends", Label: "Tops and bottoms", Choices: list("drilled", "drilled, three holes", "torn", "opened, flaps left", "cut", "cut clean out"), Default: constant("torn"), When: cans, Since: 2, Help: "What is left stirs the air and costs pressure."},
+	{Path: "absorber.cans.wall_m", Label: "Can wall", Kind: units.Length, Min: 0.00005, Max: 0.001, Default: constant(0.0001), When: cans, Since: 2, Help: "A drink can's wall is about 0.1 mm."},
+
+	{Path: "absorber.pipes.metal", Label: "Pipe", Choices: catalog.Sheets, Default: constant("aluminium"), When: pipes, Since: 2, Help: "What the downpipes are made of."},
+	{Path: "absorber.pipes.width_m", Label: "Pipe width", Kind: units.Length, Min: 0.03, Max: 0.2, Default: constant(0.075), When: pipes, Since: 2, Help: "The side that faces the sun."},
+	{Path: "absorber.pipes.depth_m", Label: "Pipe depth", Kind: units.Length, Min: 0.02, Max: 0.15, Default: constant(0.050), When: pipes, Since: 2, Help: "The side that runs back into the box."},
+	{Path: "absorber.pipes.wall_m", Label: "Pipe wall", Kind: units.Length, Min: 0.0003, Max: 0.003, Default: constant(0.0005), When: pipes, Since: 2, Help: "Thickness of its metal."},
+	{Path: "absorber.pipes.count", Label: "Pipes", Kind: units.Number, Whole: true, Min: 1, Max: 30, When: pipes, Since: 2, Help: "Standing side by side.",
+		Default: func(h *Heater) any {
+			return int(math.Max(1, math.Floor(h.ApertureWidth()/(h.Absorber.Pipes.Width+0.004))))
+		}},
+	{Path: "absorber.pipes.join", Label: "Pipes joined", Choices: list("parallel", "side by side", "series", "one after the other"), Default: constant("parallel"), When: made(Downpipes), Since: 2, Help: "One after the other, the same air passes all of them and the fan must press for it."},
+	{Path: "absorber.pipes.fins", Label: "Flashing behind", Bool: true, Default: constant(true), When: pipes, Since: 2, Help: "Sheet behind the pipes catches what falls between them."},
+	{Path: "absorber.pipes.behind_m", Label: "Channel behind", Kind: units.Length, Min: 0.01, Max: 0.1, Default: constant(0.030), When: made(DoublePassTubes), Since: 2, Help: "Where the air comes down before it goes up through the pipes."},
+
+	{Path: "absorber.coil.bore_m", Label: "Coil bore", Kind: units.Bore, Min: 0.05, Max: 0.2, Default: constant(0.100), When: coil, Since: 2, Help: "Bore of the ribbed duct that is folded into the box."},
+	{Path: "absorber.coil.runs", Label: "Runs", Kind: units.Number, Whole: true, Min: 1, Max: 20, When: coil, Since: 2, Help: "Straight lengths side by side.",
+		Default: func(h *Heater) any {
+			return int(math.Max(1, math.Floor(h.ApertureWidth()/(h.Absorber.Coil.Bore+0.015))))
+		}},
+	{Path: "absorber.coil.ways", Label: "Coils", Kind: units.Number, Whole: true, Min: 1, Max: 4, Default: constant(1), When: coil, Since: 2, Help: "One long coil, or several short ones that share the air."},
+	{Path: "absorber.coil.rib_m", Label: "Ribs", Term: "roughness", Kind: units.Length, Min: 0.0009, Max: 0.006, Default: constant(0.002), When: coil, Since: 2, Help: "Height of the ribs inside; pulled out tight they are lower."},
+	{Path: "absorber.coil.stretch", Label: "Pulled out to", Kind: units.Share, Min: 0.5, Max: 1, Default: constant(0.9), When: coil, Since: 2, Help: "Share of its full length; less leaves deeper ribs and more surface."},
+
+	{Path: "absorber.panel.panes", Label: "Window panes", Kind: units.Number, Whole: true, Min: 1, Max: 3, Default: constant(2), When: panel, Since: 2, Help: "Panes of the room's own window in front of the panel."},
+	{Path: "absorber.panel.gap_m", Label: "Foil to window", Kind: units.Length, Min: 0.015, Max: 0.2, Default: constant(0.050), When: panel, Since: 2, Help: "Air rises between window and foil."},
+	{Path: "absorber.panel.slots", Label: "Slots open", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(0.4), When: panel, Since: 2, Help: "Open part of the slots at top and bottom, of the gap's own depth."},
+
+	{Path: "absorber.own.metal", Label: "Body", Choices: catalog.Sheets, Default: constant("aluminium"), When: own, Since: 2, Help: "What the absorber is made of."},
+	{Path: "absorber.own.wall_m", Label: "Wall", Kind: units.Length, Min: 0.00005, Max: 0.005, Default: constant(0.0005), When: own, Since: 2, Help: "Thickness of its metal."},
+	{Path: "absorber.own.depth_m", Label: "Body depth", Kind: units.Length, Min: 0.0005, Max: 0.2, Default: constant(0.030), When: own, Since: 2, Help: "From its front to its back."},
+	{Path: "absorber.own.surface", Label: "Front surface", Kind: units.Number, Min: 1, Max: 3, Default: constant(1.15), When: own, Since: 2, Help: "True surface over its flat size: 1 is flat, 1.2 corrugated."},
 
 	{Path: "box.gap_m", Label: "Glass to absorber", Kind: units.Length, Min: 0.008, Max: 0.12, Default: constant(0.030), Help: "Nothing hot may touch the glass; 25 to 50 mm is our value."},
-	{Path: "box.frame", Label: "Frame", Choices: catalog.Woods, Default: constant("softwood"), Help: "What the sides are made of."},
-	{Path: "box.frame_width_m", Label: "Frame thickness", Kind: units.Length, Min: 0.006, Max: 0.08, Default: constant(0.030), Help: "Thickness of the side boards."},
-	{Path: "box.foam", Label: "Insulation", Choices: catalog.Insulations, Default: constant("polyiso"), Help: "Behind and beside the absorber."},
-	{Path: "box.back_foam_m", Label: "Foam behind", Kind: units.Length, Min: 0, Max: 0.15, Default: constant(0.030), Help: "Thickness of the insulation on the back."},
-	{Path: "box.edge_foam_m", Label: "Foam at the sides", Kind: units.Length, Min: 0, Max: 0.1, Default: constant(0.012), Help: "Insulation that lines the frame inside; it keeps heat in and takes a strip of glass away."},
-	{Path: "box.board_m", Label: "Back board", Kind: units.Length, Min: 0.003, Max: 0.03, Default: constant(0.009), Help: "Plywood that closes the back."},
-	{Path: "box.seam_m3_s_m", Label: "Seam leak", Kind: units.Number, Min: 0, Max: 0.001, Default: constant(1.2e-5), Help: "Air in m3/s that a metre of seam lets through at 1 Pa; a hand-caulked box has about 0.000012."},
+	{Path: "box.body", Label: "Body", Choices: list("timber", "timber and board", "foam", "foam board alone", "sheet", "bent sheet metal"), Default: constant("timber"), When: boxed, Since: 2, Help: "What the box itself is made of."},
+	{Path: "box.walls", Label: "Walls inside", Choices: list("black", "black", "shiny", "shiny"), Default: constant("black"), When: boxed, Since: 2, Help: "Black walls take up sun; shiny ones throw it on and give off less."},
+	{Path: "box.frame", Label: "Frame", Choices: catalog.Woods, When: and(boxed, func(h *Heater) bool { return bodyOr(h) == "timber" }), Default: constant("softwood"), Help: "What the sides are made of."},
+	{Path: "box.frame_width_m", Label: "Frame thickness", Kind: units.Length, Min: 0.0005, Max: 0.08, When: boxed, Default: func(h *Heater) any { return map[string]any{"timber": 0.030, "foam": 0.030, "sheet": 0.001}[bodyOr(h)] }, Help: "Thickness of the side boards."},
+	{Path: "box.foam", Label: "Insulation", When: boxed, Choices: catalog.Insulations, Default: constant("polyiso"), Help: "Behind and beside the absorber."},
+	{Path: "box.back_foam_m", Label: "Foam behind", When: boxed, Kind: units.Length, Min: 0, Max: 0.15, Default: constant(0.030), Help: "Thickness of the insulation on the back."},
+	{Path: "box.edge_foam_m", Label: "Foam at the sides", When: boxed, Kind: units.Length, Min: 0, Max: 0.1, Default: constant(0.012), Help: "Insulation that lines the frame inside; it keeps heat in and takes a strip of glass away."},
+	{Path: "box.board_m", Label: "Back board", When: and(boxed, func(h *Heater) bool { return bodyOr(h) == "timber" }), Kind: units.Length, Min: 0.003, Max: 0.03, Default: constant(0.009), Help: "Plywood that closes the back."},
+	{Path: "box.seam_m3_s_m", Label: "Seam leak", When: boxed, Kind: units.Number, Min: 0, Max: 0.001, Default: constant(1.2e-5), Help: "Air in m3/s that a metre of seam lets through at 1 Pa; a hand-caulked box has about 0.000012."},
+	{Path: "box.sealant", Label: "Seams sealed with", Choices: catalog.Sealants, Default: constant("neutral-silicone"), When: boxed, Since: 2, Help: "What closes the pane's bed and the corners."},
+	{Path: "box.adhesive", Label: "Glued with", Choices: catalog.Adhesives, Default: constant("screws"), When: boxed, Since: 2, Help: "What holds foam and absorber."},
+	{Path: "box.tape", Label: "Taped with", Choices: catalog.Tapes, Default: constant("foil"), When: boxed, Since: 2, Help: "What closes the foam's joints."},
+	{Path: "array.boxes", Label: "Boxes", Kind: units.Number, Whole: true, Min: 1, Max: 2, Default: constant(1), When: boxed, Since: 2, Help: "Equal boxes on one fan."},
+	{Path: "array.join", Label: "Boxes joined", Choices: list("parallel", "side by side", "series", "one after the other"), Default: constant("parallel"), When: manyBoxes, Since: 2, Help: "Whether each box gets its own share of the air or all of it in turn."},
 
-	{Path: "air.duct", Label: "Duct", Choices: catalog.Ducts, Default: constant("flexible"), Help: "Ribs and slack cost pressure."},
-	{Path: "air.diameter_m", Label: "Duct bore", Kind: units.Bore, Min: 0.05, Max: 0.35, Default: byAperture(0.100, 0.7, 0.125, 1.3, 0.150, 2.6, 0.200), Help: "Inside diameter of ducts and ports."},
-	{Path: "air.to_box_m", Label: "Duct to the box", Kind: units.Distance, Min: 0, Max: 30, Default: constant(0.8), Help: "From the room to the inlet."},
-	{Path: "air.from_box_m", Label: "Duct from the box", Kind: units.Distance, Min: 0, Max: 30, Default: constant(0.8), Help: "From the outlet to the room."},
-	{Path: "air.bends", Label: "Bends", Kind: units.Number, Whole: true, Min: 0, Max: 20, Default: constant(2), Help: "Right-angle bends, both ways together."},
-	{Path: "air.flap", Label: "Backdraft flap", Bool: true, Default: constant(true), Help: "Stops the cold box from drawing warm air out of the room by night."},
-	{Path: "air.fan", Label: "Fan", Choices: catalog.Fans, Default: byAperture("computer-120", 0.6, "inline-4", 1.5, "inline-5", 2.4, "inline-6"), Help: "A common fan to start from."},
-	{Path: "air.fan_free_air_m3_s", Label: "Free air, by its label", Kind: units.Flow, Min: 0.001, Max: 1, Default: fanOf(func(f catalog.Fan) any { return f.FreeAir }), Help: "What the fan moves with nothing in its way. No duct lets it reach that."},
-	{Path: "air.fan_shut_off_pa", Label: "Shut-off pressure", Kind: units.Pressure, Min: 2, Max: 2000, Default: fanOf(func(f catalog.Fan) any { return f.ShutOff }), Help: "What it presses with its outlet closed."},
-	{Path: "air.fan_power_w", Label: "Fan takes", Kind: units.Power, Min: 0, Max: 1000, Default: fanOf(func(f catalog.Fan) any { return f.Power }), Help: "Electric power."},
-	{Path: "air.fan_radial", Label: "Radial wheel", Bool: true, Default: fanOf(func(f catalog.Fan) any { return f.Radial }), Help: "A radial or inline fan holds its flow against pressure better than a propeller."},
-	{Path: "air.fan_side", Label: "Fan sits at", Choices: list("inlet", "the inlet, pushing", "outlet", "the outlet, pulling"), Default: constant("inlet"), Help: "Pushing, leaks lose warm air; pulling, they draw cold air in, and the fan runs hot."},
+	{Path: "air.drive", Label: "Air is moved by", Choices: list("fan", "a fan", "panel", "a fan on its own solar panel", "natural", "warmth alone"), Since: 2, Help: "Warm air rises by itself; a fan moves far more.",
+		Default: func(h *Heater) any {
+			if h.Absorber.Family == PassiveBox || h.Absorber.Family == WindowPanel {
+				return "natural"
+			}
+			return "fan"
+		}},
+	{Path: "air.source", Label: "Air is drawn from", Choices: list("room", "the room", "outdoors", "outdoors"), Default: constant("room"), When: boxed, Since: 2, Help: "Room air goes round and round; outdoor air also airs the room."},
+	{Path: "air.route", Label: "It gets in by", Choices: list("wall", "holes through the wall", "window", "an insert in a window", "stand", "ducts from a stand", "furnace", "the furnace's plenum"), Default: constant("wall"), When: boxed, Since: 2, Help: "An insert in a window cuts no wall; a plenum wants a licensed trade."},
 
-	{Path: "switch.close_c", Label: "Fan on at", Term: "switch closes", Kind: units.Temperature, Min: 5, Max: 90, Default: constant(35.0), Help: "Air at the top of the box at which the fan starts."},
-	{Path: "switch.open_c", Label: "Fan off at", Term: "switch opens", Kind: units.Temperature, Min: 0, Max: 85, Help: "Where it stops again.",
-		Default: func(h *Heater) any { return math.Max(0, h.Switch.Close-8) }},
+	{Path: "air.duct", Label: "Duct", Choices: catalog.Ducts, When: boxed, Default: constant("flexible"), Help: "Ribs and slack cost pressure."},
+	{Path: "air.stretch", Label: "Duct pulled out to", Kind: units.Share, Min: 0.5, Max: 1, Default: constant(0.95), When: and(boxed, func(h *Heater) bool { d, _ := catalog.FindDuct(h.Air.Duct); return d.Flexible }), Since: 2, Help: "Share of its full length. A slack flexible duct can cost several times the pressure."},
+	{Path: "air.diameter_m", Label: "Duct bore", Kind: units.Bore, When: boxed, Min: 0.05, Max: 0.35, Default: byAperture(0.100, 0.7, 0.125, 1.3, 0.150, 2.6, 0.200), Help: "Inside diameter of ducts and ports."},
+	{Path: "air.ports", Label: "Holes at each end", Kind: units.Number, Whole: true, Min: 1, Max: 12, Default: constant(1), When: boxed, Since: 2, Help: "Equal holes at the inlet, and as many at the outlet."},
+	{Path: "air.riser_m", Label: "Warm duct rises", Kind: units.Distance, Min: 0, Max: 10, Default: constant(0.0), When: boxed, Since: 2, Help: "Height that the warm air climbs in duct or chimney above the box."},
+	{Path: "air.to_box_m", Label: "Duct to the box", Kind: units.Distance, When: boxed, Min: 0, Max: 30, Default: constant(0.8), Help: "From the room to the inlet."},
+	{Path: "air.from_box_m", Label: "Duct from the box", Kind: units.Distance, When: boxed, Min: 0, Max: 30, Default: constant(0.8), Help: "From the outlet to the room."},
+	{Path: "air.bends", Label: "Bends", Kind: units.Number, Whole: true, When: boxed, Min: 0, Max: 20, Default: constant(2), Help: "Right-angle bends, both ways together."},
+	{Path: "air.grilles", Label: "Grilles", Kind: units.Number, Whole: true, Min: 0, Max: 4, Default: constant(1), When: boxed, Since: 2, Help: "Grilles the air passes, both ways together."},
+	{Path: "air.filter", Label: "Filter", Choices: list("none", "none", "coarse", "coarse", "fine", "fine"), Default: constant("none"), When: boxed, Since: 2, Help: "Keeps lint off the absorber and costs pressure."},
+	{Path: "air.flap", Label: "Backdraft flap", Choices: list("none", "none", "membrane", "a light membrane", "spring", "a spring damper", "motor", "a motor damper"), Default: constant("membrane"), When: boxed, Help: "Stops the cold box from drawing warm air out of the room by night."},
+	{Path: "air.fan", Label: "Fan", Choices: catalog.Fans, When: fanned, Help: "A common fan to start from.",
+		Default: func(h *Heater) any {
+			if onPanel(h) {
+				return "computer-120"
+			}
+			return byAperture("computer-120", 0.6, "inline-4", 1.5, "inline-5", 2.4, "inline-6")(h)
+		}},
+	{Path: "air.fan_free_air_m3_s", Label: "Free air, by its label", Kind: units.Flow, Min: 0.001, Max: 1, Default: fanOf(func(f catalog.Fan) any { return f.FreeAir }), When: fanned, Help: "What the fan moves with nothing in its way. No duct lets it reach that."},
+	{Path: "air.fan_shut_off_pa", Label: "Shut-off pressure", Kind: units.Pressure, Min: 2, Max: 2000, Default: fanOf(func(f catalog.Fan) any { return f.ShutOff }), When: fanned, Help: "What it presses with its outlet closed."},
+	{Path: "air.fan_power_w", Label: "Fan takes", Kind: units.Power, Min: 0, Max: 1000, Default: fanOf(func(f catalog.Fan) any { return f.Power }), When: fanned, Help: "Electric power."},
+	{Path: "air.fan_radial", Label: "Radial wheel", Bool: true, Default: fanOf(func(f catalog.Fan) any { return f.Radial }), When: fanned, Help: "A radial or inline fan holds its flow against pressure better than a propeller."},
+	{Path: "air.fan_side", Label: "Fan sits at", Choices: list("inlet", "the inlet, pushing", "outlet", "the outlet, pulling"), Default: constant("inlet"), When: fanned, Help: "Pushing, leaks lose warm air; pulling, they draw cold air in, and the fan runs hot."},
+
+	{Path: "air.fans", Label: "Fans", Kind: units.Number, Whole: true, Min: 1, Max: 4, Default: constant(1), When: fanned, Since: 2, Help: "Equal fans together."},
+	{Path: "air.fans_join", Label: "Fans work", Choices: list("beside", "beside each other", "behind", "one behind the other", "staged", "the second joins when it is hot"), Default: constant("beside"), When: manyFans, Since: 2, Help: "Beside each other they move more air; behind each other they press harder."},
+	{Path: "air.fan_volts", Label: "Fan's voltage", Kind: units.Number, Min: 5, Max: 48, When: onPanel, Since: 2, Default: fanOf(func(f catalog.Fan) any { return math.Max(12, f.Volts) }), Help: "Rated voltage of the direct-current fan."},
+	{Path: "air.panel_w", Label: "Solar panel", Kind: units.Power, Min: 1, Max: 400, When: onPanel, Since: 2, Default: func(h *Heater) any { return math.Max(5, 5*math.Ceil(2*h.Air.FanPower/5)) }, Help: "Peak power of the panel that drives the fan."},
+	{Path: "air.battery_wh", Label: "Battery", Kind: units.Number, Min: 0, Max: 5000, When: onPanel, Since: 2, Default: constant(0.0), Help: "Watt hours; 0 drives the fan straight off the panel."},
+	{Path: "air.wire_m", Label: "Wire, one way", Kind: units.Distance, Min: 0.2, Max: 50, When: onPanel, Since: 2, Default: constant(4.0), Help: "From panel to fan."},
+	{Path: "air.wire_mm2", Label: "Copper", Kind: units.Number, Min: 0.2, Max: 16, When: onPanel, Since: 2, Default: constant(0.75), Help: "Cross section of each wire, mm2."},
+
+	{Path: "switch.kind", Label: "Switch", Choices: list("snap", "snap disc", "set-point", "set-point controller", "differential", "differential controller", "direct", "none: straight off the panel", "timer", "timer", "plug", "none: a plain plug"), When: fanned, Since: 2, Help: "What turns the fan on and off.",
+		Default: func(h *Heater) any {
+			if onPanel(h) && h.Air.Battery == 0 {
+				return "direct"
+			}
+			return "snap"
+		}},
+	{Path: "switch.tolerance_k", Label: "Switch may be off by", Kind: units.Rise, Min: 0, Max: 10, When: switchIs("snap", "set-point"), Since: 2, Help: "A snap disc's points scatter by about 3 K.",
+		Default: func(h *Heater) any {
+			if h.Switch.Kind == "snap" {
+				return 3.0
+			}
+			return 1.0
+		}},
+	{Path: "switch.on_above_k", Label: "On when warmer by", Kind: units.Rise, Min: 1, Max: 40, When: switchIs("differential"), Since: 2, Default: constant(10.0), Help: "Box over room at which the fan starts."},
+	{Path: "switch.off_above_k", Label: "Off when warmer by", Kind: units.Rise, Min: 0, Max: 30, When: switchIs("differential"), Since: 2, Default: func(h *Heater) any { return 0.4 * h.Switch.OnAbove }, Help: "Box over room at which it stops."},
+	{Path: "switch.from_h", Label: "On from", Kind: units.Number, Min: 0, Max: 24, When: switchIs("timer"), Since: 2, Default: constant(10.0), Help: "Hour of the clock."},
+	{Path: "switch.to_h", Label: "Off from", Kind: units.Number, Min: 0, Max: 24, When: switchIs("timer"), Since: 2, Default: constant(15.0), Help: "Hour of the clock."},
+	{Path: "switch.room_limit_c", Label: "Room no warmer than", Kind: units.Temperature, Min: 10, Max: 45, When: fanned, Since: 2, Default: constant(28.0), Help: "A second switch in the room stops the fan here."},
+	{Path: "switch.second_c", Label: "Second fan joins at", Kind: units.Temperature, Min: 10, Max: 95, When: func(h *Heater) bool { return manyFans(h) && h.Air.FansJoin == "staged" }, Since: 2, Default: func(h *Heater) any { return h.Switch.Close + 10 }, Help: "Air at the top of the box at which the second fan starts."},
+	{Path: "switch.close_c", Label: "Fan on at", Term: "switch closes", Kind: units.Temperature, Min: 5, Max: 90, When: switchIs("snap", "set-point"), Default: constant(35.0), Help: "Air at the top of the box at which the fan starts."},
+	{Path: "switch.open_c", Label: "Fan off at", Term: "switch opens", Kind: units.Temperature, Min: 0, Max: 85, When: switchIs("snap", "set-point"), Help: "Where it stops again.",
+		Default: func(h *Heater) any { return math.Max(0, h.Switch.Close-10) }},
+
+	{Path: "absorber.cans.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.2, Default: headerDefault, When: cans, Since: 2, Help: "Inside height of the spaces that feed and gather the columns. Forgetting it is the usual mistake."},
+	{Path: "absorber.cans.rows", Label: "Cans in a column", Kind: units.Number, Whole: true, Min: 1, Max: 40, When: cans, Since: 2, Help: "Cans glued on each other between the headers.",
+		Default: func(h *Heater) any {
+			return int(math.Max(1, math.Floor((h.ApertureHeight()-2*h.Absorber.Cans.Header)/h.Absorber.Cans.Height)))
+		}},
+	{Path: "absorber.pipes.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.2, Default: headerDefault, When: and(pipes, func(h *Heater) bool {
+		return h.Absorber.Family == DoublePassTubes || h.Absorber.Pipes == nil || h.Absorber.Pipes.Join != "series"
+	}), Since: 2, Help: "Inside height of the spaces that feed and gather the pipes."},
 
 	{Path: "log.flow_is", Label: "Air flow is", Choices: list(string(WorkedOut), "worked out", string(ByMeasure), "measured", string(OnLabel), "the fan's label"), Default: constant(string(WorkedOut)), Help: "Heat is flow times rise, so what you say here decides how sure the heat is."},
 	{Path: "log.flow_m3_s", Label: "Measured flow", Kind: units.Flow, Min: 0.0005, Max: 1, When: func(h *Heater) bool { return h.Log.FlowIs == ByMeasure }, Default: func(h *Heater) any { return math.Max(0.0005, 0.5*h.Air.FanFree) }, Help: "What comes out while the fan runs, as cubic metres of room air: by bag, or by a traverse of the duct."},
 	{Path: "log.useful_c", Label: "Useful from", Kind: units.Temperature, Min: 0, Max: 80, Default: constant(30.0), Help: "An hour counts as useful when the air comes out warmer than this."},
 }
 
-var byPath = func() map[string]*Field {
-	m := make(map[string]*Field, len(Fields))
-	for _, f := range Fields {
-		m[f.Path] = f
+// MostPassages is how many passages an absorber of one's own may have.
+const MostPassages = 4
+
+// passageFields lists what can be decided of one passage of one's own absorber.
+func passageFields(i int) (fs []*Field) {
+	at := func(h *Heater) bool { return own(h) && h.Absorber.Own != nil && len(h.Absorber.Own.Passages) > i }
+	add := func(f Field) {
+		f.Path = fmt.Sprintf("absorber.own.passages.%d.%s", i, f.Path)
+		f.Label = fmt.Sprintf("%s, passage %d", f.Label, i+1)
+		f.When, f.Since = at, 2
+		fs = append(fs, &f)
 	}
-	return m
-}()
+	add(Field{Path: "where", Label: "Runs", Choices: list("front", "in front", "inside", "inside", "behind", "behind"), Default: constant("behind"), Help: "Where this stretch of the air's way lies."})
+	add(Field{Path: "way", Label: "Goes", Choices: list("up", "up", "down", "down"), Default: constant("up"), Help: "Which way the air runs in it."})
+	add(Field{Path: "depth_m", Label: "Depth", Kind: units.Length, Min: 0.003, Max: 0.2, Default: constant(0.020), Help: "Clear depth of the passage; in front, the distance from glass to absorber counts."})
+	add(Field{Path: "swept", Label: "Swept surface", Kind: units.Number, Min: 0.5, Max: 6, Default: constant(1.0), Help: "Surface the air sweeps on the absorber over its flat size."})
+	add(Field{Path: "turns", Label: "Turns", Kind: units.Number, Whole: true, Min: 0, Max: 12, Default: constant(0), Help: "Turns by 180 degrees in it."})
+	add(Field{Path: "roughness_m", Label: "Roughness", Kind: units.Length, Min: 0, Max: 0.005, Default: constant(0.0), Help: "Height of ribs or flaps in it."})
+	return fs
+}
+
+// families in the order in which they are offered.
+var families = []catalog.Choice{
+	{ID: string(ScreenBox), Name: "black screens"},
+	{ID: string(CanColumns), Name: "drink cans in columns"},
+	{ID: string(Downpipes), Name: "downpipes"},
+	{ID: string(RibbedCoil), Name: "ribbed duct, folded"},
+	{ID: string(BackPassPlate), Name: "plate, air behind"},
+	{ID: string(FrontPassPlate), Name: "plate, air in front"},
+	{ID: string(DoublePassPlate), Name: "plate, air behind then in front"},
+	{ID: string(DoublePassTubes), Name: "pipes, air behind then inside"},
+	{ID: string(WindowPanel), Name: "foil panel behind a window"},
+	{ID: string(PassiveBox), Name: "box without a fan"},
+	{ID: string(OwnAbsorber), Name: "an absorber of your own"},
+}
+
+func familyChoices() []catalog.Choice { return families }
+
+func init() {
+	for i := range MostPassages {
+		Fields = append(Fields, passageFields(i)...)
+	}
+	for _, f := range Fields {
+		byPath[f.Path] = f
+	}
+}
+
+var byPath = map[string]*Field{}
 
 // FieldAt returns the field at a path, or nil.
 func FieldAt(path string) *Field { return byPath[path] }

@@ -100,16 +100,151 @@ func Outer(v, cover, ambient, height, p float64) float64 {
 	return math.Cbrt(free*free*free + wind*wind*wind)
 }
 
-// Slot returns the mean Nusselt number, on the hydraulic diameter dh, of air in
-// a wide slot heated on one side over a length l. Laminar: 5.39 for even
-// heating (Shah & London 1978) with the entrance term of D&B eq. 3.14.7;
+// Section is the cross section of a passage: it sets the laminar constants and
+// the equivalent Reynolds number of turbulent flow. The zero value is round.
+type Section struct {
+	rectangular bool
+	aspect      float64 // short side over long side, 0..1
+}
+
+// Round is a tube; Slot is a passage much wider than deep.
+var (
+	Round = Section{}
+	Slot  = Section{rectangular: true}
+)
+
+// Rectangle is a passage with sides a and b, m.
+func Rectangle(a, b float64) Section {
+	if !(a > 0) || !(b > 0) {
+		return Slot
+	}
+	return Section{true, math.Min(a, b) / math.Max(a, b)}
+}
+
+func poly(x float64, c ...float64) float64 {
+	v := 0.0
+	for i := len(c) - 1; i >= 0; i-- {
+		v = v*x + c[i]
+	}
+	return v
+}
+
+// FrictionRe returns the Darcy friction factor times Re of laminar flow: 64
+// round, 96 wide slot, 56.9 square. Source: Shah & London 1978.
+func (s Section) FrictionRe() float64 {
+	if !s.rectangular {
+		return 64
+	}
+	return 96 * poly(s.aspect, 1, -1.3553, 1.9467, -1.7012, 0.9564, -0.2537)
+}
+
+// NuEven returns the laminar Nusselt number for even heating: 4.36 round, 3.61
+// square; for a wide slot 5.39, heated on one side. Source: Shah & London 1978,
+// the rectangle's polynomial for heating all round scaled to the slot's 5.39.
+func (s Section) NuEven() float64 {
+	if !s.rectangular {
+		return 4.364
+	}
+	all := 8.235 * poly(s.aspect, 1, -2.0421, 3.0853, -2.4765, 1.0578, -0.1861)
+	return all * (1 + (5.385/8.235-1)*(1-s.aspect)*(1-s.aspect))
+}
+
+// NuWall returns the laminar Nusselt number for walls of one temperature: 3.66
+// round, 2.98 square; 4.86 for a wide slot heated on one side. Source: Shah &
+// London 1978, treated as in [Section.NuEven].
+func (s Section) NuWall() float64 {
+	if !s.rectangular {
+		return 3.657
+	}
+	all := 7.541 * poly(s.aspect, 1, -2.610, 4.970, -5.119, 2.702, -0.548)
+	return all * (1 + (4.861/7.541-1)*(1-s.aspect)*(1-s.aspect))
+}
+
+// TurbulentRe returns the factor on the Reynolds number by which turbulent
+// friction in the section follows that of a tube. Source: Jones 1976.
+func (s Section) TurbulentRe() float64 {
+	if !s.rectangular {
+		return 1
+	}
+	return 2.0/3 + 11.0/24*s.aspect*(2-s.aspect)
+}
+
+// Channel returns the mean Nusselt number, on the hydraulic diameter dh, of air
+// in a passage over a length l after its entrance. Laminar: even heating with
+// the entrance term of D&B eq. 3.14.7, scaled by the section's constant;
 // turbulent: [Gnielinski]; straight between Re 2300 and 4000 (Gnielinski 2013).
-func Slot(re, pr, dh, l float64) float64 {
+func Channel(s Section, re, pr, dh, l float64) float64 {
+	even := s.NuEven()
 	laminar := func(re float64) float64 {
 		gz := re * pr * dh / l
-		return 5.39 + 0.0606*math.Pow(gz, 1.2)/(1+0.0909*math.Pow(gz, 0.7)*math.Pow(pr, 0.17))
+		return even + even/5.385*0.0606*math.Pow(gz, 1.2)/(1+0.0909*math.Pow(gz, 0.7)*math.Pow(pr, 0.17))
 	}
 	return blend(re, laminar, func(re float64) float64 { return Gnielinski(re, pr, dh/l) })
+}
+
+// RoughGain returns how many times the heat transfer of a smooth tube a rough
+// one gives, for the ratio of their friction factors (held at 4, beyond which
+// none is gained). Source: Norris 1970, as in Kays & Crawford: the ratio to
+// the power 0.68 Pr^0.215.
+func RoughGain(frictionRatio, pr float64) float64 {
+	return math.Pow(math.Max(1, math.Min(4, frictionRatio)), 0.68*math.Pow(pr, 0.215))
+}
+
+// FinEfficiency returns the efficiency of a straight fin of length l (m) from
+// its root, thickness t (m) and conductivity k (W/mK) with h (W/m2K) in all on
+// its surface per unit of its plan area. Source: D&B eq. 6.5.12.
+func FinEfficiency(h, k, t, l float64) float64 {
+	ml := math.Sqrt(h/(k*t)) * l
+	if ml < 1e-6 {
+		return 1
+	}
+	return math.Tanh(ml) / ml
+}
+
+// SheetConductance returns the conductance per metre, W/mK, from the mean of a
+// strip of length l (m), evenly heated, thickness t and conductivity k to its
+// edge: three times that over its length. It is the fin's in the limit of a
+// small loss.
+func SheetConductance(k, t, l float64) float64 { return 3 * k * t / l }
+
+// Mixed blends forced and free convection that help each other, by the cube.
+// Source: Churchill 1977.
+func Mixed(forced, free float64) float64 {
+	return math.Cbrt(forced*forced*forced + free*free*free)
+}
+
+// GapEN673 returns the conductance of a sealed upright air gap of a width (m)
+// between panes at the standard's 10 C and 15 K, with the infrared exchange
+// factor of its faces. Source: EN 673: Nu = 0.035 (Gr Pr)^0.38, at least 1.
+func GapEN673(width, exchange float64) float64 {
+	const rho, mu, k, cp, tm, dt = 1.232, 1.761e-5, 0.02496, 1008.0, 283.0, 15.0
+	gr := 9.81 * width * width * width * dt * rho * rho / (tm * mu * mu)
+	nu := math.Max(1, 0.035*math.Pow(gr*mu*cp/k, 0.38))
+	return nu*k/width + 4*Sigma*tm*tm*tm*exchange
+}
+
+// Direction is which way heat flows through a layer.
+type Direction int
+
+// Directions of heat flow.
+const (
+	Level Direction = iota
+	Upward
+	Downward
+)
+
+// GapISO6946 returns the resistance, m2K/W, of a wide still air layer of a
+// width (m, to 0.3) between faces of emittance 0.9 at 10 C. Source: ISO 6946.
+func GapISO6946(width float64, d Direction) float64 {
+	ha := math.Max(1.25, 0.025/width)
+	switch d {
+	case Upward:
+		ha = math.Max(1.95, 0.025/width)
+	case Downward:
+		ha = math.Max(0.12*math.Pow(width, -0.44), 0.025/width)
+	}
+	const t = 283.15
+	return 1 / (ha + 4*Sigma*t*t*t/(2/0.9-1))
 }
 
 func blend(re float64, laminar, turbulent func(float64) float64) float64 {

@@ -56,7 +56,20 @@ type Part struct {
 	Thickness float64 // m
 	Places    []Place
 	Note      string
+	There     bool    // it stands there already and is not cut
+	Mass      float64 // of all of them, kg
+
+	density float64 // kg/m3, for a solid piece
+	each    float64 // kg, for a hollow one
+	bent    bool    // one piece in several places
+	round   bool
 }
+
+// Round says whether the piece is a tube of its width.
+func (p *Part) Round() bool { return p.round }
+
+// Bent says whether one piece takes several places, folded.
+func (p *Part) Bent() bool { return p.bent }
 
 // Hole is a round hole, its centre measured from the left and bottom outer
 // edges of the box, seen from the front.
@@ -72,6 +85,42 @@ type Layout struct {
 	Width, Height, Depth float64 // outer
 	Parts                []Part
 	Holes                []Hole
+	HeaderHoles          []Hole   // in a header board, from its left end and its front edge
+	Notes                []string // what no part says
+}
+
+// Mass is that of all parts, kg.
+func (l *Layout) Mass() (kg float64) {
+	for _, p := range l.Parts {
+		if !p.There {
+			kg += p.Mass
+		}
+	}
+	return kg
+}
+
+// Cut lists the parts to get or to make.
+func (l *Layout) Cut() (ps []Part) {
+	for _, p := range l.Parts {
+		if !p.There {
+			ps = append(ps, p)
+		}
+	}
+	return ps
+}
+
+func (l *Layout) add(p Part) {
+	if p.Count == 0 {
+		p.Count = len(p.Places)
+	}
+	if p.Width > p.Length {
+		p.Width, p.Length = p.Length, p.Width
+	}
+	if p.each == 0 {
+		p.each = p.density * p.Length * p.Width * p.Thickness
+	}
+	p.Mass = p.each * float64(p.Count)
+	l.Parts = append(l.Parts, p)
 }
 
 // A Misfit says which parts cannot be built as designed.
@@ -79,11 +128,31 @@ type Misfit struct{ Reason, Remedy string }
 
 func (m *Misfit) Error() string { return m.Reason + "; " + m.Remedy }
 
-// Of lays a valid heater out.
+// bendLoss is what a right-angle bend takes off the sum of the outside sizes
+// of soft sheet t thick, bent over its own thickness: twice the setback less
+// the developed arc with the neutral line at a third. Source: the usual
+// K-factor rule of sheet-metal work, K = 0.33.
+func bendLoss(t float64) float64 { return 2*2*t - math.Pi/2*(t+0.33*t) }
+
+const (
+	flange  = 0.025 // folded in over the glass at the front of a tray, m
+	rivetOn = 0.015 // laps at the corners
+)
+
+// Of lays a valid heater out: one box of it.
 func Of(h *design.Heater) (Layout, error) {
+	if h.Indoors() {
+		return panel(h)
+	}
 	cover, err := catalog.FindCover(h.Cover.Material)
 	if err != nil {
 		return Layout{}, err
+	}
+	inner := cover
+	if h.Cover.Inner != "" && h.Cover.Inner != "same" {
+		if inner, err = catalog.FindCover(h.Cover.Inner); err != nil {
+			return Layout{}, err
+		}
 	}
 	foam, err := catalog.FindInsulation(h.Box.Foam)
 	if err != nil {
@@ -93,134 +162,202 @@ func Of(h *design.Heater) (Layout, error) {
 	if err != nil {
 		return Layout{}, err
 	}
-	fw, e, ct := h.Box.FrameWidth, h.Box.EdgeFoam, h.Cover.Thickness
+	fw, e, ct := h.Box.FrameWidth, h.Lining(), h.Cover.Thickness
 	iw, ih := h.InsideWidth(), h.InsideHeight()
 	ow, oh := h.OuterWidth(), h.OuterHeight()
 	depth := h.FrameDepth()
 	l := Layout{Width: ow, Height: oh, Depth: ct + depth}
-	add := func(p Part) {
-		if p.Count == 0 {
-			p.Count = len(p.Places)
-		}
-		if p.Width > p.Length {
-			p.Width, p.Length = p.Length, p.Width
-		}
-		l.Parts = append(l.Parts, p)
-	}
-	if h.Pane.Rest > fw {
+	tray := h.Box.Body == "sheet"
+	if h.Pane.Rest > fw && !tray {
 		return l, &Misfit{"the pane would hang over the frame", "make the frame boards thicker than the pane's rest"}
 	}
-
-	edge := fw - h.Pane.Rest // from the outer edge to the pane
-	add(Part{Name: "pane", Group: Cover, Material: cover.Name, Length: h.Pane.Height, Width: h.Pane.Width, Thickness: ct,
+	edge := (ow - h.Pane.Width) / 2 // from the outer edge to the pane
+	l.add(Part{Name: "pane", Group: Cover, Material: cover.Name, density: cover.Density, Length: h.Pane.Height, Width: h.Pane.Width, Thickness: ct,
 		Places: []Place{{edge, edge, 0, h.Pane.Width, h.Pane.Height, ct, 0}}})
 	z := ct
 	for i := 1; i < h.Cover.Layers; i++ {
 		c := innerClearance
-		add(Part{Name: "spacer strip, side", Group: Cover, Material: wood.Name, Length: ih, Width: math.Max(e, 0.010), Thickness: h.Cover.Between,
-			Places: []Place{{fw, fw, z, math.Max(e, 0.010), ih, h.Cover.Between, 0}, {ow - fw - math.Max(e, 0.010), fw, z, math.Max(e, 0.010), ih, h.Cover.Between, 0}}})
 		s := math.Max(e, 0.010)
-		add(Part{Name: "spacer strip, top and bottom", Group: Cover, Material: wood.Name, Length: iw - 2*s, Width: s, Thickness: h.Cover.Between,
-			Places: []Place{{fw + s, fw, z, iw - 2*s, s, h.Cover.Between, 0}, {fw + s, oh - fw - s, z, iw - 2*s, s, h.Cover.Between, 0}}})
-		z += h.Cover.Between
-		add(Part{Name: "inner pane", Group: Cover, Material: cover.Name, Length: ih - 2*c, Width: iw - 2*c, Thickness: ct,
-			Places: []Place{{fw + c, fw + c, z, iw - 2*c, ih - 2*c, ct, 0}}, Note: "slides into the frame"})
+		b := h.Cover.Between
+		l.add(Part{Name: "spacer strip, side", Group: Cover, Material: wood.Name, density: wood.Density, Length: ih, Width: s, Thickness: b,
+			Places: []Place{{fw, fw, z, s, ih, b, 0}, {ow - fw - s, fw, z, s, ih, b, 0}}})
+		l.add(Part{Name: "spacer strip, top and bottom", Group: Cover, Material: wood.Name, density: wood.Density, Length: iw - 2*s, Width: s, Thickness: b,
+			Places: []Place{{fw + s, fw, z, iw - 2*s, s, b, 0}, {fw + s, oh - fw - s, z, iw - 2*s, s, b, 0}}})
+		z += b
+		it := ct
+		if inner.ID != cover.ID {
+			it = math.Min(ct, inner.Thickness)
+		}
+		l.add(Part{Name: "inner pane", Group: Cover, Material: inner.Name, density: inner.Density, Length: ih - 2*c, Width: iw - 2*c, Thickness: it,
+			Places: []Place{{fw + c, fw + c, z, iw - 2*c, ih - 2*c, it, 0}}, Note: "slides into the frame"})
 		z += ct
 	}
-	add(Part{Name: "glazing stop, side", Group: Frame, Material: wood.Name, Length: oh, Width: fw, Thickness: stopThickness,
-		Places: []Place{{0, 0, -stopThickness, fw, oh, stopThickness, 0}, {ow - fw, 0, -stopThickness, fw, oh, stopThickness, 0}}})
-	add(Part{Name: "glazing stop, top and bottom", Group: Frame, Material: wood.Name, Length: iw, Width: fw, Thickness: stopThickness,
-		Places: []Place{{fw, 0, -stopThickness, iw, fw, stopThickness, 0}, {fw, oh - fw, -stopThickness, iw, fw, stopThickness, 0}}})
-	add(Part{Name: "side board", Group: Frame, Material: wood.Name, Length: oh, Width: depth, Thickness: fw,
-		Places: []Place{{0, 0, ct, fw, oh, depth, 0}, {ow - fw, 0, ct, fw, oh, depth, 0}}})
-	add(Part{Name: "top and bottom board", Group: Frame, Material: wood.Name, Length: iw, Width: depth, Thickness: fw, Note: "between the side boards",
-		Places: []Place{{fw, 0, ct, iw, fw, depth, 0}, {fw, oh - fw, ct, iw, fw, depth, 0}}})
+	l.body(h, wood, foam)
 	cavity := h.CavityDepth()
 	if e > 0 {
-		add(Part{Name: "side foam", Group: Foam, Material: foam.Name, Length: ih, Width: cavity, Thickness: e,
+		l.add(Part{Name: "side foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: ih, Width: cavity, Thickness: e,
 			Places: []Place{{fw, fw, z, e, ih, cavity, 0}, {ow - fw - e, fw, z, e, ih, cavity, 0}}})
-		add(Part{Name: "top and bottom foam", Group: Foam, Material: foam.Name, Length: iw - 2*e, Width: cavity, Thickness: e,
+		l.add(Part{Name: "top and bottom foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: iw - 2*e, Width: cavity, Thickness: e,
 			Places: []Place{{fw + e, fw, z, iw - 2*e, e, cavity, 0}, {fw + e, oh - fw - e, z, iw - 2*e, e, cavity, 0}}})
 	}
+	var through []string
 	if h.Box.BackFoam > 0 {
-		add(Part{Name: "back foam", Group: Foam, Material: foam.Name, Length: ih, Width: iw, Thickness: h.Box.BackFoam,
+		l.add(Part{Name: "back foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: ih, Width: iw, Thickness: h.Box.BackFoam,
 			Places: []Place{{fw, fw, z + cavity, iw, ih, h.Box.BackFoam, 0}}})
+		through = []string{"back foam"}
 	}
-	ply, _ := catalog.FindWood("plywood")
-	add(Part{Name: "back board", Group: Back, Material: ply.Name, Length: ih, Width: iw, Thickness: h.Box.Board,
-		Places: []Place{{fw, fw, z + cavity + h.Box.BackFoam, iw, ih, h.Box.Board, 0}}, Note: "lies inside the frame"})
+	switch {
+	case tray:
+		through = append([]string{"tray"}, through...)
+	case h.Box.Body != "foam":
+		ply, _ := catalog.FindWood("plywood")
+		l.add(Part{Name: "back board", Group: Back, Material: ply.Name, density: ply.Density, Length: ih, Width: iw, Thickness: h.Box.Board,
+			Places: []Place{{fw, fw, z + cavity + h.Box.BackFoam, iw, ih, h.Box.Board, 0}}, Note: "lies inside the frame"})
+		through = append([]string{"back board"}, through...)
+	case h.Box.BackFoam == 0:
+		return l, &Misfit{"a box of foam alone has no back without foam behind", "give it foam behind, or a timber body"}
+	}
+	s := &space{l: &l, h: h, x: fw + e, y: fw + e, w: h.ApertureWidth(), ht: h.ApertureHeight(), z: z, depth: cavity, wood: wood, clearFront: h.Box.Gap}
+	if s.metal, err = catalog.FindSheet("aluminium"); err != nil {
+		return l, err
+	}
+	for _, id := range []string{metalOf(h)} {
+		if m, err := catalog.FindSheet(id); err == nil {
+			s.metal = m
+		}
+	}
+	put := map[design.Family]func() error{
+		design.ScreenBox: s.screens, design.CanColumns: s.cans, design.Downpipes: s.pipes, design.DoublePassTubes: s.pipes, design.RibbedCoil: s.coil, design.OwnAbsorber: s.own,
+		design.BackPassPlate: s.plate, design.FrontPassPlate: s.plate, design.DoublePassPlate: s.plate, design.PassiveBox: s.plate,
+	}[h.Absorber.Family]
+	if put == nil {
+		return l, &Misfit{fmt.Sprintf("no way of making is called %q", h.Absorber.Family), "choose one from the list"}
+	}
+	if err := put(); err != nil {
+		return l, err
+	}
+	return l, s.ports(through)
+}
 
-	x0, y0, aw, ah := fw+e, fw+e, h.ApertureWidth(), h.ApertureHeight()
-	through := []string{"back board"}
-	if h.Box.BackFoam > 0 {
-		through = append(through, "back foam")
+func metalOf(h *design.Heater) string {
+	switch a := h.Absorber; {
+	case a.Plate != nil:
+		return a.Plate.Metal
+	case a.Own != nil:
+		return a.Own.Metal
 	}
-	inletThrough := through
-	switch h.Absorber.Family {
-	case design.ScreenBox:
-		a := h.Absorber.Screens
-		mesh, err := catalog.FindMesh(a.Mesh)
-		if err != nil {
-			return l, err
-		}
-		slant := math.Hypot(ah, a.Lift)
-		for i := range a.Layers {
-			zb := z + h.Box.Gap + a.Lift + float64(i)*a.Spacing // at the bottom
-			name := fmt.Sprintf("screen %d", i+1)
-			add(Part{Name: name, Group: Absorber, Material: mesh.Name, Length: slant, Width: aw, Thickness: 2 * mesh.Wire,
-				Places: []Place{{x0, y0, zb, aw, ah, 2 * mesh.Wire, -a.Lift}}, Note: "measured along the slant; add what you fold over"})
-			inletThrough = append(append([]string(nil), inletThrough...), name)
-			t := a.Spacing
-			if i == a.Layers-1 {
-				t = math.Max(a.Rear, 0.006)
-			}
-			add(Part{Name: fmt.Sprintf("batten behind screen %d", i+1), Group: Absorber, Material: wood.Name, Length: slant, Width: math.Min(battenWidth, aw/6), Thickness: t,
-				Places: []Place{{x0, y0, zb + 2*mesh.Wire, math.Min(battenWidth, aw/6), ah, t, -a.Lift}, {x0 + aw - math.Min(battenWidth, aw/6), y0, zb + 2*mesh.Wire, math.Min(battenWidth, aw/6), ah, t, -a.Lift}}})
-		}
-	case design.BackPassPlate:
-		a := h.Absorber.Plate
-		metal, err := catalog.FindSheet(a.Metal)
-		if err != nil {
-			return l, err
-		}
-		zp, c := z+h.Box.Gap, plateClearance
-		add(Part{Name: "plate", Group: Absorber, Material: metal.Name, Length: ah - 2*c, Width: aw - 2*c, Thickness: a.Thickness,
-			Places: []Place{{x0 + c, y0 + c, zp, aw - 2*c, ah - 2*c, a.Thickness, 0}}, Note: "2 mm of room on every side to grow"})
-		zc := zp + a.Thickness
-		b := math.Min(battenWidth, aw/6)
-		add(Part{Name: "channel batten", Group: Absorber, Material: wood.Name, Length: ah, Width: b, Thickness: a.Channel,
-			Places: []Place{{x0, y0, zc, b, ah, a.Channel, 0}, {x0 + aw - b, y0, zc, b, ah, a.Channel, 0}}})
-		if a.Baffles > 0 {
-			pass := ah / float64(a.Baffles+1)
-			open := math.Min(pass, 0.35*aw)
-			length := aw - 2*b - open
-			p := Part{Name: "baffle", Group: Absorber, Material: wood.Name, Length: length, Width: baffleWidth, Thickness: a.Channel, Note: "open at left and right by turns"}
-			for i := range a.Baffles {
-				x := x0 + b
-				if i%2 == 1 {
-					x += open
-				}
-				p.Places = append(p.Places, Place{x, y0 + pass*float64(i+1) - baffleWidth/2, zc, length, baffleWidth, a.Channel, 0})
-			}
-			if length < 0.05 {
-				return l, &Misfit{fmt.Sprintf("%d baffles leave no width to turn in", a.Baffles), "use fewer baffles"}
-			}
-			add(p)
-		}
-	}
+	return "aluminium"
+}
 
-	d := h.Air.Diameter
-	off := portMargin + d/2
-	off = math.Min(off, math.Min(aw, ah)/2)
-	in := Hole{"inlet", x0 + aw - off, y0 + off, d, inletThrough}
-	out := Hole{"outlet", x0 + off, y0 + ah - off, d, through}
-	if h.Absorber.Family == design.BackPassPlate && h.Absorber.Plate.Baffles%2 == 1 {
-		// With an odd number of baffles the air ends on the side it began.
-		out.X = in.X
+// body adds what the box is made of: boards, foam, or one bent tray.
+func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulation) {
+	fw, ct, depth := h.Box.FrameWidth, h.Cover.Thickness, h.FrameDepth()
+	iw, ow, oh := h.InsideWidth(), h.OuterWidth(), h.OuterHeight()
+	ih := h.InsideHeight()
+	if h.Box.Body == "sheet" {
+		whole := depth + ct
+		k := bendLoss(fw)
+		side := 2 * (whole + flange - 2*k)
+		l.add(Part{Name: "tray, flat before bending", Group: Frame, Material: "aluminium sheet", density: 2800, Count: 1, bent: true, Length: oh + side, Width: ow + side, Thickness: fw,
+			Note:   fmt.Sprintf("bends off the back: %.0f mm walls, then %.0f mm flanges over the glass; corners lapped %.0f mm and riveted", whole*1000, flange*1000, rivetOn*1000),
+			Places: []Place{{0, 0, 0, fw, oh, whole, 0}, {ow - fw, 0, 0, fw, oh, whole, 0}, {fw, 0, 0, iw, fw, whole, 0}, {fw, oh - fw, 0, iw, fw, whole, 0}, {fw, fw, whole - fw, iw, ih, fw, 0}}})
+		l.add(Part{Name: "drip cap, top", Group: Frame, Material: "aluminium sheet", density: 2800, Count: 1, bent: true, Length: ow + 0.002, Width: whole + flange, Thickness: fw, Note: "2 mm wider than the box, so that water runs off; laps over the walls",
+			Places: []Place{{0, oh - fw, -fw, ow, fw, fw, 0}}})
+		return
 	}
-	if math.Hypot(in.X-out.X, in.Y-out.Y)-d < minWeb {
-		return l, &Misfit{fmt.Sprintf("two %.0f mm holes do not fit side by side in this box", d*1000), "use a narrower duct or a larger pane"}
+	material, density := wood.Name, wood.Density
+	if h.Box.Body == "foam" {
+		material, density = foam.Name, foam.Density
 	}
-	l.Holes = []Hole{in, out}
-	return l, nil
+	l.add(Part{Name: "glazing stop, side", Group: Frame, Material: wood.Name, density: wood.Density, Length: oh, Width: fw, Thickness: stopThickness,
+		Places: []Place{{0, 0, -stopThickness, fw, oh, stopThickness, 0}, {ow - fw, 0, -stopThickness, fw, oh, stopThickness, 0}}})
+	l.add(Part{Name: "glazing stop, top and bottom", Group: Frame, Material: wood.Name, density: wood.Density, Length: iw, Width: fw, Thickness: stopThickness,
+		Places: []Place{{fw, 0, -stopThickness, iw, fw, stopThickness, 0}, {fw, oh - fw, -stopThickness, iw, fw, stopThickness, 0}}})
+	l.add(Part{Name: "side board", Group: Frame, Material: material, density: density, Length: oh, Width: depth, Thickness: fw,
+		Places: []Place{{0, 0, ct, fw, oh, depth, 0}, {ow - fw, 0, ct, fw, oh, depth, 0}}})
+	l.add(Part{Name: "top and bottom board", Group: Frame, Material: material, density: density, Length: iw, Width: depth, Thickness: fw, Note: "between the side boards",
+		Places: []Place{{fw, 0, ct, iw, fw, depth, 0}, {fw, oh - fw, ct, iw, fw, depth, 0}}})
+}
+
+// ports places the holes for the air: how high by where its way begins and
+// ends, how far across by what lies there.
+func (s *space) ports(through []string) error {
+	h := s.h
+	d, n := h.Air.Diameter, max(1, h.Air.Ports)
+	bottomIn, topOut := true, true
+	sameSide := false
+	margin := portMargin + d/2
+	margin = math.Min(margin, math.Min(s.w, s.ht)/2)
+	switch a := h.Absorber; {
+	case a.Family == design.DoublePassPlate || a.Family == design.DoublePassTubes:
+		bottomIn = false
+	case a.Own != nil && len(a.Own.Passages) > 0:
+		bottomIn = a.Own.Passages[0].Way != "down"
+		topOut = a.Own.Passages[len(a.Own.Passages)-1].Way != "down"
+	case a.Family == design.BackPassPlate && a.Plate.Baffles%2 == 1:
+		sameSide = true // with an odd number of baffles the air ends on the side it began
+	case a.Family == design.Downpipes && a.Pipes.Join == "series":
+		topOut = a.Pipes.Count%2 == 1
+	case a.Coil != nil:
+		topOut = a.Coil.Runs/a.Coil.Ways%2 == 1
+	}
+	header := 0.0
+	switch a := h.Absorber; {
+	case a.Cans != nil:
+		header = a.Cans.Header
+	case a.Pipes != nil && a.Pipes.Join != "series":
+		header = a.Pipes.Header
+	}
+	if header > 0 {
+		if d > header-headerBoard+0.011 {
+			return &Misfit{fmt.Sprintf("a %.0f mm hole does not fit a header %.0f mm high", d*1000, header*1000), "make the headers higher, or the duct narrower"}
+		}
+		margin = (header - headerBoard) / 2
+		if margin < d/2 {
+			margin = d / 2
+		}
+	}
+	across := func(i int, right bool) float64 {
+		if n > 1 { // spread evenly
+			return s.x + s.w*(float64(i)+0.5)/float64(n)
+		}
+		off := math.Min(portMargin+d/2, s.w/2)
+		if right {
+			return s.x + s.w - off
+		}
+		return s.x + off
+	}
+	up := func(top bool) float64 {
+		if top {
+			return s.y + s.ht - margin
+		}
+		return s.y + margin
+	}
+	inThrough, outThrough := through, through
+	add := func(to []string, names ...string) []string { return append(append([]string(nil), to...), names...) }
+	switch a := h.Absorber; {
+	case a.Screens != nil:
+		for i := range a.Screens.Layers {
+			inThrough = add(inThrough, fmt.Sprintf("screen %d", i+1))
+		}
+	case a.Family == design.FrontPassPlate:
+		inThrough, outThrough = add(inThrough, "plate"), add(outThrough, "plate")
+	case a.Family == design.DoublePassPlate:
+		outThrough = add(outThrough, "plate")
+	}
+	if n > 1 && s.w/float64(n) < d+minWeb {
+		return &Misfit{fmt.Sprintf("%d holes of %.0f mm do not fit side by side", n, d*1000), "use fewer or narrower holes, or a wider pane"}
+	}
+	for i := range n {
+		in := Hole{"inlet", across(i, true), up(!bottomIn), d, inThrough}
+		out := Hole{"outlet", across(i, sameSide), up(topOut), d, outThrough}
+		if n > 1 && bottomIn != topOut {
+			return &Misfit{"several holes at one end leave no room for both ways", "use one hole each way"}
+		}
+		if math.Hypot(in.X-out.X, in.Y-out.Y)-d < minWeb {
+			return &Misfit{fmt.Sprintf("two %.0f mm holes do not fit side by side in this box", d*1000), "use a narrower duct or a larger pane"}
+		}
+		s.l.Holes = append(s.l.Holes, in, out)
+	}
+	return nil
 }

@@ -22,14 +22,26 @@ func examples(t *testing.T) map[string]design.Heater {
 	return m
 }
 
+// sized draws what applies to any box but a panel's.
+func sized(r *rand.Rand, h design.Heater) []design.Change {
+	if h.Indoors() {
+		return nil
+	}
+	body := []string{"timber", "foam", "sheet"}[r.IntN(3)]
+	return []design.Change{{Path: "box.body", Value: body}, {Path: "box.edge_foam_m", Value: 0.03 * r.Float64()}, {Path: "cover.layers", Value: 1 + r.IntN(2)}}
+}
+
 // Pieces that are solid may touch but never share space, and everything but
 // the stops lies within the box. Battens and screens lean together.
 func TestPartsDoNotOverlap(t *testing.T) {
 	r := rand.New(rand.NewPCG(17, 18))
 	for name, base := range examples(t) {
+		laid := 0
 		for range 50 {
-			h, err := design.Apply(base, units.System{}, design.Change{Path: "pane.width_m", Value: 0.5 + r.Float64()}, design.Change{Path: "pane.height_m", Value: 0.8 + 1.5*r.Float64()},
-				design.Change{Path: "box.edge_foam_m", Value: 0.03 * r.Float64()}, design.Change{Path: "cover.layers", Value: 1 + r.IntN(2)})
+			h, err := design.Apply(base, units.System{}, design.Change{Path: "pane.width_m", Value: 0.5 + r.Float64()}, design.Change{Path: "pane.height_m", Value: 0.8 + 1.5*r.Float64()})
+			if err == nil {
+				h, err = design.Apply(h, units.System{}, sized(r, base)...)
+			}
 			if err != nil {
 				continue
 			}
@@ -37,13 +49,14 @@ func TestPartsDoNotOverlap(t *testing.T) {
 			if err != nil {
 				continue
 			}
+			laid++
 			type piece struct {
 				name string
 				Place
 			}
 			var ps []piece
 			for _, p := range l.Parts {
-				if p.Count != len(p.Places) {
+				if p.Count != len(p.Places) && !p.Bent() {
 					t.Fatalf("%s: %d pieces, %d places", p.Name, p.Count, len(p.Places))
 				}
 				for _, pl := range p.Places {
@@ -64,6 +77,9 @@ func TestPartsDoNotOverlap(t *testing.T) {
 				}
 			}
 		}
+		if laid == 0 {
+			t.Errorf("%s: none of 50 sizes could be laid out", name)
+		}
 	}
 }
 
@@ -79,6 +95,9 @@ func TestDepthsAddUp(t *testing.T) {
 			for _, pl := range p.Places {
 				deepest = math.Max(deepest, pl.Z+pl.D)
 			}
+		}
+		if h.Indoors() {
+			continue
 		}
 		if math.Abs(deepest-l.Depth) > 1e-9 || math.Abs(l.Depth-h.Cover.Thickness-h.FrameDepth()) > 1e-9 {
 			t.Errorf("%s: parts reach %v, the box %v", name, deepest, l.Depth)
@@ -121,5 +140,99 @@ func TestMisfits(t *testing.T) {
 	h.Box.FrameWidth = 0.010
 	if _, err := Of(&h); err == nil {
 		t.Error("a pane hanging over its frame was laid out")
+	}
+}
+
+// Can columns by hand: every can stands between the header boards, the holes
+// in the boards are one pitch apart, and a can weighs what its walls weigh.
+func TestCanColumnsByHand(t *testing.T) {
+	h, _ := design.Named("can-columns")
+	l, err := Of(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c := h.Absorber.Cans
+	var boards, cans Part
+	for _, p := range l.Parts {
+		switch p.Name {
+		case "can":
+			cans = p
+		case "header board":
+			boards = p
+		}
+	}
+	if cans.Count != c.Rows*c.Columns || len(l.HeaderHoles) != c.Columns {
+		t.Fatalf("%d cans, %d holes for %d columns of %d", cans.Count, len(l.HeaderHoles), c.Columns, c.Rows)
+	}
+	for _, p := range cans.Places {
+		if p.Y < boards.Places[0].Y+boards.Places[0].H-1e-9 || p.Y+p.H > boards.Places[1].Y+1e-9 {
+			t.Fatalf("a can stands outside the headers: %+v", p)
+		}
+	}
+	for i := 1; i < len(l.HeaderHoles); i++ {
+		if math.Abs(l.HeaderHoles[i].X-l.HeaderHoles[i-1].X-h.ApertureWidth()/float64(c.Columns)) > 1e-9 {
+			t.Errorf("holes %d and %d are not a pitch apart", i, i+1)
+		}
+	}
+	// pi 66 mm x 115 mm x 0.1 mm of aluminium at 2,800 kg/m3, and 55 % of two ends.
+	want := (math.Pi*0.066*0.115*0.0001 + 2*math.Pi/4*0.066*0.066*0.0001*0.55) * 2800
+	if got := cans.Mass / float64(cans.Count); math.Abs(got-want) > 1e-9 {
+		t.Errorf("a can weighs %v kg, by hand %v", got, want)
+	}
+}
+
+// A tray by hand: 100 mm deep walls and 25 mm flanges in 1 mm sheet. Each side
+// of the flat adds 125 mm less two bends of 4 - pi/2 x 1.33 = 1.911 mm.
+func TestTrayByHand(t *testing.T) {
+	if got := bendLoss(0.001) * 1000; math.Abs(got-(4-math.Pi/2*1.33)) > 1e-9 {
+		t.Errorf("a bend takes off %v mm", got)
+	}
+	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "box.body", Value: "sheet"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	l, err := Of(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, p := range l.Parts {
+		if p.Name != "tray, flat before bending" {
+			continue
+		}
+		want := l.Height + 2*(l.Depth+0.025-2*0.001*(4-math.Pi/2*1.33))
+		if math.Abs(p.Length-want) > 1e-9 || p.Count != 1 {
+			t.Errorf("the flat is %v long, by hand %v; %d of them", p.Length, want, p.Count)
+		}
+		return
+	}
+	t.Error("a box of bent sheet has no tray")
+}
+
+// Ports lie where the air's way begins and ends.
+func TestPortsFollowTheWay(t *testing.T) {
+	for name, want := range map[string][2]bool{ // inlet, outlet in the upper half
+		"screen-box": {false, true}, "double-pass-plate": {true, true}, "double-pass-tubes": {true, true}, "passive-tower": {false, true},
+		"can-columns": {false, true}, "own-absorber": {true, true}, "downpipes": {false, true},
+	} {
+		h, _ := design.Named(name)
+		l, err := Of(&h)
+		if err != nil {
+			t.Fatalf("%s: %v", name, err)
+		}
+		if len(l.Holes) != 2*max(1, h.Air.Ports) {
+			t.Errorf("%s has %d holes", name, len(l.Holes))
+		}
+		for _, hole := range l.Holes {
+			at := want[0]
+			if hole.Name == "outlet" {
+				at = want[1]
+			}
+			if (hole.Y > l.Height/2) != at {
+				t.Errorf("%s: its %s lies at %v of %v", name, hole.Name, hole.Y, l.Height)
+			}
+		}
+		if l.Mass() < 3 || l.Mass() > 120 {
+			t.Errorf("%s weighs %v kg", name, l.Mass())
+		}
 	}
 }

@@ -17,8 +17,9 @@ import "math"
 // Sheet is a plain transparent sheet: refractive index n and extinction times
 // thickness KL.
 type Sheet struct {
-	N  float64
-	KL float64
+	N    float64
+	KL   float64
+	Coat *Layer // on its rear face, nil for none
 }
 
 // Fresnel returns the reflectance of one face of index n at incidence theta
@@ -57,8 +58,10 @@ type Through struct {
 // light at incidence theta. No sheets let everything pass.
 func Covers(sheets []Sheet, theta float64) Through {
 	t := Through{Absorbed: make([]float64, len(sheets))}
-	layers := make([]Layer, len(sheets))
+	var layers []Layer
+	var of []int // the sheet each layer belongs to
 	for pol := range 2 {
+		layers, of = layers[:0], of[:0]
 		for i, s := range sheets {
 			rs, rp := Fresnel(s.N, theta)
 			r := rs
@@ -66,13 +69,16 @@ func Covers(sheets []Sheet, theta float64) Through {
 				r = rp
 			}
 			tau, rho := s.single(r, theta)
-			layers[i] = Layer{Transmit: tau, ReflectFront: rho, ReflectBack: rho}
+			layers, of = append(layers, Layer{Transmit: tau, ReflectFront: rho, ReflectBack: rho}), append(of, i)
+			if s.Coat != nil {
+				layers, of = append(layers, *s.Coat), append(of, i)
+			}
 		}
 		f := Solve(layers, 1, nil)
 		t.Transmitted += f.Down / 2
 		t.Reflected += f.Up / 2
 		for i, a := range f.Absorbed {
-			t.Absorbed[i] += a / 2
+			t.Absorbed[of[i]] += a / 2
 		}
 	}
 	return t

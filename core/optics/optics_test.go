@@ -24,14 +24,14 @@ func TestFresnel(t *testing.T) {
 
 // D&B example 5.1.2: two covers without absorption.
 func TestTwoCovers(t *testing.T) {
-	two := []Sheet{{1.526, 0}, {1.526, 0}}
+	two := []Sheet{{N: 1.526, KL: 0}, {N: 1.526, KL: 0}}
 	near(t, "normal", Covers(two, 0).Transmitted, 0.85, 0.005)
 	near(t, "60 degrees", Covers(two, 60).Transmitted, 0.76, 0.005)
 }
 
 // D&B example 5.3.1: one cover, KL 0.0370, at 60 degrees.
 func TestAbsorbingCover(t *testing.T) {
-	c := Covers([]Sheet{{1.526, 0.0370}}, 60)
+	c := Covers([]Sheet{{N: 1.526, KL: 0.0370}}, 60)
 	near(t, "transmittance", c.Transmitted, 0.804, 0.002)
 	near(t, "absorptance", c.Absorbed[0], 0.044, 0.0005)
 }

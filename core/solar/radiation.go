@@ -114,10 +114,12 @@ type OnPlane struct {
 	Sky       float64
 	Ground    float64
 	Incidence float64 // of the beam, degrees
+	// What a mirror lid throws on it, and the incidence of that.
+	Mirror, MirrorIncidence float64
 }
 
 // Total is the sum of the parts, W/m2.
-func (p OnPlane) Total() float64 { return p.Beam + p.Sky + p.Ground }
+func (p OnPlane) Total() float64 { return p.Beam + p.Sky + p.Ground + p.Mirror }
 
 // DiffuseShare is the part of the total that is not beam, 0..1.
 func (p OnPlane) DiffuseShare() float64 {
@@ -172,11 +174,7 @@ func (a Air) filled() Air {
 // ClearOnPlane returns the clear-sky sun on a plane of a tilt (degrees) that
 // faces an azimuth (degrees), at an instant.
 func ClearOnPlane(at time.Time, s Site, tilt, facing float64, a Air) OnPlane {
-	a = a.filled()
-	p := Position(at, s, 0, 0)
-	gon := SolarConstant / (p.Distance * p.Distance)
-	h := Ineichen(p.TrueZenith, s.Elevation, a.Linke, gon)
-	return HDKR(h, Incidence(p.TrueZenith, p.Azimuth, tilt, facing), p.TrueZenith, tilt, a.Albedo, gon)
+	return (&Surroundings{}).On(at, s, tilt, facing, a)
 }
 
 // ClearDay returns the clear-sky sun on a plane over the solar day that holds

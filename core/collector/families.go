@@ -1,0 +1,589 @@
+package collector
+
+import (
+	"fmt"
+	"math"
+
+	"gladember/core/air"
+	"gladember/core/airflow"
+	"gladember/core/catalog"
+	"gladember/core/design"
+	"gladember/core/heattransfer"
+	"gladember/core/optics"
+)
+
+// A wall is a layer that a passage's air sweeps.
+type wall struct {
+	layer   int     // behind the covers; -1 is the innermost cover
+	surface float64 // swept, per m2 of aperture
+	fin     float64 // W/m2K of aperture between the layer and where it is swept; zero: none
+	below   bool    // it lies under the air, so that its warmth stirs it
+}
+
+// passage is one length of the air's way, the same all along it.
+type passage struct {
+	name      string
+	section   heattransfer.Section
+	dh        float64 // hydraulic diameter, m
+	area      float64 // cross section in all, m2
+	length    float64 // m
+	restart   float64 // the entrance begins anew after so many m; zero: never
+	rough     float64 // m
+	fittings  float64 // loss coefficients on its own speed
+	fluctuate float64 // its heat transfer is uncertain by more than that of a smooth one
+	down      bool
+	walls     []wall
+}
+
+func (p passage) element() airflow.Duct {
+	return airflow.Duct{Diameter: p.dh, Area: p.area, Length: p.length, Roughness: p.rough, Fittings: p.fittings, Section: p.section}
+}
+
+// coefficient is that of the passage's walls, W/m2K, for m kg/s.
+func (p passage) coefficient(m float64, f Flow) float64 {
+	mu, k, pr := air.Viscosity(f.Mean), air.Conductivity(f.Mean), air.Prandtl(f.Mean)
+	re := math.Abs(m) * p.dh / (p.area * mu)
+	l := p.length
+	if p.restart > 0 {
+		l = math.Min(l, p.restart)
+	}
+	nu := heattransfer.Channel(p.section, re, pr, p.dh, l)
+	if rel := p.rough / p.dh; rel > 1e-4 {
+		nu *= heattransfer.RoughGain(airflow.Friction(re, rel, p.section)/airflow.Friction(math.Max(re, 1), 0, p.section), pr)
+	}
+	more := 1 + f.Tune.AirNu
+	if p.fluctuate > 0 {
+		more = 1 + f.Tune.AirNu*p.fluctuate/sigmaAirNu
+	}
+	return nu * k / p.dh * more
+}
+
+// touches returns what a passage of m kg/s sweeps.
+func (p passage) touches(m float64, f Flow) (ts []Touch) {
+	h := p.coefficient(m, f)
+	for _, w := range p.walls {
+		layer := f.First + w.layer
+		switch {
+		case w.fin > 0:
+			ts = append(ts, always(layer, 1/(1/(h*w.surface)+1/w.fin)))
+		case w.below:
+			ts = append(ts, Touch{Layer: layer, H: func(wall, stream float64) float64 {
+				return w.surface * heattransfer.Mixed(h, stir(wall, stream, p.dh/2, f))
+			}})
+		default:
+			ts = append(ts, always(layer, h*w.surface))
+		}
+	}
+	return ts
+}
+
+// stir is what free convection off a warm wall under the air adds to a channel
+// of a depth: the excess of the closed gap's Nusselt number, reckoned with
+// twice the difference from wall to air, since the air is the gap's middle.
+// None is gained where the wall is the cooler.
+func stir(wall, stream, depth float64, f Flow) float64 {
+	dt := wall - stream
+	if dt <= 0 {
+		return 0
+	}
+	t := (wall + stream) / 2
+	ra := heattransfer.Rayleigh(t, f.P, 2*dt, depth)
+	aspect := math.Max(5, f.Height/depth)
+	return 2 * (heattransfer.Gap(ra, f.Tilt, aspect, 1) - 1) * air.Conductivity(t) / depth
+}
+
+// routed builds the air side of passages: groups one after the other, the
+// members of a group side by side at one pressure.
+func routed(groups [][]passage) ([]airflow.Element, func(Flow) AirNet) {
+	var elements []airflow.Element
+	for _, g := range groups {
+		var ps airflow.Parallel
+		for _, p := range g {
+			ps = append(ps, p.element())
+		}
+		if len(ps) == 1 {
+			elements = append(elements, ps[0])
+		} else {
+			elements = append(elements, ps)
+		}
+	}
+	build := func(f Flow) AirNet {
+		n := f.Segments
+		var net AirNet
+		entering := []Feed{{From: FromInlet, Mass: f.Mass}}
+		in, out := f.LeakIn/float64(len(groups)*n), f.LeakOut/float64(len(groups)*n)
+		total := f.Mass
+		for gi, g := range groups {
+			split := []float64{1}
+			if len(g) > 1 {
+				split = elements[gi].(airflow.Parallel).Split(total, f.Mean, f.P)
+				for i := range split {
+					split[i] /= total
+				}
+			}
+			var leaving []Feed
+			first := len(net.Along)
+			for range n {
+				net.Along, net.Climb = append(net.Along, nil), append(net.Climb, 0)
+			}
+			for pi, p := range g {
+				self := len(net.Airs)
+				a := Air{Name: p.name, Feeds: make([][]Feed, n)}
+				m := total * split[pi]
+				mid := m + (in-out)*float64(n)*split[pi]/2
+				for s := range n {
+					at, from, step := s, s-1, 1/float64(n)
+					if p.down {
+						at, from, step = n-1-s, n-s, -1/float64(n)
+					}
+					fs := []Feed{{From: self, At: from, Mass: m}}
+					if s == 0 {
+						fs = nil
+						for _, e := range entering {
+							e.Mass *= split[pi]
+							fs = append(fs, e)
+						}
+					}
+					if in > 0 {
+						fs = append(fs, Feed{From: FromOutdoor, Mass: in * split[pi]})
+						m += in * split[pi]
+					}
+					a.Feeds[at] = fs
+					net.Along[first+s] = append(net.Along[first+s], Feed{From: self, At: at, Mass: m})
+					net.Climb[first+s] = step
+					if out > 0 {
+						net.LeakOut = append(net.LeakOut, Feed{From: self, At: at, Mass: out * split[pi]})
+						m -= out * split[pi]
+					}
+				}
+				last := n - 1
+				if p.down {
+					last = 0
+				}
+				leaving = append(leaving, Feed{From: self, At: last, Mass: m})
+				a.Touches = p.touches(mid, f)
+				net.Airs = append(net.Airs, a)
+			}
+			total += (in - out) * float64(n)
+			entering = leaving
+		}
+		net.Outlet = entering
+		return net
+	}
+	return elements, build
+}
+
+// maker gathers what every family needs of a heater.
+type maker struct {
+	h     *design.Heater
+	w, l  float64 // aperture, m
+	paint catalog.Paint
+	foam  catalog.Insulation
+	sun   func(float64) optics.Layer // painted
+	ir    optics.Layer
+	back  Layer // the lining behind the absorber; its Gap is yet to be set
+	shiny optics.Layer
+}
+
+// shinyEmittance and shinyAbsorptance are foil's, dull from handling.
+// Common practice, no source.
+const (
+	shinyEmittance   = 0.10
+	shinyAbsorptance = 0.15
+)
+
+// Loss coefficients inside the box, on the passage's own speed. Turns and
+// entries: Idelchik, as rounded common practice.
+const (
+	lossTurn   = 1.5 // 180 degrees in a channel
+	lossRibbed = 0.9 // 180 degrees in ribbed duct
+	lossInto   = lossEntrance + lossExit
+)
+
+func newMaker(h *design.Heater, foam catalog.Insulation) (*maker, error) {
+	k := &maker{h: h, w: h.ApertureWidth(), l: h.ApertureHeight(), foam: foam}
+	var err error
+	if k.paint, err = catalog.FindPaint(h.Absorber.Paint); err != nil {
+		return nil, err
+	}
+	k.sun, k.ir = opaque(k.paint.Absorptance, k.paint.Emittance)
+	k.back = Layer{Name: "back", Kind: BackLayer, Material: foam.ID, Service: foam.Service, Infrared: k.ir, Sun: k.sun}
+	if h.Box.Walls == "shiny" {
+		k.back.Sun, k.back.Infrared = opaque(shinyAbsorptance, shinyEmittance)
+	}
+	return k, nil
+}
+
+// dark is a painted layer of a metal.
+func (k *maker) dark(name string, metal catalog.Sheet, gap float64) Layer {
+	return Layer{Name: name, Kind: AbsorberLayer, Material: k.paint.ID, Service: math.Min(k.paint.Service, metal.Service), Gap: gap, Infrared: k.ir, Sun: k.sun}
+}
+
+// behindIt returns the back lining at a distance.
+func (k *maker) behindIt(gap float64) Layer {
+	b := k.back
+	b.Gap = gap
+	return b
+}
+
+// slot is a passage as wide as the box and depth deep, going up it.
+func (k *maker) slot(name string, depth float64, walls ...wall) passage {
+	return passage{name: name, section: heattransfer.Slot, dh: 2 * depth, area: depth * k.w, length: k.l, rough: 0, fittings: lossInto, walls: walls}
+}
+
+func (k *maker) plate() (Passages, error) {
+	h, a := k.h, k.h.Absorber.Plate
+	metal, err := catalog.FindSheet(a.Metal)
+	if err != nil {
+		return Passages{}, err
+	}
+	plate := k.dark("plate", metal, h.Box.Gap)
+	front := k.slot("in front", h.Box.Gap, wall{layer: -1, surface: 1}, wall{layer: 0, surface: 1, below: true})
+	behind := k.slot("behind", a.Channel, wall{layer: 0, surface: 1}, wall{layer: 1, surface: 1})
+	var groups [][]passage
+	layers := []Layer{plate, k.behindIt(a.Channel)}
+	switch h.Absorber.Family {
+	case design.FrontPassPlate:
+		// The plate lies on the foam: a millimetre of air in between.
+		layers[1].Gap = 0.001
+		groups = [][]passage{{front}}
+	case design.DoublePassPlate:
+		behind.down = true
+		behind.fittings += lossTurn
+		groups = [][]passage{{behind}, {front}}
+	case design.PassiveBox:
+		groups = [][]passage{{front, behind}}
+	default:
+		behind.name, behind.rough = "channel", 0.2e-3
+		if a.Baffles > 0 { // from side to side, once between two baffles
+			passes := float64(a.Baffles + 1)
+			side := k.l / passes
+			behind.area, behind.dh, behind.length = a.Channel*side, 2*a.Channel*side/(a.Channel+side), k.w*passes
+			behind.fittings += lossTurn * float64(a.Baffles)
+		}
+		groups = [][]passage{{behind}}
+	}
+	return k.made(layers, groups, nil), nil
+}
+
+func (k *maker) made(layers []Layer, groups [][]passage, joins []Join) Passages {
+	p := Passages{Layers: layers, Joins: joins}
+	p.Elements, p.Air = routed(groups)
+	return p
+}
+
+// tubes describes pipes of any section as two half shells, the one that faces
+// the sun and the one that faces the back, joined by their own metal.
+type tubes struct {
+	name       string
+	section    heattransfer.Section
+	wide, deep float64 // outside of one, m
+	round      bool
+	count      float64
+	metal      catalog.Sheet
+	wall       float64
+	fins       bool
+	inside     float64 // emittance of the inner wall
+}
+
+func (k *maker) tubes(t tubes) (layers []Layer, joins []Join, walls []wall, dh, area float64) {
+	pitch := k.w / t.count
+	open := math.Max(0, 1-t.wide/pitch)
+	perimeter, area := 2*(t.wide+t.deep), t.wide*t.deep
+	if t.round {
+		perimeter, area = math.Pi*t.wide, math.Pi/4*t.wide*t.wide
+	}
+	dh = 4 * area / perimeter
+	half := perimeter / 2 / pitch // surface of a half shell per m2 of aperture
+	// Light in the plane across the tubes is stopped by their depth, light along
+	// them is not: the mean of both.
+	through := func(theta float64) float64 {
+		g := pitch - t.wide
+		across := math.Max(0, g-t.deep*math.Tan(math.Min(theta, 85)*math.Pi/180))
+		return (open + across/pitch) / 2
+	}
+	inner := optics.Layer{ReflectFront: 1 - k.paint.Emittance, ReflectBack: 1 - t.inside}
+	front := k.dark("front of the "+t.name, t.metal, k.h.Box.Gap)
+	front.Infrared = inner
+	front.Sun = func(theta float64) optics.Layer {
+		o := through(theta)
+		return optics.Layer{Transmit: o, ReflectFront: (1 - o) * (1 - k.paint.Absorptance), ReflectBack: (1 - o) * (1 - k.paint.Absorptance)}
+	}
+	rear := k.dark("back of the "+t.name, t.metal, dh)
+	// The inner wall faces the front half; outside, painted or bare, it faces the back.
+	outside := t.metal.Emittance
+	if t.fins {
+		outside = k.paint.Emittance
+	}
+	rear.Infrared = optics.Layer{ReflectFront: 1 - t.inside, ReflectBack: 1 - outside}
+	finG := 0.0
+	if t.fins { // flashing closes the gaps and leads their heat to the tubes
+		rear.Sun = k.sun
+		if g := pitch - t.wide; g > 1e-4 {
+			finG = 2 * heattransfer.SheetConductance(t.metal.Conductivity, t.wall, g/2) / pitch
+		}
+	} else {
+		rear.Sun = func(float64) optics.Layer { return optics.Layer{Transmit: 1} }
+	}
+	// Each half is two strips from its middle to the seam where the halves meet.
+	strip := perimeter / 4
+	g := 2 * heattransfer.SheetConductance(t.metal.Conductivity, t.wall, strip) / 2 / pitch
+	return []Layer{front, rear, k.behindIt(k.h.TubeRear())}, []Join{{0, 1, g}},
+		[]wall{{layer: 0, surface: half}, {layer: 1, surface: half, fin: finG}}, dh, area
+}
+
+// lacquered is the emittance of the lacquer inside a drink can. Common
+// practice, no source.
+const lacquered = 0.7
+
+func (k *maker) cans() (Passages, error) {
+	c := k.h.Absorber.Cans
+	metal, err := catalog.FindSheet("aluminium")
+	if err != nil {
+		return Passages{}, err
+	}
+	layers, joins, walls, dh, area := k.tubes(tubes{name: "cans", wide: c.Diameter, deep: c.Diameter, round: true, count: float64(c.Columns), metal: metal, wall: c.Wall, inside: lacquered})
+	open := c.HoleShare()
+	// Two ends meet at each joint; the air passes rows + 1 of them.
+	holes := float64(c.Rows+1) * airflow.OrificeLoss(open) / (open * open)
+	p := passage{name: "in the cans", dh: dh, area: area * float64(c.Columns), length: float64(c.Rows) * c.Height, restart: c.Height, fittings: lossInto + holes, walls: walls, fluctuate: sigmaRibs}
+	out := k.made(layers, [][]passage{{p}}, joins)
+	out.Header = &airflow.Header{Branches: c.Columns, Area: c.Header * c.Diameter, Branch: area, Loss: p.fittings + 0.3, Friction: 0.1, OtherSide: true}
+	return out, nil
+}
+
+func (k *maker) pipes() (Passages, error) {
+	a := k.h.Absorber.Pipes
+	metal, err := catalog.FindSheet(a.Metal)
+	if err != nil {
+		return Passages{}, err
+	}
+	in, deep := a.Width-2*a.Wall, a.Depth-2*a.Wall
+	layers, joins, walls, dh, area := k.tubes(tubes{name: "pipes", section: heattransfer.Rectangle(in, deep), wide: in, deep: deep, count: float64(a.Count), metal: metal, wall: a.Wall, fins: a.Fins, inside: metal.Emittance})
+	n := float64(a.Count)
+	p := passage{name: "in the pipes", section: heattransfer.Rectangle(in, deep), dh: dh, area: area * n, length: k.l - 2*a.Header, rough: 0.05e-3, fittings: lossInto, walls: walls}
+	head := &airflow.Header{Branches: a.Count, Area: a.Header * a.Depth, Branch: area, Loss: p.fittings + 0.03*p.length/dh, Friction: 0.1, OtherSide: true}
+	if k.h.Absorber.Family == design.DoublePassTubes {
+		layers[2].Gap = a.Behind
+		rear := k.slot("behind the pipes", a.Behind, wall{layer: 1, surface: 1}, wall{layer: 2, surface: 1})
+		rear.down = true
+		rear.fittings += lossTurn
+		out := k.made(layers, [][]passage{{rear}, {p}}, joins)
+		out.Header = head
+		return out, nil
+	}
+	if a.Join == "series" {
+		p.area, p.length = area, k.l*n
+		p.fittings += lossTurn * (n - 1)
+		return k.made(layers, [][]passage{{p}}, joins), nil
+	}
+	out := k.made(layers, [][]passage{{p}}, joins)
+	out.Header = head
+	return out, nil
+}
+
+func (k *maker) coil() (Passages, error) {
+	a := k.h.Absorber.Coil
+	metal, err := catalog.FindSheet("aluminium")
+	if err != nil {
+		return Passages{}, err
+	}
+	const foil = 0.0001 // wall of ribbed duct, m: common practice, no source
+	layers, joins, walls, dh, area := k.tubes(tubes{name: "coil", wide: a.Bore, deep: a.Bore, round: true, count: float64(a.Runs), metal: metal, wall: foil, inside: metal.Emittance})
+	for i := range walls { // slack leaves more foil in the ribs
+		walls[i].surface /= a.Stretch
+	}
+	runs := float64(a.Runs) / float64(a.Ways)
+	p := passage{name: "in the coil", dh: dh, area: area * float64(a.Ways), length: k.l * runs, rough: a.Rib, fittings: lossInto + lossRibbed*(runs-1), walls: walls, fluctuate: sigmaRibs}
+	return k.made(layers, [][]passage{{p}}, joins), nil
+}
+
+// panel hangs indoors: the air rises between the window and the foil, and the
+// foil's other side warms the room.
+func (k *maker) panel() (Passages, error) {
+	a := k.h.Absorber.Panel
+	metal, err := catalog.FindSheet("aluminium")
+	if err != nil {
+		return Passages{}, err
+	}
+	foil := k.dark("foil", metal, a.Gap)
+	p := k.slot("behind the window", a.Gap, wall{layer: -1, surface: 1}, wall{layer: 0, surface: 1, below: true})
+	p.fittings = 2 * airflow.OrificeLoss(a.Slots) / (a.Slots * a.Slots)
+	out := k.made([]Layer{foil}, [][]passage{{p}}, nil)
+	e := k.paint.Emittance
+	out.RoomSide = func(foil, room, height, pressure float64) float64 {
+		tm := (foil + room) / 2
+		a, b := foil+air.Kelvin, room+air.Kelvin
+		free := heattransfer.UprightPlate(heattransfer.Rayleigh(tm, pressure, foil-room, height), air.Prandtl(tm)) * air.Conductivity(tm) / height
+		return free + e*heattransfer.Sigma*(a*a+b*b)*(a+b)
+	}
+	return out, nil
+}
+
+// own is a builder's own absorber by its passages and surfaces.
+func (k *maker) own() (Passages, error) {
+	a := k.h.Absorber.Own
+	metal, err := catalog.FindSheet(a.Metal)
+	if err != nil {
+		return Passages{}, err
+	}
+	front := k.dark("front of the absorber", metal, k.h.Box.Gap)
+	front.Infrared.ReflectBack = 1 - metal.Emittance
+	rear := k.dark("back of the absorber", metal, math.Max(0.002, a.Depth))
+	rear.Infrared = optics.Layer{ReflectFront: 1 - metal.Emittance, ReflectBack: 1 - k.paint.Emittance}
+	layers := []Layer{front, rear, k.behindIt(k.h.TubeRear())}
+	// Front and back of a hollow body meet along webs as far apart as it is deep.
+	pitch := math.Max(0.02, 2*a.Depth)
+	joins := []Join{{0, 1, metal.Conductivity * a.Wall / math.Max(0.002, a.Depth) / pitch}}
+	var groups [][]passage
+	for _, x := range a.Passages {
+		var p passage
+		switch x.Where {
+		case "front":
+			p = k.slot("in front", k.h.Box.Gap, wall{layer: -1, surface: 1}, wall{layer: 0, surface: x.Swept * a.Surface, below: true})
+		case "inside":
+			depth := math.Min(x.Depth, math.Max(0.002, a.Depth))
+			p = k.slot("inside", depth, wall{layer: 0, surface: x.Swept}, wall{layer: 1, surface: x.Swept})
+			p.dh = 2 * depth / math.Max(1, x.Swept)
+		default:
+			layers[2].Gap = x.Depth
+			p = k.slot("behind", x.Depth, wall{layer: 1, surface: x.Swept}, wall{layer: 2, surface: 1})
+		}
+		p.rough = x.Rough
+		p.fittings += lossTurn * float64(x.Turns)
+		p.down = x.Way == "down"
+		groups = append(groups, []passage{p})
+	}
+	if len(groups) == 0 {
+		return Passages{}, fmt.Errorf("the absorber has no passage for the air")
+	}
+	return k.made(layers, groups, joins), nil
+}
+
+// screens are layers of mesh slanted from the back at the bottom to the glass
+// at the top. Air enters in front of them, crosses all the way up as pressure
+// in front and behind lets it, and leaves behind them; a share slips around
+// the edges.
+func (k *maker) screens() (Passages, error) {
+	h, a := k.h, k.h.Absorber.Screens
+	mesh, err := catalog.FindMesh(a.Mesh)
+	if err != nil {
+		return Passages{}, err
+	}
+	share := mesh.WireShare()
+	// A beam tilted across one set of wires sees that set closer together.
+	open := func(theta float64) float64 {
+		c := math.Cos(math.Min(theta, 85) * math.Pi / 180)
+		return (1 - share) * math.Max(0, 1-share/c)
+	}
+	meshLayer := func(o, absorb float64) optics.Layer {
+		r := (1 - o) * (1 - absorb)
+		return optics.Layer{Transmit: o, ReflectFront: r, ReflectBack: r}
+	}
+	front, rear := h.Box.Gap+a.Lift/2, a.Rear+a.Lift/2
+	var layers []Layer
+	for i := range a.Layers {
+		gap := a.Spacing
+		if i == 0 {
+			gap = front
+		}
+		layers = append(layers, Layer{
+			Name: fmt.Sprintf("screen %d", i+1), Kind: AbsorberLayer, Material: mesh.ID, Service: math.Min(mesh.Service, k.paint.Service), Gap: gap,
+			Infrared: meshLayer(open(optics.DiffuseAngle), k.paint.Emittance),
+			Sun:      func(theta float64) optics.Layer { return meshLayer(open(theta), k.paint.Absorptance) },
+		})
+	}
+	layers = append(layers, k.behindIt(rear))
+	openArea := (1 - share) * (1 - share)
+	n := a.Layers
+	cross := airflow.Crossing{Width: k.w, Length: k.l, Front: [2]float64{h.Box.Gap + a.Lift, h.Box.Gap}, Rear: [2]float64{a.Rear, a.Rear + a.Lift}, Cells: Segments,
+		Resist: func(v, t, p float64) float64 {
+			rho := air.Density(t, p)
+			re := rho * v * mesh.Wire / air.Viscosity(t)
+			return float64(n) * heattransfer.WireScreenLoss(re, openArea) * rho * v * v / 2
+		}}
+	along := func(depth float64, layer int, front bool) passage {
+		p := k.slot("", depth)
+		p.walls = []wall{{layer: layer, surface: 1}, {layer: layer + 1, surface: 1, below: front}}
+		return p
+	}
+	fc, rc := along(front, -1, true), along(rear, n-1, false)
+	build := func(f Flow) AirNet {
+		segments := f.Segments
+		slip := math.Max(0, math.Min(0.95, a.Bypass+f.Tune.Bypass))
+		shares := cross.Shares(f.Mass*(1-slip), f.Mean, f.P)
+		// In front: air that has not crossed yet. The seam at the glass leaks here,
+		// most where most air is, so that no stretch runs dry.
+		fronts := Air{Name: "in front"}
+		var leak []Feed
+		entering := f.Mass + f.LeakIn - f.LeakOut
+		through := func(i int) float64 { return entering * (1 - slip) * shares[i] }
+		m := f.Mass
+		left, crossed, ahead := entering, 0.0, 0.0
+		for i := range segments {
+			fs := []Feed{{From: 0, At: i - 1, Mass: m}}
+			if i == 0 {
+				fs[0] = Feed{From: FromInlet, Mass: m}
+			}
+			if f.LeakIn > 0 {
+				fs = append(fs, Feed{From: FromOutdoor, Mass: f.LeakIn * shares[i]})
+				m += f.LeakIn * shares[i]
+			}
+			fronts.Feeds = append(fronts.Feeds, fs)
+			if f.LeakOut > 0 {
+				leak = append(leak, Feed{From: 0, At: i, Mass: f.LeakOut * shares[i]})
+				m -= f.LeakOut * shares[i]
+			}
+			ahead += (m - through(i)/2) / float64(segments)
+			m -= through(i)
+		}
+		fronts.Touches = fc.touches(ahead, f)
+		airs := []Air{fronts}
+		// Through each screen in turn, as fast as its own stretch is crossed.
+		face := k.w * k.l / float64(segments)
+		wire := make([]float64, segments)
+		for i := range segments {
+			v := through(i) / (air.Density(f.Mean, f.P) * face) / openArea
+			re := air.Density(f.Mean, f.P) * v * mesh.Wire / air.Viscosity(f.Mean)
+			wire[i] = heattransfer.Wire(re) * air.Conductivity(f.Mean) / mesh.Wire * mesh.WireArea() * (1 + f.Tune.AirNu)
+		}
+		mean := 0.0
+		for i, s := range shares {
+			mean += s * wire[i]
+		}
+		for s := range n {
+			x := Air{Name: fmt.Sprintf("through screen %d", s+1), Touches: []Touch{always(f.First+s, mean)}, Scale: make([]float64, segments)}
+			for i := range segments {
+				x.Feeds = append(x.Feeds, []Feed{{From: s, At: i, Mass: through(i)}})
+				x.Scale[i] = wire[i] / mean
+			}
+			airs = append(airs, x)
+		}
+		// Behind: what has crossed, on its way up to the outlet.
+		behind := Air{Name: "behind"}
+		var net AirNet
+		for i := range segments {
+			fs := []Feed{{From: n, At: i, Mass: through(i)}}
+			if i > 0 {
+				fs = append(fs, Feed{From: n + 1, At: i - 1, Mass: crossed})
+			}
+			behind.Feeds = append(behind.Feeds, fs)
+			crossed += through(i)
+			left = entering - crossed
+			net.Along = append(net.Along, []Feed{{From: n + 1, At: i, Mass: crossed}, {From: 0, At: i, Mass: left}})
+			net.Climb = append(net.Climb, 1/float64(segments))
+		}
+		behind.Touches = rc.touches(math.Max(0, entering-ahead), f)
+		net.Airs = append(airs, behind)
+		net.Outlet = []Feed{{From: n + 1, At: segments - 1, Mass: crossed}, {From: 0, At: segments - 1, Mass: entering * slip}}
+		net.LeakOut = leak
+		return net
+	}
+	return Passages{Layers: layers, Air: build, Elements: []airflow.Element{cross}, Evenness: func(m, t, p float64) float64 {
+		least := math.Inf(1)
+		for _, s := range cross.Shares(m*(1-a.Bypass), t, p) {
+			least = math.Min(least, s)
+		}
+		return least * Segments
+	}}, nil
+}

@@ -1,0 +1,63 @@
+package design
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+)
+
+// upgrade brings a document of an older schema to the present one. It is pure:
+// what the old one said stays, what it did not know takes our value.
+func upgrade(data []byte) ([]byte, error) {
+	var v struct {
+		Schema int `json:"schema"`
+	}
+	if err := json.Unmarshal(data, &v); err != nil || v.Schema != 1 {
+		return data, nil // not ours to judge: the reader says what is wrong
+	}
+	var doc map[string]any
+	if err := json.Unmarshal(data, &doc); err != nil {
+		return data, nil
+	}
+	// Schema 1 called the plate by the one family that had it, and a flap was
+	// there or not.
+	if a, ok := doc["absorber"].(map[string]any); ok {
+		if p, ok := a["back_pass"]; ok {
+			a["plate"] = p
+			delete(a, "back_pass")
+		}
+	}
+	if a, ok := doc["air"].(map[string]any); ok {
+		if on, ok := a["flap"].(bool); ok {
+			a["flap"] = map[bool]string{true: "membrane", false: "none"}[on]
+		}
+	}
+	if es, ok := doc["entries"].(map[string]any); ok {
+		for path, e := range es {
+			if rest, ok := strings.CutPrefix(path, "absorber.back_pass."); ok {
+				es["absorber.plate."+rest] = e
+				delete(es, path)
+			}
+			if m, ok := e.(map[string]any); ok && path == "air.flap" {
+				delete(m, "typed")
+			}
+		}
+	}
+	doc["schema"] = Schema
+	b, err := json.Marshal(doc)
+	if err != nil {
+		return nil, fmt.Errorf("bringing the heater to schema %d: %w", Schema, err)
+	}
+	var h Heater
+	dec := json.NewDecoder(strings.NewReader(string(b)))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&h); err != nil {
+		return b, nil
+	}
+	for _, f := range Fields {
+		if f.Since == 2 && f.Default != nil && f.Applies(&h) {
+			put(&h, f.Path, f.Default(&h))
+		}
+	}
+	return Encode(h)
+}

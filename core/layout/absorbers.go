@@ -1,0 +1,239 @@
+package layout
+
+import (
+	"fmt"
+	"math"
+
+	"gladember/core/catalog"
+	"gladember/core/design"
+)
+
+// space is the clear room for an absorber: between the lining, from the inner
+// cover to the back foam.
+type space struct {
+	l          *Layout
+	h          *design.Heater
+	x, y       float64 // left and bottom edges, m
+	w, ht      float64
+	z, depth   float64 // behind the inner cover, and to the foam
+	wood       catalog.Wood
+	metal      catalog.Sheet
+	clearFront float64 // from cover to absorber
+}
+
+// Clearances and thicknesses inside, m. Common practice, no source.
+const (
+	headerBoard  = 0.009
+	openEnd      = 0.040 // a plate's ends stand back so that air gets round them
+	canEnd       = 0.0001
+	coilWall     = 0.0001
+	panelBar     = 0.018
+	foilGauge    = 0.00005
+	panelBarWide = 0.030
+)
+
+func (s *space) add(p Part) { s.l.add(p) }
+
+// spacers puts a batten at each side, from z over a depth.
+func (s *space) spacers(name string, z, depth float64) {
+	b := math.Min(battenWidth, s.w/6)
+	s.add(Part{Name: name, Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: s.ht, Width: b, Thickness: depth,
+		Places: []Place{{s.x, s.y, z, b, s.ht, depth, 0}, {s.x + s.w - b, s.y, z, b, s.ht, depth, 0}}})
+}
+
+func (s *space) screens() error {
+	a := s.h.Absorber.Screens
+	mesh, err := catalog.FindMesh(a.Mesh)
+	if err != nil {
+		return err
+	}
+	slant := math.Hypot(s.ht, a.Lift)
+	for i := range a.Layers {
+		zb := s.z + s.clearFront + a.Lift + float64(i)*a.Spacing // at the bottom
+		thick := math.Min(2*mesh.Wire, math.Min(a.Spacing, a.Rear)/2)
+		s.add(Part{Name: fmt.Sprintf("screen %d", i+1), Group: Absorber, Material: mesh.Name, density: mesh.Density * mesh.WireArea() / 4 / 2, Length: slant, Width: s.w, Thickness: thick,
+			Places: []Place{{s.x, s.y, zb, s.w, s.ht, thick, -a.Lift}}, Note: "measured along the slant; add what you fold over"})
+		t := a.Spacing - thick
+		if i == a.Layers-1 {
+			t = a.Rear - thick
+		}
+		b := math.Min(battenWidth, s.w/6)
+		s.add(Part{Name: fmt.Sprintf("batten behind screen %d", i+1), Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: slant, Width: b, Thickness: t,
+			Places: []Place{{s.x, s.y, zb + thick, b, s.ht, t, -a.Lift}, {s.x + s.w - b, s.y, zb + thick, b, s.ht, t, -a.Lift}}})
+	}
+	return nil
+}
+
+// sheet is a plate in front of z with a gap all round to grow, its ends
+// standing back by ends.
+func (s *space) sheet(z, thick, ends float64) {
+	c := plateClearance
+	note := "2 mm of room on every side to grow"
+	if ends > c {
+		note = "stands back from top and bottom, so that air gets round its ends"
+	}
+	e := math.Max(c, ends)
+	s.add(Part{Name: "plate", Group: Absorber, Material: s.metal.Name, density: s.metal.Density, Length: s.ht - 2*e, Width: s.w - 2*c, Thickness: thick,
+		Places: []Place{{s.x + c, s.y + e, z, s.w - 2*c, s.ht - 2*e, thick, 0}}, Note: note})
+}
+
+func (s *space) plate() error {
+	a := s.h.Absorber.Plate
+	z := s.z + s.clearFront
+	switch s.h.Absorber.Family {
+	case design.FrontPassPlate:
+		s.sheet(z, a.Thickness, 0)
+		return nil
+	case design.PassiveBox:
+		s.sheet(z, a.Thickness, openEnd)
+	default:
+		s.sheet(z, a.Thickness, 0)
+	}
+	zc := z + a.Thickness
+	s.spacers("channel batten", zc, a.Channel)
+	if a.Baffles == 0 || s.h.Absorber.Family != design.BackPassPlate {
+		return nil
+	}
+	b := math.Min(battenWidth, s.w/6)
+	pass := s.ht / float64(a.Baffles+1)
+	open := math.Min(pass, 0.35*s.w)
+	length := s.w - 2*b - open
+	if length < 0.05 {
+		return &Misfit{fmt.Sprintf("%d baffles leave no width to turn in", a.Baffles), "use fewer baffles"}
+	}
+	p := Part{Name: "baffle", Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: length, Width: baffleWidth, Thickness: a.Channel, Note: "open at left and right by turns"}
+	for i := range a.Baffles {
+		x := s.x + b
+		if i%2 == 1 {
+			x += open
+		}
+		p.Places = append(p.Places, Place{x, s.y + pass*float64(i+1) - baffleWidth/2, zc, length, baffleWidth, a.Channel, 0})
+	}
+	s.add(p)
+	return nil
+}
+
+// headers puts a board across at the inner edge of each header, and notes the
+// holes to bore in it, one a tube.
+func (s *space) headers(header, z, depth float64, count int, bore float64) {
+	s.add(Part{Name: "header board", Group: Absorber, Material: "exterior plywood", density: s.wood.Density, Length: s.w, Width: depth, Thickness: headerBoard, Note: "bored for the tubes; fix the upper one after the last column",
+		Places: []Place{{s.x, s.y + header - headerBoard, z, s.w, headerBoard, depth, 0}, {s.x, s.y + s.ht - header, z, s.w, headerBoard, depth, 0}}})
+	pitch := s.w / float64(count)
+	for i := range count {
+		s.l.HeaderHoles = append(s.l.HeaderHoles, Hole{Name: fmt.Sprintf("tube %d", i+1), X: (float64(i) + 0.5) * pitch, Y: depth / 2, Diameter: bore, Through: []string{"header board"}})
+	}
+}
+
+func (s *space) cans() error {
+	c := s.h.Absorber.Cans
+	z := s.z + s.clearFront
+	pitch := s.w / float64(c.Columns)
+	top := float64(c.Rows) * c.Height
+	y0 := s.y + c.Header + (s.ht-2*c.Header-top)/2
+	wall := math.Pi * c.Diameter * c.Height * c.Wall
+	ends := 2 * math.Pi / 4 * c.Diameter * c.Diameter * canEnd * (1 - c.HoleShare())
+	p := Part{Name: "can", Group: Absorber, Material: "drink can", Length: c.Height, Width: c.Diameter, Thickness: c.Diameter, each: (wall + ends) * 2800, round: true, Note: "collect some over: a dented one spoils a column"}
+	for i := range c.Columns {
+		for j := range c.Rows {
+			p.Places = append(p.Places, Place{s.x + pitch*(float64(i)+0.5) - c.Diameter/2, y0 + float64(j)*c.Height, z, c.Diameter, c.Height, c.Diameter, 0})
+		}
+	}
+	s.add(p)
+	s.headers(c.Header, z, c.Diameter, c.Columns, c.Diameter*0.85)
+	return nil
+}
+
+func (s *space) pipes() error {
+	a := s.h.Absorber.Pipes
+	metal, err := catalog.FindSheet(a.Metal)
+	if err != nil {
+		return err
+	}
+	z := s.z + s.clearFront
+	series := a.Join == "series" && s.h.Absorber.Family == design.Downpipes
+	y, tall := s.y+a.Header, s.ht-2*a.Header
+	if series {
+		y, tall = s.y, s.ht
+	}
+	pitch := s.w / float64(a.Count)
+	p := Part{Name: "downpipe", Group: Absorber, Material: metal.Name + " downpipe", Length: tall, Width: a.Width, Thickness: a.Depth, each: 2 * (a.Width + a.Depth) * a.Wall * tall * metal.Density}
+	for i := range a.Count {
+		p.Places = append(p.Places, Place{s.x + pitch*(float64(i)+0.5) - a.Width/2, y, z, a.Width, tall, a.Depth, 0})
+	}
+	s.add(p)
+	if !series {
+		s.headers(a.Header, z, a.Depth, a.Count, math.Min(a.Width, a.Depth))
+	} else if a.Count > 1 {
+		s.l.Notes = append(s.l.Notes, fmt.Sprintf("%d return bends join the pipes, top and bottom by turns.", a.Count-1))
+	}
+	zr := z + a.Depth
+	if a.Fins {
+		s.add(Part{Name: "flashing", Group: Absorber, Material: metal.Name, density: metal.Density, Length: tall, Width: s.w - 2*plateClearance, Thickness: a.Wall, Note: "behind the pipes, touching each",
+			Places: []Place{{s.x + plateClearance, y, zr, s.w - 2*plateClearance, tall, a.Wall, 0}}})
+	}
+	if s.h.Absorber.Family == design.DoublePassTubes {
+		behind := a.Behind
+		if a.Fins {
+			zr += a.Wall
+			behind -= a.Wall
+		}
+		s.spacers("channel batten", zr, behind)
+	}
+	return nil
+}
+
+func (s *space) coil() error {
+	a := s.h.Absorber.Coil
+	z := s.z + s.clearFront
+	pitch := s.w / float64(a.Runs)
+	runs := float64(a.Runs) / float64(a.Ways)
+	turn := math.Pi / 2 * pitch
+	way := s.ht*runs + turn*(runs-1)
+	p := Part{Name: "ribbed duct, pulled out", Group: Absorber, Material: "ribbed aluminium duct", Count: a.Ways, Length: way, Width: a.Bore, Thickness: a.Bore, bent: true, round: true,
+		each: math.Pi * a.Bore * way / a.Stretch * coilWall * 2700, Note: "folded; its turns lie within the box"}
+	for i := range a.Runs {
+		p.Places = append(p.Places, Place{s.x + pitch*(float64(i)+0.5) - a.Bore/2, s.y, z, a.Bore, s.ht, a.Bore, 0})
+	}
+	s.add(p)
+	return nil
+}
+
+func (s *space) own() error {
+	a := s.h.Absorber.Own
+	z := s.z + s.clearFront
+	c := plateClearance
+	s.add(Part{Name: "absorber body", Group: Absorber, Material: s.metal.Name, Length: s.ht - 2*c, Width: s.w - 2*c, Thickness: a.Depth,
+		each: s.metal.Density * a.Wall * (s.ht - 2*c) * (s.w - 2*c) * (1 + a.Surface), Places: []Place{{s.x + c, s.y + c, z, s.w - 2*c, s.ht - 2*c, a.Depth, 0}}, Note: "as you make it; its outside size"})
+	for _, p := range a.Passages {
+		if p.Where == "behind" {
+			s.spacers("channel batten", z+a.Depth, p.Depth)
+		}
+	}
+	return nil
+}
+
+// panel lays out a foil panel that hangs behind a window: frame and foil.
+func panel(h *design.Heater) (Layout, error) {
+	wood, err := catalog.FindWood("softwood")
+	if err != nil {
+		return Layout{}, err
+	}
+	a := h.Absorber.Panel
+	cover, err := catalog.FindCover(h.Cover.Material)
+	if err != nil {
+		return Layout{}, err
+	}
+	w, ht, ct := h.ApertureWidth(), h.ApertureHeight(), h.Cover.Thickness
+	l := Layout{Width: w, Height: ht, Depth: ct + a.Gap + panelBar}
+	l.add(Part{Name: "window pane", Group: Cover, Material: cover.Name, Length: ht, Width: w, Thickness: ct, Places: []Place{{0, 0, 0, w, ht, ct, 0}}, There: true})
+	z := ct + a.Gap
+	bar := math.Min(panelBarWide, w/8)
+	slot := a.Slots * a.Gap
+	l.add(Part{Name: "side bar", Group: Frame, Material: wood.Name, density: wood.Density, Length: ht, Width: bar, Thickness: panelBar,
+		Places: []Place{{0, 0, z, bar, ht, panelBar, 0}, {w - bar, 0, z, bar, ht, panelBar, 0}}})
+	l.add(Part{Name: "top and bottom bar", Group: Frame, Material: wood.Name, density: wood.Density, Length: w - 2*bar, Width: bar, Thickness: panelBar, Note: "leave the slot open beyond it",
+		Places: []Place{{bar, slot, z, w - 2*bar, bar, panelBar, 0}, {bar, ht - slot - bar, z, w - 2*bar, bar, panelBar, 0}}})
+	l.add(Part{Name: "foil", Group: Absorber, Material: "black aluminium foil", density: 2700, Length: ht - 2*slot, Width: w, Thickness: foilGauge, Note: "black side to the window",
+		Places: []Place{{0, slot, z - foilGauge, w, ht - 2*slot, foilGauge, 0}}})
+	return l, nil
+}
