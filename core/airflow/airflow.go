@@ -97,49 +97,53 @@ func (ps Parallel) Split(m, t, p float64) []float64 {
 		}
 		return out
 	}
-	// For a common pressure every passage has its flow; that of all grows with it.
-	at := func(dp float64) (sum float64) {
+	// Each passage's loss grows as a power of its flow; the powers are learnt
+	// from the last two flows, and each flow moves to the common pressure at
+	// which all sum to m.
+	n := len(ps)
+	last, loss, was, power := make([]float64, n), make([]float64, n), make([]float64, n), make([]float64, n)
+	for i := range out {
+		out[i], power[i] = m/float64(n), 1.5
+	}
+	for round := range 60 {
+		lo, hi := math.Inf(1), 0.0
 		for i, e := range ps {
-			lo, hi := 0.0, m
-			if e.Loss(m, t, p) < dp {
-				lo = m
+			loss[i] = e.Loss(out[i], t, p)
+			lo, hi = math.Min(lo, loss[i]), math.Max(hi, loss[i])
+			if x := math.Log(out[i] / last[i]); round > 0 && math.Abs(x) > 1e-9 {
+				power[i] = math.Max(0.9, math.Min(2.2, math.Log(loss[i]/was[i])/x))
 			}
-			for range 60 {
-				if hi-lo <= 1e-9*m {
-					break
-				}
-				mid := (lo + hi) / 2
-				if e.Loss(mid, t, p) < dp {
-					lo = mid
-				} else {
-					hi = mid
-				}
+		}
+		if hi-lo <= 1e-9*hi || lo <= 0 {
+			break
+		}
+		copy(last, out)
+		copy(was, loss)
+		// Newton on the common pressure's logarithm, from the flow-weighted mean.
+		dp := 0.0
+		for i := range out {
+			dp += math.Log(loss[i]) * out[i] / m
+		}
+		for range 20 {
+			sum, slope := -m, 0.0
+			for i := range out {
+				x := last[i] * math.Exp((dp-math.Log(was[i]))/power[i])
+				sum += x
+				slope += x / power[i]
 			}
-			out[i] = (lo + hi) / 2
+			dp -= sum / slope
+			if math.Abs(sum) < 1e-12*m {
+				break
+			}
+		}
+		sum := 0.0
+		for i := range out {
+			out[i] = last[i] * math.Exp((dp-math.Log(was[i]))/power[i])
 			sum += out[i]
 		}
-		return sum
-	}
-	lo, hi := 0.0, math.Inf(1)
-	for _, e := range ps {
-		hi = math.Min(hi, e.Loss(m, t, p))
-	}
-	for range 60 {
-		mid := (lo + hi) / 2
-		if sum := at(mid); math.Abs(sum-m) < 1e-9*m {
-			break
-		} else if sum < m {
-			lo = mid
-		} else {
-			hi = mid
+		for i := range out {
+			out[i] *= m / sum
 		}
-	}
-	sum := 0.0
-	for _, x := range out {
-		sum += x
-	}
-	for i := range out {
-		out[i] *= m / sum
 	}
 	return out
 }
@@ -171,6 +175,7 @@ type System struct {
 	Hot      []Element // after the box, at the outlet's temperature
 	FanAtHot bool      // the fan pulls: it handles outlet air
 	Lift     float64   // pressure that warmth adds to the fan's, Pa
+	Near     float64   // a flow to begin the search from, kg/s; zero: none
 }
 
 // Losses returns the pressure lost before, in and after the box, Pa.
@@ -211,13 +216,25 @@ func OperatingPoint(fan Fan, s System, cold, hot, p float64) (Point, error) {
 		return fan.Pressure(m/rho, rho) + s.Lift - a - b - c
 	}
 	lo, hi := 0.0, fan.Most()*rho
-	for k := 0; excess(hi) > 0; k++ { // warmth may carry more than the fan's free air
+	flo, fhi := 0.0, 0.0
+	found := false
+	if s.Near > 0 {
+		const around = 0.02
+		flo, fhi = excess(s.Near*(1-around)), excess(s.Near*(1+around))
+		if found = flo > 0 && fhi <= 0; found {
+			lo, hi = s.Near*(1-around), s.Near*(1+around)
+		}
+	}
+	for k := 0; !found; k++ { // warmth may carry more than the fan's free air
+		if fhi = excess(hi); fhi <= 0 {
+			flo = excess(lo)
+			break
+		}
 		if hi *= 1.5; k == 20 {
 			return Point{}, fmt.Errorf("the system has no resistance at %.4g kg/s; check its duct sizes", hi)
 		}
 	}
 	// Illinois false position: the excess falls all the way from lo to hi.
-	flo, fhi := excess(lo), excess(hi)
 	m, side := lo, 0
 	for range 100 {
 		m = hi - fhi*(hi-lo)/(fhi-flo)

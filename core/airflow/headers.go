@@ -2,6 +2,7 @@ package airflow
 
 import (
 	"math"
+	"sync"
 
 	"gladember/core/air"
 )
@@ -94,6 +95,42 @@ type Crossing struct {
 	// at t C and p Pa.
 	Resist func(v, t, p float64) float64
 	Cells  int
+	// Seen keeps the last solution to begin the next from; nil begins anew.
+	Seen *CrossingMemory
+}
+
+// CrossingMemory is a solution to begin from; safe for use by several at once.
+type CrossingMemory struct {
+	mu            sync.Mutex
+	share         []float64 // of the flow in front, at the cells' edges
+	m, t, p, loss float64
+}
+
+func (c *CrossingMemory) recall(f []float64, m float64) bool {
+	if c == nil {
+		return false
+	}
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if len(c.share) != len(f) {
+		return false
+	}
+	for i, x := range c.share {
+		f[i] = x * m
+	}
+	return true
+}
+
+func (c *CrossingMemory) keep(f []float64, m float64) {
+	if c == nil {
+		return
+	}
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.share = make([]float64, len(f))
+	for i, x := range f {
+		c.share[i] = x / m
+	}
 }
 
 // thin is the least depth a channel is reckoned with, m: cloth is never flat.
@@ -138,8 +175,13 @@ func (c Crossing) solve(m, t, p float64) (shares []float64, drop float64) {
 		ws[i] = w
 	}
 	f := make([]float64, n+1) // flow in front at the cells' edges
-	for i := range f {
-		f[i] = m * (1 - float64(i)/float64(n))
+	even := func() {
+		for i := range f {
+			f[i] = m * (1 - float64(i)/float64(n))
+		}
+	}
+	if !c.Seen.recall(f, m) {
+		even()
 	}
 	res, lo, di, up := make([]float64, n-1), make([]float64, n-1), make([]float64, n-1), make([]float64, n-1)
 	step, next := make([]float64, n-1), make([]float64, n+1)
@@ -212,14 +254,13 @@ func (c Crossing) solve(m, t, p float64) (shares []float64, drop float64) {
 		return size < 1e-6*scale
 	}
 	if !solved(1) { // from a sheet so dense that it spreads the air evenly
-		for i := range f {
-			f[i] = m * (1 - float64(i)/float64(n))
-		}
+		even()
 		for hard := 1e3; hard >= 1; hard /= 2 {
 			solved(hard)
 		}
 		solved(1)
 	}
+	c.Seen.keep(f, m)
 	for i := range shares {
 		shares[i] = (f[i] - f[i+1]) / m
 	}
@@ -251,7 +292,22 @@ func (c Crossing) Shares(m, t, p float64) []float64 {
 
 // Loss implements Element: from the space in front at the inlet to the space
 // behind at the outlet.
+// Within 3 % of the last flow solved it follows from that one's loss, as the
+// power 1.8: a twentieth of a per cent of a loss that is small in any system.
 func (c Crossing) Loss(m, t, p float64) float64 {
+	if s := c.Seen; s != nil {
+		s.mu.Lock()
+		m0, t0, p0, loss := s.m, s.t, s.p, s.loss
+		s.mu.Unlock()
+		if m0 > 0 && p0 == p && math.Abs(m/m0-1) < 0.03 && math.Abs(t-t0) < 2 {
+			return loss * math.Pow(m/m0, 1.8)
+		}
+	}
 	_, d := c.solve(m, t, p)
+	if s := c.Seen; s != nil {
+		s.mu.Lock()
+		s.m, s.t, s.p, s.loss = m, t, p, d
+		s.mu.Unlock()
+	}
 	return d
 }

@@ -496,7 +496,7 @@ func (k *maker) screens() (Passages, error) {
 	layers = append(layers, k.behindIt(rear))
 	openArea := (1 - share) * (1 - share)
 	n := a.Layers
-	cross := airflow.Crossing{Width: k.w, Length: k.l, Front: [2]float64{h.Box.Gap + a.Lift, h.Box.Gap}, Rear: [2]float64{a.Rear, a.Rear + a.Lift}, Cells: Segments,
+	cross := airflow.Crossing{Width: k.w, Length: k.l, Front: [2]float64{h.Box.Gap + a.Lift, h.Box.Gap}, Rear: [2]float64{a.Rear, a.Rear + a.Lift}, Cells: Segments, Seen: new(airflow.CrossingMemory),
 		Resist: func(v, t, p float64) float64 {
 			rho := air.Density(t, p)
 			re := rho * v * mesh.Wire / air.Viscosity(t)

@@ -191,6 +191,7 @@ func (n *Network) assemble(sys *blocks, x []float64, seg float64) {
 	k, b := len(n.Sun), sys.b
 	sys.clear()
 	var h [16]float64
+	sys.ready(n)
 	for i := range n.Segments {
 		t := x[i*b : (i+1)*b]
 		d, rhs := sys.diag[i], sys.rhs[i*b:(i+1)*b]
@@ -200,7 +201,7 @@ func (n *Network) assemble(sys *blocks, x []float64, seg float64) {
 		for li := range n.Links {
 			l := &n.Links[li]
 			if l.Role == Inner {
-				g := l.G(t[l.A], t[l.B]) * seg
+				g := sys.links[i*len(n.Links)+li].at(t[l.A], t[l.B], l.G) * seg
 				d[l.A*b+l.A] += g
 				d[l.A*b+l.B] -= g
 				d[l.B*b+l.B] += g
@@ -208,10 +209,11 @@ func (n *Network) assemble(sys *blocks, x []float64, seg float64) {
 				continue
 			}
 			out := n.Outside[l.To]
-			g := l.G(t[l.A], out) * seg
+			g := sys.links[i*len(n.Links)+li].at(t[l.A], out, l.G) * seg
 			d[l.A*b+l.A] += g
 			rhs[l.A] += g * out
 		}
+		touch := i * sys.perSegment
 		for ai := range n.Airs {
 			air := &n.Airs[ai]
 			row := k + ai
@@ -220,7 +222,8 @@ func (n *Network) assemble(sys *blocks, x []float64, seg float64) {
 				mass += f.Mass
 			}
 			for ti := range air.Touches {
-				h[ti] = air.Touches[ti].H(t[air.Touches[ti].Layer], t[row]) * seg
+				h[ti] = sys.touches[touch].at(t[air.Touches[ti].Layer], t[row], air.Touches[ti].H) * seg
+				touch++
 				if air.Scale != nil {
 					h[ti] *= air.Scale[i]
 				}
@@ -299,8 +302,48 @@ func (n *Network) finish(st *State, x []float64, seg float64) {
 	}
 }
 
+// A held coefficient is kept while its temperatures stay within stale of those
+// it was found at: a coefficient moves by under 2 % per kelvin, so a held one
+// is right to some millionths, and finding it costs most of a round.
+type held struct {
+	a, b, v float64
+	known   bool
+}
+
+const stale = 2e-4 // K
+
+func (h *held) at(a, b float64, find func(a, b float64) float64) float64 {
+	if h.known && math.Abs(a-h.a) < stale && math.Abs(b-h.b) < stale {
+		return h.v
+	}
+	*h = held{a, b, find(a, b), true}
+	return h.v
+}
+
+// renew forgets the coefficients of the air, after its flow has changed.
+func (n *Network) renew() {
+	if n.sys != nil {
+		clear(n.sys.touches)
+	}
+}
+
+func (s *blocks) ready(n *Network) {
+	if want := n.Segments * len(n.Links); len(s.links) != want {
+		s.links = make([]held, want)
+	}
+	s.perSegment = 0
+	for i := range n.Airs {
+		s.perSegment += len(n.Airs[i].Touches)
+	}
+	if want := n.Segments * s.perSegment; len(s.touches) != want {
+		s.touches = make([]held, want)
+	}
+}
+
 // blocks is a block-tridiagonal system with square blocks of size b.
 type blocks struct {
+	links, touches []held
+	perSegment     int
 	n, b          int
 	diag, low, up [][]float64
 	hasUp         []bool

@@ -373,7 +373,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 	// it from them: a few rounds settle both.
 	const (
 		rounds = 40
-		close  = 1e-5 // K
+		close  = 1e-4 // K
 	)
 	lastOut, lastErr, settle := 0.0, 0.0, 0.05
 	for round := 0; ; round++ {
@@ -385,6 +385,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 				return r, err
 			}
 			mass = pt.Mass
+			p.sys.Near = mass
 		}
 		st, net, err := p.balance(&r, mass, out, warm, settle)
 		if err != nil {
@@ -468,6 +469,7 @@ func (p *pass) balance(r *Result, mass, out float64, warm *State, settle float64
 		p.linked = true
 	}
 	n.Airs, n.Outlet, n.LeakOut = net.Airs, net.Outlet, net.LeakOut
+	n.renew()
 	n.Cp = air.Cp(f.Mean)
 	st, err := n.Solve(warm, settle)
 	if err != nil {
@@ -505,11 +507,16 @@ func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 	if start != nil && start.Mass > 0 {
 		out, mass = start.Outlet, start.Mass
 	}
-	// excess is lift less losses at a flow.
+	// excess is lift less losses at a flow; a search may be content with the
+	// outlet of the flow before, the last word follows its own.
 	var st *State
 	var net AirNet
-	excess := func(mass, settle float64) (float64, error) {
-		for range 3 { // properties follow the outlet, weakly
+	excess := func(mass float64, last bool) (float64, error) {
+		settle := 1e-2
+		if last {
+			settle = 1e-6
+		}
+		for {
 			var err error
 			if st, net, err = p.balance(r, mass, out, warm, settle); err != nil {
 				return 0, err
@@ -517,7 +524,7 @@ func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 			warm = st
 			miss := math.Abs(st.Outlet - out)
 			out = st.Outlet
-			if miss < 0.5 && settle > 1e-3 || miss < 1e-4 {
+			if miss < 5e-3 || !last {
 				break
 			}
 		}
@@ -525,41 +532,44 @@ func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 		return p.lift - before - in - after, nil
 	}
 	x := math.Log(mass)
-	f, err := excess(mass, 0.02)
+	f, err := excess(mass, false)
 	if err != nil {
 		return false, err
 	}
-	// A bracket from above, so that the highest root is found.
+	// Losses grow as about the 1.7th power of the flow and the lift falls as its
+	// inverse; a step over the root by that brackets it, from above where the
+	// first flow was too high, so that the highest root is found.
 	hi, fhi, lo, flo := x, f, x, f
+	stride := func(f float64) float64 {
+		return math.Max(0.02, math.Min(0.7, 1.3*math.Abs(math.Log(math.Max(1e-6, p.lift)/math.Max(1e-6, p.lift-f)))/2.2))
+	}
 	for k := 0; fhi > 0 && k < 12; k++ {
 		lo, flo = hi, fhi
-		hi += 0.7
-		if fhi, err = excess(math.Exp(hi), 0.02); err != nil {
+		hi += stride(fhi)
+		if fhi, err = excess(math.Exp(hi), false); err != nil {
 			return false, err
 		}
 	}
 	for k := 0; flo <= 0; k++ {
-		if k == 14 {
+		if k == 16 {
 			return false, nil
 		}
 		hi, fhi = lo, flo
-		lo -= 0.7
-		if flo, err = excess(math.Exp(lo), 0.02); err != nil {
+		lo -= stride(flo)
+		if flo, err = excess(math.Exp(lo), false); err != nil {
 			return false, err
 		}
 	}
-	side, settle := 0, 1e-3
+	side, last := 0, false
 	for range 40 {
 		x = hi - fhi*(hi-lo)/(fhi-flo)
-		if f, err = excess(math.Exp(x), settle); err != nil {
+		if f, err = excess(math.Exp(x), last); err != nil {
 			return false, err
 		}
-		if settle <= settled && (math.Abs(f) < 1e-5*math.Max(p.lift, 1e-3) || hi-lo < 1e-9) {
+		if last && (math.Abs(f) < 1e-5*math.Max(p.lift, 1e-3) || hi-lo < 1e-9) {
 			break
 		}
-		if math.Abs(f) < 1e-2*math.Max(p.lift, 1e-3) {
-			settle = settled
-		}
+		last = last || math.Abs(f) < 1e-2*math.Max(p.lift, 1e-3)
 		if f > 0 {
 			lo, flo = x, f
 			if side > 0 {
