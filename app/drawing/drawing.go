@@ -157,12 +157,14 @@ func (sc *Scene) Front() template.HTML {
 	s.start(sc.role(), "front", fmt.Sprintf("The box from the front, %s by %s. Air comes in at %s and goes out at %s.", sc.l(l.Width), sc.l(l.Height), sc.t(r.Conditions.Inlet), sc.t(r.Outlet)), w, h)
 	s.WriteString(`<defs><linearGradient id="warming" x1="0" y1="1" x2="0" y2="0"><stop class="stop-cold" offset="0"/><stop class="stop-hot" offset="1"/></linearGradient>` +
 		`<pattern id="mesh" width="4" height="4" patternUnits="userSpaceOnUse"><path class="mesh" d="M0 0H4M0 0V4"/></pattern></defs>`)
-	sc.part(&s, layout.Frame, "frame", func() { s.rect("wood", X(0), Y(l.Height), k*l.Width, k*l.Height) })
-	in := sc.Heater.Box.FrameWidth
-	sc.part(&s, layout.Foam, "insulation", func() {
-		s.rect("foam", X(in), Y(l.Height-in), k*(l.Width-2*in), k*(l.Height-2*in))
-	})
-	e := in + sc.Heater.Box.EdgeFoam
+	sc.part(&s, layout.Frame, "body", func() { s.rect(sc.bodyClass(), X(0), Y(l.Height), k*l.Width, k*l.Height) })
+	in := sc.wall()
+	if !sc.Heater.Indoors() {
+		sc.part(&s, layout.Foam, "insulation", func() {
+			s.rect("foam", X(in), Y(l.Height-in), k*(l.Width-2*in), k*(l.Height-2*in))
+		})
+	}
+	e := in + sc.Heater.Lining()
 	ax, ay, aw, ah := X(e), Y(l.Height-e), k*sc.Heater.ApertureWidth(), k*sc.Heater.ApertureHeight()
 	sc.part(&s, layout.Absorber, "absorber", func() {
 		s.rect("absorber", ax, ay, aw, ah)
@@ -170,21 +172,27 @@ func (sc *Scene) Front() template.HTML {
 			s.rect("meshed", ax, ay, aw, ah)
 		}
 		sc.places(layout.Absorber, func(p layout.Part, pl layout.Place) {
-			if p.Name == "baffle" {
+			switch {
+			case p.Name == "baffle" || p.Name == "header board":
 				s.rect("hidden-edge", X(pl.X), Y(pl.Y+pl.H), k*pl.W, math.Max(2, k*pl.H))
+			case p.Name == "can" || p.Name == "downpipe" || p.Bent():
+				s.rect("tube", X(pl.X), Y(pl.Y+pl.H), k*pl.W, k*pl.H)
 			}
 		})
 	})
 	sc.part(&s, layout.Cover, "cover", func() {
 		sc.places(layout.Cover, func(p layout.Part, pl layout.Place) {
-			if p.Name == "pane" {
+			if p.Name == "pane" || p.There {
 				s.rect("pane", X(pl.X), Y(pl.Y+pl.H), k*pl.W, k*pl.H)
 				s.line("glint", X(pl.X)+k*pl.W*0.62, Y(pl.Y+pl.H)+10, X(pl.X)+k*pl.W*0.62-26, Y(pl.Y+pl.H)+44)
 				s.line("glint", X(pl.X)+k*pl.W*0.62+9, Y(pl.Y+pl.H)+12, X(pl.X)+k*pl.W*0.62-12, Y(pl.Y+pl.H)+40)
 			}
 		})
 	})
-	s.path("airway", sc.airway(X, func(y float64) float64 { return y0 + k*(l.Height-y) }))
+	for _, d := range sc.airways(X, func(y float64) float64 { return y0 + k*(l.Height-y) }) {
+		s.path("airway", d)
+	}
+	named := map[string]bool{}
 	for _, hole := range l.Holes {
 		hx, hy, hr := X(hole.X), y0+k*(l.Height-hole.Y), k*hole.Diameter/2
 		class, label := "port cold", "in "+sc.t(r.Conditions.Inlet)
@@ -196,12 +204,31 @@ func (sc *Scene) Front() template.HTML {
 			s.line("cross", hx-hr-4, hy, hx+hr+4, hy)
 			s.line("cross", hx, hy-hr-4, hx, hy+hr+4)
 		})
+		if named[hole.Name] { // one name serves a row of holes
+			continue
+		}
+		named[hole.Name] = true
 		side, anchor := hx+hr+7, "start"
-		if hx > w/2 {
+		if sc.Heater.Air.Ports > 1 {
+			side, anchor = X(l.Width/2), "middle"
+			hy -= hr + 12
+			if hole.Name == "outlet" {
+				hy += 2*hr + 24
+			}
+		} else if sc.sameEnd() { // one name beside the other: hang them inwards
+			side, anchor = hx-hr, "start"
+			if hx > w/2 {
+				side, anchor = hx+hr, "end"
+			}
+			hy += hr + 13
+			if hole.Y < l.Height/2 {
+				hy -= 2*hr + 34
+			}
+		} else if hx > w/2 {
 			side, anchor = hx-hr-7, "end"
 		}
 		ty := hy + 4
-		if aw < 150 { // no room beside the hole
+		if aw < 150 && sc.Heater.Air.Ports < 2 { // no room beside the hole
 			ty = hy + hr + 15
 			side, anchor = hx, "middle"
 			if hole.Name == "inlet" {
@@ -222,44 +249,105 @@ func (sc *Scene) Front() template.HTML {
 	return s.close()
 }
 
-// airway is the path that air takes, seen from the front.
-func (sc *Scene) airway(X, Y func(float64) float64) string {
-	var in, out layout.Hole
-	for _, h := range sc.Layout.Holes {
-		if h.Name == "inlet" {
-			in = h
+// bodyClass is how the body's material is inked.
+func (sc *Scene) bodyClass() string {
+	switch sc.Heater.Box.Body {
+	case "foam":
+		return "foam"
+	case "sheet":
+		return "tray"
+	}
+	return "wood"
+}
+
+// wall is the thickness of the body's sides, m.
+func (sc *Scene) wall() float64 {
+	if sc.Heater.Indoors() {
+		return 0
+	}
+	return sc.Heater.Box.FrameWidth
+}
+
+// airways are the paths that air takes, seen from the front.
+func (sc *Scene) airways(X, Y func(float64) float64) (ways []string) {
+	h, l := sc.Heater, sc.Layout
+	var in, out []layout.Hole
+	for _, x := range l.Holes {
+		if x.Name == "inlet" {
+			in = append(in, x)
 		} else {
-			out = h
+			out = append(out, x)
 		}
+	}
+	if len(in) == 0 { // up between window and foil
+		for _, f := range []float64{0.3, 0.7} {
+			ways = append(ways, fmt.Sprintf("M%.1f %.1fL%.1f %.1f", X(f*l.Width), Y(0.04*l.Height), X(f*l.Width), Y(0.96*l.Height)))
+		}
+		return ways
 	}
 	var turns [][2]float64
+	e := sc.wall() + h.Lining()
+	var tubes []layout.Place
 	sc.places(layout.Absorber, func(p layout.Part, pl layout.Place) {
-		if p.Name != "baffle" {
-			return
+		switch {
+		case p.Name == "baffle":
+			open := (pl.X + pl.W + e + h.ApertureWidth()) / 2
+			if pl.X > e+0.1 {
+				open = (e + pl.X) / 2
+			}
+			turns = append(turns, [2]float64{open, pl.Y + pl.H/2})
+		case p.Name == "downpipe" && h.Absorber.Pipes.Join == "series" || p.Bent() && p.Round():
+			tubes = append(tubes, pl)
 		}
-		e := sc.Heater.Box.FrameWidth + sc.Heater.Box.EdgeFoam
-		open := (pl.X + pl.W + e + sc.Heater.ApertureWidth()) / 2
-		if pl.X > e+0.1 {
-			open = (e + pl.X) / 2
-		}
-		turns = append(turns, [2]float64{open, pl.Y + pl.H/2})
 	})
-	r := in.Diameter / 2
-	d := fmt.Sprintf("M%.1f %.1f", X(in.X), Y(in.Y+r))
-	if len(turns) == 0 {
-		mid := (in.Y + out.Y) / 2
-		return d + fmt.Sprintf("C%.1f %.1f %.1f %.1f %.1f %.1f", X(in.X), Y(mid+0.1), X(out.X), Y(mid-0.1), X(out.X), Y(out.Y-r)+2)
+	if coil := h.Absorber.Coil; coil != nil && coil.Ways > 1 {
+		tubes = nil
 	}
-	// The first baffle is passed at its open end, and so on by turns.
-	x, y := in.X, in.Y+r
-	for _, t := range turns {
-		m := (y + t[1]) / 2
-		d += fmt.Sprintf("C%.1f %.1f %.1f %.1f %.1f %.1f", X(x), Y(m+(m-y)*0.4), X(t[0]), Y(m), X(t[0]), Y(t[1]))
-		x, y = t[0], t[1]
+	for i, pl := range tubes { // up one, down the next; the inlet is at the right
+		pl = tubes[len(tubes)-1-i]
+		x, lo, hi := pl.X+pl.W/2, pl.Y+0.03, pl.Y+pl.H-0.03
+		if i%2 == 0 {
+			turns = append(turns, [2]float64{x, lo}, [2]float64{x, hi})
+		} else {
+			turns = append(turns, [2]float64{x, hi}, [2]float64{x, lo})
+		}
 	}
-	end := out.Y - r
-	m := (y + end) / 2
-	return d + fmt.Sprintf("C%.1f %.1f %.1f %.1f %.1f %.1f", X(x), Y(m), X(out.X), Y(m), X(out.X), Y(end)+2)
+	if len(tubes) > 0 {
+		d := fmt.Sprintf("M%.1f %.1f", X(in[0].X), Y(in[0].Y))
+		for _, t := range turns {
+			d += fmt.Sprintf("L%.1f %.1f", X(t[0]), Y(t[1]))
+		}
+		return append(ways, d+fmt.Sprintf("L%.1f %.1f", X(out[0].X), Y(out[0].Y)))
+	}
+	for i := range in {
+		a, b := in[i], out[i]
+		r := a.Diameter / 2
+		if a.Y > l.Height/2 == (b.Y > l.Height/2) { // down one side, up the other
+			end := e + 0.12*h.ApertureHeight()
+			if a.Y < l.Height/2 {
+				end, r = e+0.88*h.ApertureHeight(), -r
+			}
+			ways = append(ways, fmt.Sprintf("M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1f", X(a.X), Y(a.Y-r), X(a.X), Y(end-(a.Y-end)*0.3), X(b.X), Y(end-(b.Y-end)*0.3), X(b.X), Y(b.Y-r)))
+			continue
+		}
+		d := fmt.Sprintf("M%.1f %.1f", X(a.X), Y(a.Y+r))
+		if len(turns) == 0 {
+			mid := (a.Y + b.Y) / 2
+			ways = append(ways, d+fmt.Sprintf("C%.1f %.1f %.1f %.1f %.1f %.1f", X(a.X), Y(mid+0.1), X(b.X), Y(mid-0.1), X(b.X), Y(b.Y-r)+2))
+			continue
+		}
+		// The first baffle is passed at its open end, and so on by turns.
+		x, y := a.X, a.Y+r
+		for _, t := range turns {
+			m := (y + t[1]) / 2
+			d += fmt.Sprintf("C%.1f %.1f %.1f %.1f %.1f %.1f", X(x), Y(m+(m-y)*0.4), X(t[0]), Y(m), X(t[0]), Y(t[1]))
+			x, y = t[0], t[1]
+		}
+		end := b.Y - r
+		m := (y + end) / 2
+		ways = append(ways, d+fmt.Sprintf("C%.1f %.1f %.1f %.1f %.1f %.1f", X(x), Y(m), X(b.X), Y(m), X(b.X), Y(end)+2))
+	}
+	return ways
 }
 
 // label is where a leader starts, at what it names.
@@ -276,8 +364,18 @@ func (sc *Scene) Section() template.HTML {
 	end := (h - top - 34 - gapPx) / 2 // px of each end
 	// Each end shows its bore to a little past the centre.
 	least := 0.0
+	sameEnd := sc.sameEnd()
 	for _, hole := range l.Holes {
-		least = math.Max(least, math.Min(hole.Y, l.Height-hole.Y)+0.2*hole.Diameter)
+		past := 0.2
+		if sameEnd {
+			past = 0.55
+		}
+		least = math.Max(least, math.Min(hole.Y, l.Height-hole.Y)+past*hole.Diameter)
+	}
+	for _, p := range l.Parts { // and a header's board with the tubes' beginning
+		if p.Name == "header board" {
+			least = math.Max(least, p.Places[0].Y+p.Places[0].H+0.10)
+		}
 	}
 	k := math.Min(190/depth, math.Min(1900, end/math.Min(least, l.Height/2)))
 	span := math.Min(end/k, l.Height/2)
@@ -294,7 +392,7 @@ func (sc *Scene) Section() template.HTML {
 		Y := func(y float64) float64 { return py + k*(window[1]-y) }
 		id := fmt.Sprintf("cut%d", i)
 		fmt.Fprintf(&s, `<clipPath id="%s"><rect x="0" y="%.1f" width="%.0f" height="%.1f"/></clipPath><g clip-path="url(#%s)">`, id, py, w, end, id)
-		xMid := l.Width / 2
+		xMid := sc.cutAt()
 		draw := func(g layout.Group, name, class string) {
 			sc.part(&s, g, name, func() {
 				for _, p := range l.Parts {
@@ -307,11 +405,15 @@ func (sc *Scene) Section() template.HTML {
 							continue
 						}
 						c := class
-						if p.Material != "" && g == layout.Cover && p.Name != "pane" && p.Name != "inner pane" {
+						if p.Material != "" && g == layout.Cover && p.Name != "pane" && p.Name != "inner pane" && !p.There {
 							c = "wood"
 						}
-						if g == layout.Absorber && (p.Name == "baffle" || strings.Contains(p.Name, "batten")) {
+						switch {
+						case g != layout.Absorber:
+						case p.Name == "baffle" || p.Name == "header board" || strings.Contains(p.Name, "batten"):
 							c = "wood"
+						case p.Round() || p.Name == "downpipe" || p.Name == "absorber body":
+							c = "shell" // hollow
 						}
 						if pl.Lean != 0 || pl.D < 2/k {
 							zb, zt := Z(pl.Z+pl.D/2), Z(pl.Z+pl.D/2+pl.Lean)
@@ -325,7 +427,7 @@ func (sc *Scene) Section() template.HTML {
 		}
 		draw(layout.Foam, "insulation", "foam cut")
 		draw(layout.Back, "back", "wood cut")
-		draw(layout.Frame, "frame", "wood cut")
+		draw(layout.Frame, "body", sc.bodyClass()+" cut")
 		draw(layout.Absorber, "absorber", "ink-part")
 		draw(layout.Cover, "cover", "glass")
 		// The hole through the back, if this end shows it.
@@ -333,19 +435,45 @@ func (sc *Scene) Section() template.HTML {
 			if hole.Y-hole.Diameter/2 > window[1] || hole.Y+hole.Diameter/2 < window[0] {
 				continue
 			}
-			back := Z(l.Depth - sc.Heater.Box.Board - sc.Heater.Box.BackFoam)
+			rear := l.Depth - sc.backDepth()
+			back := Z(rear)
 			s.rect("bore", back, Y(hole.Y+hole.Diameter/2), Z(l.Depth)-back+1, k*hole.Diameter)
+			front := Z(rear-sc.Heater.CavityDepth()) + 4 + k*sc.Heater.Box.Gap/2 // before the absorber
 			if hole.Name == "outlet" {
-				boreY[0] = Y(hole.Y + 0.15*hole.Diameter)
-				s.arrow("hot-air", back-12, boreY[0], Z(l.Depth)+34, boreY[0])
+				at := hole.Y + 0.15*hole.Diameter
+				if sameEnd {
+					at = hole.Y + 0.35*hole.Diameter
+				}
+				boreY[0] = Y(at)
+				from := back - 12
+				switch sc.Heater.Absorber.Family {
+				case design.FrontPassPlate, design.DoublePassPlate:
+					from = front
+				}
+				s.arrow("hot-air", from, boreY[0], Z(l.Depth)+34, boreY[0])
 				continue
 			}
-			boreY[1] = Y(hole.Y - 0.15*hole.Diameter)
+			at := hole.Y - 0.15*hole.Diameter
+			if sameEnd { // keep the arrows apart
+				at = hole.Y - 0.35*hole.Diameter
+			}
+			boreY[1] = Y(at)
 			to := back - 12
-			if sc.Heater.Absorber.Family == design.ScreenBox { // the inlet's sleeve passes the screens
-				to = Z(l.Depth-sc.Heater.Box.Board-sc.Heater.Box.BackFoam-sc.Heater.CavityDepth()) + 4 + k*sc.Heater.Box.Gap/2
+			switch sc.Heater.Absorber.Family {
+			case design.ScreenBox, design.FrontPassPlate: // the inlet's sleeve passes the absorber
+				to = front
 			}
 			s.arrow("cold-air", Z(l.Depth)+34, boreY[1], to, boreY[1])
+		}
+		if sc.Heater.Indoors() { // under the foil and over it
+			gap := Z(l.Depth - 0.018 - sc.Heater.Absorber.Panel.Gap/2)
+			if i == 0 {
+				boreY[0] = Y(window[1] - 0.3*span)
+				s.path("hot-air bow", fmt.Sprintf("M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1f", gap, Y(window[1]-0.6*span), gap, py+4, Z(l.Depth), py+2, Z(l.Depth)+34, boreY[0]))
+			} else {
+				boreY[1] = Y(0.3 * span)
+				s.path("cold-air bow", fmt.Sprintf("M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1f", Z(l.Depth)+34, boreY[1], Z(l.Depth), py+end-2, gap, py+end-4, gap, Y(0.6*span)))
+			}
 		}
 		s.WriteString("</g>")
 		for _, y := range []float64{py, py + end} { // where the cut breaks off
@@ -366,7 +494,7 @@ func (sc *Scene) Section() template.HTML {
 				y := window[0] + span*0.07
 				absorber = label{Z(ps.Z + ps.Lean*(y-ps.Y)/ps.H), Y(y)}
 			}
-			foam = label{Z(l.Depth - sc.Heater.Box.Board - sc.Heater.Box.BackFoam/2), Y(l.Height - sc.Heater.Box.FrameWidth - 0.012)}
+			foam = label{Z(l.Depth - sc.backDepth() + sc.Heater.Box.BackFoam/2), Y(l.Height - sc.wall() - 0.012)}
 		}
 	}
 	lay := map[collector.LayerKind]*collector.LayerTemps{}
@@ -380,8 +508,11 @@ func (sc *Scene) Section() template.HTML {
 	if sc.Heater.Cover.Material != "glass" {
 		cov = "cover"
 	}
-	if sc.Heater.Cover.Layers > 1 {
-		cov = "two covers"
+	if n := sc.Heater.Cover.Layers; n > 1 && !sc.Heater.Indoors() {
+		cov = fmt.Sprintf("%d covers", n)
+	}
+	if sc.Heater.Indoors() {
+		cov = "window"
 	}
 	// Sun and losses on the left, names and temperatures on the right.
 	s.text("sun-text", "start", 2, 14, "sun "+sc.w(r.Energy.Sun))
@@ -402,24 +533,81 @@ func (sc *Scene) Section() template.HTML {
 			s.text("soft", "start", rx, y+15+float64(i)*14, t)
 		}
 	}
-	name := "plate"
-	if sc.Heater.Absorber.Family == design.ScreenBox {
-		name = fmt.Sprintf("%d black screens", sc.Heater.Absorber.Screens.Layers)
-		if sc.Heater.Absorber.Screens.Layers == 1 {
-			name = "black screen"
-		}
+	// Names beside the arrows, moved apart where both ways lie at one end.
+	hotY, coldY := boreY[0], boreY[1]
+	if d := 40 - (coldY - hotY); d > 0 {
+		hotY, coldY = hotY-d/2, coldY+d/2
 	}
-	if sc.Heater.Box.BackFoam > 0 {
-		put(boreY[0]-56, foam, "foam "+sc.l(sc.Heater.Box.BackFoam), "loses "+sc.w(r.Energy.Back+r.Energy.Edge), "edge too")
+	foamY, absorberY := math.Max(top+2, hotY-56), hotY+58
+	switch {
+	case sameEnd && boreY[1] < h/2:
+		absorberY = coldY + 58
+	case sameEnd:
+		foamY, absorberY = top+30, top+96
 	}
-	s.text("hot-text", "start", rx, boreY[0]-1, "to the room")
-	s.text("hot-text", "start", rx, boreY[0]+14, sc.t(r.Outlet))
-	put(boreY[0]+58, absorber, name, sc.t(lay[collector.AbsorberLayer].Max)+" at most")
-	s.text("cold-text", "start", rx, boreY[1]-1, "from the room")
-	s.text("cold-text", "start", rx, boreY[1]+14, sc.t(r.Conditions.Inlet))
+	if sc.Heater.Box.BackFoam > 0 && !sc.Heater.Indoors() {
+		put(foamY, foam, "foam "+sc.l(sc.Heater.Box.BackFoam), "loses "+sc.w(r.Energy.Back+r.Energy.Edge), "edge too")
+	}
+	s.text("hot-text", "start", rx, hotY-1, "to the room")
+	s.text("hot-text", "start", rx, hotY+14, sc.t(r.Outlet))
+	if hot := lay[collector.AbsorberLayer]; hot != nil {
+		put(absorberY, absorber, sc.absorberName(), sc.t(hot.Max)+" at most")
+	}
+	s.text("cold-text", "start", rx, coldY-1, "from the room")
+	s.text("cold-text", "start", rx, coldY+14, sc.t(r.Conditions.Inlet))
 	s.dimension(Z(0), h-26, Z(l.Depth), h-26, sc.l(l.Depth))
 	sc.stand(&s, 0, h-74)
 	return s.close()
+}
+
+// sameEnd says whether inlet and outlet lie at one end of the box.
+func (sc *Scene) sameEnd() bool {
+	top := 0
+	for _, x := range sc.Layout.Holes {
+		if x.Y > sc.Layout.Height/2 {
+			top++
+		}
+	}
+	return len(sc.Layout.Holes) > 0 && (top == 0 || top == len(sc.Layout.Holes))
+}
+
+// backDepth is what lies behind the cavity, m.
+func (sc *Scene) backDepth() float64 {
+	h := sc.Heater
+	return h.FrameDepth() - h.CavityDepth() - math.Max(0, float64(h.Cover.Layers-1))*(h.Cover.Between+h.Cover.Thickness)
+}
+
+// absorberName is what the section calls it.
+func (sc *Scene) absorberName() string {
+	switch a := sc.Heater.Absorber; {
+	case a.Screens != nil && a.Screens.Layers > 1:
+		return fmt.Sprintf("%d black screens", a.Screens.Layers)
+	case a.Screens != nil:
+		return "black screen"
+	case a.Cans != nil:
+		return fmt.Sprintf("%d columns of cans", a.Cans.Columns)
+	case a.Pipes != nil:
+		return fmt.Sprintf("%d downpipes", a.Pipes.Count)
+	case a.Coil != nil:
+		return "ribbed duct"
+	case a.Panel != nil:
+		return "black foil"
+	case a.Own != nil:
+		return "your absorber"
+	}
+	return "plate"
+}
+
+// cutAt is where the section cuts: the middle, or the tube nearest to it.
+func (sc *Scene) cutAt() float64 {
+	mid, best := sc.Layout.Width/2, math.Inf(1)
+	at := mid
+	sc.places(layout.Absorber, func(p layout.Part, pl layout.Place) {
+		if x := pl.X + pl.W/2; (p.Round() || p.Name == "downpipe") && math.Abs(x-mid) < best {
+			best, at = math.Abs(x-mid), x
+		}
+	})
+	return at
 }
 
 // kindOf tells a woven line from a solid one.
@@ -457,7 +645,7 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 		class, name string
 		w           float64
 	}
-	all := []piece{{"heat", "to the room", e.Air}, {"front", "lost through the glass", e.Front}, {"bounce", "bounced off", e.Reflected}, {"back", "back and edge", e.Back + e.Edge}, {"leak", "leaks", e.Leak}}
+	all := []piece{{"heat", "to the room", e.Air + e.Room}, {"front", "lost through the glass", e.Front}, {"bounce", "bounced off", e.Reflected}, {"back", "back and edge", e.Back + e.Edge}, {"leak", "leaks", e.Leak}}
 	var pieces []piece
 	positive, gains := 0.0, 0.0
 	for _, p := range all {
@@ -476,7 +664,7 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 		})
 	}
 	var s svg
-	s.open("energy", fmt.Sprintf("Of %s of sun on the glass %s go to the room.", sc.w(e.Sun), sc.w(e.Air)), width, 90)
+	s.open("energy", fmt.Sprintf("Of %s of sun on the glass %s go to the room.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width, 90)
 	s.text("title", "start", 0, 12, "Where "+sc.w(e.Sun)+" of sun go")
 	if gains > 0.005*e.Sun {
 		s.text("soft", "end", width, 12, "and "+sc.w(gains)+" taken from warmer air")
@@ -515,7 +703,7 @@ func (sc *Scene) energyRows(width, total float64, each func(func(class, name str
 	each(func(_, _ string, _ float64) { rows++ })
 	e := sc.Eval.Running.Energy
 	var s svg
-	s.open("energy", fmt.Sprintf("Of %s of sun on the glass %s go to the room.", sc.w(e.Sun), sc.w(e.Air)), width, 26+float64(rows)*30)
+	s.open("energy", fmt.Sprintf("Of %s of sun on the glass %s go to the room.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width, 26+float64(rows)*30)
 	s.text("title", "start", 0, 14, "Where "+sc.w(e.Sun)+" of sun go")
 	y := 26.0
 	const text = 168.0
@@ -536,15 +724,11 @@ func (sc *Scene) AirPath(width float64) template.HTML {
 	if width < 500 {
 		left, right = 44, 92
 	}
-	var hot []float64
-	lo, hi := math.Inf(1), math.Inf(-1)
-	for _, l := range r.Layers {
-		if l.Kind == collector.AbsorberLayer {
-			if hot == nil || l.Mean > mean(hot) {
-				hot = l.Along
-			}
-		}
+	if len(r.AirAlong) < 2 {
+		return sc.standing(width)
 	}
+	hot := r.HotAlong
+	lo, hi := math.Inf(1), math.Inf(-1)
 	for _, v := range append(append([]float64(nil), r.AirAlong...), hot...) {
 		lo, hi = math.Min(lo, v), math.Max(hi, v)
 	}
@@ -557,7 +741,7 @@ func (sc *Scene) AirPath(width float64) template.HTML {
 	var s svg
 	s.open("airpath", fmt.Sprintf("Air warms from %s to %s on its way.", sc.t(r.AirAlong[0]), sc.t(r.Outlet)), width, height)
 	s.WriteString(`<defs><linearGradient id="along" x1="0" x2="1" y1="0" y2="0"><stop class="stop-cold-line" offset="0"/><stop class="stop-hot-line" offset="1"/></linearGradient></defs>`)
-	s.text("title", "start", 0, 12, "Air on its way up")
+	s.text("title", "start", 0, 12, "Air on its way")
 	s.line("axis", left, height-bottom+6, width-right, height-bottom+6)
 	line := func(v []float64, first float64) string {
 		var d strings.Builder
@@ -583,10 +767,10 @@ func (sc *Scene) AirPath(width float64) template.HTML {
 	return s.close()
 }
 
-func mean(v []float64) float64 {
-	m := 0.0
-	for _, x := range v {
-		m += x / float64(len(v))
-	}
-	return m
+// standing is said where no air moves.
+func (sc *Scene) standing(width float64) template.HTML {
+	var s svg
+	s.open("airpath", "No air moves at this noon.", width, 40)
+	s.text("title", "start", 0, 14, "No air moves at this noon")
+	return s.close()
 }

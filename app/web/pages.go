@@ -356,6 +356,12 @@ func (f *Frame) box(e *evaluated) {
 	}
 	for _, p := range boxParts {
 		f.Parts = append(f.Parts, PartLink{p.name, heaterURL(f.ID, "box") + "?" + url.Values{"part": {p.key}}.Encode(), p.key == f.Part})
+		if p.key == f.Part && p.key == "absorber" {
+			for _, c := range design.FieldAt("absorber.family").Choices() {
+				f.Families = append(f.Families, FamilyView{c.ID, c.Name, drawing.FamilyPicture(design.Family(c.ID)), c.ID == string(f.State.Document.Absorber.Family),
+					f.vals("absorber.family", map[string]string{"typed": c.ID})})
+			}
+		}
 		if p.key == f.Part {
 			f.panel(p.name, spread(p.paths)...)
 		}

@@ -198,6 +198,7 @@ type Frame struct {
 	Cautions  []CautionView
 	Panels    []Panel
 	Parts     []PartLink
+	Families  []FamilyView
 	Notice    string
 	Broken    string // why nothing could be computed
 	Morph     bool   // only parts of the page are sent
@@ -208,6 +209,14 @@ type Frame struct {
 	EditURL   string
 	Undone    string
 	NoonWords string
+}
+
+// FamilyView is a way of making, as a picture one chooses it by.
+type FamilyView struct {
+	ID, Name string
+	Picture  template.HTML
+	Chosen   bool
+	Vals     string // JSON for hx-vals
 }
 
 // PartLink chooses a part of the box.
