@@ -11,10 +11,12 @@ import (
 	"fmt"
 	"math"
 	"sort"
+	"sync"
 
 	"gladember/core/catalog"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/thermostat"
 	"gladember/core/units"
 )
 
@@ -73,15 +75,31 @@ type Finding struct {
 	Patch    []design.Change // the remedy, one touch
 	Gain     float64         // W more heat with the remedy, by rerun
 	HasGain  bool
+	When     string // when the gain is had; empty at the noon judged by
 }
 
 // Of returns the findings of an evaluated heater, worst first.
 func Of(e *collector.Evaluation) []Finding {
-	var fs []Finding
-	for _, judge := range []func(*collector.Evaluation) []Finding{
+	judges := []func(*collector.Evaluation) []Finding{
 		tooHot, neverSwitched, moreAir, fanRating, touchesGlass,
-	} {
-		fs = append(fs, judge(e)...)
+		bondsTooHot, clash, hotDuct, hotFan,
+		unevenScreens, unevenTubes, seriesPipes, smallHoles, weakPanel, battery,
+		backFlow, bareDuct, leaky, dewOnCover, coolJet,
+		duller, doubtfulPane, shaded, coldBridge, betterBare, otherSide, plugged,
+	}
+	found := make([][]Finding, len(judges))
+	var wg sync.WaitGroup
+	for part := range 2 { // each judges by itself; two cores are everywhere
+		wg.Go(func() {
+			for i := part; i < len(judges); i += 2 {
+				found[i] = judges[i](e)
+			}
+		})
+	}
+	wg.Wait()
+	var fs []Finding
+	for _, f := range found {
+		fs = append(fs, f...)
 	}
 	sort.SliceStable(fs, func(i, j int) bool {
 		if fs[i].Severity != fs[j].Severity {
@@ -180,34 +198,47 @@ func (f *Finding) mend(e *collector.Evaluation, path string, options []catalog.C
 // point above what it gives once air moves.
 func neverSwitched(e *collector.Evaluation) []Finding {
 	s, run, still := e.Heater.Switch, e.Running, e.Still
-	step := 1.0
-	switch {
-	case still.AbsorberMax < s.Close:
-		set := math.Floor((still.AbsorberMax-5)/step) * step
-		open := math.Min(set-3, math.Floor(run.Outlet-1))
-		if open <= e.Running.Conditions.Inlet || set > 90 || open < 0 {
-			return []Finding{{ID: "switch-never", Severity: Fault, Station: "box", Title: "The fan never starts",
-				Finding:  say("Even with the fan off the box reaches only %v; the fan waits for %v.", q(units.Temperature, still.AbsorberMax), q(units.Temperature, s.Close)),
-				Evidence: say("A clear noon, %v outdoors, %v on the glass.", q(units.Temperature, run.Conditions.Ambient), q(units.Irradiance, run.Energy.Sun/run.Aperture)),
-				Remedy:   say("This box gets too little sun to be worth a switch; look at its bearing and lean.")}}
+	sw := thermostat.Of(&e.Heater)
+	if sw.Kind != thermostat.SnapDisc && sw.Kind != thermostat.SetPoint && sw.Kind != thermostat.Differential {
+		return nil
+	}
+	room := e.Heater.Room.Air
+	over := sw.Kind == thermostat.Differential
+	closes, opens := s.Close, s.Open
+	closePath, openPath := "switch.close_c", "switch.open_c"
+	if over {
+		closes, opens = room+s.OnAbove, room+s.OffAbove
+		closePath, openPath = "switch.on_above_k", "switch.off_above_k"
+	}
+	set := func(open, closing float64) []design.Change {
+		if over {
+			open, closing = open-room, closing-room
 		}
-		return []Finding{{ID: "switch-never", Severity: Fault, Station: "box", Title: "The fan never starts",
-			Finding:  say("Even with the fan off the box reaches only %v; the fan waits for %v.", q(units.Temperature, still.AbsorberMax), q(units.Temperature, s.Close)),
+		return []design.Change{{Path: openPath, Value: open}, {Path: closePath, Value: closing}}
+	}
+	switch sw.Judge(still.AbsorberMax, run.Outlet, room, 1) {
+	case thermostat.Never:
+		closing := math.Floor(still.AbsorberMax - 5)
+		open := math.Min(closing-3, math.Floor(run.Outlet-1))
+		f := Finding{ID: "switch-never", Severity: Fault, Station: "box", Title: "The fan never starts",
+			Finding:  say("Even with the fan off the box reaches only %v; the fan waits for %v.", q(units.Temperature, still.AbsorberMax), q(units.Temperature, closes)),
 			Evidence: say("A clear noon, %v outdoors, %v on the glass.", q(units.Temperature, run.Conditions.Ambient), q(units.Irradiance, run.Energy.Sun/run.Aperture)),
-			Remedy:   say("Start it at %v and stop it at %v.", q(units.Temperature, set), q(units.Temperature, open)),
-			Patch:    []design.Change{{Path: "switch.open_c", Value: open}, {Path: "switch.close_c", Value: set}},
+			Remedy:   say("This box gets too little sun to be worth a switch; look at its bearing and lean.")}
+		if open > run.Conditions.Inlet && closing <= 90 && open >= 0 {
+			f.Remedy = say("Start it at %v and stop it at %v.", q(units.Temperature, closing), q(units.Temperature, open))
+			f.Patch = set(open, closing)
 			// As set the box gives nothing: the whole of its heat is the gain.
-			Gain: run.Heat, HasGain: true}}
-	case run.Outlet < s.Open:
+			f.Gain, f.HasGain = run.Heat, true
+		}
+		return []Finding{f}
+	case thermostat.Cycles:
 		open := math.Floor(run.Outlet - 2)
 		f := Finding{ID: "switch-stutters", Severity: Fault, Station: "box", Title: "The fan will stutter",
-			Finding:  say("With the fan on, the air comes out at %v on the best noon, and the switch stops the fan at %v.", q(units.Temperature, run.Outlet), q(units.Temperature, s.Open)),
+			Finding:  say("With the fan on, the air comes out at %v on the best noon, and the switch stops the fan at %v.", q(units.Temperature, run.Outlet), q(units.Temperature, opens)),
 			Evidence: say("%v through the box; it warms again with the fan off, starts, and cools at once.", q(units.Flow, run.Volume)),
-			Remedy:   say("Let it run down to %v.", q(units.Temperature, open))}
-		if open > e.Running.Conditions.Inlet && open >= 0 {
-			f.Patch = []design.Change{{Path: "switch.open_c", Value: open}}
-		} else {
-			f.Remedy = say("Move less air, or draw it from a cooler spot: it leaves hardly warmer than it came.")
+			Remedy:   say("Move less air, or draw it from a cooler spot: it leaves hardly warmer than it came.")}
+		if open > run.Conditions.Inlet && open >= 0 {
+			f.Remedy, f.Patch = say("Let it run down to %v.", q(units.Temperature, open)), set(open, closes)[:1]
 		}
 		return []Finding{f}
 	}
@@ -221,7 +252,7 @@ var bores = []float64{0.080, 0.100, 0.125, 0.150, 0.200, 0.250}
 // fans of the catalogue; the best by rerun is offered if it gives 3 % more.
 func moreAir(e *collector.Evaluation) []Finding {
 	run := e.Running
-	if run.Conditions.Flow > 0 || run.Heat <= 0 {
+	if run.Conditions.Flow > 0 || run.Heat <= 0 || !e.Heater.Fanned() {
 		return nil
 	}
 	type option struct {
@@ -278,18 +309,22 @@ func moreAir(e *collector.Evaluation) []Finding {
 // fanRating: the label's free air against what this system lets it move.
 func fanRating(e *collector.Evaluation) []Finding {
 	run := e.Running
-	if run.Conditions.Flow > 0 {
+	if run.Conditions.Flow > 0 || !e.Heater.Fanned() || run.FanFlow <= 0 {
 		return nil
 	}
-	share := run.FanFlow / e.Heater.Air.FanFree
+	label := e.Heater.Air.FanFree * math.Max(1, float64(e.Heater.Air.Fans))
+	if e.Heater.Air.FansJoin == "behind" {
+		label = e.Heater.Air.FanFree
+	}
+	share := run.FanFlow / label
 	if share >= 0.6 {
 		return nil
 	}
 	sys := run.PressureDrop
 	return []Finding{{ID: "fan-rating", Severity: Note, Station: "box", Title: "The label is not the flow",
-		Finding:  say("The fan's label says %v; in this system it moves %v.", q(units.Flow, e.Heater.Air.FanFree), q(units.Flow, run.FanFlow)),
-		Evidence: say("Ducts and box take %v, %v of what the fan can press.", q(units.Pressure, sys), q(units.Share, sys/e.Heater.Air.FanShut)),
-		Remedy:   say("Reckon heat with the smaller figure, or measure it; the label would claim %v.", q(units.Power, run.Heat*e.Heater.Air.FanFree/run.FanFlow))}}
+		Finding:  say("The fan's label says %v; in this system it moves %v.", q(units.Flow, label), q(units.Flow, run.FanFlow)),
+		Evidence: say("Ducts and box take %v, %v of what one fan can press.", q(units.Pressure, sys), q(units.Share, sys/e.Heater.Air.FanShut)),
+		Remedy:   say("Reckon heat with the smaller figure, or measure it; the label would claim %v.", q(units.Power, run.Heat*label/run.FanFlow))}}
 }
 
 // leastGap is how near to the glass a hot part may lie, m. Common practice, no
@@ -298,7 +333,7 @@ const leastGap = 0.020
 
 func touchesGlass(e *collector.Evaluation) []Finding {
 	h := e.Heater
-	if h.Box.Gap >= leastGap {
+	if h.Box.Gap >= leastGap || h.Indoors() {
 		return nil
 	}
 	c := design.Change{Path: "box.gap_m", Value: 0.030}

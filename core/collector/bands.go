@@ -3,6 +3,7 @@ package collector
 import (
 	"math"
 	"sort"
+	"sync"
 
 	"gladember/core/design"
 )
@@ -161,16 +162,30 @@ func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error)
 	}
 	var heat, outlet, eff, still, flow []Cause
 	square := make([]float64, len(e.Noon.Layers))
-	for _, u := range Uncertainties(h, c.Flow > 0, forecast) {
-		r, err := d.Rate(c, u.By, &e.Running)
-		if err != nil {
-			return e, err
-		}
-		s, err := d.Still(c, u.By, &e.Still)
-		if err != nil {
-			return e, err
-		}
-		n, err := d.Still(noon, u.By, &e.Noon)
+	us := Uncertainties(h, c.Flow > 0, forecast)
+	type moved struct {
+		r, s, n Result
+		err     error
+	}
+	ms := make([]moved, len(us))
+	var wg sync.WaitGroup
+	for part := range 2 { // two at a time: any machine this runs on has two cores
+		wg.Go(func() {
+			for i := part; i < len(us); i += 2 {
+				m := &ms[i]
+				if m.r, m.err = d.Rate(c, us[i].By, &e.Running); m.err != nil {
+					return
+				}
+				if m.s, m.err = d.Still(c, us[i].By, &e.Still); m.err != nil {
+					return
+				}
+				m.n, m.err = d.Still(noon, us[i].By, &e.Noon)
+			}
+		})
+	}
+	wg.Wait()
+	for i, u := range us {
+		r, s, n, err := ms[i].r, ms[i].s, ms[i].n, ms[i].err
 		if err != nil {
 			return e, err
 		}

@@ -579,7 +579,7 @@ func (k *maker) screens() (Passages, error) {
 		net.LeakOut = leak
 		return net
 	}
-	return Passages{Layers: layers, Air: build, Elements: []airflow.Element{cross}, Evenness: func(m, t, p float64) float64 {
+	return Passages{Layers: layers, Air: build, Elements: []airflow.Element{cross}, Remembers: true, Evenness: func(m, t, p float64) float64 {
 		least := math.Inf(1)
 		for _, s := range cross.Shares(m*(1-a.Bypass), t, p) {
 			least = math.Min(least, s)

@@ -344,11 +344,11 @@ func (s *blocks) ready(n *Network) {
 type blocks struct {
 	links, touches []held
 	perSegment     int
-	n, b          int
-	diag, low, up [][]float64
-	hasUp         []bool
-	rhs           []float64
-	all           []float64 // what the others are cut from
+	n, b           int
+	diag, low, up  [][]float64
+	hasUp          []bool
+	rhs            []float64
+	all            []float64 // what the others are cut from
 }
 
 func newBlocks(n, b int) *blocks {

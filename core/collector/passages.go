@@ -72,8 +72,10 @@ type Passages struct {
 	Air      func(Flow) AirNet
 	Elements []airflow.Element
 	Joins    []Join
-	Header   *airflow.Header               // of parallel tubes; nil without
-	Evenness func(m, t, p float64) float64 // least over mean flow; nil where it says nothing
+	// Remembers says that solving leaves something behind to begin from.
+	Remembers bool
+	Header    *airflow.Header               // of parallel tubes; nil without
+	Evenness  func(m, t, p float64) float64 // least over mean flow; nil where it says nothing
 	// RoomSide is the coefficient from the last layer to the room where the
 	// box hangs indoors, for their temperatures, the height in m and Pa.
 	RoomSide func(layer, room, height, p float64) float64
@@ -106,6 +108,12 @@ type Description struct {
 	Riser         float64 // warm duct above the box, m
 	Indoors       bool
 	Panel         *PanelDrive
+	// Conductance of the ducts that lie outdoors, W/K.
+	ColdOut, HotOut float64
+
+	// anew makes the passages again, with nothing remembered, so that a rating
+	// depends on its inputs alone; nil where passages remember nothing.
+	anew func() (Passages, error)
 }
 
 // PanelDrive is a PV panel that turns the fan.
@@ -158,6 +166,14 @@ var (
 
 const lossGrille = 2.0
 
+// A bare duct outdoors in a light wind, W/m2K, and the wool around an
+// insulated one, m and W/mK. Common practice, no source.
+const (
+	bareDuct = 6.0
+	wrapped  = 0.025
+	wool     = 0.040
+)
+
 // Describe turns a valid heater into what the solver needs.
 func Describe(h *design.Heater) (Description, error) {
 	d := Description{Width: h.ApertureWidth(), Height: h.ApertureHeight(), Boxes: h.Array.Boxes, Series: h.Array.Boxes > 1 && h.Array.Join == "series",
@@ -194,6 +210,9 @@ func Describe(h *design.Heater) (Description, error) {
 	}
 	if d.Passages, err = build(); err != nil {
 		return d, err
+	}
+	if d.Passages.Remembers {
+		d.anew = build
 	}
 	d.join()
 	return d, nil
@@ -312,6 +331,14 @@ func (d *Description) ducts(h *design.Heater) error {
 	half := bend*float64(h.Air.Bends)/2 + lossGrille*float64(h.Air.Grilles)/2 + routeLoss[h.Air.Route]
 	if h.Air.Route == "wall" && h.Air.Bends == 0 && d.Natural { // plain holes through a wall
 		half = lossGrille * float64(h.Air.Grilles) / 2
+	}
+	if h.Air.Route == "stand" { // the ducts cross the open
+		u := bareDuct
+		if duct.ID == "insulated" {
+			u = 1 / (1/bareDuct + wrapped/wool)
+		}
+		around := u * math.Pi * h.Air.Diameter * ports
+		d.ColdOut, d.HotOut = around*h.Air.ToBox, around*(h.Air.FromBox+h.Air.Riser)
 	}
 	d.Cold = run(h.Air.ToBox, lossEntrance+lossExit+half+filterLoss[h.Air.Filter])
 	d.Hot = run(h.Air.FromBox+h.Air.Riser, lossEntrance+lossExit+half+flapLoss[h.Air.Flap])

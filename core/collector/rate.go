@@ -88,6 +88,7 @@ type Result struct {
 	Layers          []LayerTemps
 	AirAlong        []float64 // C, from inlet to outlet
 	HotAlong        []float64 // the hottest absorber layer beside each step of AirAlong after the first, C
+	DuctLoss        float64   // lost by ducts that lie outdoors, W; Heat does not count it
 	Lift            float64   // pressure that warmth adds, Pa
 	Evenness        float64   // least over mean flow of tubes or of the crossing of screens; 0 where it says nothing
 	FanSpeed        float64   // share of full speed
@@ -319,6 +320,15 @@ const leakExponent = 0.65
 // of the same box to begin from.
 func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error) {
 	r := Result{Aperture: d.Aperture(), Gross: d.Gross, Conditions: c}
+	if d.anew != nil && !c.NoFlow {
+		own := *d
+		var err error
+		if own.Passages, err = d.anew(); err != nil {
+			return r, err
+		}
+		own.join()
+		d = &own
+	}
 	if c.Pressure <= 0 {
 		c.Pressure = air.SeaLevel
 	}
@@ -684,6 +694,7 @@ func (r *Result) fill(p *pass, st *State, net AirNet) {
 	if len(net.Airs) == 0 {
 		return
 	}
+	r.DuctLoss = d.outdoors(d.ColdOut, r.Mass, n.Cp, c.Inlet, c.Ambient) + d.outdoors(d.HotOut, r.Mass, n.Cp, r.Outlet, c.Ambient)
 	r.AirAlong = []float64{c.Inlet}
 	for _, mix := range net.Along {
 		mass, sum, hot := 0.0, 0.0, math.Inf(-1)
@@ -704,6 +715,15 @@ func (r *Result) fill(p *pass, st *State, net AirNet) {
 	case d.Passages.Evenness != nil && r.Mass > 0:
 		r.Evenness = d.Passages.Evenness(r.Mass/d.sideBySide(), (c.Inlet+r.Outlet)/2, n.pressure(c))
 	}
+}
+
+// outdoors returns what a duct of a conductance to outdoors loses, W, of air
+// that enters it at t: it cools exponentially on its way.
+func (d *Description) outdoors(ua, mass, cp, t, ambient float64) float64 {
+	if ua <= 0 || mass <= 0 {
+		return 0
+	}
+	return mass * cp * (t - ambient) * (1 - math.Exp(-ua/(mass*cp)))
 }
 
 func (d *Description) sideBySide() float64 {

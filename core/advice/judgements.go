@@ -1,0 +1,695 @@
+package advice
+
+import (
+	"fmt"
+	"math"
+
+	"gladember/core/air"
+	"gladember/core/airflow"
+	"gladember/core/catalog"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/solar"
+	"gladember/core/thermostat"
+	"gladember/core/units"
+)
+
+// change is one field's decision.
+func change(path string, v any) design.Change { return design.Change{Path: path, Value: v} }
+
+// An option is a remedy to be tried and how it is said once it has been.
+type option struct {
+	changes []design.Change
+	say     func(r collector.Result) Text
+}
+
+// best reruns the options and returns the one with the most heat, and whether
+// it gives at least a share more than now.
+func best(e *collector.Evaluation, least float64, options []option) (option, collector.Result, bool) {
+	top, found := e.Running.Heat+math.Max(0, least*math.Abs(e.Running.Heat)), false
+	var o option
+	var r collector.Result
+	for _, x := range options {
+		_, y, err := rerun(e, x.changes...)
+		if err == nil && y.Heat > top {
+			top, o, r, found = y.Heat, x, y, true
+		}
+	}
+	return o, r, found
+}
+
+// with puts a tried remedy into a finding.
+func (f Finding) with(e *collector.Evaluation, o option, r collector.Result) []Finding {
+	f.Remedy, f.Patch, f.Gain, f.HasGain = o.say(r), o.changes, r.Heat-e.Running.Heat, true
+	return []Finding{f}
+}
+
+// hottest is the one-sided upper temperature of the layers of a kind.
+func hottest(e *collector.Evaluation, kinds ...collector.LayerKind) float64 {
+	t := math.Inf(-1)
+	for _, p := range e.Peaks {
+		for _, k := range kinds {
+			if p.Kind == k {
+				t = math.Max(t, p.Upper)
+			}
+		}
+	}
+	return t
+}
+
+// bondsTooHot: sealant at the cover, glue and tape at the back.
+func bondsTooHot(e *collector.Evaluation) (fs []Finding) {
+	h := &e.Heater
+	if h.Indoors() {
+		return nil
+	}
+	back, cover := hottest(e, collector.BackLayer), hottest(e, collector.CoverLayer)
+	for _, x := range []struct {
+		path, what, place string
+		id                string
+		at                float64
+		find              func(string) (catalog.Bond, error)
+		list              []catalog.Choice
+	}{
+		{"box.sealant", "sealant", "the pane's bed", h.Box.Sealant, cover, catalog.FindSealant, catalog.Sealants()},
+		{"box.adhesive", "adhesive", "the foam", h.Box.Adhesive, back, catalog.FindAdhesive, catalog.Adhesives()},
+		{"box.tape", "tape", "the foam's joints", h.Box.Tape, back, catalog.FindTape, catalog.Tapes()},
+	} {
+		b, err := x.find(x.id)
+		// Where the row's own limit is unsure, its lower edge counts.
+		if err != nil || x.at <= b.Service-oneSided*b.U {
+			continue
+		}
+		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Station: "box", Title: fmt.Sprintf("The %s lets go", x.what),
+			Finding:  say("On a windless noon with the fan off it gets %v at %v; %v holds about %v.", q(units.Temperature, x.at), word(x.place), word(b.Name), q(units.Temperature, b.Service)),
+			Evidence: say("Sun %v on the glass, wind %v, fan off.", q(units.Irradiance, e.Noon.Energy.Sun/e.Noon.Aperture), q(units.Speed, e.Noon.Conditions.Wind))}
+		for _, c := range x.list {
+			if o, err := x.find(c.ID); err == nil && x.at <= o.Service-oneSided*o.U && len(clashesWith(h, x.path, o.ID)) == 0 {
+				f.Remedy, f.Patch = say("Use %v.", word(o.Name)), []design.Change{change(x.path, o.ID)}
+				break
+			}
+		}
+		if f.Patch == nil {
+			f.Remedy = say("None in the list holds that; fasten with screws and keep the box covered in summer.")
+		}
+		fs = append(fs, f)
+	}
+	return fs
+}
+
+// oneSided is the normal quantile of 95 %.
+const oneSided = 1.645
+
+// tagsOf lists what a heater's choices are tagged with, and the circumstances
+// each is in.
+func tagsOf(h *design.Heater, path string) (tags, around []string) {
+	foam, _ := catalog.FindInsulation(h.Box.Foam)
+	cover, _ := catalog.FindCover(h.Cover.Material)
+	switch path {
+	case "absorber.paint":
+		p, _ := catalog.FindPaint(h.Absorber.Paint)
+		around = append(around, catalog.InAirway)
+		if h.Absorber.Family == design.FrontPassPlate || h.Box.Body == "foam" || h.Box.Walls == "black" {
+			around = append(around, foam.Tags...) // the foam inside is painted too
+		}
+		return p.Tags, around
+	case "box.sealant":
+		b, _ := catalog.FindSealant(h.Box.Sealant)
+		around = append(around, catalog.Rain, catalog.Hot)
+		return b.Tags, append(around, cover.Tags...)
+	case "box.adhesive":
+		b, _ := catalog.FindAdhesive(h.Box.Adhesive)
+		return b.Tags, append(append(around, catalog.MetalFoam, catalog.Hot), foam.Tags...)
+	case "box.tape":
+		b, _ := catalog.FindTape(h.Box.Tape)
+		return b.Tags, append(around, catalog.Hot)
+	case "air.duct":
+		d, _ := catalog.FindDuct(h.Air.Duct)
+		return d.Tags, append(around, catalog.Hot)
+	}
+	return nil, nil
+}
+
+func clashesWith(h *design.Heater, path, id string) []catalog.Clash {
+	n := h.Clone()
+	switch path {
+	case "absorber.paint":
+		n.Absorber.Paint = id
+	case "box.sealant":
+		n.Box.Sealant = id
+	case "box.adhesive":
+		n.Box.Adhesive = id
+	case "box.tape":
+		n.Box.Tape = id
+	case "air.duct":
+		n.Air.Duct = id
+	}
+	return catalog.ClashesOf(tagsOf(&n, path))
+}
+
+// clash: two things that do not go with each other, from the catalogue's table.
+func clash(e *collector.Evaluation) (fs []Finding) {
+	h := &e.Heater
+	if h.Indoors() {
+		return nil
+	}
+	for _, x := range []struct {
+		path, name, id string
+		list           []catalog.Choice
+	}{
+		{"absorber.paint", "paint", h.Absorber.Paint, catalog.Paints()}, {"box.sealant", "sealant", h.Box.Sealant, catalog.Sealants()},
+		{"box.adhesive", "adhesive", h.Box.Adhesive, catalog.Adhesives()}, {"box.tape", "tape", h.Box.Tape, catalog.Tapes()}, {"air.duct", "duct", h.Air.Duct, catalog.Ducts()},
+	} {
+		cs := clashesWith(h, x.path, x.id)
+		if len(cs) == 0 {
+			continue
+		}
+		c := cs[0]
+		name := x.id
+		for _, o := range x.list {
+			if o.ID == x.id {
+				name = o.Name
+			}
+		}
+		f := Finding{ID: "clash-" + x.name, Severity: Fault, Station: "box", Title: "These do not go together",
+			Finding: say("%v", word(c.Why)), Evidence: say("You chose %v; common practice, no source.", word(name)), Remedy: say("%v", word(c.Remedy))}
+		for _, o := range x.list {
+			if len(clashesWith(h, x.path, o.ID)) == 0 && bears(e, x.path, o.ID) {
+				f.Patch = []design.Change{change(x.path, o.ID)}
+				f.Remedy = say("%v Here: %v.", word(c.Remedy), word(o.Name))
+				if _, r, err := rerun(e, f.Patch...); err == nil && math.Abs(r.Heat-e.Running.Heat) > 1e-6 {
+					f.Gain, f.HasGain = r.Heat-e.Running.Heat, true
+				}
+				break
+			}
+		}
+		fs = append(fs, f)
+	}
+	return fs
+}
+
+// bears says whether a choice stands the box's heat.
+func bears(e *collector.Evaluation, path, id string) bool {
+	switch path {
+	case "absorber.paint":
+		p, err := catalog.FindPaint(id)
+		return err == nil && p.Service >= hottest(e, collector.AbsorberLayer)
+	case "box.sealant":
+		b, err := catalog.FindSealant(id)
+		return err == nil && b.Service-oneSided*b.U >= hottest(e, collector.CoverLayer)
+	case "box.adhesive":
+		b, err := catalog.FindAdhesive(id)
+		return err == nil && b.Service-oneSided*b.U >= hottest(e, collector.BackLayer)
+	case "box.tape":
+		b, err := catalog.FindTape(id)
+		return err == nil && b.Service-oneSided*b.U >= hottest(e, collector.BackLayer)
+	case "air.duct":
+		d, err := catalog.FindDuct(id)
+		return err == nil && d.Service >= e.Running.Outlet
+	}
+	return true
+}
+
+// hotDuct: the warm duct against the first air after the fan has stood still.
+func hotDuct(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	d, err := catalog.FindDuct(h.Air.Duct)
+	first := e.Still.AbsorberMean // the air that has stood against the absorber
+	if err != nil || h.Indoors() || d.Service >= first || len(d.Tags) > 0 {
+		return nil // a tagged one is judged by the table of clashes
+	}
+	return []Finding{{ID: "hot-duct", Severity: Fault, Station: "box", Title: "The duct gets too hot",
+		Finding:  say("After standing still the box gives air of up to %v; %v holds %v.", q(units.Temperature, first), word(d.Name), q(units.Temperature, d.Service)),
+		Evidence: say("The absorber's mean with the fan off at this noon."),
+		Remedy:   say("Use smooth or ribbed metal duct for the warm side."), Patch: []design.Change{change("air.duct", "smooth")}}}
+}
+
+// hotFan: a fan that pulls handles the box's hottest air.
+func hotFan(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	fan, err := catalog.FindFan(h.Air.FanModel)
+	if err != nil || !h.Fanned() || h.Air.FanSide != "outlet" || e.Still.AbsorberMean <= fan.Service {
+		return nil
+	}
+	f := Finding{ID: "hot-fan", Severity: Fault, Station: "box", Title: "The fan sits in the heat",
+		Finding:  say("At the outlet it draws air of up to %v when it starts; %v bears %v.", q(units.Temperature, e.Still.AbsorberMean), word(fan.Name), q(units.Temperature, fan.Service)),
+		Evidence: say("Running, the air is %v; after standing still, as warm as the absorber.", q(units.Temperature, e.Running.Outlet))}
+	o := option{[]design.Change{change("air.fan_side", "inlet")}, func(collector.Result) Text { return say("Put it at the inlet, pushing.") }}
+	if _, r, err := rerun(e, o.changes...); err == nil {
+		return f.with(e, o, r)
+	}
+	return []Finding{f}
+}
+
+// unevenScreens: where the air crosses decides what the screens give.
+func unevenScreens(e *collector.Evaluation) []Finding {
+	a := e.Heater.Absorber.Screens
+	if a == nil || e.Running.Evenness >= 0.3 || e.Running.Mass <= 0 {
+		return nil
+	}
+	f := Finding{ID: "uneven-crossing", Severity: Loss, Station: "box", Title: "The air crosses unevenly",
+		Finding:  say("The least-swept eighth of the screens gets %v of its share of the air.", q(units.Share, e.Running.Evenness)),
+		Evidence: say("The pressure along the box outdoes what the screens hold back; they reach %v where little air crosses.", q(units.Temperature, e.Running.AbsorberMax))}
+	var options []option
+	for _, rear := range []float64{0.015, 0.03, 0.05, 0.08} {
+		for _, lift := range []float64{0, a.Lift} {
+			if rear <= a.Rear && lift == a.Lift {
+				continue
+			}
+			options = append(options, option{[]design.Change{change("absorber.screens.rear_m", rear), change("absorber.screens.lift_m", lift)}, func(r collector.Result) Text {
+				return say("Give the air %v behind the screens at the bottom and slant them by %v: the least-swept part gets %v.", q(units.Length, rear), q(units.Length, lift), q(units.Share, r.Evenness))
+			}})
+		}
+	}
+	if a.Layers < 3 {
+		options = append(options, option{[]design.Change{change("absorber.screens.layers", 3)}, func(r collector.Result) Text {
+			return say("Use three layers: they hold back more, and the least-swept part gets %v.", q(units.Share, r.Evenness))
+		}})
+	}
+	if o, r, ok := best(e, 0.02, options); ok {
+		return f.with(e, o, r)
+	}
+	f.Severity = Note
+	f.Remedy = say("Nothing we tried gives 2 %% more heat; a deflector at the inlet or a baffle half-way up is not modelled.")
+	return []Finding{f}
+}
+
+// unevenTubes: headers too narrow for the air they share out.
+func unevenTubes(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	if h.Absorber.Screens != nil || e.Running.Evenness <= 0 || e.Running.Evenness >= 0.8 {
+		return nil
+	}
+	path, now := "absorber.cans.header_m", 0.0
+	if h.Absorber.Cans != nil {
+		now = h.Absorber.Cans.Header
+	} else if h.Absorber.Pipes != nil {
+		path, now = "absorber.pipes.header_m", h.Absorber.Pipes.Header
+	}
+	f := Finding{ID: "uneven-tubes", Severity: Loss, Station: "box", Title: "The tubes share the air unevenly",
+		Finding:  say("The poorest tube gets %v of the mean.", q(units.Share, e.Running.Evenness)),
+		Evidence: say("Headers %v high change the air's speed so much from tube to tube that it prefers one side.", q(units.Length, now)),
+		Remedy:   say("Make the headers as high as the box allows.")}
+	for _, k := range []float64{1.25, 1.5, 2} {
+		c := []design.Change{change(path, math.Min(0.2, now*k))}
+		if h.Absorber.Cans != nil {
+			rows := int((h.ApertureHeight() - 2*math.Min(0.2, now*k)) / h.Absorber.Cans.Height)
+			c = append([]design.Change{change("absorber.cans.rows", max(1, rows))}, c...)
+		}
+		if _, r, err := rerun(e, c...); err == nil && r.Evenness >= 0.8 {
+			o := option{c, func(r collector.Result) Text {
+				return say("Make the headers %v high: the poorest tube then gets %v.", q(units.Length, math.Min(0.2, now*k)), q(units.Share, r.Evenness))
+			}}
+			return f.with(e, o, r)
+		}
+	}
+	return []Finding{f}
+}
+
+// seriesPipes: passes one after the other cost the fan more than they heat.
+func seriesPipes(e *collector.Evaluation) []Finding {
+	p := e.Heater.Absorber.Pipes
+	if p == nil || p.Join != "series" || e.Heater.Absorber.Family != design.Downpipes {
+		return nil
+	}
+	f := Finding{ID: "series-pipes", Severity: Loss, Station: "box", Title: "One after the other chokes the fan",
+		Finding:  say("All the air passes all %v pipes in turn and leaves %v of %v.", word(fmt.Sprint(p.Count)), q(units.Flow, e.Running.Volume), q(units.Flow, e.Heater.Air.FanFree)),
+		Evidence: say("The system takes %v.", q(units.Pressure, e.Running.PressureDrop))}
+	o, r, ok := best(e, 0.03, []option{{[]design.Change{change("absorber.pipes.join", "parallel")}, func(r collector.Result) Text {
+		return say("Side by side between two headers they move %v at %v.", q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+	}}})
+	if !ok {
+		return nil
+	}
+	return f.with(e, o, r)
+}
+
+// smallHoles: a box without a fan breathes through its holes.
+func smallHoles(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	if h.Fanned() || h.Indoors() {
+		return nil
+	}
+	f := Finding{ID: "small-holes", Severity: Loss, Station: "box", Title: "The holes choke it",
+		Finding:  say("Warmth lifts the air with %v, and the holes let %v through.", q(units.Pressure, e.Running.Lift), q(units.Flow, e.Running.Volume)),
+		Evidence: say("%v comes out; what cannot get out leaves by the glass, %v of the sun.", q(units.Temperature, e.Running.Outlet), q(units.Share, e.Running.Energy.Front/e.Running.Energy.Sun))}
+	var options []option
+	for _, k := range []float64{1.25, 1.5} {
+		d := h.Air.Diameter * k
+		options = append(options, option{[]design.Change{change("air.diameter_m", d)}, func(r collector.Result) Text {
+			return say("Make them %v wide: %v at %v.", q(units.Bore, d), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+		}})
+	}
+	options = append(options, option{[]design.Change{change("air.ports", min(12, h.Air.Ports+1))}, func(r collector.Result) Text {
+		return say("Bore %v at each end: %v at %v.", word(fmt.Sprint(min(12, h.Air.Ports+1))), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+	}})
+	if o, r, ok := best(e, 0.08, options); ok {
+		return f.with(e, o, r)
+	}
+	return nil
+}
+
+// weakPanel: the panel cannot turn its fan, or hardly.
+func weakPanel(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	if h.Air.Drive != "panel" || h.Air.Battery > 0 || e.Running.Conditions.Flow > 0 || e.Running.FanSpeed >= 0.75 && e.Running.Mass > 0 {
+		return nil
+	}
+	f := Finding{ID: "weak-panel", Severity: Loss, Station: "box", Title: "The panel hardly turns the fan",
+		Finding:  say("In this sun it runs at %v of its speed.", q(units.Share, e.Running.FanSpeed)),
+		Evidence: say("%v of panel drive a fan of %v.", q(units.Power, h.Air.PanelPeak), q(units.Power, h.Air.FanPower))}
+	if e.Running.Mass <= 0 {
+		f.Severity, f.Finding = Fault, say("In this sun it cannot start the fan.")
+	}
+	var options []option
+	for _, w := range []float64{5, 10, 20, 30, 50, 100, 200} {
+		if w > h.Air.PanelPeak && len(options) < 3 {
+			options = append(options, option{[]design.Change{change("air.panel_w", w)}, func(r collector.Result) Text {
+				return say("With %v it runs at %v of its speed.", q(units.Power, w), q(units.Share, r.FanSpeed))
+			}})
+		}
+	}
+	if o, r, ok := best(e, 0.01, options); ok {
+		return f.with(e, o, r)
+	}
+	f.Remedy = say("Use a fan that takes less.")
+	return []Finding{f}
+}
+
+// usableBattery is the share of a battery that may be taken, and runHours what
+// a heater runs on a clear winter day. Common practice, no source.
+const (
+	usableBattery = 0.5
+	runHours      = 5.0
+)
+
+// battery: how long it lasts without sun.
+func battery(e *collector.Evaluation) []Finding {
+	a := &e.Heater.Air
+	if a.Drive != "panel" || a.Battery <= 0 {
+		return nil
+	}
+	watts := a.FanPower * math.Max(1, float64(a.Fans))
+	amps := watts / a.FanVolts
+	lost := amps * 2 * a.Wire * 0.0178 / a.WireArea / a.FanVolts
+	days := airflow.Autonomy(a.Battery, usableBattery, runHours, watts, lost)
+	if days >= 1 && lost < 0.05 {
+		return nil
+	}
+	f := Finding{ID: "small-battery", Severity: Note, Station: "box", Title: "The battery is soon empty",
+		Finding:  say("It runs the fan for %v days of %v hours without sun.", word(fmt.Sprintf("%.1f", days)), word(fmt.Sprint(runHours))),
+		Evidence: say("%v of fan; %v of it lost in the wires; half of a battery may be taken.", q(units.Power, watts), q(units.Share, lost)),
+		Remedy:   say("Fit a larger one, or run straight off the panel: the heater has no use for the fan without sun.")}
+	if need := math.Ceil(runHours*watts/usableBattery/(1-lost)/10) * 10; need <= 5000 && days < 1 {
+		f.Patch = []design.Change{change("air.battery_wh", need)}
+	}
+	if lost >= 0.05 {
+		f.ID, f.Title = "thin-wire", "The wire takes its share"
+		f.Remedy = say("Use thicker or shorter wire.")
+		if area := a.WireArea * lost / 0.03; area <= 16 {
+			f.Patch = []design.Change{change("air.wire_mm2", math.Ceil(area*4)/4)}
+		}
+	}
+	return []Finding{f}
+}
+
+// Night is the winter night that back-flow is judged by: as cold as 8 K under
+// the noon, no wind to speak of. Common practice, no source.
+func Night(e *collector.Evaluation) collector.Conditions {
+	c := e.Running.Conditions
+	c.Sun, c.Ambient, c.Wind, c.Flow = solar.OnPlane{}, c.Ambient-8, 1, 0
+	c.Sky = solar.Swinbank(c.Ambient)
+	c.Inlet = e.Heater.Room.Air
+	return c
+}
+
+// nightLoss is what falls through a box by night, W, with its flap as a heater
+// has it.
+func nightLoss(h *design.Heater, c collector.Conditions) (float64, collector.Result, error) {
+	d, err := collector.Describe(h)
+	if err != nil {
+		return 0, collector.Result{}, err
+	}
+	r, err := d.BackFlow(c, h.Air.Flap != "none")
+	return math.Max(0, -r.Heat), r, err
+}
+
+// backFlow: without a flap the cold box draws the room's warmth by night.
+func backFlow(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	if h.Indoors() || h.Air.Flap != "none" {
+		return nil
+	}
+	c := Night(e)
+	open, r, err := nightLoss(h, c)
+	if err != nil || open < 3 {
+		return nil
+	}
+	flap := change("air.flap", "membrane")
+	shut, err := design.Apply(*h, units.System{}, flap)
+	if err != nil {
+		return nil
+	}
+	left, _, err := nightLoss(&shut, c)
+	if err != nil {
+		return nil
+	}
+	title := "It cools the room by night"
+	evidence := say("%v outdoors: %v of room air sink through the box and come back at %v.", q(units.Temperature, c.Ambient), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+	if h.Fanned() {
+		evidence = say("%v outdoors, fan standing still: %v of room air sink through fan and box and come back at %v.", q(units.Temperature, c.Ambient), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+	}
+	return []Finding{{ID: "back-flow", Severity: Loss, Station: "box", Title: title, Finding: say("With no flap it takes %v out of the room on a clear winter night.", q(units.Power, open)),
+		Evidence: evidence, Remedy: say("A light flap leaves %v.", q(units.Power, left)), Patch: []design.Change{flap}, Gain: open - left, HasGain: true, When: "by night"}}
+}
+
+// bareDuct: ducts that cross the open lose what the box gained.
+func bareDuct(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	if e.Running.DuctLoss < 0.04*e.Running.Heat || e.Running.Heat <= 0 || h.Air.Duct == "insulated" {
+		return nil
+	}
+	f := Finding{ID: "bare-duct", Severity: Loss, Station: "box", Title: "The ducts lose it outdoors",
+		Finding:  say("Bare ducts from the stand lose %v of the %v that the box gives.", q(units.Power, e.Running.DuctLoss), q(units.Power, e.Running.Heat)),
+		Evidence: say("%v of duct, %v outdoors.", q(units.Distance, h.Air.ToBox+h.Air.FromBox), q(units.Temperature, e.Running.Conditions.Ambient))}
+	c := []design.Change{change("air.duct", "insulated")}
+	_, r, err := rerun(e, c...)
+	if err != nil {
+		return nil
+	}
+	f.Remedy, f.Patch = say("Wrap them: %v are lost then.", q(units.Power, r.DuctLoss)), c
+	f.Gain, f.HasGain, f.When = (r.Heat-r.DuctLoss)-(e.Running.Heat-e.Running.DuctLoss), true, "after the ducts"
+	return []Finding{f}
+}
+
+// leaky: what the seams lose or let in.
+func leaky(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	if e.Running.Energy.Leak < 0.04*e.Running.Energy.Sun {
+		return nil
+	}
+	f := Finding{ID: "leaky", Severity: Loss, Station: "box", Title: "It leaks",
+		Finding:  say("Seams cost %v, %v of the sun.", q(units.Power, e.Running.Energy.Leak), q(units.Share, e.Running.Energy.Leak/e.Running.Energy.Sun)),
+		Evidence: say("The box stands %v against the outdoors.", q(units.Pressure, e.Running.BoxPressure))}
+	o, r, ok := best(e, 0.01, []option{{[]design.Change{change("box.seam_m3_s_m", h.Box.Seam/3)}, func(r collector.Result) Text {
+		return say("Caulk it once more: at a third of the leak it costs %v.", q(units.Power, r.Energy.Leak))
+	}}})
+	if !ok {
+		return nil
+	}
+	return f.with(e, o, r)
+}
+
+// dewOnCover: the room's damp on the cold cover.
+func dewOnCover(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	if h.Air.Source == "outdoors" || e.Running.Mass <= 0 {
+		return nil
+	}
+	m, err := air.NewMoist(h.Room.Air, h.Room.Humidity, e.Running.Conditions.Pressure)
+	if err != nil {
+		return nil
+	}
+	dew := m.DewPoint()
+	cold := e.Running.CoverInner
+	swept := h.Absorber.Family == design.FrontPassPlate || h.Absorber.Family == design.DoublePassPlate || h.Absorber.Family == design.PassiveBox || h.Absorber.Screens != nil || h.Indoors()
+	if cold >= dew || !swept {
+		return nil
+	}
+	what := "Water"
+	if cold < 0 {
+		what = "Frost"
+	}
+	return []Finding{{ID: "dew", Severity: Note, Station: "box", Title: what + " on the cover",
+		Finding:  say("The room's air condenses below %v; the cover's inside is at %v where it is coldest.", q(units.Temperature, dew), q(units.Temperature, cold)),
+		Evidence: say("Room air of %v at %v humidity sweeps it.", q(units.Temperature, h.Room.Air), q(units.Share, h.Room.Humidity)),
+		Remedy:   say("Leave drain holes of 6 mm along the bottom, and dry the room; a second cover keeps the inner one warmer.")}}
+}
+
+// feltAsDraught is the jet temperature under which moving air feels cold, C.
+// Common practice, no source.
+const feltAsDraught = 32
+
+// coolJet: much warm air is more heat, and a draught.
+func coolJet(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	if e.Running.Outlet >= feltAsDraught || h.Room.Kind == design.Greenhouse || !h.Fanned() || e.Running.Heat <= 0 {
+		return nil
+	}
+	return []Finding{{ID: "cool-jet", Severity: Note, Station: "box", Title: "It will feel like a draught",
+		Finding:  say("Air of %v carries the most heat, and on the skin it feels cool.", q(units.Temperature, e.Running.Outlet)),
+		Evidence: say("%v move; below about %v a jet is felt as a draught.", q(units.Flow, e.Running.Volume), q(units.Temperature, feltAsDraught)),
+		Remedy:   say("Aim it at a wall or the ceiling, not at a chair.")}}
+}
+
+// duller: a paint that shines throws sun away.
+func duller(e *collector.Evaluation) []Finding {
+	p, err := catalog.FindPaint(e.Heater.Absorber.Paint)
+	if err != nil || p.Absorptance >= 0.93 {
+		return nil
+	}
+	f := Finding{ID: "shiny-paint", Severity: Loss, Station: "box", Title: "The paint shines",
+		Finding:  say("%v takes up %v of the sun.", word(p.Name), q(units.Share, p.Absorptance)),
+		Evidence: say("%v bounce off the box.", q(units.Power, e.Running.Energy.Reflected))}
+	var options []option
+	for _, c := range catalog.Paints() {
+		if o, err := catalog.FindPaint(c.ID); err == nil && o.Absorptance > p.Absorptance && bears(e, "absorber.paint", c.ID) && len(clashesWith(&e.Heater, "absorber.paint", c.ID)) == 0 {
+			options = append(options, option{[]design.Change{change("absorber.paint", c.ID)}, func(collector.Result) Text { return say("Use %v, in two thin coats.", word(o.Name)) }})
+		}
+	}
+	if o, r, ok := best(e, 0.005, options); ok {
+		return f.with(e, o, r)
+	}
+	return nil
+}
+
+// doubtfulPane: a coated or tinted pane keeps the sun out.
+func doubtfulPane(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	c, err := catalog.FindCover(h.Cover.Material)
+	if err != nil || h.Indoors() || c.CoatPass == 0 && c.Extinction*c.Thickness < 0.3 {
+		return nil
+	}
+	f := Finding{ID: "doubtful-pane", Severity: Loss, Station: "box", Title: "This pane keeps the sun out",
+		Finding:  say("%v is made to: of %v on it, %v bounce off or stay in it.", word(c.Name), q(units.Power, e.Running.Energy.Sun), q(units.Power, e.Running.Energy.Reflected)),
+		Evidence: say("Lay it in the sun and feel the ground under it: if that is not warmer, do not use it.")}
+	o, r, ok := best(e, 0.02, []option{{[]design.Change{change("cover.material", "glass")}, func(r collector.Result) Text {
+		return say("Plain glass gives %v.", q(units.Power, r.Heat))
+	}}})
+	if !ok {
+		return nil
+	}
+	return f.with(e, o, r)
+}
+
+// shaded: what eave, walls and horizon take at the noon judged by.
+func shaded(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	s := h.Shade
+	if s.EaveDepth == 0 && s.FinLeft == 0 && s.FinRight == 0 && len(s.Horizon) == 0 {
+		return nil
+	}
+	at := collector.WinterNoon(h, 2026)
+	with := collector.ConditionsAt(h, at)
+	open := h.Clone()
+	open.Shade = design.Shade{}
+	without := collector.ConditionsAt(&open, at)
+	lost := without.Sun.Total() - with.Sun.Total()
+	if lost < 0.03*without.Sun.Total() {
+		return nil
+	}
+	f := Finding{ID: "shaded", Severity: Loss, Station: "place", Title: "It stands in the shade",
+		Finding:  say("At the noon you judge by, %v of the sun never reach the glass.", q(units.Share, lost/without.Sun.Total())),
+		Evidence: say("%v on the glass, %v in the open.", q(units.Irradiance, with.Sun.Total()), q(units.Irradiance, without.Sun.Total())),
+		Remedy:   say("Move it out of the shade of the heating months; shade in summer is welcome.")}
+	if strip := collector.Surroundings(h).NeverLit(collector.Site(h), h.Place.Tilt, h.Place.Bearing, 11, 12, 1, 2, 3); strip > 0.01 {
+		f.Remedy = say("The top %v under the eave is never lit from November to March: no absorber is needed there, or hang the box lower.", q(units.Length, strip))
+	}
+	return []Finding{f}
+}
+
+// coldBridge: foam that stops inside the frame.
+func coldBridge(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	if h.Indoors() || e.Running.Energy.Back+e.Running.Energy.Edge < 0.12*e.Running.Energy.Sun {
+		return nil
+	}
+	f := Finding{ID: "thin-insulation", Severity: Loss, Station: "box", Title: "It loses by back and sides",
+		Finding:  say("Back %v, sides %v: together %v of the sun.", q(units.Power, e.Running.Energy.Back), q(units.Power, e.Running.Energy.Edge), q(units.Share, (e.Running.Energy.Back+e.Running.Energy.Edge)/e.Running.Energy.Sun)),
+		Evidence: say("%v of foam behind, %v at the sides.", q(units.Length, h.Box.BackFoam), q(units.Length, h.Box.EdgeFoam))}
+	var options []option
+	for _, x := range []float64{0.025, 0.05} {
+		if x > h.Box.BackFoam {
+			options = append(options, option{[]design.Change{change("box.back_foam_m", x)}, func(r collector.Result) Text {
+				return say("Put %v of foam behind: back %v.", q(units.Length, x), q(units.Power, r.Energy.Back))
+			}})
+		}
+		if x > h.Box.EdgeFoam && x < 0.04 {
+			options = append(options, option{[]design.Change{change("box.edge_foam_m", x)}, func(r collector.Result) Text {
+				return say("Line the frame with %v of foam: sides %v.", q(units.Length, x), q(units.Power, r.Energy.Edge))
+			}})
+		}
+	}
+	if o, r, ok := best(e, 0.02, options); ok {
+		return f.with(e, o, r)
+	}
+	return nil
+}
+
+// betterBare: a panel behind a window that lets in more by itself.
+func betterBare(e *collector.Evaluation) []Finding {
+	if !e.Heater.Indoors() || e.Running.Heat > 0.02*e.Running.Energy.Sun {
+		return nil
+	}
+	return []Finding{{ID: "bare-window", Severity: Fault, Station: "box", Title: "The bare window does better",
+		Finding:  say("The window alone would bring %v; with the panel it is %v.", q(units.Power, e.Running.Bare), q(units.Power, e.Running.Bare+e.Running.Heat)),
+		Evidence: say("Sun that comes in warms the room anyway; the panel only turns it into warm air sooner, and warms the pane."),
+		Remedy:   say("Hang it only where the sun would not fall on anything of the room's, or for shade and quick warmth.")}}
+}
+
+// otherSide: pushing or pulling, as the leaks and the air's density say.
+func otherSide(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	if !h.Fanned() || e.Running.Conditions.Flow > 0 {
+		return nil
+	}
+	other, words := "outlet", "Put the fan at the outlet, pulling"
+	if h.Air.FanSide == "outlet" {
+		other, words = "inlet", "Put the fan at the inlet, pushing"
+	}
+	f := Finding{ID: "other-side", Severity: Loss, Station: "box", Title: "The fan is better at the other end",
+		Finding:  say("Here the box stands %v against the outdoors and its seams cost %v.", q(units.Pressure, e.Running.BoxPressure), q(units.Power, e.Running.Energy.Leak)),
+		Evidence: say("%v at this end.", q(units.Power, e.Running.Heat))}
+	o, r, ok := best(e, 0.03, []option{{[]design.Change{change("air.fan_side", other)}, func(r collector.Result) Text {
+		return say("%v: %v.", word(words), q(units.Power, r.Heat))
+	}}})
+	if !ok {
+		return nil
+	}
+	if fan, err := catalog.FindFan(h.Air.FanModel); err == nil && other == "outlet" && e.Still.AbsorberMean > fan.Service {
+		return nil // it would not bear the heat there
+	}
+	return f.with(e, o, r)
+}
+
+// plugged: nothing stops a plain plug when the sun goes.
+func plugged(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	sw := thermostat.Of(h)
+	if sw.Kind != thermostat.Plug {
+		return nil
+	}
+	d, err := collector.Describe(h)
+	if err != nil {
+		return nil
+	}
+	c := Night(e)
+	r, err := d.Rate(c, collector.Tuning{}, nil)
+	if err != nil {
+		return nil
+	}
+	return []Finding{{ID: "plugged", Severity: Fault, Station: "box", Title: "It cools the room after sunset",
+		Finding:  say("Left plugged in, the fan blows the room's warmth out through the box: %v by night.", q(units.Power, math.Max(0, -r.Heat))),
+		Evidence: say("%v outdoors: air goes in at %v and comes back at %v.", q(units.Temperature, c.Ambient), q(units.Temperature, c.Inlet), q(units.Temperature, r.Outlet)),
+		Remedy:   say("Fit a snap disc at the top of the box."), Patch: []design.Change{change("switch.kind", "snap")}, Gain: math.Max(0, -r.Heat), HasGain: true, When: "by night"}}
+}
