@@ -290,7 +290,7 @@ func (sv *Server) frame(c *echo.Context, st store.State, station string) (*Frame
 	for _, x := range e.findings {
 		v := FindingView{ID: x.ID, Severity: x.Severity.String(), Title: x.Title, Text: x.Finding.In(f.Units), Evidence: x.Evidence.In(f.Units), Remedy: x.Remedy.In(f.Units), CanTry: x.Patch != nil}
 		if x.HasGain {
-			v.Gain = signed(units.Power, x.Gain, f.Units)
+			v.Gain = strings.TrimSpace(signed(units.Power, x.Gain, f.Units) + " " + x.When)
 		}
 		f.Findings = append(f.Findings, v)
 	}

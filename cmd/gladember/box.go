@@ -1,8 +1,10 @@
 package main
 
 import (
+	"errors"
 	"fmt"
 	"math"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -58,29 +60,78 @@ type finding struct {
 	Evidence string         `json:"evidence"`
 	Remedy   string         `json:"remedy"`
 	Gain     *float64       `json:"gain_w"`
+	When     string         `json:"gain_when,omitempty"`
 	Patch    map[string]any `json:"patch,omitempty"`
 }
 
 func findings(e *collector.Evaluation) []finding {
 	out := []finding{}
 	for _, f := range advice.Of(e) {
-		x := finding{ID: f.ID, Severity: f.Severity.String(), Title: f.Title, Text: f.Finding.In(units.System{}), Evidence: f.Evidence.In(units.System{}), Remedy: f.Remedy.In(units.System{})}
+		x := finding{ID: f.ID, Severity: f.Severity.String(), Title: f.Title, Text: f.Finding.In(units.System{}), Evidence: f.Evidence.In(units.System{}), Remedy: f.Remedy.In(units.System{}), When: f.When}
 		if f.HasGain {
 			x.Gain = &f.Gain
 		}
-		for _, c := range f.Patch {
-			if x.Patch == nil {
-				x.Patch = map[string]any{}
-			}
-			x.Patch[c.Path] = c.Value
-		}
+		x.Patch = patchOf(f.Patch)
 		out = append(out, x)
 	}
 	return out
 }
 
+// weather is the flags by which a box is rated.
+type weather struct {
+	sun, ambient, inlet, wind, flow, elevation, tilt, incidence, diffuse, sky, windH float64
+}
+
+func (w *weather) flags(c *cobra.Command) {
+	f := c.Flags()
+	f.Float64Var(&w.sun, "sun", 0, "sun on the glass, W/m2")
+	f.Float64Var(&w.ambient, "ambient", 0, "outdoor air, C")
+	f.Float64Var(&w.inlet, "inlet", 0, "air drawn in, C")
+	f.Float64Var(&w.wind, "wind", 0, "wind at the glass, m/s (default: the box's)")
+	f.Float64Var(&w.flow, "flow", 0, "air out of the box, kg/s (default: the fan's operating point, or what warmth draws)")
+	f.Float64Var(&w.elevation, "elevation", 0, "height above sea, m (default: the box's)")
+	f.Float64Var(&w.tilt, "tilt", 0, "tilt, degrees (default: the box's)")
+	f.Float64Var(&w.incidence, "incidence", 0, "incidence of the beam, degrees")
+	f.Float64Var(&w.diffuse, "diffuse", 0.15, "share of the sun that comes from the whole sky")
+	f.Float64Var(&w.sky, "sky", 0, "radiant sky temperature, C (default: Swinbank's of the ambient)")
+	f.Float64Var(&w.windH, "wind-h", 0, "coefficient on the cover, W/m2K, instead of the wind's")
+}
+
+// conditions checks the flags and fills in what the box says.
+func (w *weather) conditions(cmd *cobra.Command, h *design.Heater) (collector.Conditions, error) {
+	given := cmd.Flags().Changed
+	if !given("elevation") {
+		w.elevation = h.Place.Elevation
+	}
+	if !given("tilt") {
+		w.tilt = h.Place.Tilt
+	}
+	if !given("wind") {
+		w.wind = h.Place.Wind
+	}
+	checks := []ranged{{"sun", w.sun, 0, 1500, "W/m2"}, {"ambient", w.ambient, -60, 60, "C"}, {"inlet", w.inlet, -60, 80, "C"}, {"wind", w.wind, 0, 30, "m/s"},
+		{"elevation", w.elevation, -430, 6000, "m"}, {"tilt", w.tilt, 0, 90, "degrees"}, {"incidence", w.incidence, 0, 89.9, "degrees"}, {"diffuse", w.diffuse, 0, 1, "as a share"}}
+	if given("flow") {
+		checks = append(checks, ranged{"flow", w.flow, 1e-5, 10, "kg/s"})
+	}
+	if given("sky") {
+		checks = append(checks, ranged{"sky", w.sky, -100, 60, "C"})
+	}
+	if given("wind-h") {
+		checks = append(checks, ranged{"wind-h", w.windH, 0.1, 500, "W/m2K"})
+	}
+	if err := inRange(checks...); err != nil {
+		return collector.Conditions{}, err
+	}
+	if !given("sky") {
+		w.sky = solar.Swinbank(w.ambient)
+	}
+	return collector.Conditions{Sun: solar.OnPlane{Beam: w.sun * (1 - w.diffuse), Sky: w.sun * w.diffuse, Incidence: w.incidence}, Tilt: w.tilt, Ambient: w.ambient, Inlet: w.inlet,
+		Sky: w.sky, Wind: w.wind, WindH: w.windH, Pressure: solar.Pressure(w.elevation), Flow: w.flow}, nil
+}
+
 func rateCommand() *cobra.Command {
-	var sun, ambient, inlet, wind, flow, elevation, tilt, incidence, diffuse, sky, windH float64
+	var w weather
 	c := &cobra.Command{
 		Use:   "rate BOX.json",
 		Short: "Rate a box at given sun, weather and air",
@@ -100,35 +151,10 @@ noon of 1,100 W/m2: most likely, one-sided upper 95 %, service limit), findings.
 			if err != nil {
 				return err
 			}
-			given := cmd.Flags().Changed
-			if !given("elevation") {
-				elevation = h.Place.Elevation
-			}
-			if !given("tilt") {
-				tilt = h.Place.Tilt
-			}
-			if !given("wind") {
-				wind = h.Place.Wind
-			}
-			checks := []ranged{{"sun", sun, 0, 1500, "W/m2"}, {"ambient", ambient, -60, 60, "C"}, {"inlet", inlet, -60, 80, "C"}, {"wind", wind, 0, 30, "m/s"},
-				{"elevation", elevation, -430, 6000, "m"}, {"tilt", tilt, 0, 90, "degrees"}, {"incidence", incidence, 0, 89.9, "degrees"}, {"diffuse", diffuse, 0, 1, "as a share"}}
-			if given("flow") {
-				checks = append(checks, ranged{"flow", flow, 1e-5, 10, "kg/s"})
-			}
-			if given("sky") {
-				checks = append(checks, ranged{"sky", sky, -100, 60, "C"})
-			}
-			if given("wind-h") {
-				checks = append(checks, ranged{"wind-h", windH, 0.1, 500, "W/m2K"})
-			}
-			if err := inRange(checks...); err != nil {
+			cond, err := w.conditions(cmd, &h)
+			if err != nil {
 				return err
 			}
-			if !given("sky") {
-				sky = solar.Swinbank(ambient)
-			}
-			cond := collector.Conditions{Sun: solar.OnPlane{Beam: sun * (1 - diffuse), Sky: sun * diffuse, Incidence: incidence}, Tilt: tilt, Ambient: ambient, Inlet: inlet,
-				Sky: sky, Wind: wind, WindH: windH, Pressure: solar.Pressure(elevation), Flow: flow}
 			e, err := collector.Evaluate(&h, cond, false)
 			if err != nil {
 				return err
@@ -136,22 +162,107 @@ noon of 1,100 W/m2: most likely, one-sided upper 95 %, service limit), findings.
 			return emit(cmd, rated(&e))
 		},
 	}
-	f := c.Flags()
-	f.Float64Var(&sun, "sun", 0, "sun on the glass, W/m2")
-	f.Float64Var(&ambient, "ambient", 0, "outdoor air, C")
-	f.Float64Var(&inlet, "inlet", 0, "air drawn in, C")
-	f.Float64Var(&wind, "wind", 0, "wind at the glass, m/s (default: the box's)")
-	f.Float64Var(&flow, "flow", 0, "air out of the box, kg/s (default: the fan's operating point)")
-	f.Float64Var(&elevation, "elevation", 0, "height above sea, m (default: the box's)")
-	f.Float64Var(&tilt, "tilt", 0, "tilt, degrees (default: the box's)")
-	f.Float64Var(&incidence, "incidence", 0, "incidence of the beam, degrees")
-	f.Float64Var(&diffuse, "diffuse", 0.15, "share of the sun that comes from the whole sky")
-	f.Float64Var(&sky, "sky", 0, "radiant sky temperature, C (default: Swinbank's of the ambient)")
-	f.Float64Var(&windH, "wind-h", 0, "coefficient on the cover, W/m2K, instead of the wind's")
+	w.flags(c)
 	for _, n := range []string{"sun", "ambient", "inlet"} {
 		_ = c.MarkFlagRequired(n)
 	}
 	return c
+}
+
+func adviseCommand() *cobra.Command {
+	var w weather
+	c := &cobra.Command{
+		Use:   "advise BOX.json",
+		Short: "Judge a box: what will go wrong, what it wastes, what is believed of it",
+		Long: `Reads a box (- is standard input) and prints JSON: findings[{id, severity, text, evidence, remedy, gain_w, gain_when, patch}],
+worst first, beliefs[{id, claim, verdict, text, figures}] and choices[{id, question, sides[{name, heat_w, outlet_c, stagnation_c, patch}]}].
+Gains are reruns of the balance with the patch applied. It is judged at the clear winter noon of the box's own place,
+or at --sun, --ambient and --inlet, which go together. A patch holds field paths and values as the box's JSON names them.`,
+		Example: "  gladember example can-columns | gladember advise -",
+		Args:    cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			h, err := readBox(cmd, args[0])
+			if err != nil {
+				return err
+			}
+			cond, forecast := collector.ConditionsAt(&h, collector.WinterNoon(&h, time.Now().Year())), true
+			given := cmd.Flags().Changed
+			if given("sun") || given("ambient") || given("inlet") {
+				if !given("sun") || !given("ambient") || !given("inlet") {
+					return errors.New("--sun, --ambient and --inlet go together; give all three, or none for the box's own winter noon")
+				}
+				if cond, err = w.conditions(cmd, &h); err != nil {
+					return err
+				}
+				forecast = false
+			}
+			e, err := collector.Evaluate(&h, cond, forecast)
+			if err != nil {
+				return err
+			}
+			return emit(cmd, advise(&e))
+		},
+	}
+	w.flags(c)
+	return c
+}
+
+type belief struct {
+	ID      string `json:"id"`
+	Claim   string `json:"claim"`
+	Verdict string `json:"verdict"`
+	Text    string `json:"text"`
+	Figures []num  `json:"figures"`
+}
+
+type choiceSide struct {
+	Name       string         `json:"name"`
+	Heat       num            `json:"heat_w"`
+	Outlet     num            `json:"outlet_c"`
+	Stagnation num            `json:"stagnation_c"`
+	Patch      map[string]any `json:"patch"`
+}
+
+type choice struct {
+	ID       string       `json:"id"`
+	Question string       `json:"question"`
+	Sides    []choiceSide `json:"sides"`
+}
+
+type advised struct {
+	Findings []finding `json:"findings"`
+	Beliefs  []belief  `json:"beliefs"`
+	Choices  []choice  `json:"choices"`
+}
+
+func patchOf(cs []design.Change) map[string]any {
+	if cs == nil {
+		return nil
+	}
+	m := map[string]any{}
+	for _, c := range cs {
+		m[c.Path] = c.Value
+	}
+	return m
+}
+
+func advise(e *collector.Evaluation) advised {
+	out := advised{Findings: findings(e), Beliefs: []belief{}, Choices: []choice{}}
+	for _, v := range advice.Beliefs(e) {
+		b := belief{v.ID, v.Claim, v.Holds, v.Says.In(units.System{}), []num{}}
+		for _, f := range v.Figures {
+			b.Figures = append(b.Figures, num(f.SI))
+		}
+		out.Beliefs = append(out.Beliefs, b)
+	}
+	for _, c := range advice.Choices(e) {
+		x := choice{c.ID, c.Question, nil}
+		for _, s := range c.Sides {
+			x.Sides = append(x.Sides, choiceSide{s.Name, num(s.Heat), num(s.Out), num(s.Hot), patchOf(s.Patch)})
+		}
+		out.Choices = append(out.Choices, x)
+	}
+	return out
 }
 
 type rating struct {

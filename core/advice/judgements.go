@@ -84,7 +84,7 @@ func bondsTooHot(e *collector.Evaluation) (fs []Finding) {
 			Finding:  say("On a windless noon with the fan off it gets %v at %v; %v holds about %v.", q(units.Temperature, x.at), word(x.place), word(b.Name), q(units.Temperature, b.Service)),
 			Evidence: say("Sun %v on the glass, wind %v, fan off.", q(units.Irradiance, e.Noon.Energy.Sun/e.Noon.Aperture), q(units.Speed, e.Noon.Conditions.Wind))}
 		for _, c := range x.list {
-			if o, err := x.find(c.ID); err == nil && x.at <= o.Service-oneSided*o.U && len(clashesWith(h, x.path, o.ID)) == 0 {
+			if o, err := x.find(c.ID); err == nil && c.ID != "none" && x.at <= o.Service-oneSided*o.U && len(clashesWith(h, x.path, o.ID)) == 0 {
 				f.Remedy, f.Patch = say("Use %v.", word(o.Name)), []design.Change{change(x.path, o.ID)}
 				break
 			}

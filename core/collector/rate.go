@@ -606,7 +606,15 @@ func (d *Description) BackFlow(c Conditions, shut bool) (Result, error) {
 	night := *d
 	c.Sun = solar.OnPlane{}
 	c.Flow, c.NoFlow = 0, false
-	forward := d.Passages.Air
+	night.anew = nil
+	if d.anew != nil {
+		var err error
+		if night.Passages, err = d.anew(); err != nil {
+			return Result{}, err
+		}
+		night.join()
+	}
+	forward := night.Passages.Air
 	night.Passages.Air = func(f Flow) AirNet { return reversed(forward(f)) }
 	bore := airflow.Duct{Diameter: 0.1, Length: 0}
 	if len(d.Hot) > 0 {

@@ -197,7 +197,7 @@ var Fields = []*Field{
 	{Path: "absorber.screens.layers", Label: "Layers", Kind: units.Number, Whole: true, Min: 1, Max: 3, Default: constant(2), When: screens, Help: "Screens behind each other."},
 	{Path: "absorber.screens.spacing_m", Label: "Spacing", Kind: units.Length, Min: 0.003, Max: 0.05, Default: constant(0.010), When: screens, Help: "From one screen to the next."},
 	{Path: "absorber.screens.lift_m", Label: "Slant, bottom to top", Kind: units.Length, Min: 0, Max: 0.15, Default: constant(0.045), When: screens, Help: "How much nearer the glass the screens lie at the top, so that air must cross them all the way up."},
-	{Path: "absorber.screens.rear_m", Label: "Behind, at the bottom", Kind: units.Length, Min: 0.003, Max: 0.1, Default: constant(0.008), When: screens, Help: "Air between the last screen and the back at the bottom."},
+	{Path: "absorber.screens.rear_m", Label: "Behind, at the bottom", Kind: units.Length, Min: 0.003, Max: 0.1, Default: constant(0.030), When: screens, Help: "Air between the last screen and the back at the bottom."},
 	{Path: "absorber.screens.bypass", Label: "Slips around", Term: "bypass", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.10), When: screens, Help: "Share of the air that passes the edges and never crosses a screen."},
 
 	{Path: "absorber.plate.metal", Label: "Plate", Choices: catalog.Sheets, Default: constant("aluminium"), When: plates, Help: "The metal that takes up the sun."},
