@@ -503,3 +503,19 @@ func BenchmarkBand(b *testing.B) {
 		})
 	}
 }
+
+// How time grows with segments: BenchmarkSegments/N.
+func BenchmarkSegments(b *testing.B) {
+	h, _ := design.Named("double-pass-plate")
+	for _, n := range []int{4, 8, 16, 32, 64} {
+		d, _ := Describe(&h)
+		d.Cells = n
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			for range b.N {
+				if _, err := d.Rate(bright(), Tuning{}, nil); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}

@@ -511,6 +511,8 @@ func (k *maker) screens() (Passages, error) {
 	build := func(f Flow) AirNet {
 		segments := f.Segments
 		slip := math.Max(0, math.Min(0.95, a.Bypass+f.Tune.Bypass))
+		cross := cross
+		cross.Cells = segments
 		shares := cross.Shares(f.Mass*(1-slip), f.Mean, f.P)
 		// In front: air that has not crossed yet. The seam at the glass leaks here,
 		// most where most air is, so that no stretch runs dry.

@@ -84,6 +84,7 @@ type Passages struct {
 // Description is a whole box as the solver needs it.
 type Description struct {
 	Width, Height float64 // aperture of one box, m
+	Cells         int     // segments of one box's way; zero means Segments
 	Boxes         int     // equal boxes; zero means one
 	Series        bool    // one after the other, else side by side
 	Gross         float64 // of all, m2
@@ -127,10 +128,14 @@ type PanelDrive struct {
 func (d *Description) boxes() float64 { return math.Max(1, float64(d.Boxes)) }
 
 func (d *Description) segments() int {
-	if d.Series && d.Boxes > 1 {
-		return Segments * d.Boxes
+	n := d.Cells
+	if n <= 0 {
+		n = Segments
 	}
-	return Segments
+	if d.Series && d.Boxes > 1 {
+		n *= d.Boxes
+	}
+	return n
 }
 
 // Aperture is the area of all boxes that lets sun in, m2.
