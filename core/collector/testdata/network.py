@@ -4,9 +4,7 @@ independently of the Go code: the air as a differential equation along its way
 (solve_ivp for the single pass, solve_bvp for the double pass), cover, plate and
 back at every place by fsolve.
 
-    gladember example back-pass-plate > a.json
-    gladember example double-pass-plate > b.json
-    python3 network.py a.json b.json > network.json
+    python3 network.py back-pass-plate.json double-pass-plate.json > network.json
 """
 import json
 import math
@@ -138,8 +136,9 @@ def solve(box, double):
             f = (0.79 * math.log(re) - 1.64) ** -2 / 8
             assert re >= 4000
             nu = f * (re - 1000) * pr / (1 + 12.7 * math.sqrt(f) * (pr ** (2 / 3) - 1)) * (1 + (dh / length) ** (2 / 3))
-            # rough 0.2 mm: Norris on Colebrook's factor over the smooth one
-            cole = lambda e: fsolve(lambda x: x + 2 * math.log10(e / 3.7 + 2.51 * x / re), 7.0)[0] ** -2
+            # rough 0.2 mm: Norris on Colebrook's factor over the smooth one, both at
+            # the equivalent Reynolds number of a wide slot (Jones 1976)
+            cole = lambda e: fsolve(lambda x: x + 2 * math.log10(e / 3.7 + 2.51 * x / (re * 2 / 3)), 7.0)[0] ** -2
             ratio = cole(0.2e-3 / dh) / cole(0.0)
             h1 = nu * ratio ** (0.68 * pr**0.215) * k / dh
         else:
