@@ -31,13 +31,13 @@ type Conditions struct {
 type Tuning struct {
 	TauAlpha  float64
 	Emittance float64 // absolute
-	Wind      float64
+	Wind      float64 // natural logarithm of a factor
 	Sky       float64 // K
 	AirNu     float64
 	GapNu     float64
 	Foam      float64
 	FanCurve  float64
-	Fittings  float64
+	Fittings  float64 // natural logarithm of a factor
 	Leak      float64 // natural logarithm of a factor
 	Bypass    float64 // absolute
 	Sun       float64
@@ -253,9 +253,9 @@ func (d *Description) coverGaps(gap func(width, web float64) func(ta, tb float64
 func (d *Description) outer(c Conditions, t Tuning) func(cover, ambient float64) float64 {
 	return func(cover, ambient float64) float64 {
 		if c.WindH > 0 {
-			return c.WindH * (1 + t.Wind) * d.Wave
+			return c.WindH * math.Exp(t.Wind) * d.Wave
 		}
-		return heattransfer.Outer(c.Wind, cover, ambient, d.Height, c.Pressure) * (1 + t.Wind) * d.Wave
+		return heattransfer.Outer(c.Wind, cover, ambient, d.Height, c.Pressure) * math.Exp(t.Wind) * d.Wave
 	}
 }
 
@@ -298,7 +298,7 @@ func (d *Description) bare(c Conditions, t Tuning) (float64, error) {
 func (d *Description) system(t Tuning) airflow.System {
 	move := func(es []airflow.Element) (out []airflow.Element) {
 		for _, e := range es {
-			out = append(out, scaled{e, 1 + t.Fittings})
+			out = append(out, scaled{e, math.Exp(t.Fittings)})
 		}
 		return
 	}
