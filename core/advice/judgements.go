@@ -291,14 +291,14 @@ func unevenTubes(e *collector.Evaluation) []Finding {
 		Evidence: say("Headers %v high change the air's speed so much from tube to tube that it prefers one side.", q(units.Length, now)),
 		Remedy:   say("Make the headers as high as the box allows.")}
 	for _, k := range []float64{1.25, 1.5, 2} {
-		c := []design.Change{change(path, math.Min(0.2, now*k))}
+		c := []design.Change{change(path, math.Min(0.4, now*k))}
 		if h.Absorber.Cans != nil {
-			rows := int((h.ApertureHeight() - 2*math.Min(0.2, now*k)) / h.Absorber.Cans.Height)
+			rows := int((h.ApertureHeight() - 2*math.Min(0.4, now*k)) / h.Absorber.Cans.Height)
 			c = append([]design.Change{change("absorber.cans.rows", max(1, rows))}, c...)
 		}
 		if _, r, err := rerun(e, c...); err == nil && r.Evenness >= 0.8 {
 			o := option{c, func(r collector.Result) Text {
-				return say("Make the headers %v high: the poorest tube then gets %v.", q(units.Length, math.Min(0.2, now*k)), q(units.Share, r.Evenness))
+				return say("Make the headers %v high: the poorest tube then gets %v.", q(units.Length, math.Min(0.4, now*k)), q(units.Share, r.Evenness))
 			}}
 			return f.with(e, o, r)
 		}

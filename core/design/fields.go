@@ -332,12 +332,12 @@ var Fields = []*Field{
 	{Path: "switch.open_c", Label: "Fan off at", Term: "switch opens", Kind: units.Temperature, Min: 0, Max: 85, When: switchIs("snap", "set-point"), Help: "Where it stops again.",
 		Default: func(h *Heater) any { return math.Max(0, h.Switch.Close-10) }},
 
-	{Path: "absorber.cans.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.2, Default: headerDefault, When: cans, Since: 2, Help: "Inside height of the spaces that feed and gather the columns. Forgetting it is the usual mistake."},
+	{Path: "absorber.cans.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.4, Default: headerDefault, When: cans, Since: 2, Help: "Inside height of the spaces that feed and gather the columns. Forgetting it is the usual mistake."},
 	{Path: "absorber.cans.rows", Label: "Cans in a column", Kind: units.Number, Whole: true, Min: 1, Max: 40, When: cans, Since: 2, Help: "Cans glued on each other between the headers.",
 		Default: func(h *Heater) any {
 			return int(math.Max(1, math.Floor((h.ApertureHeight()-2*h.Absorber.Cans.Header)/h.Absorber.Cans.Height)))
 		}},
-	{Path: "absorber.pipes.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.2, Default: headerDefault, When: and(pipes, func(h *Heater) bool {
+	{Path: "absorber.pipes.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.4, Default: headerDefault, When: and(pipes, func(h *Heater) bool {
 		return h.Absorber.Family == DoublePassTubes || h.Absorber.Pipes == nil || h.Absorber.Pipes.Join != "series"
 	}), Since: 2, Help: "Inside height of the spaces that feed and gather the pipes."},
 
