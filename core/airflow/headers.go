@@ -36,33 +36,37 @@ func (h Header) Shares() []float64 {
 		}
 		return s
 	}
-	// With the whole flow 1: pressures in units of rho/2 (1/Area)^2.
+	// Pressures in units of rho/2 (1/Area)^2 for the whole flow 1. A branch that
+	// pressures would run backwards is taken as dead.
 	k := h.Loss * (h.Area / h.Branch) * (h.Area / h.Branch)
+	through := func(d float64) float64 { return math.Sqrt(math.Max(0, d) / k) }
+	if !h.OtherSide {
+		// From the dead end, where both headers stand still; all losses are
+		// squares of flows, so the whole may be scaled afterwards.
+		v, d := 0.0, k
+		for i := n - 1; i >= 0; i-- {
+			s[i] = through(d)
+			u := v + s[i] // in both headers on the inlet's side of branch i
+			d += (Combining-Dividing)*(u*u-v*v) + 2*h.Friction*u*u
+			v = u
+		}
+		for i := range s {
+			s[i] /= v
+		}
+		return s
+	}
 	march := func(first float64) (rest float64) {
-		v, w := 1.0, 0.0 // in the dividing and the combining header before branch i
-		d := k * first * math.Abs(first)
+		v, w, d := 1.0, 0.0, k*first*first // in the dividing and the combining header before branch i
 		for i := range n {
-			q := math.Copysign(math.Sqrt(math.Abs(d)/k), d)
-			if i == 0 {
-				q = first
-			}
-			s[i] = q
-			v2, w2 := v-q, w+q
-			if !h.OtherSide { // the combining header runs back: it carries what the rest will give
-				w, w2 = v, v2
-			}
-			d += Dividing*(v*v-v2*v2) - h.Friction*v2*v2
-			if h.OtherSide {
-				d += Combining*(w2*w2-w*w) + h.Friction*w2*w2
-			} else {
-				d += Combining*(w2*w2-w*w) - h.Friction*w2*w2
-			}
+			s[i] = through(d)
+			v2, w2 := v-s[i], w+s[i]
+			d += Dividing*(v*v-v2*v2) + Combining*(w2*w2-w*w) - h.Friction*(v2*math.Abs(v2)-w2*w2)
 			v, w = v2, w2
 		}
 		return v
 	}
 	// More through the first branch means more through each: the rest falls.
-	lo, hi := -1.0, 2.0
+	lo, hi := 0.0, 1.0
 	for range 80 {
 		mid := (lo + hi) / 2
 		if march(mid) > 0 {
@@ -72,6 +76,13 @@ func (h Header) Shares() []float64 {
 		}
 	}
 	march((lo + hi) / 2)
+	sum := 0.0
+	for _, x := range s {
+		sum += x
+	}
+	for i := range s {
+		s[i] /= sum
+	}
 	return s
 }
 

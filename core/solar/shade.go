@@ -64,32 +64,36 @@ func axes(zenith, azimuth, tilt, facing float64) (right, up, normal float64) {
 	return right, up, normal
 }
 
-// Covered returns the share of the glass that eave and side walls keep the
+// covered returns the share of the glass that eave and side walls keep the
 // beam from, 0..1, for a sun in the plane's own axes.
 func (s *Surroundings) covered(right, up, normal float64) float64 {
 	if normal <= 1e-6 {
 		return 1
 	}
-	lit := 1.0
-	if d := s.Eave.Depth; d > 0 && up > 0 && s.Height > 0 {
-		// Shaded from y0 to the top; in between the eave's ends let sun in.
+	if s.Width <= 0 || s.Height <= 0 {
+		return 0
+	}
+	// A side wall's shadow is a strip from its side.
+	left, end := 0.0, s.Width
+	if right < 0 && s.FinLeft > 0 {
+		left = clamp(s.FinLeft*-right/normal-s.FinBeside, 0, s.Width)
+	}
+	if right > 0 && s.FinRight > 0 {
+		end = s.Width - clamp(s.FinRight*right/normal-s.FinBeside, 0, s.Width)
+	}
+	lit := math.Max(0, end-left) * s.Height
+	if d := s.Eave.Depth; d > 0 && up > 0 {
+		// The eave's runs from y0 to the top; past its ends the sun comes in.
 		y0 := clamp(s.Height+s.Eave.Above-d*up/normal, 0, s.Height)
-		const strips = 16
-		dark := 0.0
+		const strips = 24
 		for i := range strips {
 			y := y0 + (float64(i)+0.5)/strips*(s.Height-y0)
 			shift := (s.Height + s.Eave.Above - y) / up * right
-			lo, hi := -s.Eave.Over-shift, s.Width+s.Eave.Over-shift
-			dark += clamp((math.Min(hi, s.Width)-math.Max(lo, 0))/s.Width, 0, 1) * (s.Height - y0) / strips / s.Height
-		}
-		lit *= 1 - dark
-	}
-	for _, fin := range []struct{ depth, toward float64 }{{s.FinLeft, -right}, {s.FinRight, right}} {
-		if fin.depth > 0 && fin.toward > 0 && s.Width > 0 {
-			lit *= 1 - clamp((fin.depth*fin.toward/normal-s.FinBeside)/s.Width, 0, 1)
+			lo, hi := math.Max(-s.Eave.Over-shift, left), math.Min(s.Width+s.Eave.Over-shift, end)
+			lit -= math.Max(0, hi-lo) * (s.Height - y0) / strips
 		}
 	}
-	return 1 - lit
+	return clamp(1-lit/(s.Width*s.Height), 0, 1)
 }
 
 // wedge returns the mean part of the half space in front of the glass that a
