@@ -256,10 +256,8 @@ type Clash struct {
 const (
 	Hot       = "hot"        // next to the absorber
 	Rain      = "rain"       // outside seams
-	BareFoam  = "bare-foam"  // foam painted or glued on directly
 	InAirway  = "in-airway"  // room air passes over it
 	MetalFoam = "metal-foam" // joins foam to metal
-	Bends     = "bends"      // glass that grows with heat
 )
 
 // clashes is what goes wrong together, by tags. Common practice, no source.

@@ -573,6 +573,11 @@ func Decode(data []byte) (Heater, error) {
 	if ps := Validate(&h); len(ps) > 0 {
 		return h, &ps[0]
 	}
+	for _, f := range Fields {
+		if !f.Applies(&h) {
+			f.clear(&h)
+		}
+	}
 	return h, nil
 }
 

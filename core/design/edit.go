@@ -133,6 +133,7 @@ func Refresh(h *Heater) {
 	for _, f := range Fields {
 		if !f.Applies(h) {
 			delete(h.Entries, f.Path)
+			f.clear(h)
 			continue
 		}
 		if strings.HasPrefix(f.Path, "absorber.own.passages.") {
@@ -151,6 +152,19 @@ func Refresh(h *Heater) {
 	}
 	if h.Log.FlowIs != ByMeasure {
 		h.Log.Flow = 0
+	}
+}
+
+// clear empties a field that means nothing for the heater, so that no part of
+// the program meets a value that nobody checked.
+func (f *Field) clear(h *Heater) {
+	v := locate(h, f.Path, false)
+	switch {
+	case !v.IsValid():
+	case f.Choices != nil && f.Default != nil: // a name that is known
+		put(h, f.Path, f.Default(h))
+	default:
+		v.SetZero()
 	}
 }
 

@@ -97,3 +97,17 @@ func ExampleCovers() {
 	fmt.Printf("%.2f through, %.2f kept\n", c.Transmitted, c.Absorbed[0])
 	// Output: 0.80 through, 0.04 kept
 }
+
+// A coat on a sheet is one more layer behind it: by hand, sheet tau 0.9, rho
+// 0.08 at a face where Fresnel and extinction are put in by the sheet itself.
+func TestCoat(t *testing.T) {
+	plain := Covers([]Sheet{{N: 1.526, KL: 0.064}}, 0)
+	coat := Layer{Transmit: 0.74, ReflectFront: 0.14, ReflectBack: 0.14}
+	got := Covers([]Sheet{{N: 1.526, KL: 0.064, Coat: &coat}}, 0)
+	want := plain.Transmitted * coat.Transmit / (1 - plain.Reflected*coat.ReflectFront)
+	near(t, "through", got.Transmitted, want, 1e-9)
+	near(t, "adds up", got.Transmitted+got.Reflected+got.Absorbed[0], 1, 1e-9)
+	if len(got.Absorbed) != 1 || got.Absorbed[0] <= plain.Absorbed[0] {
+		t.Errorf("the coat's share is not the sheet's: %+v", got)
+	}
+}
