@@ -1,6 +1,7 @@
 package web
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -24,6 +25,7 @@ import (
 
 	"gladember/app/demo"
 	"gladember/app/store"
+	"gladember/core/design"
 )
 
 // chromium finds Debian's browser. Where ./test asks for it, its absence is a
@@ -397,6 +399,63 @@ func TestTwoPagesOnOneHeater(t *testing.T) {
 }
 
 // Units and theme are one touch and stay.
+// Every way of making is chosen by its picture, drawn, and its own sizes are
+// edited in place; undo brings the first one back. One touch a family.
+func TestEveryFamilyIsChosenAndEdited(t *testing.T) {
+	base, s := workshop(t, true)
+	p := visit(t, base+"/h/3/box?part=absorber", 1280, 800)
+	h := &hand{t: t, p: p}
+	first, err := s.Get(context.Background(), 3)
+	if err != nil {
+		t.Fatal(err)
+	}
+	before, _ := design.Encode(first.Document)
+	edits := 0
+	for _, x := range []struct{ family, field, typed, drawn string }{
+		{"can-columns", "f-absorber-cans-height_m", "150 mm", "columns of cans"},
+		{"downpipes", "f-absorber-pipes-width_m", "90 mm", "downpipes"},
+		{"ribbed-coil", "f-absorber-coil-bore_m", "80 mm", "ribbed duct"},
+		{"front-pass-plate", "f-absorber-plate-thickness_m", "1 mm", "plate"},
+		{"double-pass-plate", "f-absorber-plate-channel_m", "30 mm", "plate"},
+		{"double-pass-tubes", "f-absorber-pipes-behind_m", "40 mm", "downpipes"},
+		{"window-panel", "f-absorber-panel-gap_m", "70 mm", "black foil"},
+		{"passive-box", "f-absorber-plate-channel_m", "80 mm", "plate"},
+		{"own", "f-absorber-own-passages-0-depth_m", "35 mm", "your absorber"},
+		{"screen-box", "f-absorber-screens-layers", "3", "3 black screens"},
+	} {
+		h.touch("#fam-" + x.family)
+		waitFor(t, func() bool { return p.MustHas("#fam-" + x.family + "[aria-pressed=true]") })
+		waitFor(t, func() bool { return p.MustHas("#" + x.field) })
+		was := p.MustElement("#ribbon").MustText()
+		h.typeIn("#"+x.field, x.typed)
+		waitFor(t, func() bool { return p.MustElement("#ribbon").MustText() != was })
+		waitFor(t, func() bool {
+			return strings.Contains(p.MustElement("svg.section").MustProperty("textContent").Str(), x.drawn)
+		})
+		if !p.MustHas(".front .absorber") || !p.MustHas("#centre .energy") {
+			t.Errorf("%s is not drawn", x.family)
+		}
+		edits += 2
+	}
+	if h.touches != 10 {
+		t.Errorf("%d touches for ten families", h.touches)
+	}
+	for range edits {
+		if now, err := s.Get(context.Background(), 3); err == nil {
+			if b, _ := design.Encode(now.Document); bytes.Equal(b, before) {
+				return
+			}
+		}
+		revision := p.MustElement("#revision").MustProperty("value").Str()
+		h.touch("#undo")
+		waitFor(t, func() bool { return p.MustElement("#revision").MustProperty("value").Str() != revision })
+	}
+	now, _ := s.Get(context.Background(), 3)
+	if b, _ := design.Encode(now.Document); !bytes.Equal(b, before) {
+		t.Error("undoing it all does not bring the first box back")
+	}
+}
+
 func TestUnitsAndTheme(t *testing.T) {
 	base, _ := workshop(t, true)
 	p := visit(t, base+"/h/3/cut", 1280, 800)
@@ -423,7 +482,7 @@ func TestAxeFindsNothing(t *testing.T) {
 		for _, width := range []int{1280, 390} {
 			p := visit(t, base+"/", width, 844)
 			p.MustEval(`async (theme) => { const b = new FormData(); b.set("theme", theme); b.set("here", "/"); b.set("csrf", document.querySelector("[name=csrf]").value); await fetch("/theme", {method: "POST", body: new URLSearchParams(b)}); }`, theme)
-			for _, path := range []string{"/", "/h/1/place", "/h/1/box", "/h/2/box?part=air", "/h/3/cut", "/h/2/log", "/h/1/log", "/nowhere"} {
+			for _, path := range []string{"/", "/h/1/place", "/h/1/box", "/h/2/box?part=air", "/h/1/box?part=absorber", "/h/1/box?part=fan", "/h/1/box?part=frame", "/h/3/cut", "/h/2/log", "/h/1/log", "/nowhere"} {
 				p.MustNavigate(base + path).MustWaitLoad()
 				if strings.HasSuffix(path, "/2/log") {
 					waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
@@ -556,7 +615,7 @@ func TestScreenshots(t *testing.T) {
 		name, path, theme string
 		w, h              int
 	}{
-		{"home", "/", "light", 1280, 800}, {"place", "/h/2/place", "light", 1280, 800}, {"box", "/h/2/box", "light", 1280, 800}, {"box-dark", "/h/1/box", "dark", 1280, 800},
+		{"home", "/", "light", 1280, 800}, {"place", "/h/2/place", "light", 1280, 800}, {"box", "/h/2/box", "light", 1280, 800}, {"box-dark", "/h/1/box", "dark", 1280, 800}, {"made", "/h/1/box?part=absorber", "light", 1280, 800}, {"phone-made", "/h/1/box?part=absorber", "light", 390, 844},
 		{"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800}, {"log-refused", "/h/2/log?day=2026-02-15", "light", 1280, 800},
 		{"phone-box", "/h/2/box", "light", 390, 844}, {"phone-log", "/h/3/log", "light", 390, 844},
 	} {
