@@ -2,6 +2,7 @@ package web
 
 import (
 	"errors"
+	"fmt"
 	"html/template"
 	"net/http"
 	"net/url"
@@ -318,6 +319,16 @@ var boxParts = []struct {
 	{"switch", "Switch", []string{"switch.kind", "switch.close_c", "switch.open_c", "switch.tolerance_k", "switch.on_above_k", "switch.off_above_k", "switch.from_h", "switch.to_h", "switch.second_c", "switch.room_limit_c"}},
 }
 
+// anyApplies says whether a heater has any of the fields.
+func anyApplies(h *design.Heater, paths []string) bool {
+	for _, p := range paths {
+		if x := design.FieldAt(p); x != nil && x.Applies(h) {
+			return true
+		}
+	}
+	return false
+}
+
 // spread replaces a path that ends in * by every field under it.
 func spread(paths []string) (out []string) {
 	for _, p := range paths {
@@ -355,6 +366,9 @@ func (f *Frame) box(e *evaluated) {
 		sc.Chosen = layout.Cover
 	}
 	for _, p := range boxParts {
+		if !anyApplies(&f.State.Document, spread(p.paths)) {
+			continue
+		}
 		f.Parts = append(f.Parts, PartLink{p.name, heaterURL(f.ID, "box") + "?" + url.Values{"part": {p.key}}.Encode(), p.key == f.Part})
 		if p.key == f.Part && p.key == "absorber" {
 			for _, c := range design.FieldAt("absorber.family").Choices() {
@@ -387,6 +401,11 @@ func (f *Frame) cut(e *evaluated) {
 		}
 		v.Groups[i].Parts = append(v.Groups[i].Parts, CutPart{p.Count, p.Name, fm(p.Length), fm(p.Width), fm(p.Thickness), p.Note})
 		v.Count += p.Count
+	}
+	v.Notes = e.layout.Notes
+	v.Mass = fmt.Sprintf("%.0f kg", e.layout.Mass())
+	if hs := e.layout.HeaderHoles; len(hs) > 1 {
+		v.Header = fmt.Sprintf("Bore each header board %d times, %s wide, %s from its front edge: the first %s from its left end, then every %s.", len(hs), fm(hs[0].Diameter), fm(hs[0].Y), fm(hs[0].X), fm(hs[1].X-hs[0].X))
 	}
 	for _, x := range e.layout.Holes {
 		v.Holes = append(v.Holes, HoleView{x.Name, units.Format(units.Bore, x.Diameter, f.Units), fm(x.X), fm(x.Y), strings.Join(x.Through, ", ")})

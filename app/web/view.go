@@ -249,6 +249,9 @@ type CutView struct {
 	Holes  []HoleView
 	Misfit string
 	Count  int
+	Mass   string
+	Header string // where the header boards are bored
+	Notes  []string
 }
 
 // CutGroup is the parts cut from one material.
@@ -384,10 +387,14 @@ func (f *Frame) ribbon(sv *Server, st store.State, e *evaluated) {
 		}
 	}
 	ws := e.eval.Workings()
+	standing := "Fan off, same noon"
+	if !st.Document.Fanned() {
+		standing = "Shut, same noon"
+	}
 	for _, x := range []struct {
 		key, label string
 		heat       bool
-	}{{"heat", "Heat, clear winter noon", true}, {"efficiency", "Of the sun on the glass", false}, {"outlet", "Air out", true}, {"flow", "Air moved", false}, {"stagnation", "Fan off, same noon", true}} {
+	}{{"heat", "Heat, clear winter noon", true}, {"efficiency", "Of the sun on the glass", false}, {"outlet", "Air out", true}, {"flow", "Air moved", false}, {"stagnation", standing, true}} {
 		w := ws[x.key]
 		fig := Figure{Key: x.key, Label: x.label, Heat: x.heat, Value: units.Figure(w.Kind, w.Value, f.Units), Unit: f.Units.Unit(w.Kind), URL: heaterURL(f.ID, "working", x.key),
 			Band: units.Figure(w.Kind, w.Band.Low, f.Units) + " to " + units.Figure(w.Kind, w.Band.High, f.Units)}

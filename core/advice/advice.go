@@ -130,12 +130,12 @@ func tooHot(e *collector.Evaluation) (fs []Finding) {
 		}
 		seen[p.Material] = true
 		f := Finding{ID: "too-hot-" + p.Material, Severity: Danger, Station: "box",
-			Evidence: say("Sun %v on the glass, wind %v, fan off: %v most likely, at most %v.", q(units.Irradiance, e.Noon.Energy.Sun/e.Noon.Aperture), q(units.Speed, e.Noon.Conditions.Wind), q(units.Temperature, p.Max), q(units.Temperature, p.Upper))}
+			Evidence: say("Sun %v on the glass, wind %v, air standing: %v most likely, at most %v.", q(units.Irradiance, e.Noon.Energy.Sun/e.Noon.Aperture), q(units.Speed, e.Noon.Conditions.Wind), q(units.Temperature, p.Max), q(units.Temperature, p.Upper))}
 		switch p.Kind {
 		case collector.BackLayer:
 			foam, _ := catalog.FindInsulation(p.Material)
 			f.Title = "The foam will soften"
-			f.Finding = say("On a windless noon with the fan off the back reaches %v; %v holds %v.", q(units.Temperature, p.Upper), word(foam.Name), q(units.Temperature, foam.Service))
+			f.Finding = say("On a windless noon with the air standing the back reaches %v; %v holds %v.", q(units.Temperature, p.Upper), word(foam.Name), q(units.Temperature, foam.Service))
 			f.mend(e, "box.foam", catalog.Insulations(), func(id string) (string, float64) {
 				x, _ := catalog.FindInsulation(id)
 				return x.Name, x.Service
@@ -143,7 +143,7 @@ func tooHot(e *collector.Evaluation) (fs []Finding) {
 		case collector.CoverLayer:
 			c, _ := catalog.FindCover(p.Material)
 			f.Title = "The cover will sag"
-			f.Finding = say("On a windless noon with the fan off the cover reaches %v; %v holds %v.", q(units.Temperature, p.Upper), word(c.Name), q(units.Temperature, c.Service))
+			f.Finding = say("On a windless noon with the air standing the cover reaches %v; %v holds %v.", q(units.Temperature, p.Upper), word(c.Name), q(units.Temperature, c.Service))
 			f.mend(e, "cover.material", catalog.Covers(), func(id string) (string, float64) {
 				x, _ := catalog.FindCover(id)
 				return x.Name, x.Service
@@ -162,7 +162,7 @@ func tooHot(e *collector.Evaluation) (fs []Finding) {
 					return x.Name, x.Service
 				}
 			}
-			f.Finding = say("On a windless noon with the fan off the absorber reaches %v; it holds %v.", q(units.Temperature, p.Upper), q(units.Temperature, p.Service))
+			f.Finding = say("On a windless noon with the air standing the absorber reaches %v; it holds %v.", q(units.Temperature, p.Upper), q(units.Temperature, p.Service))
 			f.mend(e, path, options, get, p.Upper)
 		}
 		fs = append(fs, f)

@@ -1,7 +1,10 @@
 package advice
 
 import (
+	"fmt"
+
 	"gladember/core/collector"
+	"gladember/core/layout"
 	"gladember/core/units"
 )
 
@@ -16,6 +19,9 @@ type Caution struct {
 // heavyPane is the area above which a pane wants two people, m2. Common
 // practice, no source.
 const heavyPane = 0.6
+
+// liftAlone is what one person lifts up a ladder, kg. Common practice, no source.
+const liftAlone = 15
 
 // Cautions returns what to mind at a station.
 func Cautions(e *collector.Evaluation, station string) []Caution {
@@ -34,10 +40,31 @@ func Cautions(e *collector.Evaluation, station string) []Caution {
 		}
 	case "box":
 		cs := []Caution{
-			{"the absorber", say("With the fan off it can reach %v: keep it clear of anything that burns, and of children's hands. A wooden box wants an over-temperature cut-out or a summer cover.", q(units.Temperature, hot))},
+			{"the absorber", say("With the air standing it can reach %v: keep it clear of anything that burns, and of children's hands. A wooden box wants an over-temperature cut-out or a summer cover.", q(units.Temperature, hot))},
 			{"the paint", say("Bake the box outdoors on its first sunny days, before it is joined to the room; paint and glue fume.")},
-			{"the fan", say("Low-voltage wiring gets a fuse; mains wiring is for a licensed electrician.")},
 			{"the room", say("A fan that draws from a room with a flued burner can pull its fumes in: fit a carbon monoxide alarm. The box adds heat; it replaces neither frost protection nor a safe heater.")},
+		}
+		if h.Fanned() {
+			wiring := "Low-voltage wiring gets a fuse; mains wiring is for a licensed electrician."
+			if h.Air.Drive == "panel" && h.Air.Battery > 0 {
+				wiring = "Fuse the battery at its pole, keep it cool and aired, and follow its maker; low-voltage wiring gets a fuse too."
+			}
+			cs = append(cs, Caution{"the fan", say(wiring)})
+		}
+		if h.Air.Route == "furnace" {
+			cs = append(cs, Caution{"the furnace", say("Joining a furnace's plenum is for a licensed trade: a damper that sticks can send flue gas or heat the wrong way.")})
+		}
+		if h.Mirror.Length > 0 {
+			cs = append(cs, Caution{"the mirror", say("It throws glare at neighbours, drivers and eyes; anchor it against wind, and fold it down in summer.")})
+		}
+		if h.Absorber.Cans != nil {
+			cs = append(cs, Caution{"the cans", say("Cut rims are sharp: gloves and eye protection while drilling and opening them.")})
+		}
+		if h.Indoors() {
+			cs = append(cs, Caution{"the foil", say("It gets hot within reach: hang it where children and curtains do not touch it, and watch the pane: uneven heat can crack old or wired glass.")})
+		}
+		if h.Absorber.Paint == "grill-paint" {
+			cs = append(cs, Caution{"the paint", say("No fuming paint in the air path: bake it outdoors until no smell is left.")})
 		}
 		if h.Box.BackFoam > 0 || h.Box.EdgeFoam > 0 {
 			cs = append(cs, Caution{"the foam", say("Foam must be covered, and kept below its service temperature.")})
@@ -49,6 +76,9 @@ func Cautions(e *collector.Evaluation, station string) []Caution {
 		}
 		if h.Pane.Width*h.Pane.Height > heavyPane {
 			cs = append(cs, Caution{"the pane", say("%v of pane: two people, gloves, and tempered or well-edged glass.", q(units.Area, h.Pane.Width*h.Pane.Height))})
+		}
+		if l, err := layout.Of(&h); err == nil && l.Mass() > liftAlone {
+			cs = append(cs, Caution{"the box", say("It weighs about %v kg with its glass: lift it with two or three, or glaze it in place.", word(fmt.Sprintf("%.0f", l.Mass())))})
 		}
 		return cs
 	}

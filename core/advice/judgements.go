@@ -81,8 +81,8 @@ func bondsTooHot(e *collector.Evaluation) (fs []Finding) {
 			continue
 		}
 		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Station: "box", Title: fmt.Sprintf("The %s lets go", x.what),
-			Finding:  say("On a windless noon with the fan off it gets %v at %v; %v holds about %v.", q(units.Temperature, x.at), word(x.place), word(b.Name), q(units.Temperature, b.Service)),
-			Evidence: say("Sun %v on the glass, wind %v, fan off.", q(units.Irradiance, e.Noon.Energy.Sun/e.Noon.Aperture), q(units.Speed, e.Noon.Conditions.Wind))}
+			Finding:  say("On a windless noon with the air standing it gets %v at %v; %v holds about %v.", q(units.Temperature, x.at), word(x.place), word(b.Name), q(units.Temperature, b.Service)),
+			Evidence: say("Sun %v on the glass, wind %v, air standing.", q(units.Irradiance, e.Noon.Energy.Sun/e.Noon.Aperture), q(units.Speed, e.Noon.Conditions.Wind))}
 		for _, c := range x.list {
 			if o, err := x.find(c.ID); err == nil && c.ID != "none" && x.at <= o.Service-oneSided*o.U && len(clashesWith(h, x.path, o.ID)) == 0 {
 				f.Remedy, f.Patch = say("Use %v.", word(o.Name)), []design.Change{change(x.path, o.ID)}
@@ -171,7 +171,7 @@ func clash(e *collector.Evaluation) (fs []Finding) {
 				name = o.Name
 			}
 		}
-		f := Finding{ID: "clash-" + x.name, Severity: Fault, Station: "box", Title: "These do not go together",
+		f := Finding{ID: "clash-" + x.name, Severity: Fault, Station: "box", Title: fmt.Sprintf("The %s does not suit the rest", x.name),
 			Finding: say("%v", word(c.Why)), Evidence: say("You chose %v; common practice, no source.", word(name)), Remedy: say("%v", word(c.Remedy))}
 		for _, o := range x.list {
 			if len(clashesWith(h, x.path, o.ID)) == 0 && bears(e, x.path, o.ID) {
@@ -220,7 +220,7 @@ func hotDuct(e *collector.Evaluation) []Finding {
 	}
 	return []Finding{{ID: "hot-duct", Severity: Fault, Station: "box", Title: "The duct gets too hot",
 		Finding:  say("After standing still the box gives air of up to %v; %v holds %v.", q(units.Temperature, first), word(d.Name), q(units.Temperature, d.Service)),
-		Evidence: say("The absorber's mean with the fan off at this noon."),
+		Evidence: say("The absorber's mean with the air standing at this noon."),
 		Remedy:   say("Use smooth or ribbed metal duct for the warm side."), Patch: []design.Change{change("air.duct", "smooth")}}}
 }
 

@@ -262,7 +262,7 @@ var Fields = []*Field{
 	{Path: "box.seam_m3_s_m", Label: "Seam leak", When: boxed, Kind: units.Number, Min: 0, Max: 0.001, Default: constant(1.2e-5), Help: "Air in m3/s that a metre of seam lets through at 1 Pa; a hand-caulked box has about 0.000012."},
 	{Path: "box.sealant", Label: "Seams sealed with", Choices: catalog.Sealants, Default: constant("neutral-silicone"), When: boxed, Since: 2, Help: "What closes the pane's bed and the corners."},
 	{Path: "box.adhesive", Label: "Glued with", Choices: catalog.Adhesives, Default: constant("screws"), When: boxed, Since: 2, Help: "What holds foam and absorber."},
-	{Path: "box.tape", Label: "Taped with", Choices: catalog.Tapes, Default: constant("foil"), When: boxed, Since: 2, Help: "What closes the foam's joints."},
+	{Path: "box.tape", Label: "Taped with", Choices: catalog.Tapes, Default: constant("none"), When: boxed, Since: 2, Help: "What closes the foam's joints."},
 	{Path: "array.boxes", Label: "Boxes", Kind: units.Number, Whole: true, Min: 1, Max: 2, Default: constant(1), When: boxed, Since: 2, Help: "Equal boxes on one fan."},
 	{Path: "array.join", Label: "Boxes joined", Choices: list("parallel", "side by side", "series", "one after the other"), Default: constant("parallel"), When: manyBoxes, Since: 2, Help: "Whether each box gets its own share of the air or all of it in turn."},
 

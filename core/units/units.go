@@ -360,6 +360,10 @@ func Figure(k Kind, v float64, s System) string {
 		if math.Abs(x-math.Round(x)) > 0.05 && a < 30 {
 			digits = 1
 		}
+	case Distance:
+		if a < 20 && math.Abs(x-math.Round(x)) > 0.05 {
+			digits = 1
+		}
 	case Area:
 		digits = 2
 		if a >= 10 {
