@@ -314,7 +314,7 @@ var boxParts = []struct {
 	{"absorber", "Absorber", append([]string{"absorber.screens.*", "absorber.plate.*", "absorber.cans.*", "absorber.pipes.*", "absorber.coil.*", "absorber.panel.*", "absorber.own.*"}, "absorber.paint", "box.gap_m")},
 	{"foam", "Insulation", []string{"box.foam", "box.back_foam_m", "box.edge_foam_m", "box.board_m", "box.walls"}},
 	{"frame", "Body", []string{"box.body", "box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m", "box.sealant", "box.adhesive", "box.tape", "array.boxes", "array.join"}},
-	{"air", "Air", []string{"air.drive", "air.source", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.grilles", "air.filter", "air.flap"}},
+	{"air", "Air", []string{"air.drive", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.grilles", "air.filter", "air.flap"}},
 	{"fan", "Fan", []string{"air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial", "air.fan_side", "air.fans", "air.fans_join", "air.fan_volts", "air.panel_w", "air.battery_wh", "air.wire_m", "air.wire_mm2"}},
 	{"switch", "Switch", []string{"switch.kind", "switch.close_c", "switch.open_c", "switch.tolerance_k", "switch.on_above_k", "switch.off_above_k", "switch.from_h", "switch.to_h", "switch.second_c", "switch.room_limit_c"}},
 }
@@ -405,7 +405,11 @@ func (f *Frame) cut(e *evaluated) {
 	v.Notes = e.layout.Notes
 	v.Mass = fmt.Sprintf("%.0f kg", e.layout.Mass())
 	if hs := e.layout.HeaderHoles; len(hs) > 1 {
-		v.Header = fmt.Sprintf("Bore each header board %d times, %s wide, %s from its front edge: the first %s from its left end, then every %s.", len(hs), fm(hs[0].Diameter), fm(hs[0].Y), fm(hs[0].X), fm(hs[1].X-hs[0].X))
+		var at []string
+		for _, x := range hs {
+			at = append(at, units.Figure(units.Length, x.X, f.Units))
+		}
+		v.Header = fmt.Sprintf("Bore each header board %d times, %s wide, %s from its front edge. Centres from its left end, each measured from there: %s %s.", len(hs), fm(hs[0].Diameter), fm(hs[0].Y), strings.Join(at, ", "), f.Units.Unit(units.Length))
 	}
 	for _, x := range e.layout.Holes {
 		v.Holes = append(v.Holes, HoleView{x.Name, units.Format(units.Bore, x.Diameter, f.Units), fm(x.X), fm(x.Y), strings.Join(x.Through, ", ")})

@@ -141,7 +141,8 @@ efficiency_gross (on the whole box, ISO 9806:2017), aperture_m2, gross_m2, absor
 (outer), pressure_drop_pa, fan_w, stagnation_c (absorber's hottest spot at the same sun and weather with no air passing),
 energy {sun_w, reflected_w, front_w, back_w, edge_w, leak_w, air_w, room_w} (the parts sum to the sun; room_w is what an
 indoor panel's back gives, and heat_w of such a panel is net of bare_window_w), lift_pa (of warmth), fan_speed, evenness
-(least over mean flow of tubes or of the crossing of screens), layers, bands
+(least over mean flow of tubes or of the crossing of screens),
+line {fr_tau_alpha, fr_ul_w_m2k, curvature_w_m2k2, angle_modifier[0, 10 .. 80 degrees]} by the inlet temperature, layers, bands
 (95 %, the sun taken as given; flow too where --flow gives it) with their causes, peaks (materials on a windless
 noon of 1,100 W/m2: most likely, one-sided upper 95 %, service limit), findings.`,
 		Example: "  gladember example screen-box > box.json\n  gladember rate box.json --sun 900 --ambient 0 --inlet 18 --wind 3",
@@ -287,6 +288,7 @@ type rating struct {
 	Stagnation      num           `json:"stagnation_c"`
 	Energy          energy        `json:"energy"`
 	Layers          []layerRating `json:"layers"`
+	Line            *line         `json:"line"`
 	Bands           bands         `json:"bands"`
 	Peaks           []peak        `json:"peaks"`
 	Findings        []finding     `json:"findings"`
@@ -307,6 +309,31 @@ type layerRating struct {
 	Name string `json:"name"`
 	Mean num    `json:"mean_c"`
 	Max  num    `json:"max_c"`
+}
+
+type line struct {
+	Optical num   `json:"fr_tau_alpha"`
+	Loss    num   `json:"fr_ul_w_m2k"`
+	Bend    num   `json:"curvature_w_m2k2"`
+	Angle   []num `json:"angle_modifier"` // by 10 degrees from 0
+}
+
+// lineOf is the box's rating line at the flow and weather it was rated at; nil
+// where no air moves or it hangs behind a window.
+func lineOf(e *collector.Evaluation) *line {
+	d, err := collector.Describe(&e.Heater)
+	if err != nil || e.Heater.Indoors() || e.Running.Energy.Sun <= 0 {
+		return nil
+	}
+	l, err := d.RatingLine(&e.Running)
+	if err != nil {
+		return nil
+	}
+	out := &line{Optical: num(l.Optical), Loss: num(l.Loss), Bend: num(l.Bend)}
+	for _, k := range l.Angle {
+		out.Angle = append(out.Angle, num(k))
+	}
+	return out
 }
 
 type bands struct {
@@ -335,7 +362,7 @@ func rated(e *collector.Evaluation) rating {
 	r := &e.Running
 	out := rating{num(r.Mass), num(r.Volume), num(r.Outlet), num(r.Heat), num(r.Efficiency), num(r.EfficiencyGross), num(r.Aperture), num(r.Gross), num(r.AbsorberMean), num(r.AbsorberMax),
 		num(r.CoverOuter), num(r.PressureDrop), num(r.FanPower), num(r.Leak), num(r.Lift), num(r.FanSpeed), nil, num(r.Bare), num(e.Still.AbsorberMax),
-		energy{num(r.Energy.Sun), num(r.Energy.Reflected), num(r.Energy.Front), num(r.Energy.Back), num(r.Energy.Edge), num(r.Energy.Leak), num(r.Energy.Air), num(r.Energy.Room)}, nil,
+		energy{num(r.Energy.Sun), num(r.Energy.Reflected), num(r.Energy.Front), num(r.Energy.Back), num(r.Energy.Edge), num(r.Energy.Leak), num(r.Energy.Air), num(r.Energy.Room)}, nil, lineOf(e),
 		bands{pair(e.Outlet.Low, e.Outlet.High), pair(e.Heat.Low, e.Heat.High), pair(e.Efficiency.Low, e.Efficiency.High), pair(e.Stagnation.Low, e.Stagnation.High), []cause{}}, []peak{}, findings(e)}
 	if r.Evenness > 0 {
 		v := num(r.Evenness)

@@ -10,6 +10,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"gladember/core/design"
 )
 
 // do runs the program as a person would and takes its JSON apart.
@@ -80,10 +82,74 @@ func TestRateOnEveryExample(t *testing.T) {
 		if got := given["mass_flow_kg_s"].(float64); math.Abs(got-0.03) > 1e-9 {
 			t.Errorf("%s: --flow 0.03 is rated at %v", name, got)
 		}
-		parts := do(t, b, "parts", "-")["parts"].([]any)
+		cut := do(t, b, "parts", "-")
+		if kg := cut["mass_kg"].(float64); kg < 0.5 || kg > 150 {
+			t.Errorf("%s weighs %v kg", name, kg)
+		}
+		parts := cut["parts"].([]any)
 		if len(parts) < 3 {
 			t.Errorf("%s: %d parts", name, len(parts))
 		}
+	}
+}
+
+// Every example is judged: findings with evidence and remedy, patches that name
+// fields a heater has, beliefs with a verdict; at its own noon and at weather given.
+func TestAdviseOnEveryExample(t *testing.T) {
+	var names []string
+	var out, errs bytes.Buffer
+	run([]string{"example"}, nil, &out, &errs)
+	if err := json.Unmarshal(out.Bytes(), &names); err != nil {
+		t.Fatal(err)
+	}
+	made := map[string]bool{}
+	for _, name := range names {
+		b := box(t, name)
+		var doc struct {
+			Absorber struct {
+				Family string `json:"family"`
+			} `json:"absorber"`
+		}
+		if err := json.Unmarshal([]byte(b), &doc); err != nil {
+			t.Fatal(err)
+		}
+		made[doc.Absorber.Family] = true
+		for _, args := range [][]string{{"advise", "-"}, {"advise", "-", "--sun", "700", "--ambient", "-5", "--inlet", "15"}} {
+			m := do(t, b, args...)
+			for _, x := range m["findings"].([]any) {
+				f := x.(map[string]any)
+				for _, k := range []string{"id", "severity", "text", "evidence", "remedy"} {
+					if s, _ := f[k].(string); s == "" {
+						t.Errorf("%s: a finding without %s: %v", name, k, f)
+					}
+				}
+				if _, ok := f["gain_w"]; !ok {
+					t.Errorf("%s: %v says nothing of its gain", name, f["id"])
+				}
+				if patch, ok := f["patch"].(map[string]any); ok {
+					for path := range patch {
+						if design.FieldAt(path) == nil {
+							t.Errorf("%s: %v patches %q", name, f["id"], path)
+						}
+					}
+				}
+			}
+			for _, x := range m["beliefs"].([]any) {
+				v := x.(map[string]any)["verdict"].(string)
+				if v != "holds" && v != "does not hold" && v != "depends" && v != "not modelled" {
+					t.Errorf("%s: verdict %q", name, v)
+				}
+			}
+		}
+	}
+	for _, c := range design.FieldAt("absorber.family").Choices() {
+		if !made[c.ID] {
+			t.Errorf("no example is made as %s", c.ID)
+		}
+	}
+	var o, e bytes.Buffer
+	if code := run([]string{"advise", "-", "--sun", "700"}, strings.NewReader(box(t, names[0])), &o, &e); code != 2 || o.Len() > 0 || !strings.Contains(e.String(), "go together") {
+		t.Errorf("half the weather: %d, %q, %q", code, o.String(), e.String())
 	}
 }
 

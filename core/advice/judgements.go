@@ -277,8 +277,23 @@ func unevenScreens(e *collector.Evaluation) []Finding {
 // unevenTubes: headers too narrow for the air they share out.
 func unevenTubes(e *collector.Evaluation) []Finding {
 	h := &e.Heater
-	if h.Absorber.Screens != nil || e.Running.Evenness <= 0 || e.Running.Evenness >= 0.8 {
+	if h.Absorber.Screens != nil || e.Running.Evenness <= 0 || e.Running.Evenness >= 0.8 && h.Absorber.Coil == nil || e.Running.Evenness >= 0.97 {
 		return nil
+	}
+	if c := h.Absorber.Coil; c != nil {
+		f := Finding{ID: "uneven-coils", Severity: Loss, Station: "box", Title: "The coils are not of one length",
+			Finding:  say("%v runs do not share out evenly among %v coils: the longest gets %v of the mean air.", word(fmt.Sprint(c.Runs)), word(fmt.Sprint(c.Ways)), q(units.Share, e.Running.Evenness)),
+			Evidence: say("Air takes the shorter way; the longer one runs hot."),
+			Remedy:   say("Use a number of runs that the coils divide, or a damper in the short ones.")}
+		if runs := c.Runs - c.Runs%c.Ways; runs > 0 {
+			o := option{[]design.Change{change("absorber.coil.runs", runs)}, func(collector.Result) Text {
+				return say("Fold %v runs, so that each coil has %v.", word(fmt.Sprint(runs)), word(fmt.Sprint(runs/c.Ways)))
+			}}
+			if _, r, err := rerun(e, o.changes...); err == nil {
+				return f.with(e, o, r)
+			}
+		}
+		return []Finding{f}
 	}
 	path, now := "absorber.cans.header_m", 0.0
 	if h.Absorber.Cans != nil {

@@ -148,6 +148,30 @@ func (ps Parallel) Split(m, t, p float64) []float64 {
 	return out
 }
 
+// Balance returns the loss coefficients, each on the speed in an area (m2) of
+// that path, that dampers must add so that m kg/s split as the shares wish
+// (which sum to 1). The path that costs most gets none.
+func (ps Parallel) Balance(m, t, p float64, shares, areas []float64) []float64 {
+	loss := make([]float64, len(ps))
+	most := 0.0
+	for i, e := range ps {
+		loss[i] = e.Loss(m*shares[i], t, p)
+		most = math.Max(most, loss[i])
+	}
+	rho := air.Density(t, p)
+	for i := range loss {
+		v := m * shares[i] / (rho * areas[i])
+		loss[i] = (most - loss[i]) / (rho * v * v / 2)
+	}
+	return loss
+}
+
+// WindPressure returns what a wind of v m/s presses on a vent of pressure
+// coefficient cp in air of density rho, Pa: 0.6 on the face that takes the
+// wind, -0.3 in its lee. Source: ASHRAE Fundamentals, airflow around buildings
+// (recalled from memory).
+func WindPressure(v, cp, rho float64) float64 { return cp * rho * v * v / 2 }
+
 // Loss implements Element.
 func (ps Parallel) Loss(m, t, p float64) float64 { return ps[0].Loss(ps.Split(m, t, p)[0], t, p) }
 

@@ -239,3 +239,17 @@ func TestFanOnItsPanel(t *testing.T) {
 		t.Error("days without sun")
 	}
 }
+
+// Dampers that Balance asks for make the paths share as wished.
+func TestBalance(t *testing.T) {
+	a := Duct{Diameter: 0.1, Length: 3, Fittings: 2}
+	b := Duct{Diameter: 0.1, Length: 7, Fittings: 2}
+	area := math.Pi / 4 * 0.01
+	k := Parallel{a, b}.Balance(0.05, 30, 1e5, []float64{0.5, 0.5}, []float64{area, area})
+	if k[1] != 0 || k[0] <= 0 {
+		t.Fatalf("the longer path is damped: %v", k)
+	}
+	a.Fittings += k[0]
+	within(t, "share", Parallel{a, b}.Split(0.05, 30, 1e5)[0], 0.025, 1e-6)
+	within(t, "5 m/s on a wall", WindPressure(5, 0.6, 1.2), 9, 1e-9)
+}

@@ -386,3 +386,18 @@ func TestSurroundingsReachTheBox(t *testing.T) {
 		t.Errorf("a stand's ducts lose %v W, a wall's %v", x.DuctLoss, clear.DuctLoss)
 	}
 }
+
+// Wind on an outdoor vent helps the air in on the windward side and holds it
+// back in the lee; indoors it does neither.
+func TestWindOnTheVent(t *testing.T) {
+	c := bright()
+	c.Inlet = c.Ambient
+	flow := map[string]float64{}
+	for _, side := range []string{"sheltered", "windward", "leeward"} {
+		h := rig(t, to("absorber.family", "passive-box"), to("air.source", "outdoors"), to("air.vent", side))
+		flow[side] = rate(t, &h, c).Mass
+	}
+	if !(flow["windward"] > flow["sheltered"] && flow["sheltered"] > flow["leeward"]) {
+		t.Errorf("flow by side of the wind: %v", flow)
+	}
+}

@@ -395,7 +395,21 @@ func (k *maker) coil() (Passages, error) {
 	}
 	runs := float64(a.Runs) / float64(a.Ways)
 	p := passage{name: "in the coil", dh: dh, area: area * float64(a.Ways), length: k.l * runs, rough: a.Rib, fittings: lossInto + lossRibbed*(runs-1), walls: walls, fluctuate: sigmaRibs}
-	return k.made(layers, [][]passage{{p}}, joins), nil
+	out := k.made(layers, [][]passage{{p}}, joins)
+	if rest := a.Runs % a.Ways; rest > 0 { // some coils are a run longer than others
+		long, short := p, p
+		long.area, short.area = area, area
+		long.length, short.length = k.l*math.Ceil(runs), k.l*math.Floor(runs)
+		long.fittings, short.fittings = lossInto+lossRibbed*(math.Ceil(runs)-1), lossInto+lossRibbed*math.Max(0, math.Floor(runs)-1)
+		ways := airflow.Parallel{long.element(), short.element()}
+		out.Evenness = func(m, t, pa float64) float64 {
+			// The two kinds at one pressure, by the mean of a pair.
+			s := ways.Split(2*m/float64(a.Ways), t, pa)
+			mean := (float64(rest)*s[0] + float64(a.Ways-rest)*s[1]) / float64(a.Ways)
+			return s[0] / mean
+		}
+	}
+	return out, nil
 }
 
 // panel hangs indoors: the air rises between the window and the foil, and the

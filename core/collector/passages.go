@@ -109,6 +109,7 @@ type Description struct {
 	Riser         float64 // warm duct above the box, m
 	Indoors       bool
 	Panel         *PanelDrive
+	VentCp        float64 // pressure coefficient of wind on an outdoor vent
 	// Conductance of the ducts that lie outdoors, W/K.
 	ColdOut, HotOut float64
 
@@ -316,6 +317,9 @@ func (d *Description) body(h *design.Heater, foam catalog.Insulation) error {
 func (d *Description) ducts(h *design.Heater) error {
 	if d.Indoors {
 		return nil
+	}
+	if h.Air.Source == "outdoors" {
+		d.VentCp = map[string]float64{"windward": 0.6, "leeward": -0.3}[h.Air.Vent]
 	}
 	duct, err := catalog.FindDuct(h.Air.Duct)
 	if err != nil {

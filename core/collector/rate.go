@@ -490,7 +490,7 @@ func (p *pass) balance(r *Result, mass, out float64, warm *State, settle float64
 }
 
 // liftOf is the pressure that the warm air in box and riser adds against a
-// column of the air drawn in, Pa.
+// column of the air drawn in, and wind on an outdoor vent, Pa.
 func (d *Description) liftOf(net AirNet, st *State, c Conditions) float64 {
 	rho := air.Density(c.Inlet, c.Pressure)
 	rise := d.Height * math.Sin(c.Tilt*math.Pi/180)
@@ -505,7 +505,7 @@ func (d *Description) liftOf(net AirNet, st *State, c Conditions) float64 {
 			sum += net.Climb[i] * rise * (rho - air.Density(heat/mass, c.Pressure))
 		}
 	}
-	return heattransfer.Gravity * (sum + d.Riser*(rho-air.Density(st.Outlet, c.Pressure)))
+	return heattransfer.Gravity*(sum+d.Riser*(rho-air.Density(st.Outlet, c.Pressure))) + airflow.WindPressure(c.Wind, d.VentCp, rho)
 }
 
 // natural finds the flow that warmth alone keeps up: the highest at which lift

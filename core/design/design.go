@@ -296,6 +296,7 @@ type Passage struct {
 // Air is the way from the room through the box and back.
 type Air struct {
 	Source    string             `json:"source"` // room or outdoors
+	Vent      string             `json:"vent"`   // outdoors: sheltered, windward or leeward
 	Drive     string             `json:"drive"`  // fan, panel (a fan on its own PV panel) or natural
 	Route     string             `json:"route"`  // wall, window, stand or furnace
 	Duct      string             `json:"duct"`

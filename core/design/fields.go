@@ -274,6 +274,7 @@ var Fields = []*Field{
 			return "fan"
 		}},
 	{Path: "air.source", Label: "Air is drawn from", Choices: list("room", "the room", "outdoors", "outdoors"), Default: constant("room"), When: boxed, Since: 2, Help: "Room air goes round and round; outdoor air also airs the room."},
+	{Path: "air.vent", Label: "Its vent lies", Choices: list("sheltered", "sheltered", "windward", "facing the wind", "leeward", "in the lee"), When: and(boxed, func(h *Heater) bool { return h.Air.Source == "outdoors" }), Default: constant("sheltered"), Since: 2, Help: "Wind presses air into a vent that faces it and sucks it out in the lee."},
 	{Path: "air.route", Label: "It gets in by", Choices: list("wall", "holes through the wall", "window", "an insert in a window", "stand", "ducts from a stand", "furnace", "the furnace's plenum"), Default: constant("wall"), When: boxed, Since: 2, Help: "An insert in a window cuts no wall; a plenum wants a licensed trade."},
 
 	{Path: "air.duct", Label: "Duct", Choices: catalog.Ducts, When: boxed, Default: constant("flexible"), Help: "Ribs and slack cost pressure."},
