@@ -223,13 +223,22 @@ func rate(t *testing.T, h *design.Heater, c Conditions) Result {
 
 // What must hold on any box, whatever it is made of.
 func TestPropertiesOnRandomBoxes(t *testing.T) {
-	r := rand.New(rand.NewPCG(13, 14))
-	// 2,000 boxes spread over every family, and 200 more with their own passages.
-	every := families()
+	// 2,000 boxes spread over every family, and 200 more with their own passages,
+	// half of them on each core.
 	boxes := 2000
 	if testing.Short() {
 		boxes = 110
 	}
+	for part := range 2 {
+		t.Run(fmt.Sprint("half ", part+1), func(t *testing.T) {
+			t.Parallel()
+			properties(t, rand.New(rand.NewPCG(13, 14+uint64(part))), boxes/2)
+		})
+	}
+}
+
+func properties(t *testing.T, r *rand.Rand, boxes int) {
+	every := families()
 	for i := range boxes + boxes/10 {
 		family := every[i%len(every)]
 		if i >= boxes {

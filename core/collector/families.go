@@ -474,6 +474,16 @@ func (k *maker) own() (Passages, error) {
 	return k.made(layers, groups, joins), nil
 }
 
+// crossed is the part of the air that passes a porous sheet; what slips around
+// it shares its pressure.
+type crossed struct {
+	of    airflow.Crossing
+	share float64
+}
+
+// Loss implements [airflow.Element].
+func (c crossed) Loss(m, t, p float64) float64 { return c.of.Loss(m*c.share, t, p) }
+
 // screens are layers of mesh slanted from the back at the bottom to the glass
 // at the top. Air enters in front of them, crosses all the way up as pressure
 // in front and behind lets it, and leaves behind them; a share slips around
@@ -595,7 +605,7 @@ func (k *maker) screens() (Passages, error) {
 		net.LeakOut = leak
 		return net
 	}
-	return Passages{Layers: layers, Air: build, Elements: []airflow.Element{cross}, Remembers: true, Evenness: func(m, t, p float64) float64 {
+	return Passages{Layers: layers, Air: build, Elements: []airflow.Element{crossed{cross, 1 - a.Bypass}}, Remembers: true, Evenness: func(m, t, p float64) float64 {
 		least := math.Inf(1)
 		for _, s := range cross.Shares(m*(1-a.Bypass), t, p) {
 			least = math.Min(least, s)
