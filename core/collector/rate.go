@@ -185,7 +185,7 @@ func (d *Description) radiation(links []Link, c Conditions, t Tuning) []Link {
 			return factor * heattransfer.Sigma * (a*a + b*b) * (a + b)
 		}
 	}
-	const least = 1e-9
+	const least = 1e-4 // of black exchange: under a milliwatt per m2 and kelvin
 	for i := range n {
 		for j := i + 1; j < n; j++ {
 			if f[i][j] > least {
@@ -385,7 +385,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 		rounds = 40
 		close  = 1e-4 // K
 	)
-	lastOut, lastErr, settle := 0.0, 0.0, 0.05
+	lastOut, lastErr, settle := 0.0, 0.0, 0.2
 	for round := 0; ; round++ {
 		mass := c.Flow
 		if mass <= 0 {
@@ -415,7 +415,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 			r.fill(&p, st, net)
 			break
 		}
-		settle = math.Max(settled, math.Min(0.01, math.Abs(miss)*1e-4))
+		settle = math.Max(settled, math.Min(0.01, math.Abs(miss)*1e-3))
 		if round == rounds {
 			return r, ErrNoBalance
 		}
@@ -522,7 +522,7 @@ func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 	var st *State
 	var net AirNet
 	excess := func(mass float64, last bool) (float64, error) {
-		settle := 1e-2
+		settle := 5e-2
 		if last {
 			settle = 1e-6
 		}
