@@ -153,7 +153,7 @@ func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
 
 // SunYear shows the clear-day sun on the glass by month and solar hour, W/m2.
 func SunYear(h *design.Heater, width float64) template.HTML {
-	site := collector.Site(h)
+	site, around := collector.Site(h), collector.Surroundings(h)
 	const rows, rh, left, top = 12, 17.0, 26.0, 22.0
 	first, last := 7, 17
 	cw := (width - left) / float64(last-first)
@@ -165,7 +165,7 @@ func SunYear(h *design.Heater, width float64) template.HTML {
 		s.text("figure", "start", 4, y+13, time.Month(m + 1).String()[:1])
 		for hr := first; hr < last; hr++ {
 			at := time.Date(2026, time.Month(m+1), 21, hr, 30, 0, 0, time.UTC).Add(-time.Duration(site.Longitude / 15 * float64(time.Hour)))
-			g := solar.ClearOnPlane(at, site, h.Place.Tilt, h.Place.Bearing, solar.Air{}).Total()
+			g := around.On(at, site, h.Place.Tilt, h.Place.Bearing, solar.Air{Linke: h.Place.Haze, Albedo: h.Place.Albedo(m + 1)}).Total()
 			x := left + float64(hr-first)*cw
 			s.rect(fmt.Sprintf("cell c%d", int(math.Min(9, g/100))), x, y, cw-1, rh-1)
 			if g >= 50 {
@@ -184,11 +184,11 @@ var heating = map[bool][]time.Month{true: {10, 11, 12, 1, 2, 3, 4}, false: {4, 5
 
 // clearSum is the mean clear-day sun of the heating months on a plane, kWh/m2.
 func clearSum(h *design.Heater, tilt float64) float64 {
-	site := collector.Site(h)
+	site, around := collector.Site(h), collector.Surroundings(h)
 	months := heating[site.Latitude >= 0]
 	sum := 0.0
 	for _, m := range months {
-		sum += solar.ClearDay(time.Date(2026, m, 21, 12, 0, 0, 0, time.UTC), site, tilt, h.Place.Bearing, solar.Air{})
+		sum += around.ClearDay(time.Date(2026, m, 21, 12, 0, 0, 0, time.UTC), site, tilt, h.Place.Bearing, solar.Air{Linke: h.Place.Haze, Albedo: h.Place.Albedo(int(m))})
 	}
 	return sum / float64(len(months))
 }

@@ -632,6 +632,10 @@ func TestScreenshots(t *testing.T) {
 		if strings.Contains(s.path, "log") {
 			waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
 		}
+		if s.name == "phone-made" {
+			p.MustElement(".families").MustScrollIntoView()
+			p.MustEval("() => window.scrollBy(0, 500)")
+		}
 		time.Sleep(400 * time.Millisecond)
 		img, err := p.Screenshot(false, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})
 		if err != nil {

@@ -69,8 +69,8 @@ type ImportRow struct {
 // setup turns a heater's document into what its log is judged by.
 func setup(h *design.Heater, e *collector.Evaluation) measure.Setup {
 	s := collector.Site(h)
-	set := measure.Setup{Area: h.Aperture(), Pressure: solar.Pressure(s.Elevation), UsefulAbove: h.Log.Useful, Close: h.Switch.Close, Open: h.Switch.Open,
-		DuctArea: math.Pi / 4 * h.Air.Diameter * h.Air.Diameter, Site: &measure.Placement{Site: s, Tilt: h.Place.Tilt, Facing: h.Place.Bearing}, Zone: s.Zone}
+	set := measure.Setup{Area: h.Glass(), Pressure: solar.Pressure(s.Elevation), UsefulAbove: h.Log.Useful, Close: h.Switch.Close, Open: h.Switch.Open,
+		DuctArea: math.Pi / 4 * h.Air.Diameter * h.Air.Diameter * float64(max(1, h.Air.Ports)), Site: &measure.Placement{Site: s, Tilt: h.Place.Tilt, Facing: h.Place.Bearing, Around: collector.Surroundings(h)}, Zone: s.Zone}
 	room := air.Density(h.Room.Air, set.Pressure)
 	switch h.Log.FlowIs {
 	case design.OnLabel:
@@ -356,7 +356,7 @@ func (sv *Server) logDay(c *echo.Context) error {
 		}
 		sun := s.Sun
 		if r.SunIs == "of a clear sky" {
-			sun = solar.ClearOnPlane(s.At, set.Site.Site, set.Site.Tilt, set.Site.Facing, solar.Air{}).Total()
+			sun = set.Site.Clear(s.At)
 		}
 		var g, x *float64
 		if !math.IsNaN(sun) {

@@ -340,7 +340,7 @@ func (f *Frame) ladder(sv *Server, c *echo.Context, st store.State, e *evaluated
 			r.Line = fmt.Sprintf("%s, %s, looks %s", where, units.Format(units.Distance, h.Place.Elevation, u), units.Format(units.Angle, h.Place.Bearing, u))
 		case "box":
 			r.Decided = paned
-			r.Line = fmt.Sprintf("%s, %s of glass", h.MadeAs(), units.Format(units.Area, h.Aperture(), u))
+			r.Line = fmt.Sprintf("%s, %s of glass", h.MadeAs(), units.Format(units.Area, h.Glass(), u))
 		case "cut":
 			n := 0
 			for _, p := range e.layout.Cut() {

@@ -396,6 +396,9 @@ func (h *Heater) ApertureHeight() float64 { return h.InsideHeight() - 2*h.Lining
 // Aperture is the clear opening through which the sun reaches the absorber, m2.
 func (h *Heater) Aperture() float64 { return h.ApertureWidth() * h.ApertureHeight() }
 
+// Glass is the clear opening of all boxes together, m2.
+func (h *Heater) Glass() float64 { return h.Aperture() * float64(max(1, h.Array.Boxes)) }
+
 // OuterWidth is the frame's outer width, m.
 func (h *Heater) OuterWidth() float64 { return h.InsideWidth() + 2*h.Box.FrameWidth }
 

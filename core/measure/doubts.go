@@ -5,8 +5,6 @@ import (
 	"math"
 	"slices"
 	"time"
-
-	"gladember/core/solar"
 )
 
 // Finding says what is wrong with a log, by what evidence, and what to do.
@@ -251,7 +249,7 @@ func dayShift(s []Sample, set Setup) (float64, bool) {
 			wr += rise * dt.Minutes()
 			tr += rise * dt.Minutes() * x
 		}
-		g := solar.ClearOnPlane(s[i].At, set.Site.Site, set.Site.Tilt, set.Site.Facing, solar.Air{}).Total()
+		g := set.Site.Clear(s[i].At)
 		ws += g * dt.Minutes()
 		ts += g * dt.Minutes() * x
 	}

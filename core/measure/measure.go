@@ -72,7 +72,18 @@ type Setup struct {
 // Placement is where the glass stands.
 type Placement struct {
 	solar.Site
-	Tilt, Facing float64 // degrees
+	Tilt, Facing float64             // degrees
+	Around       *solar.Surroundings // what shades the glass; nil is an open place
+	Sky          solar.Air           // zero is ordinary clear air over bare ground
+}
+
+// Clear is the clear-sky sun on the glass at an instant, W/m2.
+func (p *Placement) Clear(at time.Time) float64 {
+	around := p.Around
+	if around == nil {
+		around = &solar.Surroundings{}
+	}
+	return around.On(at, p.Site, p.Tilt, p.Facing, p.Sky).Total()
 }
 
 // minRise is the outlet's rise over the inlet, K, from which a fan is taken to
@@ -446,7 +457,7 @@ func sunOn(s []Sample, set Setup) ([]float64, string) {
 		return suns, ""
 	}
 	for i, x := range s {
-		suns[i] = solar.ClearOnPlane(x.At, set.Site.Site, set.Site.Tilt, set.Site.Facing, solar.Air{}).Total()
+		suns[i] = set.Site.Clear(x.At)
 	}
 	return suns, "of a clear sky"
 }

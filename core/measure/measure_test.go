@@ -103,7 +103,7 @@ func TestTraverse(t *testing.T) {
 
 var (
 	zone  = time.FixedZone("", 3600)
-	place = Placement{solar.Site{Latitude: 46.2, Longitude: 9.1, Elevation: 900, Zone: zone}, 65, 180}
+	place = Placement{Site: solar.Site{Latitude: 46.2, Longitude: 9.1, Elevation: 900, Zone: zone}, Tilt: 65, Facing: 180}
 )
 
 // afternoon makes a clear day of readings every minute: a box of area 1.5 m2

@@ -177,13 +177,13 @@ func ClearOnPlane(at time.Time, s Site, tilt, facing float64, a Air) OnPlane {
 	return (&Surroundings{}).On(at, s, tilt, facing, a)
 }
 
-// ClearDay returns the clear-sky sun on a plane over the solar day that holds
-// the instant, kWh/m2, by the middle of each half hour.
-func ClearDay(day time.Time, s Site, tilt, facing float64, a Air) float64 {
+// ClearDay returns the clear-sky sun on a glass among its surroundings over the
+// solar day that holds the instant, kWh/m2, by the middle of each half hour.
+func (around *Surroundings) ClearDay(day time.Time, s Site, tilt, facing float64, a Air) float64 {
 	noon := time.Date(day.Year(), day.Month(), day.Day(), 12, 0, 0, 0, time.UTC).Add(-time.Duration(s.Longitude / 15 * float64(time.Hour)))
 	sum := 0.0
 	for k := -24; k < 24; k++ {
-		sum += ClearOnPlane(noon.Add(time.Duration(k)*30*time.Minute+15*time.Minute), s, tilt, facing, a).Total() / 2000
+		sum += around.On(noon.Add(time.Duration(k)*30*time.Minute+15*time.Minute), s, tilt, facing, a).Total() / 2000
 	}
 	return sum
 }

@@ -200,9 +200,9 @@ func TestClearDay(t *testing.T) {
 		at := time.Date(2026, 3, 21, 0, 0, 30, 0, time.UTC).Add(time.Duration(m)*time.Minute - 36*time.Minute)
 		fine += ClearOnPlane(at, s, 60, 170, Air{}).Total() / 60000
 	}
-	near(t, "by minutes", ClearDay(day, s, 60, 170, Air{}), fine, 0.005*fine)
+	near(t, "by minutes", (&Surroundings{}).ClearDay(day, s, 60, 170, Air{}), fine, 0.005*fine)
 	h0, _ := DailyExtraterrestrial(1370, 46, 0)
-	if g := ClearDay(day, s, 0, 180, Air{}); g >= h0/3.6e6 {
+	if g := (&Surroundings{}).ClearDay(day, s, 0, 180, Air{}); g >= h0/3.6e6 {
 		t.Errorf("%v kWh on the flat, %v outside the air", g, h0/3.6e6)
 	}
 }
