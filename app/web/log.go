@@ -74,7 +74,7 @@ func setup(h *design.Heater, e *collector.Evaluation) measure.Setup {
 	room := air.Density(h.Room.Air, set.Pressure)
 	switch h.Log.FlowIs {
 	case design.OnLabel:
-		set.Flow, set.FlowOrigin = h.Air.FanFree*room, measure.FlowFreeAir
+		set.Flow, set.FlowOrigin = h.FreeAir()*room, measure.FlowFreeAir
 	case design.ByMeasure:
 		set.Flow, set.FlowOrigin = h.Log.Flow*room, measure.FlowGiven
 	default:

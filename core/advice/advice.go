@@ -83,7 +83,7 @@ func Of(e *collector.Evaluation) []Finding {
 	judges := []func(*collector.Evaluation) []Finding{
 		tooHot, neverSwitched, moreAir, fanRating, touchesGlass,
 		bondsTooHot, clash, hotDuct, hotFan,
-		unevenScreens, unevenTubes, seriesPipes, smallHoles, weakPanel, battery,
+		unevenScreens, unevenTubes, tightColumns, seriesPipes, smallHoles, weakPanel, battery,
 		backFlow, bareDuct, leaky, dewOnCover, coolJet,
 		duller, doubtfulPane, shaded, coldBridge, betterBare, otherSide, plugged,
 	}
@@ -312,10 +312,7 @@ func fanRating(e *collector.Evaluation) []Finding {
 	if run.Conditions.Flow > 0 || !e.Heater.Fanned() || run.FanFlow <= 0 {
 		return nil
 	}
-	label := e.Heater.Air.FanFree * math.Max(1, float64(e.Heater.Air.Fans))
-	if e.Heater.Air.FansJoin == "behind" {
-		label = e.Heater.Air.FanFree
-	}
+	label := e.Heater.FreeAir()
 	share := run.FanFlow / label
 	if share >= 0.6 {
 		return nil

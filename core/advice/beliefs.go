@@ -195,6 +195,9 @@ type Choice struct {
 // Choices puts the disagreements of the trade to an evaluated heater; those
 // that say nothing of it are left out.
 func Choices(e *collector.Evaluation) (cs []Choice) {
+	if c, ok := hotOrMuch(e); ok {
+		cs = append(cs, c)
+	}
 	type pick struct {
 		name    string
 		changes []design.Change
@@ -248,4 +251,29 @@ func Choices(e *collector.Evaluation) (cs []Choice) {
 		}
 	}
 	return cs
+}
+
+// hotOrMuch compares a trickle with a full blow, by the flow alone.
+func hotOrMuch(e *collector.Evaluation) (Choice, bool) {
+	if e.Heater.Indoors() || e.Running.Aperture <= 0 {
+		return Choice{}, false
+	}
+	d, err := collector.Describe(&e.Heater)
+	if err != nil {
+		return Choice{}, false
+	}
+	ch := Choice{ID: "flow", Question: "A few hot litres, or much warm air?"}
+	for _, x := range []struct {
+		name string
+		flux float64 // kg/s m2
+	}{{"a trickle", 0.008}, {"a fair flow", 0.025}, {"a full blow", 0.060}} {
+		c := e.Running.Conditions
+		c.Flow = x.flux * e.Running.Aperture
+		r, err := d.Rate(c, collector.Tuning{}, nil)
+		if err != nil {
+			return ch, false
+		}
+		ch.Sides = append(ch.Sides, Side{Name: x.name, Heat: r.Heat, Out: r.Outlet, Hot: e.Still.AbsorberMax})
+	}
+	return ch, true
 }

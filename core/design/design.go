@@ -399,6 +399,14 @@ func (h *Heater) Aperture() float64 { return h.ApertureWidth() * h.ApertureHeigh
 // Glass is the clear opening of all boxes together, m2.
 func (h *Heater) Glass() float64 { return h.Aperture() * float64(max(1, h.Array.Boxes)) }
 
+// FreeAir is what the labels of all fans promise against nothing, m3/s.
+func (h *Heater) FreeAir() float64 {
+	if h.Air.Fans > 1 && h.Air.FansJoin != "behind" {
+		return h.Air.FanFree * float64(h.Air.Fans)
+	}
+	return h.Air.FanFree
+}
+
 // OuterWidth is the frame's outer width, m.
 func (h *Heater) OuterWidth() float64 { return h.InsideWidth() + 2*h.Box.FrameWidth }
 

@@ -336,7 +336,7 @@ var Fields = []*Field{
 	{Path: "absorber.cans.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.4, Default: headerDefault, When: cans, Since: 2, Help: "Inside height of the spaces that feed and gather the columns. Forgetting it is the usual mistake."},
 	{Path: "absorber.cans.rows", Label: "Cans in a column", Kind: units.Number, Whole: true, Min: 1, Max: 40, When: cans, Since: 2, Help: "Cans glued on each other between the headers.",
 		Default: func(h *Heater) any {
-			return int(math.Max(1, math.Floor((h.ApertureHeight()-2*h.Absorber.Cans.Header)/h.Absorber.Cans.Height)))
+			return int(math.Max(1, math.Floor((h.ApertureHeight()-2*h.Absorber.Cans.Header-0.001)/(h.Absorber.Cans.Height+0.001))))
 		}},
 	{Path: "absorber.pipes.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.4, Default: headerDefault, When: and(pipes, func(h *Heater) bool {
 		return h.Absorber.Family == DoublePassTubes || h.Absorber.Pipes == nil || h.Absorber.Pipes.Join != "series"
