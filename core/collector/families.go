@@ -182,7 +182,6 @@ type maker struct {
 	sun   func(float64) optics.Layer // painted
 	ir    optics.Layer
 	back  Layer // the lining behind the absorber; its Gap is yet to be set
-	shiny optics.Layer
 }
 
 // shinyEmittance and shinyAbsorptance are foil's, dull from handling.
@@ -545,7 +544,7 @@ func (k *maker) screens() (Passages, error) {
 		entering := f.Mass + f.LeakIn - f.LeakOut
 		through := func(i int) float64 { return entering * (1 - slip) * shares[i] }
 		m := f.Mass
-		left, crossed, ahead := entering, 0.0, 0.0
+		crossed, ahead := 0.0, 0.0
 		for i := range segments {
 			fs := []Feed{{From: 0, At: i - 1, Mass: m}}
 			if i == 0 {
@@ -595,8 +594,7 @@ func (k *maker) screens() (Passages, error) {
 			}
 			behind.Feeds = append(behind.Feeds, fs)
 			crossed += through(i)
-			left = entering - crossed
-			net.Along = append(net.Along, []Feed{{From: n + 1, At: i, Mass: crossed}, {From: 0, At: i, Mass: left}})
+			net.Along = append(net.Along, []Feed{{From: n + 1, At: i, Mass: crossed}, {From: 0, At: i, Mass: entering - crossed}})
 			net.Climb = append(net.Climb, 1/float64(segments))
 		}
 		behind.Touches = rc.touches(math.Max(0, entering-ahead), f)
