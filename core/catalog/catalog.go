@@ -93,12 +93,13 @@ type Sheet struct {
 	Source       string
 	U            float64 // one sigma of the conductivity, as a share
 	Emittance    float64 // bare
+	Heat         float64 // specific heat, J/kgK (Incropera table A.1, recalled from memory)
 }
 
 var sheets = []Sheet{
-	{"aluminium", "aluminium sheet", 160, 2800, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.10, 0.09},
-	{"steel", "galvanised steel sheet", 50, 7800, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.10, 0.25},
-	{"copper", "copper sheet", 380, 8900, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.03, 0.05},
+	{"aluminium", "aluminium sheet", 160, 2800, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.10, 0.09, 900},
+	{"steel", "galvanised steel sheet", 50, 7800, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.10, 0.25, 470},
+	{"copper", "copper sheet", 380, 8900, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.03, 0.05, 385},
 }
 
 // Mesh is a woven screen or expanded lath.

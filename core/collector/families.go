@@ -206,12 +206,24 @@ func newMaker(h *design.Heater, foam catalog.Insulation) (*maker, error) {
 		return nil, err
 	}
 	k.sun, k.ir = opaque(k.paint.Absorptance, k.paint.Emittance)
-	k.back = Layer{Name: "back", Kind: BackLayer, Material: foam.ID, Service: foam.Service, Infrared: k.ir, Sun: k.sun}
+	k.back = Layer{Name: "back", Kind: BackLayer, Material: foam.ID, Service: foam.Service, Infrared: k.ir, Sun: k.sun, Store: lining(h, foam)}
 	if h.Box.Walls == "shiny" {
 		k.back.Sun, k.back.Infrared = opaque(shinyAbsorptance, shinyEmittance)
 	}
 	return k, nil
 }
+
+// lining is the heat that the back takes up per kelvin of its inside, J/m2K:
+// half of the foam, whose other side is cold, and of a bare board.
+func lining(h *design.Heater, foam catalog.Insulation) float64 {
+	if h.Box.BackFoam > 0 {
+		return h.Box.BackFoam / 2 * foam.Density * heatFoam
+	}
+	return h.Box.Board / 2 * 500 * heatWood
+}
+
+// sheetHeat is what a thickness of a metal takes up, J/m2K.
+func sheetHeat(m catalog.Sheet, thickness float64) float64 { return thickness * m.Density * m.Heat }
 
 // dark is a painted layer of a metal.
 func (k *maker) dark(name string, metal catalog.Sheet, gap float64) Layer {
@@ -237,6 +249,7 @@ func (k *maker) plate() (Passages, error) {
 		return Passages{}, err
 	}
 	plate := k.dark("plate", metal, h.Box.Gap)
+	plate.Store = sheetHeat(metal, a.Thickness)
 	front := k.slot("in front", h.Box.Gap, wall{layer: -1, surface: 1}, wall{layer: 0, surface: 1, below: true})
 	behind := k.slot("behind", a.Channel, wall{layer: 0, surface: 1}, wall{layer: 1, surface: 1})
 	var groups [][]passage
@@ -304,11 +317,16 @@ func (k *maker) tubes(t tubes) (layers []Layer, joins []Join, walls []wall, dh, 
 	inner := optics.Layer{ReflectFront: 1 - k.paint.Emittance, ReflectBack: 1 - t.inside}
 	front := k.dark("front of the "+t.name, t.metal, k.h.Box.Gap)
 	front.Infrared = inner
+	front.Store = sheetHeat(t.metal, t.wall) * half
 	front.Sun = func(theta float64) optics.Layer {
 		o := through(theta)
 		return optics.Layer{Transmit: o, ReflectFront: (1 - o) * (1 - k.paint.Absorptance), ReflectBack: (1 - o) * (1 - k.paint.Absorptance)}
 	}
 	rear := k.dark("back of the "+t.name, t.metal, dh)
+	rear.Store = front.Store
+	if t.fins {
+		rear.Store += sheetHeat(t.metal, t.wall)
+	}
 	// The inner wall faces the front half; outside, painted or bare, it faces the back.
 	outside := t.metal.Emittance
 	if t.fins {
@@ -420,6 +438,7 @@ func (k *maker) panel() (Passages, error) {
 		return Passages{}, err
 	}
 	foil := k.dark("foil", metal, a.Gap)
+	foil.Store = sheetHeat(metal, design.FoilGauge)
 	p := k.slot("behind the window", a.Gap, wall{layer: -1, surface: 1}, wall{layer: 0, surface: 1, below: true})
 	p.fittings = 2 * airflow.OrificeLoss(a.Slots) / (a.Slots * a.Slots)
 	out := k.made([]Layer{foil}, [][]passage{{p}}, nil)
@@ -442,8 +461,10 @@ func (k *maker) own() (Passages, error) {
 	}
 	front := k.dark("front of the absorber", metal, k.h.Box.Gap)
 	front.Infrared.ReflectBack = 1 - metal.Emittance
+	front.Store = sheetHeat(metal, a.Wall) * a.Surface
 	rear := k.dark("back of the absorber", metal, math.Max(0.002, a.Depth))
 	rear.Infrared = optics.Layer{ReflectFront: 1 - metal.Emittance, ReflectBack: 1 - k.paint.Emittance}
+	rear.Store = sheetHeat(metal, a.Wall)
 	layers := []Layer{front, rear, k.behindIt(k.h.TubeRear())}
 	// Front and back of a hollow body meet along webs as far apart as it is deep.
 	pitch := math.Max(0.02, 2*a.Depth)
@@ -472,6 +493,10 @@ func (k *maker) own() (Passages, error) {
 	}
 	return k.made(layers, groups, joins), nil
 }
+
+// wireHeat is a screen wire's specific heat, between aluminium's and steel's,
+// J/kgK; a screen stores next to nothing.
+const wireHeat = 700.0
 
 // crossed is the part of the air that passes a porous sheet; what slips around
 // it shares its pressure.
@@ -511,7 +536,7 @@ func (k *maker) screens() (Passages, error) {
 			gap = front
 		}
 		layers = append(layers, Layer{
-			Name: fmt.Sprintf("screen %d", i+1), Kind: AbsorberLayer, Material: mesh.ID, Service: math.Min(mesh.Service, k.paint.Service), Gap: gap,
+			Name: fmt.Sprintf("screen %d", i+1), Kind: AbsorberLayer, Material: mesh.ID, Service: math.Min(mesh.Service, k.paint.Service), Gap: gap, Store: mesh.WireArea() / 4 * mesh.Wire * mesh.Density * wireHeat,
 			Infrared: meshLayer(open(optics.DiffuseAngle), k.paint.Emittance),
 			Sun:      func(theta float64) optics.Layer { return meshLayer(open(theta), k.paint.Absorptance) },
 		})

@@ -96,6 +96,12 @@ type Network struct {
 	Inlet    float64
 	Outside  [outsides]float64
 
+	// For steps in time: what each layer takes up, J/m2K, and the step, s. With
+	// Old set, the layers' heat since then is part of the balance.
+	Store []float64
+	Step  float64
+	Old   *State
+
 	sys *blocks // kept between solves of the same shape
 }
 
@@ -170,6 +176,37 @@ func (n *Network) Solve(start *State, settle float64) (*State, error) {
 	return st, nil
 }
 
+// Advance makes one implicit step in time from a state, by one linear solve
+// with the coefficients of that state.
+func (n *Network) Advance(from *State, step float64) (*State, error) {
+	k, s := len(n.Sun), len(n.Airs)
+	b := k + s
+	if n.sys == nil || n.sys.b != b || n.sys.n != n.Segments {
+		n.sys = newBlocks(n.Segments, b)
+	}
+	x := make([]float64, n.Segments*b)
+	for i := range n.Segments {
+		copy(x[i*b:], from.Layer[i])
+		for a := range s {
+			x[i*b+k+a] = n.Inlet
+			if len(from.Air[i]) == s {
+				x[i*b+k+a] = from.Air[i][a]
+			}
+		}
+	}
+	n.Old, n.Step = from, step
+	defer func() { n.Old = nil }()
+	seg := n.Area / float64(n.Segments)
+	n.assemble(n.sys, x, seg)
+	next := make([]float64, len(x))
+	if !n.sys.solve(next) {
+		return nil, ErrNoBalance
+	}
+	st := &State{Rounds: 1}
+	n.finish(st, next, seg)
+	return st, nil
+}
+
 // airCoefficients returns, for an air node of mass flow mass that touches its
 // layers with hs W/K in all, the share of the mixed feed left at the end of the segment,
 // and the share of it in the segment's mean.
@@ -192,16 +229,25 @@ func (n *Network) assemble(sys *blocks, x []float64, seg float64) {
 	sys.clear()
 	var h [16]float64
 	sys.ready(n)
+	within := stale
+	if n.Old != nil {
+		within = slack
+	}
 	for i := range n.Segments {
 		t := x[i*b : (i+1)*b]
 		d, rhs := sys.diag[i], sys.rhs[i*b:(i+1)*b]
 		for a := range k {
 			rhs[a] += n.Sun[a] * seg
+			if n.Old != nil {
+				c := n.Store[a] / n.Step * seg
+				d[a*b+a] += c
+				rhs[a] += c * n.Old.Layer[i][a]
+			}
 		}
 		for li := range n.Links {
 			l := &n.Links[li]
 			if l.Role == Inner {
-				g := sys.links[i*len(n.Links)+li].at(t[l.A], t[l.B], l.G) * seg
+				g := sys.links[i*len(n.Links)+li].at(t[l.A], t[l.B], within, l.G) * seg
 				d[l.A*b+l.A] += g
 				d[l.A*b+l.B] -= g
 				d[l.B*b+l.B] += g
@@ -209,7 +255,7 @@ func (n *Network) assemble(sys *blocks, x []float64, seg float64) {
 				continue
 			}
 			out := n.Outside[l.To]
-			g := sys.links[i*len(n.Links)+li].at(t[l.A], out, l.G) * seg
+			g := sys.links[i*len(n.Links)+li].at(t[l.A], out, within, l.G) * seg
 			d[l.A*b+l.A] += g
 			rhs[l.A] += g * out
 		}
@@ -222,7 +268,7 @@ func (n *Network) assemble(sys *blocks, x []float64, seg float64) {
 				mass += f.Mass
 			}
 			for ti := range air.Touches {
-				h[ti] = sys.touches[touch].at(t[air.Touches[ti].Layer], t[row], air.Touches[ti].H) * seg
+				h[ti] = sys.touches[touch].at(t[air.Touches[ti].Layer], t[row], within, air.Touches[ti].H) * seg
 				touch++
 				if air.Scale != nil {
 					h[ti] *= air.Scale[i]
@@ -280,11 +326,18 @@ func (n *Network) finish(st *State, x []float64, seg float64) {
 	for i := range n.Segments {
 		st.Layer = append(st.Layer, x[i*b:i*b+k:i*b+k])
 		st.Air = append(st.Air, x[i*b+k:(i+1)*b:(i+1)*b])
-		for _, l := range n.Links {
-			if l.Role != Inner {
-				t, out := st.Layer[i][l.A], n.Outside[l.To]
-				st.Lost[l.Role] += l.G(t, out) * (t - out) * seg
+		for li, l := range n.Links {
+			if l.Role == Inner {
+				continue
 			}
+			t, out := st.Layer[i][l.A], n.Outside[l.To]
+			g := 0.0
+			if n.Old != nil { // as the step reckoned with it
+				g = n.sys.links[i*len(n.Links)+li].v
+			} else {
+				g = l.G(t, out)
+			}
+			st.Lost[l.Role] += g * (t - out) * seg
 		}
 	}
 	mass, heat := 0.0, 0.0
@@ -312,8 +365,12 @@ type held struct {
 
 const stale = 2e-4 // K
 
-func (h *held) at(a, b float64, find func(a, b float64) float64) float64 {
-	if h.known && math.Abs(a-h.a) < stale && math.Abs(b-h.b) < stale {
+// slack is how far temperatures may move in steps of time before a coefficient
+// is found again, K: half a kelvin moves one by under a per cent.
+const slack = 0.5
+
+func (h *held) at(a, b, within float64, find func(a, b float64) float64) float64 {
+	if h.known && math.Abs(a-h.a) < within && math.Abs(b-h.b) < within {
 		return h.v
 	}
 	*h = held{a, b, find(a, b), true}

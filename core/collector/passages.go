@@ -30,6 +30,7 @@ type Layer struct {
 	Material string // catalogue id
 	Service  float64
 	Gap      float64 // air in front of it, mean, m
+	Store    float64 // heat it takes up per kelvin, J/m2K of aperture
 	Infrared optics.Layer
 	// Sun gives what the layer does to sunlight at an incidence in degrees.
 	Sun func(theta float64) optics.Layer
@@ -92,6 +93,7 @@ type Description struct {
 	CoverInfrared []optics.Layer
 	CoverService  []float64
 	CoverMaterial []string
+	CoverStore    []float64 // J/m2K
 	Between       []float64 // air behind each cover but the last, m
 	Webs          []float64 // conductance of what crosses it, W/m2K
 	Wave          float64   // surface of the outer cover over its plan
@@ -155,6 +157,22 @@ const (
 
 // films, m2K/W. Source: ISO 6946, outside surface.
 const outsideFilm = 0.04
+
+// Specific heats, J/kgK: glass, clear plastics, foam and wool; wood. EN ISO
+// 10456 (recalled from memory).
+const (
+	heatGlass   = 840.0
+	heatPlastic = 1250.0
+	heatFoam    = 1400.0
+	heatWood    = 1600.0
+)
+
+func coverHeat(density float64) float64 {
+	if density > 2000 {
+		return heatGlass
+	}
+	return heatPlastic
+}
 
 // sealed is the loss coefficient of a shut flap's seat: a hundredth of the
 // open duct. standing that of a fan that does not turn. Common practice, no source.
@@ -254,6 +272,11 @@ func (d *Description) glaze(h *design.Heater) error {
 		add := func() {
 			d.Sheets, d.CoverInfrared = append(d.Sheets, sheet), append(d.CoverInfrared, ir)
 			d.CoverService, d.CoverMaterial = append(d.CoverService, c.Service), append(d.CoverMaterial, c.ID)
+			solid := thick
+			if c.Form == catalog.TwinWall {
+				solid = c.Wall
+			}
+			d.CoverStore = append(d.CoverStore, solid*c.Density*coverHeat(c.Density))
 		}
 		if i > 0 {
 			d.Between, d.Webs = append(d.Between, between), append(d.Webs, 0)

@@ -273,6 +273,10 @@ type Panel struct {
 	Slots float64 `json:"slots"` // open share of the gap's width at top and bottom
 }
 
+// FoilGauge is the thickness of a window panel's foil, m. Common practice, no
+// source.
+const FoilGauge = 0.00005
+
 // Own is a builder's own absorber: a dark body with passages in front, inside
 // or behind, taken by the air one after the other.
 type Own struct {

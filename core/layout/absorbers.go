@@ -28,7 +28,6 @@ const (
 	canEnd       = 0.0001
 	coilWall     = 0.0001
 	panelBar     = 0.018
-	foilGauge    = 0.00005
 	panelBarWide = 0.030
 )
 
@@ -233,7 +232,7 @@ func panel(h *design.Heater) (Layout, error) {
 		Places: []Place{{0, 0, z, bar, ht, panelBar, 0}, {w - bar, 0, z, bar, ht, panelBar, 0}}})
 	l.add(Part{Name: "top and bottom bar", Group: Frame, Material: wood.Name, density: wood.Density, Length: w - 2*bar, Width: bar, Thickness: panelBar, Note: "leave the slot open beyond it",
 		Places: []Place{{bar, slot, z, w - 2*bar, bar, panelBar, 0}, {bar, ht - slot - bar, z, w - 2*bar, bar, panelBar, 0}}})
-	l.add(Part{Name: "foil", Group: Absorber, Material: "black aluminium foil", density: 2700, Length: ht - 2*slot, Width: w, Thickness: foilGauge, Note: "black side to the window",
-		Places: []Place{{0, slot, z - foilGauge, w, ht - 2*slot, foilGauge, 0}}})
+	l.add(Part{Name: "foil", Group: Absorber, Material: "black aluminium foil", density: 2700, Length: ht - 2*slot, Width: w, Thickness: design.FoilGauge, Note: "black side to the window",
+		Places: []Place{{0, slot, z - design.FoilGauge, w, ht - 2*slot, design.FoilGauge, 0}}})
 	return l, nil
 }

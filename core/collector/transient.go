@@ -1,0 +1,162 @@
+package collector
+
+import (
+	"math"
+
+	"gladember/core/air"
+	"gladember/core/airflow"
+)
+
+// Transient is a box on its way through time: the same network with the heat
+// its layers store, stepped implicitly.
+type Transient struct {
+	d     *Description
+	n     Network
+	net   AirNet
+	state *State
+	mass  float64
+	tilt  float64
+	wind  float64
+}
+
+// Moment is what a step of a transient ended at.
+type Moment struct {
+	Outlet    float64 // air leaving, C; the inlet's with no flow
+	Top       float64 // air at the top of the box, C: where a switch's sensor sits
+	Absorber  float64 // hottest absorber, C
+	Cover     float64 // outer cover, C
+	Mass      float64 // kg/s
+	Energy    Energy  // W, as a rating has it
+	Stored    float64 // W that went into the layers
+	CoverCold float64 // inner cover's coldest, C
+}
+
+// NewTransient returns a box that has stood long enough at conditions, without
+// air passing.
+func (d *Description) NewTransient(c Conditions) (*Transient, error) {
+	t := &Transient{d: d}
+	still, err := d.Still(c, Tuning{}, nil)
+	if err != nil {
+		return nil, err
+	}
+	t.state = still.state
+	t.n.Segments, t.n.Area = d.segments(), d.Aperture()
+	t.n.Store = append([]float64(nil), d.CoverStore...)
+	for _, l := range d.Passages.Layers {
+		t.n.Store = append(t.n.Store, l.Store)
+	}
+	return t, nil
+}
+
+// flowMoves is by how much a flow must change before the air side is built
+// anew, as a share.
+const flowMoves = 0.01
+
+// Step moves the box on by dt s at conditions with m kg/s of air leaving it; no
+// flow stands for a fan that rests. Leaks follow the flow as in a rating.
+func (t *Transient) Step(c Conditions, m, dt float64) (Moment, error) {
+	d, n := t.d, &t.n
+	if c.Pressure <= 0 {
+		c.Pressure = air.SeaLevel
+	}
+	sun, reflected, edge := d.lit(c, Tuning{})
+	n.Sun, n.Inlet = sun, c.Inlet
+	n.Outside = [outsides]float64{c.Ambient, c.Sky, c.Inlet}
+	if n.Links == nil || (m > 0) != (t.mass > 0) || math.Abs(m-t.mass) > flowMoves*t.mass || c.Tilt != t.tilt || math.Abs(c.Wind-t.wind) > 0.2 {
+		t.build(c, m)
+	}
+	before := t.state
+	st, err := n.Advance(before, dt)
+	if err != nil {
+		return Moment{}, err
+	}
+	t.state = st
+	return t.moment(c, m, reflected, edge, before, dt), nil
+}
+
+// build makes the air side and the links for a flow.
+func (t *Transient) build(c Conditions, m float64) {
+	d, n := t.d, &t.n
+	t.mass, t.tilt, t.wind = m, c.Tilt, c.Wind
+	t.net = AirNet{}
+	if m > 0 {
+		mean := (c.Inlet + t.top()) / 2
+		f := Flow{Mass: m, Mean: mean, P: c.Pressure, First: len(d.Sheets), Segments: d.segments(), Tilt: c.Tilt, Height: d.Height}
+		if !d.Natural {
+			sys := airflow.System{Cold: d.Cold, Box: d.Passages.Elements, Hot: d.Hot}
+			before, in, after := sys.Losses(m, c.Inlet, mean, c.Pressure)
+			if d.FanAtHot {
+				f.LeakIn = math.Min(m/2, d.Seam*math.Pow(before+in/2, leakExponent)*air.Density(c.Ambient, c.Pressure))
+				f.Mass = m - f.LeakIn
+			} else {
+				f.LeakOut = math.Min(m/2, d.Seam*math.Pow(after+in/2, leakExponent)*air.Density(mean, c.Pressure))
+				f.Mass = m + f.LeakOut
+			}
+		}
+		t.net = d.Passages.Air(f)
+		n.Cp = air.Cp(mean)
+	}
+	n.Airs, n.Outlet, n.LeakOut = t.net.Airs, t.net.Outlet, t.net.LeakOut
+	n.Links = d.links(c, Tuning{}, sweptBy(t.net.Airs, len(d.Sheets)))
+	n.sys = nil
+}
+
+// top is the air at the top of the standing box: between absorber and cover.
+func (t *Transient) top() float64 {
+	last, nc := t.state.Layer[len(t.state.Layer)-1], len(t.d.Sheets)
+	cover := last[nc]
+	if nc > 0 {
+		cover = last[nc-1]
+	}
+	return (last[nc] + cover) / 2
+}
+
+func (t *Transient) moment(c Conditions, m, reflected, edge float64, before *State, dt float64) Moment {
+	d, n, st := t.d, &t.n, t.state
+	nc, area := len(d.Sheets), d.Aperture()
+	o := Moment{Outlet: st.Outlet, Mass: m, Absorber: math.Inf(-1), CoverCold: math.Inf(1)}
+	if m <= 0 {
+		o.Outlet = c.Inlet
+	}
+	m = 0 // the net may be that of a flow a little off
+	for _, f := range n.Outlet {
+		m += f.Mass
+	}
+	e := Energy{Reflected: reflected * area, Front: st.Lost[Front], Back: st.Lost[Back], Edge: st.Lost[Edge] + edge*area, Room: st.Lost[Room]}
+	e.Sun = e.Reflected + edge*area
+	for _, s := range n.Sun {
+		e.Sun += s * area
+	}
+	e.Air = m * n.Cp * (o.Outlet - c.Inlet)
+	for _, f := range n.LeakOut {
+		e.Leak += f.Mass * n.Cp * (st.Air[f.At][f.From] - c.Inlet)
+	}
+	for _, a := range n.Airs {
+		for _, fs := range a.Feeds {
+			for _, f := range fs {
+				if f.From == FromOutdoor {
+					e.Leak += f.Mass * n.Cp * (c.Inlet - c.Ambient)
+				}
+			}
+		}
+	}
+	seg := area / float64(n.Segments)
+	for i := range st.Layer {
+		for k, x := range st.Layer[i] {
+			o.Stored += n.Store[k] * seg * (x - before.Layer[i][k]) / dt
+			if k >= nc && d.Passages.Layers[k-nc].Kind == AbsorberLayer {
+				o.Absorber = math.Max(o.Absorber, x)
+			}
+		}
+		if nc > 0 {
+			o.Cover += st.Layer[i][0] / float64(len(st.Layer))
+			o.CoverCold = math.Min(o.CoverCold, st.Layer[i][nc-1])
+		}
+	}
+	o.Energy = e
+	o.Top = t.top()
+	if m > 0 {
+		o.Top = o.Outlet
+	}
+	return o
+}

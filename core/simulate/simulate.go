@@ -1,0 +1,289 @@
+// Package simulate runs a solar air heater through a day: sun moving, air
+// flowing, temperatures, the switch turning the fan on and off.
+//
+// The box is the network of core/collector with the heat its layers store,
+// stepped implicitly every half minute; the switch is that of core/thermostat
+// with the lag of its sensor. Flow while the fan runs is the operating point,
+// found again every quarter of an hour; without a fan it is what warmth lifts.
+// Sun is worked out every five minutes and drawn straight between.
+package simulate
+
+import (
+	"errors"
+	"math"
+	"time"
+
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/solar"
+	"gladember/core/thermostat"
+)
+
+// Weather is what a box stands in at an instant.
+type Weather func(at time.Time) collector.Conditions
+
+// Sky is a design day's.
+type Sky string
+
+// The design days: clear, hazy (Linke 6), broken cloud, and the coldest clear
+// day. A broken day's clouds pass every twelve minutes, half of the time, and
+// let a quarter of the beam through: common practice, no source.
+const (
+	Clear   Sky = "clear"
+	HazySky Sky = "hazy"
+	Broken  Sky = "broken"
+	Coldest Sky = "coldest"
+)
+
+// swing is how far outdoor air moves about its mean on a clear day, and colder
+// the coldest day's noon lies under the usual one's, K. Common practice, no source.
+const (
+	swing  = 4.0
+	colder = 10.0
+)
+
+// DesignDay returns the weather of a day of a sky at the heater's place: the
+// outdoor air of its document is that of two in the afternoon, and swings.
+func DesignDay(h *design.Heater, sky Sky) Weather {
+	return func(at time.Time) collector.Conditions {
+		c := collector.ConditionsAt(h, at)
+		if sky == HazySky {
+			c = collector.ConditionsIn(h, at, collector.Hazy)
+		}
+		hour := solar.SolarTime(at, collector.Site(h))
+		c.Ambient += swing * (math.Cos((hour-14)*math.Pi/12) - 1)
+		if sky == Coldest {
+			c.Ambient -= colder
+		}
+		if h.Air.Source == "outdoors" {
+			c.Inlet = c.Ambient
+		}
+		c.Sky = solar.Swinbank(c.Ambient)
+		if sky == Broken {
+			c.Sky = (c.Sky + c.Ambient) / 2
+			if m := at.Unix() / 60; m/12%2 == 0 {
+				c.Sun.Beam *= 0.25
+				c.Sun.Mirror *= 0.25
+				c.Sun.Sky *= 1.3
+			}
+		}
+		return c
+	}
+}
+
+// Sample is the day at an instant.
+type Sample struct {
+	At       time.Time
+	Sun      float64 // on the glass, W/m2
+	Ambient  float64 // C
+	Inlet    float64 // C
+	Outlet   float64 // C; the inlet's while nothing moves
+	Sensor   float64 // what the switch feels, C
+	Absorber float64 // C
+	Stages   int     // of the fan; 1 where warmth moves the air
+	Heat     float64 // to the room, W
+}
+
+// Day is what a day came to.
+type Day struct {
+	Samples    []Sample // one a minute
+	Cycles     int      // starts of the fan
+	RunMinutes float64
+	Heat       float64 // kWh
+	Fan        float64 // kWh
+	OutletMin  float64 // while it runs, C
+	OutletMax  float64
+	Sun        float64 // on the glass, kWh
+	Reflected  float64 // kWh, and lost with what is left
+	Lost       float64
+	Stored     float64 // kWh still in the box at the end
+	Longest    float64 // minutes of the longest run
+}
+
+// The step, how often flow and sun are found again, s; the lag of a sensor in
+// moving and in standing air, s: common practice, no source.
+const (
+	Step        = 30.0
+	flowEvery   = 900
+	sunEvery    = 300
+	lagMoving   = 45.0
+	lagStanding = 150.0
+)
+
+// ErrSun is returned for a day on which the sun does not rise.
+var ErrSun = errors.New("the sun does not rise there that day; choose another date")
+
+// Run takes a heater from sunrise to sunset of the day that holds an instant,
+// in a weather, with its own switch.
+func Run(h *design.Heater, day time.Time, w Weather) (Day, error) {
+	return run(h, thermostat.Of(h), day, w)
+}
+
+func run(h *design.Heater, sw thermostat.Switch, day time.Time, w Weather) (Day, error) {
+	site := collector.Site(h)
+	sun, err := solar.DayOf(day, site)
+	if err != nil || sun.Rise.IsZero() || sun.Set.IsZero() {
+		return Day{}, ErrSun
+	}
+	d, err := collector.Describe(h)
+	if err != nil {
+		return Day{}, err
+	}
+	r := &runner{h: h, d: &d, sw: sw, w: w}
+	return r.through(sun.Rise, sun.Set)
+}
+
+type runner struct {
+	h     *design.Heater
+	d     *collector.Description
+	sw    thermostat.Switch
+	w     Weather
+	a, b  collector.Conditions // the two suns that now lies between
+	from  time.Time
+	flow  float64 // kg/s of one stage
+	speed float64
+	watts float64
+	found time.Time
+	last  *collector.Result
+}
+
+// weather at an instant, its sun drawn straight between two.
+func (r *runner) weather(at time.Time) collector.Conditions {
+	const span = sunEvery * time.Second
+	if r.from.IsZero() || at.Sub(r.from) >= span {
+		r.from = at
+		r.a, r.b = r.w(at), r.w(at.Add(span))
+	}
+	f := float64(at.Sub(r.from)) / float64(span)
+	c := r.a
+	mix := func(x, y float64) float64 { return x + (y-x)*f }
+	c.Sun.Beam, c.Sun.Sky, c.Sun.Ground, c.Sun.Mirror = mix(c.Sun.Beam, r.b.Sun.Beam), mix(c.Sun.Sky, r.b.Sun.Sky), mix(c.Sun.Ground, r.b.Sun.Ground), mix(c.Sun.Mirror, r.b.Sun.Mirror)
+	c.Sun.Incidence, c.Ambient, c.Sky, c.Inlet = mix(c.Sun.Incidence, r.b.Sun.Incidence), mix(c.Ambient, r.b.Ambient), mix(c.Sky, r.b.Sky), mix(c.Inlet, r.b.Inlet)
+	return c
+}
+
+// moved is the flow that fan or warmth gives at conditions, kg/s, found again
+// every quarter of an hour.
+func (r *runner) moved(at time.Time, c collector.Conditions) (float64, error) {
+	if !r.found.IsZero() && at.Sub(r.found) < flowEvery*time.Second {
+		return r.flow, nil
+	}
+	r.found = at
+	x, err := r.d.Rate(c, collector.Tuning{}, r.last)
+	if err != nil {
+		return 0, err
+	}
+	if x.Mass > 0 {
+		r.last = &x
+	}
+	r.flow, r.speed, r.watts = x.Mass, x.FanSpeed, x.FanPower
+	return r.flow, nil
+}
+
+func (r *runner) through(from, to time.Time) (Day, error) {
+	c := r.weather(from)
+	t, err := r.d.NewTransient(c)
+	if err != nil {
+		return Day{}, err
+	}
+	day := Day{OutletMin: math.Inf(1), OutletMax: math.Inf(-1)}
+	stages, sensor, run := 0, c.Ambient, 0.0
+	zone := collector.Site(r.h).Zone
+	const kWh = Step / 3.6e6
+	for i := 0; ; i++ {
+		at := from.Add(time.Duration(i) * time.Second * Step)
+		if at.After(to) {
+			break
+		}
+		c = r.weather(at)
+		m, err := r.moved(at, c)
+		if err != nil {
+			return day, err
+		}
+		was := stages
+		clock := at.In(zone)
+		if r.h.Fanned() {
+			stages = r.sw.Next(stages, thermostat.Reading{Box: sensor, Room: r.h.Room.Air, Hour: float64(clock.Hour()) + float64(clock.Minute())/60, Speed: r.speed})
+		} else if stages = 0; m > 0 {
+			stages = 1
+		}
+		if stages > 0 && was == 0 {
+			day.Cycles++
+			run = 0
+		}
+		flow := 0.0
+		if stages > 0 {
+			flow = m
+		}
+		x, err := t.Step(c, flow, Step)
+		if err != nil {
+			return day, err
+		}
+		lag := lagStanding
+		if flow > 0 {
+			lag = lagMoving
+		}
+		sensor += (x.Top - sensor) * (1 - math.Exp(-Step/lag))
+		given := x.Energy.Air + x.Energy.Room
+		day.Heat += given * kWh
+		day.Sun += x.Energy.Sun * kWh
+		day.Reflected += x.Energy.Reflected * kWh
+		day.Lost += (x.Energy.Front + x.Energy.Back + x.Energy.Edge + x.Energy.Leak) * kWh
+		day.Stored += x.Stored * kWh
+		if flow > 0 {
+			day.RunMinutes += Step / 60
+			run += Step / 60
+			day.Longest = math.Max(day.Longest, run)
+			if r.h.Fanned() {
+				day.Fan += r.watts * kWh
+			}
+			day.OutletMin, day.OutletMax = math.Min(day.OutletMin, x.Outlet), math.Max(day.OutletMax, x.Outlet)
+		}
+		if i%2 == 0 {
+			day.Samples = append(day.Samples, Sample{At: at, Sun: c.Sun.Total(), Ambient: c.Ambient, Inlet: c.Inlet, Outlet: x.Outlet, Sensor: sensor, Absorber: x.Absorber, Stages: stages, Heat: given})
+		}
+	}
+	if day.RunMinutes == 0 {
+		day.OutletMin, day.OutletMax = 0, 0
+	}
+	return day, nil
+}
+
+// Setting is what a day gives with the switch set to a point.
+type Setting struct {
+	Close, Open float64 // C
+	Day         Day
+}
+
+// Settings runs the day with the switch closing at each of some points and
+// opening as far below as it does now, all else as it is. Only snap discs and
+// set-point controllers have a point to move; others yield nothing.
+func Settings(h *design.Heater, day time.Time, w Weather, points []float64) ([]Setting, error) {
+	sw := thermostat.Of(h)
+	if sw.Kind != thermostat.SnapDisc && sw.Kind != thermostat.SetPoint {
+		return nil, nil
+	}
+	out := make([]Setting, len(points))
+	errs := make(chan error, 2)
+	for part := range 2 {
+		go func() {
+			var first error
+			for i := part; i < len(points); i += 2 {
+				s := sw.Off(points[i] - sw.Close)
+				x, err := run(h, s, day, w)
+				if err != nil && first == nil {
+					first = err
+				}
+				x.Samples = nil
+				out[i] = Setting{s.Close, s.Open, x}
+			}
+			errs <- first
+		}()
+	}
+	for range 2 {
+		if err := <-errs; err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
