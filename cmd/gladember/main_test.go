@@ -153,6 +153,44 @@ func TestAdviseOnEveryExample(t *testing.T) {
 	}
 }
 
+// A day runs on every example, on any sky, and its sums agree with its samples.
+func TestDayOnEveryExample(t *testing.T) {
+	var names []string
+	var out, errs bytes.Buffer
+	run([]string{"example"}, nil, &out, &errs)
+	if err := json.Unmarshal(out.Bytes(), &names); err != nil {
+		t.Fatal(err)
+	}
+	for i, name := range names {
+		sky := []string{"clear", "hazy", "broken", "coldest"}[i%4]
+		m := do(t, box(t, name), "day", "-", "--sky", sky, "--date", "2026-02-14")
+		samples := m["samples"].([]any)
+		heat, starts, last := 0.0, 0, 0.0
+		for _, x := range samples {
+			s := x.(map[string]any)
+			heat += s["heat_w"].(float64) / 60 / 1000
+			if n := s["stages"].(float64); n > 0 && last == 0 {
+				starts++
+				last = n
+			} else {
+				last = n
+			}
+		}
+		if want := m["heat_kwh"].(float64); math.Abs(heat-want) > 0.05*math.Abs(want)+0.02 {
+			t.Errorf("%s: %v kWh, its samples sum to %v", name, want, heat)
+		}
+		if m["date"] != "2026-02-14" || len(samples) < 500 || starts > int(m["cycles"].(float64))+1 {
+			t.Errorf("%s: %v samples on %v, %d starts of %v", name, len(samples), m["date"], starts, m["cycles"])
+		}
+	}
+	for want, args := range map[string][]string{"no design day": {"day", "-", "--sky", "purple"}, "no date": {"day", "-", "--date", "tomorrow"}} {
+		var o, e bytes.Buffer
+		if code := run(args, strings.NewReader(box(t, "screen-box")), &o, &e); code != 2 || o.Len() > 0 || !strings.Contains(e.String(), want) {
+			t.Errorf("%v: %d, %q", args, code, e.String())
+		}
+	}
+}
+
 func logFile(t *testing.T, flowOf float64) string {
 	t.Helper()
 	var b strings.Builder

@@ -11,6 +11,7 @@ package simulate
 import (
 	"errors"
 	"math"
+	"slices"
 	"time"
 
 	"gladember/core/collector"
@@ -34,6 +35,12 @@ const (
 	Broken  Sky = "broken"
 	Coldest Sky = "coldest"
 )
+
+// Skies lists the design days.
+var Skies = []Sky{Clear, HazySky, Broken, Coldest}
+
+// Known says whether a design day is of the list.
+func Known(s Sky) bool { return slices.Contains(Skies, s) }
 
 // swing is how far outdoor air moves about its mean on a clear day, and colder
 // the coldest day's noon lies under the usual one's, K. Common practice, no source.
