@@ -2,6 +2,7 @@ package drawing
 
 import (
 	"encoding/xml"
+	"fmt"
 	"html/template"
 	"io"
 	"math"
@@ -12,6 +13,7 @@ import (
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/layout"
+	"gladember/core/simulate"
 	"gladember/core/units"
 )
 
@@ -211,5 +213,32 @@ func TestDrawingsAreWellFormed(t *testing.T) {
 				}
 			}
 		}
+	}
+}
+
+// The curve of a day's heat by setting is to scale: points stand where heat and
+// temperature put them, the best is marked, and so is the heater's own.
+func TestSettingsAreToScale(t *testing.T) {
+	var ss []simulate.Setting
+	for i, v := range []float64{2, 4, 3, 1} {
+		ss = append(ss, simulate.Setting{Close: 30 + 10*float64(i), Day: simulate.Day{Heat: v, Cycles: i}})
+	}
+	es := parse(t, Settings(ss, 45, 700, units.System{}))
+	axis, mark, own := with(es, "axis")[0], with(es, "mark")[0], with(es, "leader")[0]
+	left, right, foot := axis.num(t, "x1"), axis.num(t, "x2"), axis.num(t, "y1")
+	at := func(c float64) float64 { return left + (right-left)*(c-30)/30 }
+	if math.Abs(mark.num(t, "cx")-at(40)) > 0.1 || math.Abs(own.num(t, "x1")-at(45)) > 0.1 {
+		t.Errorf("best at %v, yours at %v", mark.num(t, "cx"), own.num(t, "x1"))
+	}
+	// The curve's first point has half of the most.
+	var x, y float64
+	if _, err := fmt.Sscanf(with(es, "curve hot-line")[0].attr["d"], "M%f %f", &x, &y); err != nil {
+		t.Fatal(err)
+	}
+	if math.Abs((foot-y)/(foot-mark.num(t, "cy"))-0.5) > 0.01 {
+		t.Errorf("2 of 4 kWh is drawn at %v of the height", (foot-y)/(foot-mark.num(t, "cy")))
+	}
+	if Settings(ss[:1], 45, 700, units.System{}) != "" {
+		t.Error("one setting is no curve")
 	}
 }

@@ -456,6 +456,42 @@ func TestEveryFamilyIsChosenAndEdited(t *testing.T) {
 	}
 }
 
+// The switch station plays a day: the chart is drawn, the sky is one touch, a
+// new point is one entry that redraws day and curve and keeps the focus, and
+// undo brings the day back.
+func TestPlayingADay(t *testing.T) {
+	base, _ := workshop(t, true)
+	p := visit(t, base+"/h/3/switch", 1280, 900)
+	h := &hand{t: t, p: p}
+	ready := func() {
+		waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") && p.MustHas("#curve svg.settings") })
+	}
+	ready()
+	heat := func() string { return p.MustElement(".sums dd").MustText() }
+	clear := heat()
+	h.touch(".chart-head nav a:nth-child(3)")
+	waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") && heat() != clear })
+	if !strings.Contains(p.MustElement("#centre h2").MustText(), "broken") {
+		t.Error("the sky chosen is not said")
+	}
+	p.MustNavigate(base + "/h/3/switch").MustWaitLoad()
+	ready()
+	h.typeIn("#f-switch-close_c", "48")
+	waitFor(t, func() bool { return heat() != clear })
+	ready()
+	if id := p.MustEval("() => document.activeElement.id").Str(); id != "f-switch-close_c" {
+		t.Errorf("the focus went to %q", id)
+	}
+	if !strings.Contains(p.MustElement("#ladder").MustText(), "on at 48") {
+		t.Error("the rung does not say the new point")
+	}
+	h.touch("#undo")
+	waitFor(t, func() bool { return heat() == clear })
+	if h.entries != 1 || h.touches != 2 {
+		t.Errorf("%d entries, %d touches", h.entries, h.touches)
+	}
+}
+
 func TestUnitsAndTheme(t *testing.T) {
 	base, _ := workshop(t, true)
 	p := visit(t, base+"/h/3/cut", 1280, 800)
@@ -482,9 +518,9 @@ func TestAxeFindsNothing(t *testing.T) {
 		for _, width := range []int{1280, 390} {
 			p := visit(t, base+"/", width, 844)
 			p.MustEval(`async (theme) => { const b = new FormData(); b.set("theme", theme); b.set("here", "/"); b.set("csrf", document.querySelector("[name=csrf]").value); await fetch("/theme", {method: "POST", body: new URLSearchParams(b)}); }`, theme)
-			for _, path := range []string{"/", "/h/1/place", "/h/1/box", "/h/2/box?part=air", "/h/1/box?part=absorber", "/h/1/box?part=fan", "/h/1/box?part=frame", "/h/3/cut", "/h/2/log", "/h/1/log", "/nowhere"} {
+			for _, path := range []string{"/", "/h/1/place", "/h/1/box", "/h/2/box?part=air", "/h/1/box?part=absorber", "/h/1/box?part=fan", "/h/1/box?part=frame", "/h/3/switch", "/h/3/cut", "/h/2/log", "/h/1/log", "/nowhere"} {
 				p.MustNavigate(base + path).MustWaitLoad()
-				if strings.HasSuffix(path, "/2/log") {
+				if strings.HasSuffix(path, "/2/log") || strings.HasSuffix(path, "/switch") {
 					waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
 				}
 				p.MustEval("() => {" + string(script) + "}")
@@ -616,7 +652,7 @@ func TestScreenshots(t *testing.T) {
 		w, h              int
 	}{
 		{"home", "/", "light", 1280, 800}, {"place", "/h/2/place", "light", 1280, 800}, {"box", "/h/2/box", "light", 1280, 800}, {"box-dark", "/h/1/box", "dark", 1280, 800}, {"made", "/h/1/box?part=absorber", "light", 1280, 800}, {"phone-made", "/h/1/box?part=absorber", "light", 390, 844},
-		{"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800}, {"log-refused", "/h/2/log?day=2026-02-15", "light", 1280, 800},
+		{"switch", "/h/3/switch", "light", 1280, 800}, {"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800}, {"log-refused", "/h/2/log?day=2026-02-15", "light", 1280, 800},
 		{"phone-box", "/h/2/box", "light", 390, 844}, {"phone-log", "/h/3/log", "light", 390, 844},
 	} {
 		p := visit(t, base+"/", s.w, s.h)
@@ -629,7 +665,7 @@ func TestScreenshots(t *testing.T) {
 			p.MustElement("#pane").MustInput("640 x 1150 mm")
 			p.MustElement("#first-heat")
 		}
-		if strings.Contains(s.path, "log") {
+		if strings.Contains(s.path, "log") || s.name == "switch" {
 			waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
 		}
 		if s.name == "phone-made" {

@@ -278,6 +278,8 @@ func (sv *Server) at(c *echo.Context, st store.State, key string) (*Frame, error
 		f.place(e)
 	case "box":
 		f.box(e)
+	case "switch":
+		return f, sv.switchStation(c, f)
 	case "cut":
 		f.cut(e)
 	case "log":
@@ -316,7 +318,6 @@ var boxParts = []struct {
 	{"frame", "Body", []string{"box.body", "box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m", "box.sealant", "box.adhesive", "box.tape", "array.boxes", "array.join"}},
 	{"air", "Air", []string{"air.drive", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.grilles", "air.filter", "air.flap"}},
 	{"fan", "Fan", []string{"air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial", "air.fan_side", "air.fans", "air.fans_join", "air.fan_volts", "air.panel_w", "air.battery_wh", "air.wire_m", "air.wire_mm2"}},
-	{"switch", "Switch", []string{"switch.kind", "switch.close_c", "switch.open_c", "switch.tolerance_k", "switch.on_above_k", "switch.off_above_k", "switch.from_h", "switch.to_h", "switch.second_c", "switch.room_limit_c"}},
 }
 
 // anyApplies says whether a heater has any of the fields.

@@ -206,6 +206,7 @@ type Frame struct {
 	Box       *BoxView
 	Cut       *CutView
 	Log       *LogView
+	Switch    *SwitchView
 	EditURL   string
 	Undone    string
 	NoonWords string
@@ -273,7 +274,7 @@ type HoleView struct{ Name, Diameter, X, Y, Through string }
 
 // stations of this workshop, in the order of the work.
 var stations = []struct{ key, name, group string }{
-	{"place", "Place", "decide"}, {"box", "Box", "decide"}, {"cut", "Cut", "make"}, {"log", "Log", "prove"},
+	{"place", "Place", "decide"}, {"box", "Box", "decide"}, {"switch", "Switch", "decide"}, {"cut", "Cut", "make"}, {"log", "Log", "prove"},
 }
 
 func heaterURL(id int64, parts ...string) string {
@@ -291,6 +292,9 @@ func (sv *Server) frame(c *echo.Context, st store.State, station string) (*Frame
 		return f, e
 	}
 	for _, x := range e.findings {
+		if station == "switch" && x.Station != station {
+			continue // the box station shows them all
+		}
 		v := FindingView{ID: x.ID, Severity: x.Severity.String(), Title: x.Title, Text: x.Finding.In(f.Units), Evidence: x.Evidence.In(f.Units), Remedy: x.Remedy.In(f.Units), CanTry: x.Patch != nil}
 		if x.HasGain {
 			v.Gain = strings.TrimSpace(signed(units.Power, x.Gain, f.Units) + " " + x.When)
@@ -341,6 +345,11 @@ func (f *Frame) ladder(sv *Server, c *echo.Context, st store.State, e *evaluated
 		case "box":
 			r.Decided = paned
 			r.Line = fmt.Sprintf("%s, %s of glass", h.MadeAs(), units.Format(units.Area, h.Glass(), u))
+		case "switch":
+			_, set := h.Entries["switch.close_c"]
+			_, kind := h.Entries["switch.kind"]
+			r.Decided = set || kind || !h.Fanned()
+			r.Line = switchLine(h, u)
 		case "cut":
 			n := 0
 			for _, p := range e.layout.Cut() {

@@ -220,7 +220,7 @@ func neverSwitched(e *collector.Evaluation) []Finding {
 	case thermostat.Never:
 		closing := math.Floor(still.AbsorberMax - 5)
 		open := math.Min(closing-3, math.Floor(run.Outlet-1))
-		f := Finding{ID: "switch-never", Severity: Fault, Station: "box", Title: "The fan never starts",
+		f := Finding{ID: "switch-never", Severity: Fault, Station: "switch", Title: "The fan never starts",
 			Finding:  say("Even with the fan off the box reaches only %v; the fan waits for %v.", q(units.Temperature, still.AbsorberMax), q(units.Temperature, closes)),
 			Evidence: say("A clear noon, %v outdoors, %v on the glass.", q(units.Temperature, run.Conditions.Ambient), q(units.Irradiance, run.Energy.Sun/run.Aperture)),
 			Remedy:   say("This box gets too little sun to be worth a switch; look at its bearing and lean.")}
@@ -233,7 +233,7 @@ func neverSwitched(e *collector.Evaluation) []Finding {
 		return []Finding{f}
 	case thermostat.Cycles:
 		open := math.Floor(run.Outlet - 2)
-		f := Finding{ID: "switch-stutters", Severity: Fault, Station: "box", Title: "The fan will stutter",
+		f := Finding{ID: "switch-stutters", Severity: Fault, Station: "switch", Title: "The fan will stutter",
 			Finding:  say("With the fan on, the air comes out at %v on the best noon, and the switch stops the fan at %v.", q(units.Temperature, run.Outlet), q(units.Temperature, opens)),
 			Evidence: say("%v through the box; it warms again with the fan off, starts, and cools at once.", q(units.Flow, run.Volume)),
 			Remedy:   say("Move less air, or draw it from a cooler spot: it leaves hardly warmer than it came.")}

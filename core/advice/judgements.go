@@ -734,7 +734,7 @@ func plugged(e *collector.Evaluation) []Finding {
 	if err != nil {
 		return nil
 	}
-	return []Finding{{ID: "plugged", Severity: Fault, Station: "box", Title: "It cools the room after sunset",
+	return []Finding{{ID: "plugged", Severity: Fault, Station: "switch", Title: "It cools the room after sunset",
 		Finding:  say("Left plugged in, the fan blows the room's warmth out through the box: %v by night.", q(units.Power, math.Max(0, -r.Heat))),
 		Evidence: say("%v outdoors: air goes in at %v and comes back at %v.", q(units.Temperature, c.Ambient), q(units.Temperature, c.Inlet), q(units.Temperature, r.Outlet)),
 		Remedy:   say("Fit a snap disc at the top of the box."), Patch: []design.Change{change("switch.kind", "snap")}, Gain: math.Max(0, -r.Heat), HasGain: true, When: "by night"}}

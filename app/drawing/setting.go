@@ -1,0 +1,67 @@
+package drawing
+
+import (
+	"fmt"
+	"html/template"
+	"math"
+	"strings"
+
+	"gladember/core/simulate"
+	"gladember/core/units"
+)
+
+// Settings draws what a day gives by the point at which the switch closes: heat
+// as a curve, the starts of the fan under it, the heater's own setting marked.
+func Settings(ss []simulate.Setting, own, width float64, sys units.System) template.HTML {
+	const height, top, bottom = 210.0, 40.0, 58.0
+	left, right := 52.0, 14.0
+	if len(ss) < 2 {
+		return ""
+	}
+	lo, hi, most := ss[0].Close, ss[len(ss)-1].Close, 0.0
+	best := ss[0]
+	for _, s := range ss {
+		most = math.Max(most, s.Day.Heat)
+		if s.Day.Heat > best.Day.Heat {
+			best = s
+		}
+	}
+	if most <= 0 {
+		most = 1
+	}
+	X := func(t float64) float64 { return left + (width-left-right)*(t-lo)/(hi-lo) }
+	Y := func(v float64) float64 { return top + (height-top-bottom)*(1-v/most) }
+	temp := func(t float64) string { return units.Format(units.Temperature, t, sys) }
+	var s svg
+	s.open("settings", fmt.Sprintf("Heat of the day by the switch's setting. Most, %s, with the fan on at %s.", units.Format(units.Energy, best.Day.Heat, sys), temp(best.Close)), width, height)
+	s.text("title", "start", 0, 12, "Heat of this day, by where the fan starts")
+	var d strings.Builder
+	for i, x := range ss {
+		fmt.Fprintf(&d, "%s%.1f %.1f", map[bool]string{true: "M", false: "L"}[i == 0], X(x.Close), Y(x.Day.Heat))
+	}
+	s.path("curve hot-line", d.String())
+	s.line("axis", left, height-bottom, width-right, height-bottom)
+	s.text("figure", "end", left-6, Y(most)+4, units.Figure(units.Energy, most, sys))
+	s.text("figure", "end", left-6, height-bottom+4, "0")
+	s.text("small", "end", left-6, Y(most)+18, sys.Unit(units.Energy))
+	room := math.Max(1, math.Ceil(float64(len(ss))*34/(width-left-right))) // skip names that would touch
+	for i, x := range ss {
+		if math.Mod(float64(i), room) != 0 {
+			continue
+		}
+		s.text("figure", "middle", X(x.Close), height-bottom+15, units.Figure(units.Temperature, x.Close, sys))
+		s.text("small", "middle", X(x.Close), height-bottom+31, fmt.Sprint(x.Day.Cycles))
+	}
+	s.text("small", "start", 0, height-bottom+15, sys.Unit(units.Temperature))
+	s.text("small", "start", 0, height-bottom+31, "starts")
+	if own >= lo && own <= hi {
+		s.line("leader", X(own), top-6, X(own), height-bottom)
+		anchor := "middle"
+		if X(own) > width-90 {
+			anchor = "end"
+		}
+		s.text("label", anchor, X(own), top-10, "yours, "+temp(own))
+	}
+	s.circle("mark", X(best.Close), Y(best.Day.Heat), 4.5)
+	return s.close()
+}
