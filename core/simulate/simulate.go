@@ -2,7 +2,8 @@
 // flowing, temperatures, the switch turning the fan on and off.
 //
 // The box is the network of core/collector with the heat its layers store,
-// stepped implicitly every half minute; the switch is that of core/thermostat
+// stepped implicitly every half minute, and every ten seconds where the switch
+// may soon turn; the switch is that of core/thermostat
 // with the lag of its sensor. Flow while the fan runs is the operating point,
 // found again every quarter of an hour; without a fan it is what warmth lifts.
 // Sun is worked out every five minutes and drawn straight between.
@@ -107,10 +108,14 @@ type Day struct {
 	Longest    float64 // minutes of the longest run
 }
 
-// The step, how often flow and sun are found again, s; the lag of a sensor in
+// near is within how many kelvin of its next point a switch is stepped finely.
+const near = 4.0
+
+// The steps far from and near a switch's point, how often flow and sun are found again, s; the lag of a sensor in
 // moving and in standing air, s: common practice, no source.
 const (
 	Step        = 30.0
+	fine        = 10.0
 	flowEvery   = 900
 	sunEvery    = 300
 	lagMoving   = 45.0
@@ -187,6 +192,26 @@ func (r *runner) moved(at time.Time, c collector.Conditions) (float64, error) {
 	return r.flow, nil
 }
 
+// step is how far to go next, s: finely where the switch may soon turn, so that
+// it is met in time.
+func (r *runner) step(stages int, sensor float64) float64 {
+	point := r.sw.Close
+	switch {
+	case r.sw.Kind == thermostat.Differential && stages > 0:
+		point = r.h.Room.Air + r.sw.OffAbove
+	case r.sw.Kind == thermostat.Differential:
+		point = r.h.Room.Air + r.sw.OnAbove
+	case r.sw.Kind != thermostat.SnapDisc && r.sw.Kind != thermostat.SetPoint:
+		return Step
+	case stages > 0:
+		point = r.sw.Open
+	}
+	if math.Abs(sensor-point) < near {
+		return fine
+	}
+	return Step
+}
+
 func (r *runner) through(from, to time.Time) (Day, error) {
 	c := r.weather(from)
 	t, err := r.d.NewTransient(c)
@@ -196,12 +221,10 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 	day := Day{OutletMin: math.Inf(1), OutletMax: math.Inf(-1)}
 	stages, sensor, run := 0, c.Ambient, 0.0
 	zone := collector.Site(r.h).Zone
-	const kWh = Step / 3.6e6
-	for i := 0; ; i++ {
-		at := from.Add(time.Duration(i) * time.Second * Step)
-		if at.After(to) {
-			break
-		}
+	minute := from
+	for at := from; !at.After(to); {
+		step := r.step(stages, sensor)
+		kWh := step / 3.6e6
 		c = r.weather(at)
 		m, err := r.moved(at, c)
 		if err != nil {
@@ -222,7 +245,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		if stages > 0 {
 			flow = m
 		}
-		x, err := t.Step(c, flow, Step)
+		x, err := t.Step(c, flow, step)
 		if err != nil {
 			return day, err
 		}
@@ -230,7 +253,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		if flow > 0 {
 			lag = lagMoving
 		}
-		sensor += (x.Top - sensor) * (1 - math.Exp(-Step/lag))
+		sensor += (x.Top - sensor) * (1 - math.Exp(-step/lag))
 		given := x.Energy.Air + x.Energy.Room
 		day.Heat += given * kWh
 		day.Sun += x.Energy.Sun * kWh
@@ -238,17 +261,19 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		day.Lost += (x.Energy.Front + x.Energy.Back + x.Energy.Edge + x.Energy.Leak) * kWh
 		day.Stored += x.Stored * kWh
 		if flow > 0 {
-			day.RunMinutes += Step / 60
-			run += Step / 60
+			day.RunMinutes += step / 60
+			run += step / 60
 			day.Longest = math.Max(day.Longest, run)
 			if r.h.Fanned() {
 				day.Fan += r.watts * kWh
 			}
 			day.OutletMin, day.OutletMax = math.Min(day.OutletMin, x.Outlet), math.Max(day.OutletMax, x.Outlet)
 		}
-		if i%2 == 0 {
+		if !at.Before(minute) {
+			minute = at.Add(time.Minute)
 			day.Samples = append(day.Samples, Sample{At: at, Sun: c.Sun.Total(), Ambient: c.Ambient, Inlet: c.Inlet, Outlet: x.Outlet, Sensor: sensor, Absorber: x.Absorber, Stages: stages, Heat: given})
 		}
+		at = at.Add(time.Duration(step) * time.Second)
 	}
 	if day.RunMinutes == 0 {
 		day.OutletMin, day.OutletMax = 0, 0
