@@ -344,6 +344,9 @@ func Figure(k Kind, v float64, s System) string {
 	}
 	if k == Length || k == Bore {
 		if s.Inches {
+			if v != 0 && math.Abs(v) < MetrePerInch/16 { // sheet and film: thinner than a tape shows
+				return strconv.FormatFloat(v/MetrePerInch, 'f', 3, 64)
+			}
 			return Sixteenths(v)
 		}
 		k = Length
@@ -359,6 +362,9 @@ func Figure(k Kind, v float64, s System) string {
 	case Length:
 		if math.Abs(x-math.Round(x)) > 0.05 && a < 30 {
 			digits = 1
+		}
+		if a < 1 {
+			digits = 2
 		}
 	case Distance:
 		if a < 20 && math.Abs(x-math.Round(x)) > 0.05 {

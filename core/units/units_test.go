@@ -101,3 +101,21 @@ func ExampleParse() {
 	fmt.Printf("%.4f m = %s in\n", m, Sixteenths(m))
 	// Output: 1.4796 m = 58 1/4 in
 }
+
+// Sheet and film are thinner than a tape shows: they print as decimals that
+// read back.
+func TestThinThings(t *testing.T) {
+	in := System{Inches: true}
+	for v, want := range map[float64]string{0.0007: "0.028 in", 0.00002: "0.001 in", 0.003: "1/8 in", 0: "0 in"} {
+		got := Format(Length, v, in)
+		if got != want {
+			t.Errorf("%v m prints as %q, want %q", v, got, want)
+		}
+	}
+	if got := Format(Length, 0.00002, System{}); got != "0.02 mm" {
+		t.Errorf("film prints as %q", got)
+	}
+	if v, err := Parse(Length, "0.028 in", System{}); err != nil || math.Abs(v-0.0007112) > 1e-9 {
+		t.Errorf("0.028 in reads as %v, %v", v, err)
+	}
+}
