@@ -292,7 +292,7 @@ func (sv *Server) frame(c *echo.Context, st store.State, station string) (*Frame
 		return f, e
 	}
 	for _, x := range e.findings {
-		if station == "switch" && x.Station != station {
+		if (station == "switch" || station == "place") && x.Station != station {
 			continue // the box station shows them all
 		}
 		v := FindingView{ID: x.ID, Severity: x.Severity.String(), Title: x.Title, Text: x.Finding.In(f.Units), Evidence: x.Evidence.In(f.Units), Remedy: x.Remedy.In(f.Units), CanTry: x.Patch != nil}

@@ -1,25 +1,30 @@
 package main
 
 import (
+	"bytes"
+	"errors"
 	"fmt"
+	"math"
 	"time"
 
 	"github.com/spf13/cobra"
 
+	"gladember/core/climate"
 	"gladember/core/collector"
+	"gladember/core/design"
 	"gladember/core/simulate"
 	"gladember/core/solar"
 )
 
 func dayCommand() *cobra.Command {
-	var date, sky string
+	var date, sky, weatherFile string
 	c := &cobra.Command{
 		Use:   "day HEATER.json",
 		Short: "Run a heater through a day, switch and all",
 		Long: `Reads a heater (- is standard input), runs it from sunrise to sunset by half minutes and prints JSON: date, sky, samples[{time,
 sun_w_m2, ambient_c, inlet_c, outlet_c, sensor_c, absorber_c, stages, heat_w}] (one a minute), cycles (starts of the fan),
 run_minutes, longest_run_minutes, heat_kwh, fan_kwh, sun_kwh, outlet_min_c, outlet_max_c (while air moves). The sky is clear, hazy,
-broken (clouds pass every twelve minutes) or coldest (clear, 10 K colder).`,
+broken (clouds pass every twelve minutes) or coldest (clear, 10 K colder), or that of a weather file's hours (--weather, EPW or TMY3).`,
 		Example: "  gladember example screen-box | gladember day - --date 2026-02-14 --sky broken",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -31,6 +36,16 @@ broken (clouds pass every twelve minutes) or coldest (clear, 10 K colder).`,
 			if !simulate.Known(s) {
 				return fmt.Errorf("no design day is called %q; use clear, hazy, broken or coldest", sky)
 			}
+			var year *climate.Year
+			if weatherFile != "" {
+				if cmd.Flags().Changed("sky") {
+					return errors.New("--weather brings its own sky; leave --sky out")
+				}
+				if year, err = readWeather(cmd, weatherFile, &h); err != nil {
+					return err
+				}
+				sky = "of the weather file"
+			}
 			at := collector.WinterNoon(&h, time.Now().Year())
 			if date != "" {
 				day, err := time.ParseInLocation("2006-01-02", date, collector.Site(&h).Zone)
@@ -39,7 +54,11 @@ broken (clouds pass every twelve minutes) or coldest (clear, 10 K colder).`,
 				}
 				at = day.Add(12 * time.Hour)
 			}
-			d, err := simulate.Run(&h, at, simulate.DesignDay(&h, s))
+			w := simulate.DesignDay(&h, s)
+			if year != nil {
+				w = func(t time.Time) collector.Conditions { return year.Conditions(&h, t) }
+			}
+			d, err := simulate.Run(&h, at, w)
 			if err != nil {
 				return err
 			}
@@ -47,8 +66,30 @@ broken (clouds pass every twelve minutes) or coldest (clear, 10 K colder).`,
 		},
 	}
 	c.Flags().StringVar(&date, "date", "", "day, like 2026-02-14 (default: the winter noon the heater is judged by)")
+	c.Flags().StringVar(&weatherFile, "weather", "", "EPW or TMY3 file: the heater is moved to its place and stands in its weather of that date")
 	c.Flags().StringVar(&sky, "sky", "clear", "clear, hazy, broken or coldest")
 	return c
+}
+
+// readWeather reads a weather file and moves a heater to its place.
+func readWeather(cmd *cobra.Command, name string, h *design.Heater) (*climate.Year, error) {
+	b, err := open(cmd, name, climate.MaxFile)
+	if err != nil {
+		return nil, err
+	}
+	y, err := climate.Read(bytes.NewReader(b))
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", name, err)
+	}
+	h.Place.Town, h.Place.Latitude, h.Place.Longitude, h.Place.Elevation = y.Place, y.Site.Latitude, y.Site.Longitude, y.Site.Elevation
+	h.Place.Zone = "UTC"
+	if o := int(y.Offset); float64(o) == y.Offset { // the name's sign is turned round: Etc/GMT-1 is an hour east
+		h.Place.Zone = fmt.Sprintf("Etc/GMT%+d", -o)
+	}
+	if h.Place.Latitude < 0 != (h.Place.Bearing < 90 || h.Place.Bearing > 270) {
+		h.Place.Bearing = math.Mod(h.Place.Bearing+180, 360) // to the noon sun of the other half
+	}
+	return y, nil
 }
 
 type daySample struct {

@@ -11,7 +11,9 @@ import (
 	"testing"
 	"time"
 
+	"gladember/core/climate"
 	"gladember/core/design"
+	"gladember/core/solar"
 )
 
 // do runs the program as a person would and takes its JSON apart.
@@ -183,7 +185,37 @@ func TestDayOnEveryExample(t *testing.T) {
 			t.Errorf("%s: %v samples on %v, %d starts of %v", name, len(samples), m["date"], starts, m["cycles"])
 		}
 	}
-	for want, args := range map[string][]string{"no design day": {"day", "-", "--sky", "purple"}, "no date": {"day", "-", "--date", "tomorrow"}} {
+	// In the weather of a file, whose place the heater is moved to: a file of
+	// clear skies gives what a clear day gives there, within a tenth.
+	y := &climate.Year{Place: "Nowhere", Country: "XX", Source: "invented", Station: "0", Site: solar.Site{Latitude: 46, Elevation: 200}, Offset: 0}
+	for i := range 8760 {
+		end := time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC).Add(time.Duration(i+1) * time.Hour)
+		stamp := end.Add(-time.Minute)
+		p := solar.Position(end.Add(-30*time.Minute), y.Site, 0, 0)
+		sky := solar.Ineichen(p.TrueZenith, 200, 3, solar.SolarConstant/(p.Distance*p.Distance))
+		none := math.NaN()
+		y.Hours = append(y.Hours, climate.Hour{Year: 2025, Month: int(stamp.Month()), Day: stamp.Day(), Hour: stamp.Hour() + 1, Global: sky.Global, Normal: sky.Normal, Diffuse: sky.Diffuse, Temperature: -2,
+			DewPoint: none, Humidity: none, Pressure: none, Infrared: none, WindFrom: none, Wind: none, Cloud: none, Snow: none, Albedo: none})
+	}
+	var epw bytes.Buffer
+	if err := climate.WriteEPW(&epw, y); err != nil {
+		t.Fatal(err)
+	}
+	file := filepath.Join(t.TempDir(), "w.epw")
+	if err := os.WriteFile(file, epw.Bytes(), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	for _, name := range names {
+		a := do(t, box(t, name), "day", "-", "--date", "2026-02-14", "--weather", file)
+		b := do(t, box(t, name), "day", "-", "--date", "2026-02-14")
+		if x, z := a["sun_kwh"].(float64), b["sun_kwh"].(float64); math.Abs(x/z-1) > 0.05 {
+			t.Errorf("%s: %v kWh of sun by the file, %v by a clear sky", name, x, z)
+		}
+		if x, z := a["heat_kwh"].(float64), b["heat_kwh"].(float64); math.Abs(x-z) > 0.12*math.Abs(z)+0.1 {
+			t.Errorf("%s: %v kWh by the file, %v by a clear sky", name, x, z)
+		}
+	}
+	for want, args := range map[string][]string{"its own sky": {"day", "-", "--weather", file, "--sky", "hazy"}, "is empty": {"day", "-", "--weather", os.DevNull}, "no design day": {"day", "-", "--sky", "purple"}, "no date": {"day", "-", "--date", "tomorrow"}} {
 		var o, e bytes.Buffer
 		if code := run(args, strings.NewReader(box(t, "screen-box")), &o, &e); code != 2 || o.Len() > 0 || !strings.Contains(e.String(), want) {
 			t.Errorf("%v: %d, %q", args, code, e.String())

@@ -207,9 +207,17 @@ func (s *Surroundings) lid(right, up, normal float64) (gain, incidence, shaded f
 func (s *Surroundings) On(at time.Time, site Site, tilt, facing float64, a Air) OnPlane {
 	a = a.filled()
 	p := Position(at, site, 0, 0)
-	gon := SolarConstant / (p.Distance * p.Distance)
-	h := Ineichen(p.TrueZenith, site.Elevation, a.Linke, gon)
-	o := HDKR(h, Incidence(p.TrueZenith, p.Azimuth, tilt, facing), p.TrueZenith, tilt, a.Albedo, gon)
+	return s.under(p, Ineichen(p.TrueZenith, site.Elevation, a.Linke, SolarConstant/(p.Distance*p.Distance)), at, site, tilt, facing, a.Albedo)
+}
+
+// Under returns the sun on a glass among its surroundings for a sky that is
+// known on the level, W/m2.
+func (s *Surroundings) Under(h Irradiance, at time.Time, site Site, tilt, facing, albedo float64) OnPlane {
+	return s.under(Position(at, site, 0, 0), h, at, site, tilt, facing, albedo)
+}
+
+func (s *Surroundings) under(p Sun, h Irradiance, at time.Time, site Site, tilt, facing, albedo float64) OnPlane {
+	o := HDKR(h, Incidence(p.TrueZenith, p.Azimuth, tilt, facing), p.TrueZenith, tilt, albedo, SolarConstant/(p.Distance*p.Distance))
 	month := at.In(site.zone()).Month()
 	leafy := month >= time.May && month <= time.October
 	if site.Latitude < 0 {

@@ -1,0 +1,193 @@
+// Package climate reads years of hourly weather from the open formats they come
+// in, and gives the weather of an instant.
+//
+// An hour's radiation is the mean over the hour that ends at its stamp; its
+// temperatures, wind and pressure are those of the stamp. Clock is the file's
+// standard time, without summer time. What a file marks as missing is NaN here.
+package climate
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"gladember/core/air"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/heattransfer"
+	"gladember/core/solar"
+)
+
+// Hour is one row of a year.
+type Hour struct {
+	Year, Month, Day, Hour int     // as the file has it; the hour that ends, 1..24
+	Temperature            float64 // C
+	DewPoint               float64 // C
+	Humidity               float64 // share
+	Pressure               float64 // Pa
+	Infrared               float64 // from the sky on the level, W/m2
+	Global, Normal         float64 // W/m2, level and across the beam
+	Diffuse                float64 // W/m2, level
+	WindFrom               float64 // degrees
+	Wind                   float64 // m/s at the station, 10 m
+	Cloud                  float64 // share of the sky
+	Snow                   float64 // depth, m
+	Albedo                 float64
+}
+
+// Year is a file of hourly weather.
+type Year struct {
+	Place   string
+	Country string
+	Source  string // what the file calls its source
+	Station string // number
+	Site    solar.Site
+	Offset  float64 // of standard time from UTC, hours
+	Hours   []Hour
+}
+
+// hoursInYear, and with a leap day.
+const (
+	hoursInYear = 8760
+	hoursInLeap = 8784
+)
+
+// check says what is wrong with a year as a whole.
+func (y *Year) check() error {
+	if n := len(y.Hours); n != hoursInYear && n != hoursInLeap {
+		return fmt.Errorf("the file holds %d hours; a year has %d, or %d with a leap day", n, hoursInYear, hoursInLeap)
+	}
+	if math.Abs(y.Site.Latitude) > 90 || math.Abs(y.Site.Longitude) > 180 || math.Abs(y.Offset) > 14 || y.Site.Elevation < -500 || y.Site.Elevation > 9000 {
+		return fmt.Errorf("the file lies at %v, %v, %v m and UTC%+v; that is nowhere", y.Site.Latitude, y.Site.Longitude, y.Site.Elevation, y.Offset)
+	}
+	for i, h := range y.Hours {
+		bad := func(what string, v float64) error {
+			return fmt.Errorf("hour %d (%d-%02d-%02d %02d:00) has %s %v; mark what is missing as the format does", i+1, h.Year, h.Month, h.Day, h.Hour, what, v)
+		}
+		for _, x := range []struct {
+			what      string
+			v, lo, hi float64
+		}{{"a temperature of", h.Temperature, -90, 70}, {"a dew point of", h.DewPoint, -90, 70}, {"a pressure of", h.Pressure, 30000, 120000}, {"a global sun of", h.Global, 0, 2000},
+			{"a beam of", h.Normal, 0, 2000}, {"a diffuse sun of", h.Diffuse, 0, 2000}, {"a wind of", h.Wind, 0, 120}, {"clouds of", h.Cloud, 0, 1}} {
+			if !math.IsNaN(x.v) && !(x.v >= x.lo && x.v <= x.hi) {
+				return bad(x.what, x.v)
+			}
+		}
+	}
+	return nil
+}
+
+// start is when the first hour begins, in a year of one's own choosing.
+func (y *Year) start(year int) time.Time {
+	return time.Date(year, 1, 1, 0, 0, 0, 0, time.FixedZone("standard", int(y.Offset*3600)))
+}
+
+// at returns the hours around an instant, by the day of the year and the hour of
+// standard time, and how far the instant lies from the first to the second's
+// stamp. Files of 8,760 hours have no 29 February: it takes the 28th's.
+func (y *Year) at(t time.Time) (a, b *Hour, f float64) {
+	s := t.In(time.FixedZone("standard", int(y.Offset*3600)))
+	day := s.YearDay() - 1
+	leap := func(n int) bool { return n%4 == 0 && n%100 != 0 || n%400 == 0 }
+	switch has := len(y.Hours) == hoursInLeap; {
+	case leap(s.Year()) && !has && day >= 59:
+		day-- // the 29th of February and what follows
+	case !leap(s.Year()) && has && day >= 59:
+		day++
+	}
+	hours := float64(s.Hour()) + float64(s.Minute())/60 + float64(s.Second())/3600
+	// Stamps stand at the ends of hours: the value at 10:30 lies between those of 10 and 11.
+	i := int(math.Floor(hours))
+	n := len(y.Hours)
+	k := ((day*24+i-1)%n + n) % n
+	return &y.Hours[k], &y.Hours[(k+1)%n], hours - float64(i)
+}
+
+// Sky is the beam and diffuse light of an instant, W/m2: the hour's means drawn
+// to the instant by the sun's own height in it, so that the hour's sum is kept.
+func (y *Year) sky(t time.Time, site solar.Site) solar.Irradiance {
+	_, h, _ := y.at(t)
+	p := solar.Position(t, site, 0, 0)
+	cz := math.Cos(p.TrueZenith * math.Pi / 180)
+	if cz <= 0 {
+		return solar.Irradiance{}
+	}
+	global, normal, diffuse := h.Global, h.Normal, h.Diffuse
+	// The mean of the sun's height over the hour, by its twelve five minutes.
+	begin := t.Truncate(time.Hour)
+	mean := 0.0
+	for k := range 12 {
+		q := solar.Position(begin.Add(time.Duration(k)*5*time.Minute+150*time.Second), site, 0, 0)
+		mean += math.Max(0, math.Cos(q.TrueZenith*math.Pi/180)) / 12
+	}
+	if mean <= 0 {
+		return solar.Irradiance{}
+	}
+	shape := cz / mean
+	switch {
+	case math.IsNaN(normal) && math.IsNaN(diffuse) && !math.IsNaN(global): // split by Erbs
+		gon := solar.SolarConstant / (p.Distance * p.Distance)
+		diffuse = global * solar.ErbsDiffuse(global/math.Max(1, gon*mean))
+		normal = (global - diffuse) / math.Max(0.05, mean)
+	case math.IsNaN(diffuse):
+		diffuse = math.Max(0, global-normal*mean)
+	case math.IsNaN(normal):
+		normal = math.Max(0, global-diffuse) / math.Max(0.05, mean)
+	}
+	normal, diffuse = zero(normal), zero(diffuse)
+	d := diffuse * math.Min(3, shape)
+	return solar.Irradiance{Global: normal*cz + d, Beam: normal * cz, Diffuse: d, Normal: normal}
+}
+
+func zero(v float64) float64 {
+	if math.IsNaN(v) {
+		return 0
+	}
+	return v
+}
+
+// Conditions returns what a heater stands in at an instant of the year, among
+// its own surroundings, with the station's wind brought to the box and the sky's
+// radiant temperature from the file's infrared, else from dew point and cloud.
+func (y *Year) Conditions(h *design.Heater, t time.Time) collector.Conditions {
+	a, b, f := y.at(t)
+	mix := func(x, z float64) float64 {
+		switch {
+		case math.IsNaN(x):
+			return z
+		case math.IsNaN(z):
+			return x
+		}
+		return x + (z-x)*f
+	}
+	c := collector.Conditions{Tilt: h.Place.Tilt, Ambient: mix(a.Temperature, b.Temperature), Inlet: h.Room.Air, Pressure: mix(a.Pressure, b.Pressure)}
+	if math.IsNaN(c.Ambient) {
+		c.Ambient = h.Place.Outdoor
+	}
+	if math.IsNaN(c.Pressure) {
+		c.Pressure = solar.Pressure(y.Site.Elevation)
+	}
+	if h.Air.Source == "outdoors" {
+		c.Inlet = c.Ambient
+	}
+	if w := mix(a.Wind, b.Wind); !math.IsNaN(w) {
+		c.Wind = solar.WindAt(w, h.Place.Terrain, h.Place.Above)
+	} else {
+		c.Wind = h.Place.Wind
+	}
+	ir, dew, cloud := mix(a.Infrared, b.Infrared), mix(a.DewPoint, b.DewPoint), zero(mix(a.Cloud, b.Cloud))
+	switch {
+	case ir > 50:
+		c.Sky = math.Pow(ir/heattransfer.Sigma, 0.25) - air.Kelvin
+	case !math.IsNaN(dew):
+		c.Sky = solar.MartinBerdahl(c.Ambient, dew, cloud)
+	default:
+		c.Sky = solar.Swinbank(c.Ambient)
+	}
+	albedo := h.Place.Albedo(int(t.In(y.start(2025).Location()).Month()))
+	if snow := mix(a.Snow, b.Snow); snow > 0.02 {
+		albedo = math.Max(albedo, 0.65)
+	}
+	c.Sun = collector.Surroundings(h).Under(y.sky(t, y.Site), t, y.Site, h.Place.Tilt, h.Place.Bearing, albedo)
+	return c
+}
