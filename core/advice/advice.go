@@ -83,7 +83,7 @@ func Of(e *collector.Evaluation) []Finding {
 	judges := []func(*collector.Evaluation) []Finding{
 		tooHot, neverSwitched, moreAir, fanRating, touchesGlass,
 		bondsTooHot, clash, hotDuct, hotFan,
-		unevenScreens, unevenTubes, tightColumns, seriesPipes, smallHoles, weakPanel, battery,
+		unevenScreens, unevenTubes, tightColumns, tightPorts, seriesPipes, smallHoles, weakPanel, battery,
 		backFlow, bareDuct, leaky, dewOnCover, coolJet,
 		duller, doubtfulPane, shaded, coldBridge, betterBare, otherSide, plugged,
 	}

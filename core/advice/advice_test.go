@@ -66,6 +66,7 @@ func TestFindingsFireAndMend(t *testing.T) {
 		{"hot-fan", []design.Change{set("air.fan_side", "outlet")}, nil},
 		{"uneven-crossing", nil, plate},
 		{"uneven-tubes", []design.Change{set("absorber.family", "can-columns"), set("absorber.cans.ends", "cut"), set("absorber.cans.header_m", 0.04), set("air.diameter_m", 0.08)}, []design.Change{set("absorber.family", "can-columns"), set("absorber.cans.ends", "drilled")}},
+		{"tight-ports", []design.Change{set("absorber.family", "double-pass-plate"), set("absorber.plate.channel_m", 0.012), set("air.diameter_m", 0.15)}, []design.Change{set("absorber.family", "back-pass-plate"), set("absorber.plate.channel_m", 0.04), set("air.diameter_m", 0.125)}},
 		{"tight-columns", []design.Change{set("absorber.family", "can-columns"), set("absorber.cans.header_m", 0.16), set("absorber.cans.rows", 8), set("pane.height_m", 8*0.115+2*0.16+0.048+0.004)}, []design.Change{set("absorber.family", "can-columns"), set("absorber.cans.header_m", 0.16), set("absorber.cans.rows", 7), set("pane.height_m", 8*0.115+2*0.16+0.048+0.004)}},
 		{"uneven-coils", []design.Change{set("absorber.family", "ribbed-coil"), set("absorber.coil.runs", 5), set("absorber.coil.ways", 2)}, []design.Change{set("absorber.family", "ribbed-coil"), set("absorber.coil.runs", 4), set("absorber.coil.ways", 2)}},
 		{"series-pipes", []design.Change{set("absorber.family", "downpipes"), set("absorber.pipes.join", "series")}, []design.Change{set("absorber.family", "downpipes")}},

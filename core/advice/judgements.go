@@ -395,6 +395,48 @@ func smallHoles(e *collector.Evaluation) []Finding {
 	return nil
 }
 
+// tightPorts: a wide port that opens into a shallow space breathes only through
+// its rim times that depth.
+func tightPorts(e *collector.Evaluation) []Finding {
+	h := &e.Heater
+	d, err := collector.Describe(h)
+	if err != nil || h.Indoors() {
+		return nil
+	}
+	depth := math.Inf(1)
+	for _, x := range d.Passages.Ports {
+		if x > 0 {
+			depth = math.Min(depth, x)
+		}
+	}
+	if depth >= h.Air.Diameter/4 { // the curtain is as wide as the port
+		return nil
+	}
+	f := Finding{ID: "tight-ports", Severity: Loss, Station: "box", Title: "The ports open into too little room",
+		Finding:  say("A port of %v opens into %v: the air turns through a curtain of %v of the port's own area.", q(units.Bore, h.Air.Diameter), q(units.Length, depth), q(units.Share, 4*depth/h.Air.Diameter)),
+		Evidence: say("%v through the system against %v.", q(units.Flow, e.Running.Volume), q(units.Pressure, e.Running.PressureDrop))}
+	var options []option
+	deeper := h.Air.Diameter / 4
+	for _, path := range []string{"absorber.plate.channel_m", "absorber.pipes.behind_m", "box.gap_m"} {
+		x := design.FieldAt(path)
+		if !x.Applies(h) || design.Number(h, path) > depth+1e-6 || deeper > x.Max {
+			continue
+		}
+		options = append(options, option{[]design.Change{change(path, deeper)}, func(r collector.Result) Text {
+			return say("Make it %v deep: %v at %v. Or deepen it at the ports only.", q(units.Length, deeper), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+		}})
+	}
+	if o, r, ok := best(e, 0.01, options); ok {
+		return f.with(e, o, r)
+	}
+	if e.Running.PressureDrop <= 0 {
+		return nil
+	}
+	f.Severity = Note
+	f.Remedy = say("Widen the space at the ports, or use a narrower duct; a deeper channel all along gains next to nothing here.")
+	return []Finding{f}
+}
+
 // weakPanel: the panel cannot turn its fan, or hardly.
 func weakPanel(e *collector.Evaluation) []Finding {
 	h := &e.Heater

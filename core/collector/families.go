@@ -275,7 +275,18 @@ func (k *maker) plate() (Passages, error) {
 		}
 		groups = [][]passage{{behind}}
 	}
-	return k.made(layers, groups, nil), nil
+	out := k.made(layers, groups, nil)
+	switch h.Absorber.Family {
+	case design.FrontPassPlate:
+		out.Ports = [2]float64{h.Box.Gap, h.Box.Gap}
+	case design.DoublePassPlate:
+		out.Ports = [2]float64{a.Channel, h.Box.Gap}
+	case design.PassiveBox: // its plate stands back from the ports
+		out.Ports = [2]float64{a.Channel + h.Box.Gap, a.Channel + h.Box.Gap}
+	default:
+		out.Ports = [2]float64{a.Channel, a.Channel}
+	}
+	return out, nil
 }
 
 func (k *maker) made(layers []Layer, groups [][]passage, joins []Join) Passages {
@@ -365,6 +376,7 @@ func (k *maker) cans() (Passages, error) {
 	holes := float64(c.Rows+1) * airflow.OrificeLoss(open) / (open * open)
 	p := passage{name: "in the cans", dh: dh, area: area * float64(c.Columns), length: float64(c.Rows) * c.Height, restart: c.Height, fittings: lossInto + holes, walls: walls, fluctuate: sigmaRibs}
 	out := k.made(layers, [][]passage{{p}}, joins)
+	out.Ports = [2]float64{c.Diameter, c.Diameter}
 	out.Header = &airflow.Header{Branches: c.Columns, Area: c.Header * c.Diameter, Branch: area, Loss: p.fittings + 0.3, Friction: 0.1, OtherSide: true}
 	return out, nil
 }
@@ -386,7 +398,7 @@ func (k *maker) pipes() (Passages, error) {
 		rear.down = true
 		rear.fittings += lossTurn
 		out := k.made(layers, [][]passage{{rear}, {p}}, joins)
-		out.Header = head
+		out.Header, out.Ports = head, [2]float64{a.Behind, a.Depth}
 		return out, nil
 	}
 	if a.Join == "series" {
@@ -395,7 +407,7 @@ func (k *maker) pipes() (Passages, error) {
 		return k.made(layers, [][]passage{{p}}, joins), nil
 	}
 	out := k.made(layers, [][]passage{{p}}, joins)
-	out.Header = head
+	out.Header, out.Ports = head, [2]float64{a.Depth, a.Depth}
 	return out, nil
 }
 
@@ -491,7 +503,15 @@ func (k *maker) own() (Passages, error) {
 	if len(groups) == 0 {
 		return Passages{}, fmt.Errorf("the absorber has no passage for the air")
 	}
-	return k.made(layers, groups, joins), nil
+	out := k.made(layers, groups, joins)
+	deep := func(x design.Passage) float64 {
+		if x.Where == "front" {
+			return k.h.Box.Gap
+		}
+		return x.Depth
+	}
+	out.Ports = [2]float64{deep(a.Passages[0]), deep(a.Passages[len(a.Passages)-1])}
+	return out, nil
 }
 
 // wireHeat is a screen wire's specific heat, between aluminium's and steel's,
@@ -628,7 +648,7 @@ func (k *maker) screens() (Passages, error) {
 		net.LeakOut = leak
 		return net
 	}
-	return Passages{Layers: layers, Air: build, Elements: []airflow.Element{crossed{cross, 1 - a.Bypass}}, Remembers: true, Evenness: func(m, t, p float64) float64 {
+	return Passages{Layers: layers, Air: build, Ports: [2]float64{h.Box.Gap + a.Lift, a.Rear + a.Lift}, Elements: []airflow.Element{crossed{cross, 1 - a.Bypass}}, Remembers: true, Evenness: func(m, t, p float64) float64 {
 		least := math.Inf(1)
 		for _, s := range cross.Shares(m*(1-a.Bypass), t, p) {
 			least = math.Min(least, s)

@@ -75,8 +75,10 @@ type Passages struct {
 	Joins    []Join
 	// Remembers says that solving leaves something behind to begin from.
 	Remembers bool
-	Header    *airflow.Header               // of parallel tubes; nil without
-	Evenness  func(m, t, p float64) float64 // least over mean flow; nil where it says nothing
+	// Ports are the depths of the spaces that inlet and outlet open into, m.
+	Ports    [2]float64
+	Header   *airflow.Header               // of parallel tubes; nil without
+	Evenness func(m, t, p float64) float64 // least over mean flow; nil where it says nothing
 	// RoomSide is the coefficient from the last layer to the room where the
 	// box hangs indoors, for their temperatures, the height in m and Pa.
 	RoomSide func(layer, room, height, p float64) float64
@@ -228,9 +230,13 @@ func Describe(h *design.Heater) (Description, error) {
 		design.BackPassPlate: k.plate, design.FrontPassPlate: k.plate, design.DoublePassPlate: k.plate, design.PassiveBox: k.plate,
 		design.WindowPanel: k.panel, design.OwnAbsorber: k.own,
 	}
-	build, ok := makers[h.Absorber.Family]
+	bare, ok := makers[h.Absorber.Family]
 	if !ok {
 		return d, fmt.Errorf("no way of making is called %q", h.Absorber.Family)
+	}
+	build := func() (Passages, error) {
+		p, err := bare()
+		return p.curtained(h), err
 	}
 	if d.Passages, err = build(); err != nil {
 		return d, err
@@ -375,6 +381,23 @@ func (d *Description) ducts(h *design.Heater) error {
 	d.Cold = run(h.Air.ToBox, lossEntrance+lossExit+half+filterLoss[h.Air.Filter])
 	d.Hot = run(h.Air.FromBox+h.Air.Riser, lossEntrance+lossExit+half+flapLoss[h.Air.Flap])
 	return nil
+}
+
+// lossCurtain is that of the turn from a port into the space behind it, on the
+// speed through the curtain: the port's rim times the depth it opens into.
+// Common practice, no source.
+const lossCurtain = 1.0
+
+// curtained adds what it costs the air to spread from a port into a shallow
+// space, and to gather from one.
+func (p Passages) curtained(h *design.Heater) Passages {
+	rim := math.Pi * h.Air.Diameter * float64(max(1, h.Air.Ports))
+	for _, depth := range p.Ports {
+		if depth > 0 && rim > 0 {
+			p.Elements = append(p.Elements, airflow.Duct{Diameter: h.Air.Diameter, Area: rim * depth, Fittings: lossCurtain})
+		}
+	}
+	return p
 }
 
 // copper is its resistivity, ohm mm2/m at 30 C.
