@@ -7,6 +7,7 @@ import (
 	"reflect"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 	"unicode"
 	"unicode/utf8"
@@ -30,11 +31,60 @@ func (p *Problem) Error() string {
 	return s
 }
 
-// locate walks the JSON names of a path. A member of the union that is not
-// there yields an invalid value, unless make is set, which creates it.
-func locate(h *Heater, path string, create bool) reflect.Value {
-	v := reflect.ValueOf(h).Elem()
+// steps is a path as indices: of struct fields, and of a slice's element as
+// its own negative less one.
+var steps sync.Map // path -> []int
+
+// stepsOf resolves the JSON names of a path against the document's type; nil
+// where there is no such thing.
+func stepsOf(path string) []int {
+	if v, ok := steps.Load(path); ok {
+		return v.([]int)
+	}
+	var out []int
+	t := reflect.TypeFor[Heater]()
 	for _, name := range strings.Split(path, ".") {
+		if t.Kind() == reflect.Pointer {
+			t = t.Elem()
+		}
+		switch t.Kind() {
+		case reflect.Slice:
+			i, err := strconv.Atoi(name)
+			if err != nil || i < 0 || i > 1000 {
+				return nil
+			}
+			out, t = append(out, -1-i), t.Elem()
+			continue
+		case reflect.Struct:
+		default:
+			return nil
+		}
+		found := false
+		for i := range t.NumField() {
+			if tag, _, _ := strings.Cut(t.Field(i).Tag.Get("json"), ","); tag == name {
+				out, t, found = append(out, i), t.Field(i).Type, true
+				break
+			}
+		}
+		if !found {
+			return nil
+		}
+	}
+	if FieldAt(path) != nil { // whatever else is asked for is not worth keeping
+		steps.Store(path, out)
+	}
+	return out
+}
+
+// locate walks a path. A member of the union that is not there yields an
+// invalid value, unless create is set, which makes it.
+func locate(h *Heater, path string, create bool) reflect.Value {
+	way := stepsOf(path)
+	if way == nil {
+		return reflect.Value{}
+	}
+	v := reflect.ValueOf(h).Elem()
+	for _, i := range way {
 		if v.Kind() == reflect.Pointer {
 			if v.IsNil() {
 				if !create {
@@ -44,29 +94,14 @@ func locate(h *Heater, path string, create bool) reflect.Value {
 			}
 			v = v.Elem()
 		}
-		if v.Kind() == reflect.Slice {
-			i, err := strconv.Atoi(name)
-			if err != nil || i < 0 || i >= v.Len() {
-				return reflect.Value{}
-			}
-			v = v.Index(i)
+		if i >= 0 {
+			v = v.Field(i)
 			continue
 		}
-		found := reflect.Value{}
-		if v.Kind() != reflect.Struct {
-			return found
+		if -1-i >= v.Len() {
+			return reflect.Value{}
 		}
-		for i := range v.NumField() {
-			tag, _, _ := strings.Cut(v.Type().Field(i).Tag.Get("json"), ",")
-			if tag == name {
-				found = v.Field(i)
-				break
-			}
-		}
-		if !found.IsValid() {
-			return found
-		}
-		v = found
+		v = v.Index(-1 - i)
 	}
 	return v
 }
@@ -333,18 +368,21 @@ func (f *Field) check(v any) *Problem {
 			return fail("a number says nothing here", "choose from the list")
 		}
 		metric := units.System{}
-		span := fmt.Sprintf("%s to %s", units.Format(f.Kind, f.Min, metric), units.Format(f.Kind, f.Max, metric))
-		if f.Kind == units.Number {
-			span = fmt.Sprintf("%g to %g", f.Min, f.Max)
-		}
-		if f.Kind == units.Length {
-			span += fmt.Sprintf(" (%s to %s in)", units.Sixteenths(f.Min), units.Sixteenths(f.Max))
+		span := func() string {
+			text := fmt.Sprintf("%s to %s", units.Format(f.Kind, f.Min, metric), units.Format(f.Kind, f.Max, metric))
+			if f.Kind == units.Number {
+				text = fmt.Sprintf("%g to %g", f.Min, f.Max)
+			}
+			if f.Kind == units.Length {
+				text += fmt.Sprintf(" (%s to %s in)", units.Sixteenths(f.Min), units.Sixteenths(f.Max))
+			}
+			return text
 		}
 		if !finite(x) {
-			return fail("it is not a number", "give "+span)
+			return fail("it is not a number", "give "+span())
 		}
 		if f.Whole && x != math.Trunc(x) {
-			return fail(fmt.Sprintf("%g is not a count", x), "give a whole number, "+span)
+			return fail(fmt.Sprintf("%g is not a count", x), "give a whole number, "+span())
 		}
 		const eps = 1e-9
 		if x < f.Min-eps || x > f.Max+eps {
@@ -352,7 +390,7 @@ func (f *Field) check(v any) *Problem {
 			if f.Kind == units.Number {
 				text = fmt.Sprintf("%g", x)
 			}
-			return fail(text+" is out of reach", "give "+span)
+			return fail(text+" is out of reach", "give "+span())
 		}
 	default:
 		return fail("it is missing", "give a value")
