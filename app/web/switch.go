@@ -154,9 +154,6 @@ func (sv *Server) switchDay(c *echo.Context) error {
 	return c.JSONBlob(http.StatusOK, b)
 }
 
-// curvePoints are the settings a day is tried with, C.
-var curvePoints = []float64{24, 28, 32, 36, 40, 44, 48, 52, 56, 62, 70}
-
 // CurveView is the curve of heat against the switch's setting.
 type CurveView struct {
 	Wide, Narrow template.HTML
@@ -169,27 +166,15 @@ func (sv *Server) switchCurve(c *echo.Context) error {
 		return err
 	}
 	h := &st.Document
-	ss, err := simulate.Settings(h, collector.WinterNoon(h, time.Now().Year()), simulate.DesignDay(h, skyOf(c)), curvePoints)
+	ss, err := simulate.Settings(h, collector.WinterNoon(h, time.Now().Year()), simulate.DesignDay(h, skyOf(c)), simulate.Points)
 	if err != nil || len(ss) == 0 {
 		return echo.NewHTTPError(http.StatusNotFound, "")
 	}
 	u := sv.page(c, "").Units
-	best := ss[0]
-	for _, s := range ss {
-		if s.Day.Heat > best.Day.Heat {
-			best = s
-		}
-	}
-	// The widest range of settings that keeps nearly all of it.
-	lo, hi := best.Close, best.Close
-	for _, s := range ss {
-		if s.Day.Heat > 0.97*best.Day.Heat {
-			lo, hi = math.Min(lo, s.Close), math.Max(hi, s.Close)
-		}
-	}
+	best, lo, hi := simulate.Best(ss)
 	t := func(v float64) string { return units.Format(units.Temperature, v, u) }
 	v := CurveView{Wide: drawing.Settings(ss, h.Switch.Close, 700, u), Narrow: drawing.Settings(ss, h.Switch.Close, 360, u),
-		Best: fmt.Sprintf("Anywhere from %s to %s the day gives within 3 %% of its most. Lower runs longer with cooler air, higher starts more often.", t(lo), t(hi))}
+		Best: fmt.Sprintf("Anywhere from %s to %s the day gives within %.0f %% of its most. Lower runs longer with cooler air, higher starts more often.", t(lo), t(hi), 100*simulate.Nearly)}
 	if lo == hi {
 		v.Best = fmt.Sprintf("The day gives most with the fan on at %s.", t(best.Close))
 	}

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
-	"math"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -81,14 +80,7 @@ func readWeather(cmd *cobra.Command, name string, h *design.Heater) (*climate.Ye
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", name, err)
 	}
-	h.Place.Town, h.Place.Latitude, h.Place.Longitude, h.Place.Elevation = y.Place, y.Site.Latitude, y.Site.Longitude, y.Site.Elevation
-	h.Place.Zone = "UTC"
-	if o := int(y.Offset); float64(o) == y.Offset { // the name's sign is turned round: Etc/GMT-1 is an hour east
-		h.Place.Zone = fmt.Sprintf("Etc/GMT%+d", -o)
-	}
-	if h.Place.Latitude < 0 != (h.Place.Bearing < 90 || h.Place.Bearing > 270) {
-		h.Place.Bearing = math.Mod(h.Place.Bearing+180, 360) // to the noon sun of the other half
-	}
+	y.Move(h)
 	return y, nil
 }
 

@@ -479,7 +479,7 @@ func battery(e *collector.Evaluation) []Finding {
 	}
 	watts := a.FanPower * math.Max(1, float64(a.Fans))
 	amps := watts / a.FanVolts
-	lost := amps * 2 * a.Wire * 0.0178 / a.WireArea / a.FanVolts
+	lost := amps * 2 * a.Wire * collector.Copper / a.WireArea / a.FanVolts
 	days := airflow.Autonomy(a.Battery, usableBattery, runHours, watts, lost)
 	if days >= 1 && lost < 0.05 {
 		return nil

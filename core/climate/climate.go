@@ -146,6 +146,19 @@ func zero(v float64) float64 {
 	return v
 }
 
+// Move takes a heater to the file's place and clock, and turns its glass to the
+// noon sun of the other half of the earth if it comes from there.
+func (y *Year) Move(h *design.Heater) {
+	h.Place.Town, h.Place.Latitude, h.Place.Longitude, h.Place.Elevation = y.Place, y.Site.Latitude, y.Site.Longitude, y.Site.Elevation
+	h.Place.Zone = "UTC"
+	if o := int(y.Offset); float64(o) == y.Offset { // the name's sign is turned round: Etc/GMT-1 is an hour east
+		h.Place.Zone = fmt.Sprintf("Etc/GMT%+d", -o)
+	}
+	if north := h.Place.Bearing < 90 || h.Place.Bearing > 270; north != (h.Place.Latitude < 0) {
+		h.Place.Bearing = math.Mod(h.Place.Bearing+180, 360)
+	}
+}
+
 // Conditions returns what a heater stands in at an instant of the year, among
 // its own surroundings, with the station's wind brought to the box and the sky's
 // radiant temperature from the file's infrared, else from dew point and cloud.

@@ -397,6 +397,24 @@ func (s *blocks) ready(n *Network) {
 	}
 }
 
+// leak is the heat that leaks carry off, W: warm air lost, and outdoor air to be
+// warmed to the inlet's temperature.
+func (n *Network) leak(st *State) (w float64) {
+	for _, f := range n.LeakOut {
+		w += f.Mass * n.Cp * (st.Air[f.At][f.From] - n.Inlet)
+	}
+	for _, a := range n.Airs {
+		for _, fs := range a.Feeds {
+			for _, f := range fs {
+				if f.From == FromOutdoor {
+					w += f.Mass * n.Cp * (n.Inlet - n.Outside[Ambient])
+				}
+			}
+		}
+	}
+	return w
+}
+
 // blocks is a block-tridiagonal system with square blocks of size b.
 type blocks struct {
 	links, touches []held

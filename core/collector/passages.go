@@ -400,8 +400,8 @@ func (p Passages) curtained(h *design.Heater) Passages {
 	return p
 }
 
-// copper is its resistivity, ohm mm2/m at 30 C.
-const copper = 0.0178
+// Copper is its resistivity, ohm mm2/m at 30 C.
+const Copper = 0.0178
 
 // fan sets what moves the air.
 func (d *Description) fan(h *design.Heater) error {
@@ -427,7 +427,7 @@ func (d *Description) fan(h *design.Heater) error {
 		return err
 	}
 	all := h.Air.FanPower * math.Max(1, float64(h.Air.Fans))
-	d.Panel = &PanelDrive{Diode: diode, Motor: airflow.Motor{Volts: h.Air.FanVolts, Watts: all, Stall: 0.4 * h.Air.FanVolts}, Ohm: 2 * h.Air.Wire * copper / h.Air.WireArea, Battery: h.Air.Battery}
+	d.Panel = &PanelDrive{Diode: diode, Motor: airflow.Motor{Volts: h.Air.FanVolts, Watts: all, Stall: 0.4 * h.Air.FanVolts}, Ohm: 2 * h.Air.Wire * Copper / h.Air.WireArea, Battery: h.Air.Battery}
 	return nil
 }
 

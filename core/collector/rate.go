@@ -679,18 +679,7 @@ func (r *Result) fill(p *pass, st *State, net AirNet) {
 		e.Sun += s * r.Aperture
 	}
 	if len(net.Airs) > 0 {
-		for _, f := range n.LeakOut {
-			e.Leak += f.Mass * n.Cp * (st.Air[f.At][f.From] - c.Inlet)
-		}
-		for _, a := range n.Airs {
-			for _, fs := range a.Feeds {
-				for _, f := range fs {
-					if f.From == FromOutdoor {
-						e.Leak += f.Mass * n.Cp * (c.Inlet - c.Ambient)
-					}
-				}
-			}
-		}
+		e.Leak = n.leak(st)
 	}
 	r.Energy = e
 	r.Heat = e.Air + e.Room - r.Bare

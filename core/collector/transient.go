@@ -128,18 +128,7 @@ func (t *Transient) moment(c Conditions, m, reflected, edge float64, before *Sta
 		e.Sun += s * area
 	}
 	e.Air = m * n.Cp * (o.Outlet - c.Inlet)
-	for _, f := range n.LeakOut {
-		e.Leak += f.Mass * n.Cp * (st.Air[f.At][f.From] - c.Inlet)
-	}
-	for _, a := range n.Airs {
-		for _, fs := range a.Feeds {
-			for _, f := range fs {
-				if f.From == FromOutdoor {
-					e.Leak += f.Mass * n.Cp * (c.Inlet - c.Ambient)
-				}
-			}
-		}
-	}
+	e.Leak = n.leak(st)
 	seg := area / float64(n.Segments)
 	for i := range st.Layer {
 		for k, x := range st.Layer[i] {

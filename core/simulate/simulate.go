@@ -319,3 +319,31 @@ func Settings(h *design.Heater, day time.Time, w Weather, points []float64) ([]S
 	}
 	return out, nil
 }
+
+// Points are the settings a day is usually tried with, C.
+var Points = []float64{24, 28, 32, 36, 40, 44, 48, 52, 56, 62, 70}
+
+// Nearly is the share of the best setting's heat that one may do without, for
+// the range that [Best] gives. The product's own choice.
+const Nearly = 0.03
+
+// Best returns the setting of the most heat, and the lowest and highest closing
+// points between which every one tried keeps nearly all of it, C. There must be
+// a setting.
+func Best(ss []Setting) (best Setting, lo, hi float64) {
+	top := 0
+	for i, s := range ss {
+		if s.Day.Heat > ss[top].Day.Heat {
+			top = i
+		}
+	}
+	good := func(i int) bool { return i >= 0 && i < len(ss) && ss[i].Day.Heat >= (1-Nearly)*ss[top].Day.Heat }
+	first, last := top, top
+	for good(first - 1) {
+		first--
+	}
+	for good(last + 1) {
+		last++
+	}
+	return ss[top], ss[first].Close, ss[last].Close
+}

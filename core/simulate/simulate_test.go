@@ -208,3 +208,15 @@ func BenchmarkDay(b *testing.B) {
 		})
 	}
 }
+
+// The best range is one piece around the best: a second hump beyond a dip does
+// not stretch it.
+func TestBestRange(t *testing.T) {
+	var ss []Setting
+	for i, v := range []float64{3.0, 3.95, 4.0, 3.9, 2.0, 3.99} {
+		ss = append(ss, Setting{Close: 24 + 4*float64(i), Day: Day{Heat: v}})
+	}
+	if best, lo, hi := Best(ss); best.Close != 32 || lo != 28 || hi != 36 {
+		t.Errorf("best %v, from %v to %v", best.Close, lo, hi)
+	}
+}
