@@ -201,6 +201,21 @@ func (y *Year) Conditions(h *design.Heater, t time.Time) collector.Conditions {
 	if snow := mix(a.Snow, b.Snow); snow > 0.02 {
 		albedo = math.Max(albedo, 0.65)
 	}
+	if !math.IsNaN(dew) {
+		c.Vapour = air.SaturationPressure(dew)
+	}
+	c.Snow = y.fell(t)
 	c.Sun = collector.Surroundings(h).Under(y.sky(t, y.Site), t, y.Site, h.Place.Tilt, h.Place.Bearing, albedo)
 	return c
+}
+
+// newSnow is the density of new snow, kg/m3. Common practice, no source.
+const newSnow = 100.0
+
+// fell is the snow that came to lie in the day before an instant, kg/m2, by the
+// depth on the ground; nothing where the file does not say.
+func (y *Year) fell(t time.Time) float64 {
+	_, now, _ := y.at(t)
+	_, before, _ := y.at(t.Add(-24 * time.Hour))
+	return math.Max(0, zero(now.Snow)-zero(before.Snow)) * newSnow
 }

@@ -455,6 +455,9 @@ func (k *maker) panel() (Passages, error) {
 	p.fittings = 2 * airflow.OrificeLoss(a.Slots) / (a.Slots * a.Slots)
 	out := k.made([]Layer{foil}, [][]passage{{p}}, nil)
 	e := k.paint.Emittance
+	if a.Back == "bare" {
+		e = metal.Emittance
+	}
 	out.RoomSide = func(foil, room, height, pressure float64) float64 {
 		tm := (foil + room) / 2
 		a, b := foil+air.Kelvin, room+air.Kelvin

@@ -16,6 +16,19 @@ var exampleOf = map[design.Family]string{
 	design.PassiveBox: "passive-tower", design.OwnAbsorber: "own-absorber",
 }
 
+// anyTuning moves all inputs at once, each by its own normal deviate.
+func anyTuning(r *rand.Rand, us []Uncertainty) (all Tuning) {
+	sum := reflect.ValueOf(&all).Elem()
+	for _, u := range us {
+		k := r.NormFloat64()
+		by := reflect.ValueOf(u.By)
+		for i := range by.NumField() {
+			sum.Field(i).SetFloat(sum.Field(i).Float() + k*by.Field(i).Float())
+		}
+	}
+	return all
+}
+
 // The bands of section 3, found by moving one input at a time, against 500 runs
 // in which all inputs move at once, each by its own normal deviate: the
 // half-width of two standard deviations within 25 %.
@@ -39,15 +52,7 @@ func TestBandsAgainstMonteCarlo(t *testing.T) {
 		r := rand.New(rand.NewPCG(31, 32))
 		var heat, outlet, still []float64
 		for range runs {
-			var all Tuning
-			sum := reflect.ValueOf(&all).Elem()
-			for _, u := range us {
-				k := r.NormFloat64()
-				by := reflect.ValueOf(u.By)
-				for i := range by.NumField() {
-					sum.Field(i).SetFloat(sum.Field(i).Float() + k*by.Field(i).Float())
-				}
-			}
+			all := anyTuning(r, us)
 			x, err := d.Rate(c, all, &e.Running)
 			if err != nil {
 				t.Fatalf("%s at %+v: %v", family, all, err)

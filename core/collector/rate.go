@@ -22,6 +22,8 @@ type Conditions struct {
 	Wind     float64       // m/s
 	WindH    float64       // W/m2K; above zero it replaces the wind correlation
 	Pressure float64       // Pa
+	Vapour   float64       // of the outdoor air, Pa; zero where unknown, and then no frost forms
+	Snow     float64       // new on the cover as a day begins, kg/m2
 	Flow     float64       // kg/s; zero takes the fan's operating point
 	NoFlow   bool          // the fan stands still
 }

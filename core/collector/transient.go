@@ -17,6 +17,7 @@ type Transient struct {
 	mass  float64
 	tilt  float64
 	wind  float64
+	Coat  Coat // on the outer cover; its Vapour follows the conditions
 }
 
 // Moment is what a step of a transient ended at.
@@ -59,7 +60,11 @@ func (t *Transient) Step(c Conditions, m, dt float64) (Moment, error) {
 	if c.Pressure <= 0 {
 		c.Pressure = air.SeaLevel
 	}
+	full := c.Sun.Total()
+	through := t.Coat.Transmits()
+	c.Sun = c.Sun.Dimmed(through)
 	sun, reflected, edge := d.lit(c, Tuning{})
+	reflected += full * (1 - through)
 	n.Sun, n.Inlet = sun, c.Inlet
 	n.Outside = [outsides]float64{c.Ambient, c.Sky, c.Inlet}
 	if n.Links == nil || (m > 0) != (t.mass > 0) || math.Abs(m-t.mass) > flowMoves*t.mass || c.Tilt != t.tilt || math.Abs(c.Wind-t.wind) > 0.2 {
@@ -71,7 +76,12 @@ func (t *Transient) Step(c Conditions, m, dt float64) (Moment, error) {
 		return Moment{}, err
 	}
 	t.state = st
-	return t.moment(c, m, reflected, edge, before, dt), nil
+	took := 0.0
+	if len(d.Sheets) > 0 {
+		t.Coat.Vapour = c.Vapour
+		took = t.coated(c, dt, st)
+	}
+	return t.moment(c, m, reflected, edge, took, before, dt), nil
 }
 
 // build makes the air side and the links for a flow.
@@ -111,7 +121,7 @@ func (t *Transient) top() float64 {
 	return (last[nc] + cover) / 2
 }
 
-func (t *Transient) moment(c Conditions, m, reflected, edge float64, before *State, dt float64) Moment {
+func (t *Transient) moment(c Conditions, m, reflected, edge, took float64, before *State, dt float64) Moment {
 	d, n, st := t.d, &t.n, t.state
 	nc, area := len(d.Sheets), d.Aperture()
 	o := Moment{Outlet: st.Outlet, Mass: m, Absorber: math.Inf(-1), CoverCold: math.Inf(1)}
@@ -122,7 +132,7 @@ func (t *Transient) moment(c Conditions, m, reflected, edge float64, before *Sta
 	for _, f := range n.Outlet {
 		m += f.Mass
 	}
-	e := Energy{Reflected: reflected * area, Front: st.Lost[Front], Back: st.Lost[Back], Edge: st.Lost[Edge] + edge*area, Room: st.Lost[Room]}
+	e := Energy{Reflected: reflected * area, Front: st.Lost[Front] + took, Back: st.Lost[Back], Edge: st.Lost[Edge] + edge*area, Room: st.Lost[Room]}
 	e.Sun = e.Reflected + edge*area
 	for _, s := range n.Sun {
 		e.Sun += s * area

@@ -24,7 +24,7 @@ import (
 )
 
 // Schema is the version of the document this package writes.
-const Schema = 2
+const Schema = 3
 
 // Heater is a solar air heater: where it stands, what it warms, what it is
 // made of and how it is switched.
@@ -271,6 +271,7 @@ type Panel struct {
 	Panes int     `json:"panes"` // of the window
 	Gap   float64 `json:"gap_m"`
 	Slots float64 `json:"slots"` // open share of the gap's width at top and bottom
+	Back  string  `json:"back"`  // its room face: painted, or bare metal
 }
 
 // FoilGauge is the thickness of a window panel's foil, m. Common practice, no

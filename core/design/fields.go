@@ -244,6 +244,7 @@ var Fields = []*Field{
 	{Path: "absorber.panel.panes", Label: "Window panes", Kind: units.Number, Whole: true, Min: 1, Max: 3, Default: constant(2), When: panel, Since: 2, Help: "Panes of the room's own window in front of the panel."},
 	{Path: "absorber.panel.gap_m", Label: "Foil to window", Kind: units.Length, Min: 0.015, Max: 0.2, Default: constant(0.050), When: panel, Since: 2, Help: "Air rises between window and foil."},
 	{Path: "absorber.panel.slots", Label: "Slots open", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(0.4), When: panel, Since: 2, Help: "Open part of the slots at top and bottom, of the gap's own depth."},
+	{Path: "absorber.panel.back", Label: "Room face of the foil", Choices: list("painted", "painted like the front", "bare", "bare metal"), Default: constant("painted"), When: panel, Since: 3, Help: "Bare metal keeps the foil hotter and gives more of its heat to the air."},
 
 	{Path: "absorber.own.metal", Label: "Body", Choices: catalog.Sheets, Default: constant("aluminium"), When: own, Since: 2, Help: "What the absorber is made of."},
 	{Path: "absorber.own.wall_m", Label: "Wall", Kind: units.Length, Min: 0.00005, Max: 0.005, Default: constant(0.0005), When: own, Since: 2, Help: "Thickness of its metal."},

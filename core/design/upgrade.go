@@ -12,13 +12,37 @@ func upgrade(data []byte) ([]byte, error) {
 	var v struct {
 		Schema int `json:"schema"`
 	}
-	if err := json.Unmarshal(data, &v); err != nil || v.Schema != 1 {
+	if err := json.Unmarshal(data, &v); err != nil || v.Schema < 1 || v.Schema >= Schema {
 		return data, nil // not ours to judge: the reader says what is wrong
 	}
 	var doc map[string]any
 	if err := json.Unmarshal(data, &doc); err != nil {
 		return data, nil
 	}
+	if v.Schema == 1 {
+		fromFirst(doc)
+	}
+	doc["schema"] = Schema
+	b, err := json.Marshal(doc)
+	if err != nil {
+		return nil, fmt.Errorf("bringing the heater to schema %d: %w", Schema, err)
+	}
+	var h Heater
+	dec := json.NewDecoder(strings.NewReader(string(b)))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&h); err != nil {
+		return b, nil
+	}
+	for _, f := range Fields {
+		if f.Since > v.Schema && f.Default != nil && f.Applies(&h) {
+			put(&h, f.Path, f.Default(&h))
+		}
+	}
+	return Encode(h)
+}
+
+// fromFirst brings what schema 1 named otherwise to the names of schema 2.
+func fromFirst(doc map[string]any) {
 	// Schema 1 called the plate by the one family that had it, and a flap was
 	// there or not.
 	if a, ok := doc["absorber"].(map[string]any); ok {
@@ -43,21 +67,4 @@ func upgrade(data []byte) ([]byte, error) {
 			}
 		}
 	}
-	doc["schema"] = Schema
-	b, err := json.Marshal(doc)
-	if err != nil {
-		return nil, fmt.Errorf("bringing the heater to schema %d: %w", Schema, err)
-	}
-	var h Heater
-	dec := json.NewDecoder(strings.NewReader(string(b)))
-	dec.DisallowUnknownFields()
-	if err := dec.Decode(&h); err != nil {
-		return b, nil
-	}
-	for _, f := range Fields {
-		if f.Since == 2 && f.Default != nil && f.Applies(&h) {
-			put(&h, f.Path, f.Default(&h))
-		}
-	}
-	return Encode(h)
 }

@@ -15,6 +15,7 @@ import (
 	"slices"
 	"time"
 
+	"gladember/core/air"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/solar"
@@ -27,18 +28,20 @@ type Weather func(at time.Time) collector.Conditions
 // Sky is a design day's.
 type Sky string
 
-// The design days: clear, hazy (Linke 6), broken cloud, and the coldest clear
-// day. A broken day's clouds pass every twelve minutes, half of the time, and
+// The design days: clear, hazy (Linke 6), broken cloud, the coldest clear day,
+// the same with frost on the cover, and with new snow on it. A broken day's clouds pass every twelve minutes, half of the time, and
 // let a quarter of the beam through: common practice, no source.
 const (
 	Clear   Sky = "clear"
 	HazySky Sky = "hazy"
 	Broken  Sky = "broken"
 	Coldest Sky = "coldest"
+	Frosty  Sky = "frosty"
+	Snowy   Sky = "snowy"
 )
 
 // Skies lists the design days.
-var Skies = []Sky{Clear, HazySky, Broken, Coldest}
+var Skies = []Sky{Clear, HazySky, Broken, Coldest, Frosty, Snowy}
 
 // Known says whether a design day is of the list.
 func Known(s Sky) bool { return slices.Contains(Skies, s) }
@@ -60,13 +63,20 @@ func DesignDay(h *design.Heater, sky Sky) Weather {
 		}
 		hour := solar.SolarTime(at, collector.Site(h))
 		c.Ambient += swing * (math.Cos((hour-14)*math.Pi/12) - 1)
-		if sky == Coldest {
+		if sky == Coldest || sky == Frosty || sky == Snowy {
 			c.Ambient -= colder
+		}
+		if sky == Frosty || sky == Snowy {
+			// The air of a clear night is saturated at its coldest (FAO-56, eq. 48).
+			c.Vapour = air.SaturationPressure(c.Ambient - swing*(math.Cos((hour-14)*math.Pi/12)+1))
 		}
 		if h.Air.Source == "outdoors" {
 			c.Inlet = c.Ambient
 		}
 		c.Sky = solar.Swinbank(c.Ambient)
+		if sky == Snowy {
+			c.Snow = NewSnow
+		}
 		if sky == Broken {
 			c.Sky = (c.Sky + c.Ambient) / 2
 			if m := at.Unix() / 60; m/12%2 == 0 {
@@ -90,6 +100,7 @@ type Sample struct {
 	Absorber float64 // C
 	Stages   int     // of the fan; 1 where warmth moves the air
 	Heat     float64 // to the room, W
+	Coat     float64 // of frost or snow on the cover, kg/m2
 }
 
 // Day is what a day came to.
@@ -104,9 +115,18 @@ type Day struct {
 	Sun        float64 // on the glass, kWh
 	Reflected  float64 // kWh, and lost with what is left
 	Lost       float64
-	Stored     float64 // kWh still in the box at the end
-	Longest    float64 // minutes of the longest run
+	Stored     float64   // kWh still in the box at the end
+	Longest    float64   // minutes of the longest run
+	CoatAtDawn float64   // frost or snow on the cover, kg/m2
+	CoatUntil  time.Time // when it was gone; zero where there was none, or it stayed
 }
+
+// NewSnow is what lies on the cover on a snowy morning, kg/m2: 50 mm of new
+// snow. Common practice, no source.
+const NewSnow = 5.0
+
+// thin is a coat that no longer matters, kg/m2.
+const thin = 0.005
 
 // near is within how many kelvin of its next point a switch is stepped finely.
 const near = 4.0
@@ -143,6 +163,19 @@ func run(h *design.Heater, sw thermostat.Switch, day time.Time, w Weather) (Day,
 	}
 	r := &runner{h: h, d: &d, sw: sw, w: w}
 	return r.through(sun.Rise, sun.Set)
+}
+
+// nightStep is that of the hours before dawn, in which frost may form, s.
+const nightStep = 300
+
+// night takes the box from the evening before to dawn, for the frost on it.
+func (r *runner) night(t *collector.Transient, dawn time.Time) error {
+	for at := dawn.Add(-12 * time.Hour); at.Before(dawn); at = at.Add(nightStep * time.Second) {
+		if _, err := t.Step(r.w(at), 0, nightStep); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 type runner struct {
@@ -219,6 +252,13 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		return Day{}, err
 	}
 	day := Day{OutletMin: math.Inf(1), OutletMax: math.Inf(-1)}
+	if c.Vapour > 0 {
+		if err := r.night(t, from); err != nil {
+			return day, err
+		}
+	}
+	t.Coat.Mass += c.Snow
+	day.CoatAtDawn = t.Coat.Mass
 	stages, sensor, run := 0, c.Ambient, 0.0
 	zone := collector.Site(r.h).Zone
 	minute := from
@@ -271,9 +311,12 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		}
 		if !at.Before(minute) {
 			minute = at.Add(time.Minute)
-			day.Samples = append(day.Samples, Sample{At: at, Sun: c.Sun.Total(), Ambient: c.Ambient, Inlet: c.Inlet, Outlet: x.Outlet, Sensor: sensor, Absorber: x.Absorber, Stages: stages, Heat: given})
+			day.Samples = append(day.Samples, Sample{At: at, Sun: c.Sun.Total(), Ambient: c.Ambient, Inlet: c.Inlet, Outlet: x.Outlet, Sensor: sensor, Absorber: x.Absorber, Stages: stages, Heat: given, Coat: t.Coat.Mass})
 		}
 		at = at.Add(time.Duration(step) * time.Second)
+		if day.CoatUntil.IsZero() && day.CoatAtDawn > thin && t.Coat.Mass <= thin {
+			day.CoatUntil = at
+		}
 	}
 	if day.RunMinutes == 0 {
 		day.OutletMin, day.OutletMax = 0, 0

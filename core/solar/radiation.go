@@ -121,6 +121,12 @@ type OnPlane struct {
 // Total is the sum of the parts, W/m2.
 func (p OnPlane) Total() float64 { return p.Beam + p.Sky + p.Ground + p.Mirror }
 
+// Dimmed returns the light with a share of each part left.
+func (p OnPlane) Dimmed(share float64) OnPlane {
+	p.Beam, p.Sky, p.Ground, p.Mirror = p.Beam*share, p.Sky*share, p.Ground*share, p.Mirror*share
+	return p
+}
+
 // DiffuseShare is the part of the total that is not beam, 0..1.
 func (p OnPlane) DiffuseShare() float64 {
 	if t := p.Total(); t > 0 {
