@@ -37,7 +37,7 @@ type SkyLink struct {
 	Here      bool
 }
 
-var skyNames = map[simulate.Sky]string{simulate.Clear: "clear", simulate.HazySky: "hazy", simulate.Broken: "broken cloud", simulate.Coldest: "coldest"}
+var skyNames = map[simulate.Sky]string{simulate.Clear: "clear", simulate.HazySky: "hazy", simulate.Broken: "broken cloud", simulate.Coldest: "coldest", simulate.Frosty: "frosty", simulate.Snowy: "snowed on"}
 
 func skyOf(c *echo.Context) simulate.Sky {
 	if s := simulate.Sky(c.FormValue("sky")); simulate.Known(s) {

@@ -21,9 +21,10 @@ func dayCommand() *cobra.Command {
 		Use:   "day HEATER.json",
 		Short: "Run a heater through a day, switch and all",
 		Long: `Reads a heater (- is standard input), runs it from sunrise to sunset by half minutes and prints JSON: date, sky, samples[{time,
-sun_w_m2, ambient_c, inlet_c, outlet_c, sensor_c, absorber_c, stages, heat_w}] (one a minute), cycles (starts of the fan),
+sun_w_m2, ambient_c, inlet_c, outlet_c, sensor_c, absorber_c, stages, heat_w, coat_kg_m2}] (one a minute), cycles (starts of the fan),
 run_minutes, longest_run_minutes, heat_kwh, fan_kwh, sun_kwh, outlet_min_c, outlet_max_c (while air moves). The sky is clear, hazy,
-broken (clouds pass every twelve minutes) or coldest (clear, 10 K colder), or that of a weather file's hours (--weather, EPW or TMY3).`,
+broken (clouds pass every twelve minutes), coldest (clear, 10 K colder), frosty or snowy (as cold, with frost or 50 mm of new
+snow on the cover), or that of a weather file's hours (--weather, EPW or TMY3).`,
 		Example: "  gladember example screen-box | gladember day - --date 2026-02-14 --sky broken",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -33,7 +34,7 @@ broken (clouds pass every twelve minutes) or coldest (clear, 10 K colder), or th
 			}
 			s := simulate.Sky(sky)
 			if !simulate.Known(s) {
-				return fmt.Errorf("no design day is called %q; use clear, hazy, broken or coldest", sky)
+				return fmt.Errorf("no design day is called %q; use clear, hazy, broken, coldest, frosty or snowy", sky)
 			}
 			var year *climate.Year
 			if weatherFile != "" {
@@ -66,7 +67,7 @@ broken (clouds pass every twelve minutes) or coldest (clear, 10 K colder), or th
 	}
 	c.Flags().StringVar(&date, "date", "", "day, like 2026-02-14 (default: the winter noon the heater is judged by)")
 	c.Flags().StringVar(&weatherFile, "weather", "", "EPW or TMY3 file: the heater is moved to its place and stands in its weather of that date")
-	c.Flags().StringVar(&sky, "sky", "clear", "clear, hazy, broken or coldest")
+	c.Flags().StringVar(&sky, "sky", "clear", "clear, hazy, broken, coldest, frosty or snowy")
 	return c
 }
 
@@ -94,6 +95,7 @@ type daySample struct {
 	Absorber num    `json:"absorber_c"`
 	Stages   int    `json:"stages"`
 	Heat     num    `json:"heat_w"`
+	Coat     num    `json:"coat_kg_m2"`
 }
 
 type dayResult struct {
@@ -113,7 +115,7 @@ type dayResult struct {
 func dayOf(d *simulate.Day, at time.Time, sky string, site solar.Site) dayResult {
 	out := dayResult{at.In(site.Zone).Format("2006-01-02"), sky, d.Cycles, num(d.RunMinutes), num(d.Longest), num(d.Heat), num(d.Fan), num(d.Sun), num(d.OutletMin), num(d.OutletMax), nil}
 	for _, s := range d.Samples {
-		out.Samples = append(out.Samples, daySample{s.At.In(site.Zone).Format(time.RFC3339), num(s.Sun), num(s.Ambient), num(s.Inlet), num(s.Outlet), num(s.Sensor), num(s.Absorber), s.Stages, num(s.Heat)})
+		out.Samples = append(out.Samples, daySample{s.At.In(site.Zone).Format(time.RFC3339), num(s.Sun), num(s.Ambient), num(s.Inlet), num(s.Outlet), num(s.Sensor), num(s.Absorber), s.Stages, num(s.Heat), num(s.Coat)})
 	}
 	return out
 }

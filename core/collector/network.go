@@ -147,7 +147,7 @@ func (n *Network) Solve(start *State, settle float64) (*State, error) {
 	prev := make([]float64, len(x))
 	seg := n.Area / float64(n.Segments)
 	for st.Rounds = 1; st.Rounds <= maxRounds; st.Rounds++ {
-		n.assemble(sys, x, seg)
+		n.assemble(sys, x, seg, math.Max(stale, settle/10))
 		if !sys.solve(next) {
 			return nil, ErrNoBalance
 		}
@@ -197,7 +197,7 @@ func (n *Network) Advance(from *State, step float64) (*State, error) {
 	n.Old, n.Step = from, step
 	defer func() { n.Old = nil }()
 	seg := n.Area / float64(n.Segments)
-	n.assemble(n.sys, x, seg)
+	n.assemble(n.sys, x, seg, slack)
 	next := make([]float64, len(x))
 	if !n.sys.solve(next) {
 		return nil, ErrNoBalance
@@ -223,16 +223,13 @@ func (n *Network) airCoefficients(hs, mass float64) (left, mean float64) {
 	return left, (1 - left) / ntu
 }
 
-// assemble writes the linear system whose solution is the next iterate.
-func (n *Network) assemble(sys *blocks, x []float64, seg float64) {
+// assemble writes the linear system whose solution is the next iterate;
+// coefficients are held within so many kelvin.
+func (n *Network) assemble(sys *blocks, x []float64, seg, within float64) {
 	k, b := len(n.Sun), sys.b
 	sys.clear()
 	var h [16]float64
 	sys.ready(n)
-	within := stale
-	if n.Old != nil {
-		within = slack
-	}
 	for i := range n.Segments {
 		t := x[i*b : (i+1)*b]
 		d, rhs := sys.diag[i], sys.rhs[i*b:(i+1)*b]
@@ -355,8 +352,8 @@ func (n *Network) finish(st *State, x []float64, seg float64) {
 	}
 }
 
-// A held coefficient is kept while its temperatures stay within stale of those
-// it was found at: a coefficient moves by under 2 % per kelvin, so a held one
+// A held coefficient is kept while its temperatures stay near those it was
+// found at, within stale for an answer: a coefficient moves by under 2 % per kelvin, so a held one
 // is right to some millionths, and finding it costs most of a round.
 type held struct {
 	a, b, v float64

@@ -58,12 +58,15 @@ func GapElSherbiny(ra, aspect float64) float64 {
 // at 90, straight between; heated from above after Arnold, Catton & Edwards,
 // J. Heat Transfer 98 (1976): 1 + (Nu90 - 1) sin tilt.
 func Gap(ra, tilt, aspect, dt float64) float64 {
+	if dt >= 0 && tilt <= 75 {
+		return GapHollands(ra, tilt)
+	}
 	n90 := GapElSherbiny(ra, aspect)
 	if dt < 0 {
 		return 1 + (n90-1)*math.Sin(tilt*math.Pi/180)
 	}
-	if tilt <= 75 {
-		return GapHollands(ra, tilt)
+	if tilt >= 90 {
+		return n90
 	}
 	w := math.Min(1, (tilt-75)/15)
 	return (1-w)*GapHollands(ra, 75) + w*n90
