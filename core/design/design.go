@@ -32,7 +32,10 @@ type Heater struct {
 	Schema   int              `json:"schema"`
 	Name     string           `json:"name"`
 	Place    Place            `json:"place"`
+	Climate  Climate          `json:"climate"`
 	Room     Room             `json:"room"`
+	Second   Second           `json:"second"`
+	Money    Money            `json:"money"`
 	Pane     Pane             `json:"pane"`
 	Cover    Cover            `json:"cover"`
 	Box      Box              `json:"box"`
@@ -91,6 +94,25 @@ func (p *Place) Albedo(month int) float64 {
 	return p.Ground
 }
 
+// Climate is what is known of the weather through a year: a table of months,
+// or three facts. Warmest and coldest both 0, or no sunny day, are not known.
+type Climate struct {
+	Coldest float64        `json:"coldest_c"` // mean of the coldest month
+	Warmest float64        `json:"warmest_c"`
+	Sunny   float64        `json:"sunny_days"` // in ten
+	Months  []ClimateMonth `json:"months,omitempty"`
+}
+
+// ClimateMonth is a row of an almanac's table; what is not known is left out.
+type ClimateMonth struct {
+	Mean      *float64 `json:"mean_c,omitempty"`
+	Min       *float64 `json:"min_c,omitempty"` // mean of the days' least
+	Max       *float64 `json:"max_c,omitempty"`
+	Sunshine  *float64 `json:"sunshine_h_day,omitempty"`
+	Radiation *float64 `json:"radiation_mj_m2_day,omitempty"` // on the level
+	Wind      *float64 `json:"wind_m_s,omitempty"`            // at the station
+}
+
 // Obstacle is a piece of the horizon: from one azimuth to the next the sky
 // below Elevation is hidden but for a share that shines through.
 type Obstacle struct {
@@ -134,14 +156,64 @@ const (
 	LivingRoom RoomKind = "room"
 	Shop       RoomKind = "shop"
 	Greenhouse RoomKind = "greenhouse"
+	Porch      RoomKind = "porch"
 )
 
-// Room is the space the air comes from and goes back to.
+// Room is the space the air comes from and goes back to, told by plain
+// questions. Loss, where it is known, stands in for what the questions give.
 type Room struct {
-	Kind     RoomKind `json:"kind"`
-	Floor    float64  `json:"floor_m2"`
-	Air      float64  `json:"air_c"` // what the box draws in
-	Humidity float64  `json:"humidity"`
+	Kind       RoomKind `json:"kind"`
+	Floor      float64  `json:"floor_m2"`
+	Height     float64  `json:"height_m"`
+	Outside    int      `json:"outside_walls"` // 0..4 of them are outdoors
+	Insulation string   `json:"insulation"`    // none, little, usual or good
+	Above      string   `json:"above"`         // heated, attic or roof
+	Below      string   `json:"below"`         // heated, ground, cellar or open
+	Window     float64  `json:"window_m2"`     // all of it, or a greenhouse's skin
+	Glazing    string   `json:"glazing"`
+	Sunny      float64  `json:"sunny_window_m2"` // part of it that looks at the noon sun
+	Draughts   string   `json:"draughts"`        // tight, usual, leaky or open
+	Mass       string   `json:"mass"`            // light, medium or heavy
+	Gains      float64  `json:"gains_w"`         // people, lamps, machines
+	Loss       float64  `json:"loss_w_k"`        // 0: by the questions
+	Wanted     float64  `json:"wanted_c"`        // in the hours of use
+	Otherwise  float64  `json:"otherwise_c"`
+	From       float64  `json:"from_h"`
+	To         float64  `json:"to_h"`
+	Vent       float64  `json:"vent_c"` // above it a window is opened
+	Heater     string   `json:"heater"` // a fuel of the catalogue
+	Bills      []Bill   `json:"bills,omitempty"`
+	Air        float64  `json:"air_c"` // what the box draws in on the noon it is judged by
+	Humidity   float64  `json:"humidity"`
+}
+
+// Bill is the fuel a month took, in the fuel's own unit.
+type Bill struct {
+	Month int     `json:"month"`
+	Units float64 `json:"units"`
+}
+
+// Second is a space that warm air is moved on to, as from a basement to the
+// house above.
+type Second struct {
+	Mover  string  `json:"mover"` // none, stairs, ceiling-fan or blower
+	Floor  float64 `json:"floor_m2"`
+	Loss   float64 `json:"loss_w_k"`
+	Wanted float64 `json:"wanted_c"`
+	Flow   float64 `json:"flow_m3_s"`
+	Power  float64 `json:"power_w"`
+	Height float64 `json:"opening_m"` // of the stairs' opening
+}
+
+// Money is what the box costs and what heat costs, in whatever money.
+type Money struct {
+	Spent       float64 `json:"spent"`       // for what was bought; salvage costs nothing
+	Resale      float64 `json:"resale"`      // what the salvage would have fetched
+	FuelPrice   float64 `json:"fuel_price"`  // a unit
+	Electricity float64 `json:"electricity"` // a kWh
+	Interest    float64 `json:"interest"`
+	FuelRise    float64 `json:"fuel_rise"` // a year
+	Years       float64 `json:"years"`     // the box lasts
 }
 
 // Pane is the sheet the box is built around.
@@ -522,6 +594,8 @@ func (h Heater) Clone() Heater {
 		o.Passages = slices.Clone(o.Passages)
 	}
 	h.Shade.Horizon = slices.Clone(h.Shade.Horizon)
+	h.Climate.Months = slices.Clone(h.Climate.Months)
+	h.Room.Bills = slices.Clone(h.Room.Bills)
 	h.Air.FanTable = slices.Clone(h.Air.FanTable)
 	e := make(map[string]Entry, len(h.Entries))
 	for k, v := range h.Entries {

@@ -422,6 +422,7 @@ func Validate(h *Heater) (ps []Problem) {
 		}
 	}
 	ps = append(ps, wholes(h)...)
+	ps = append(ps, tables(h)...)
 	if h.ApertureWidth() < 0.1 || h.ApertureHeight() < 0.1 {
 		bad("pane.width_m", "frame and foam would cover nearly all of the pane", "take a larger pane, thinner foam at the sides, or a narrower rest")
 		return ps
@@ -431,6 +432,41 @@ func Validate(h *Heater) (ps []Problem) {
 	}
 	if side := math.Min(h.ApertureWidth(), h.ApertureHeight()); !h.Indoors() && h.Air.Diameter > 0.8*side {
 		bad("air.diameter_m", fmt.Sprintf("a %.0f mm port does not fit a box %.0f mm across", h.Air.Diameter*1000, side*1000), fmt.Sprintf("use at most %.0f mm", 800*side))
+	}
+	return ps
+}
+
+// tables checks the rows that the document holds beside its fields.
+func tables(h *Heater) (ps []Problem) {
+	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
+	if n := len(h.Climate.Months); n != 0 && n != 12 {
+		bad("climate.months", fmt.Sprintf("it has %d rows", n), "give twelve, January first, or none")
+	}
+	for i, m := range h.Climate.Months {
+		for _, x := range []struct {
+			key    string
+			v      *float64
+			lo, hi float64
+		}{{"mean_c", m.Mean, -60, 50}, {"min_c", m.Min, -70, 50}, {"max_c", m.Max, -60, 60}, {"sunshine_h_day", m.Sunshine, 0, 24}, {"radiation_mj_m2_day", m.Radiation, 0, 45}, {"wind_m_s", m.Wind, 0, 40}} {
+			if x.v != nil && !(*x.v >= x.lo && *x.v <= x.hi) {
+				bad(fmt.Sprintf("climate.months.%d.%s", i, x.key), fmt.Sprintf("%v is out of reach", *x.v), fmt.Sprintf("give %v to %v", x.lo, x.hi))
+			}
+		}
+		if m.Mean == nil && (m.Min == nil || m.Max == nil) {
+			bad(fmt.Sprintf("climate.months.%d", i), "it has no temperature", "give mean_c, or min_c and max_c")
+		} else if m.Min != nil && m.Max != nil && *m.Min > *m.Max {
+			bad(fmt.Sprintf("climate.months.%d.min_c", i), "the least is above the greatest", "swap the two")
+		}
+	}
+	seen := map[int]bool{}
+	for i, b := range h.Room.Bills {
+		if b.Month < 1 || b.Month > 12 || seen[b.Month] || !(b.Units >= 0 && b.Units < 1e6) {
+			bad(fmt.Sprintf("room.bills.%d", i), "it is no month of its own with a number of units", "give each month 1 to 12 once, with the units it took")
+		}
+		seen[b.Month] = true
+	}
+	if h.Climate.Warmest != 0 && h.Climate.Warmest < h.Climate.Coldest {
+		bad("climate.warmest_c", "the warmest month would be colder than the coldest", "swap the two")
 	}
 	return ps
 }

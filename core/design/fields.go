@@ -74,6 +74,10 @@ func switchIs(kinds ...string) func(*Heater) bool {
 	return func(h *Heater) bool { return fanned(h) && slices.Contains(kinds, h.Switch.Kind) }
 }
 
+func greenhouse(h *Heater) bool { return h.Room.Kind == Greenhouse }
+func goesOn(h *Heater) bool     { return h.Second.Mover != "none" }
+func byStairs(h *Heater) bool   { return h.Second.Mover == "stairs" }
+
 func twoCovers(h *Heater) bool {
 	return h.Cover.Layers > 1
 }
@@ -91,6 +95,13 @@ func bodyOr(h *Heater) string {
 		return h.Box.Body
 	}
 	return "timber"
+}
+
+// byKind picks a value by the space: room, shop, greenhouse, porch.
+func byKind[T any](room, shop, greenhouse, porch T) func(*Heater) any {
+	return func(h *Heater) any {
+		return map[RoomKind]T{LivingRoom: room, Shop: shop, Greenhouse: greenhouse, Porch: porch}[h.Room.Kind]
+	}
 }
 
 // headerDefault leaves a centimetre beside the duct's hole.
@@ -159,17 +170,81 @@ var Fields = []*Field{
 	{Path: "mirror.reflectance", Label: "Lid throws back", Kind: units.Share, Min: 0.3, Max: 0.95, When: mirrored, Default: constant(0.75), Since: 2, Help: "Foil 75 %, crumpled foil 60 %, mirror 85 %."},
 	{Path: "mirror.hinge", Label: "Hinged at the", Choices: list("bottom", "bottom", "top", "top"), When: mirrored, Default: constant("bottom"), Since: 2, Help: "Which edge of the glass the lid is hinged at."},
 
-	{Path: "room.kind", Label: "It warms", Choices: list(string(LivingRoom), "a room", string(Shop), "a shop", string(Greenhouse), "a greenhouse"), Default: constant(string(LivingRoom)), Help: "What the warm air goes into."},
+	{Path: "room.kind", Label: "It warms", Choices: list(string(LivingRoom), "a room", string(Shop), "a shop", string(Greenhouse), "a greenhouse", string(Porch), "a porch"), Default: constant(string(LivingRoom)), Help: "What the warm air goes into."},
 	{Path: "name", Label: "Name", Text: true, Help: "What you call this heater.",
 		Default: func(h *Heater) any {
-			return map[RoomKind]any{LivingRoom: "Room heater", Shop: "Shop heater", Greenhouse: "Greenhouse heater"}[h.Room.Kind]
+			return map[RoomKind]any{LivingRoom: "Room heater", Shop: "Shop heater", Greenhouse: "Greenhouse heater", Porch: "Porch heater"}[h.Room.Kind]
 		}},
 	{Path: "room.floor_m2", Label: "Floor", Kind: units.Area, Min: 1, Max: 500, Default: constant(16.0), Help: "Floor area the warm air reaches."},
 	{Path: "room.humidity", Label: "Room humidity", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(0.45), Since: 2, Help: "Damp air from the room can condense on the cold cover."},
 	{Path: "room.air_c", Label: "Air drawn in", Kind: units.Temperature, Min: -20, Max: 40, Help: "How warm the air is that the box draws in at noon.",
 		Default: func(h *Heater) any {
-			return map[RoomKind]any{LivingRoom: 18.0, Shop: 10.0, Greenhouse: 12.0}[h.Room.Kind]
+			return map[RoomKind]any{LivingRoom: 18.0, Shop: 10.0, Greenhouse: 12.0, Porch: 12.0}[h.Room.Kind]
 		}},
+	{Path: "room.height_m", Label: "Ceiling", Kind: units.Distance, Min: 1.5, Max: 12, Default: constant(2.4), Since: 3, Help: "Height of the room inside."},
+	{Path: "room.outside_walls", Label: "Outside walls", Kind: units.Number, Whole: true, Min: 0, Max: 4, Default: byKind(2, 4, 4, 3), Since: 3, Help: "How many of its walls stand outdoors."},
+	{Path: "room.insulation", Label: "Walls and roof are", Choices: list("none", "not insulated", "little", "a little insulated", "usual", "insulated", "good", "well insulated"), When: not(greenhouse), Default: byKind("usual", "little", "none", "none"), Since: 3, Help: "None is a single skin of board or brick; usual about 90 mm of wool; good 200 mm and more."},
+	{Path: "room.above", Label: "Above it", Choices: list("heated", "a heated room", "attic", "an attic", "roof", "the roof"), When: not(greenhouse), Default: byKind("attic", "roof", "roof", "roof"), Since: 3, Help: "What lies over the ceiling."},
+	{Path: "room.below", Label: "Below it", Choices: list("heated", "a heated room", "ground", "the ground", "cellar", "a cold cellar", "open", "open air"), Default: byKind("heated", "ground", "ground", "open"), Since: 3, Help: "What lies under the floor."},
+	{Path: "room.window_m2", Label: "Windows, all", Kind: units.Area, Min: 0, Max: 500, Since: 3, Help: "Area of all its windows and glass doors; of a greenhouse, all of its clear skin.",
+		Default: func(h *Heater) any {
+			share := map[RoomKind]float64{LivingRoom: 0.15, Shop: 0.08, Greenhouse: 2.2, Porch: 0.8}[h.Room.Kind]
+			return math.Round(10*share*h.Room.Floor) / 10
+		}},
+	{Path: "room.glazing", Label: "Windows are", Choices: list("film", "one film", "single", "single glass", "double", "double glass", "low-e", "double, coated", "twin-wall", "twin-wall sheet"), Default: byKind("double", "single", "twin-wall", "single"), Since: 3, Help: "What most of the windows are made of."},
+	{Path: "room.sunny_window_m2", Label: "Of them to the noon sun", Kind: units.Area, Min: 0, Max: 500, When: not(greenhouse), Since: 3, Help: "Sun through them warms the room without the box.",
+		Default: func(h *Heater) any { return math.Round(10*h.Room.Window*0.4) / 10 }},
+	{Path: "room.draughts", Label: "Draughts", Choices: list("tight", "tight", "usual", "a little", "leaky", "one feels them", "open", "wind blows through"), Default: byKind("usual", "leaky", "leaky", "leaky"), Since: 3, Help: "Tight 0.3, usual 0.6, leaky 1.2, open 2.5 changes of the air an hour."},
+	{Path: "room.mass", Label: "Inside it is", Choices: list("light", "wood and board", "medium", "some brick or plaster", "heavy", "masonry or water"), Default: byKind("medium", "light", "light", "light"), Since: 3, Help: "How much heat walls and things inside take up."},
+	{Path: "room.gains_w", Label: "Heat of people and things", Kind: units.Power, Min: 0, Max: 5000, Since: 3, Help: "The mean through the day.",
+		Default: func(h *Heater) any {
+			if h.Room.Kind == LivingRoom {
+				return math.Round(4 * h.Room.Floor) // ISO 13790 table G.8, homes
+			}
+			return 0.0
+		}},
+	{Path: "room.loss_w_k", Label: "Loss, if you know it", Term: "heat transfer coefficient, W/K", Kind: units.Number, Min: 0, Max: 5000, Default: constant(0.0), Since: 3, Help: "Watts per kelvin of difference, measured or worked out; 0 takes it from the questions."},
+	{Path: "room.wanted_c", Label: "Wanted", Kind: units.Temperature, Min: 0, Max: 30, Default: byKind(20.0, 14.0, 8.0, 16.0), Since: 3, Help: "How warm it should be in the hours of use."},
+	{Path: "room.from_h", Label: "In use from", Kind: units.Number, Min: 0, Max: 24, Default: byKind(7.0, 8.0, 0.0, 10.0), Since: 3, Help: "Hour of the clock, 0 to 24."},
+	{Path: "room.to_h", Label: "In use to", Kind: units.Number, Min: 0, Max: 24, Default: byKind(22.0, 18.0, 24.0, 18.0), Since: 3, Help: "Hour of the clock; 24 with 0 before it is always."},
+	{Path: "room.otherwise_c", Label: "Else at least", Kind: units.Temperature, Min: -40, Max: 30, Default: byKind(16.0, -40.0, 4.0, -40.0), Since: 3, Help: "How warm outside those hours; -40 lets it fall."},
+	{Path: "room.vent_c", Label: "Windows open above", Kind: units.Temperature, Min: 10, Max: 45, Default: byKind(25.0, 24.0, 27.0, 27.0), Since: 3, Help: "Warmer than this, heat is let out and of no use."},
+	{Path: "room.heater", Label: "Heated now with", Choices: catalog.Fuels, Default: byKind("electric", "none", "none", "none"), Since: 3, Help: "What warms it without the box."},
+	{Path: "second.mover", Label: "Warm air goes on by", Choices: list("none", "it stays here", "stairs", "open stairs", "ceiling-fan", "a fan in the ceiling", "blower", "the furnace's blower"), Default: constant("none"), Since: 3, Help: "How warm air gets from this room to the rest of the house."},
+	{Path: "second.floor_m2", Label: "Floor there", Kind: units.Area, Min: 1, Max: 1000, When: goesOn, Default: func(h *Heater) any { return 3 * h.Room.Floor }, Since: 3, Help: "Floor area of the rooms it goes on to."},
+	{Path: "second.loss_w_k", Label: "Their loss", Term: "heat transfer coefficient, W/K", Kind: units.Number, Min: 1, Max: 5000, When: goesOn, Default: func(h *Heater) any { return math.Round(2 * h.Second.Floor) }, Since: 3, Help: "Watts per kelvin; 2 for each m2 of floor in an ordinary older house."},
+	{Path: "second.wanted_c", Label: "Wanted there", Kind: units.Temperature, Min: 0, Max: 30, When: goesOn, Default: constant(20.0), Since: 3, Help: "How warm those rooms should be."},
+	{Path: "second.flow_m3_s", Label: "Air moved", Kind: units.Flow, Min: 0.005, Max: 2, When: and(goesOn, not(byStairs)), Since: 3, Help: "What fan or blower moves between the two.",
+		Default: func(h *Heater) any {
+			if h.Second.Mover == "blower" {
+				return 0.4
+			}
+			return 0.08
+		}},
+	{Path: "second.power_w", Label: "Power that takes", Kind: units.Power, Min: 0, Max: 2000, When: and(goesOn, not(byStairs)), Since: 3, Help: "What the mover draws while it runs.",
+		Default: func(h *Heater) any {
+			if h.Second.Mover == "blower" {
+				return 350.0
+			}
+			return 25.0
+		}},
+	{Path: "second.opening_m", Label: "Opening's height", Kind: units.Distance, Min: 0.5, Max: 4, When: byStairs, Default: constant(2.0), Since: 3, Help: "Height of the open doorway or stairwell, 0.8 m wide."},
+	{Path: "climate.coldest_c", Label: "Coldest month's mean", Kind: units.Temperature, Min: -45, Max: 35, Since: 3, Help: "Mean temperature of the coldest month, day and night."},
+	{Path: "climate.warmest_c", Label: "Warmest month's mean", Kind: units.Temperature, Min: -10, Max: 45, Since: 3, Help: "Mean temperature of the warmest month, day and night."},
+	{Path: "climate.sunny_days", Label: "Sunny days in ten", Kind: units.Number, Min: 0, Max: 10, Since: 3, Help: "Through the year; 3 is cloudy, 5 usual, 8 dry country. 0: not known."},
+	{Path: "money.spent", Label: "Spent on the box", Kind: units.Number, Min: 0, Max: 100000, Since: 3, Help: "What was bought for it, in your money; what lay around counts nothing.",
+		// About 40 a square metre and a fan. Common practice, no source.
+		Default: func(h *Heater) any { return math.Round(40*h.Pane.Width*h.Pane.Height) + 30 }},
+	{Path: "money.resale", Label: "Salvage would fetch", Kind: units.Number, Min: 0, Max: 100000, Default: constant(0.0), Since: 3, Help: "What the salvaged parts could have been sold for."},
+	{Path: "money.fuel_price", Label: "Price of heat's fuel", Kind: units.Number, Min: 0, Max: 1000, Since: 3, Help: "A unit of what heats it now: kWh, m3, litre or kg.",
+		Default: func(h *Heater) any {
+			f, _ := catalog.FindFuel(h.Room.Heater)
+			return f.Price
+		}},
+	{Path: "money.electricity", Label: "Electricity", Kind: units.Number, Min: 0, Max: 10, Default: constant(0.20), Since: 3, Help: "Price of a kWh, for the fan and beside a PV panel."},
+	{Path: "money.interest", Label: "Interest", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.03), Since: 3, Help: "What the money would bring elsewhere, a year."},
+	{Path: "money.fuel_rise", Label: "Fuel gets dearer by", Kind: units.Share, Min: -0.1, Max: 0.3, Default: constant(0.02), Since: 3, Help: "A year."},
+	{Path: "money.years", Label: "The box lasts", Kind: units.Number, Min: 1, Max: 50, Default: constant(10.0), Since: 3, Help: "Years; wood under paint ten to fifteen, film one to three."},
 
 	{Path: "pane.width_m", Label: "Pane width", Kind: units.Length, Min: 0.15, Max: 3, Default: constant(0.8), Help: "The pane's own width, edge to edge."},
 	{Path: "pane.height_m", Label: "Pane height", Kind: units.Length, Min: 0.15, Max: 4, Default: constant(1.4), Help: "The pane's own height, along the slope."},

@@ -1,0 +1,194 @@
+package climate
+
+import (
+	"bytes"
+	"errors"
+	"math"
+	"sort"
+	"testing"
+	"time"
+
+	"gladember/core/design"
+	"gladember/core/solar"
+	"gladember/core/units"
+)
+
+func near(t *testing.T, what string, got, want, tolerance float64) {
+	t.Helper()
+	if !(math.Abs(got-want) <= tolerance) {
+		t.Errorf("%s: %v, wanted %v within %v", what, got, want, tolerance)
+	}
+}
+
+// FAO Irrigation and Drainage Paper 56, worked examples 8, 10 and 15.
+func TestFAO56(t *testing.T) {
+	h0, light := solar.DailyExtraterrestrial(solar.Extraterrestrial(1367, 135), -22.9, 23.45*math.Sin(2*math.Pi*(284.0+135)/365))
+	near(t, "Ra, Rio, 15 May", h0/1e6, 25.1, 0.15)
+	near(t, "example 10: 220 h in May", AngstromPrescott(h0/1e6, 220.0/31, light), 14.5, 0.1)
+	near(t, "example 15: 26.6 and 14.8 C", HargreavesSamani(40.6, 26.6, 14.8), 22.3, 0.05)
+}
+
+// The distribution keeps its mean and runs from 0 to 1, and its exponent lies
+// where Herzog's published fit puts it: the shares of days under three values of
+// clearness within 3 % of all days of those by the fit (D&B eqs. 2.9.6, 2.9.7a).
+func TestBendt(t *testing.T) {
+	for _, mean := range []float64{0.25, 0.3, 0.4, 0.5, 0.6, 0.7} {
+		b := NewBendt(mean)
+		sum := 0.0
+		for i := range 1000 {
+			p := (float64(i) + 0.5) / 1000
+			k := b.Quantile(p)
+			sum += k / 1000
+			near(t, "there and back", b.CDF(k), p, 1e-9)
+		}
+		near(t, "mean", sum, mean, 1e-4)
+		fit := b
+		xi := (b.greatest - b.least) / (b.greatest - mean)
+		fit.gamma = -1.498 + (1.184*xi-27.182*math.Exp(-1.5*xi))/(b.greatest-b.least)
+		for _, k := range []float64{0.2, 0.4, 0.6} {
+			near(t, "share of days", b.CDF(k), fit.CDF(k), 0.03)
+		}
+		if b.CDF(0) != 0 || b.CDF(1) != 1 {
+			t.Errorf("ends of the distribution of %v: %v, %v", mean, b.CDF(0), b.CDF(1))
+		}
+	}
+}
+
+// placed is a heater at a made-up place with three facts.
+func placed(t testing.TB, latitude, cold, warm, sunny float64) design.Heater {
+	t.Helper()
+	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "place.latitude_deg", Value: latitude}, design.Change{Path: "place.longitude_deg", Value: 7.5},
+		design.Change{Path: "place.zone", Value: "Europe/Zurich"}, design.Change{Path: "climate.coldest_c", Value: cold}, design.Change{Path: "climate.warmest_c", Value: warm}, design.Change{Path: "climate.sunny_days", Value: sunny})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return h
+}
+
+// Monthly means of a generated year are its table's within 1 % of the sun and
+// 0.05 K; days follow the published distribution (Kolmogorov-Smirnov over the
+// year's days); the sun of hours is between dark and clear; and the year is valid
+// and the same each time.
+func TestGeneratedYears(t *testing.T) {
+	for _, x := range []struct{ latitude, cold, warm, sunny float64 }{{46, -2, 18, 4.5}, {58, -6, 16, 3}, {35, 4, 27, 7.5}, {-43, 4, 16, 5}, {64, -14, 15, 4}, {5, 24, 27, 6}} {
+		h := placed(t, x.latitude, x.cold, x.warm, x.sunny)
+		y, err := Of(&h)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := y.check(); err != nil {
+			t.Fatal(err)
+		}
+		table := Facts{x.cold, x.warm, x.sunny}.Table(x.latitude)
+		kt, err := table.Clearness(x.latitude)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var shares []float64
+		at := 0
+		for m := range 12 {
+			got, above, warm := 0.0, 0.0, 0.0
+			b := NewBendt(math.Max(0.1, kt[m]))
+			for d := range days[m] {
+				day, over := 0.0, 0.0
+				for k := range 24 {
+					r := y.Hours[at]
+					at++
+					mid := time.Date(2025, time.Month(m+1), d+1, k, 0, 0, 0, y.start(2025).Location())
+					sin, gon := 0.0, 0.0
+					for j := range 12 {
+						p := solar.Position(mid.Add(time.Duration(5*j)*time.Minute+150*time.Second), y.Site, 0, 0)
+						sin += math.Max(0, math.Cos(p.TrueZenith*math.Pi/180)) / 12
+						gon = solar.SolarConstant / (p.Distance * p.Distance)
+					}
+					day += r.Global
+					over += gon * sin
+					warm += r.Temperature / float64(24*days[m])
+					if r.Global < 0 || r.Global > 0.9*gon*sin+5 || math.Abs(r.Global-r.Diffuse-r.Normal*sin) > 0.03*r.Global+3 {
+						t.Fatalf("%v degrees, month %d day %d hour %d: %+v, %v above the air", x.latitude, m+1, d+1, k+1, r, gon*sin)
+					}
+				}
+				got += day
+				above += over
+				if kt[m] > 0 && over > 500 {
+					shares = append(shares, b.CDF(day/over))
+				}
+			}
+			if kt[m] > 0 && above > 1500*float64(days[m]) { // lower suns cannot keep it
+				near(t, "clearness", got/above, kt[m], 0.01*kt[m])
+			}
+			near(t, "temperature", warm, table[m].Mean, 0.05)
+		}
+		sort.Float64s(shares)
+		worst := 0.0
+		for i, s := range shares {
+			worst = math.Max(worst, math.Abs(s-(float64(i)+0.5)/float64(len(shares))))
+		}
+		if worst > 1.36/math.Sqrt(float64(len(shares))) { // 5 % point of Kolmogorov-Smirnov
+			t.Errorf("%v degrees: daily clearness departs from its distribution by %v", x.latitude, worst)
+		}
+		again, err := Of(&h)
+		if err != nil || again.Hours[4000] != y.Hours[4000] && again.Hours[4000].Global != y.Hours[4000].Global {
+			t.Errorf("%v degrees: another year the second time", x.latitude)
+		}
+		var file bytes.Buffer
+		if err := WriteEPW(&file, y); err != nil {
+			t.Fatal(err)
+		}
+		back, err := ReadEPW(&file)
+		if err != nil || len(back.Hours) != len(y.Hours) {
+			t.Fatalf("written and read again: %v", err)
+		}
+		for i := range y.Hours {
+			if math.Abs(back.Hours[i].Global-y.Hours[i].Global) > 1 || math.Abs(back.Hours[i].Temperature-y.Hours[i].Temperature) > 0.06 {
+				t.Fatalf("hour %d: %+v came back as %+v", i, y.Hours[i], back.Hours[i])
+			}
+		}
+	}
+}
+
+// Without facts there is no year, and the words say which are missing; one fact
+// less is named alone. A table of months goes before facts, and may tell its sun
+// in any of three ways.
+func TestWithoutFacts(t *testing.T) {
+	h := design.New()
+	var lack *Missing
+	if _, err := Of(&h); !errors.As(err, &lack) || len(lack.Paths) != 3 {
+		t.Fatalf("without facts: %v", err)
+	}
+	h = placed(t, 46, -3, 17, 5)
+	h.Climate.Sunny = 0
+	if _, err := Of(&h); !errors.As(err, &lack) || len(lack.Paths) != 1 || lack.Paths[0] != "climate.sunny_days" {
+		t.Fatalf("without sunny days: %v", err)
+	}
+	zero := placed(t, 46, 0, 17, 5)
+	if _, err := Of(&zero); err != nil {
+		t.Errorf("a coldest month of 0 C: %v", err)
+	}
+	v := func(x float64) *float64 { return &x }
+	for _, row := range []design.ClimateMonth{{Min: v(2), Max: v(12)}, {Mean: v(7), Sunshine: v(4)}, {Mean: v(7), Radiation: v(9)}} {
+		h := design.New()
+		for range 12 {
+			h.Climate.Months = append(h.Climate.Months, row)
+		}
+		if row.Radiation != nil { // the same sun all year passes the sun above the air in a northern winter
+			h.Place.Latitude = 20
+		}
+		y, err := Of(&h)
+		if err != nil {
+			t.Fatal(err)
+		}
+		sum := 0.0
+		for _, x := range y.Hours[181*24 : 212*24] {
+			sum += x.Temperature / (31 * 24)
+		}
+		near(t, "July", sum, 7, 0.05)
+	}
+	h = design.New()
+	for range 12 {
+		h.Climate.Months = append(h.Climate.Months, design.ClimateMonth{Mean: v(3)})
+	}
+	if _, err := Of(&h); err == nil {
+		t.Error("months without sun made a year")
+	}
+}
