@@ -11,10 +11,8 @@ import (
 	"math"
 	"time"
 
-	"gladember/core/air"
 	"gladember/core/collector"
 	"gladember/core/design"
-	"gladember/core/heattransfer"
 	"gladember/core/solar"
 )
 
@@ -108,11 +106,6 @@ func (y *Year) at(t time.Time) (a, b *Hour, f float64) {
 func (y *Year) sky(t time.Time, site solar.Site) solar.Irradiance {
 	_, h, _ := y.at(t)
 	p := solar.Position(t, site, 0, 0)
-	cz := math.Cos(p.TrueZenith * math.Pi / 180)
-	if cz <= 0 {
-		return solar.Irradiance{}
-	}
-	global, normal, diffuse := h.Global, h.Normal, h.Diffuse
 	// The mean of the sun's height over the hour, by its twelve five minutes.
 	begin := t.Truncate(time.Hour)
 	mean := 0.0
@@ -120,23 +113,7 @@ func (y *Year) sky(t time.Time, site solar.Site) solar.Irradiance {
 		q := solar.Position(begin.Add(time.Duration(k)*5*time.Minute+150*time.Second), site, 0, 0)
 		mean += math.Max(0, math.Cos(q.TrueZenith*math.Pi/180)) / 12
 	}
-	if mean <= 0 {
-		return solar.Irradiance{}
-	}
-	shape := cz / mean
-	switch {
-	case math.IsNaN(normal) && math.IsNaN(diffuse) && !math.IsNaN(global): // split by Erbs
-		gon := solar.SolarConstant / (p.Distance * p.Distance)
-		diffuse = global * solar.ErbsDiffuse(global/math.Max(1, gon*mean))
-		normal = (global - diffuse) / math.Max(0.05, mean)
-	case math.IsNaN(diffuse):
-		diffuse = math.Max(0, global-normal*mean)
-	case math.IsNaN(normal):
-		normal = math.Max(0, global-diffuse) / math.Max(0.05, mean)
-	}
-	normal, diffuse = zero(normal), zero(diffuse)
-	d := diffuse * math.Min(3, shape)
-	return solar.Irradiance{Global: normal*cz + d, Beam: normal * cz, Diffuse: d, Normal: normal}
+	return h.split(p, mean)
 }
 
 func zero(v float64) float64 {
@@ -164,47 +141,20 @@ func (y *Year) Move(h *design.Heater) {
 // radiant temperature from the file's infrared, else from dew point and cloud.
 func (y *Year) Conditions(h *design.Heater, t time.Time) collector.Conditions {
 	a, b, f := y.at(t)
-	mix := func(x, z float64) float64 {
-		switch {
-		case math.IsNaN(x):
-			return z
-		case math.IsNaN(z):
-			return x
-		}
-		return x + (z-x)*f
+	var q Quarter
+	y.air(h, a, b, f, solar.WindAt(1, h.Place.Terrain, h.Place.Above), &q)
+	p := a.Pressure + (b.Pressure-a.Pressure)*f
+	if math.IsNaN(p) {
+		p = solar.Pressure(y.Site.Elevation)
 	}
-	c := collector.Conditions{Tilt: h.Place.Tilt, Ambient: mix(a.Temperature, b.Temperature), Inlet: h.Room.Air, Pressure: mix(a.Pressure, b.Pressure)}
-	if math.IsNaN(c.Ambient) {
-		c.Ambient = h.Place.Outdoor
-	}
-	if math.IsNaN(c.Pressure) {
-		c.Pressure = solar.Pressure(y.Site.Elevation)
-	}
+	c := collector.Conditions{Tilt: h.Place.Tilt, Ambient: q.Ambient, Inlet: h.Room.Air, Pressure: p, Sky: q.Sky, Wind: q.Wind, Vapour: q.Vapour, Snow: y.fell(t)}
 	if h.Air.Source == "outdoors" {
 		c.Inlet = c.Ambient
 	}
-	if w := mix(a.Wind, b.Wind); !math.IsNaN(w) {
-		c.Wind = solar.WindAt(w, h.Place.Terrain, h.Place.Above)
-	} else {
-		c.Wind = h.Place.Wind
-	}
-	ir, dew, cloud := mix(a.Infrared, b.Infrared), mix(a.DewPoint, b.DewPoint), zero(mix(a.Cloud, b.Cloud))
-	switch {
-	case ir > 50:
-		c.Sky = math.Pow(ir/heattransfer.Sigma, 0.25) - air.Kelvin
-	case !math.IsNaN(dew):
-		c.Sky = solar.MartinBerdahl(c.Ambient, dew, cloud)
-	default:
-		c.Sky = solar.Swinbank(c.Ambient)
-	}
 	albedo := h.Place.Albedo(int(t.In(y.start(2025).Location()).Month()))
-	if snow := mix(a.Snow, b.Snow); snow > 0.02 {
-		albedo = math.Max(albedo, 0.65)
+	if zero(b.Snow) > 0.02 {
+		albedo = math.Max(albedo, snowy)
 	}
-	if !math.IsNaN(dew) {
-		c.Vapour = air.SaturationPressure(dew)
-	}
-	c.Snow = y.fell(t)
 	c.Sun = collector.Surroundings(h).Under(y.sky(t, y.Site), t, y.Site, h.Place.Tilt, h.Place.Bearing, albedo)
 	return c
 }

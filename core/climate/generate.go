@@ -123,7 +123,7 @@ func Generate(h *design.Heater, t Table, source string) (*Year, error) {
 	_, jul := time.Date(2025, 7, 1, 0, 0, 0, 0, zone).Zone()
 	y := &Year{Place: h.Place.Town, Source: source, Offset: float64(min(jan, jul)) / 3600}
 	y.Site = solar.Site{Latitude: h.Place.Latitude, Longitude: h.Place.Longitude, Elevation: h.Place.Elevation, Zone: zone}
-	g := generator{y: y, r: rand.New(rand.NewPCG(Seed, 1)), t: t}
+	g := generator{y: y, sun: solar.NewAlmanac(2025, y.Site), r: rand.New(rand.NewPCG(Seed, 1)), t: t}
 	for m := range 12 {
 		g.month(m, kt[m])
 	}
@@ -132,6 +132,7 @@ func Generate(h *design.Heater, t Table, source string) (*Year, error) {
 
 type generator struct {
 	y                 *Year
+	sun               *solar.Almanac
 	r                 *rand.Rand
 	t                 Table
 	clear, warm, wind float64 // normal deviates that run on
@@ -195,11 +196,11 @@ func (g *generator) day(m, d int, kt, mean, swing float64) {
 	hours := make([]Hour, 24)
 	for k := range hours {
 		mid := start.Add(time.Duration(k)*time.Hour + 30*time.Minute)
-		p := solar.Position(mid, site, 0, 0)
+		p := g.sun.At(mid)
 		gon := solar.SolarConstant / (p.Distance * p.Distance)
 		sin := 0.0 // mean over the hour
 		for j := range 6 {
-			q := solar.Position(start.Add(time.Duration(k)*time.Hour+time.Duration(10*j+5)*time.Minute), site, 0, 0)
+			q := g.sun.At(start.Add(time.Duration(k)*time.Hour + time.Duration(10*j+5)*time.Minute))
 			sin += math.Max(0, math.Cos(q.TrueZenith*math.Pi/180)) / 6
 		}
 		x := &hours[k]
@@ -236,10 +237,10 @@ func (g *generator) keep(hours []Hour, m int, mean float64) {
 	for i := range hours {
 		x := &hours[i]
 		mid := time.Date(2025, time.Month(m+1), x.Day, x.Hour-1, 30, 0, 0, g.y.start(2025).Location())
-		p := solar.Position(mid, site, 0, 0)
+		p := g.sun.At(mid)
 		gon := solar.SolarConstant / (p.Distance * p.Distance)
 		for j := range 6 {
-			q := solar.Position(mid.Add(time.Duration(10*j-25)*time.Minute), site, 0, 0)
+			q := g.sun.At(mid.Add(time.Duration(10*j-25) * time.Minute))
 			s := math.Max(0, math.Cos(q.TrueZenith*math.Pi/180))
 			sin[i] += s / 6
 			limit[i] += brighter * solar.Ineichen(q.TrueZenith, site.Elevation, clearest, gon).Global / 6

@@ -112,6 +112,7 @@ type Description struct {
 	Natural       bool    // no fan: warmth alone moves the air
 	Riser         float64 // warm duct above the box, m
 	Indoors       bool
+	Stages        int // of fans that join in one after the other; below two means one
 	Panel         *PanelDrive
 	VentCp        float64 // pressure coefficient of wind on an outdoor vent
 	// Conductance of the ducts that lie outdoors, W/K.
@@ -128,6 +129,37 @@ type PanelDrive struct {
 	Motor   airflow.Motor
 	Ohm     float64 // of the wires, there and back
 	Battery float64 // Wh; above zero the fan runs at its rated voltage
+}
+
+// Staged returns the box with only so many of its staged fans running, 1 or 2;
+// one whose fans run together, or that has one, is returned as it is.
+func (d *Description) Staged(fans int) *Description {
+	if d.Stages < 2 || fans >= d.Stages {
+		return d
+	}
+	x := *d
+	x.Fan.Beside = fans
+	return &x
+}
+
+// FanSpeed is the share of full speed at which the box's fan turns: 1 on the mains or
+// a battery, else what its panel gives in the sun; 0 where it stands.
+func (d *Description) FanSpeed(c Conditions) float64 {
+	pv := d.Panel
+	if pv == nil || pv.Battery > 0 {
+		return 1
+	}
+	return d.panelSpeed(c.Sun.Total(), c.Ambient)
+}
+
+// cellsWarm is how much warmer a panel's cells run in full sun, K. Common practice, no source.
+const cellsWarm = 25.0
+
+// panelSpeed is that of the fan for a sun in the glass's own plane, W/m2.
+func (d *Description) panelSpeed(g, ambient float64) float64 {
+	pv := d.Panel
+	speed, _ := pv.Motor.Run(pv.Diode, g, ambient+cellsWarm*g/1000, pv.Ohm)
+	return speed
 }
 
 func (d *Description) boxes() float64 { return math.Max(1, float64(d.Boxes)) }
@@ -414,6 +446,9 @@ func (d *Description) fan(h *design.Heater) error {
 		d.Fan.Behind = h.Air.Fans
 	case h.Air.Fans > 1: // staged fans stand beside each other too: rated with all of them
 		d.Fan.Beside = h.Air.Fans
+		if h.Air.FansJoin == "staged" {
+			d.Stages = h.Air.Fans
+		}
 	}
 	if h.Air.Drive != "panel" {
 		return nil

@@ -353,9 +353,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 		p.fan = d.Fan
 		p.fan.More = t.FanCurve
 		if pv := d.Panel; pv != nil && pv.Battery <= 0 {
-			// The panel lies in the glass's own plane; its cells run 25 K warmer in full sun.
-			g := c.Sun.Total() * (1 + t.Sun)
-			p.fan.Speed, _ = pv.Motor.Run(pv.Diode, g, c.Ambient+25*g/1000, pv.Ohm)
+			p.fan.Speed = d.panelSpeed(c.Sun.Total()*(1+t.Sun), c.Ambient)
 			still = p.fan.Speed <= 0
 		}
 	}

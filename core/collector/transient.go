@@ -42,12 +42,14 @@ func (d *Description) NewTransient(c Conditions) (*Transient, error) {
 	}
 	t.state = still.state
 	t.n.Segments, t.n.Area = d.segments(), d.Aperture()
-	t.n.Store = append([]float64(nil), d.CoverStore...)
-	for _, l := range d.Passages.Layers {
-		t.n.Store = append(t.n.Store, l.Store)
+	for k := range still.state.Layer[0] {
+		t.n.Store = append(t.n.Store, d.store(k))
 	}
 	return t, nil
 }
+
+// Held returns what the layers hold now.
+func (t *Transient) Held() Held { return t.d.heldBy(t.state) }
 
 // flowMoves is by how much a flow must change before the air side is built
 // anew, as a share.
@@ -113,12 +115,7 @@ func (t *Transient) build(c Conditions, m float64) {
 
 // top is the air at the top of the standing box: between absorber and cover.
 func (t *Transient) top() float64 {
-	last, nc := t.state.Layer[len(t.state.Layer)-1], len(t.d.Sheets)
-	cover := last[nc]
-	if nc > 0 {
-		cover = last[nc-1]
-	}
-	return (last[nc] + cover) / 2
+	return topOf(t.state, len(t.d.Sheets))
 }
 
 func (t *Transient) moment(c Conditions, m, reflected, edge, took float64, before *State, dt float64) Moment {

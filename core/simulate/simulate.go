@@ -185,8 +185,12 @@ type runner struct {
 	w     Weather
 	a, b  collector.Conditions // the two suns that now lies between
 	from  time.Time
-	flow  float64 // kg/s of one stage
-	speed float64
+	moves [3]moving // by how many stages run
+}
+
+// moving is what a number of stages moves, as last found.
+type moving struct {
+	flow  float64 // kg/s
 	watts float64
 	found time.Time
 	last  *collector.Result
@@ -207,22 +211,23 @@ func (r *runner) weather(at time.Time) collector.Conditions {
 	return c
 }
 
-// moved is the flow that fan or warmth gives at conditions, kg/s, found again
-// every quarter of an hour.
-func (r *runner) moved(at time.Time, c collector.Conditions) (float64, error) {
-	if !r.found.IsZero() && at.Sub(r.found) < flowEvery*time.Second {
-		return r.flow, nil
+// moved is what fan or warmth moves at conditions with so many stages, found
+// again every quarter of an hour.
+func (r *runner) moved(at time.Time, c collector.Conditions, stages int) (*moving, error) {
+	m := &r.moves[stages]
+	if !m.found.IsZero() && at.Sub(m.found) < flowEvery*time.Second {
+		return m, nil
 	}
-	r.found = at
-	x, err := r.d.Rate(c, collector.Tuning{}, r.last)
+	m.found = at
+	x, err := r.d.Staged(stages).Rate(c, collector.Tuning{}, m.last)
 	if err != nil {
-		return 0, err
+		return m, err
 	}
 	if x.Mass > 0 {
-		r.last = &x
+		m.last = &x
 	}
-	r.flow, r.speed, r.watts = x.Mass, x.FanSpeed, x.FanPower
-	return r.flow, nil
+	m.flow, m.watts = x.Mass, x.FanPower
+	return m, nil
 }
 
 // step is how far to go next, s: finely where the switch may soon turn, so that
@@ -266,24 +271,26 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		step := r.step(stages, sensor)
 		kWh := step / 3.6e6
 		c = r.weather(at)
-		m, err := r.moved(at, c)
-		if err != nil {
-			return day, err
-		}
 		was := stages
 		clock := at.In(zone)
 		if r.h.Fanned() {
-			stages = r.sw.Next(stages, thermostat.Reading{Box: sensor, Room: r.h.Room.Air, Hour: float64(clock.Hour()) + float64(clock.Minute())/60, Speed: r.speed})
-		} else if stages = 0; m > 0 {
+			stages = r.sw.Next(stages, thermostat.Reading{Box: sensor, Room: r.h.Room.Air, Hour: float64(clock.Hour()) + float64(clock.Minute())/60, Speed: r.d.FanSpeed(c)})
+		} else {
 			stages = 1
+		}
+		flow, watts := 0.0, 0.0
+		if stages > 0 {
+			m, err := r.moved(at, c, stages)
+			if err != nil {
+				return day, err
+			}
+			if flow, watts = m.flow, m.watts; flow <= 0 {
+				stages = 0
+			}
 		}
 		if stages > 0 && was == 0 {
 			day.Cycles++
 			run = 0
-		}
-		flow := 0.0
-		if stages > 0 {
-			flow = m
 		}
 		x, err := t.Step(c, flow, step)
 		if err != nil {
@@ -305,7 +312,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 			run += step / 60
 			day.Longest = math.Max(day.Longest, run)
 			if r.h.Fanned() {
-				day.Fan += r.watts * kWh
+				day.Fan += watts * kWh
 			}
 			day.OutletMin, day.OutletMax = math.Min(day.OutletMin, x.Outlet), math.Max(day.OutletMax, x.Outlet)
 		}

@@ -151,7 +151,8 @@ func HDKR(h Irradiance, incidence, zenith, tilt, albedo, gon float64) OnPlane {
 func hdkr(h Irradiance, rb, tilt, albedo, g0, incidence float64) OnPlane {
 	ai := clamp(h.Beam/g0, 0, 1)
 	f := math.Sqrt(math.Max(0, h.Beam/h.Global))
-	s3 := math.Pow(sind(tilt/2), 3)
+	s1 := sind(tilt / 2)
+	s3 := s1 * s1 * s1
 	return OnPlane{
 		Beam:      (h.Beam + h.Diffuse*ai) * rb,
 		Sky:       h.Diffuse * (1 - ai) * (1 + cosd(tilt)) / 2 * (1 + f*s3),
@@ -214,7 +215,7 @@ func MartinBerdahl(ta, tdp, cloud float64) float64 {
 	x := tdp / 100
 	clear := 0.711 + 0.56*x + 0.73*x*x
 	e := clear + (1-clear)*0.8*clamp(cloud, 0, 1)
-	return (ta+273.15)*math.Pow(e, 0.25) - 273.15
+	return (ta+273.15)*math.Sqrt(math.Sqrt(e)) - 273.15
 }
 
 // ErrBelow is returned where a figure needs the sun above the horizon.

@@ -217,17 +217,48 @@ func (s *Surroundings) Under(h Irradiance, at time.Time, site Site, tilt, facing
 }
 
 func (s *Surroundings) under(p Sun, h Irradiance, at time.Time, site Site, tilt, facing, albedo float64) OnPlane {
-	o := HDKR(h, Incidence(p.TrueZenith, p.Azimuth, tilt, facing), p.TrueZenith, tilt, albedo, SolarConstant/(p.Distance*p.Distance))
-	month := at.In(site.zone()).Month()
-	leafy := month >= time.May && month <= time.October
-	if site.Latitude < 0 {
-		leafy = month >= time.November || month <= time.April
+	leafy := Leafy(at.In(site.zone()).Month(), site.Latitude)
+	return s.onGlass(p, h, tilt, facing, albedo, leafy, s.SkySeen(tilt, facing, leafy))
+}
+
+// Leafy says whether trees bear leaves in a month: May to October in the north,
+// November to April in the south. Common practice, no source.
+func Leafy(month time.Month, latitude float64) bool {
+	if latitude < 0 {
+		return month >= time.November || month <= time.April
 	}
-	return s.shade(o, h, p.TrueZenith, p.Azimuth, tilt, facing, leafy)
+	return month >= time.May && month <= time.October
+}
+
+func (s *Surroundings) onGlass(p Sun, h Irradiance, tilt, facing, albedo float64, leafy bool, seen float64) OnPlane {
+	o := HDKR(h, Incidence(p.TrueZenith, p.Azimuth, tilt, facing), p.TrueZenith, tilt, albedo, SolarConstant/(p.Distance*p.Distance))
+	return s.shade(o, h, p.TrueZenith, p.Azimuth, tilt, facing, leafy, seen)
+}
+
+// Fixed is a glass that keeps its place among its surroundings, for work that
+// asks for its sun many thousand times.
+type Fixed struct {
+	s            *Surroundings
+	tilt, facing float64
+	seen         [2]float64 // of the sky, bare and in leaf
+}
+
+// Fixed returns the surroundings of a glass of a tilt and facing.
+func (s *Surroundings) Fixed(tilt, facing float64) *Fixed {
+	return &Fixed{s, tilt, facing, [2]float64{s.SkySeen(tilt, facing, false), s.SkySeen(tilt, facing, true)}}
+}
+
+// Under is [Surroundings.Under] for a sun that is known already.
+func (f *Fixed) Under(p Sun, h Irradiance, month time.Month, latitude, albedo float64) OnPlane {
+	leafy, seen := Leafy(month, latitude), f.seen[0]
+	if leafy {
+		seen = f.seen[1]
+	}
+	return f.s.onGlass(p, h, f.tilt, f.facing, albedo, leafy, seen)
 }
 
 // shade takes away what the surroundings hide and adds what the lid throws.
-func (s *Surroundings) shade(o OnPlane, h Irradiance, zenith, azimuth, tilt, facing float64, leafy bool) OnPlane {
+func (s *Surroundings) shade(o OnPlane, h Irradiance, zenith, azimuth, tilt, facing float64, leafy bool, seen float64) OnPlane {
 	right, up, normal := axes(zenith, azimuth, tilt, facing)
 	through := s.BeamThrough(90-zenith, azimuth, leafy)
 	gain, angle, shaded := s.lid(right, up, normal)
@@ -237,7 +268,7 @@ func (s *Surroundings) shade(o OnPlane, h Irradiance, zenith, azimuth, tilt, fac
 	hidden := wedge(s.Eave.Depth, s.Eave.Above, s.Height)
 	sides := wedge(s.FinLeft, s.FinBeside, s.Width) + wedge(s.FinRight, s.FinBeside, s.Width)
 	sky, ground := (1+cosd(tilt))/2, (1-cosd(tilt))/2
-	left := math.Max(0, sky-hidden) / sky * math.Max(0, 1-sides) * s.SkySeen(tilt, facing, leafy)
+	left := math.Max(0, sky-hidden) / sky * math.Max(0, 1-sides) * seen
 	if l := s.Lid; l.Length > 0 && s.Height > 0 {
 		// View from glass to lid by crossed strings; it hides ground first at
 		// the bottom, sky at the top, and shows the sky it sees instead.

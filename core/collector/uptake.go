@@ -1,0 +1,105 @@
+package collector
+
+import (
+	"math"
+
+	"gladember/core/solar"
+)
+
+// Uptake is how much of each part of the sun a box takes up, found once for its
+// covers and surfaces, for work that asks many thousand times. The beam is found
+// degree by degree and drawn straight between.
+type Uptake struct {
+	beam        [91][2]float64 // absorber and covers, for each W/m2
+	sky, ground [2]float64
+}
+
+// Uptake returns the box's, at a tilt.
+func (d *Description) Uptake(tilt float64) *Uptake {
+	u := &Uptake{}
+	one := func(sun solar.OnPlane) (out [2]float64) {
+		absorbed, _, _ := d.lit(Conditions{Sun: sun, Tilt: tilt}, Tuning{})
+		for i, a := range absorbed {
+			if i < len(d.Sheets) {
+				out[1] += a
+			} else {
+				out[0] += a
+			}
+		}
+		return out
+	}
+	for i := range u.beam {
+		u.beam[i] = one(solar.OnPlane{Beam: 1, Incidence: math.Min(89.9, float64(i))})
+	}
+	u.sky, u.ground = one(solar.OnPlane{Sky: 1}), one(solar.OnPlane{Ground: 1})
+	return u
+}
+
+func (u *Uptake) at(incidence float64) (absorber, cover float64) {
+	x := math.Max(0, math.Min(89.99, incidence))
+	i := int(x)
+	f := x - float64(i)
+	a, b := u.beam[i], u.beam[i+1]
+	return a[0] + (b[0]-a[0])*f, a[1] + (b[1]-a[1])*f
+}
+
+// Of returns what absorber and back, and what the covers take up of the sun, W/m2
+// of aperture.
+func (u *Uptake) Of(sun solar.OnPlane) (absorber, cover float64) {
+	a, c := u.at(sun.Incidence)
+	absorber, cover = a*sun.Beam+u.sky[0]*sun.Sky+u.ground[0]*sun.Ground, c*sun.Beam+u.sky[1]*sun.Sky+u.ground[1]*sun.Ground
+	if sun.Mirror > 0 {
+		a, c = u.at(sun.MirrorIncidence)
+		absorber, cover = absorber+a*sun.Mirror, cover+c*sun.Mirror
+	}
+	return absorber, cover
+}
+
+// Top returns the air at the top of a rated box, where a switch's sensor sits:
+// between absorber and cover while it stands, the outlet's while it runs.
+func (d *Description) Top(r *Result) float64 {
+	if r.Mass > 0 {
+		return r.Outlet
+	}
+	return topOf(r.state, len(d.Sheets))
+}
+
+func topOf(s *State, nc int) float64 {
+	last := s.Layer[len(s.Layer)-1]
+	cover := last[nc]
+	if nc > 0 {
+		cover = last[nc-1]
+	}
+	return (last[nc] + cover) / 2
+}
+
+// Held is the heat that a box's layers hold over 0 C, J: its absorber, which
+// warms and cools in a minute or two, and covers and back, which take longer.
+type Held struct{ Absorber, Rest float64 }
+
+// Held returns what the layers of a rated box hold.
+func (d *Description) Held(r *Result) Held { return d.heldBy(r.state) }
+
+func (d *Description) heldBy(s *State) (h Held) {
+	nc := len(d.Sheets)
+	seg := d.Aperture() / float64(len(s.Layer))
+	for _, l := range s.Layer {
+		for k, t := range l {
+			j := d.store(k) * seg * t
+			if k >= nc && d.Passages.Layers[k-nc].Kind == AbsorberLayer {
+				h.Absorber += j
+			} else {
+				h.Rest += j
+			}
+		}
+	}
+	return h
+}
+
+// store is what a layer takes up, J/m2K.
+func (d *Description) store(k int) float64 {
+	if nc := len(d.Sheets); k >= nc {
+		return d.Passages.Layers[k-nc].Store
+	}
+	return d.CoverStore[k]
+}

@@ -1,0 +1,309 @@
+package season
+
+import (
+	"math"
+	"math/rand/v2"
+
+	"gladember/core/climate"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/thermostat"
+)
+
+// How many points a surface is fitted to and checked on; the error over the
+// checks, as a share of the heat there, above which more are taken; and how often.
+const (
+	points   = 48
+	checks   = 12
+	wrongBy  = 0.005
+	moreOf   = 24
+	moreOnce = 2
+)
+
+// newFast fits the surfaces of a heater over a year.
+func newFast(h *design.Heater, s *climate.Series, lo, hi float64) (*fast, error) {
+	d, err := collector.Describe(h)
+	if err != nil {
+		return nil, err
+	}
+	f := &fast{h: h, d: &d, sw: thermostat.Of(h), uptake: d.Uptake(h.Place.Tilt), pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, useful: h.Log.Useful}
+	pool := f.pool(s, lo, hi)
+	if len(pool) < 2*points {
+		return nil, errDark
+	}
+	order := spread(pool, points+checks+moreOnce*moreOf)
+	stages := 1
+	if f.sw.Second > 0 {
+		stages = 2
+	}
+	if f.still, err = f.surfaceOf(0, pool, order); err != nil {
+		return nil, err
+	}
+	for k := 1; k <= stages; k++ {
+		if f.run[k], err = f.surfaceOf(k, pool, order); err != nil {
+			return nil, err
+		}
+	}
+	return f, f.findLumps(pool, stages)
+}
+
+// candidate is a quarter with an inlet it may meet.
+type candidate struct {
+	q     *climate.Quarter
+	inlet float64
+	x     [dims]float64
+}
+
+// pool is the quarters that a surface may be fitted to: the lit ones and some
+// of the night, each with an inlet between lo and hi or as warm as outdoors.
+func (f *fast) pool(s *climate.Series, lo, hi float64) (out []candidate) {
+	r := rand.New(rand.NewPCG(climate.Seed, 2))
+	lit := 0
+	for i := range s.Quarters {
+		if s.Quarters[i].Sun.Total() > 20 {
+			lit++
+		}
+	}
+	every := max(1, lit/1200)
+	n := 0
+	for i := range s.Quarters {
+		q := &s.Quarters[i]
+		n++
+		dark := q.Sun.Total() <= 20
+		if !dark && n%every != 0 || dark && n%(12*every) != 0 {
+			continue
+		}
+		inlet := q.Ambient
+		if f.h.Air.Source != "outdoors" {
+			inlet = lo + (hi-lo)*r.Float64()
+			if lo < q.Ambient { // a space that floats is seldom colder than outdoors
+				inlet = math.Max(lo, q.Ambient-3) + (hi-math.Max(lo, q.Ambient-3))*r.Float64()
+			}
+		}
+		c := candidate{q: q, inlet: inlet}
+		a, cover := f.uptake.Of(q.Sun)
+		f.conditions(q, a, cover, inlet, &c.x)
+		out = append(out, c)
+	}
+	return out
+}
+
+// spread orders candidates so that each is the furthest from all before it.
+func spread(pool []candidate, n int) []int {
+	n = min(n, len(pool))
+	far := make([]float64, len(pool))
+	for i := range far {
+		far[i] = math.Inf(1)
+	}
+	order := make([]int, 0, n)
+	at := len(pool) / 2
+	for len(order) < n {
+		order = append(order, at)
+		next, best := 0, -1.0
+		for i := range pool {
+			d := 0.0
+			for k := range dims {
+				v := pool[i].x[k] - pool[at].x[k]
+				d += v * v
+			}
+			far[i] = math.Min(far[i], d)
+			if far[i] > best {
+				next, best = i, far[i]
+			}
+		}
+		at = next
+	}
+	return order
+}
+
+// surfaceOf fits the surface of a number of stages, 0 for the standing box.
+func (f *fast) surfaceOf(stages int, pool []candidate, order []int) (*surface, error) {
+	var xs [][dims]float64
+	var ys [][]float64
+	d := f.d.Staged(max(1, stages))
+	var last *collector.Result
+	work := func(c *candidate) (y []float64, ok bool, err error) {
+		cond := asConditions(f.h, c.q, c.inlet, f.pressure)
+		cond.NoFlow = stages == 0
+		if stages > 0 && !f.natural && d.FanSpeed(cond) <= 0 {
+			return nil, false, nil
+		}
+		r, err := d.Rate(cond, collector.Tuning{}, last)
+		if err != nil {
+			return nil, false, err
+		}
+		if stages == 0 {
+			last = &r
+			k := d.Held(&r)
+			return []float64{d.Top(&r), k.Absorber, k.Rest, r.CoverOuter}, true, nil
+		}
+		if r.Mass <= 0 && !d.Indoors {
+			return nil, false, nil
+		}
+		if r.Mass > 0 {
+			last = &r
+		}
+		f.watts[stages] = r.FanPower
+		if d.Panel != nil || f.natural {
+			f.watts[stages] = 0
+		}
+		k := d.Held(&r)
+		return []float64{toRoom(&r), r.Outlet, k.Absorber, k.Rest, r.Mass}, true, nil
+	}
+	next := 0
+	take := func(n int) error {
+		for ; n > 0 && next < len(order); next++ {
+			c := &pool[order[next]]
+			y, ok, err := work(c)
+			if err != nil {
+				return err
+			}
+			if ok {
+				xs, ys = append(xs, c.x), append(ys, y)
+				n--
+			}
+		}
+		return nil
+	}
+	if err := take(points); err != nil {
+		return nil, err
+	}
+	var s *surface
+	var err error
+	for again := 0; ; again++ {
+		if s, err = fit(xs, ys); err != nil {
+			return nil, err
+		}
+		if again == moreOnce || stages == 0 {
+			return s, nil
+		}
+		at := len(xs)
+		if err := take(checks); err != nil {
+			return nil, err
+		}
+		wrong, all := 0.0, 0.0
+		for i := at; i < len(xs); i++ {
+			var y [runOutputs]float64
+			s.at(&xs[i], y[:])
+			wrong += math.Abs(y[runHeat] - ys[i][runHeat])
+			all += math.Abs(ys[i][runHeat])
+		}
+		if wrong <= wrongBy*all {
+			return fit(xs, ys)
+		}
+		if err := take(moreOf); err != nil {
+			return nil, err
+		}
+	}
+}
+
+// usual is the quarter in whose weather the lumps are found: the one of the pool
+// nearest to a sun of so much, W/m2. Common practice, no source.
+const usual = 500.0
+
+// pattern is the minutes that the full network runs and stands by turns, for
+// the lumps.
+var pattern = []int{12, 5, 3, 8, 2, 4, 1, 6, 20, 40}
+
+// findLumps starts and stops the full network by the minute and fits how the
+// heat it holds over its rest goes, in either mode, by least squares.
+func (f *fast) findLumps(pool []candidate, stages int) error {
+	if f.d.Indoors {
+		return nil // a foil stores nothing to speak of
+	}
+	at := 0
+	for i := range pool {
+		if math.Abs(pool[i].q.Sun.Total()-usual) < math.Abs(pool[at].q.Sun.Total()-usual) {
+			at = i
+		}
+	}
+	c := asConditions(f.h, pool[at].q, pool[at].inlet, f.pressure)
+	rest, err := f.d.Still(c, collector.Tuning{}, nil)
+	if err != nil {
+		return err
+	}
+	still := minutes{at: f.d.Held(&rest)}
+	for k := stages; k >= 1; k-- {
+		d := f.d.Staged(k)
+		on, err := d.Rate(c, collector.Tuning{}, nil)
+		if err != nil {
+			return err
+		}
+		if on.Mass <= 0 {
+			return errDark
+		}
+		t, err := d.NewTransient(c)
+		if err != nil {
+			return err
+		}
+		run := minutes{at: d.Held(&on)}
+		given := on.Energy.Air + on.Energy.Room
+		for i, n := range pattern {
+			mass := on.Mass
+			if i%2 == 1 {
+				mass = 0
+			}
+			for range n {
+				before := t.Held()
+				m, err := t.Step(c, mass, runSteps)
+				if err != nil {
+					return err
+				}
+				if mass > 0 {
+					run.add(before, t.Held(), m.Energy.Air+m.Energy.Room-given)
+				} else {
+					still.add(before, t.Held(), m.Top-d.Top(&rest))
+				}
+			}
+		}
+		if f.lumps[k], err = run.fit(); err != nil {
+			return err
+		}
+	}
+	f.lumps[0], err = still.fit()
+	return err
+}
+
+// minutes are what a box held before and after each of some minutes, over what
+// it holds at rest, and what showed of it.
+type minutes struct {
+	at            collector.Held
+	before, after [][2]float64
+	shows         []float64
+}
+
+func (m *minutes) add(before, after collector.Held, shows float64) {
+	over := func(h collector.Held) [2]float64 { return [2]float64{h.Absorber - m.at.Absorber, h.Rest - m.at.Rest} }
+	m.before, m.after, m.shows = append(m.before, over(before)), append(m.after, over(after)), append(m.shows, shows)
+}
+
+// fit finds the lump by least squares.
+func (m *minutes) fit() (l lump, err error) {
+	for k := range 2 {
+		y := make([]float64, len(m.after))
+		for i := range y {
+			y[i] = m.after[i][k]
+		}
+		if l.left[k], err = two(m.before, y); err != nil {
+			return l, err
+		}
+	}
+	l.shows, err = two(m.after, m.shows)
+	return l, err
+}
+
+// two fits y to two coefficients on x.
+func two(x [][2]float64, y []float64) ([2]float64, error) {
+	var aa, ab, bb, ay, by float64
+	for i := range x {
+		aa, ab, bb = aa+x[i][0]*x[i][0], ab+x[i][0]*x[i][1], bb+x[i][1]*x[i][1]
+		ay, by = ay+x[i][0]*y[i], by+x[i][1]*y[i]
+	}
+	ridge := 1e-6 * (aa + bb)
+	aa, bb = aa+ridge*1e-3, bb+ridge*1e-3
+	det := aa*bb - ab*ab
+	if !(det > 0) {
+		return [2]float64{}, errFew
+	}
+	return [2]float64{(ay*bb - by*ab) / det, (by*aa - ay*ab) / det}, nil
+}

@@ -1,0 +1,131 @@
+package season
+
+import (
+	"math"
+
+	"gladember/core/climate"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/space"
+	"gladember/core/thermostat"
+)
+
+// full is the box by its whole network, a minute at a time: what [fast] is
+// measured against.
+type full struct {
+	h        *design.Heater
+	d        *collector.Description
+	sw       thermostat.Switch
+	t        *collector.Transient
+	pressure float64
+	useful   float64
+	sensor   float64
+	stages   int
+	last     [3]*collector.Result
+	flow     [3]float64
+	watts    [3]float64
+	most     float64
+	bare     float64
+	ducts    float64
+}
+
+// Full takes a heater through days of a year, from one to before another, by its
+// whole network in steps of a minute, and the space in quarters.
+func Full(h *design.Heater, s *climate.Series, from, to int) (*Result, error) {
+	sp, err := space.Of(h)
+	if err != nil {
+		return nil, err
+	}
+	d, err := collector.Describe(h)
+	if err != nil {
+		return nil, err
+	}
+	f := &full{h: h, d: &d, sw: thermostat.Of(h), pressure: s.Pressure, useful: h.Log.Useful}
+	r, err := through(h, s, sp, f, from*climate.QuartersInDay, to*climate.QuartersInDay)
+	if err != nil {
+		return nil, err
+	}
+	r.Stagnation = f.most
+	return r, nil
+}
+
+// through implements [box].
+func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error {
+	inlet := room
+	if f.h.Air.Source == "outdoors" {
+		inlet = q.Ambient
+	}
+	c := asConditions(f.h, q, inlet, f.pressure)
+	if f.t == nil {
+		t, err := f.d.NewTransient(c)
+		if err != nil {
+			return err
+		}
+		f.t, f.sensor = t, q.Ambient
+	}
+	total, area := q.Sun.Total(), f.d.Aperture()
+	speed := f.d.FanSpeed(c)
+	dt := runSteps
+	if total <= 0 && f.stages == 0 && f.sw.Kind != thermostat.Timer && f.sw.Kind != thermostat.Plug {
+		dt = 300
+	}
+	f.flow = [3]float64{-1, -1, -1} // found again each quarter
+	for left := quarter; left > 0; left -= dt {
+		was := f.stages
+		if f.d.Natural {
+			f.stages = 1
+		} else {
+			f.stages = f.sw.Next(f.stages, thermostat.Reading{Box: f.sensor, Room: room, Hour: hour, Speed: speed})
+		}
+		if f.d.Natural && total <= 0 && !f.d.Indoors {
+			f.stages = 0
+		}
+		hour += dt / 3600
+		s := f.stages
+		if s > 0 && f.flow[s] < 0 {
+			x, err := f.d.Staged(s).Rate(c, collector.Tuning{}, f.last[s])
+			if err != nil {
+				return err
+			}
+			f.flow[s], f.watts[s], f.bare, f.ducts = x.Mass, x.FanPower, x.Bare, x.DuctLoss
+			if x.Mass > 0 {
+				f.last[s] = &x
+			}
+			if f.d.Panel != nil || f.d.Natural {
+				f.watts[s] = 0
+			}
+			if f.d.Natural && !f.d.Indoors && toRoom(&x) <= 0 {
+				f.flow[s] = 0
+			}
+		}
+		m := 0.0
+		if s > 0 {
+			if m = f.flow[s]; m <= 0 {
+				f.stages, s = 0, 0
+			}
+		}
+		x, err := f.t.Step(c, m, dt)
+		if err != nil {
+			return err
+		}
+		lag := lagResting
+		if m > 0 {
+			lag = lagMoving
+		}
+		f.sensor += (x.Top - f.sensor) * (1 - math.Exp(-dt/lag))
+		out.sun += total * area * dt
+		if m <= 0 && f.d.Indoors {
+			out.heat += (x.Energy.Room - f.bare) * dt
+			continue
+		}
+		if m <= 0 {
+			f.most = math.Max(f.most, x.Top)
+			continue
+		}
+		if was == 0 {
+			out.starts++
+		}
+		out.ran(x.Energy.Air+x.Energy.Room-f.bare-f.ducts, f.watts[s], m, x.Outlet, inlet, dt, f.useful, f.h.Air.Source == "outdoors")
+	}
+	return nil
+}

@@ -1,0 +1,208 @@
+// Package season runs a heater through a year in the space that it warms.
+//
+// The year goes by quarters of an hour, and within them by minutes where the
+// switch may turn. Sun and optics are worked out in each lit quarter; the box's
+// balance is read off surfaces fitted to its full network in some fifty conditions
+// of that year; what box and sensor store goes by lumps read off the network's
+// own start and stop. The space stands twice in the same weather, with the box
+// and without; what the box saves the one over the other is useful heat.
+package season
+
+import (
+	"errors"
+	"math"
+
+	"gladember/core/climate"
+	"gladember/core/design"
+	"gladember/core/space"
+)
+
+var errDark = errors.New("the sun hardly reaches this glass in a year; look at place, bearing and what stands before it")
+
+// kWh in joules.
+const kWh = 3.6e6
+
+// Month is what a month came to; energies in kWh.
+type Month struct {
+	Sun       float64 // on the glass
+	Need      float64 // of the space without the box
+	Heat      float64 // the box gave the room
+	Useful    float64 // of it saved a heater's heat, or made up what was short
+	Vented    float64 // let out of windows because of the box
+	Fan       float64 // electricity, the mover's with it
+	Run       float64 // h
+	Warm      float64 // h with the outlet over the useful temperature
+	OutletMax float64 // C
+	Cycles    int
+	Comfort   float64 // h of use at the wanted temperature with the box and no heater
+	Bare      float64 // the same without the box
+	Use       float64 // h of use
+	Outdoors  float64 // mean, C
+	RoomMax   float64 // C
+	TooHot    float64 // h over the limit because of the box
+}
+
+// Result is a year.
+type Result struct {
+	Months        [12]Month
+	Year          Month     // sums, and the greatest of what is a greatest
+	Weeks         []float64 // useful heat by week, kWh
+	Stagnation    float64   // hottest air at the top of the standing box, C
+	Jet           float64   // usual outlet while it runs, C
+	AirChange     float64   // minutes
+	Sky           float64   // share of the sun that reached the absorber
+	Source        string    // of the weather
+	Space         *space.Space
+	Stored        float64 // kWh left in the box at the end
+	LongestOutage float64
+}
+
+// Fraction is the part of the need that the box met.
+func (m *Month) Fraction() float64 {
+	if m.Need <= 0 {
+		return 0
+	}
+	return m.Useful / m.Need
+}
+
+// Run takes a heater through a year of weather.
+func Run(h *design.Heater, y *climate.Year) (*Result, error) {
+	return RunIn(h, y.Series(h), y.Source)
+}
+
+// RunIn is [Run] for a year that is laid out already, at the same place, tilt,
+// bearing and surroundings.
+func RunIn(h *design.Heater, s *climate.Series, source string) (*Result, error) {
+	sp, err := space.Of(h)
+	if err != nil {
+		return nil, err
+	}
+	lo, hi := inlets(h, s)
+	f, err := newFast(h, s, lo, hi)
+	if err != nil {
+		return nil, err
+	}
+	r, err := through(h, s, sp, f, 0, len(s.Quarters))
+	if err != nil {
+		return nil, err
+	}
+	r.Source, r.Stagnation = source, f.most
+	return r, nil
+}
+
+// inlets are the coldest and warmest air a space may hand to its box, C.
+func inlets(h *design.Heater, s *climate.Series) (lo, hi float64) {
+	lo, hi = h.Room.Otherwise, h.Room.Vent+2
+	if h.Room.Heater == "none" {
+		lo = math.Inf(1)
+		for i := range s.Quarters {
+			lo = math.Min(lo, s.Quarters[i].Ambient)
+		}
+		lo += 2
+	}
+	return math.Max(lo, -30), hi
+}
+
+// monthEnds are the days of a common year at which months end.
+func monthOf(day, year int) int {
+	leap := 0
+	if year > 365 {
+		leap = 1
+	}
+	ends := [12]int{31, 59 + leap, 90 + leap, 120 + leap, 151 + leap, 181 + leap, 212 + leap, 243 + leap, 273 + leap, 304 + leap, 334 + leap, 365 + leap}
+	for m, e := range ends {
+		if day < e {
+			return m
+		}
+	}
+	return 11
+}
+
+// through runs a box and its space over some quarters.
+func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, to int) (*Result, error) {
+	r := &Result{Space: sp}
+	heated := h.Room.Heater != "none"
+	start := math.Max(h.Room.Otherwise, s.Quarters[from].Ambient)
+	with, without := space.Settle(start, start), space.Settle(start, start)
+	days := len(s.Quarters) / climate.QuartersInDay
+	jet, blown := 0.0, 0.0
+	for i := from; i < to; i++ {
+		q := &s.Quarters[i]
+		day := i / climate.QuartersInDay
+		m := &r.Months[monthOf(day, days)]
+		hour := float64(i%climate.QuartersInDay) / 4
+		var g given
+		g.outletMax = math.Inf(-1)
+		if err := b.through(q, with.Air, hour, &g); err != nil {
+			return nil, err
+		}
+		wanted := sp.Wanted(hour)
+		a := space.Around{Outdoors: q.Ambient, Upright: q.Upright, Level: q.Level, Wanted: wanted, Heated: heated}
+		bare := sp.Step(&without, a, quarter)
+		a.Box, a.Draws = g.heat/quarter, g.draws/quarter
+		here := sp.Step(&with, a, quarter)
+		m.Sun += g.sun / kWh
+		m.Heat += g.heat / kWh
+		m.Need += bare.Need * quarter / kWh
+		useful := (bare.Need - here.Need) * quarter / kWh
+		m.Useful += useful
+		m.Vented += (here.Vented - bare.Vented) * quarter / kWh
+		m.Fan += (g.fan + (here.Mover-bare.Mover)*quarter) / kWh
+		m.Run += g.run / 3600
+		m.Warm += g.warm / 3600
+		m.Cycles += g.starts
+		m.OutletMax = math.Max(m.OutletMax, g.outletMax)
+		m.Outdoors += q.Ambient / climate.QuartersInDay
+		m.RoomMax = math.Max(m.RoomMax, with.Air)
+		if wanted >= h.Room.Wanted {
+			m.Use += 0.25
+			if with.Air >= wanted-comfortable {
+				m.Comfort += 0.25
+			}
+			if without.Air >= wanted-comfortable {
+				m.Bare += 0.25
+			}
+		}
+		if here.Vented > bare.Vented+1 {
+			m.TooHot += 0.25
+		}
+		if w := day / 7; w < 52 {
+			for len(r.Weeks) <= w {
+				r.Weeks = append(r.Weeks, 0)
+			}
+			r.Weeks[w] += useful
+		}
+		jet += g.jet
+		blown += g.blown
+	}
+	r.sum(s, days)
+	if blown > 0 {
+		r.Jet = jet / blown
+	}
+	return r, nil
+}
+
+// comfortable is how far below the wanted temperature a space still counts as
+// warm, K. Common practice, no source.
+const comfortable = 1.0
+
+// sum adds the months up.
+func (r *Result) sum(s *climate.Series, days int) {
+	y := &r.Year
+	y.OutletMax, y.RoomMax = math.Inf(-1), math.Inf(-1)
+	n := make([]float64, 12)
+	for d := range days {
+		n[monthOf(d, days)]++
+	}
+	for i := range r.Months {
+		m := &r.Months[i]
+		m.Outdoors /= n[i]
+		if math.IsInf(m.OutletMax, -1) || m.Run == 0 {
+			m.OutletMax = 0
+		}
+		y.Sun, y.Need, y.Heat, y.Useful, y.Vented, y.Fan = y.Sun+m.Sun, y.Need+m.Need, y.Heat+m.Heat, y.Useful+m.Useful, y.Vented+m.Vented, y.Fan+m.Fan
+		y.Run, y.Warm, y.Cycles, y.Comfort, y.Bare, y.Use, y.TooHot = y.Run+m.Run, y.Warm+m.Warm, y.Cycles+m.Cycles, y.Comfort+m.Comfort, y.Bare+m.Bare, y.Use+m.Use, y.TooHot+m.TooHot
+		y.OutletMax, y.RoomMax = math.Max(y.OutletMax, m.OutletMax), math.Max(y.RoomMax, m.RoomMax)
+		y.Outdoors += m.Outdoors * n[i] / float64(days)
+	}
+}

@@ -1,0 +1,138 @@
+package season
+
+import (
+	"errors"
+	"math"
+
+	"gonum.org/v1/gonum/mat"
+)
+
+// A surface is a figure as a function of a few conditions, fitted to points at
+// which it was worked out: a full quadratic by least squares, and what that leaves
+// at the points by a cubic radial basis over them.
+type surface struct {
+	terms   int
+	centres [][]float64
+	outputs int
+	beta    []float64 // [output][term]
+	radial  []float64 // [output][centre]
+}
+
+// dims is the number of conditions, quadratic its terms.
+const (
+	dims      = 6
+	quadratic = 1 + dims + dims*(dims+1)/2
+)
+
+var errFew = errors.New("season: too few points for a surface")
+
+// basis fills in the quadratic's terms.
+func basis(x *[dims]float64, out *[quadratic]float64) {
+	out[0] = 1
+	k := 1
+	for i := range dims {
+		out[k] = x[i]
+		k++
+	}
+	for i := range dims {
+		for j := i; j < dims; j++ {
+			out[k] = x[i] * x[j]
+			k++
+		}
+	}
+}
+
+// fit makes a surface of points xs and, for each, its outputs.
+func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
+	n := len(xs)
+	if n < quadratic+2 {
+		return nil, errFew
+	}
+	outs := len(ys[0])
+	// A little of the square of the coefficients keeps conditions that hardly
+	// vary in this year from running away.
+	const ridge = 1e-4
+	a := mat.NewDense(n+quadratic, quadratic, nil)
+	y := mat.NewDense(n+quadratic, outs, nil)
+	var b [quadratic]float64
+	for i := range xs {
+		basis(&xs[i], &b)
+		a.SetRow(i, b[:])
+		y.SetRow(i, ys[i])
+	}
+	for k := 1; k < quadratic; k++ {
+		a.Set(n+k, k, ridge)
+	}
+	var beta mat.Dense
+	if err := beta.Solve(a, y); err != nil {
+		var c mat.Condition
+		if !errors.As(err, &c) {
+			return nil, err
+		}
+	}
+	s := &surface{outputs: outs}
+	for o := range outs {
+		for k := range quadratic {
+			s.beta = append(s.beta, beta.At(k, o))
+		}
+	}
+	left := mat.NewDense(n, outs, nil)
+	phi := mat.NewDense(n, n, nil)
+	for i := range xs {
+		basis(&xs[i], &b)
+		for o := range outs {
+			v := 0.0
+			for k := range quadratic {
+				v += b[k] * s.beta[o*quadratic+k]
+			}
+			left.Set(i, o, ys[i][o]-v)
+		}
+		for j := range xs {
+			phi.Set(i, j, cube(&xs[i], xs[j][:]))
+		}
+		s.centres = append(s.centres, xs[i][:])
+	}
+	var w mat.Dense
+	if err := w.Solve(phi, left); err != nil {
+		var c mat.Condition
+		if !errors.As(err, &c) {
+			return nil, err
+		}
+	}
+	for o := range outs {
+		for j := range n {
+			s.radial = append(s.radial, w.At(j, o))
+		}
+	}
+	return s, nil
+}
+
+// cube is the distance to the third power.
+func cube(x *[dims]float64, c []float64) float64 {
+	d := 0.0
+	for i := range dims {
+		d += (x[i] - c[i]) * (x[i] - c[i])
+	}
+	return d * math.Sqrt(d)
+}
+
+// at reads all outputs at conditions into out.
+func (s *surface) at(x *[dims]float64, out []float64) {
+	var b [quadratic]float64
+	basis(x, &b)
+	for o := range s.outputs {
+		v := 0.0
+		beta := s.beta[o*quadratic : (o+1)*quadratic]
+		for k, t := range b {
+			v += t * beta[k]
+		}
+		out[o] = v
+	}
+	n := len(s.centres)
+	for j, c := range s.centres {
+		r := cube(x, c)
+		for o := range s.outputs {
+			out[o] += r * s.radial[o*n+j]
+		}
+	}
+}

@@ -1,0 +1,80 @@
+package space
+
+import (
+	"fmt"
+	"math"
+
+	"gonum.org/v1/gonum/stat"
+
+	"gladember/core/catalog"
+	"gladember/core/design"
+)
+
+// DegreeDays sums how far hourly temperatures, C, lie below a base, K days.
+func DegreeDays(hours []float64, base float64) (sum float64) {
+	for _, t := range hours {
+		sum += math.Max(0, base-t) / 24
+	}
+	return sum
+}
+
+// Billed is the loss that fuel bills tell, by their slope over degree-days.
+type Billed struct {
+	Loss  float64 // W/K
+	U     float64 // standard uncertainty of it
+	Base  float64 // C outdoors below which heating begins
+	Other float64 // fuel a month that does not follow the cold: cooking, hot water; units
+	Fit   float64 // R2
+}
+
+// The heater's efficiency is known to a tenth, one sigma; below so few bills
+// nothing is said. Common practice, no source.
+const (
+	efficiencyU = 0.10
+	fewest      = 5
+)
+
+// FromBills reads the loss out of a heater's monthly bills and the hourly
+// temperatures of twelve months, January first.
+func FromBills(h *design.Heater, months [12][]float64) (Billed, error) {
+	fuel, err := catalog.FindFuel(h.Room.Heater)
+	if err != nil || fuel.ID == "none" {
+		return Billed{}, fmt.Errorf("room.heater: bills say nothing without what they were for; choose the fuel")
+	}
+	bills := h.Room.Bills
+	if len(bills) < fewest {
+		return Billed{}, fmt.Errorf("room.bills: %d months are too few to tell the cold from the rest; give %d or more, some of them warm", len(bills), fewest)
+	}
+	best, least := Billed{}, math.Inf(1)
+	for base := 8.0; base <= 21; base += 0.25 {
+		var x, y []float64
+		for _, b := range bills {
+			x = append(x, DegreeDays(months[b.Month-1], base))
+			y = append(y, b.Units)
+		}
+		if stat.StdDev(x, nil) < 1 {
+			continue
+		}
+		other, slope := stat.LinearRegression(x, y, nil, false)
+		if other < 0 {
+			other = 0
+			_, slope = stat.LinearRegression(x, y, nil, true)
+		}
+		sse := 0.0
+		for i := range x {
+			sse += (y[i] - other - slope*x[i]) * (y[i] - other - slope*x[i])
+		}
+		if sse >= least || slope <= 0 {
+			continue
+		}
+		least = sse
+		n := float64(len(x))
+		k := fuel.Heat * fuel.Efficiency * 1000 / 24 // W/K for a unit a degree-day
+		spread := math.Sqrt(sse/(n-2)) / (stat.StdDev(x, nil) * math.Sqrt(n-1))
+		best = Billed{Loss: slope * k, Base: base, Other: other, Fit: 1 - sse/(stat.Variance(y, nil)*(n-1)), U: k * math.Hypot(spread, efficiencyU*slope)}
+	}
+	if math.IsInf(least, 1) {
+		return Billed{}, fmt.Errorf("room.bills: they do not rise with the cold; look at months and units again")
+	}
+	return best, nil
+}

@@ -1,0 +1,325 @@
+// Package space is what a heater warms: a room, shop, greenhouse or porch, and
+// what its warm air goes on to.
+//
+// Its loss comes by parts from plain questions (films and layers after ISO 6946,
+// windows, ground, draughts), or from what somebody measured. Through time it is
+// the simple hourly model of ISO 13790, five resistances and one capacity, with
+// the capacity's temperature taken by its exact exponential, so that steps may be
+// of any length. What an ideal heater must add to hold the wanted temperature is
+// the need; above the limit a window is opened, and that heat is vented.
+package space
+
+import (
+	"fmt"
+	"math"
+
+	"gladember/core/air"
+	"gladember/core/design"
+	"gladember/core/solar"
+)
+
+// Surface resistances indoors (heat across, up, down) and outdoors, m2K/W.
+// Source: ISO 6946 table 7.
+const (
+	filmAcross = 0.13
+	filmUp     = 0.10
+	filmDown   = 0.17
+	filmOut    = 0.04
+)
+
+// A wall or roof of a plain answer: a skin, and insulation between studs that
+// take a share of the area. Common practice, no source.
+const (
+	skin      = 0.020 // m of board
+	skinK     = 0.13  // W/mK, softwood: ISO 10456
+	woolK     = 0.040 // mineral wool: ISO 10456
+	studShare = 0.15
+	studK     = 0.13
+)
+
+// wool is the thickness that an answer stands for, m.
+var wool = map[string]float64{"none": 0, "little": 0.040, "usual": 0.090, "good": 0.200}
+
+// Layered returns the thermal transmittance, W/m2K, of a skin and of wool of a
+// thickness, m, between studs, with films of films m2K/W in all: the mean of the
+// upper and lower limit of resistance. Source: ISO 6946, combined method.
+func Layered(thickness, films float64) float64 {
+	base := films + skin/skinK
+	if thickness <= 0 {
+		return 1 / base
+	}
+	upper := 1 / (studShare/(base+thickness/studK) + (1-studShare)/(base+thickness/woolK))
+	lower := base + thickness/(studShare*studK+(1-studShare)*woolK)
+	return 2 / (upper + lower)
+}
+
+// glazing is a window's transmittance, W/m2K, its frame included, and the share
+// of the sun on it that comes in. Source: EN 673 panes (heattransfer tests) with
+// wooden frames; solar shares ISO 13790 table G.? usual values, recalled from memory.
+type glazing struct{ u, g float64 }
+
+var glazings = map[string]glazing{
+	"film":      {6.2, 0.85},
+	"single":    {5.2, 0.83},
+	"double":    {2.8, 0.74},
+	"low-e":     {1.6, 0.60},
+	"twin-wall": {3.4, 0.72},
+}
+
+// Sun through a window: the part of it that is pane, and usual dirt, curtains and
+// slanting light; of a greenhouse what canopy and wet ground turn into vapour.
+// Source: ISO 13790 11.4 for frame (0.2 to 0.3) and incidence (0.9); the last is
+// common practice, no source.
+const (
+	paneShare  = 0.75
+	slanting   = 0.9
+	latent     = 0.5
+	groundTake = 0.8 // of the sun inside a greenhouse that does not go out again
+)
+
+// Changes of the air an hour by draughts. Common practice, no source.
+var changes = map[string]float64{"tight": 0.3, "usual": 0.6, "leaky": 1.2, "open": 2.5}
+
+// Share of the indoor-outdoor difference that a part sees. Source: ISO 13789
+// annex, usual values: attic 0.9, ground 0.45, cold cellar 0.5.
+var reach = map[string]float64{"heated": 0, "attic": 0.9, "roof": 1, "ground": 0.45, "cellar": 0.5, "open": 1}
+
+// Effective mass and capacity for a m2 of floor. Source: ISO 13790 table 12.
+var masses = map[string]struct{ area, capacity float64 }{
+	"light": {2.5, 110e3}, "medium": {2.5, 165e3}, "heavy": {3.0, 260e3},
+}
+
+// Part is one of the ways by which a space loses heat.
+type Part struct {
+	Name string
+	Area float64 // m2; 0 for draughts
+	U    float64 // W/m2K
+	UA   float64 // W/K, as far as it sees the outdoors
+}
+
+// Space is a space as it loses and stores heat.
+type Space struct {
+	Floor, Volume float64
+	Parts         []Part
+	Loss          float64 // W/K, all of it
+	Given         bool    // Loss was measured or worked out by its builder
+	SunIn         float64 // m2: sun on an upright pane to the noon that comes in
+	LevelIn       float64 // m2: sun on the level that comes in
+	Gains         float64 // W
+	Vent          float64 // C
+	window        float64 // W/K
+	opaque        float64
+	air           float64
+	mass          float64 // m2
+	capacity      float64 // J/K
+	wanted        func(hour float64) float64
+	second        *second
+}
+
+// Of returns the space a heater's document describes, at its own height above
+// the sea.
+func Of(h *design.Heater) (*Space, error) {
+	r := &h.Room
+	g, ok := glazings[r.Glazing]
+	if !ok {
+		return nil, fmt.Errorf("room.glazing: no glazing is called %q", r.Glazing)
+	}
+	m, ok := masses[r.Mass]
+	if !ok {
+		return nil, fmt.Errorf("room.mass: %q is unknown", r.Mass)
+	}
+	n, ok := changes[r.Draughts]
+	if !ok {
+		return nil, fmt.Errorf("room.draughts: %q is unknown", r.Draughts)
+	}
+	s := &Space{Floor: r.Floor, Volume: r.Floor * r.Height, Gains: r.Gains, Vent: r.Vent, mass: m.area * r.Floor, capacity: m.capacity * r.Floor}
+	rho := air.Density(15, solar.Pressure(h.Place.Elevation))
+	s.air = n * s.Volume / 3600 * rho * air.Cp(15)
+	add := func(name string, area, u, share float64) float64 {
+		ua := area * u * share
+		if ua > 0 {
+			s.Parts = append(s.Parts, Part{name, area, u, ua})
+		}
+		return ua
+	}
+	green := r.Kind == design.Greenhouse
+	walls := 4 * math.Sqrt(r.Floor) * r.Height * float64(r.Outside) / 4
+	t := wool[r.Insulation]
+	if !green {
+		s.opaque += add("walls", math.Max(0, walls-math.Min(r.Window, walls)), Layered(t, filmAcross+filmOut), 1)
+		s.opaque += add("ceiling", r.Floor, Layered(t*1.2, filmUp+filmOut), reach[r.Above])
+	}
+	s.opaque += add("floor", r.Floor, Layered(t/2, filmDown+filmOut), reach[r.Below])
+	s.window = add("windows", r.Window, g.u, 1)
+	s.Parts = append(s.Parts, Part{Name: "draughts", UA: s.air})
+	if green {
+		s.LevelIn = r.Floor * g.g * groundTake * (1 - latent)
+	} else {
+		s.SunIn = r.Sunny * g.g * paneShare * slanting
+	}
+	s.Loss = s.opaque + s.window + s.air
+	if r.Loss > 0 {
+		k := r.Loss / s.Loss
+		s.Given, s.Loss = true, r.Loss
+		s.opaque, s.window, s.air = k*s.opaque, k*s.window, k*s.air
+		for i := range s.Parts {
+			s.Parts[i].UA *= k
+		}
+	}
+	s.wanted = func(hour float64) float64 {
+		in := hour >= r.From && hour < r.To
+		if r.From > r.To {
+			in = hour >= r.From || hour < r.To
+		}
+		if in {
+			return r.Wanted
+		}
+		return math.Min(r.Wanted, r.Otherwise)
+	}
+	s.second = secondOf(h)
+	return s, nil
+}
+
+// Wanted is how warm the space should be at an hour of the clock, C.
+func (s *Space) Wanted(hour float64) float64 { return s.wanted(hour) }
+
+// AirChange is how many minutes a flow, m3/s, takes to move the space's volume.
+func (s *Space) AirChange(flow float64) float64 {
+	if flow <= 0 {
+		return math.Inf(1)
+	}
+	return s.Volume / flow / 60
+}
+
+// DesignLoss is the heat the space loses at a temperature outdoors with the
+// wanted one inside, W.
+func (s *Space) DesignLoss(inside, outdoors float64) float64 {
+	return math.Max(0, s.Loss*(inside-outdoors)-s.Gains)
+}
+
+// RuleOfThumb is the box that builders give a floor, m2: a tenth of it. Common
+// practice, no source.
+func RuleOfThumb(floor float64) float64 { return floor / 10 }
+
+// Draughty is the jet below which warm air feels like a draught, C. Common
+// practice, no source.
+const Draughty = 32.0
+
+// The fixed conductances of ISO 13790: between air and surfaces for a m2 of
+// surface, of which there are 4.5 for a m2 of floor; and from surfaces to mass.
+const (
+	airToSurface  = 3.45
+	surfaces      = 4.5
+	surfaceToMass = 9.1
+)
+
+// State is how warm a space is. The zero value stands at 0 C.
+type State struct {
+	Mass, Air float64 // C
+	Second    float64
+}
+
+// Around is what a space stands in for a while.
+type Around struct {
+	Outdoors float64 // C
+	Upright  float64 // sun on an upright pane to the noon, W/m2
+	Level    float64 // W/m2
+	Wanted   float64 // C
+	Heated   bool    // an ideal heater holds Wanted; else it falls
+	Box      float64 // heat from the solar box, W
+	Draws    float64 // outdoor air that the box brings in besides, W/K
+}
+
+// Went is what a step came to.
+type Went struct {
+	Need   float64 // W: of the heater, or, unheated, what its shortfall stands for
+	Vented float64 // W let out above the limit
+	Lost   float64 // W, through all parts
+	Gained float64 // W of sun and people
+	Stored float64 // W into the mass
+	Mover  float64 // W that moving warm air on takes
+	Short  float64 // K below what is wanted
+	MoverK float64 // W moved on to the second space
+}
+
+// network is the resistances for a step, W/K.
+type network struct{ ve, is, w, ms, em, h1, h2, h3 float64 }
+
+// network lays the losses out between air, surfaces and mass. ISO 13790 puts
+// whole transmittances, whose films already lead to the air, behind the
+// conductance from air to surfaces; a thin-skinned space would lose nearly half too little.
+// Here they are raised so that films count once: at rest the air loses Loss.
+func (s *Space) network(draws float64) (n network) {
+	n.ve = math.Max(1e-6, s.air+draws)
+	through := s.window + s.opaque
+	n.is = math.Max(airToSurface*surfaces*s.Floor, 2*through)
+	core := 1 / (1/math.Max(1e-6, through) - 1/n.is)
+	share := s.opaque / math.Max(1e-6, through)
+	n.w = core * (1 - share)
+	n.ms = math.Max(surfaceToMass*s.mass, 2*core*share)
+	if op := core * share; op > 0 {
+		n.em = 1 / (1/op - 1/n.ms)
+	}
+	n.h1 = 1 / (1/n.ve + 1/n.is)
+	n.h2 = n.h1 + n.w
+	n.h3 = 1 / (1/n.h2 + 1/n.ms)
+	return n
+}
+
+// Step moves a state on by dt s. Heat of box and heater goes to the air.
+func (s *Space) Step(st *State, a Around, dt float64) Went {
+	n := s.network(a.Draws)
+	out := a.Outdoors
+	sun := s.SunIn*a.Upright + s.LevelIn*a.Level
+	total := surfaces * s.Floor
+	half := 0.5 * s.Gains
+	toMass := s.mass / total * (half + sun)
+	outright := math.Min(1-s.mass/total, s.window/(surfaceToMass*total)) * (half + sun) // through the windows again
+	toSurface := (1-s.mass/total)*(half+sun) - outright
+	w := Went{Gained: s.Gains + sun - outright}
+	toAir := half + a.Box
+	if s.second != nil {
+		toAir -= s.second.step(st, a, dt, &w)
+	}
+	airAt := func(extra float64) (air, surface float64) {
+		surface = (n.ms*st.Mass + toSurface + n.w*out + n.h1*(out+(toAir+extra)/n.ve)) / (n.ms + n.w + n.h1)
+		return (n.is*surface + n.ve*out + toAir + extra) / (n.is + n.ve), surface
+	}
+	free, _ := airAt(0)
+	unit, _ := airAt(1)
+	extra := 0.0
+	switch {
+	case free < a.Wanted && a.Heated:
+		extra = (a.Wanted - free) / (unit - free)
+		w.Need += extra
+	case free < a.Wanted:
+		w.Short = a.Wanted - free
+		w.Need += s.Loss * w.Short
+	case free > s.Vent && out < s.Vent:
+		extra = (s.Vent - free) / (unit - free)
+		w.Vented = -extra
+	}
+	var surface float64
+	st.Air, surface = airAt(extra)
+	// The mass by its exact exponential, all else as it is in the step.
+	toAir += extra
+	drive := toMass + n.em*out + n.h3*(toSurface+n.w*out+n.h1*(toAir/n.ve+out))/n.h2
+	settle := drive / (n.h3 + n.em)
+	before := st.Mass
+	st.Mass = settle + (before-settle)*math.Exp(-(n.h3+n.em)*dt/s.capacity)
+	w.Stored = s.capacity * (st.Mass - before) / dt
+	// Over the step the surfaces and the air follow the mass's own mean.
+	mean := settle
+	if d := (n.h3 + n.em) * dt / s.capacity; d > 1e-9 {
+		mean = settle + (before-settle)*(1-math.Exp(-d))/d
+	} else {
+		mean = before
+	}
+	surface += (mean - before) * n.ms / (n.ms + n.w + n.h1)
+	airMean := st.Air + (mean-before)*n.ms/(n.ms+n.w+n.h1)*n.is/(n.is+n.ve)
+	w.Lost = n.em*(mean-out) + n.w*(surface-out) + n.ve*(airMean-out)
+	return w
+}
+
+// Settle returns a state at rest at a temperature.
+func Settle(t, second float64) State { return State{Mass: t, Air: t, Second: second} }
