@@ -104,6 +104,17 @@ func (y *Year) Series(h *design.Heater) *Series {
 	return out
 }
 
+// Brighter returns the year with all its sun times a factor.
+func (s *Series) Brighter(k float64) *Series {
+	x := *s
+	x.Quarters = make([]Quarter, len(s.Quarters))
+	for i, q := range s.Quarters {
+		q.Sun, q.Upright, q.Level = q.Sun.Dimmed(k), q.Upright*k, q.Level*k
+		x.Quarters[i] = q
+	}
+	return &x
+}
+
 // snowy is the reflectance of ground under snow: see [design.Place.Albedo].
 const snowy = 0.65
 

@@ -90,7 +90,9 @@ func (b Band) Largest(n int) []Cause {
 	return b.Causes
 }
 
-func band(value float64, causes []Cause) Band {
+// NewBand returns the band of a value that inputs move by their effects of one
+// sigma each.
+func NewBand(value float64, causes []Cause) Band {
 	sum := 0.0
 	for _, c := range causes {
 		sum += c.Effect * c.Effect
@@ -199,9 +201,9 @@ func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error)
 			square[i] += x * x
 		}
 	}
-	e.Heat, e.Outlet = band(e.Running.Heat, heat), band(e.Running.Outlet, outlet)
-	e.Efficiency, e.Stagnation = band(e.Running.Efficiency, eff), band(e.Still.AbsorberMax, still)
-	e.Flow = band(e.Running.Mass, flow)
+	e.Heat, e.Outlet = NewBand(e.Running.Heat, heat), NewBand(e.Running.Outlet, outlet)
+	e.Efficiency, e.Stagnation = NewBand(e.Running.Efficiency, eff), NewBand(e.Still.AbsorberMax, still)
+	e.Flow = NewBand(e.Running.Mass, flow)
 	for i, l := range e.Noon.Layers {
 		e.Peaks = append(e.Peaks, Peak{l, l.Max + oneSided*math.Sqrt(square[i])})
 	}

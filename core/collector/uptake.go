@@ -14,11 +14,11 @@ type Uptake struct {
 	sky, ground [2]float64
 }
 
-// Uptake returns the box's, at a tilt.
-func (d *Description) Uptake(tilt float64) *Uptake {
+// Uptake returns the box's, at a tilt, with its uncertain inputs moved.
+func (d *Description) Uptake(tilt float64, t Tuning) *Uptake {
 	u := &Uptake{}
 	one := func(sun solar.OnPlane) (out [2]float64) {
-		absorbed, _, _ := d.lit(Conditions{Sun: sun, Tilt: tilt}, Tuning{})
+		absorbed, _, _ := d.lit(Conditions{Sun: sun, Tilt: tilt}, t)
 		for i, a := range absorbed {
 			if i < len(d.Sheets) {
 				out[1] += a

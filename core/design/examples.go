@@ -2,11 +2,18 @@ package design
 
 import (
 	"fmt"
+	"slices"
 	"sort"
 	"strings"
 
 	"gladember/core/units"
 )
+
+// setting is where every example stands: an invented place with the three facts
+// of its weather.
+var setting = []Change{
+	{Path: "place.town", Value: "Aldermoor (made up)"}, {Path: "climate.coldest_c", Value: -1.0}, {Path: "climate.warmest_c", Value: 19.0}, {Path: "climate.sunny_days", Value: 4.5},
+}
 
 // examples are starting points for scripts; places and sizes are invented.
 var examples = map[string][]Change{
@@ -107,5 +114,5 @@ func Named(name string) (Heater, error) {
 	if !ok {
 		return Heater{}, fmt.Errorf("there is no example %q; there are %s", name, strings.Join(ExampleNames(), ", "))
 	}
-	return Apply(New(), units.System{}, cs...)
+	return Apply(New(), units.System{}, append(slices.Clone(setting), cs...)...)
 }

@@ -55,6 +55,7 @@ type fast struct {
 	d        *collector.Description
 	sw       thermostat.Switch
 	uptake   *collector.Uptake
+	tune     collector.Tuning
 	pressure float64
 	area     float64
 	still    *surface
@@ -68,6 +69,7 @@ type fast struct {
 	sensor float64    // C
 	stages int
 	begun  bool
+	dark   int     // quarters it has stood without sun
 	most   float64 // hottest the top of the box has stood
 }
 
@@ -120,6 +122,9 @@ const (
 	quarter    = 900.0 // s
 )
 
+// atRest is how many dark quarters bring a standing box to rest.
+const atRest = 8
+
 var (
 	followMoving  = 1 - math.Exp(-runSteps/lagMoving)
 	followResting = 1 - math.Exp(-runSteps/lagResting)
@@ -129,6 +134,16 @@ var (
 func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error {
 	inlet := f.inlet(q, room)
 	total := q.Sun.Total()
+	if total <= 0 && f.stages == 0 && !f.d.Indoors && f.sw.Kind != thermostat.Timer && f.sw.Kind != thermostat.Plug {
+		if f.dark++; f.dark == atRest {
+			f.begun = false
+		}
+		if f.dark >= atRest {
+			return nil
+		}
+	} else {
+		f.dark = 0
+	}
 	absorbed, cover := f.uptake.Of(q.Sun)
 	var x [dims]float64
 	f.conditions(q, absorbed, cover, inlet, &x)
@@ -137,9 +152,11 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 		return f.panel(q, &x, total, out)
 	}
 	var rest [stillOutputs]float64
-	f.still.at(&x, rest[:])
+	rested := false // rest is worked out
 	if !f.begun {
-		f.begun, f.held, f.sensor = true, [2]float64{rest[stillQuick], rest[stillSlow]}, q.Ambient
+		rested = true
+		f.still.at(&x, rest[:])
+		f.begun, f.held, f.sensor = true, [2]float64{rest[stillQuick], rest[stillSlow]}, rest[stillTop]
 	}
 	speed := 1.0
 	if f.d.Panel != nil {
@@ -147,10 +164,6 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 	}
 	var run [3][runOutputs]float64
 	var known [3]bool
-	if total <= 0 && f.stages == 0 && f.sw.Kind != thermostat.Timer && f.sw.Kind != thermostat.Plug {
-		f.night(&rest)
-		return nil
-	}
 	for range int(quarter / runSteps) {
 		was := f.stages
 		if f.natural {
@@ -168,6 +181,10 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 		}
 		hour += runSteps / 3600
 		if s == 0 {
+			if !rested {
+				rested = true
+				f.still.at(&x, rest[:])
+			}
 			top := rest[stillTop] + f.lumps[0].step(&f.held, rest[stillQuick], rest[stillSlow])
 			f.sensor += (top - f.sensor) * followResting
 			f.most = math.Max(f.most, top)
@@ -199,14 +216,6 @@ func (g *given) ran(heat, watts, mass, outlet, inlet, dt, useful float64, outdoo
 	if outdoors {
 		g.draws += mass * air.Cp(inlet) * dt
 	}
-}
-
-// night lets the box stand a quarter of an hour.
-func (f *fast) night(rest *[stillOutputs]float64) {
-	for range int(quarter / runSteps) {
-		f.lumps[0].step(&f.held, rest[stillQuick], rest[stillSlow])
-	}
-	f.sensor = rest[stillTop]
 }
 
 // panel is a window panel's quarter: it hangs day and night, and what it gives

@@ -21,12 +21,12 @@ const (
 )
 
 // newFast fits the surfaces of a heater over a year.
-func newFast(h *design.Heater, s *climate.Series, lo, hi float64) (*fast, error) {
+func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tuning) (*fast, error) {
 	d, err := collector.Describe(h)
 	if err != nil {
 		return nil, err
 	}
-	f := &fast{h: h, d: &d, sw: thermostat.Of(h), uptake: d.Uptake(h.Place.Tilt), pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, useful: h.Log.Useful}
+	f := &fast{h: h, d: &d, sw: thermostat.Of(h), tune: t, uptake: d.Uptake(h.Place.Tilt, t), pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, useful: h.Log.Useful}
 	pool := f.pool(s, lo, hi)
 	if len(pool) < 2*points {
 		return nil, errDark
@@ -128,7 +128,7 @@ func (f *fast) surfaceOf(stages int, pool []candidate, order []int) (*surface, e
 		if stages > 0 && !f.natural && d.FanSpeed(cond) <= 0 {
 			return nil, false, nil
 		}
-		r, err := d.Rate(cond, collector.Tuning{}, last)
+		r, err := d.Rate(cond, f.tune, last)
 		if err != nil {
 			return nil, false, err
 		}

@@ -12,7 +12,9 @@ import (
 	"errors"
 	"math"
 
+	"gladember/core/air"
 	"gladember/core/climate"
+	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/space"
 )
@@ -44,17 +46,17 @@ type Month struct {
 
 // Result is a year.
 type Result struct {
-	Months        [12]Month
-	Year          Month     // sums, and the greatest of what is a greatest
-	Weeks         []float64 // useful heat by week, kWh
-	Stagnation    float64   // hottest air at the top of the standing box, C
-	Jet           float64   // usual outlet while it runs, C
-	AirChange     float64   // minutes
-	Sky           float64   // share of the sun that reached the absorber
-	Source        string    // of the weather
-	Space         *space.Space
-	Stored        float64 // kWh left in the box at the end
-	LongestOutage float64
+	Months     [12]Month
+	Year       Month     // sums, and the greatest of what is a greatest
+	Weeks      []float64 // useful heat by week, kWh
+	Stagnation float64   // hottest air at the top of the standing box, C
+	Jet        float64   // usual outlet while it runs, C
+	AirChange  float64   // minutes
+	Source     string    // of the weather
+	Space      *space.Space
+	Aperture   float64 // m2, of all boxes
+	Gross      float64
+	blown      float64 // kg
 }
 
 // Fraction is the part of the need that the box met.
@@ -73,12 +75,19 @@ func Run(h *design.Heater, y *climate.Year) (*Result, error) {
 // RunIn is [Run] for a year that is laid out already, at the same place, tilt,
 // bearing and surroundings.
 func RunIn(h *design.Heater, s *climate.Series, source string) (*Result, error) {
+	return moved(h, s, source, collector.Tuning{}, 1)
+}
+
+// moved is [RunIn] with the box's uncertain inputs moved, and the space's loss
+// times a factor.
+func moved(h *design.Heater, s *climate.Series, source string, t collector.Tuning, loss float64) (*Result, error) {
 	sp, err := space.Of(h)
 	if err != nil {
 		return nil, err
 	}
+	sp.Scale(loss)
 	lo, hi := inlets(h, s)
-	f, err := newFast(h, s, lo, hi)
+	f, err := newFast(h, s, lo, hi, t)
 	if err != nil {
 		return nil, err
 	}
@@ -87,6 +96,10 @@ func RunIn(h *design.Heater, s *climate.Series, source string) (*Result, error) 
 		return nil, err
 	}
 	r.Source, r.Stagnation = source, f.most
+	r.Aperture, r.Gross = f.d.Aperture(), f.d.Gross
+	if r.Year.Run > 0 {
+		r.AirChange = sp.AirChange(r.blown / (r.Year.Run * 3600) / air.Density(20, s.Pressure))
+	}
 	return r, nil
 }
 
@@ -125,7 +138,7 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 	start := math.Max(h.Room.Otherwise, s.Quarters[from].Ambient)
 	with, without := space.Settle(start, start), space.Settle(start, start)
 	days := len(s.Quarters) / climate.QuartersInDay
-	jet, blown := 0.0, 0.0
+	jet, blown := 0.0, 0.0 // kg C, kg
 	for i := from; i < to; i++ {
 		q := &s.Quarters[i]
 		day := i / climate.QuartersInDay
@@ -177,7 +190,7 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 	}
 	r.sum(s, days)
 	if blown > 0 {
-		r.Jet = jet / blown
+		r.Jet, r.blown = jet/blown, blown
 	}
 	return r, nil
 }

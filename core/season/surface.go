@@ -11,11 +11,10 @@ import (
 // which it was worked out: a full quadratic by least squares, and what that leaves
 // at the points by a cubic radial basis over them.
 type surface struct {
-	terms   int
-	centres [][]float64
+	centres [][dims]float64
 	outputs int
 	beta    []float64 // [output][term]
-	radial  []float64 // [output][centre]
+	radial  []float64 // [centre][output]
 }
 
 // dims is the number of conditions, quadratic its terms.
@@ -88,9 +87,9 @@ func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
 			left.Set(i, o, ys[i][o]-v)
 		}
 		for j := range xs {
-			phi.Set(i, j, cube(&xs[i], xs[j][:]))
+			phi.Set(i, j, cube(&xs[i], &xs[j]))
 		}
-		s.centres = append(s.centres, xs[i][:])
+		s.centres = append(s.centres, xs[i])
 	}
 	var w mat.Dense
 	if err := w.Solve(phi, left); err != nil {
@@ -99,8 +98,8 @@ func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
 			return nil, err
 		}
 	}
-	for o := range outs {
-		for j := range n {
+	for j := range n {
+		for o := range outs {
 			s.radial = append(s.radial, w.At(j, o))
 		}
 	}
@@ -108,19 +107,17 @@ func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
 }
 
 // cube is the distance to the third power.
-func cube(x *[dims]float64, c []float64) float64 {
-	d := 0.0
-	for i := range dims {
-		d += (x[i] - c[i]) * (x[i] - c[i])
-	}
-	return d * math.Sqrt(d)
+func cube(x, c *[dims]float64) float64 {
+	a, b, d, e, f, g := x[0]-c[0], x[1]-c[1], x[2]-c[2], x[3]-c[3], x[4]-c[4], x[5]-c[5]
+	r := a*a + b*b + d*d + e*e + f*f + g*g
+	return r * math.Sqrt(r)
 }
 
 // at reads all outputs at conditions into out.
 func (s *surface) at(x *[dims]float64, out []float64) {
 	var b [quadratic]float64
 	basis(x, &b)
-	for o := range s.outputs {
+	for o := range out {
 		v := 0.0
 		beta := s.beta[o*quadratic : (o+1)*quadratic]
 		for k, t := range b {
@@ -128,11 +125,11 @@ func (s *surface) at(x *[dims]float64, out []float64) {
 		}
 		out[o] = v
 	}
-	n := len(s.centres)
-	for j, c := range s.centres {
-		r := cube(x, c)
-		for o := range s.outputs {
-			out[o] += r * s.radial[o*n+j]
+	for j := range s.centres {
+		r := cube(x, &s.centres[j])
+		w := s.radial[j*s.outputs : (j+1)*s.outputs]
+		for o := range out {
+			out[o] += r * w[o]
 		}
 	}
 }

@@ -12,6 +12,7 @@ package space
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"gladember/core/air"
 	"gladember/core/design"
@@ -97,7 +98,7 @@ type Part struct {
 	UA   float64 // W/K, as far as it sees the outdoors
 }
 
-// Space is a space as it loses and stores heat.
+// Space is a space as it loses and stores heat. It is for one run at a time.
 type Space struct {
 	Floor, Volume float64
 	Parts         []Part
@@ -114,6 +115,8 @@ type Space struct {
 	capacity      float64 // J/K
 	wanted        func(hour float64) float64
 	second        *second
+	still         network // without air that a box brings in
+	step, left    float64 // the last step's length, s, and what it leaves of the mass's way
 }
 
 // Of returns the space a heater's document describes, at its own height above
@@ -177,7 +180,18 @@ func Of(h *design.Heater) (*Space, error) {
 		return math.Min(r.Wanted, r.Otherwise)
 	}
 	s.second = secondOf(h)
+	s.still = s.network(0)
 	return s, nil
+}
+
+// Scale multiplies every loss of the space, for what is uncertain in it.
+func (s *Space) Scale(k float64) {
+	s.Loss, s.opaque, s.window, s.air = k*s.Loss, k*s.opaque, k*s.window, k*s.air
+	s.Parts = slices.Clone(s.Parts)
+	for i := range s.Parts {
+		s.Parts[i].UA *= k
+	}
+	s.still, s.step = s.network(0), 0
 }
 
 // Wanted is how warm the space should be at an hour of the clock, C.
@@ -268,7 +282,10 @@ func (s *Space) network(draws float64) (n network) {
 
 // Step moves a state on by dt s. Heat of box and heater goes to the air.
 func (s *Space) Step(st *State, a Around, dt float64) Went {
-	n := s.network(a.Draws)
+	n := s.still
+	if a.Draws > 0 {
+		n = s.network(a.Draws)
+	}
 	out := a.Outdoors
 	sun := s.SunIn*a.Upright + s.LevelIn*a.Level
 	total := surfaces * s.Floor
@@ -306,12 +323,19 @@ func (s *Space) Step(st *State, a Around, dt float64) Went {
 	drive := toMass + n.em*out + n.h3*(toSurface+n.w*out+n.h1*(toAir/n.ve+out))/n.h2
 	settle := drive / (n.h3 + n.em)
 	before := st.Mass
-	st.Mass = settle + (before-settle)*math.Exp(-(n.h3+n.em)*dt/s.capacity)
+	d := (n.h3 + n.em) * dt / s.capacity
+	if dt != s.step || a.Draws > 0 {
+		s.step, s.left = dt, math.Exp(-d)
+		if a.Draws > 0 {
+			s.step = 0
+		}
+	}
+	st.Mass = settle + (before-settle)*s.left
 	w.Stored = s.capacity * (st.Mass - before) / dt
 	// Over the step the surfaces and the air follow the mass's own mean.
 	mean := settle
-	if d := (n.h3 + n.em) * dt / s.capacity; d > 1e-9 {
-		mean = settle + (before-settle)*(1-math.Exp(-d))/d
+	if d > 1e-9 {
+		mean = settle + (before-settle)*(1-s.left)/d
 	} else {
 		mean = before
 	}

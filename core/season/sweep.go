@@ -1,0 +1,155 @@
+package season
+
+import (
+	"context"
+	"sync"
+
+	"gladember/core/climate"
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+// Variant is a heater with one field at another value, through its year. Err
+// says why there is no year of it.
+type Variant struct {
+	Value  any
+	Heater design.Heater
+	Result *Result
+	Err    error
+}
+
+// laid is a year laid out for the glass of a heater; variants whose glass keeps
+// its place share it.
+type laid struct {
+	y     *climate.Year
+	lock  sync.Mutex
+	key   any
+	years *climate.Series
+}
+
+// standing is all that a year's layout depends on.
+type standing struct {
+	place         design.Place
+	width, height float64
+	mirror        design.Mirror
+	eave          [6]float64
+	indoors       bool
+}
+
+func standingOf(h *design.Heater) any {
+	e := h.Shade
+	return standing{h.Place, h.Pane.Width, h.Pane.Height, h.Mirror, [6]float64{e.EaveDepth, e.EaveAbove, e.EaveOver, e.FinLeft, e.FinRight, e.FinBeside}, h.Indoors()}
+}
+
+func (l *laid) of(h *design.Heater) *climate.Series {
+	key := standingOf(h)
+	l.lock.Lock()
+	defer l.lock.Unlock()
+	if l.years == nil || l.key != key {
+		l.key, l.years = key, l.y.Series(h)
+	}
+	return l.years
+}
+
+// Sweep runs a heater through a year with a field at each of some values (SI), two
+// at a time. It stops when the context ends, and says how far it is.
+func Sweep(ctx context.Context, h design.Heater, y *climate.Year, path string, values []any, progress func(done, of int)) ([]Variant, error) {
+	out := make([]Variant, len(values))
+	for i, v := range values {
+		out[i].Value = v
+		out[i].Heater, out[i].Err = design.Apply(h, units.System{}, design.Change{Path: path, Value: v})
+	}
+	l := &laid{y: y}
+	return out, Each(ctx, len(out), func(i int) error {
+		if out[i].Err == nil {
+			out[i].Result, out[i].Err = RunIn(&out[i].Heater, l.of(&out[i].Heater), y.Source)
+		}
+		return nil
+	}, progress)
+}
+
+// Each does n pieces of work two at a time, until the context ends or one
+// fails.
+func Each(ctx context.Context, n int, work func(i int) error, progress func(done, of int)) error {
+	var lock sync.Mutex
+	var wait sync.WaitGroup
+	var first error
+	next, done := 0, 0
+	for range 2 {
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			for {
+				lock.Lock()
+				i := next
+				next++
+				stop := i >= n || first != nil || ctx.Err() != nil
+				lock.Unlock()
+				if stop {
+					return
+				}
+				err := work(i)
+				lock.Lock()
+				if err != nil && first == nil {
+					first = err
+				}
+				done++
+				if progress != nil {
+					progress(done, n)
+				}
+				lock.Unlock()
+			}
+		}()
+	}
+	wait.Wait()
+	if first == nil {
+		first = ctx.Err()
+	}
+	return first
+}
+
+// SetPoint is the closing point that served a month best among those tried.
+type SetPoint struct {
+	Month  int     // 1..12
+	Close  float64 // C
+	Useful float64 // kWh with it
+	Now    float64 // kWh with the setting as it is
+}
+
+// SetPoints finds the best closing point of each month: a year with each of some
+// points, the opening point as far below as now. Months without useful heat, and
+// switches without such a point, yield nothing.
+func SetPoints(ctx context.Context, h design.Heater, y *climate.Year, points []float64, progress func(done, of int)) ([]SetPoint, error) {
+	if h.Switch.Close <= h.Switch.Open {
+		return nil, nil
+	}
+	gap := h.Switch.Close - h.Switch.Open
+	s := y.Series(&h)
+	years := make([]*Result, len(points)+1)
+	err := Each(ctx, len(years), func(i int) error {
+		x := h.Clone()
+		if i > 0 {
+			x.Switch.Close, x.Switch.Open = points[i-1], points[i-1]-gap
+		}
+		var err error
+		years[i], err = RunIn(&x, s, y.Source)
+		return err
+	}, progress)
+	if err != nil {
+		return nil, err
+	}
+	var out []SetPoint
+	for m := range 12 {
+		now := years[0].Months[m].Useful
+		best := SetPoint{Month: m + 1, Close: h.Switch.Close, Useful: now, Now: now}
+		for i, p := range points {
+			if u := years[i+1].Months[m].Useful; u > best.Useful {
+				best.Close, best.Useful = p, u
+			}
+		}
+		if best.Useful > 0.05 {
+			out = append(out, best)
+		}
+	}
+	return out, nil
+}

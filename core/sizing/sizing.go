@@ -1,0 +1,465 @@
+// Package sizing looks for the best heater that can be made of what is at hand.
+//
+// It begins with the pane and the family of construction, tries every pair of
+// them through a whole year in the heater's own place and space, and improves the best
+// pairs one choice at a time: tilt, layers, absorber, foam, duct, fan and switch,
+// round and round until no single change helps. Each choice of the answer comes
+// with what the next best choice would have given, by the same year.
+package sizing
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"sync"
+
+	"gladember/core/climate"
+	"gladember/core/design"
+	"gladember/core/season"
+	"gladember/core/space"
+	"gladember/core/units"
+)
+
+// Pane is a sheet at hand; Count of them may lie over each other, up to two.
+type Pane struct {
+	Width     float64 `json:"width_m"`
+	Height    float64 `json:"height_m"`
+	Material  string  `json:"material"`
+	Thickness float64 `json:"thickness_m,omitempty"`
+	Count     int     `json:"count"`
+	Price     float64 `json:"price"` // each; 0 lies there
+}
+
+// Foam is insulation at hand.
+type Foam struct {
+	Material  string  `json:"material"`
+	Thickness float64 `json:"thickness_m"`
+	Price     float64 `json:"price_m2"`
+}
+
+// Fan is one at hand, by its row of the catalogue.
+type Fan struct {
+	Model string  `json:"model"`
+	Price float64 `json:"price"`
+}
+
+// Absorber is a way of making it that there is stuff for.
+type Absorber struct {
+	Family design.Family `json:"family"`
+	Price  float64       `json:"price_m2"`
+}
+
+// Stock is what is at hand or can be had, and what may be spent.
+type Stock struct {
+	Panes     []Pane     `json:"panes"`
+	Foams     []Foam     `json:"foams"`
+	Fans      []Fan      `json:"fans"`
+	Absorbers []Absorber `json:"absorbers"`
+	Ducts     []float64  `json:"ducts_m"`
+	Tilts     []float64  `json:"tilts_deg,omitempty"`
+	Budget    float64    `json:"budget"` // 0: no limit
+}
+
+// Of is the stock a heater itself shows: its own pane twice, the families that
+// need no hoard, three thicknesses of foam, and the small fans.
+func Of(h *design.Heater) Stock {
+	s := Stock{Panes: []Pane{{h.Pane.Width, h.Pane.Height, h.Cover.Material, h.Cover.Thickness, 2, 0}}, Ducts: []float64{0.100, 0.125, 0.150}}
+	if h.Indoors() {
+		s.Panes[0].Material, s.Panes[0].Thickness = "glass", 0.004
+	}
+	for _, t := range []float64{0.013, 0.025, 0.050} {
+		s.Foams = append(s.Foams, Foam{"polyiso", t, 0})
+	}
+	for _, m := range []string{"computer-120", "booster-4", "inline-4", "inline-5"} {
+		s.Fans = append(s.Fans, Fan{m, 0})
+	}
+	for _, f := range []design.Family{design.ScreenBox, design.CanColumns, design.Downpipes, design.RibbedCoil, design.BackPassPlate, design.FrontPassPlate, design.DoublePassPlate, design.PassiveBox} {
+		s.Absorbers = append(s.Absorbers, Absorber{f, 0})
+	}
+	return s
+}
+
+// Check says what is wrong with a stock.
+func (s *Stock) Check() error {
+	switch {
+	case len(s.Panes) == 0:
+		return errors.New("panes: there is none; the pane decides the box, so name at least one")
+	case len(s.Absorbers) == 0:
+		return errors.New("absorbers: there is none; name at least one family, such as screen-box")
+	case len(s.Panes) > 12 || len(s.Absorbers) > 12 || len(s.Fans) > 12 || len(s.Foams) > 8 || len(s.Ducts) > 6 || len(s.Tilts) > 6:
+		return errors.New("the stock is longer than can be searched; give up to 12 panes, absorbers and fans, 8 foams, 6 ducts and tilts")
+	}
+	for i, p := range s.Panes {
+		if !(p.Width >= 0.15 && p.Height >= 0.15 && p.Width <= 3 && p.Height <= 4) || p.Count < 1 || p.Price < 0 {
+			return fmt.Errorf("panes.%d: it is no pane; give width_m 0.15 to 3, height_m 0.15 to 4, a count and a price of 0 or more", i)
+		}
+	}
+	return nil
+}
+
+// Choice is one step of a heater: what was chosen out of what.
+type Choice struct {
+	Step    string
+	Changes []design.Change
+	Name    string
+	Price   float64 // of the whole
+	per     float64 // a m2 of the pane besides
+}
+
+// Candidate is a heater with its year.
+type Candidate struct {
+	Heater  design.Heater
+	Choices []Choice
+	Year    *season.Result
+	Cost    float64
+}
+
+// Net is what a year of it is worth: useful heat less the fan's electricity, kWh.
+func (c *Candidate) Net() float64 { return c.Year.Year.Useful - c.Year.Year.Fan }
+
+// Reason is why a step was chosen: the best of the other choices, all else the
+// same, gives Gain kWh a year less and costs Saves less.
+type Reason struct {
+	Step, Chosen, Instead string
+	Gain                  float64 // kWh a year
+	Saves                 float64 // money
+}
+
+// Answer is what the search found.
+type Answer struct {
+	Proposal *Candidate
+	Reasons  []Reason
+	RunnerUp *Candidate // the best of another family; nil where there is none
+	Rule     float64    // m2 by the rule of thumb
+	Years    int        // that were run
+}
+
+// steps are the choices of a heater, in the order in which a builder meets them.
+func steps(h *design.Heater, s *Stock) [][]Choice {
+	var out [][]Choice
+	add := func(cs ...Choice) {
+		if len(cs) > 0 {
+			out = append(out, cs)
+		}
+	}
+	var panes, absorbers, tilts, layers, gaps, foams, ducts, fans, points []Choice
+	set := func(path string, v any) design.Change { return design.Change{Path: path, Value: v} }
+	most := 1
+	for _, p := range s.Panes {
+		most = max(most, min(2, p.Count))
+		cs := []design.Change{set("pane.width_m", p.Width), set("pane.height_m", p.Height), set("cover.material", p.Material)}
+		if p.Thickness > 0 {
+			cs = append(cs, set("cover.thickness_m", p.Thickness))
+		}
+		panes = append(panes, Choice{Step: "pane", Changes: cs, Name: fmt.Sprintf("%.0f x %.0f mm of %s", p.Width*1000, p.Height*1000, p.Material), Price: p.Price})
+	}
+	for _, a := range s.Absorbers {
+		absorbers = append(absorbers, Choice{Step: "absorber", Changes: []design.Change{set("absorber.family", string(a.Family))}, Name: string(a.Family), per: a.Price})
+	}
+	lean := math.Min(90, math.Max(45, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5)))
+	ts := s.Tilts
+	if len(ts) == 0 {
+		ts = []float64{90, lean}
+		if _, theirs := h.Entries["place.tilt_deg"]; theirs {
+			ts = []float64{h.Place.Tilt}
+		}
+	}
+	for _, t := range ts {
+		tilts = append(tilts, Choice{Step: "tilt", Changes: []design.Change{set("place.tilt_deg", t)}, Name: fmt.Sprintf("%.0f degrees", t)})
+	}
+	for n := 1; n <= most; n++ {
+		layers = append(layers, Choice{Step: "covers", Changes: []design.Change{set("cover.layers", n)}, Name: fmt.Sprintf("%d", n)})
+	}
+	for _, g := range []float64{0.025, 0.040} {
+		gaps = append(gaps, Choice{Step: "gap to the glass", Changes: []design.Change{set("box.gap_m", g)}, Name: fmt.Sprintf("%.0f mm", g*1000)})
+	}
+	for _, f := range s.Foams {
+		foams = append(foams, Choice{Step: "back foam", Changes: []design.Change{set("box.foam", f.Material), set("box.back_foam_m", f.Thickness)}, Name: fmt.Sprintf("%.0f mm of %s", f.Thickness*1000, f.Material), per: f.Price})
+	}
+	for _, d := range s.Ducts {
+		ducts = append(ducts, Choice{Step: "duct", Changes: []design.Change{set("air.diameter_m", d)}, Name: fmt.Sprintf("%.0f mm", d*1000)})
+	}
+	for _, f := range s.Fans {
+		fans = append(fans, Choice{Step: "fan", Changes: []design.Change{set("air.fan", f.Model)}, Name: f.Model, Price: f.Price})
+	}
+	for _, p := range []float64{28, 34, 43} {
+		points = append(points, Choice{Step: "switch", Changes: []design.Change{set("switch.close_c", p), set("switch.open_c", p-8)}, Name: fmt.Sprintf("on at %.0f C, off at %.0f C", p, p-8)})
+	}
+	add(panes...)
+	add(absorbers...)
+	add(tilts...)
+	add(layers...)
+	add(gaps...)
+	add(foams...)
+	add(ducts...)
+	add(fans...)
+	add(points...)
+	return out
+}
+
+// search is a search on its way.
+type search struct {
+	ctx      context.Context
+	h        design.Heater
+	y        *climate.Year
+	stock    *Stock
+	steps    [][]Choice
+	lock     sync.Mutex
+	seen     map[string]*Candidate
+	series   map[string]*climate.Series
+	done, of int
+	progress func(done, of int)
+}
+
+// Best looks for the best heater of a stock in the place and space of a heater,
+// whose other decisions hold as far as they apply.
+func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progress func(done, of int)) (*Answer, error) {
+	if err := s.Check(); err != nil {
+		return nil, err
+	}
+	x := &search{ctx: ctx, h: bare(h), y: y, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}, series: map[string]*climate.Series{}, progress: progress}
+	const pane, absorber = 0, 1
+	// Every pane with every absorber, all else as it begins.
+	var starts [][]int
+	for i := range x.steps[pane] {
+		for j := range x.steps[absorber] {
+			p := x.middle()
+			p[pane], p[absorber] = i, j
+			starts = append(starts, p)
+		}
+	}
+	if err := x.all(starts); err != nil {
+		return nil, err
+	}
+	best := x.ranked(starts)
+	if len(best) == 0 {
+		return nil, errors.New("nothing of this stock makes a box within the budget; raise it, or add a pane, a fan or foam")
+	}
+	// The best pair of each of the best families goes on.
+	const families = 4
+	var from [][]int
+	had := map[int]bool{}
+	for _, p := range best {
+		if !had[p[absorber]] && len(from) < families {
+			had[p[absorber]] = true
+			from = append(from, p)
+		}
+	}
+	for i := range from {
+		var err error
+		if from[i], err = x.improve(from[i], false); err != nil {
+			return nil, err
+		}
+	}
+	// What the others have learned may suit the winner, another family too.
+	top, err := x.improve(x.ranked(from)[0], true)
+	if err != nil {
+		return nil, err
+	}
+	a := &Answer{Proposal: x.at(top), Rule: space.RuleOfThumb(h.Room.Floor), Years: len(x.seen)}
+	for _, c := range x.seen {
+		if c != nil && c.Heater.Absorber.Family != a.Proposal.Heater.Absorber.Family && (a.RunnerUp == nil || c.Net() > a.RunnerUp.Net()) {
+			a.RunnerUp = c
+		}
+	}
+	a.Reasons = x.reasons(top)
+	return a, nil
+}
+
+// bare gives back to us what the search decides.
+func bare(h design.Heater) design.Heater {
+	n := h.Clone()
+	for path := range n.Entries {
+		for _, p := range []string{"pane.", "cover.", "absorber.", "box.", "air.", "switch.", "money.spent"} {
+			if strings.HasPrefix(path, p) {
+				delete(n.Entries, path)
+			}
+		}
+	}
+	design.Refresh(&n)
+	return n
+}
+
+// middle is the choice in the middle of each step.
+func (x *search) middle() []int {
+	p := make([]int, len(x.steps))
+	for i := range p {
+		p[i] = len(x.steps[i]) / 2
+	}
+	return p
+}
+
+func key(p []int) string { return fmt.Sprint(p) }
+
+func (x *search) at(p []int) *Candidate {
+	x.lock.Lock()
+	defer x.lock.Unlock()
+	return x.seen[key(p)]
+}
+
+// make builds a candidate's heater; nil where the choices do not go together,
+// or cost too much.
+func (x *search) make(p []int) *Candidate {
+	c := &Candidate{}
+	h := x.h
+	var err error
+	area := 0.0
+	for i, k := range p {
+		choice := x.steps[i][k]
+		for _, change := range choice.Changes {
+			f := design.FieldAt(change.Path)
+			if !f.Applies(&h) {
+				continue
+			}
+			if h, err = design.Apply(h, units.System{}, change); err != nil {
+				return nil
+			}
+		}
+		if i == 0 {
+			area = h.Pane.Width * h.Pane.Height
+		}
+		c.Cost += choice.Price + choice.per*area
+		c.Choices = append(c.Choices, choice)
+	}
+	if h.Cover.Layers > 1 { // the second pane is one of the same
+		c.Cost += x.steps[0][p[0]].Price
+		if x.stock.Panes[p[0]].Count < h.Cover.Layers {
+			return nil
+		}
+	}
+	if x.stock.Budget > 0 && c.Cost > x.stock.Budget {
+		return nil
+	}
+	if len(design.Validate(&h)) > 0 {
+		return nil
+	}
+	c.Heater = h
+	return c
+}
+
+// all runs the years of the points not yet known.
+func (x *search) all(ps [][]int) error {
+	var todo [][]int
+	for _, p := range ps {
+		if _, known := x.seen[key(p)]; !known && !slices.ContainsFunc(todo, func(q []int) bool { return slices.Equal(p, q) }) {
+			todo = append(todo, p)
+		}
+	}
+	x.of += len(todo)
+	return season.Each(x.ctx, len(todo), func(i int) error {
+		c := x.make(todo[i])
+		if c != nil {
+			r, err := season.RunIn(&c.Heater, x.year(&c.Heater), x.y.Source)
+			if err != nil {
+				c = nil
+			} else {
+				c.Year = r
+			}
+		}
+		x.lock.Lock()
+		defer x.lock.Unlock()
+		x.seen[key(todo[i])] = c
+		x.done++
+		if x.progress != nil {
+			x.progress(x.done, max(x.of, x.done))
+		}
+		return nil
+	}, nil)
+}
+
+// year is the year laid out for a heater's glass.
+func (x *search) year(h *design.Heater) *climate.Series {
+	k := fmt.Sprint(h.Pane.Width, h.Pane.Height, h.Place.Tilt)
+	x.lock.Lock()
+	s, ok := x.series[k]
+	x.lock.Unlock()
+	if !ok {
+		s = x.y.Series(h)
+		x.lock.Lock()
+		x.series[k] = s
+		x.lock.Unlock()
+	}
+	return s
+}
+
+// ranked orders points by what they are worth, without those that are nothing.
+func (x *search) ranked(ps [][]int) [][]int {
+	var out [][]int
+	for _, p := range ps {
+		if x.at(p) != nil {
+			out = append(out, p)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b []int) int { return cmp.Compare(x.at(b).Net(), x.at(a).Net()) })
+	return out
+}
+
+// improve changes one choice at a time while that helps; the family only if it
+// is free.
+func (x *search) improve(p []int, free bool) ([]int, error) {
+	const absorber = 1
+	for {
+		before := x.at(p).Net()
+		for i := range x.steps {
+			if i == absorber && !free || len(x.steps[i]) < 2 {
+				continue
+			}
+			var others [][]int
+			for k := range x.steps[i] {
+				q := slices.Clone(p)
+				q[i] = k
+				others = append(others, q)
+			}
+			if err := x.all(others); err != nil {
+				return nil, err
+			}
+			p = x.ranked(others)[0]
+		}
+		if x.at(p).Net() <= before+0.05 {
+			return p, nil
+		}
+	}
+}
+
+// reasons compares each step's choice with the best of the others.
+func (x *search) reasons(p []int) (out []Reason) {
+	here := x.at(p)
+	for i := range x.steps {
+		r := Reason{Step: here.Choices[i].Step, Chosen: here.Choices[i].Name, Gain: math.Inf(1)}
+		for k := range x.steps[i] {
+			q := slices.Clone(p)
+			q[i] = k
+			if k == p[i] {
+				continue
+			}
+			if err := x.all([][]int{q}); err != nil {
+				return out
+			}
+			if o := x.at(q); o != nil && here.Net()-o.Net() < r.Gain {
+				r.Instead, r.Gain, r.Saves = o.Choices[i].Name, here.Net()-o.Net(), here.Cost-o.Cost
+			}
+		}
+		if r.Instead != "" {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+// Random returns a heater of the stock by chance, with its year, for comparison;
+// nil where the choices do not go together.
+func Random(h design.Heater, y *climate.Year, s Stock, pick func(n int) int) *Candidate {
+	x := &search{ctx: context.Background(), h: bare(h), y: y, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}, series: map[string]*climate.Series{}}
+	p := make([]int, len(x.steps))
+	for i := range p {
+		p[i] = pick(len(x.steps[i]))
+	}
+	if err := x.all([][]int{p}); err != nil {
+		return nil
+	}
+	return x.at(p)
+}

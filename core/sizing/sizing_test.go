@@ -1,0 +1,117 @@
+package sizing
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"os"
+	"testing"
+
+	"gladember/core/climate"
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+// stocks are ten lists of what may lie around, made up by chance from usual
+// sizes, with the place and space they are for.
+func stock(t testing.TB, i int) (design.Heater, Stock) {
+	t.Helper()
+	r := rand.New(rand.NewPCG(uint64(i), 77))
+	pick := func(vs ...float64) float64 { return vs[r.IntN(len(vs))] }
+	name := []string{"screen-box", "double-glazed-screen-box", "greenhouse-plate", "back-pass-plate"}[i%4]
+	h, err := design.Named(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	h, err = design.Apply(h, units.System{}, design.Change{Path: "place.latitude_deg", Value: pick(38, 44, 50, 57, -42)}, design.Change{Path: "climate.sunny_days", Value: pick(3, 4.5, 6)}, design.Change{Path: "room.floor_m2", Value: pick(10, 18, 40)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	s := Stock{Ducts: []float64{0.100, 0.150}}
+	for range 1 + r.IntN(3) {
+		s.Panes = append(s.Panes, Pane{pick(0.6, 0.75, 0.9, 1.2), pick(0.9, 1.2, 1.6, 2.0), []string{"glass", "polycarbonate", "twin-wall"}[r.IntN(3)], 0, 1 + r.IntN(3), pick(0, 15, 40)})
+	}
+	families := []design.Family{design.ScreenBox, design.CanColumns, design.Downpipes, design.RibbedCoil, design.BackPassPlate, design.FrontPassPlate, design.DoublePassPlate, design.DoublePassTubes, design.PassiveBox}
+	r.Shuffle(len(families), func(a, b int) { families[a], families[b] = families[b], families[a] })
+	for _, f := range families[:2+r.IntN(3)] {
+		s.Absorbers = append(s.Absorbers, Absorber{f, pick(0, 10, 25)})
+	}
+	for _, m := range []string{"computer-120", "bath-4", "inline-4"}[:1+r.IntN(3)] {
+		s.Fans = append(s.Fans, Fan{m, pick(0, 20)})
+	}
+	for _, d := range []float64{0.013, 0.025, 0.050}[:1+r.IntN(3)] {
+		s.Foams = append(s.Foams, Foam{"polyiso", d, pick(0, 12)})
+	}
+	if r.IntN(2) == 0 {
+		s.Budget = 120
+	}
+	return h, s
+}
+
+// Each proposal is at least as good by its year as heaters made of the same
+// stock by chance (200 of them for each of ten stocks with GLADEMBER_LONG set, else a few), keeps to the budget, and its
+// reasons leave no single change that would be better.
+func TestProposalsBeatChance(t *testing.T) {
+	stocks, tries := 2, 10
+	if os.Getenv("GLADEMBER_LONG") != "" {
+		stocks, tries = 10, 200
+	}
+	for i := range stocks {
+		h, s := stock(t, i)
+		y, err := climate.Of(&h)
+		if err != nil {
+			t.Fatal(err)
+		}
+		calls := 0
+		a, err := Best(context.Background(), h, y, s, func(done, of int) { calls++ })
+		if err != nil {
+			t.Fatalf("stock %d: %v", i, err)
+		}
+		if s.Budget > 0 && a.Proposal.Cost > s.Budget || calls == 0 || a.Rule != h.Room.Floor/10 {
+			t.Errorf("stock %d: cost %v of %v, %d words of progress, rule %v", i, a.Proposal.Cost, s.Budget, calls, a.Rule)
+		}
+		for _, r := range a.Reasons {
+			if r.Gain < -0.1 {
+				t.Errorf("stock %d: %+v would be better", i, r)
+			}
+		}
+		r := rand.New(rand.NewPCG(uint64(i), 5))
+		best, n := math.Inf(-1), 0
+		for tried := 0; n < tries && tried < 20*tries; tried++ {
+			if c := Random(h, y, s, r.IntN); c != nil {
+				n++
+				best = math.Max(best, c.Net())
+			}
+		}
+		if n < tries || best > a.Proposal.Net()+0.1 {
+			t.Errorf("stock %d: %v kWh by the search, %v by %d of chance", i, a.Proposal.Net(), best, n)
+		}
+		t.Logf("stock %d: %.1f kWh of %s by %d years, best of %d by chance %.1f", i, a.Proposal.Net(), a.Proposal.Heater.Absorber.Family, a.Years, n, best)
+	}
+}
+
+func TestBadStock(t *testing.T) {
+	h, _ := design.Named("screen-box")
+	y, err := climate.Of(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, s := range []Stock{{}, {Panes: []Pane{{0.8, 1.2, "glass", 0, 1, 0}}}, {Panes: []Pane{{0.8, 1.2, "glass", 0, 0, 0}}, Absorbers: []Absorber{{design.ScreenBox, 0}}},
+		{Panes: []Pane{{0.8, 1.2, "glass", 0, 1, 500}}, Absorbers: []Absorber{{design.ScreenBox, 0}}, Budget: 100}} {
+		if a, err := Best(context.Background(), h, y, s, nil); err == nil {
+			t.Errorf("%+v made %v", s, a.Proposal.Choices)
+		}
+	}
+	ctx, stop := context.WithCancel(context.Background())
+	stop()
+	if _, err := Best(ctx, h, y, Of(&h), nil); err == nil {
+		t.Error("a search that was called off found something")
+	}
+}
+
+func ExampleStock() {
+	s := Stock{Panes: []Pane{{Width: 0.8, Height: 1.2, Material: "glass", Count: 1}}}
+	fmt.Println(s.Check())
+	// Output: absorbers: there is none; name at least one family, such as screen-box
+}
