@@ -197,13 +197,13 @@ func (f *fast) surfaceOf(stages int, pool []candidate, order []int) (*surface, e
 	}
 }
 
-// usual is the quarter in whose weather the lumps are found: the one of the pool
-// nearest to a sun of so much, W/m2. Common practice, no source.
-const usual = 500.0
+// usual are the suns on the glass, W/m2, in which the lumps are found. Common
+// practice, no source.
+var usual = []float64{300, 550, 850}
 
 // pattern is the minutes that the full network runs and stands by turns, for
 // the lumps.
-var pattern = []int{12, 5, 3, 8, 2, 4, 1, 6, 20, 40}
+var pattern = []int{10, 5, 3, 8, 2, 4, 1, 6, 1, 3, 15, 25}
 
 // findLumps starts and stops the full network by the minute and fits how the
 // heat it holds over its rest goes, in either mode, by least squares.
@@ -211,69 +211,81 @@ func (f *fast) findLumps(pool []candidate, stages int) error {
 	if f.d.Indoors {
 		return nil // a foil stores nothing to speak of
 	}
-	at := 0
-	for i := range pool {
-		if math.Abs(pool[i].q.Sun.Total()-usual) < math.Abs(pool[at].q.Sun.Total()-usual) {
-			at = i
+	var still minutes
+	for k := stages; k >= 1; k-- {
+		d := f.d.Staged(k)
+		var run minutes
+		for _, g := range usual {
+			at := 0
+			for i := range pool {
+				if math.Abs(pool[i].q.Sun.Total()-g) < math.Abs(pool[at].q.Sun.Total()-g) {
+					at = i
+				}
+			}
+			c := asConditions(f.h, pool[at].q, pool[at].inlet, f.pressure)
+			if err := f.startAndStop(d, c, &run, &still); err != nil {
+				return err
+			}
+		}
+		var err error
+		if f.lumps[k], err = run.fit(); err != nil {
+			return errDark
 		}
 	}
-	c := asConditions(f.h, pool[at].q, pool[at].inlet, f.pressure)
-	rest, err := f.d.Still(c, collector.Tuning{}, nil)
+	var err error
+	f.lumps[0], err = still.fit()
+	return err
+}
+
+// startAndStop runs the full network by the pattern in steady weather.
+func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, run, still *minutes) error {
+	rest, err := d.Still(c, collector.Tuning{}, nil)
 	if err != nil {
 		return err
 	}
-	still := minutes{at: f.d.Held(&rest)}
-	for k := stages; k >= 1; k-- {
-		d := f.d.Staged(k)
-		on, err := d.Rate(c, collector.Tuning{}, nil)
-		if err != nil {
-			return err
+	on, err := d.Rate(c, collector.Tuning{}, nil)
+	if err != nil {
+		return err
+	}
+	if on.Mass <= 0 {
+		return nil // warmth, or the panel, does not move the air in so little sun
+	}
+	t, err := d.NewTransient(c)
+	if err != nil {
+		return err
+	}
+	atRun, atRest := d.Held(&on), d.Held(&rest)
+	given, top := on.Energy.Air+on.Energy.Room, d.Top(&rest)
+	for i, n := range pattern {
+		mass := on.Mass
+		if i%2 == 1 {
+			mass = 0
 		}
-		if on.Mass <= 0 {
-			return errDark
-		}
-		t, err := d.NewTransient(c)
-		if err != nil {
-			return err
-		}
-		run := minutes{at: d.Held(&on)}
-		given := on.Energy.Air + on.Energy.Room
-		for i, n := range pattern {
-			mass := on.Mass
-			if i%2 == 1 {
-				mass = 0
+		for range n {
+			before := t.Held()
+			m, err := t.Step(c, mass, runSteps)
+			if err != nil {
+				return err
 			}
-			for range n {
-				before := t.Held()
-				m, err := t.Step(c, mass, runSteps)
-				if err != nil {
-					return err
-				}
-				if mass > 0 {
-					run.add(before, t.Held(), m.Energy.Air+m.Energy.Room-given)
-				} else {
-					still.add(before, t.Held(), m.Top-d.Top(&rest))
-				}
+			if mass > 0 {
+				run.add(atRun, before, t.Held(), m.Energy.Air+m.Energy.Room-given)
+			} else {
+				still.add(atRest, before, t.Held(), m.Top-top)
 			}
-		}
-		if f.lumps[k], err = run.fit(); err != nil {
-			return err
 		}
 	}
-	f.lumps[0], err = still.fit()
-	return err
+	return nil
 }
 
 // minutes are what a box held before and after each of some minutes, over what
 // it holds at rest, and what showed of it.
 type minutes struct {
-	at            collector.Held
 	before, after [][2]float64
 	shows         []float64
 }
 
-func (m *minutes) add(before, after collector.Held, shows float64) {
-	over := func(h collector.Held) [2]float64 { return [2]float64{h.Absorber - m.at.Absorber, h.Rest - m.at.Rest} }
+func (m *minutes) add(rest, before, after collector.Held, shows float64) {
+	over := func(h collector.Held) [2]float64 { return [2]float64{h.Absorber - rest.Absorber, h.Rest - rest.Rest} }
 	m.before, m.after, m.shows = append(m.before, over(before)), append(m.after, over(after)), append(m.shows, shows)
 }
 

@@ -56,7 +56,8 @@ type Result struct {
 	Space      *space.Space
 	Aperture   float64 // m2, of all boxes
 	Gross      float64
-	blown      float64 // kg
+	blown      float64   // kg
+	needs      []float64 // of the space by week, kWh
 }
 
 // Fraction is the part of the need that the box met.
@@ -65,6 +66,22 @@ func (m *Month) Fraction() float64 {
 		return 0
 	}
 	return m.Useful / m.Need
+}
+
+// BestWeek returns the useful heat of the year's best and, among weeks with any
+// need of it, poorest week, kWh.
+func (r *Result) BestWeek() (best, poor float64) {
+	poor = math.Inf(1)
+	for i, w := range r.Weeks {
+		best = math.Max(best, w)
+		if r.needs[i] > 0 {
+			poor = math.Min(poor, w)
+		}
+	}
+	if math.IsInf(poor, 1) {
+		poor = 0
+	}
+	return best, poor
 }
 
 // Run takes a heater through a year of weather.
@@ -137,6 +154,9 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 	heated := h.Room.Heater != "none"
 	start := math.Max(h.Room.Otherwise, s.Quarters[from].Ambient)
 	with, without := space.Settle(start, start), space.Settle(start, start)
+	// A space without a heater floats; what it needs is what one would have to
+	// give, so its shadow is held at what is wanted, with the box and without.
+	spared, burned := with, without
 	days := len(s.Quarters) / climate.QuartersInDay
 	jet, blown := 0.0, 0.0 // kg C, kg
 	for i := from; i < to; i++ {
@@ -154,10 +174,17 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 		bare := sp.Step(&without, a, quarter)
 		a.Box, a.Draws = g.heat/quarter, g.draws/quarter
 		here := sp.Step(&with, a, quarter)
+		need, left := bare.Need, here.Need
+		if !heated {
+			a.Heated = true
+			left = sp.Step(&spared, a, quarter).Need
+			a.Box, a.Draws = 0, 0
+			need = sp.Step(&burned, a, quarter).Need
+		}
 		m.Sun += g.sun / kWh
 		m.Heat += g.heat / kWh
-		m.Need += bare.Need * quarter / kWh
-		useful := (bare.Need - here.Need) * quarter / kWh
+		m.Need += need * quarter / kWh
+		useful := (need - left) * quarter / kWh
 		m.Useful += useful
 		m.Vented += (here.Vented - bare.Vented) * quarter / kWh
 		m.Fan += (g.fan + (here.Mover-bare.Mover)*quarter) / kWh
@@ -181,9 +208,10 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 		}
 		if w := day / 7; w < 52 {
 			for len(r.Weeks) <= w {
-				r.Weeks = append(r.Weeks, 0)
+				r.Weeks, r.needs = append(r.Weeks, 0), append(r.needs, 0)
 			}
 			r.Weeks[w] += useful
+			r.needs[w] += need * quarter / kWh
 		}
 		jet += g.jet
 		blown += g.blown

@@ -208,6 +208,7 @@ type search struct {
 	y        *climate.Year
 	stock    *Stock
 	steps    [][]Choice
+	together [][2]int // steps whose choices hang together
 	lock     sync.Mutex
 	seen     map[string]*Candidate
 	series   map[string]*climate.Series
@@ -223,12 +224,22 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 	}
 	x := &search{ctx: ctx, h: bare(h), y: y, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}, series: map[string]*climate.Series{}, progress: progress}
 	const pane, absorber = 0, 1
+	for _, names := range [][2]string{{"pane", "covers"}, {"duct", "fan"}} {
+		i, j := x.step(names[0]), x.step(names[1])
+		if i >= 0 && j >= 0 && len(x.steps[i]) > 1 && len(x.steps[j]) > 1 {
+			x.together = append(x.together, [2]int{i, j})
+		}
+	}
 	// Every pane with every absorber, all else as it begins.
 	var starts [][]int
 	for i := range x.steps[pane] {
 		for j := range x.steps[absorber] {
 			p := x.middle()
 			p[pane], p[absorber] = i, j
+			if x.make(p) == nil { // over the budget: begin with the least of everything
+				p = x.frugal()
+				p[pane], p[absorber] = i, j
+			}
 			starts = append(starts, p)
 		}
 	}
@@ -284,11 +295,29 @@ func bare(h design.Heater) design.Heater {
 	return n
 }
 
+// step is the index of a step, or -1.
+func (x *search) step(name string) int {
+	return slices.IndexFunc(x.steps, func(cs []Choice) bool { return cs[0].Step == name })
+}
+
 // middle is the choice in the middle of each step.
 func (x *search) middle() []int {
 	p := make([]int, len(x.steps))
 	for i := range p {
 		p[i] = len(x.steps[i]) / 2
+	}
+	return p
+}
+
+// frugal is the cheapest choice of each step.
+func (x *search) frugal() []int {
+	p := make([]int, len(x.steps))
+	for i, cs := range x.steps {
+		for k, c := range cs {
+			if c.Price+c.per < cs[p[i]].Price+cs[p[i]].per {
+				p[i] = k
+			}
+		}
 	}
 	return p
 }
@@ -400,7 +429,7 @@ func (x *search) ranked(ps [][]int) [][]int {
 
 // improve changes one choice at a time while that helps; the family only if it
 // is free.
-func (x *search) improve(p []int, free bool) ([]int, error) {
+func (x *search) improve(p []int, free bool) (_ []int, err error) {
 	const absorber = 1
 	for {
 		before := x.at(p).Net()
@@ -408,21 +437,40 @@ func (x *search) improve(p []int, free bool) ([]int, error) {
 			if i == absorber && !free || len(x.steps[i]) < 2 {
 				continue
 			}
-			var others [][]int
-			for k := range x.steps[i] {
-				q := slices.Clone(p)
-				q[i] = k
-				others = append(others, q)
-			}
-			if err := x.all(others); err != nil {
+			if p, err = x.best(p, i, i); err != nil {
 				return nil, err
 			}
-			p = x.ranked(others)[0]
+		}
+		for _, two := range x.together {
+			if p, err = x.best(p, two[0], two[1]); err != nil {
+				return nil, err
+			}
 		}
 		if x.at(p).Net() <= before+0.05 {
 			return p, nil
 		}
 	}
+}
+
+// best is the best point with the choices of one step, or of two together,
+// changed.
+func (x *search) best(p []int, i, j int) ([]int, error) {
+	var others [][]int
+	for k := range x.steps[i] {
+		for l := range x.steps[j] {
+			q := slices.Clone(p)
+			q[j] = l
+			q[i] = k
+			if i == j && l > 0 {
+				break
+			}
+			others = append(others, q)
+		}
+	}
+	if err := x.all(others); err != nil {
+		return nil, err
+	}
+	return x.ranked(others)[0], nil
 }
 
 // reasons compares each step's choice with the best of the others.

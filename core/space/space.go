@@ -246,7 +246,7 @@ type Around struct {
 
 // Went is what a step came to.
 type Went struct {
-	Need   float64 // W: of the heater, or, unheated, what its shortfall stands for
+	Need   float64 // W of the heater
 	Vented float64 // W let out above the limit
 	Lost   float64 // W, through all parts
 	Gained float64 // W of sun and people
@@ -311,7 +311,6 @@ func (s *Space) Step(st *State, a Around, dt float64) Went {
 		w.Need += extra
 	case free < a.Wanted:
 		w.Short = a.Wanted - free
-		w.Need += s.Loss * w.Short
 	case free > s.Vent && out < s.Vent:
 		extra = (s.Vent - free) / (unit - free)
 		w.Vented = -extra
