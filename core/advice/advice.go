@@ -75,6 +75,8 @@ type Finding struct {
 	Patch    []design.Change // the remedy, one touch
 	Gain     float64         // W more heat with the remedy, by rerun
 	HasGain  bool
+	YearGain float64 // kWh a year more with the remedy, by running the year again
+	HasYear  bool
 	When     string // when the gain is had; empty at the noon judged by
 }
 

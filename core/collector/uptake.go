@@ -73,9 +73,13 @@ func topOf(s *State, nc int) float64 {
 	return (last[nc] + cover) / 2
 }
 
+// HeldParts is the number of parts of [Held].
+const HeldParts = 4
+
 // Held is the heat that a box's layers hold over 0 C, J: its absorber, which
-// warms and cools in a minute or two, and covers and back, which take longer.
-type Held struct{ Absorber, Rest float64 }
+// warms and cools in a minute or two, and covers and back, which take longer, each but for
+// the last segment of the air's way, and that one's, which the switch feels.
+type Held [HeldParts]float64
 
 // Held returns what the layers of a rated box hold.
 func (d *Description) Held(r *Result) Held { return d.heldBy(r.state) }
@@ -83,18 +87,23 @@ func (d *Description) Held(r *Result) Held { return d.heldBy(r.state) }
 func (d *Description) heldBy(s *State) (h Held) {
 	nc := len(d.Sheets)
 	seg := d.Aperture() / float64(len(s.Layer))
-	for _, l := range s.Layer {
+	for i, l := range s.Layer {
 		for k, t := range l {
-			j := d.store(k) * seg * t
+			part := 1
 			if k >= nc && d.Passages.Layers[k-nc].Kind == AbsorberLayer {
-				h.Absorber += j
-			} else {
-				h.Rest += j
+				part = 0
 			}
+			if i == len(s.Layer)-1 {
+				part += 2
+			}
+			h[part] += d.store(k) * seg * t
 		}
 	}
 	return h
 }
+
+// Sum is all of it, J.
+func (h Held) Sum() float64 { return h[0] + h[1] + h[2] + h[3] }
 
 // store is what a layer takes up, J/m2K.
 func (d *Description) store(k int) float64 {

@@ -32,20 +32,17 @@ type given struct {
 
 // The outputs of the surfaces.
 const (
-	runHeat   = iota // W to the room
-	runOutlet        // C
-	runQuick         // J in the absorber
-	runSlow          // J in covers and back
-	runMass          // kg/s
-	runOutputs
+	runHeat    = iota // W to the room
+	runOutlet         // C
+	runMass           // kg/s
+	runHeld           // J by parts, see [collector.Held]
+	runOutputs = runHeld + collector.HeldParts
 )
 
 const (
-	stillTop   = iota // C
-	stillQuick        // J
-	stillSlow
-	stillCover // C
-	stillOutputs
+	stillTop     = iota // C
+	stillHeld           // J by parts
+	stillOutputs = stillHeld + collector.HeldParts
 )
 
 // fast is the box by fitted surfaces of its full balance, one for the fan
@@ -65,35 +62,46 @@ type fast struct {
 	natural  bool
 	useful   float64
 
-	held   [2]float64 // J in absorber, and in covers and back
-	sensor float64    // C
+	held   collector.Held
+	sensor float64 // C
 	stages int
 	begun  bool
-	dark   int     // quarters it has stood without sun
-	most   float64 // hottest the top of the box has stood
+	dark   int // quarters it has stood without sun
 }
 
-// lump is how the heat a box holds over or under its state at rest goes its way
-// in one mode, for each minute: what is left of the two parts, and what the top of the box or the
-// heat in the air shows of it at the minute's end.
+// lump is how the heat a box holds on over or under its state at rest goes its
+// way in one mode, minute by minute: what each part keeps of each, and what the top of the box or the
+// heat in the air shows of them at the minute's end.
 type lump struct {
-	left  [2][2]float64
-	shows [2]float64 // standing: K at the top a J; running: W of heat a J
+	left  [collector.HeldParts][collector.HeldParts]float64
+	shows [collector.HeldParts]float64 // standing: K at the top a J; running: W of heat a J
 }
 
 // step moves what is held on by a minute towards its rest and returns what shows.
-func (l *lump) step(held *[2]float64, a, b float64) float64 {
-	x, y := held[0]-a, held[1]-b
-	x, y = l.left[0][0]*x+l.left[0][1]*y, l.left[1][0]*x+l.left[1][1]*y
-	held[0], held[1] = a+x, b+y
-	return l.shows[0]*x + l.shows[1]*y
+func (l *lump) step(held *collector.Held, rest []float64) (shows float64) {
+	var x collector.Held
+	for i := range x {
+		x[i] = held[i] - rest[i]
+	}
+	for i := range x {
+		v := 0.0
+		for j := range x {
+			v += l.left[i][j] * x[j]
+		}
+		held[i] = rest[i] + v
+		shows += l.shows[i] * v
+	}
+	return shows
 }
+
+// inletOver is the place of the inlet over the outdoors among the conditions.
+const inletOver = 2
 
 // conditions of the surfaces, each about one wide.
 func (f *fast) conditions(q *climate.Quarter, sun, cover, inlet float64, x *[dims]float64) {
 	x[0] = sun / 500
 	x[1] = cover / 60
-	x[2] = (inlet - q.Ambient) / 20
+	x[inletOver] = (inlet - q.Ambient) / 20
 	x[3] = q.Ambient / 15
 	x[4] = (q.Ambient - q.Sky) / 15
 	x[5] = math.Log(2.8 + 3*q.Wind)
@@ -153,10 +161,15 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 	}
 	var rest [stillOutputs]float64
 	rested := false // rest is worked out
-	if !f.begun {
+	standing := func() {
+		y := x
+		y[inletOver] = 0
+		f.still.at(&y, rest[:])
 		rested = true
-		f.still.at(&x, rest[:])
-		f.begun, f.held, f.sensor = true, [2]float64{rest[stillQuick], rest[stillSlow]}, rest[stillTop]
+	}
+	if !f.begun {
+		standing()
+		f.begun, f.held, f.sensor = true, collector.Held(rest[stillHeld:]), rest[stillTop]
 	}
 	speed := 1.0
 	if f.d.Panel != nil {
@@ -182,19 +195,17 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 		hour += runSteps / 3600
 		if s == 0 {
 			if !rested {
-				rested = true
-				f.still.at(&x, rest[:])
+				standing()
 			}
-			top := rest[stillTop] + f.lumps[0].step(&f.held, rest[stillQuick], rest[stillSlow])
+			top := rest[stillTop] + f.lumps[0].step(&f.held, rest[stillHeld:])
 			f.sensor += (top - f.sensor) * followResting
-			f.most = math.Max(f.most, top)
 			continue
 		}
 		if was == 0 {
 			out.starts++
 		}
 		r := &run[s]
-		extra := f.lumps[s].step(&f.held, r[runQuick], r[runSlow])
+		extra := f.lumps[s].step(&f.held, r[runHeld:])
 		outlet := r[runOutlet] + extra/(r[runMass]*air.Cp(r[runOutlet]))
 		f.sensor += (outlet - f.sensor) * followMoving
 		out.ran(r[runHeat]+extra, f.watts[s], r[runMass], outlet, inlet, runSteps, f.useful, f.h.Air.Source == "outdoors")
@@ -216,6 +227,28 @@ func (g *given) ran(heat, watts, mass, outlet, inlet, dt, useful float64, outdoo
 	if outdoors {
 		g.draws += mass * air.Cp(inlet) * dt
 	}
+}
+
+// hottest finds the quarter in which the standing box takes up most over what the
+// cold and the wind take, and works that one out in full.
+func (f *fast) hottest(s *climate.Series) (float64, error) {
+	at, most := -1, math.Inf(-1)
+	for i := range s.Quarters {
+		q := &s.Quarters[i]
+		if q.Sun.Total() < 300 {
+			continue
+		}
+		a, _ := f.uptake.Of(q.Sun)
+		if heat := a/6 + q.Ambient - q.Wind; heat > most { // a loss of about 6 W/m2K
+			at, most = i, heat
+		}
+	}
+	if at < 0 {
+		return 0, nil
+	}
+	q := &s.Quarters[at]
+	r, err := f.d.Still(asConditions(f.h, q, f.inlet(q, f.h.Room.Wanted), f.pressure), f.tune, nil)
+	return r.AbsorberMax, err
 }
 
 // panel is a window panel's quarter: it hangs day and night, and what it gives

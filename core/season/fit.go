@@ -4,9 +4,12 @@ import (
 	"math"
 	"math/rand/v2"
 
+	"gonum.org/v1/gonum/mat"
+
 	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/solar"
 	"gladember/core/thermostat"
 )
 
@@ -16,8 +19,9 @@ const (
 	points   = 48
 	checks   = 12
 	wrongBy  = 0.005
+	wrongTop = 0.3 // K, of the standing box's air
 	moreOf   = 24
-	moreOnce = 2
+	moreOnce = 3
 )
 
 // newFast fits the surfaces of a heater over a year.
@@ -135,7 +139,7 @@ func (f *fast) surfaceOf(stages int, pool []candidate, order []int) (*surface, e
 		if stages == 0 {
 			last = &r
 			k := d.Held(&r)
-			return []float64{d.Top(&r), k.Absorber, k.Rest, r.CoverOuter}, true, nil
+			return append([]float64{d.Top(&r)}, k[:]...), true, nil
 		}
 		if r.Mass <= 0 && !d.Indoors {
 			return nil, false, nil
@@ -148,7 +152,7 @@ func (f *fast) surfaceOf(stages int, pool []candidate, order []int) (*surface, e
 			f.watts[stages] = 0
 		}
 		k := d.Held(&r)
-		return []float64{toRoom(&r), r.Outlet, k.Absorber, k.Rest, r.Mass}, true, nil
+		return append([]float64{toRoom(&r), r.Outlet, r.Mass}, k[:]...), true, nil
 	}
 	next := 0
 	take := func(n int) error {
@@ -159,7 +163,11 @@ func (f *fast) surfaceOf(stages int, pool []candidate, order []int) (*surface, e
 				return err
 			}
 			if ok {
-				xs, ys = append(xs, c.x), append(ys, y)
+				x := c.x
+				if stages == 0 {
+					x[inletOver] = 0 // a standing box draws nothing in
+				}
+				xs, ys = append(xs, x), append(ys, y)
 				n--
 			}
 		}
@@ -174,7 +182,7 @@ func (f *fast) surfaceOf(stages int, pool []candidate, order []int) (*surface, e
 		if s, err = fit(xs, ys); err != nil {
 			return nil, err
 		}
-		if again == moreOnce || stages == 0 {
+		if again == moreOnce {
 			return s, nil
 		}
 		at := len(xs)
@@ -184,7 +192,12 @@ func (f *fast) surfaceOf(stages int, pool []candidate, order []int) (*surface, e
 		wrong, all := 0.0, 0.0
 		for i := at; i < len(xs); i++ {
 			var y [runOutputs]float64
-			s.at(&xs[i], y[:])
+			s.at(&xs[i], y[:s.outputs])
+			if stages == 0 { // the top of the box decides when the fan starts
+				wrong += math.Abs(y[stillTop] - ys[i][stillTop])
+				all += wrongTop / wrongBy
+				continue
+			}
 			wrong += math.Abs(y[runHeat] - ys[i][runHeat])
 			all += math.Abs(ys[i][runHeat])
 		}
@@ -201,9 +214,9 @@ func (f *fast) surfaceOf(stages int, pool []candidate, order []int) (*surface, e
 // practice, no source.
 var usual = []float64{300, 550, 850}
 
-// pattern is the minutes that the full network runs and stands by turns, for
-// the lumps.
-var pattern = []int{10, 5, 3, 8, 2, 4, 1, 6, 1, 3, 15, 25}
+// pattern is the minutes that the full network stands and runs by turns, for
+// the lumps: it begins as cold as by night.
+var pattern = []int{50, 12, 5, 3, 8, 2, 4, 1, 6, 1, 3, 15, 20}
 
 // findLumps starts and stops the full network by the minute and fits how the
 // heat it holds over its rest goes, in either mode, by least squares.
@@ -250,7 +263,9 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 	if on.Mass <= 0 {
 		return nil // warmth, or the panel, does not move the air in so little sun
 	}
-	t, err := d.NewTransient(c)
+	dark := c
+	dark.Sun = solar.OnPlane{}
+	t, err := d.NewTransient(dark)
 	if err != nil {
 		return err
 	}
@@ -258,7 +273,7 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 	given, top := on.Energy.Air+on.Energy.Room, d.Top(&rest)
 	for i, n := range pattern {
 		mass := on.Mass
-		if i%2 == 1 {
+		if i%2 == 0 {
 			mass = 0
 		}
 		for range n {
@@ -280,42 +295,63 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 // minutes are what a box held before and after each of some minutes, over what
 // it holds at rest, and what showed of it.
 type minutes struct {
-	before, after [][2]float64
+	before, after []collector.Held
 	shows         []float64
 }
 
 func (m *minutes) add(rest, before, after collector.Held, shows float64) {
-	over := func(h collector.Held) [2]float64 { return [2]float64{h.Absorber - rest.Absorber, h.Rest - rest.Rest} }
-	m.before, m.after, m.shows = append(m.before, over(before)), append(m.after, over(after)), append(m.shows, shows)
+	for i := range rest {
+		before[i] -= rest[i]
+		after[i] -= rest[i]
+	}
+	m.before, m.after, m.shows = append(m.before, before), append(m.after, after), append(m.shows, shows)
 }
 
 // fit finds the lump by least squares.
 func (m *minutes) fit() (l lump, err error) {
-	for k := range 2 {
-		y := make([]float64, len(m.after))
+	if len(m.before) < 2*collector.HeldParts {
+		return l, errFew
+	}
+	y := make([]float64, len(m.after))
+	for k := range l.left {
 		for i := range y {
 			y[i] = m.after[i][k]
 		}
-		if l.left[k], err = two(m.before, y); err != nil {
+		if l.left[k], err = leastSquares(m.before, y); err != nil {
 			return l, err
 		}
 	}
-	l.shows, err = two(m.after, m.shows)
+	l.shows, err = leastSquares(m.after, m.shows)
 	return l, err
 }
 
-// two fits y to two coefficients on x.
-func two(x [][2]float64, y []float64) ([2]float64, error) {
-	var aa, ab, bb, ay, by float64
+// leastSquares fits y to a coefficient for each part of x; a little of the
+// coefficients' own square tells apart parts that move together.
+func leastSquares(x []collector.Held, y []float64) (out [collector.HeldParts]float64, err error) {
+	const n = collector.HeldParts
+	var scale collector.Held
 	for i := range x {
-		aa, ab, bb = aa+x[i][0]*x[i][0], ab+x[i][0]*x[i][1], bb+x[i][1]*x[i][1]
-		ay, by = ay+x[i][0]*y[i], by+x[i][1]*y[i]
+		for k, v := range x[i] {
+			scale[k] += v * v / float64(len(x))
+		}
 	}
-	ridge := 1e-6 * (aa + bb)
-	aa, bb = aa+ridge*1e-3, bb+ridge*1e-3
-	det := aa*bb - ab*ab
-	if !(det > 0) {
-		return [2]float64{}, errFew
+	a, b := mat.NewDense(len(x)+n, n, nil), mat.NewDense(len(x)+n, 1, nil)
+	for k := range scale {
+		scale[k] = math.Max(1e-9, math.Sqrt(scale[k]))
+		a.Set(len(x)+k, k, 1e-4*math.Sqrt(float64(len(x))))
 	}
-	return [2]float64{(ay*bb - by*ab) / det, (by*aa - ay*ab) / det}, nil
+	for i := range x {
+		for k, v := range x[i] {
+			a.Set(i, k, v/scale[k])
+		}
+		b.Set(i, 0, y[i])
+	}
+	var c mat.Dense
+	if err := c.Solve(a, b); err != nil {
+		return out, err
+	}
+	for k := range out {
+		out[k] = c.At(k, 0) / scale[k]
+	}
+	return out, nil
 }

@@ -24,7 +24,6 @@ type full struct {
 	last     [3]*collector.Result
 	flow     [3]float64
 	watts    [3]float64
-	most     float64
 	bare     float64
 	ducts    float64
 }
@@ -41,12 +40,7 @@ func Full(h *design.Heater, s *climate.Series, from, to int) (*Result, error) {
 		return nil, err
 	}
 	f := &full{h: h, d: &d, sw: thermostat.Of(h), pressure: s.Pressure, useful: h.Log.Useful}
-	r, err := through(h, s, sp, f, from*climate.QuartersInDay, to*climate.QuartersInDay)
-	if err != nil {
-		return nil, err
-	}
-	r.Stagnation = f.most
-	return r, nil
+	return through(h, s, sp, f, from*climate.QuartersInDay, to*climate.QuartersInDay)
 }
 
 // through implements [box].
@@ -119,7 +113,6 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 			continue
 		}
 		if m <= 0 {
-			f.most = math.Max(f.most, x.Top)
 			continue
 		}
 		if was == 0 {

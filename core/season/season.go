@@ -47,12 +47,13 @@ type Month struct {
 // Result is a year.
 type Result struct {
 	Months     [12]Month
-	Year       Month     // sums, and the greatest of what is a greatest
-	Weeks      []float64 // useful heat by week, kWh
-	Stagnation float64   // hottest air at the top of the standing box, C
-	Jet        float64   // usual outlet while it runs, C
-	AirChange  float64   // minutes
-	Source     string    // of the weather
+	Year       Month       // sums, and the greatest of what is a greatest
+	Lit        [12]float64 // h with the sun up
+	Weeks      []float64   // useful heat by week, kWh
+	Stagnation float64     // the absorber's hottest spot with the air standing in the year's hottest quarter, C
+	Jet        float64     // usual outlet while it runs, C
+	AirChange  float64     // minutes
+	Source     string      // of the weather
 	Space      *space.Space
 	Aperture   float64 // m2, of all boxes
 	Gross      float64
@@ -112,7 +113,10 @@ func moved(h *design.Heater, s *climate.Series, source string, t collector.Tunin
 	if err != nil {
 		return nil, err
 	}
-	r.Source, r.Stagnation = source, f.most
+	r.Source = source
+	if r.Stagnation, err = f.hottest(s); err != nil {
+		return nil, err
+	}
 	r.Aperture, r.Gross = f.d.Aperture(), f.d.Gross
 	if r.Year.Run > 0 {
 		r.AirChange = sp.AirChange(r.blown / (r.Year.Run * 3600) / air.Density(20, s.Pressure))
@@ -180,6 +184,9 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 			left = sp.Step(&spared, a, quarter).Need
 			a.Box, a.Draws = 0, 0
 			need = sp.Step(&burned, a, quarter).Need
+		}
+		if q.Level > 0 {
+			r.Lit[monthOf(day, days)] += 0.25
 		}
 		m.Sun += g.sun / kWh
 		m.Heat += g.heat / kWh

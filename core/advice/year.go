@@ -1,0 +1,297 @@
+package advice
+
+import (
+	"context"
+	"math"
+	"sort"
+
+	"gladember/core/climate"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/season"
+	"gladember/core/solar"
+	"gladember/core/space"
+	"gladember/core/thermostat"
+	"gladember/core/units"
+)
+
+// year is a heater with its year, and what a judge needs to run others.
+type year struct {
+	ctx   context.Context
+	h     *design.Heater
+	y     *climate.Year
+	r     *season.Result
+	money season.Money
+}
+
+// OfYear returns the findings that need a year: about the switch, the space, the
+// money, and what a change would bring through all of it. Gains are whole years
+// run again with the remedy.
+func OfYear(ctx context.Context, h *design.Heater, y *climate.Year, r *season.Result) ([]Finding, error) {
+	m, err := season.Worth(h, r)
+	if err != nil {
+		return nil, err
+	}
+	x := &year{ctx, h, y, r, m}
+	judges := []func(*year) []Finding{idleYear, cyclingYear, lukewarm, tooWarm, springHeat, moverEats, neverPays, betterYear, coldNights}
+	found := make([][]Finding, len(judges))
+	err = season.Each(ctx, len(judges), func(i int) error {
+		found[i] = judges[i](x)
+		return nil
+	}, nil)
+	var fs []Finding
+	for _, f := range found {
+		fs = append(fs, f...)
+	}
+	sort.SliceStable(fs, func(i, j int) bool {
+		if fs[i].Severity != fs[j].Severity {
+			return fs[i].Severity < fs[j].Severity
+		}
+		return fs[i].YearGain > fs[j].YearGain
+	})
+	return fs, err
+}
+
+// again runs the year with changes made and returns what it gives more, kWh
+// of useful heat less the fan's.
+func (x *year) again(changes ...design.Change) (float64, bool) {
+	h, err := design.Apply(*x.h, units.System{}, changes...)
+	if err != nil || x.ctx.Err() != nil {
+		return 0, false
+	}
+	r, err := season.Run(&h, x.y)
+	if err != nil {
+		return 0, false
+	}
+	return r.Year.Useful - r.Year.Fan - x.r.Year.Useful + x.r.Year.Fan, true
+}
+
+// mends sets remedy, patch and the year's gain, if there is any.
+func (f *Finding) mends(x *year, remedy Text, changes ...design.Change) bool {
+	gain, ok := x.again(changes...)
+	if !ok || gain <= 0 {
+		return false
+	}
+	f.Remedy, f.Patch, f.YearGain, f.HasYear = remedy, changes, gain, true
+	return true
+}
+
+// points says whether the switch has a closing and an opening point to move.
+func points(h *design.Heater) bool {
+	k := thermostat.Of(h).Kind
+	return k == thermostat.SnapDisc || k == thermostat.SetPoint
+}
+
+// winterIdle is how many sunny months of need may pass with hardly any running
+// before it is said. Common practice, no source.
+const (
+	hardly    = 8.0 // h a month
+	worthHeat = 0.02
+)
+
+// idleYear: months with need and sun in which the switch hardly closes.
+func idleYear(x *year) []Finding {
+	if !points(x.h) {
+		return nil
+	}
+	idle := 0
+	for _, m := range x.r.Months {
+		if m.Need > 20 && m.Sun > 20*x.r.Aperture && m.Run < hardly {
+			idle++
+		}
+	}
+	if idle == 0 {
+		return nil
+	}
+	f := Finding{ID: "year-idle", Severity: Fault, Station: "switch", Title: "The switch waits too long",
+		Finding:  say("In %v the fan hardly runs, with heat wanted and sun on the glass.", word(months(idle))),
+		Evidence: say("It closes at %v; so warm the box seldom gets in those months.", q(units.Temperature, x.h.Switch.Close)),
+		Remedy:   say("This place gives the box too little sun in those months for any setting.")}
+	for _, by := range []float64{16, 10, 6} {
+		c, o := x.h.Switch.Close-by, x.h.Switch.Open-by
+		if o < x.h.Room.Wanted+1 {
+			continue
+		}
+		if f.mends(x, say("Close at %v and open at %v.", q(units.Temperature, c), q(units.Temperature, o)), design.Change{Path: "switch.open_c", Value: o}, design.Change{Path: "switch.close_c", Value: c}) {
+			break
+		}
+	}
+	return []Finding{f}
+}
+
+func months(n int) string {
+	return [...]string{"no month", "one month", "two months", "three months", "four months", "five months", "six months"}[min(n, 6)]
+}
+
+// often is how many starts in an hour of running count as stuttering. Common
+// practice, no source: 10 minutes on and 10 off are 6.
+const often = 6.0
+
+// cyclingYear: the fan starts again and again.
+func cyclingYear(x *year) []Finding {
+	y := &x.r.Year
+	if y.Run < 20 || float64(y.Cycles)/y.Run < often || !points(x.h) {
+		return nil
+	}
+	f := Finding{ID: "year-cycling", Severity: Loss, Station: "switch", Title: "On and off all winter",
+		Finding:  say("The fan starts %v times in a year, every %v minutes of running.", q(units.Number, float64(y.Cycles)), q(units.Number, math.Round(10*60*y.Run/float64(y.Cycles))/10)),
+		Evidence: say("The air it moves comes out at %v as a rule; the switch opens at %v.", q(units.Temperature, x.r.Jet), q(units.Temperature, x.h.Switch.Open)),
+		Remedy:   say("Move less air, or a larger box for this fan.")}
+	open := math.Max(x.h.Room.Air+2, x.h.Switch.Open-8)
+	if open < x.h.Switch.Open-1 {
+		f.mends(x, say("Let it run down to %v.", q(units.Temperature, open)), design.Change{Path: "switch.open_c", Value: open})
+	}
+	return []Finding{f}
+}
+
+// lukewarm: a jet that feels like a draught most of the time.
+func lukewarm(x *year) []Finding {
+	if x.r.Year.Run < 50 || x.r.Jet >= space.Draughty || x.r.Jet <= 0 || x.h.Room.Kind == design.Greenhouse {
+		return nil
+	}
+	return []Finding{{ID: "year-draught", Severity: Note, Station: "switch", Title: "The jet will feel cool",
+		Finding:  say("The air comes out at %v as a rule; below %v moving air feels like a draught on the skin.", q(units.Temperature, x.r.Jet), q(units.Temperature, space.Draughty)),
+		Evidence: say("It runs %v hours a year. More and cooler air is more heat: this is comfort, not loss.", q(units.Number, math.Round(x.r.Year.Run))),
+		Remedy:   say("Point the outlet where nobody sits, high along the ceiling.")}}
+}
+
+// muchTooWarm is how many hours of open windows because of the box are said.
+// Common practice, no source.
+const muchTooWarm = 20.0
+
+// tooWarm: the best months overheat the space.
+func tooWarm(x *year) []Finding {
+	if x.r.Year.TooHot < muchTooWarm || x.r.Year.Heat <= 0 {
+		return nil
+	}
+	return []Finding{{ID: "year-too-warm", Severity: Note, Station: "season", Title: "Too much of it in the warm months",
+		Finding:  say("%v hours a year the windows must let out what the box brings in.", q(units.Number, math.Round(x.r.Year.TooHot))),
+		Evidence: say("%v of %v that it gives are not wanted then.", q(units.Energy, x.r.Year.Vented), q(units.Energy, x.r.Year.Heat)),
+		Remedy:   say("Switch the fan off and cover the glass from late spring to autumn, or set the switch's room limit below %v.", q(units.Temperature, x.h.Room.Vent))}}
+}
+
+// springHeat: a space overheated while the mornings are still heated.
+func springHeat(x *year) []Finding {
+	spring := []int{2, 3, 4}
+	if x.h.Place.Latitude < 0 {
+		spring = []int{8, 9, 10}
+	}
+	hours, need := 0.0, 0.0
+	for _, m := range spring {
+		hours += x.r.Months[m].TooHot
+		need += x.r.Months[m].Need
+	}
+	if hours < 10 || need < 20 || x.h.Switch.RoomLimit > 0 || !x.h.Fanned() {
+		return nil
+	}
+	limit := math.Min(x.h.Room.Vent-1, x.h.Room.Wanted+3)
+	return []Finding{{ID: "year-spring", Severity: Loss, Station: "switch", Title: "Spring noons too warm, mornings cold",
+		Finding:  say("From March to May the space passes %v for %v hours and still needs %v.", q(units.Temperature, x.h.Room.Vent), q(units.Number, math.Round(hours)), q(units.Energy, need)),
+		Evidence: say("Light rooms keep little of a noon's heat; masonry or water in it would."),
+		Remedy:   say("Give the switch a room limit of %v.", q(units.Temperature, limit)), Patch: []design.Change{{Path: "switch.room_limit_c", Value: limit}}}}
+}
+
+// moverEats: the blower or fan costs much of what the heat is worth.
+func moverEats(x *year) []Finding {
+	worth := x.money.Units * x.h.Money.FuelPrice
+	if x.money.FanCost <= 0 || x.r.Year.Heat <= 0 || worth > 0 && x.money.FanCost < 0.3*worth {
+		return nil
+	}
+	f := Finding{ID: "year-fan-eats", Severity: Loss, Station: "need", Title: "The fan eats the gain",
+		Finding:  say("Fans and blower take %v a year to bring %v of useful heat.", q(units.Energy, x.r.Year.Fan), q(units.Energy, x.r.Year.Useful)),
+		Evidence: say("In money the electricity is %v, the fuel spared %v.", q(units.Number, round2(x.money.FanCost)), q(units.Number, round2(worth))),
+		Remedy:   say("Use a smaller fan, a larger duct, or run it only in the months of need.")}
+	if x.h.Second.Mover == "blower" {
+		f.mends(x, say("Move the warm air on by a small fan in the ceiling instead of the blower."), design.Change{Path: "second.mover", Value: "ceiling-fan"})
+	} else if x.h.Air.FanModel != "computer-120" && x.h.Fanned() {
+		f.mends(x, say("Use a fan such as the 120 mm computer fan."), design.Change{Path: "air.fan", Value: "computer-120"})
+	}
+	return []Finding{f}
+}
+
+func round2(v float64) float64 { return math.Round(100*v) / 100 }
+
+// neverPays: the payback lies beyond the box's life.
+func neverPays(x *year) []Finding {
+	if x.h.Money.Spent <= 0 || x.money.Discounted <= x.h.Money.Years || x.h.Room.Heater == "none" {
+		return nil
+	}
+	f := Finding{ID: "year-never-pays", Severity: Note, Station: "season", Title: "It will not earn its money back",
+		Finding:  say("%v spent, %v saved a year: more than the %v years it lasts.", q(units.Number, x.h.Money.Spent), q(units.Number, round2(x.money.Saved)), q(units.Number, x.h.Money.Years)),
+		Evidence: say("A useful kWh costs %v; what heats it now costs %v.", q(units.Number, round2(x.money.PerKWh)), q(units.Number, round2(x.h.Money.FuelPrice*x.money.Units/math.Max(1e-9, x.r.Year.Useful)))),
+		Remedy:   say("Build it of what lies there, or for the pleasure of it; at most %v spent would come back.", q(units.Number, math.Max(0, math.Floor(x.money.Saved*x.h.Money.Years))))}
+	return []Finding{f}
+}
+
+// betterYear: a second pane, more foam or another tilt that improves the year by
+// a twentieth.
+func betterYear(x *year) (fs []Finding) {
+	if x.r.Year.Heat <= 0 || x.h.Indoors() {
+		return nil
+	}
+	least := math.Max(5, 0.05*x.r.Year.Useful)
+	try := func(f Finding, remedy Text, changes ...design.Change) {
+		if f.mends(x, remedy, changes...) && f.YearGain >= least {
+			fs = append(fs, f)
+		}
+	}
+	lost := say("Of %v of sun on the glass the room gets %v, and %v of that at a time it is wanted.", q(units.Energy, x.r.Year.Sun), q(units.Energy, x.r.Year.Heat), q(units.Energy, x.r.Year.Useful))
+	if x.h.Cover.Layers == 1 {
+		try(Finding{ID: "year-second-cover", Severity: Loss, Station: "box", Title: "A second cover pays all winter", Finding: say("The glass is where most of the heat leaves."), Evidence: lost},
+			say("Lay a second cover behind the first."), design.Change{Path: "cover.layers", Value: 2})
+	}
+	if x.h.Box.BackFoam < 0.04 {
+		try(Finding{ID: "year-foam", Severity: Loss, Station: "box", Title: "Thicker foam pays all winter", Finding: say("%v of foam lies behind the absorber.", q(units.Length, x.h.Box.BackFoam)), Evidence: lost},
+			say("Take %v.", q(units.Length, 0.050)), design.Change{Path: "box.back_foam_m", Value: 0.050})
+	}
+	best, gain := 0.0, least
+	for _, t := range []float64{45, 60, 75, 90} {
+		if math.Abs(t-x.h.Place.Tilt) < 8 {
+			continue
+		}
+		if g, ok := x.again(design.Change{Path: "place.tilt_deg", Value: t}); ok && g > gain {
+			best, gain = t, g
+		}
+	}
+	if best > 0 {
+		fs = append(fs, Finding{ID: "year-tilt", Severity: Loss, Station: "place", Title: "Another lean brings more", Finding: say("It leans at %v.", q(units.Angle, x.h.Place.Tilt)), Evidence: lost,
+			Remedy: say("Lean it at %v.", q(units.Angle, best)), Patch: []design.Change{{Path: "place.tilt_deg", Value: best}}, YearGain: gain, HasYear: true})
+	}
+	return fs
+}
+
+// coldNights: without a flap cold air falls through the box by night, all winter.
+func coldNights(x *year) []Finding {
+	h := x.h
+	if h.Air.Flap != "none" || h.Air.Source == "outdoors" || h.Indoors() {
+		return nil
+	}
+	shut := h.Clone()
+	shut.Air.Flap = "membrane"
+	lost := 0.0
+	for i, m := range x.r.Months {
+		if m.Need < 5 {
+			continue
+		}
+		c := collector.Conditions{Tilt: h.Place.Tilt, Ambient: m.Outdoors, Inlet: h.Room.Wanted, Sky: solar.Swinbank(m.Outdoors), Wind: h.Place.Wind, Pressure: solar.Pressure(h.Place.Elevation)}
+		open, _, err := nightLoss(h, c)
+		if err != nil {
+			continue
+		}
+		left, _, err := nightLoss(&shut, c)
+		if err != nil {
+			continue
+		}
+		dark := 24.0*float64(daysIn[i]) - x.r.Lit[i]
+		lost += math.Max(0, open-left) * dark / 1000
+	}
+	if lost < math.Max(5, 0.03*x.r.Year.Useful) {
+		return nil
+	}
+	return []Finding{{ID: "year-back-flow", Severity: Loss, Station: "box", Title: "The box cools the room all winter's nights",
+		Finding:  say("With no flap, cold air falls through the box in the dark: about %v of the room's heat in the months of need.", q(units.Energy, lost)),
+		Evidence: say("By the same balance run backwards at each month's mean; the box brings %v of useful heat in the year.", q(units.Energy, x.r.Year.Useful)),
+		Remedy:   say("Fit a light flap that falls shut."), Patch: []design.Change{{Path: "air.flap", Value: "membrane"}}, YearGain: lost, HasYear: true}}
+}
+
+var daysIn = [12]int{31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31}
