@@ -132,6 +132,9 @@ func (sv *Server) remedy(c *echo.Context) error {
 		}
 	}
 	if found == nil {
+		found = sv.yearFinding(&st.Document, id)
+	}
+	if found == nil {
 		return sv.answer(c, st, "That is already mended.")
 	}
 	p := sv.page(c, "")

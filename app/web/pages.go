@@ -276,6 +276,10 @@ func (sv *Server) at(c *echo.Context, st store.State, key string) (*Frame, error
 	switch key {
 	case "place":
 		f.place(e)
+	case "need":
+		return f, f.need(e)
+	case "season":
+		f.season()
 	case "box":
 		f.box(e)
 	case "switch":
@@ -304,7 +308,7 @@ func (f *Frame) place(e *evaluated) {
 	f.panel("Where it stands", "place.latitude_deg", "place.longitude_deg", "place.elevation_m", "place.zone", "place.bearing_deg", "place.tilt_deg")
 	f.panel("The noon you judge it by", "place.outdoor_c", "place.linke_turbidity", "place.terrain", "place.above_ground_m", "place.wind_m_s", "place.ground_reflectance", "place.snow_from_month", "place.snow_to_month")
 	f.panel("What stands in the sun's way", "shade.eave_depth_m", "shade.eave_above_m", "shade.eave_over_m", "shade.fin_left_m", "shade.fin_right_m", "shade.fin_beside_m")
-	f.panel("What it warms", "room.kind", "room.floor_m2", "room.air_c", "room.humidity")
+	f.panel("The weather through a year", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days")
 }
 
 // parts of the box that one can touch, in the order of the sun's way in.

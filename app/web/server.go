@@ -39,6 +39,7 @@ type Server struct {
 	store *store.Store
 	pages *template.Template
 	evals *evaluations
+	years *years
 	log   *slog.Logger
 }
 
@@ -54,7 +55,7 @@ func New(s *store.Store, logger *slog.Logger) (http.Handler, error) {
 			logger.Error("town list", "error", err)
 		}
 	}()
-	sv := &Server{store: s, pages: t, evals: newEvaluations(), log: logger}
+	sv := &Server{store: s, pages: t, evals: newEvaluations(), years: newYears(), log: logger}
 	e := echo.New()
 	e.Logger = logger
 	e.Renderer = &echo.TemplateRenderer{Template: t}
@@ -91,6 +92,10 @@ func (sv *Server) routes(e *echo.Echo) {
 	h.GET("/switch", sv.station("switch"))
 	h.GET("/switch/day", sv.switchDay)
 	h.GET("/switch/curve", sv.switchCurve)
+	h.GET("/need", sv.station("need"))
+	h.GET("/season", sv.station("season"))
+	h.GET("/season/year", sv.seasonYear)
+	h.GET("/season/judged", sv.seasonJudged)
 	h.GET("/cut", sv.station("cut"))
 	h.GET("/log", sv.station("log"))
 	h.POST("/edit", sv.edit)

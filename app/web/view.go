@@ -207,6 +207,8 @@ type Frame struct {
 	Cut       *CutView
 	Log       *LogView
 	Switch    *SwitchView
+	Need      *NeedView
+	Season    *SeasonView
 	EditURL   string
 	Undone    string
 	NoonWords string
@@ -274,7 +276,7 @@ type HoleView struct{ Name, Diameter, X, Y, Through string }
 
 // stations of this workshop, in the order of the work.
 var stations = []struct{ key, name, group string }{
-	{"place", "Place", "decide"}, {"box", "Box", "decide"}, {"switch", "Switch", "decide"}, {"cut", "Cut", "make"}, {"log", "Log", "prove"},
+	{"place", "Place", "decide"}, {"need", "Need", "decide"}, {"box", "Box", "decide"}, {"switch", "Switch", "decide"}, {"cut", "Cut", "make"}, {"log", "Log", "prove"}, {"season", "Season", "prove"},
 }
 
 func heaterURL(id int64, parts ...string) string {
@@ -292,14 +294,10 @@ func (sv *Server) frame(c *echo.Context, st store.State, station string) (*Frame
 		return f, e
 	}
 	for _, x := range e.findings {
-		if (station == "switch" || station == "place") && x.Station != station {
+		if station != "box" && x.Station != station {
 			continue // the box station shows them all
 		}
-		v := FindingView{ID: x.ID, Severity: x.Severity.String(), Title: x.Title, Text: x.Finding.In(f.Units), Evidence: x.Evidence.In(f.Units), Remedy: x.Remedy.In(f.Units), CanTry: x.Patch != nil}
-		if x.HasGain {
-			v.Gain = strings.TrimSpace(signed(units.Power, x.Gain, f.Units) + " " + x.When)
-		}
-		f.Findings = append(f.Findings, v)
+		f.Findings = append(f.Findings, findingView(&x, f.Units))
 	}
 	for _, x := range advice.Cautions(&e.eval, station) {
 		f.Cautions = append(f.Cautions, CautionView{x.Part, x.Text.In(f.Units)})
@@ -309,6 +307,17 @@ func (sv *Server) frame(c *echo.Context, st store.State, station string) (*Frame
 	noon := collector.WinterNoon(h, time.Now().Year())
 	f.NoonWords = noon.Format("2 January")
 	return f, e
+}
+
+func findingView(x *advice.Finding, u units.System) FindingView {
+	v := FindingView{ID: x.ID, Severity: x.Severity.String(), Title: x.Title, Text: x.Finding.In(u), Evidence: x.Evidence.In(u), Remedy: x.Remedy.In(u), CanTry: x.Patch != nil}
+	switch {
+	case x.HasGain:
+		v.Gain = strings.TrimSpace(signed(units.Power, x.Gain, u) + " " + x.When)
+	case x.HasYear:
+		v.Gain = signed(units.Energy, x.YearGain, u) + " a year"
+	}
+	return v
 }
 
 func signed(k units.Kind, v float64, s units.System) string {
@@ -342,6 +351,13 @@ func (f *Frame) ladder(sv *Server, c *echo.Context, st store.State, e *evaluated
 				where = position(h.Place.Latitude, h.Place.Longitude)
 			}
 			r.Line = fmt.Sprintf("%s, %s, looks %s", where, units.Format(units.Distance, h.Place.Elevation, u), units.Format(units.Angle, h.Place.Bearing, u))
+		case "need":
+			_, told := h.Entries["room.floor_m2"]
+			_, wanted := h.Entries["room.wanted_c"]
+			r.Decided = told || wanted
+			r.Line = needLine(h, u)
+		case "season":
+			r.Line, r.Decided = sv.seasonLine(h, u)
 		case "box":
 			r.Decided = paned
 			r.Line = fmt.Sprintf("%s, %s of glass", h.MadeAs(), units.Format(units.Area, h.Glass(), u))

@@ -73,12 +73,20 @@ func topOf(s *State, nc int) float64 {
 	return (last[nc] + cover) / 2
 }
 
-// HeldParts is the number of parts of [Held].
-const HeldParts = 4
+// The parts of [Held]: the absorber's first half along the air's way, its second,
+// and its last segment, which the switch feels; the covers and their last segment; the back.
+const (
+	heldEarly = iota
+	heldLate
+	heldEnd
+	heldCover
+	heldCoverEnd
+	heldBack
+	HeldParts
+)
 
-// Held is the heat that a box's layers hold over 0 C, J: its absorber, which
-// warms and cools in a minute or two, and covers and back, which take longer, each but for
-// the last segment of the air's way, and that one's, which the switch feels.
+// Held is the heat that the parts of a box hold over 0 C, J. The absorber warms and
+// cools in a minute or two, the others take longer.
 type Held [HeldParts]float64
 
 // Held returns what the layers of a rated box hold.
@@ -89,12 +97,18 @@ func (d *Description) heldBy(s *State) (h Held) {
 	seg := d.Aperture() / float64(len(s.Layer))
 	for i, l := range s.Layer {
 		for k, t := range l {
-			part := 1
-			if k >= nc && d.Passages.Layers[k-nc].Kind == AbsorberLayer {
-				part = 0
-			}
-			if i == len(s.Layer)-1 {
-				part += 2
+			n, part := len(s.Layer), heldBack
+			switch last := i == n-1; {
+			case k < nc && last:
+				part = heldCoverEnd
+			case k < nc:
+				part = heldCover
+			case d.Passages.Layers[k-nc].Kind == AbsorberLayer && last:
+				part = heldEnd
+			case d.Passages.Layers[k-nc].Kind == AbsorberLayer && i >= n/2:
+				part = heldLate
+			case d.Passages.Layers[k-nc].Kind == AbsorberLayer:
+				part = heldEarly
 			}
 			h[part] += d.store(k) * seg * t
 		}
@@ -103,7 +117,12 @@ func (d *Description) heldBy(s *State) (h Held) {
 }
 
 // Sum is all of it, J.
-func (h Held) Sum() float64 { return h[0] + h[1] + h[2] + h[3] }
+func (h Held) Sum() (sum float64) {
+	for _, v := range h {
+		sum += v
+	}
+	return sum
+}
 
 // store is what a layer takes up, J/m2K.
 func (d *Description) store(k int) float64 {

@@ -57,7 +57,9 @@ type fast struct {
 	area     float64
 	still    *surface
 	run      [3]*surface
-	lumps    [3]lump // 0: standing
+	lumps    [3]lump // running, by stages
+	stands   []standLump
+	stood    lump // the one for this quarter
 	watts    [3]float64
 	natural  bool
 	useful   float64
@@ -75,6 +77,33 @@ type fast struct {
 type lump struct {
 	left  [collector.HeldParts][collector.HeldParts]float64
 	shows [collector.HeldParts]float64 // standing: K at the top a J; running: W of heat a J
+}
+
+// standLump is the lump of a standing box whose top would come to rest at so many C.
+type standLump struct {
+	top  float64
+	lump lump
+}
+
+// standingAt draws the lump of a standing box between those that were found.
+func (f *fast) standingAt(top float64) {
+	n := len(f.stands)
+	i := 0
+	for i < n-1 && f.stands[i+1].top < top {
+		i++
+	}
+	if i == n-1 || top <= f.stands[0].top {
+		f.stood = f.stands[i].lump
+		return
+	}
+	a, b := &f.stands[i], &f.stands[i+1]
+	w := (top - a.top) / (b.top - a.top)
+	for j := range f.stood.left {
+		f.stood.shows[j] = a.lump.shows[j] + w*(b.lump.shows[j]-a.lump.shows[j])
+		for k := range f.stood.left[j] {
+			f.stood.left[j][k] = a.lump.left[j][k] + w*(b.lump.left[j][k]-a.lump.left[j][k])
+		}
+	}
 }
 
 // step moves what is held on by a minute towards its rest and returns what shows.
@@ -165,6 +194,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 		y := x
 		y[inletOver] = 0
 		f.still.at(&y, rest[:])
+		f.standingAt(rest[stillTop])
 		rested = true
 	}
 	if !f.begun {
@@ -197,7 +227,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 			if !rested {
 				standing()
 			}
-			top := rest[stillTop] + f.lumps[0].step(&f.held, rest[stillHeld:])
+			top := rest[stillTop] + f.stood.step(&f.held, rest[stillHeld:])
 			f.sensor += (top - f.sensor) * followResting
 			continue
 		}
@@ -206,7 +236,10 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 		}
 		r := &run[s]
 		extra := f.lumps[s].step(&f.held, r[runHeld:])
-		outlet := r[runOutlet] + extra/(r[runMass]*air.Cp(r[runOutlet]))
+		outlet := r[runOutlet]
+		if !f.natural { // warmth moves the less air the less there is to give
+			outlet += extra / (r[runMass] * air.Cp(outlet))
+		}
 		f.sensor += (outlet - f.sensor) * followMoving
 		out.ran(r[runHeat]+extra, f.watts[s], r[runMass], outlet, inlet, runSteps, f.useful, f.h.Air.Source == "outdoors")
 	}

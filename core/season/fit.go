@@ -22,6 +22,8 @@ const (
 	wrongTop = 0.3 // K, of the standing box's air
 	moreOf   = 24
 	moreOnce = 3
+	// Warmth lifts the air by a bent law that begins at nothing.
+	moreNatural = 7
 )
 
 // newFast fits the surfaces of a heater over a year.
@@ -35,7 +37,7 @@ func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tu
 	if len(pool) < 2*points {
 		return nil, errDark
 	}
-	order := spread(pool, points+checks+moreOnce*moreOf)
+	order := spread(pool, 2*points+moreNatural*(checks+moreOf))
 	stages := 1
 	if f.sw.Second > 0 {
 		stages = 2
@@ -182,7 +184,7 @@ func (f *fast) surfaceOf(stages int, pool []candidate, order []int) (*surface, e
 		if s, err = fit(xs, ys); err != nil {
 			return nil, err
 		}
-		if again == moreOnce {
+		if !f.natural && again == moreOnce || f.natural && again == moreNatural {
 			return s, nil
 		}
 		at := len(xs)
@@ -210,9 +212,12 @@ func (f *fast) surfaceOf(stages int, pool []candidate, order []int) (*surface, e
 	}
 }
 
-// usual are the suns on the glass, W/m2, in which the lumps are found. Common
-// practice, no source.
-var usual = []float64{300, 550, 850}
+// usual are the suns on the glass, W/m2, in which the lumps are found. A standing
+// box loses the more for each kelvin the hotter its rest is, so its lump is one for each; and in
+// the weakest its running is left out. Common practice, no source.
+var usual = []float64{90, 250, 500, 850}
+
+const weakest = 200.0
 
 // pattern is the minutes that the full network stands and runs by turns, for
 // the lumps: it begins as cold as by night.
@@ -224,7 +229,6 @@ func (f *fast) findLumps(pool []candidate, stages int) error {
 	if f.d.Indoors {
 		return nil // a foil stores nothing to speak of
 	}
-	var still minutes
 	for k := stages; k >= 1; k-- {
 		d := f.d.Staged(k)
 		var run minutes
@@ -236,8 +240,23 @@ func (f *fast) findLumps(pool []candidate, stages int) error {
 				}
 			}
 			c := asConditions(f.h, pool[at].q, pool[at].inlet, f.pressure)
-			if err := f.startAndStop(d, c, &run, &still); err != nil {
+			var runs, stands minutes
+			top, err := f.startAndStop(d, c, &runs, &stands)
+			if err != nil {
 				return err
+			}
+			if g > weakest {
+				run.join(runs)
+			}
+			if k > 1 {
+				continue
+			}
+			l, err := stands.fit()
+			if err != nil {
+				return err
+			}
+			if n := len(f.stands); n == 0 || top > f.stands[n-1].top+2 {
+				f.stands = append(f.stands, standLump{top, l})
 			}
 		}
 		var err error
@@ -245,29 +264,25 @@ func (f *fast) findLumps(pool []candidate, stages int) error {
 			return errDark
 		}
 	}
-	var err error
-	f.lumps[0], err = still.fit()
-	return err
+	return nil
 }
 
 // startAndStop runs the full network by the pattern in steady weather.
-func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, run, still *minutes) error {
+// It returns the air at the top of the box at rest.
+func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, run, still *minutes) (float64, error) {
 	rest, err := d.Still(c, collector.Tuning{}, nil)
 	if err != nil {
-		return err
+		return 0, err
 	}
 	on, err := d.Rate(c, collector.Tuning{}, nil)
 	if err != nil {
-		return err
-	}
-	if on.Mass <= 0 {
-		return nil // warmth, or the panel, does not move the air in so little sun
+		return 0, err
 	}
 	dark := c
 	dark.Sun = solar.OnPlane{}
 	t, err := d.NewTransient(dark)
 	if err != nil {
-		return err
+		return 0, err
 	}
 	atRun, atRest := d.Held(&on), d.Held(&rest)
 	given, top := on.Energy.Air+on.Energy.Room, d.Top(&rest)
@@ -275,12 +290,14 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 		mass := on.Mass
 		if i%2 == 0 {
 			mass = 0
+		} else if mass <= 0 { // warmth, or the panel, does not move the air in so little sun
+			continue
 		}
 		for range n {
 			before := t.Held()
 			m, err := t.Step(c, mass, runSteps)
 			if err != nil {
-				return err
+				return 0, err
 			}
 			if mass > 0 {
 				run.add(atRun, before, t.Held(), m.Energy.Air+m.Energy.Room-given)
@@ -289,7 +306,7 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 			}
 		}
 	}
-	return nil
+	return top, nil
 }
 
 // minutes are what a box held before and after each of some minutes, over what
@@ -305,6 +322,10 @@ func (m *minutes) add(rest, before, after collector.Held, shows float64) {
 		after[i] -= rest[i]
 	}
 	m.before, m.after, m.shows = append(m.before, before), append(m.after, after), append(m.shows, shows)
+}
+
+func (m *minutes) join(o minutes) {
+	m.before, m.after, m.shows = append(m.before, o.before...), append(m.after, o.after...), append(m.shows, o.shows...)
 }
 
 // fit finds the lump by least squares.

@@ -75,9 +75,9 @@ func anyHeater(r *rand.Rand) (design.Heater, error) {
 // heat and 3 % of each month that has over 3 % of it, on heaters by chance, passive ones among them. With
 // GLADEMBER_LONG set it is thirty of them over the whole year.
 func TestFastAgainstFull(t *testing.T) {
-	n, upTo := 3, 46
+	n, from, upTo := 3, 49, 90
 	if os.Getenv("GLADEMBER_LONG") != "" {
-		n, upTo = 30, 365
+		n, from, upTo = 30, 0, 365
 	}
 	r := rand.New(rand.NewPCG(30, 1))
 	passive := 0
@@ -100,27 +100,27 @@ func TestFastAgainstFull(t *testing.T) {
 		if !h.Fanned() {
 			passive++
 		}
-		b, err := Full(&h, s, 0, upTo)
+		b, err := Full(&h, s, from, upTo)
 		slow := time.Since(begin) - quick
 		if err != nil {
 			t.Fatal(err)
 		}
-		months := 12
+		months := []int{0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11}
 		if upTo < 365 {
-			months = 1
+			months = months[2:3] // March, after ten days in which the space finds its way
 		}
 		fast, whole, worst := 0.0, 0.0, 0.0
-		for m := range months {
+		for _, m := range months {
 			fast += a.Months[m].Heat
 			whole += b.Months[m].Heat
 		}
-		for m := range months {
+		for _, m := range months {
 			if y := b.Months[m].Heat; y > 0.03*whole {
 				worst = math.Max(worst, math.Abs(a.Months[m].Heat/y-1))
 			}
 		}
 		limit := 0.01
-		if months == 1 {
+		if len(months) == 1 {
 			limit = 0.03
 		}
 		if math.Abs(fast/whole-1) > limit || worst > 0.03 {

@@ -1,0 +1,116 @@
+package drawing
+
+import (
+	"fmt"
+	"html/template"
+	"math"
+
+	"gladember/core/season"
+	"gladember/core/space"
+	"gladember/core/units"
+)
+
+// Room draws a space as a block, to scale by floor and height, with what leaves
+// by each of its parts at a temperature outdoors as arrows to one scale.
+func Room(sp *space.Space, inside, outdoors, width float64, u units.System) template.HTML {
+	const height = 300.0
+	var s svg
+	total := sp.Loss * (inside - outdoors)
+	s.open("room", fmt.Sprintf("The space and what it loses with %s inside and %s outdoors: %s in all.", units.Format(units.Temperature, inside, u), units.Format(units.Temperature, outdoors, u), units.Format(units.Power, total, u)), width, height)
+	side := math.Sqrt(sp.Floor)
+	tall := sp.Volume / sp.Floor
+	// An axonometric block: x to the right and down, y to the left and down.
+	k := math.Min(0.30*width/side, 100/(tall+side*0.4))
+	cx, cy := width/2, height/2+10
+	const slant = 0.42
+	at := func(x, y, z float64) (float64, float64) {
+		return cx + k*(x-y)*0.86, cy + k*((x+y)*slant-z)
+	}
+	face := func(class string, pts ...[3]float64) {
+		d := ""
+		for i, p := range pts {
+			px, py := at(p[0]-side/2, p[1]-side/2, p[2]-tall/2)
+			d += fmt.Sprintf("%s%.1f %.1f", map[bool]string{true: "M", false: "L"}[i == 0], px, py)
+		}
+		s.path(class, d+"Z")
+	}
+	face("face", [3]float64{0, 0, tall}, [3]float64{side, 0, tall}, [3]float64{side, side, tall}, [3]float64{0, side, tall})
+	face("face near", [3]float64{0, side, 0}, [3]float64{side, side, 0}, [3]float64{side, side, tall}, [3]float64{0, side, tall})
+	face("face near", [3]float64{side, 0, 0}, [3]float64{side, side, 0}, [3]float64{side, side, tall}, [3]float64{side, 0, tall})
+	// A window on the face that looks right, as large as it is.
+	most := 1.0
+	for _, p := range sp.Parts {
+		most = math.Max(most, p.UA)
+	}
+	longest := math.Min(74, width*0.17)
+	for _, p := range sp.Parts {
+		var from [3]float64
+		dx, dy, anchor := 0.0, 0.0, "start"
+		switch p.Name {
+		case "ceiling":
+			from, dy, anchor = [3]float64{side * 0.35, side * 0.35, tall}, -1, "middle"
+		case "floor":
+			from, dy, anchor = [3]float64{side, side, 0}, 1, "middle"
+		case "walls":
+			from, dx, dy, anchor = [3]float64{side * 0.5, side, tall * 0.5}, -0.9, 0.35, "end"
+		case "windows":
+			wide := math.Min(side*0.7, p.Area/math.Max(1, tall*0.5))
+			face("pane", [3]float64{side, side/2 - wide/2, tall * 0.3}, [3]float64{side, side/2 + wide/2, tall * 0.3}, [3]float64{side, side/2 + wide/2, tall * 0.8}, [3]float64{side, side/2 - wide/2, tall * 0.8})
+			from, dx, dy = [3]float64{side, side * 0.5, tall * 0.55}, 0.9, 0.35
+		default: // draughts
+			from, dx, dy = [3]float64{side, side * 0.1, tall * 0.95}, 0.9, -0.35
+		}
+		x, y := at(from[0]-side/2, from[1]-side/2, from[2]-tall/2)
+		l := math.Max(8, longest*p.UA/most)
+		s.arrow("hot-air", x, y, x+dx*l, y+dy*l)
+		tx, ty := x+dx*l, y+dy*l
+		switch {
+		case dy == -1:
+			ty -= 20
+		case dy == 1:
+			ty += 18
+		case dx < 0:
+			tx -= 8
+		default:
+			tx += 8
+		}
+		s.text("label", anchor, tx, ty, p.Name)
+		s.text("figure hot-text", anchor, tx, ty+15, units.Format(units.Power, p.UA*(inside-outdoors), u))
+	}
+	return s.close()
+}
+
+// Months draws a year: what the space needs, what the box gives and what of it
+// was useful, to one scale of energy.
+func Months(r *season.Result, width float64, u units.System) template.HTML {
+	const height, top, base = 236.0, 30.0, 190.0
+	left, right := 44.0, 6.0
+	most := 1.0
+	for _, m := range r.Months {
+		most = math.Max(most, math.Max(m.Need, m.Heat))
+	}
+	Y := func(v float64) float64 { return base - (base-top)*math.Max(0, v)/most }
+	var s svg
+	s.open("months", fmt.Sprintf("Need, heat and useful heat by month; in the year %s of use.", units.Format(units.Energy, r.Year.Useful, u)), width, height)
+	step := (width - left - right) / 12
+	for _, v := range []float64{0.5, 1} {
+		s.line("rule", left, Y(v*most), width-right, Y(v*most))
+		s.text("figure", "end", left-5, Y(v*most)+4, units.Figure(units.Energy, v*most, u))
+	}
+	s.text("small", "end", left-5, Y(most)-9, u.Unit(units.Energy))
+	letters := "JFMAMJJASOND"
+	for i, m := range r.Months {
+		x := left + float64(i)*step
+		w := step * 0.76
+		s.rect("need", x+step*0.12, Y(m.Need), w, base-Y(m.Need))
+		s.rect("bar front", x+step*0.24, Y(m.Heat), w*0.68, base-Y(m.Heat))
+		s.rect("bar heat", x+step*0.24, Y(m.Useful), w*0.68, base-Y(m.Useful))
+		s.text("figure", "middle", x+step/2, base+16, letters[i:i+1])
+		if m.Need > 1 {
+			s.text("small", "middle", x+step/2, base+32, fmt.Sprintf("%.0f", 100*m.Fraction()))
+		}
+	}
+	s.line("axis", left, base, width-right, base)
+	s.text("small", "end", left-5, base+32, "%")
+	return s.close()
+}

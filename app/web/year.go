@@ -1,0 +1,318 @@
+package web
+
+import (
+	"context"
+	"crypto/sha256"
+	"errors"
+	"fmt"
+	"html/template"
+	"math"
+	"net/http"
+	"sync"
+
+	"github.com/labstack/echo/v5"
+
+	"gladember/app/drawing"
+	"gladember/core/advice"
+	"gladember/core/climate"
+	"gladember/core/design"
+	"gladember/core/season"
+	"gladember/core/space"
+	"gladember/core/units"
+)
+
+// whole is a heater's year and what was made of it since.
+type whole struct {
+	lock     sync.Mutex
+	climate  *climate.Year
+	result   *season.Result
+	money    season.Money
+	err      error
+	bands    *season.Bands
+	findings []advice.Finding
+	judged   bool
+}
+
+// years keeps the years of the documents seen last, by their hash.
+type years struct {
+	mu   sync.Mutex
+	byID map[[32]byte]*whole
+	ring [32][32]byte
+	next int
+}
+
+func newYears() *years { return &years{byID: map[[32]byte]*whole{}} }
+
+// known is a heater's year if it has been worked out already, else nil.
+func (ys *years) known(h *design.Heater) *whole {
+	b, err := design.Encode(*h)
+	if err != nil {
+		return nil
+	}
+	ys.mu.Lock()
+	defer ys.mu.Unlock()
+	return ys.byID[sha256.Sum256(b)]
+}
+
+// of works a heater's year out, or remembers having done so.
+func (ys *years) of(h *design.Heater) *whole {
+	if w := ys.known(h); w != nil {
+		return w
+	}
+	w := &whole{}
+	if w.climate, w.err = climate.Of(h); w.err == nil {
+		if w.result, w.err = season.Run(h, w.climate); w.err == nil {
+			w.money, w.err = season.Worth(h, w.result)
+		}
+	}
+	b, err := design.Encode(*h)
+	if err != nil {
+		return w
+	}
+	key := sha256.Sum256(b)
+	ys.mu.Lock()
+	defer ys.mu.Unlock()
+	delete(ys.byID, ys.ring[ys.next])
+	ys.ring[ys.next] = key
+	ys.next = (ys.next + 1) % len(ys.ring)
+	ys.byID[key] = w
+	return w
+}
+
+// judge adds bands and findings, which take other years.
+func (w *whole) judge(ctx context.Context, h *design.Heater) error {
+	w.lock.Lock()
+	defer w.lock.Unlock()
+	if w.judged || w.err != nil {
+		return w.err
+	}
+	fs, err := advice.OfYear(ctx, h, w.climate, w.result)
+	if err != nil {
+		return err
+	}
+	b, err := season.BandsOf(h, w.climate.Series(h), w.result, nil)
+	if err != nil {
+		return err
+	}
+	w.findings, w.bands, w.judged = fs, &b, true
+	return nil
+}
+
+// NeedView is the centre of the need station.
+type NeedView struct {
+	Room, RoomNarrow template.HTML
+	Title            string
+	Sum              []Figure
+	Parts            []NeedPart
+	Note             string
+}
+
+// NeedPart is a row of what a space loses by.
+type NeedPart struct{ Name, Area, U, UA, Loss, Share string }
+
+func (f *Frame) need(e *evaluated) error {
+	h := &f.State.Document
+	u := f.Units
+	f.panel("What it warms", "room.kind", "room.floor_m2", "room.height_m", "room.outside_walls", "room.above", "room.below", "room.insulation", "room.draughts", "room.mass", "room.loss_w_k")
+	f.panel("Windows", "room.window_m2", "room.glazing", "room.sunny_window_m2")
+	f.panel("How warm, and when", "room.wanted_c", "room.from_h", "room.to_h", "room.otherwise_c", "room.vent_c", "room.gains_w", "room.heater", "money.fuel_price", "money.electricity")
+	f.panel("Where the warm air goes on to", "second.mover", "second.floor_m2", "second.loss_w_k", "second.wanted_c", "second.flow_m3_s", "second.power_w", "second.opening_m")
+	f.panel("The noon it is judged by", "room.air_c", "room.humidity")
+	sp, err := space.Of(h)
+	if err != nil {
+		return err
+	}
+	out := space.DesignOutdoors(h)
+	inside := h.Room.Wanted
+	loss := sp.DesignLoss(inside, out)
+	v := &NeedView{Title: fmt.Sprintf("What leaves with %s inside and %s outdoors", units.Format(units.Temperature, inside, u), units.Format(units.Temperature, out, u)),
+		Room: drawing.Room(sp, inside, out, 700, u), RoomNarrow: drawing.Room(sp, inside, out, 360, u)}
+	f.Need = v
+	v.Sum = []Figure{{Label: "Heat it takes then", Value: units.Figure(units.Power, loss, u), Unit: u.Unit(units.Power), Heat: true},
+		{Label: "By the rule, a tenth of the floor", Value: units.Figure(units.Area, space.RuleOfThumb(h.Room.Floor), u), Unit: u.Unit(units.Area)},
+		{Label: "Your glass", Value: units.Figure(units.Area, h.Glass(), u), Unit: u.Unit(units.Area)}}
+	if r := e.eval.Running; r.Volume > 0 {
+		v.Sum = append(v.Sum, Figure{Label: "All its air passes the box in", Value: fmt.Sprintf("%.0f", sp.AirChange(r.Volume)), Unit: "min"})
+		share := 0.0
+		if loss > 0 {
+			share = r.Heat / loss
+		}
+		v.Note = fmt.Sprintf("On the noon it is judged by the box gives %s: %s of that loss.", units.Format(units.Power, r.Heat, u), units.Format(units.Share, share, u))
+		if r.Outlet < space.Draughty && h.Room.Kind != design.Greenhouse {
+			v.Note += fmt.Sprintf(" The jet is at %s; under %s it feels like a draught.", units.Format(units.Temperature, r.Outlet, u), units.Format(units.Temperature, space.Draughty, u))
+		}
+	}
+	for _, p := range sp.Parts {
+		row := NeedPart{Name: p.Name, UA: fmt.Sprintf("%.1f", p.UA), Loss: units.Format(units.Power, p.UA*(inside-out), u), Share: units.Format(units.Share, p.UA/sp.Loss, u)}
+		if p.Area > 0 {
+			row.Area, row.U = units.Format(units.Area, p.Area, u), fmt.Sprintf("%.2f", p.U)
+		}
+		v.Parts = append(v.Parts, row)
+	}
+	return nil
+}
+
+// needLine is what the need's rung says.
+func needLine(h *design.Heater, u units.System) string {
+	sp, err := space.Of(h)
+	if err != nil {
+		return ""
+	}
+	return fmt.Sprintf("%s of %s, loses %.0f W/K", units.Format(units.Area, h.Room.Floor, u), map[design.RoomKind]string{design.LivingRoom: "room", design.Shop: "shop", design.Greenhouse: "greenhouse", design.Porch: "porch"}[h.Room.Kind], sp.Loss)
+}
+
+// seasonLine is what the season's rung says.
+func (sv *Server) seasonLine(h *design.Heater, u units.System) (line string, decided bool) {
+	w := sv.years.known(h)
+	switch {
+	case w == nil:
+		return "not worked out since the last change", false
+	case w.err != nil:
+		return "the weather is not known yet", false
+	}
+	return fmt.Sprintf("%s of use, %s of the need", units.Format(units.Energy, w.result.Year.Useful, u), units.Format(units.Share, w.result.Year.Fraction(), u)), true
+}
+
+// SeasonView is the centre of the season station; the year follows by itself.
+type SeasonView struct {
+	YearURL string
+}
+
+// YearView is a year worked out.
+type YearView struct {
+	Missing              []string
+	Broken               string
+	Months, MonthsNarrow template.HTML
+	Source               string
+	Sum, Money           []Figure
+	Rows                 []YearRow
+	Says                 []string
+	JudgeURL             string
+}
+
+// YearRow is a month in the table.
+type YearRow struct{ Month, Sun, Need, Heat, Useful, Fan, Hours, Out, Comfort string }
+
+func (f *Frame) season() {
+	f.Season = &SeasonView{YearURL: heaterURL(f.ID, "season", "year")}
+	f.panel("The weather through a year", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days")
+	f.panel("Money", "money.spent", "money.resale", "money.fuel_price", "money.electricity", "money.interest", "money.fuel_rise", "money.years")
+	f.panel("What it warms", "room.heater", "room.wanted_c", "room.vent_c")
+}
+
+var monthNames = [12]string{"January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December"}
+
+func (sv *Server) seasonYear(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	h := &st.Document
+	u := sv.page(c, "").Units
+	w := sv.years.of(h)
+	var v YearView
+	var lack *climate.Missing
+	switch {
+	case errors.As(w.err, &lack):
+		v.Missing = lack.Names
+	case w.err != nil:
+		v.Broken = w.err.Error()
+	default:
+		v = yearView(h, w, u)
+		v.JudgeURL = heaterURL(st.Heater, "season", "judged")
+	}
+	return c.Render(http.StatusOK, "year", v)
+}
+
+func years1(y float64) string {
+	if math.IsInf(y, 1) {
+		return "never"
+	}
+	return fmt.Sprintf("%.1f", y)
+}
+
+func yearsUnit(y float64) string {
+	if math.IsInf(y, 1) {
+		return ""
+	}
+	return "years"
+}
+
+func yearView(h *design.Heater, w *whole, u units.System) YearView {
+	r, m := w.result, w.money
+	kwh := func(v float64) string { return units.Format(units.Energy, v, u) }
+	energy := func(label string, x float64, heat bool) Figure {
+		return Figure{Label: label, Value: units.Figure(units.Energy, x, u), Unit: u.Unit(units.Energy), Heat: heat}
+	}
+	v := YearView{Source: w.climate.Source, Months: drawing.Months(r, 700, u), MonthsNarrow: drawing.Months(r, 360, u)}
+	v.Sum = []Figure{energy("Useful heat", r.Year.Useful, true), {Label: "Of what the space needs", Value: units.Figure(units.Share, r.Year.Fraction(), u), Unit: u.Unit(units.Share)},
+		energy("Heat it gives", r.Year.Heat, true), energy("For fans", r.Year.Fan, false), {Label: "Running", Value: fmt.Sprintf("%.0f", r.Year.Run), Unit: "h"},
+		{Label: "Hottest, air standing", Value: units.Figure(units.Temperature, r.Stagnation, u), Unit: u.Unit(units.Temperature), Heat: true}}
+	if h.Room.Heater != "none" {
+		v.Money = []Figure{{Label: "Saved a year", Value: fmt.Sprintf("%.0f", m.Saved), Unit: "of your money"}, {Label: "Paid off in", Value: years1(m.Simple), Unit: yearsUnit(m.Simple)},
+			{Label: "With interest", Value: years1(m.Discounted), Unit: yearsUnit(m.Discounted)}, {Label: "Fuel not burned", Value: fmt.Sprintf("%.0f", m.Units), Unit: m.Unit}, {Label: "CO2 kept back", Value: fmt.Sprintf("%.0f", m.Carbon), Unit: "kg"}}
+		if !math.IsInf(m.PerKWh, 1) {
+			v.Money = append(v.Money, Figure{Label: "A useful kWh costs", Value: fmt.Sprintf("%.2f", m.PerKWh)})
+		}
+	}
+	v.Says = append(v.Says, fmt.Sprintf("A solar panel of the box's size would bring %s of electricity a year, needed or not.", kwh(m.PV)))
+	if h.Room.Heater == "none" {
+		v.Says = append(v.Says, fmt.Sprintf("Without any heater the space is warm enough for %.0f of %.0f hours of use; with the box for %.0f.", r.Year.Bare, r.Year.Use, r.Year.Comfort))
+	}
+	best, poor := r.BestWeek()
+	v.Says = append(v.Says, fmt.Sprintf("The best week brings %s, the poorest one of need %s.", kwh(best), kwh(poor)))
+	if r.Year.TooHot > 1 {
+		v.Says = append(v.Says, fmt.Sprintf("For %.0f hours a year windows are open because of it.", r.Year.TooHot))
+	}
+	for i, x := range r.Months {
+		e := func(v float64) string { return units.Figure(units.Energy, v, u) }
+		v.Rows = append(v.Rows, YearRow{monthNames[i], e(x.Sun), e(x.Need), e(x.Heat), e(x.Useful), e(x.Fan), fmt.Sprintf("%.0f", x.Run), units.Figure(units.Temperature, x.OutletMax, u), fmt.Sprintf("%.0f", x.Comfort)})
+	}
+	return v
+}
+
+// JudgedView is what a year's bands and findings say.
+type JudgedView struct {
+	Band, Guess string
+	Causes      []string
+	Findings    []FindingView
+	Frame       *Frame
+}
+
+func (sv *Server) seasonJudged(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	h := &st.Document
+	w := sv.years.of(h)
+	if err := w.judge(c.Request().Context(), h); err != nil {
+		return echo.NewHTTPError(http.StatusNotFound, "")
+	}
+	f := &Frame{Page: sv.page(c, h.Name), ID: st.Heater, State: st, Station: "season"}
+	u := f.Units
+	v := JudgedView{Frame: f, Band: units.Figure(units.Energy, w.bands.Useful.Low, u) + " to " + units.Format(units.Energy, w.bands.Useful.High, u)}
+	for _, x := range w.bands.Useful.Largest(3) {
+		v.Causes = append(v.Causes, fmt.Sprintf("%s: ± %s", x.Name, units.Format(units.Energy, math.Abs(x.Effect), u)))
+	}
+	for _, x := range w.findings {
+		v.Findings = append(v.Findings, findingView(&x, u))
+	}
+	return c.Render(http.StatusOK, "judged", v)
+}
+
+// yearFinding looks a finding of the year up for its remedy.
+func (sv *Server) yearFinding(h *design.Heater, id string) *advice.Finding {
+	w := sv.years.known(h)
+	if w == nil {
+		return nil
+	}
+	w.lock.Lock()
+	defer w.lock.Unlock()
+	for i := range w.findings {
+		if w.findings[i].ID == id && w.findings[i].Patch != nil {
+			return &w.findings[i]
+		}
+	}
+	return nil
+}
