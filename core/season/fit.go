@@ -233,12 +233,7 @@ func (f *fast) findLumps(pool []candidate, stages int) error {
 		d := f.d.Staged(k)
 		var run minutes
 		for _, g := range usual {
-			at := 0
-			for i := range pool {
-				if math.Abs(pool[i].q.Sun.Total()-g) < math.Abs(pool[at].q.Sun.Total()-g) {
-					at = i
-				}
-			}
+			at := usualOf(pool, g)
 			c := asConditions(f.h, pool[at].q, pool[at].inlet, f.pressure)
 			var runs, stands minutes
 			top, err := f.startAndStop(d, c, &runs, &stands)
@@ -265,6 +260,23 @@ func (f *fast) findLumps(pool []candidate, stages int) error {
 		}
 	}
 	return nil
+}
+
+// usualOf is the candidate nearest to a sun, W/m2, in otherwise usual weather.
+func usualOf(pool []candidate, sun float64) int {
+	wind, over := 0.0, 0.0
+	for i := range pool {
+		wind += pool[i].q.Wind / float64(len(pool))
+		over += (pool[i].inlet - pool[i].q.Ambient) / float64(len(pool))
+	}
+	at, least := 0, math.Inf(1)
+	for i := range pool {
+		q := pool[i].q
+		if off := math.Abs(q.Sun.Total()-sun)/100 + math.Abs(q.Wind-wind) + math.Abs(pool[i].inlet-q.Ambient-over)/5; off < least {
+			at, least = i, off
+		}
+	}
+	return at
 }
 
 // startAndStop runs the full network by the pattern in steady weather.
