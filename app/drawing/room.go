@@ -13,15 +13,15 @@ import (
 // Room draws a space as a block, to scale by floor and height, with what leaves
 // by each of its parts at a temperature outdoors as arrows to one scale.
 func Room(sp *space.Space, inside, outdoors, width float64, u units.System) template.HTML {
-	const height = 300.0
+	const height = 390.0
 	var s svg
 	total := sp.Loss * (inside - outdoors)
 	s.open("room", fmt.Sprintf("The space and what it loses with %s inside and %s outdoors: %s in all.", units.Format(units.Temperature, inside, u), units.Format(units.Temperature, outdoors, u), units.Format(units.Power, total, u)), width, height)
 	side := math.Sqrt(sp.Floor)
 	tall := sp.Volume / sp.Floor
 	// An axonometric block: x to the right and down, y to the left and down.
-	k := math.Min(0.30*width/side, 100/(tall+side*0.4))
-	cx, cy := width/2, height/2+10
+	k := math.Min(0.25*width/side, 190/(tall+side*0.84))
+	cx, cy := width*0.48, height/2-4
 	const slant = 0.42
 	at := func(x, y, z float64) (float64, float64) {
 		return cx + k*(x-y)*0.86, cy + k*((x+y)*slant-z)
@@ -54,11 +54,12 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 		case "walls":
 			from, dx, dy, anchor = [3]float64{side * 0.5, side, tall * 0.5}, -0.9, 0.35, "end"
 		case "windows":
-			wide := math.Min(side*0.7, p.Area/math.Max(1, tall*0.5))
-			face("pane", [3]float64{side, side/2 - wide/2, tall * 0.3}, [3]float64{side, side/2 + wide/2, tall * 0.3}, [3]float64{side, side/2 + wide/2, tall * 0.8}, [3]float64{side, side/2 - wide/2, tall * 0.8})
-			from, dx, dy = [3]float64{side, side * 0.5, tall * 0.55}, 0.9, 0.35
+			wide := math.Min(side*0.8, p.Area/math.Max(1, tall*0.5))
+			mid := math.Max(side*0.3, wide/2+side*0.06)
+			face("pane", [3]float64{side, mid - wide/2, tall * 0.3}, [3]float64{side, mid + wide/2, tall * 0.3}, [3]float64{side, mid + wide/2, tall * 0.8}, [3]float64{side, mid - wide/2, tall * 0.8})
+			from, dx, dy = [3]float64{side, side * 0.3, tall * 0.55}, 0.9, 0.35
 		default: // draughts
-			from, dx, dy = [3]float64{side, side * 0.1, tall * 0.95}, 0.9, -0.35
+			from, dx, dy, anchor = [3]float64{0, side * 0.9, tall * 0.95}, -0.9, -0.35, "end"
 		}
 		x, y := at(from[0]-side/2, from[1]-side/2, from[2]-tall/2)
 		l := math.Max(8, longest*p.UA/most)
@@ -66,7 +67,7 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 		tx, ty := x+dx*l, y+dy*l
 		switch {
 		case dy == -1:
-			ty -= 20
+			ty -= 24
 		case dy == 1:
 			ty += 18
 		case dx < 0:
@@ -77,7 +78,19 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 		s.text("label", anchor, tx, ty, p.Name)
 		s.text("figure hot-text", anchor, tx, ty+15, units.Format(units.Power, p.UA*(inside-outdoors), u))
 	}
+	s.text("small", "start", 0, height-6, fmt.Sprintf("%s of floor, %s high; arrows to one scale", units.Format(units.Area, sp.Floor, u), units.Format(units.Distance, tall, u)))
 	return s.close()
+}
+
+// round125 is the next of 1, 2, 4, 6, 8 and 10 with its power of ten.
+func round125(v float64) float64 {
+	p := math.Pow(10, math.Floor(math.Log10(math.Max(1e-9, v))))
+	for _, k := range []float64{1, 2, 4, 6, 8} {
+		if v <= k*p {
+			return k * p
+		}
+	}
+	return 10 * p
 }
 
 // Months draws a year: what the space needs, what the box gives and what of it
@@ -89,6 +102,7 @@ func Months(r *season.Result, width float64, u units.System) template.HTML {
 	for _, m := range r.Months {
 		most = math.Max(most, math.Max(m.Need, m.Heat))
 	}
+	most = round125(u.In(units.Energy, most)) / u.In(units.Energy, 1)
 	Y := func(v float64) float64 { return base - (base-top)*math.Max(0, v)/most }
 	var s svg
 	s.open("months", fmt.Sprintf("Need, heat and useful heat by month; in the year %s of use.", units.Format(units.Energy, r.Year.Useful, u)), width, height)

@@ -473,6 +473,10 @@ func (f *Frame) panel(title string, paths ...string) {
 					fv.Value = entry.Typed
 				}
 			}
+			if x.Default == nil && !theirs && n == 0 && strings.HasPrefix(path, "climate.") {
+				fv.Value = "" // nobody knows it yet; a zero would be a guess
+				break
+			}
 			if x.Kind != units.Number && x.Kind != units.Angle && x.Kind != units.Share {
 				fv.Other = units.Format(x.Kind, n, f.Units.Other())
 			}

@@ -182,6 +182,7 @@ type SeasonView struct {
 type YearView struct {
 	Missing              []string
 	Broken               string
+	Line                 string // for the ladder
 	Months, MonthsNarrow template.HTML
 	Source               string
 	Sum, Money           []Figure
@@ -221,6 +222,7 @@ func (sv *Server) seasonYear(c *echo.Context) error {
 		v = yearView(h, w, u)
 		v.JudgeURL = heaterURL(st.Heater, "season", "judged")
 	}
+	v.Line, _ = sv.seasonLine(h, u)
 	return c.Render(http.StatusOK, "year", v)
 }
 
@@ -249,7 +251,7 @@ func yearView(h *design.Heater, w *whole, u units.System) YearView {
 		energy("Heat it gives", r.Year.Heat, true), energy("For fans", r.Year.Fan, false), {Label: "Running", Value: fmt.Sprintf("%.0f", r.Year.Run), Unit: "h"},
 		{Label: "Hottest, air standing", Value: units.Figure(units.Temperature, r.Stagnation, u), Unit: u.Unit(units.Temperature), Heat: true}}
 	if h.Room.Heater != "none" {
-		v.Money = []Figure{{Label: "Saved a year", Value: fmt.Sprintf("%.0f", m.Saved), Unit: "of your money"}, {Label: "Paid off in", Value: years1(m.Simple), Unit: yearsUnit(m.Simple)},
+		v.Money = []Figure{{Label: "Saved a year", Value: fmt.Sprintf("%.0f", m.Saved), Unit: "in your money"}, {Label: "Paid off in", Value: years1(m.Simple), Unit: yearsUnit(m.Simple)},
 			{Label: "With interest", Value: years1(m.Discounted), Unit: yearsUnit(m.Discounted)}, {Label: "Fuel not burned", Value: fmt.Sprintf("%.0f", m.Units), Unit: m.Unit}, {Label: "CO2 kept back", Value: fmt.Sprintf("%.0f", m.Carbon), Unit: "kg"}}
 		if !math.IsInf(m.PerKWh, 1) {
 			v.Money = append(v.Money, Figure{Label: "A useful kWh costs", Value: fmt.Sprintf("%.2f", m.PerKWh)})

@@ -57,9 +57,9 @@ type fast struct {
 	area     float64
 	still    *surface
 	run      [3]*surface
-	lumps    [3]lump // running, by stages
-	stands   []standLump
-	stood    lump // the one for this quarter
+	moves    [3]lumps // running, by stages and the air moved, kg/s
+	stands   lumps    // by where the top would come to rest, C
+	stood    lump     // the one for this quarter
 	watts    [3]float64
 	natural  bool
 	useful   float64
@@ -79,31 +79,31 @@ type lump struct {
 	shows [collector.HeldParts]float64 // standing: K at the top a J; running: W of heat a J
 }
 
-// standLump is the lump of a standing box whose top would come to rest at so many C.
-type standLump struct {
-	top  float64
+// lumps are those found at some values of what they vary with, in its order.
+type lumps []struct {
+	at   float64
 	lump lump
 }
 
-// standingAt draws the lump of a standing box between those that were found.
-func (f *fast) standingAt(top float64) {
-	n := len(f.stands)
-	i := 0
-	for i < n-1 && f.stands[i+1].top < top {
+// at draws the lump of a value between those that were found.
+func (l lumps) at(x float64) lump {
+	n, i := len(l), 0
+	for i < n-1 && l[i+1].at < x {
 		i++
 	}
-	if i == n-1 || top <= f.stands[0].top {
-		f.stood = f.stands[i].lump
-		return
+	if i == n-1 || x <= l[0].at {
+		return l[i].lump
 	}
-	a, b := &f.stands[i], &f.stands[i+1]
-	w := (top - a.top) / (b.top - a.top)
-	for j := range f.stood.left {
-		f.stood.shows[j] = a.lump.shows[j] + w*(b.lump.shows[j]-a.lump.shows[j])
-		for k := range f.stood.left[j] {
-			f.stood.left[j][k] = a.lump.left[j][k] + w*(b.lump.left[j][k]-a.lump.left[j][k])
+	a, b := &l[i], &l[i+1]
+	w := (x - a.at) / (b.at - a.at)
+	out := a.lump
+	for j := range out.left {
+		out.shows[j] += w * (b.lump.shows[j] - a.lump.shows[j])
+		for k := range out.left[j] {
+			out.left[j][k] += w * (b.lump.left[j][k] - a.lump.left[j][k])
 		}
 	}
+	return out
 }
 
 // step moves what is held on by a minute towards its rest and returns what shows.
@@ -194,7 +194,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 		y := x
 		y[inletOver] = 0
 		f.still.at(&y, rest[:])
-		f.standingAt(rest[stillTop])
+		f.stood = f.stands.at(rest[stillTop])
 		rested = true
 	}
 	if !f.begun {
@@ -207,6 +207,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 	}
 	var run [3][runOutputs]float64
 	var known [3]bool
+	var l [3]lump
 	for range int(quarter / runSteps) {
 		was := f.stages
 		if f.natural {
@@ -218,6 +219,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 		if s > 0 && !known[s] {
 			known[s] = true
 			f.run[s].at(&x, run[s][:])
+			l[s] = f.moves[s].at(run[s][runMass])
 		}
 		if s > 0 && (run[s][runMass] <= 0 || f.natural && (total <= 0 || run[s][runHeat] <= 0)) {
 			f.stages, s = 0, 0
@@ -235,7 +237,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 			out.starts++
 		}
 		r := &run[s]
-		extra := f.lumps[s].step(&f.held, r[runHeld:])
+		extra := l[s].step(&f.held, r[runHeld:])
 		outlet := r[runOutlet]
 		if !f.natural { // warmth moves the less air the less there is to give
 			outlet += extra / (r[runMass] * air.Cp(outlet))

@@ -236,30 +236,51 @@ func (f *fast) findLumps(pool []candidate, stages int) error {
 			at := usualOf(pool, g)
 			c := asConditions(f.h, pool[at].q, pool[at].inlet, f.pressure)
 			var runs, stands minutes
-			top, err := f.startAndStop(d, c, &runs, &stands)
+			top, mass, err := f.startAndStop(d, c, &runs, &stands)
 			if err != nil {
 				return err
 			}
-			if g > weakest {
-				run.join(runs)
+			if k == 1 {
+				l, err := stands.fit()
+				if err != nil {
+					return err
+				}
+				f.stands = f.stands.with(top, 2, l)
 			}
-			if k > 1 {
+			if g < weakest || mass <= 0 {
 				continue
 			}
-			l, err := stands.fit()
+			run.join(runs)
+			if !f.natural && d.Panel == nil {
+				continue
+			}
+			l, err := runs.fit()
 			if err != nil {
 				return err
 			}
-			if n := len(f.stands); n == 0 || top > f.stands[n-1].top+2 {
-				f.stands = append(f.stands, standLump{top, l})
-			}
+			f.moves[k] = f.moves[k].with(mass, 0.03*mass, l)
 		}
-		var err error
-		if f.lumps[k], err = run.fit(); err != nil {
+		if len(f.moves[k]) > 0 {
+			continue
+		}
+		l, err := run.fit() // a fan on the mains moves about the same in any sun
+		if err != nil {
 			return errDark
 		}
+		f.moves[k] = f.moves[k].with(0, 0, l)
 	}
 	return nil
+}
+
+// with adds a lump if it stands far enough beyond the last.
+func (l lumps) with(at, apart float64, x lump) lumps {
+	if n := len(l); n > 0 && at < l[n-1].at+apart {
+		return l
+	}
+	return append(l, struct {
+		at   float64
+		lump lump
+	}{at, x})
 }
 
 // usualOf is the candidate nearest to a sun, W/m2, in otherwise usual weather.
@@ -280,21 +301,21 @@ func usualOf(pool []candidate, sun float64) int {
 }
 
 // startAndStop runs the full network by the pattern in steady weather.
-// It returns the air at the top of the box at rest.
-func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, run, still *minutes) (float64, error) {
+// It returns the air at the top of the box at rest, C, and what it moves, kg/s.
+func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, run, still *minutes) (rests, moves float64, err error) {
 	rest, err := d.Still(c, collector.Tuning{}, nil)
 	if err != nil {
-		return 0, err
+		return 0, 0, err
 	}
 	on, err := d.Rate(c, collector.Tuning{}, nil)
 	if err != nil {
-		return 0, err
+		return 0, 0, err
 	}
 	dark := c
 	dark.Sun = solar.OnPlane{}
 	t, err := d.NewTransient(dark)
 	if err != nil {
-		return 0, err
+		return 0, 0, err
 	}
 	atRun, atRest := d.Held(&on), d.Held(&rest)
 	given, top := on.Energy.Air+on.Energy.Room, d.Top(&rest)
@@ -309,7 +330,7 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 			before := t.Held()
 			m, err := t.Step(c, mass, runSteps)
 			if err != nil {
-				return 0, err
+				return 0, 0, err
 			}
 			if mass > 0 {
 				run.add(atRun, before, t.Held(), m.Energy.Air+m.Energy.Room-given)
@@ -318,7 +339,7 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 			}
 		}
 	}
-	return top, nil
+	return top, on.Mass, nil
 }
 
 // minutes are what a box held before and after each of some minutes, over what
