@@ -461,6 +461,58 @@ func TestEveryFamilyIsChosenAndEdited(t *testing.T) {
 	}
 }
 
+// The season station works the year out by itself, says so on the ladder, offers
+// what would change it, and takes a remedy with one touch and back with another; without
+// the facts of the weather it names the one that is missing.
+func TestAYearInItsSpace(t *testing.T) {
+	base, _ := workshop(t, true)
+	p := visit(t, base+"/h/3/season", 1280, 1000)
+	h := &hand{t: t, p: p}
+	judged := func() {
+		waitFor(t, func() bool { return p.MustHas("#year svg.months") && p.MustHas("#judged .findings .try") })
+	}
+	judged()
+	useful := func() string {
+		if !p.MustHas("#year .sums dd") {
+			return ""
+		}
+		return p.MustElement("#year .sums dd").MustText()
+	}
+	first := useful()
+	if line := p.MustElement("#line-season").MustText(); !strings.Contains(line, "of the need") {
+		t.Errorf("the ladder says %q", line)
+	}
+	if p.MustElement("#find-year-tilt .gain").MustText() == "" {
+		t.Error("another lean has no gain")
+	}
+	h.touch("#find-year-tilt summary")
+	h.touch("#find-year-tilt .try")
+	waitFor(t, func() bool { return useful() != "" && useful() != first })
+	judged()
+	h.touch("#undo")
+	waitFor(t, func() bool { return useful() == first })
+	judged()
+	h.touch("#f-climate-sunny_days")
+	h.touch("#w-f-climate-sunny_days button")
+	waitFor(t, func() bool { return strings.Contains(p.MustElement("#year").MustText(), "days in ten") })
+	if text := p.MustElement("#year").MustText(); strings.Contains(text, "coldest month") {
+		t.Errorf("it asks for what it knows: %s", text)
+	}
+	h.touch("#undo")
+	waitFor(t, func() bool { return useful() == first })
+	judged()
+	p.MustNavigate(base + "/h/3/need").MustWaitLoad()
+	loss := p.MustElement("#centre .sums dd").MustText()
+	h.typeIn("#f-room-floor_m2", "36")
+	waitFor(t, func() bool { return p.MustElement("#centre .sums dd").MustText() != loss })
+	if !strings.Contains(p.MustElement("#line-need").MustText(), "36") {
+		t.Error("the need's rung does not say the new floor")
+	}
+	if h.entries != 1 || h.touches != 6 {
+		t.Errorf("%d entries, %d touches", h.entries, h.touches)
+	}
+}
+
 // The switch station plays a day: the chart is drawn, the sky is one touch, a
 // new point is one entry that redraws day and curve and keeps the focus, and
 // undo brings the day back.
@@ -525,10 +577,13 @@ func TestAxeFindsNothing(t *testing.T) {
 		for _, width := range []int{1280, 390} {
 			p := visit(t, base+"/", width, 844)
 			p.MustEval(`async (theme) => { const b = new FormData(); b.set("theme", theme); b.set("here", "/"); b.set("csrf", document.querySelector("[name=csrf]").value); await fetch("/theme", {method: "POST", body: new URLSearchParams(b)}); }`, theme)
-			for _, path := range []string{"/", "/h/1/place", "/h/1/box", "/h/2/box?part=air", "/h/1/box?part=absorber", "/h/1/box?part=fan", "/h/1/box?part=frame", "/h/3/switch", "/h/3/cut", "/h/2/log", "/h/1/log", "/nowhere"} {
+			for _, path := range []string{"/", "/h/1/place", "/h/1/box", "/h/2/box?part=air", "/h/1/box?part=absorber", "/h/1/box?part=fan", "/h/1/box?part=frame", "/h/3/switch", "/h/2/need", "/h/3/season", "/h/3/cut", "/h/2/log", "/h/1/log", "/nowhere"} {
 				p.MustNavigate(base + path).MustWaitLoad()
 				if strings.HasSuffix(path, "/2/log") || strings.HasSuffix(path, "/switch") {
 					waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
+				}
+				if strings.HasSuffix(path, "/season") {
+					waitFor(t, func() bool { return p.MustHas("#judged .findings") })
 				}
 				if strings.HasSuffix(path, "/switch") {
 					waitFor(t, func() bool { return p.MustHas("#curve svg.settings") })
@@ -662,7 +717,7 @@ func TestScreenshots(t *testing.T) {
 		w, h              int
 	}{
 		{"home", "/", "light", 1280, 800}, {"place", "/h/2/place", "light", 1280, 800}, {"box", "/h/2/box", "light", 1280, 800}, {"box-dark", "/h/1/box", "dark", 1280, 800}, {"made", "/h/1/box?part=absorber", "light", 1280, 800}, {"phone-made", "/h/1/box?part=absorber", "light", 390, 844},
-		{"switch", "/h/3/switch", "light", 1280, 800}, {"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800}, {"log-refused", "/h/2/log?day=2026-02-15", "light", 1280, 800},
+		{"need", "/h/2/need", "light", 1280, 800}, {"switch", "/h/3/switch", "light", 1280, 800}, {"season", "/h/3/season", "light", 1280, 1000}, {"phone-season", "/h/3/season", "light", 390, 844}, {"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800}, {"log-refused", "/h/2/log?day=2026-02-15", "light", 1280, 800},
 		{"phone-box", "/h/2/box", "light", 390, 844}, {"phone-log", "/h/3/log", "light", 390, 844},
 	} {
 		p := visit(t, base+"/", s.w, s.h)
@@ -680,6 +735,9 @@ func TestScreenshots(t *testing.T) {
 		}
 		if s.name == "switch" {
 			waitFor(t, func() bool { return p.MustHas("#curve svg.settings") })
+		}
+		if strings.HasSuffix(s.name, "season") {
+			waitFor(t, func() bool { return p.MustHas("#judged .findings") })
 		}
 		if s.name == "phone-made" {
 			p.MustEval(`() => { document.querySelector(".families").scrollIntoView({block: "start"}); window.scrollBy(0, -60); }`)

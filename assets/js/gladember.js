@@ -92,5 +92,11 @@
     new ResizeObserver(() => drawn.forEach((u) => { const w = u.root.parentElement.clientWidth; if (w && w !== u.width) u.setSize({ width: w, height: u.height }); })).observe(box);
     box.dataset.ready = "1";
   }
-  if (document.readyState === "loading") document.addEventListener("DOMContentLoaded", charts); else charts();
+  function begin() {
+    charts();
+    // On a phone the ladder is a strip: the rung one stands on comes into view.
+    const here = $("#ladder [aria-current=page]");
+    if (here) here.scrollIntoView({ inline: "center", block: "nearest" });
+  }
+  if (document.readyState === "loading") document.addEventListener("DOMContentLoaded", begin); else begin();
 })();

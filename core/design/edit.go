@@ -258,6 +258,9 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 			return h, &Problem{c.Path, "this heater has no such part", "choose the way it is made first"}
 		}
 		if c.Origin == Ours {
+			if f.Default == nil { // we have no value for it: it is not known
+				f.clear(&n)
+			}
 			delete(n.Entries, c.Path)
 			Refresh(&n)
 			continue
