@@ -57,7 +57,7 @@ type fast struct {
 	area     float64
 	still    *surface
 	run      [3]*surface
-	moves    [3]lumps // running, by stages and the air moved, kg/s
+	moves    [3]lumps // running, by stages and the sun taken up, W/m2
 	stands   lumps    // by where the top would come to rest, C
 	stood    lump     // the one for this quarter
 	watts    [3]float64
@@ -219,7 +219,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 		if s > 0 && !known[s] {
 			known[s] = true
 			f.run[s].at(&x, run[s][:])
-			l[s] = f.moves[s].at(run[s][runMass])
+			l[s] = f.moves[s].at(absorbed)
 		}
 		if s > 0 && (run[s][runMass] <= 0 || f.natural && (total <= 0 || run[s][runHeat] <= 0)) {
 			f.stages, s = 0, 0

@@ -219,9 +219,12 @@ var usual = []float64{90, 250, 500, 850}
 
 const weakest = 200.0
 
-// pattern is the minutes that the full network stands and runs by turns, for
-// the lumps: it begins as cold as by night.
-var pattern = []int{50, 12, 5, 3, 8, 2, 4, 1, 6, 1, 3, 15, 20}
+// Minutes that the full network goes as its own switch has it, from as cold as by
+// night; and then stands and runs by turns, so that both are seen.
+var (
+	asSwitched = 110
+	byTurns    = []int{6, 12, 5, 3, 8, 2, 4, 1, 15}
+)
 
 // findLumps starts and stops the full network by the minute and fits how the
 // heat it holds over its rest goes, in either mode, by least squares.
@@ -231,10 +234,9 @@ func (f *fast) findLumps(pool []candidate, stages int) error {
 	}
 	for k := stages; k >= 1; k-- {
 		d := f.d.Staged(k)
-		var run minutes
 		for _, g := range usual {
 			at := usualOf(pool, g)
-			c := asConditions(f.h, pool[at].q, pool[at].inlet, f.pressure)
+			c := asConditions(f.h, pool[at].q, f.usualInlet(pool[at].q), f.pressure)
 			var runs, stands minutes
 			top, mass, err := f.startAndStop(d, c, &runs, &stands)
 			if err != nil {
@@ -250,24 +252,16 @@ func (f *fast) findLumps(pool []candidate, stages int) error {
 			if g < weakest || mass <= 0 {
 				continue
 			}
-			run.join(runs)
-			if !f.natural && d.Panel == nil {
-				continue
-			}
 			l, err := runs.fit()
 			if err != nil {
 				return err
 			}
-			f.moves[k] = f.moves[k].with(mass, 0.03*mass, l)
+			absorbed, _ := f.uptake.Of(c.Sun)
+			f.moves[k] = f.moves[k].with(absorbed, 30, l)
 		}
-		if len(f.moves[k]) > 0 {
-			continue
-		}
-		l, err := run.fit() // a fan on the mains moves about the same in any sun
-		if err != nil {
+		if len(f.moves[k]) == 0 {
 			return errDark
 		}
-		f.moves[k] = f.moves[k].with(0, 0, l)
 	}
 	return nil
 }
@@ -283,17 +277,29 @@ func (l lumps) with(at, apart float64, x lump) lumps {
 	}{at, x})
 }
 
+// usualInlet is the air a box mostly draws in, C: of a heated space what is wanted
+// there, of one that floats a little over the outdoors (common practice).
+func (f *fast) usualInlet(q *climate.Quarter) float64 {
+	const floats = 5.0
+	switch {
+	case f.h.Air.Source == "outdoors":
+		return q.Ambient
+	case f.h.Room.Heater == "none":
+		return q.Ambient + floats
+	}
+	return math.Max(f.h.Room.Wanted, q.Ambient)
+}
+
 // usualOf is the candidate nearest to a sun, W/m2, in otherwise usual weather.
 func usualOf(pool []candidate, sun float64) int {
-	wind, over := 0.0, 0.0
+	wind := 0.0
 	for i := range pool {
 		wind += pool[i].q.Wind / float64(len(pool))
-		over += (pool[i].inlet - pool[i].q.Ambient) / float64(len(pool))
 	}
 	at, least := 0, math.Inf(1)
 	for i := range pool {
 		q := pool[i].q
-		if off := math.Abs(q.Sun.Total()-sun)/100 + math.Abs(q.Wind-wind) + math.Abs(pool[i].inlet-q.Ambient-over)/5; off < least {
+		if off := math.Abs(q.Sun.Total()-sun)/100 + math.Abs(q.Wind-wind); off < least {
 			at, least = i, off
 		}
 	}
@@ -319,7 +325,36 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 	}
 	atRun, atRest := d.Held(&on), d.Held(&rest)
 	given, top := on.Energy.Air+on.Energy.Room, d.Top(&rest)
-	for i, n := range pattern {
+	minute := func(mass float64) (collector.Moment, error) {
+		before := t.Held()
+		m, err := t.Step(c, mass, runSteps)
+		if err != nil {
+			return m, err
+		}
+		if mass > 0 {
+			run.add(atRun, before, t.Held(), m.Energy.Air+m.Energy.Room-given)
+		} else {
+			still.add(atRest, before, t.Held(), m.Top-top)
+		}
+		return m, nil
+	}
+	sensor, runs, noon := c.Ambient, 0, 12.0
+	for range asSwitched {
+		mass := 0.0
+		if runs = f.sw.Next(runs, thermostat.Reading{Box: sensor, Room: c.Inlet, Hour: noon, Speed: 1}); runs > 0 {
+			mass = on.Mass
+		}
+		m, err := minute(mass)
+		if err != nil {
+			return 0, 0, err
+		}
+		follow := followResting
+		if mass > 0 {
+			follow = followMoving
+		}
+		sensor += (m.Top - sensor) * follow
+	}
+	for i, n := range byTurns {
 		mass := on.Mass
 		if i%2 == 0 {
 			mass = 0
@@ -327,15 +362,8 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 			continue
 		}
 		for range n {
-			before := t.Held()
-			m, err := t.Step(c, mass, runSteps)
-			if err != nil {
+			if _, err := minute(mass); err != nil {
 				return 0, 0, err
-			}
-			if mass > 0 {
-				run.add(atRun, before, t.Held(), m.Energy.Air+m.Energy.Room-given)
-			} else {
-				still.add(atRest, before, t.Held(), m.Top-top)
 			}
 		}
 	}

@@ -72,15 +72,18 @@ func anyHeater(r *rand.Rand) (design.Heater, error) {
 }
 
 // The fast year against the whole network by minutes: within 1 % of the year's
-// heat and 3 % of each month that has over 3 % of it, on heaters by chance, passive ones among them. With
-// GLADEMBER_LONG set it is thirty of them over the whole year.
+// heat and 3 % of each month that has over 3 % of it, on heaters by chance, passive ones among them.
+// A fan that starts more than every third minute runs one or two steps at a time: there the whole
+// network by half minutes is itself some per cent from that by minutes, and 5 % is
+// allowed. With GLADEMBER_LONG set it is thirty heaters over the whole year.
 func TestFastAgainstFull(t *testing.T) {
 	n, from, upTo := 3, 49, 90
 	if os.Getenv("GLADEMBER_LONG") != "" {
 		n, from, upTo = 30, 0, 365
 	}
 	r := rand.New(rand.NewPCG(30, 1))
-	passive := 0
+	passive, stutters := 0, 0
+	const stuttering = 20 // starts in an hour of running
 	for i := range n {
 		h, err := anyHeater(r)
 		if err != nil {
@@ -119,17 +122,21 @@ func TestFastAgainstFull(t *testing.T) {
 				worst = math.Max(worst, math.Abs(a.Months[m].Heat/y-1))
 			}
 		}
-		limit := 0.01
+		limit, monthly := 0.01, 0.03
 		if len(months) == 1 {
 			limit = 0.03
 		}
-		if math.Abs(fast/whole-1) > limit || worst > 0.03 {
+		if float64(b.Year.Cycles) > stuttering*b.Year.Run {
+			limit, monthly = 0.05, 0.06
+			stutters++
+		}
+		if math.Abs(fast/whole-1) > limit || worst > monthly {
 			t.Errorf("%d, %s, %d covers, for a %s: %.1f kWh, whole network %.1f, worst month %.1f %%", i, h.Name, h.Cover.Layers, h.Room.Kind, fast, whole, 100*worst)
 		}
 		t.Logf("%d, %s: %.1f kWh, whole network %.1f (%+.2f %%), worst month %.2f %%, starts %d and %d; %v and %v", i, h.Name, fast, whole, 100*(fast/whole-1), 100*worst, a.Year.Cycles, b.Year.Cycles, quick.Round(time.Millisecond), slow.Round(time.Millisecond))
 	}
-	if n == 30 && passive == 0 {
-		t.Error("no passive one among them")
+	if n == 30 && (passive == 0 || stutters > 6) {
+		t.Errorf("%d passive, %d that stutter", passive, stutters)
 	}
 }
 
