@@ -80,7 +80,7 @@ func (sv *Server) switchStation(c *echo.Context, f *Frame) error {
 	for _, s := range simulate.Skies {
 		v.Skies = append(v.Skies, SkyLink{skyNames[s], heaterURL(f.ID, "switch") + "?" + url.Values{"sky": {string(s)}}.Encode(), s == sky})
 	}
-	f.panel("Switch", spread([]string{"switch.kind", "switch.close_c", "switch.open_c", "switch.tolerance_k", "switch.on_above_k", "switch.off_above_k", "switch.from_h", "switch.to_h", "switch.second_c", "switch.room_limit_c"})...)
+	f.panel("Switch", spread([]string{"switch.kind", "switch.close_c", "switch.open_c", "switch.tolerance_k", "switch.on_above_k", "switch.off_above_k", "switch.from_h", "switch.to_h", "switch.second_c", "switch.run_on_min", "switch.room_limit_c"})...)
 	if err != nil {
 		v.None = err.Error()
 		return nil

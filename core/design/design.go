@@ -241,7 +241,8 @@ type Box struct {
 	Foam       string  `json:"foam"`
 	BackFoam   float64 `json:"back_foam_m"`
 	EdgeFoam   float64 `json:"edge_foam_m"`
-	Board      float64 `json:"board_m"` // plywood back
+	Board      float64 `json:"board_m"`   // plywood back
+	Stones     float64 `json:"stones_kg"` // dark, on the back, to hold heat
 	Seam       float64 `json:"seam_m3_s_m"`
 	Body       string  `json:"body"`  // timber, foam or sheet
 	Walls      string  `json:"walls"` // black or shiny inside
@@ -414,7 +415,8 @@ type Switch struct {
 	RoomLimit float64 `json:"room_limit_c"`
 	From      float64 `json:"from_h"` // timer, clock hours
 	To        float64 `json:"to_h"`
-	Second    float64 `json:"second_c"` // where the second fan joins
+	Second    float64 `json:"second_c"`   // where the second fan joins
+	RunOn     float64 `json:"run_on_min"` // the fan goes on so long after its switch has opened
 }
 
 // FlowIs says where the flow comes from by which a log is read.

@@ -50,7 +50,7 @@ const (
 type fast struct {
 	h        *design.Heater
 	d        *collector.Description
-	sw       thermostat.Switch
+	sw       thermostat.Clocked
 	uptake   *collector.Uptake
 	tune     collector.Tuning
 	pressure float64
@@ -213,7 +213,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 		if f.natural {
 			f.stages = 1
 		} else {
-			f.stages = f.sw.Next(f.stages, thermostat.Reading{Box: f.sensor, Room: room, Hour: hour, Speed: speed})
+			f.stages = f.sw.Step(thermostat.Reading{Box: f.sensor, Room: room, Hour: hour, Speed: speed}, runSteps)
 		}
 		s := f.stages
 		if s > 0 && !known[s] {
@@ -222,7 +222,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 			l[s] = f.moves[s].at(absorbed)
 		}
 		if s > 0 && (run[s][runMass] <= 0 || f.natural && (total <= 0 || run[s][runHeat] <= 0)) {
-			f.stages, s = 0, 0
+			f.stages, f.sw.Stages, s = 0, 0, 0
 		}
 		hour += runSteps / 3600
 		if s == 0 {

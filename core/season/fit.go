@@ -32,7 +32,7 @@ func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tu
 	if err != nil {
 		return nil, err
 	}
-	f := &fast{h: h, d: &d, sw: thermostat.Of(h), tune: t, uptake: d.Uptake(h.Place.Tilt, t), pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, useful: h.Log.Useful}
+	f := &fast{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.Of(h)}, tune: t, uptake: d.Uptake(h.Place.Tilt, t), pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, useful: h.Log.Useful}
 	pool := f.pool(s, lo, hi)
 	if len(pool) < 2*points {
 		return nil, errDark

@@ -15,7 +15,7 @@ import (
 type full struct {
 	h        *design.Heater
 	d        *collector.Description
-	sw       thermostat.Switch
+	sw       thermostat.Clocked
 	t        *collector.Transient
 	pressure float64
 	useful   float64
@@ -39,7 +39,7 @@ func Full(h *design.Heater, s *climate.Series, from, to int) (*Result, error) {
 	if err != nil {
 		return nil, err
 	}
-	f := &full{h: h, d: &d, sw: thermostat.Of(h), pressure: s.Pressure, useful: h.Log.Useful}
+	f := &full{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.Of(h)}, pressure: s.Pressure, useful: h.Log.Useful}
 	return through(h, s, sp, f, from*climate.QuartersInDay, to*climate.QuartersInDay)
 }
 
@@ -69,7 +69,7 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 		if f.d.Natural {
 			f.stages = 1
 		} else {
-			f.stages = f.sw.Next(f.stages, thermostat.Reading{Box: f.sensor, Room: room, Hour: hour, Speed: speed})
+			f.stages = f.sw.Step(thermostat.Reading{Box: f.sensor, Room: room, Hour: hour, Speed: speed}, dt)
 		}
 		if f.d.Natural && total <= 0 && !f.d.Indoors {
 			f.stages = 0
@@ -95,7 +95,7 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 		m := 0.0
 		if s > 0 {
 			if m = f.flow[s]; m <= 0 {
-				f.stages, s = 0, 0
+				f.stages, f.sw.Stages, s = 0, 0, 0
 			}
 		}
 		x, err := f.t.Step(c, m, dt)

@@ -124,3 +124,38 @@ func TestFrostAndSnow(t *testing.T) {
 		t.Errorf("a clean cover lets %v through, 50 mm of snow %v", a, b)
 	}
 }
+
+// Stones on the back delay the start and keep the box warm at sunset; they add no
+// heat. A fan that runs on gives a little more than one that stops.
+func TestStonesAndRunOn(t *testing.T) {
+	noon := time.Date(2026, 2, 10, 12, 0, 0, 0, time.UTC)
+	run := func(changes ...design.Change) (Day, time.Time, float64) {
+		h, err := design.Named("back-pass-plate")
+		if err != nil {
+			t.Fatal(err)
+		}
+		if h, err = design.Apply(h, units.System{}, changes...); err != nil {
+			t.Fatal(err)
+		}
+		d, err := Run(&h, noon, DesignDay(&h, Clear))
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, s := range d.Samples {
+			if s.Stages > 0 {
+				return d, s.At, d.Samples[len(d.Samples)-1].Sensor
+			}
+		}
+		t.Fatal("it never starts")
+		return d, noon, 0
+	}
+	light, at, dusk := run()
+	heavy, later, warm := run(design.Change{Path: "box.stones_kg", Value: 60.0})
+	if later.Sub(at) < 10*time.Minute || warm < dusk+2 || heavy.Heat > light.Heat {
+		t.Errorf("stones start it %v later, leave %v against %v C, give %v against %v kWh", later.Sub(at), warm, dusk, heavy.Heat, light.Heat)
+	}
+	on, _, _ := run(design.Change{Path: "switch.run_on_min", Value: 10.0})
+	if on.RunMinutes <= light.RunMinutes || on.Heat < light.Heat {
+		t.Errorf("run-on: %v minutes and %v kWh against %v and %v", on.RunMinutes, on.Heat, light.RunMinutes, light.Heat)
+	}
+}

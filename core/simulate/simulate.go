@@ -265,6 +265,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 	t.Coat.Mass += c.Snow
 	day.CoatAtDawn = t.Coat.Mass
 	stages, sensor, run := 0, c.Ambient, 0.0
+	sw := thermostat.Clocked{Switch: r.sw}
 	zone := collector.Site(r.h).Zone
 	minute := from
 	for at := from; !at.After(to); {
@@ -274,7 +275,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		was := stages
 		clock := at.In(zone)
 		if r.h.Fanned() {
-			stages = r.sw.Next(stages, thermostat.Reading{Box: sensor, Room: r.h.Room.Air, Hour: float64(clock.Hour()) + float64(clock.Minute())/60, Speed: r.d.FanSpeed(c)})
+			stages = sw.Step(thermostat.Reading{Box: sensor, Room: r.h.Room.Air, Hour: float64(clock.Hour()) + float64(clock.Minute())/60, Speed: r.d.FanSpeed(c)}, step)
 		} else {
 			stages = 1
 		}
@@ -285,7 +286,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 				return day, err
 			}
 			if flow, watts = m.flow, m.watts; flow <= 0 {
-				stages = 0
+				stages, sw.Stages = 0, 0
 			}
 		}
 		if stages > 0 && was == 0 {

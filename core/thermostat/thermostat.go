@@ -33,6 +33,29 @@ type Switch struct {
 	From, To  float64 // timer
 	Second    float64 // the second stage joins at or above, C; zero: there is none
 	RoomLimit float64 // no stage runs with the room above, C; zero: no limit
+	RunOn     float64 // s that the first stage goes on after the switch has opened
+}
+
+// Clocked is a switch on its way through time, with what it remembers: how many
+// stages run, and for how long it still runs on.
+type Clocked struct {
+	Switch
+	Stages int
+	left   float64 // s
+}
+
+// Step moves the switch on by dt s and returns how many stages run.
+func (c *Clocked) Step(r Reading, dt float64) int {
+	want := c.Next(c.Stages, r)
+	switch {
+	case want > 0:
+		c.left = c.RunOn
+	case c.Stages > 0 && c.left > 0 && !c.Switch.tooWarm(c.Stages, r):
+		c.left -= dt
+		want = 1
+	}
+	c.Stages = want
+	return want
 }
 
 // Of returns the switch of a heater; one without a fan never runs.
@@ -41,7 +64,7 @@ func Of(h *design.Heater) Switch {
 		return Switch{}
 	}
 	s := h.Switch
-	t := Switch{Kind: Kind(s.Kind), Close: s.Close, Open: s.Open, Tolerance: s.Tolerance, OnAbove: s.OnAbove, OffAbove: s.OffAbove, From: s.From, To: s.To, RoomLimit: s.RoomLimit}
+	t := Switch{Kind: Kind(s.Kind), Close: s.Close, Open: s.Open, Tolerance: s.Tolerance, OnAbove: s.OnAbove, OffAbove: s.OffAbove, From: s.From, To: s.To, RoomLimit: s.RoomLimit, RunOn: 60 * s.RunOn}
 	if h.Air.Fans > 1 && h.Air.FansJoin == "staged" {
 		t.Second = s.Second
 	}
@@ -62,14 +85,8 @@ const roomBand = 1.0
 
 // Next returns how many stages run, 0 to 2, given how many run now.
 func (s Switch) Next(running int, r Reading) int {
-	if s.RoomLimit > 0 {
-		limit := s.RoomLimit
-		if running == 0 {
-			limit -= roomBand
-		}
-		if r.Room > limit {
-			return 0
-		}
+	if s.tooWarm(running, r) {
+		return 0
 	}
 	if !s.wants(running > 0, r) {
 		return 0
@@ -84,6 +101,15 @@ func (s Switch) Next(running int, r Reading) int {
 		}
 	}
 	return 1
+}
+
+// tooWarm says that the room's limit holds the fan back.
+func (s Switch) tooWarm(running int, r Reading) bool {
+	limit := s.RoomLimit
+	if running == 0 {
+		limit -= roomBand
+	}
+	return s.RoomLimit > 0 && r.Room > limit
 }
 
 // gap is the hysteresis, K.

@@ -107,3 +107,33 @@ func ExampleSwitch_Judge() {
 	fmt.Println(s.Judge(95, 29, 18, 1))
 	// Output: cycles
 }
+
+// A fan with run-on goes on for its time after the switch has opened, unless the
+// room is too warm, and without it stops at once.
+func TestRunOn(t *testing.T) {
+	hot, cold := Reading{Box: 50, Room: 18}, Reading{Box: 20, Room: 18}
+	for _, c := range []struct {
+		on   float64
+		more int
+	}{{0, 0}, {180, 3}} {
+		s := Clocked{Switch: Switch{Kind: SnapDisc, Close: 40, Open: 30, RunOn: c.on}}
+		if s.Step(cold, 60) != 0 || s.Step(hot, 60) != 1 {
+			t.Fatal("it does not start")
+		}
+		n := 0
+		for s.Step(cold, 60) > 0 {
+			n++
+		}
+		if n != c.more {
+			t.Errorf("runs on for %d minutes, set to %v s", n, c.on)
+		}
+		if s.Step(cold, 60) != 0 {
+			t.Error("it starts again by itself")
+		}
+	}
+	s := Clocked{Switch: Switch{Kind: SnapDisc, Close: 40, Open: 30, RunOn: 600, RoomLimit: 24}}
+	s.Step(hot, 60)
+	if s.Step(Reading{Box: 20, Room: 26}, 60) != 0 {
+		t.Error("it runs on into a room that is too warm")
+	}
+}
