@@ -181,10 +181,10 @@ func springHeat(x *year) []Finding {
 		hours += x.r.Months[m].TooHot
 		need += x.r.Months[m].Need
 	}
-	if hours < 10 || need < 20 || x.h.Switch.RoomLimit > 0 || !x.h.Fanned() {
+	limit := math.Min(x.h.Room.Vent-1, x.h.Room.Wanted+3)
+	if set := x.h.Switch.RoomLimit; hours < 10 || need < 20 || set > 0 && set <= limit || !x.h.Fanned() {
 		return nil
 	}
-	limit := math.Min(x.h.Room.Vent-1, x.h.Room.Wanted+3)
 	return []Finding{{ID: "year-spring", Severity: Loss, Station: "switch", Title: "Spring noons too warm, mornings cold",
 		Finding:  say("From March to May the space passes %v for %v hours and still needs %v.", q(units.Temperature, x.h.Room.Vent), q(units.Number, math.Round(hours)), q(units.Energy, need)),
 		Evidence: say("Light rooms keep little of a noon's heat; masonry or water in it would."),

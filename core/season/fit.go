@@ -2,6 +2,7 @@ package season
 
 import (
 	"math"
+	"math/cmplx"
 	"math/rand/v2"
 
 	"gonum.org/v1/gonum/mat"
@@ -389,27 +390,53 @@ func (m *minutes) join(o minutes) {
 	m.before, m.after, m.shows = append(m.before, o.before...), append(m.after, o.after...), append(m.shows, o.shows...)
 }
 
-// fit finds the lump by least squares.
+// clear is how weak a direction among the parts may show, as a share of the
+// strongest, and still be fitted.
+const clear = 1e-3
+
+// fit finds the lump by least squares, in as many directions as the minutes show
+// clearly and as leave a box that comes to rest.
 func (m *minutes) fit() (l lump, err error) {
-	if len(m.before) < 2*collector.HeldParts {
+	const n = collector.HeldParts
+	if len(m.before) < 2*n {
 		return l, errFew
 	}
-	y := make([]float64, len(m.after))
-	for k := range l.left {
-		for i := range y {
-			y[i] = m.after[i][k]
-		}
-		if l.left[k], err = leastSquares(m.before, y); err != nil {
-			return l, err
-		}
+	after := make([][]float64, len(m.after))
+	shows := make([][]float64, len(m.after))
+	for i := range after {
+		after[i], shows[i] = m.after[i][:], m.shows[i:i+1]
 	}
-	l.shows, err = leastSquares(m.after, m.shows)
-	return l, err
+	for rank := n; rank > 0; rank-- {
+		left := leastSquares(m.before, after, rank)
+		var e mat.Eigen
+		if left == nil || !e.Factorize(left, mat.EigenNone) {
+			continue
+		}
+		most := 0.0
+		for _, v := range e.Values(nil) {
+			most = math.Max(most, cmplx.Abs(v))
+		}
+		if most >= 1 {
+			continue
+		}
+		c := leastSquares(m.after, shows, rank)
+		if c == nil {
+			continue
+		}
+		for j := range n {
+			l.shows[j] = c.At(j, 0)
+			for k := range n {
+				l.left[j][k] = left.At(k, j)
+			}
+		}
+		return l, nil
+	}
+	return l, errFew
 }
 
-// leastSquares fits y to a coefficient for each part of x; a little of the
-// coefficients' own square tells apart parts that move together.
-func leastSquares(x []collector.Held, y []float64) (out [collector.HeldParts]float64, err error) {
+// leastSquares fits each column of y to the parts of x, in the rank strongest
+// directions of x; nil if it has fewer that are clear.
+func leastSquares(x []collector.Held, y [][]float64, rank int) *mat.Dense {
 	const n = collector.HeldParts
 	var scale collector.Held
 	for i := range x {
@@ -417,23 +444,29 @@ func leastSquares(x []collector.Held, y []float64) (out [collector.HeldParts]flo
 			scale[k] += v * v / float64(len(x))
 		}
 	}
-	a, b := mat.NewDense(len(x)+n, n, nil), mat.NewDense(len(x)+n, 1, nil)
+	a, b := mat.NewDense(len(x), n, nil), mat.NewDense(len(x), len(y[0]), nil)
 	for k := range scale {
 		scale[k] = math.Max(1e-9, math.Sqrt(scale[k]))
-		a.Set(len(x)+k, k, 1e-4*math.Sqrt(float64(len(x))))
 	}
 	for i := range x {
 		for k, v := range x[i] {
 			a.Set(i, k, v/scale[k])
 		}
-		b.Set(i, 0, y[i])
+		b.SetRow(i, y[i])
+	}
+	var svd mat.SVD
+	if !svd.Factorize(a, mat.SVDThin) {
+		return nil
+	}
+	if s := svd.Values(nil); s[rank-1] < clear*s[0] {
+		return nil
 	}
 	var c mat.Dense
-	if err := c.Solve(a, b); err != nil {
-		return out, err
+	svd.SolveTo(&c, b, rank)
+	for k := range n {
+		for j := range len(y[0]) {
+			c.Set(k, j, c.At(k, j)/scale[k])
+		}
 	}
-	for k := range out {
-		out[k] = c.At(k, 0) / scale[k]
-	}
-	return out, nil
+	return &c
 }

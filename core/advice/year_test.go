@@ -1,0 +1,101 @@
+package advice
+
+import (
+	"context"
+	"math"
+	"testing"
+
+	"gladember/core/climate"
+	"gladember/core/design"
+	"gladember/core/season"
+	"gladember/core/units"
+)
+
+// through runs a heater at a made-up place through its year and judges that.
+func through(t *testing.T, changes ...design.Change) (design.Heater, *climate.Year, *season.Result, map[string]Finding) {
+	t.Helper()
+	h, err := design.Named("back-pass-plate")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range changes { // one after the other, as a person does
+		if h, err = design.Apply(h, units.System{}, c); err != nil {
+			t.Fatal(err)
+		}
+	}
+	y, err := climate.Of(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := season.Run(&h, y)
+	if err != nil {
+		t.Fatal(err)
+	}
+	fs, err := OfYear(context.Background(), &h, y, r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	m := map[string]Finding{}
+	for _, f := range fs {
+		m[f.ID] = f
+		if f.Finding.In(units.System{}) == "" || f.Evidence.In(units.System{}) == "" || f.Remedy.In(units.System{}) == "" || f.Station == "" {
+			t.Errorf("%s says too little", f.ID)
+		}
+	}
+	return h, y, r, m
+}
+
+// Each judgement of a year fires on one heater and stays silent on another; its
+// gain is what the year gives with the remedy applied.
+func TestYearFindingsFireAndMend(t *testing.T) {
+	for _, c := range []struct {
+		id            string
+		fires, silent []design.Change
+	}{
+		{"year-idle", []design.Change{set("switch.close_c", 62.0), set("switch.open_c", 52.0)}, nil},
+		{"year-cycling", []design.Change{set("room.kind", "shop"), set("room.heater", "none"), set("switch.close_c", 40.0), set("switch.open_c", 36.0)}, nil},
+		{"year-draught", nil, []design.Change{set("air.fan_free_air_m3_s", 0.02), set("switch.close_c", 45.0), set("switch.open_c", 38.0)}},
+		{"year-too-warm", []design.Change{set("room.floor_m2", 8.0), set("room.vent_c", 22.0)}, []design.Change{set("room.floor_m2", 60.0), set("room.vent_c", 30.0), set("room.gains_w", 0.0), set("room.insulation", "none")}},
+		{"year-spring", []design.Change{set("room.mass", "light"), set("room.floor_m2", 9.0), set("room.vent_c", 22.0), set("room.sunny_window_m2", 2.0), set("room.window_m2", 3.0)}, []design.Change{set("room.floor_m2", 60.0), set("room.vent_c", 30.0), set("room.insulation", "none")}},
+		{"year-fan-eats", []design.Change{set("second.mover", "blower"), set("room.heater", "gas"), set("money.fuel_price", 0.5), set("room.wanted_c", 12.0), set("room.otherwise_c", 5.0)}, nil},
+		{"year-never-pays", []design.Change{set("money.spent", 3000.0)}, nil},
+		{"year-second-cover", nil, []design.Change{set("cover.layers", 2)}},
+		{"year-foam", []design.Change{set("box.back_foam_m", 0.0)}, []design.Change{set("box.back_foam_m", 0.08)}},
+		{"year-tilt", []design.Change{set("place.tilt_deg", 20.0)}, []design.Change{set("place.tilt_deg", 65.0)}},
+		{"year-back-flow", []design.Change{set("air.flap", "none"), set("air.diameter_m", 0.2), set("air.fan", "computer-120")}, []design.Change{set("air.flap", "membrane")}},
+	} {
+		h, y, r, found := through(t, c.fires...)
+		f, ok := found[c.id]
+		if !ok {
+			t.Errorf("%s stays silent; there are %v; outlet %v, year %+v", c.id, keys(found), r.Jet, r.Year)
+			continue
+		}
+		if _, _, _, found := through(t, c.silent...); c.silent != nil || c.id != "year-draught" {
+			if _, ok := found[c.id]; ok {
+				t.Errorf("%s fires on %v", c.id, c.silent)
+			}
+		}
+		if !f.HasYear || c.id == "year-back-flow" { // the nights' loss is no part of the year that is run
+			continue
+		}
+		mended, err := design.Apply(h, units.System{}, f.Patch...)
+		if err != nil {
+			t.Errorf("%s: %v", c.id, err)
+			continue
+		}
+		n, err := season.Run(&mended, y)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := n.Year.Useful - n.Year.Fan - r.Year.Useful + r.Year.Fan; math.Abs(got-f.YearGain) > 1e-6 || f.YearGain <= 0 {
+			t.Errorf("%s promises %v kWh, the year gives %v", c.id, f.YearGain, got)
+		}
+	}
+}
+
+func keys(m map[string]Finding) (ks []string) {
+	for k := range m {
+		ks = append(ks, k)
+	}
+	return ks
+}
