@@ -76,43 +76,63 @@ type evaluated struct {
 	err      error
 }
 
-// evaluations keeps the results of the documents seen last, by their hash.
-type evaluations struct {
+// remembered keeps what was worked out of the documents seen last, by their hash.
+type remembered[T any] struct {
 	mu   sync.Mutex
-	byID map[[32]byte]*evaluated
-	ring [128][32]byte
+	byID map[[32]byte]*T
+	ring [][32]byte
 	next int
 }
 
-func newEvaluations() *evaluations { return &evaluations{byID: map[[32]byte]*evaluated{}} }
+// remember keeps the last n.
+func remember[T any](n int) *remembered[T] {
+	return &remembered[T]{byID: map[[32]byte]*T{}, ring: make([][32]byte, n)}
+}
 
-// of evaluates a heater on its clear winter noon, or remembers having done so.
-func (ev *evaluations) of(h *design.Heater) *evaluated {
+// known is what was worked out of a heater already, else nil.
+func (m *remembered[T]) known(h *design.Heater) (*T, [32]byte) {
 	b, err := design.Encode(*h)
 	if err != nil {
-		return &evaluated{err: err}
+		return nil, [32]byte{}
 	}
 	key := sha256.Sum256(b)
-	ev.mu.Lock()
-	e := ev.byID[key]
-	ev.mu.Unlock()
-	if e != nil {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	return m.byID[key], key
+}
+
+// of is what was worked out of a heater, or is now.
+func (m *remembered[T]) of(h *design.Heater, work func(*design.Heater) *T) *T {
+	t, key := m.known(h)
+	if t != nil {
+		return t
+	}
+	t = work(h)
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	delete(m.byID, m.ring[m.next])
+	m.ring[m.next] = key
+	m.next = (m.next + 1) % len(m.ring)
+	m.byID[key] = t
+	return t
+}
+
+// evaluations are heaters on their clear winter noon.
+type evaluations struct{ *remembered[evaluated] }
+
+func newEvaluations() *evaluations { return &evaluations{remember[evaluated](128)} }
+
+func (ev *evaluations) of(h *design.Heater) *evaluated {
+	return ev.remembered.of(h, func(h *design.Heater) *evaluated {
+		e := &evaluated{}
+		at := collector.WinterNoon(h, time.Now().Year())
+		e.eval, e.err = collector.Evaluate(h, collector.ConditionsAt(h, at), true)
+		if e.err == nil {
+			e.findings = advice.Of(&e.eval)
+			e.layout, e.misfit = layout.Of(h)
+		}
 		return e
-	}
-	e = &evaluated{}
-	at := collector.WinterNoon(h, time.Now().Year())
-	e.eval, e.err = collector.Evaluate(h, collector.ConditionsAt(h, at), true)
-	if e.err == nil {
-		e.findings = advice.Of(&e.eval)
-		e.layout, e.misfit = layout.Of(h)
-	}
-	ev.mu.Lock()
-	defer ev.mu.Unlock()
-	delete(ev.byID, ev.ring[ev.next])
-	ev.ring[ev.next] = key
-	ev.next = (ev.next + 1) % len(ev.ring)
-	ev.byID[key] = e
-	return e
+	})
 }
 
 // Rung is a station on the ladder.

@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"crypto/sha256"
 	"errors"
 	"fmt"
 	"html/template"
@@ -33,49 +32,27 @@ type whole struct {
 	judged   bool
 }
 
-// years keeps the years of the documents seen last, by their hash.
-type years struct {
-	mu   sync.Mutex
-	byID map[[32]byte]*whole
-	ring [32][32]byte
-	next int
-}
+// years are heaters through a year.
+type years struct{ *remembered[whole] }
 
-func newYears() *years { return &years{byID: map[[32]byte]*whole{}} }
+func newYears() *years { return &years{remember[whole](32)} }
 
-// known is a heater's year if it has been worked out already, else nil.
-func (ys *years) known(h *design.Heater) *whole {
-	b, err := design.Encode(*h)
-	if err != nil {
-		return nil
-	}
-	ys.mu.Lock()
-	defer ys.mu.Unlock()
-	return ys.byID[sha256.Sum256(b)]
-}
-
-// of works a heater's year out, or remembers having done so.
 func (ys *years) of(h *design.Heater) *whole {
-	if w := ys.known(h); w != nil {
-		return w
-	}
-	w := &whole{}
-	if w.climate, w.err = climate.Of(h); w.err == nil {
+	return ys.remembered.of(h, func(h *design.Heater) *whole {
+		w := &whole{}
+		if w.climate, w.err = climate.Of(h); w.err != nil {
+			return w
+		}
 		if w.result, w.err = season.Run(h, w.climate); w.err == nil {
 			w.money, w.err = season.Worth(h, w.result)
 		}
-	}
-	b, err := design.Encode(*h)
-	if err != nil {
 		return w
-	}
-	key := sha256.Sum256(b)
-	ys.mu.Lock()
-	defer ys.mu.Unlock()
-	delete(ys.byID, ys.ring[ys.next])
-	ys.ring[ys.next] = key
-	ys.next = (ys.next + 1) % len(ys.ring)
-	ys.byID[key] = w
+	})
+}
+
+// known is a heater's year if it has been worked out already, else nil.
+func (ys *years) known(h *design.Heater) *whole {
+	w, _ := ys.remembered.known(h)
 	return w
 }
 

@@ -103,13 +103,19 @@ func Of(e *collector.Evaluation) []Finding {
 	for _, f := range found {
 		fs = append(fs, f...)
 	}
-	sort.SliceStable(fs, func(i, j int) bool {
-		if fs[i].Severity != fs[j].Severity {
-			return fs[i].Severity < fs[j].Severity
-		}
-		return fs[i].Gain > fs[j].Gain
-	})
+	worstFirst(fs)
 	return fs
+}
+
+// worstFirst orders findings by severity, then by what their remedies gain.
+func worstFirst(fs []Finding) {
+	sort.SliceStable(fs, func(i, j int) bool {
+		a, b := &fs[i], &fs[j]
+		if a.Severity != b.Severity {
+			return a.Severity < b.Severity
+		}
+		return a.Gain+a.YearGain > b.Gain+b.YearGain
+	})
 }
 
 // rerun returns the heat with changes made, at the same conditions.

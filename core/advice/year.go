@@ -3,7 +3,6 @@ package advice
 import (
 	"context"
 	"math"
-	"sort"
 
 	"gladember/core/climate"
 	"gladember/core/collector"
@@ -43,12 +42,7 @@ func OfYear(ctx context.Context, h *design.Heater, y *climate.Year, r *season.Re
 	for _, f := range found {
 		fs = append(fs, f...)
 	}
-	sort.SliceStable(fs, func(i, j int) bool {
-		if fs[i].Severity != fs[j].Severity {
-			return fs[i].Severity < fs[j].Severity
-		}
-		return fs[i].YearGain > fs[j].YearGain
-	})
+	worstFirst(fs)
 	return fs, err
 }
 

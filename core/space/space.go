@@ -56,7 +56,7 @@ func Layered(thickness, films float64) float64 {
 
 // glazing is a window's transmittance, W/m2K, its frame included, and the share
 // of the sun on it that comes in. Source: EN 673 panes (heattransfer tests) with
-// wooden frames; solar shares ISO 13790 table G.? usual values, recalled from memory.
+// wooden frames; solar shares as usual in building physics, recalled from memory.
 type glazing struct{ u, g float64 }
 
 var glazings = map[string]glazing{
