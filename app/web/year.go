@@ -8,6 +8,7 @@ import (
 	"math"
 	"net/http"
 	"sync"
+	"time"
 
 	"github.com/labstack/echo/v5"
 
@@ -16,6 +17,7 @@ import (
 	"gladember/core/climate"
 	"gladember/core/design"
 	"gladember/core/season"
+	"gladember/core/simulate"
 	"gladember/core/space"
 	"gladember/core/units"
 )
@@ -28,6 +30,8 @@ type whole struct {
 	money    season.Money
 	err      error
 	bands    *season.Bands
+	points   []season.SetPoint
+	outage   season.Outage
 	findings []advice.Finding
 	judged   bool
 }
@@ -56,6 +60,9 @@ func (ys *years) known(h *design.Heater) *whole {
 	return w
 }
 
+// setPoints are tried for each month, C.
+var setPoints = []float64{26, 30, 36, 44}
+
 // judge adds bands and findings, which take other years.
 func (w *whole) judge(ctx context.Context, h *design.Heater) error {
 	w.lock.Lock()
@@ -69,6 +76,12 @@ func (w *whole) judge(ctx context.Context, h *design.Heater) error {
 	}
 	b, err := season.BandsOf(h, w.climate.Series(h), w.result, nil)
 	if err != nil {
+		return err
+	}
+	if w.points, err = season.SetPoints(ctx, *h, w.climate, setPoints, nil); err != nil {
+		return err
+	}
+	if w.outage, err = season.OutageOf(h, time.Now().Year()); err != nil && !errors.Is(err, simulate.ErrSun) {
 		return err
 	}
 	w.findings, w.bands, w.judged = fs, &b, true
@@ -250,10 +263,15 @@ func yearView(h *design.Heater, w *whole, u units.System) YearView {
 	return v
 }
 
+// PointView is the closing point that serves a month best.
+type PointView struct{ Month, Close, Gain string }
+
 // JudgedView is what a year's bands and findings say.
 type JudgedView struct {
 	Band, Guess string
 	Causes      []string
+	Points      []PointView
+	Outage      string
 	Findings    []FindingView
 	Frame       *Frame
 }
@@ -273,6 +291,17 @@ func (sv *Server) seasonJudged(c *echo.Context) error {
 	v := JudgedView{Frame: f, Band: units.Figure(units.Energy, w.bands.Useful.Low, u) + " to " + units.Format(units.Energy, w.bands.Useful.High, u)}
 	for _, x := range w.bands.Useful.Largest(3) {
 		v.Causes = append(v.Causes, fmt.Sprintf("%s: ± %s", x.Name, units.Format(units.Energy, math.Abs(x.Effect), u)))
+	}
+	for _, p := range w.points {
+		if p.Useful > p.Now*(1+simulate.Nearly) {
+			v.Points = append(v.Points, PointView{monthNames[p.Month-1], units.Format(units.Temperature, p.Close, u), signed(units.Energy, p.Useful-p.Now, u)})
+		}
+	}
+	if o := w.outage; o.Warmest > 0 {
+		v.Outage = fmt.Sprintf("If the mains fail on the coldest clear day, the space stands at %s by dusk, without the box at %s.", units.Format(units.Temperature, o.Dusk, u), units.Format(units.Temperature, o.Without, u))
+		if o.Fan > 0 {
+			v.Outage += fmt.Sprintf(" Its fan takes %.0f Wh of a battery.", 1000*o.Fan)
+		}
 	}
 	for _, x := range w.findings {
 		v.Findings = append(v.Findings, findingView(&x, u))

@@ -8,6 +8,7 @@ import (
 	"math"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -15,6 +16,7 @@ import (
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/season"
+	"gladember/core/simulate"
 	"gladember/core/sizing"
 	"gladember/core/space"
 )
@@ -104,7 +106,23 @@ type seasonResult struct {
 	PV         num                   `json:"pv_same_area_kwh"`
 	PVSaved    num                   `json:"pv_same_area_money"`
 	Rule       num                   `json:"rule_of_thumb_m2"`
+	Outage     seasonOutage          `json:"outage"`
+	SetPoints  []seasonPoint         `json:"set_points,omitempty"`
 	Bands      map[string]seasonBand `json:"bands"`
+}
+
+// seasonOutage is the coldest clear day with the mains gone.
+type seasonOutage struct {
+	Dusk    num `json:"dusk_c"`
+	Without num `json:"dusk_without_c"`
+	Battery num `json:"battery_kwh"`
+}
+
+type seasonPoint struct {
+	Month  int `json:"month"`
+	Close  num `json:"close_c"`
+	Useful num `json:"useful_kwh"`
+	Now    num `json:"as_set_kwh"`
 }
 
 func seasonOf(h *design.Heater, r *season.Result) (seasonResult, error) {
@@ -116,6 +134,11 @@ func seasonOf(h *design.Heater, r *season.Result) (seasonResult, error) {
 	out := seasonResult{Weather: r.Source, Sun: num(r.Year.Sun), Need: num(r.Year.Need), Heat: num(r.Year.Heat), Useful: num(r.Year.Useful), Fraction: num(r.Year.Fraction()), Fan: num(r.Year.Fan), Run: num(r.Year.Run), Cycles: r.Year.Cycles,
 		Stagnation: num(r.Stagnation), Jet: num(r.Jet), AirChange: num(r.AirChange), Loss: num(r.Space.Loss), BestWeek: num(best), PoorWeek: num(poor), Saved: num(m.Saved), Units: num(m.Units), Unit: m.Unit, Carbon: num(m.Carbon),
 		Payback: num(m.Simple), Discounted: num(m.Discounted), Resale: num(m.WithResale), PerKWh: num(m.PerKWh), PV: num(m.PV), PVSaved: num(m.PVSaved), Rule: num(space.RuleOfThumb(h.Room.Floor)), Bands: map[string]seasonBand{}}
+	o, err := season.OutageOf(h, time.Now().Year())
+	if err != nil && !errors.Is(err, simulate.ErrSun) {
+		return out, err
+	}
+	out.Outage = seasonOutage{num(o.Dusk), num(o.Without), num(o.Fan)}
 	for i := range r.Months {
 		out.Months = append(out.Months, monthOf(i+1, &r.Months[i]))
 	}
@@ -124,14 +147,15 @@ func seasonOf(h *design.Heater, r *season.Result) (seasonResult, error) {
 
 func seasonCommand() *cobra.Command {
 	var weather string
-	var quick bool
+	var quick, points bool
 	c := &cobra.Command{
 		Use:   "season HEATER.json",
 		Short: "Run a heater through a year in the space it warms",
 		Long: `Reads a heater (- is standard input), runs it by quarters of an hour through the year that its climate tells (a table of twelve months, or
 three facts; without them it says which are missing) or that of a weather file, and prints JSON: weather, months[{month, sun_kwh, need_kwh, heat_kwh,
 useful_kwh, vented_kwh, fan_kwh, run_h, useful_outlet_h, outlet_max_c, cycles, comfort_h, ...}], the year's sums, fraction, cycles, stagnation_max_c,
-saved_money, payback_years (null: never), the same area as PV, and bands{heat_kwh, useful_kwh: {low, high, largest}} of 95 %.`,
+saved_money, payback_years (null: never), the same area as PV, outage{dusk_c, dusk_without_c, battery_kwh} (the coldest clear day with the mains gone),
+set_points[{month, close_c, useful_kwh, as_set_kwh}] (with --set-points), and bands{heat_kwh, useful_kwh: {low, high, largest}} of 95 %.`,
 		Example: "  gladember example screen-box | gladember season -",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -159,10 +183,20 @@ saved_money, payback_years (null: never), the same area as PV, and bands{heat_kw
 				}
 				out.Bands["heat_kwh"], out.Bands["useful_kwh"] = bandOf(b.Heat), bandOf(b.Useful)
 			}
+			if points {
+				ps, err := season.SetPoints(cmd.Context(), h, y, simulate.Points, telling(cmd, "set points"))
+				if err != nil {
+					return err
+				}
+				for _, p := range ps {
+					out.SetPoints = append(out.SetPoints, seasonPoint{p.Month, num(p.Close), num(p.Useful), num(p.Now)})
+				}
+			}
 			return emit(cmd, out)
 		},
 	}
 	c.Flags().StringVar(&weather, "weather", "", "EPW or TMY3 file: the heater is moved to its place")
+	c.Flags().BoolVar(&points, "set-points", false, "add the closing point that serves each month best, of a snap disc or set-point controller")
 	c.Flags().BoolVar(&quick, "no-bands", false, "leave the bands out; they take a year for each uncertain input")
 	return c
 }

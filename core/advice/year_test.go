@@ -48,6 +48,9 @@ func through(t *testing.T, changes ...design.Change) (design.Heater, *climate.Ye
 // Each judgement of a year fires on one heater and stays silent on another; its
 // gain is what the year gives with the remedy applied.
 func TestYearFindingsFireAndMend(t *testing.T) {
+	if testing.Short() {
+		t.Skip("some eighty years; the others run them")
+	}
 	for _, c := range []struct {
 		id            string
 		fires, silent []design.Change

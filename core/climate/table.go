@@ -64,7 +64,7 @@ func top(latitude float64, month int) (ra, light float64) {
 func (t *Table) Clearness(latitude float64) (kt [12]float64, err error) {
 	for i, m := range t {
 		ra, light := top(latitude, i)
-		rs := math.NaN()
+		var rs float64
 		switch {
 		case !math.IsNaN(m.Radiation):
 			rs = m.Radiation

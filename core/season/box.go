@@ -153,18 +153,16 @@ func asConditions(h *design.Heater, q *climate.Quarter, inlet, pressure float64)
 func toRoom(r *collector.Result) float64 { return r.Heat - r.DuctLoss }
 
 const (
-	runSteps   = 60.0 // s
-	lagMoving  = 45.0
-	lagResting = 150.0
-	quarter    = 900.0 // s
+	runSteps = 60.0  // s
+	quarter  = 900.0 // s
 )
 
 // atRest is how many dark quarters bring a standing box to rest.
 const atRest = 8
 
 var (
-	followMoving  = 1 - math.Exp(-runSteps/lagMoving)
-	followResting = 1 - math.Exp(-runSteps/lagResting)
+	followMoving  = thermostat.Follows(true, runSteps)
+	followResting = thermostat.Follows(false, runSteps)
 )
 
 // through implements [box].

@@ -349,11 +349,7 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 		if err != nil {
 			return 0, 0, err
 		}
-		follow := followResting
-		if mass > 0 {
-			follow = followMoving
-		}
-		sensor += (m.Top - sensor) * follow
+		sensor += (m.Top - sensor) * thermostat.Follows(mass > 0, runSteps)
 	}
 	for i, n := range byTurns {
 		mass := on.Mass
@@ -384,10 +380,6 @@ func (m *minutes) add(rest, before, after collector.Held, shows float64) {
 		after[i] -= rest[i]
 	}
 	m.before, m.after, m.shows = append(m.before, before), append(m.after, after), append(m.shows, shows)
-}
-
-func (m *minutes) join(o minutes) {
-	m.before, m.after, m.shows = append(m.before, o.before...), append(m.after, o.after...), append(m.shows, o.shows...)
 }
 
 // clear is how weak a direction among the parts may show, as a share of the

@@ -1,8 +1,6 @@
 package season
 
 import (
-	"math"
-
 	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
@@ -102,11 +100,7 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 		if err != nil {
 			return err
 		}
-		lag := lagResting
-		if m > 0 {
-			lag = lagMoving
-		}
-		f.sensor += (x.Top - f.sensor) * (1 - math.Exp(-dt/lag))
+		f.sensor += (x.Top - f.sensor) * thermostat.Follows(m > 0, dt)
 		out.sun += total * area * dt
 		if m <= 0 && f.d.Indoors {
 			out.heat += (x.Energy.Room - f.bare) * dt

@@ -78,6 +78,9 @@ func anyHeater(r *rand.Rand) (design.Heater, error) {
 // allowed. With GLADEMBER_LONG set it is thirty heaters over the whole year.
 func TestFastAgainstFull(t *testing.T) {
 	n, from, upTo := 3, 49, 90
+	if testing.Short() {
+		n = 1
+	}
 	if os.Getenv("GLADEMBER_LONG") != "" {
 		n, from, upTo = 30, 0, 365
 	}
@@ -143,7 +146,11 @@ func TestFastAgainstFull(t *testing.T) {
 // First law over a year by the whole network, fan on and off by turns: sun is
 // what bounced, was lost, given and stored, within 0.1 %.
 func TestFirstLawOverAYear(t *testing.T) {
-	for _, name := range []string{"back-pass-plate", "can-columns"} {
+	names := []string{"back-pass-plate", "can-columns"}
+	if testing.Short() {
+		names = names[:1]
+	}
+	for _, name := range names {
 		h := named(t, name)
 		y, err := climate.Of(&h)
 		if err != nil {
@@ -185,7 +192,11 @@ func TestFirstLawOverAYear(t *testing.T) {
 // the space gives twice; and nothing is hotter than its standing box.
 func TestUsefulHeat(t *testing.T) {
 	r := rand.New(rand.NewPCG(9, 9))
-	for i := range 8 {
+	n := 8
+	if testing.Short() {
+		n = 2
+	}
+	for i := range n {
 		h, err := anyHeater(r)
 		if err != nil {
 			t.Fatal(err)
@@ -284,6 +295,23 @@ func TestPerfectSwitch(t *testing.T) {
 		if p.Useful < p.Now {
 			t.Errorf("%+v", p)
 		}
+	}
+}
+
+// With the mains gone a space cools through the coldest clear day, less with the
+// box, and the battery must hold what its fan takes; a box without a fan takes nothing.
+func TestOutage(t *testing.T) {
+	h := named(t, "back-pass-plate")
+	o, err := OutageOf(&h, 2026)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if o.Dusk <= o.Without || o.Without >= h.Room.Wanted || o.Warmest < o.Dusk || o.Fan <= 0 || o.Fan > 0.3 {
+		t.Errorf("%+v", o)
+	}
+	p := named(t, "passive-tower")
+	if o, err := OutageOf(&p, 2026); err != nil || o.Fan != 0 || o.Dusk <= o.Without {
+		t.Errorf("without a fan: %+v, %v", o, err)
 	}
 }
 

@@ -78,9 +78,9 @@ func TestCyclingAgainstSciPy(t *testing.T) {
 			if on > 0 && was == 0 {
 				starts = append(starts, s)
 			}
-			m, lag := 0.0, lagStanding
+			m, lag := 0.0, thermostat.LagStanding
 			if on > 0 {
-				m, lag = k.Flow, lagMoving
+				m, lag = k.Flow, thermostat.LagMoving
 			}
 			x, err := tr.Step(c, m, step)
 			if err != nil {

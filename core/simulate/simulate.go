@@ -131,15 +131,13 @@ const thin = 0.005
 // near is within how many kelvin of its next point a switch is stepped finely.
 const near = 4.0
 
-// The steps far from and near a switch's point, how often flow and sun are found again, s; the lag of a sensor in
-// moving and in standing air, s: common practice, no source.
+// The steps far from and near a switch's point, and how often flow and sun are
+// found again, s.
 const (
-	Step        = 30.0
-	fine        = 10.0
-	flowEvery   = 900
-	sunEvery    = 300
-	lagMoving   = 45.0
-	lagStanding = 150.0
+	Step      = 30.0
+	fine      = 10.0
+	flowEvery = 900
+	sunEvery  = 300
 )
 
 // ErrSun is returned for a day on which the sun does not rise.
@@ -297,11 +295,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		if err != nil {
 			return day, err
 		}
-		lag := lagStanding
-		if flow > 0 {
-			lag = lagMoving
-		}
-		sensor += (x.Top - sensor) * (1 - math.Exp(-step/lag))
+		sensor += (x.Top - sensor) * thermostat.Follows(flow > 0, step)
 		given := x.Energy.Air + x.Energy.Room
 		day.Heat += given * kWh
 		day.Sun += x.Energy.Sun * kWh

@@ -54,6 +54,9 @@ func stock(t testing.TB, i int) (design.Heater, Stock) {
 // reasons leave no single change that would be better.
 func TestProposalsBeatChance(t *testing.T) {
 	stocks, tries := 2, 10
+	if testing.Short() {
+		stocks, tries = 1, 2
+	}
 	if os.Getenv("GLADEMBER_LONG") != "" {
 		stocks, tries = 10, 200
 	}

@@ -7,7 +7,11 @@
 // Temperatures are C, differences K, hours those of the clock.
 package thermostat
 
-import "gladember/core/design"
+import (
+	"math"
+
+	"gladember/core/design"
+)
 
 // Kind is a sort of switch.
 type Kind string
@@ -34,6 +38,22 @@ type Switch struct {
 	Second    float64 // the second stage joins at or above, C; zero: there is none
 	RoomLimit float64 // no stage runs with the room above, C; zero: no limit
 	RunOn     float64 // s that the first stage goes on after the switch has opened
+}
+
+// How a sensor at the top of the box follows its air: the lag in moving and in
+// standing air, s. Common practice, no source.
+const (
+	LagMoving   = 45.0
+	LagStanding = 150.0
+)
+
+// Follows is the share of the way to the air's temperature that a sensor goes in
+// dt s.
+func Follows(moving bool, dt float64) float64 {
+	if moving {
+		return 1 - math.Exp(-dt/LagMoving)
+	}
+	return 1 - math.Exp(-dt/LagStanding)
 }
 
 // Clocked is a switch on its way through time, with what it remembers: how many
