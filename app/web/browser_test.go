@@ -341,7 +341,7 @@ func journey(t *testing.T, width, height int) {
 
 func waitFor(t testing.TB, done func() bool) {
 	t.Helper()
-	for range 100 {
+	for range 400 {
 		if done() {
 			return
 		}

@@ -25,7 +25,7 @@ import (
 // whole is a heater's year and what was made of it since.
 type whole struct {
 	lock     sync.Mutex
-	climate  *climate.Year
+	climate  *season.Laid
 	result   *season.Result
 	money    season.Money
 	err      error
@@ -44,12 +44,15 @@ func newYears() *years { return &years{remember[whole](32)} }
 func (ys *years) of(h *design.Heater) *whole {
 	return ys.remembered.of(h, func(h *design.Heater) *whole {
 		w := &whole{}
-		if w.climate, w.err = climate.Of(h); w.err != nil {
+		y, err := climate.Of(h)
+		if w.err = err; err != nil {
 			return w
 		}
-		if w.result, w.err = season.Run(h, w.climate); w.err == nil {
+		w.climate = &season.Laid{Year: y}
+		if w.result, w.err = w.climate.Run(h); w.err == nil {
 			w.money, w.err = season.Worth(h, w.result)
 		}
+		w.climate.Forget() // many heaters are remembered
 		return w
 	})
 }
@@ -70,11 +73,12 @@ func (w *whole) judge(ctx context.Context, h *design.Heater) error {
 	if w.judged || w.err != nil {
 		return w.err
 	}
+	defer w.climate.Forget()
 	fs, err := advice.OfYear(ctx, h, w.climate, w.result)
 	if err != nil {
 		return err
 	}
-	b, err := season.BandsOf(h, w.climate.Series(h), w.result, nil)
+	b, err := season.BandsOf(h, w.climate.Of(h), w.result, nil)
 	if err != nil {
 		return err
 	}
@@ -236,7 +240,7 @@ func yearView(h *design.Heater, w *whole, u units.System) YearView {
 	energy := func(label string, x float64, heat bool) Figure {
 		return Figure{Label: label, Value: units.Figure(units.Energy, x, u), Unit: u.Unit(units.Energy), Heat: heat}
 	}
-	v := YearView{Source: w.climate.Source, Months: drawing.Months(r, 700, u), MonthsNarrow: drawing.Months(r, 360, u)}
+	v := YearView{Source: w.climate.Year.Source, Months: drawing.Months(r, 700, u), MonthsNarrow: drawing.Months(r, 360, u)}
 	v.Sum = []Figure{energy("Useful heat", r.Year.Useful, true), {Label: "Of what the space needs", Value: units.Figure(units.Share, r.Year.Fraction(), u), Unit: u.Unit(units.Share)},
 		energy("Heat it gives", r.Year.Heat, true), energy("For fans", r.Year.Fan, false), {Label: "Running", Value: fmt.Sprintf("%.0f", r.Year.Run), Unit: "h"},
 		{Label: "Hottest, air standing", Value: units.Figure(units.Temperature, r.Stagnation, u), Unit: u.Unit(units.Temperature), Heat: true}}

@@ -167,8 +167,8 @@ set_points[{month, close_c, useful_kwh, as_set_kwh}] (with --set-points), and ba
 			if err != nil {
 				return err
 			}
-			s := y.Series(&h)
-			r, err := season.RunIn(&h, s, y.Source)
+			l := &season.Laid{Year: y}
+			r, err := l.Run(&h)
 			if err != nil {
 				return err
 			}
@@ -177,14 +177,14 @@ set_points[{month, close_c, useful_kwh, as_set_kwh}] (with --set-points), and ba
 				return err
 			}
 			if !quick {
-				b, err := season.BandsOf(&h, s, r, telling(cmd, "bands"))
+				b, err := season.BandsOf(&h, l.Of(&h), r, telling(cmd, "bands"))
 				if err != nil {
 					return err
 				}
 				out.Bands["heat_kwh"], out.Bands["useful_kwh"] = bandOf(b.Heat), bandOf(b.Useful)
 			}
 			if points {
-				ps, err := season.SetPoints(cmd.Context(), h, y, simulate.Points, telling(cmd, "set points"))
+				ps, err := season.SetPoints(cmd.Context(), h, l, simulate.Points, telling(cmd, "set points"))
 				if err != nil {
 					return err
 				}

@@ -4,7 +4,6 @@ import (
 	"context"
 	"math"
 
-	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/season"
@@ -18,7 +17,7 @@ import (
 type year struct {
 	ctx   context.Context
 	h     *design.Heater
-	y     *climate.Year
+	y     *season.Laid
 	r     *season.Result
 	money season.Money
 }
@@ -26,7 +25,7 @@ type year struct {
 // OfYear returns the findings that need a year: about the switch, the space, the
 // money, and what a change would bring through all of it. Gains are whole years
 // run again with the remedy.
-func OfYear(ctx context.Context, h *design.Heater, y *climate.Year, r *season.Result) ([]Finding, error) {
+func OfYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Result) ([]Finding, error) {
 	m, err := season.Worth(h, r)
 	if err != nil {
 		return nil, err
@@ -53,7 +52,7 @@ func (x *year) again(changes ...design.Change) (float64, bool) {
 	if err != nil || x.ctx.Err() != nil {
 		return 0, false
 	}
-	r, err := season.Run(&h, x.y)
+	r, err := x.y.Run(&h)
 	if err != nil {
 		return 0, false
 	}

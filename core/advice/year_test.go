@@ -31,7 +31,7 @@ func through(t *testing.T, changes ...design.Change) (design.Heater, *climate.Ye
 	if err != nil {
 		t.Fatal(err)
 	}
-	fs, err := OfYear(context.Background(), &h, y, r)
+	fs, err := OfYear(context.Background(), &h, &season.Laid{Year: y}, r)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -87,7 +87,7 @@ func (r *Result) BestWeek() (best, poor float64) {
 
 // Run takes a heater through a year of weather.
 func Run(h *design.Heater, y *climate.Year) (*Result, error) {
-	return RunIn(h, y.Series(h), y.Source)
+	return (&Laid{Year: y}).Run(h)
 }
 
 // RunIn is [Run] for a year that is laid out already, at the same place, tilt,

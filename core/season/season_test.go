@@ -287,7 +287,7 @@ func TestPerfectSwitch(t *testing.T) {
 			t.Errorf("closing at %v C gives %v kWh, the perfect switch %v", close, r.Year.Heat, best.Year.Heat)
 		}
 	}
-	points, err := SetPoints(context.Background(), h, y, []float64{26, 32, 40}, nil)
+	points, err := SetPoints(context.Background(), h, &Laid{Year: y}, []float64{26, 32, 40}, nil)
 	if err != nil || len(points) < 6 {
 		t.Fatalf("set points: %v, %v", points, err)
 	}

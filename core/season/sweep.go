@@ -18,16 +18,22 @@ type Variant struct {
 	Err    error
 }
 
-// laid is a year laid out for the glass of a heater; variants whose glass keeps
-// its place share it.
-type laid struct {
-	y     *climate.Year
+// Laid is a year of weather with what was laid out of it, for heaters whose glass
+// keeps its place. It may be used from several goroutines.
+type Laid struct {
+	Year  *climate.Year
 	lock  sync.Mutex
-	key   any
-	years *climate.Series
+	years map[any]*climate.Series
 }
 
-// standing is all that a year's layout depends on.
+// glasses is how many layouts are kept: a year takes some megabytes.
+const glasses = 6
+
+// Run is [Run] with the layout of the year shared.
+func (l *Laid) Run(h *design.Heater) (*Result, error) { return RunIn(h, l.Of(h), l.Year.Source) }
+
+// standing is all that a year's layout depends on, but the horizon, which is one
+// for all heaters of a [Laid].
 type standing struct {
 	place         design.Place
 	width, height float64
@@ -41,14 +47,27 @@ func standingOf(h *design.Heater) any {
 	return standing{h.Place, h.Pane.Width, h.Pane.Height, h.Mirror, [6]float64{e.EaveDepth, e.EaveAbove, e.EaveOver, e.FinLeft, e.FinRight, e.FinBeside}, h.Indoors()}
 }
 
-func (l *laid) of(h *design.Heater) *climate.Series {
+// Of returns the year at a heater's glass.
+func (l *Laid) Of(h *design.Heater) *climate.Series {
 	key := standingOf(h)
 	l.lock.Lock()
 	defer l.lock.Unlock()
-	if l.years == nil || l.key != key {
-		l.key, l.years = key, l.y.Series(h)
+	if s := l.years[key]; s != nil {
+		return s
 	}
-	return l.years
+	if l.years == nil || len(l.years) == glasses {
+		l.years = map[any]*climate.Series{}
+	}
+	s := l.Year.Series(h)
+	l.years[key] = s
+	return s
+}
+
+// Forget gives the memory of the layouts back.
+func (l *Laid) Forget() {
+	l.lock.Lock()
+	defer l.lock.Unlock()
+	l.years = nil
 }
 
 // Sweep runs a heater through a year with a field at each of some values (SI), two
@@ -59,10 +78,10 @@ func Sweep(ctx context.Context, h design.Heater, y *climate.Year, path string, v
 		out[i].Value = v
 		out[i].Heater, out[i].Err = design.Apply(h, units.System{}, design.Change{Path: path, Value: v})
 	}
-	l := &laid{y: y}
+	l := &Laid{Year: y}
 	return out, Each(ctx, len(out), func(i int) error {
 		if out[i].Err == nil {
-			out[i].Result, out[i].Err = RunIn(&out[i].Heater, l.of(&out[i].Heater), y.Source)
+			out[i].Result, out[i].Err = l.Run(&out[i].Heater)
 		}
 		return nil
 	}, progress)
@@ -119,12 +138,11 @@ type SetPoint struct {
 // SetPoints finds the best closing point of each month: a year with each of some
 // points, the opening point as far below as now. Months without useful heat, and
 // switches without such a point, yield nothing.
-func SetPoints(ctx context.Context, h design.Heater, y *climate.Year, points []float64, progress func(done, of int)) ([]SetPoint, error) {
+func SetPoints(ctx context.Context, h design.Heater, l *Laid, points []float64, progress func(done, of int)) ([]SetPoint, error) {
 	if h.Switch.Close <= h.Switch.Open {
 		return nil, nil
 	}
 	gap := h.Switch.Close - h.Switch.Open
-	s := y.Series(&h)
 	years := make([]*Result, len(points)+1)
 	err := Each(ctx, len(years), func(i int) error {
 		x := h.Clone()
@@ -132,7 +150,7 @@ func SetPoints(ctx context.Context, h design.Heater, y *climate.Year, points []f
 			x.Switch.Close, x.Switch.Open = points[i-1], points[i-1]-gap
 		}
 		var err error
-		years[i], err = RunIn(&x, s, y.Source)
+		years[i], err = l.Run(&x)
 		return err
 	}, progress)
 	if err != nil {

@@ -205,13 +205,12 @@ func steps(h *design.Heater, s *Stock) [][]Choice {
 type search struct {
 	ctx      context.Context
 	h        design.Heater
-	y        *climate.Year
+	y        *season.Laid
 	stock    *Stock
 	steps    [][]Choice
 	together [][2]int // steps whose choices hang together
 	lock     sync.Mutex
 	seen     map[string]*Candidate
-	series   map[string]*climate.Series
 	done, of int
 	progress func(done, of int)
 }
@@ -222,7 +221,7 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 	if err := s.Check(); err != nil {
 		return nil, err
 	}
-	x := &search{ctx: ctx, h: bare(h), y: y, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}, series: map[string]*climate.Series{}, progress: progress}
+	x := &search{ctx: ctx, h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}, progress: progress}
 	const pane, absorber = 0, 1
 	for _, names := range [][2]string{{"pane", "covers"}, {"duct", "fan"}} {
 		i, j := x.step(names[0]), x.step(names[1])
@@ -382,7 +381,7 @@ func (x *search) all(ps [][]int) error {
 	return season.Each(x.ctx, len(todo), func(i int) error {
 		c := x.make(todo[i])
 		if c != nil {
-			r, err := season.RunIn(&c.Heater, x.year(&c.Heater), x.y.Source)
+			r, err := x.y.Run(&c.Heater)
 			if err != nil {
 				c = nil
 			} else {
@@ -398,21 +397,6 @@ func (x *search) all(ps [][]int) error {
 		}
 		return nil
 	}, nil)
-}
-
-// year is the year laid out for a heater's glass.
-func (x *search) year(h *design.Heater) *climate.Series {
-	k := fmt.Sprint(h.Pane.Width, h.Pane.Height, h.Place.Tilt)
-	x.lock.Lock()
-	s, ok := x.series[k]
-	x.lock.Unlock()
-	if !ok {
-		s = x.y.Series(h)
-		x.lock.Lock()
-		x.series[k] = s
-		x.lock.Unlock()
-	}
-	return s
 }
 
 // ranked orders points by what they are worth, without those that are nothing.
@@ -501,7 +485,7 @@ func (x *search) reasons(p []int) (out []Reason) {
 // Random returns a heater of the stock by chance, with its year, for comparison;
 // nil where the choices do not go together.
 func Random(h design.Heater, y *climate.Year, s Stock, pick func(n int) int) *Candidate {
-	x := &search{ctx: context.Background(), h: bare(h), y: y, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}, series: map[string]*climate.Series{}}
+	x := &search{ctx: context.Background(), h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}}
 	p := make([]int, len(x.steps))
 	for i := range p {
 		p[i] = pick(len(x.steps[i]))
