@@ -466,7 +466,7 @@ func TestEveryFamilyIsChosenAndEdited(t *testing.T) {
 // the facts of the weather it names the one that is missing.
 func TestAYearInItsSpace(t *testing.T) {
 	base, _ := workshop(t, true)
-	p := visit(t, base+"/h/3/season", 1280, 1000)
+	p := visit(t, base+"/h/3/season", 1280, 1500)
 	h := &hand{t: t, p: p}
 	judged := func() {
 		waitFor(t, func() bool { return p.MustHas("#year svg.months") && p.MustHas("#judged .findings .try") })

@@ -7,6 +7,8 @@ import (
 	"html/template"
 	"math"
 	"net/http"
+	"slices"
+	"strings"
 	"sync"
 	"time"
 
@@ -176,7 +178,7 @@ type SeasonView struct {
 type YearView struct {
 	Missing              []string
 	Broken               string
-	Line                 string // for the ladder
+	Frame                *Frame
 	Months, MonthsNarrow template.HTML
 	Source               string
 	Sum, Money           []Figure
@@ -216,7 +218,7 @@ func (sv *Server) seasonYear(c *echo.Context) error {
 		v = yearView(h, w, u)
 		v.JudgeURL = heaterURL(st.Heater, "season", "judged")
 	}
-	v.Line, _ = sv.seasonLine(h, u)
+	v.Frame, _ = sv.frame(c, st, "season") // its ladder says what the year came to
 	return c.Render(http.StatusOK, "year", v)
 }
 
@@ -267,8 +269,34 @@ func yearView(h *design.Heater, w *whole, u units.System) YearView {
 	return v
 }
 
-// PointView is the closing point that serves a month best.
-type PointView struct{ Month, Close, Gain string }
+// PointView is a closing point and the months that it serves best.
+type PointView struct {
+	Months, Close, Gain string
+	months              []int
+	close, gain         float64
+}
+
+// spans names months, 1..12 in their order, those that follow each other as a
+// span.
+func spans(months []int) string {
+	var out []string
+	for i := 0; i < len(months); {
+		j := i
+		for j+1 < len(months) && months[j+1] == months[j]+1 {
+			j++
+		}
+		switch {
+		case j == i:
+			out = append(out, monthNames[months[i]-1])
+		case j == i+1:
+			out = append(out, monthNames[months[i]-1], monthNames[months[j]-1])
+		default:
+			out = append(out, monthNames[months[i]-1]+" to "+monthNames[months[j]-1])
+		}
+		i = j + 1
+	}
+	return strings.Join(out, ", ")
+}
 
 // JudgedView is what a year's bands and findings say.
 type JudgedView struct {
@@ -297,9 +325,18 @@ func (sv *Server) seasonJudged(c *echo.Context) error {
 		v.Causes = append(v.Causes, fmt.Sprintf("%s: ± %s", x.Name, units.Format(units.Energy, math.Abs(x.Effect), u)))
 	}
 	for _, p := range w.points {
-		if p.Useful > p.Now*(1+simulate.Nearly) {
-			v.Points = append(v.Points, PointView{monthNames[p.Month-1], units.Format(units.Temperature, p.Close, u), signed(units.Energy, p.Useful-p.Now, u)})
+		if p.Useful <= p.Now*(1+simulate.Nearly) {
+			continue
 		}
+		at := slices.IndexFunc(v.Points, func(x PointView) bool { return x.close == p.Close })
+		if at < 0 {
+			at = len(v.Points)
+			v.Points = append(v.Points, PointView{Close: units.Format(units.Temperature, p.Close, u), close: p.Close})
+		}
+		x := &v.Points[at]
+		x.months = append(x.months, p.Month)
+		x.gain += p.Useful - p.Now
+		x.Months, x.Gain = spans(x.months), signed(units.Energy, x.gain, u)
 	}
 	if o := w.outage; o.Warmest > 0 {
 		v.Outage = fmt.Sprintf("If the mains fail on the coldest clear day, the space stands at %s by dusk, without the box at %s.", units.Format(units.Temperature, o.Dusk, u), units.Format(units.Temperature, o.Without, u))

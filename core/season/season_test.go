@@ -73,9 +73,9 @@ func anyHeater(r *rand.Rand) (design.Heater, error) {
 
 // The fast year against the whole network by minutes: within 1 % of the year's
 // heat and 3 % of each month that has over 3 % of it, on heaters by chance, passive ones among them.
-// A fan that starts more than every third minute runs one or two steps at a time: there the whole
-// network by half minutes is itself some per cent from that by minutes, and 5 % is
-// allowed. With GLADEMBER_LONG set it is thirty heaters over the whole year.
+// A fan that starts more than twenty times in an hour of running runs one or two steps at a
+// time: there the whole network by half minutes is itself some per cent from that by
+// minutes, and 5 % of the year and 12 % of a month are allowed. With GLADEMBER_LONG set it is thirty heaters over the whole year.
 func TestFastAgainstFull(t *testing.T) {
 	n, from, upTo := 3, 49, 90
 	if testing.Short() {
@@ -130,7 +130,7 @@ func TestFastAgainstFull(t *testing.T) {
 			limit = 0.03
 		}
 		if float64(b.Year.Cycles) > stuttering*b.Year.Run {
-			limit, monthly = 0.05, 0.06
+			limit, monthly = 0.05, 0.12
 			stutters++
 		}
 		if math.Abs(fast/whole-1) > limit || worst > monthly {
