@@ -14,7 +14,8 @@ type surface struct {
 	centres [][dims]float64
 	outputs int
 	beta    []float64 // [output][term]
-	radial  []float64 // [centre][output]
+	radial  []float64 // [output][centre]
+	near    []float64 // room for the distances; a surface is read by one run at a time
 }
 
 // dims is the number of conditions, quadratic its terms.
@@ -98,11 +99,12 @@ func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
 			return nil, err
 		}
 	}
-	for j := range n {
-		for o := range outs {
+	for o := range outs {
+		for j := range n {
 			s.radial = append(s.radial, w.At(j, o))
 		}
 	}
+	s.near = make([]float64, n)
 	return s, nil
 }
 
@@ -113,23 +115,29 @@ func cube(x, c *[dims]float64) float64 {
 	return r * math.Sqrt(r)
 }
 
-// at reads all outputs at conditions into out.
+// at reads the first of the outputs at conditions into out.
 func (s *surface) at(x *[dims]float64, out []float64) {
 	var b [quadratic]float64
 	basis(x, &b)
+	near := s.near[:len(s.centres)]
+	for j := range near {
+		near[j] = cube(x, &s.centres[j])
+	}
 	for o := range out {
 		v := 0.0
-		beta := s.beta[o*quadratic : (o+1)*quadratic]
+		beta := s.beta[o*quadratic:][:quadratic]
 		for k, t := range b {
 			v += t * beta[k]
 		}
-		out[o] = v
-	}
-	for j := range s.centres {
-		r := cube(x, &s.centres[j])
-		w := s.radial[j*s.outputs : (j+1)*s.outputs]
-		for o := range out {
-			out[o] += r * w[o]
+		w := s.radial[o*len(near):][:len(near)]
+		v2 := 0.0
+		for j := 0; j+1 < len(near); j += 2 { // two sums, so that they do not wait for each other
+			v += near[j] * w[j]
+			v2 += near[j+1] * w[j+1]
 		}
+		if n := len(near); n%2 == 1 {
+			v += near[n-1] * w[n-1]
+		}
+		out[o] = v + v2
 	}
 }
