@@ -335,7 +335,7 @@ func journey(t *testing.T, width, height int) {
 	f.MustSelectAllText().MustInput("600 m3/h").MustBlur()
 	h.see("#doubt-more-than-sun", "Doubt the flow first")
 	h.see("#fig-day", "refused")
-	if overflow := p.MustEval(`() => document.documentElement.scrollWidth`).Int() - 390; overflow > 0 {
+	if overflow := p.MustEval(`() => document.documentElement.scrollWidth`).Int() - width; overflow > 0 {
 		t.Errorf("the log station is %d px wider than the screen", overflow)
 	}
 }
