@@ -75,10 +75,7 @@ func TestTradeRigs(t *testing.T) {
 	passive := []design.Change{to("air.drive", "natural"), to("air.bends", 0), to("air.grilles", 0), to("air.flap", "none"), to("air.to_box_m", 0.2), to("air.from_box_m", 0.2)}
 	outlet := func(_ draw, r Result) float64 { return r.Outlet }
 	absorber := func(_ draw, r Result) float64 { return r.AbsorberMax }
-	runs := 200
-	if testing.Short() {
-		runs = 40
-	}
+	const runs = 200
 	for _, x := range []struct {
 		name   string
 		seen   span
@@ -161,7 +158,7 @@ func TestTradeRigs(t *testing.T) {
 		if x.seen.hi < lo || x.seen.lo > hi {
 			t.Errorf("%s: seen %.3g to %.3g, predicted %.3g, 95 %% in %.3g to %.3g", x.name, x.seen.lo, x.seen.hi, mid, lo, hi)
 		}
-		if !testing.Short() && hi-lo > x.widest { // a few runs may span more
+		if hi-lo > x.widest {
 			t.Errorf("%s: predictions span %.3g to %.3g; that says too little", x.name, lo, hi)
 		}
 		t.Logf("%s: seen %.3g to %.3g, predicted %.3g, 95 %% in %.3g to %.3g", x.name, x.seen.lo, x.seen.hi, mid, lo, hi)

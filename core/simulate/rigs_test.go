@@ -21,10 +21,7 @@ import (
 // evenly from spans stated here beforehand; what was seen must lie in the middle
 // 95 % of the predictions.
 func TestFrostySetPointRig(t *testing.T) {
-	runs := 60
-	if testing.Short() {
-		runs = 20
-	}
+	const runs = 60
 	r := rand.New(rand.NewPCG(45, 11))
 	u := func(lo, hi float64) float64 { return lo + (hi-lo)*r.Float64() }
 	families := []string{"screen-box", "can-columns", "downpipes", "back-pass-plate"}
