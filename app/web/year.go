@@ -65,9 +65,6 @@ func (ys *years) known(h *design.Heater) *whole {
 	return w
 }
 
-// setPoints are tried for each month, C.
-var setPoints = []float64{26, 30, 36, 44}
-
 // judge adds bands and findings, which take other years.
 func (w *whole) judge(ctx context.Context, h *design.Heater) error {
 	w.lock.Lock()
@@ -84,7 +81,7 @@ func (w *whole) judge(ctx context.Context, h *design.Heater) error {
 	if err != nil {
 		return err
 	}
-	if w.points, err = season.SetPoints(ctx, *h, w.climate, setPoints, nil); err != nil {
+	if w.points, err = season.SetPoints(ctx, *h, w.climate, season.Points, nil); err != nil {
 		return err
 	}
 	if w.outage, err = season.OutageOf(h, time.Now().Year()); err != nil && !errors.Is(err, simulate.ErrSun) {
@@ -325,7 +322,7 @@ func (sv *Server) seasonJudged(c *echo.Context) error {
 		v.Causes = append(v.Causes, fmt.Sprintf("%s: ± %s", x.Name, units.Format(units.Energy, math.Abs(x.Effect), u)))
 	}
 	for _, p := range w.points {
-		if p.Useful <= p.Now*(1+simulate.Nearly) {
+		if !p.Better() {
 			continue
 		}
 		at := slices.IndexFunc(v.Points, func(x PointView) bool { return x.close == p.Close })

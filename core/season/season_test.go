@@ -36,6 +36,15 @@ func named(t testing.TB, name string, changes ...design.Change) design.Heater {
 	return h
 }
 
+func yearOf(t testing.TB, h *design.Heater) *climate.Year {
+	t.Helper()
+	y, err := climate.Of(h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return y
+}
+
 // anyHeater is one by chance: an example with its pane, place, climate, space,
 // covers, foam and switch moved about.
 func anyHeater(r *rand.Rand) (design.Heater, error) {
@@ -92,10 +101,7 @@ func TestFastAgainstFull(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		y, err := climate.Of(&h)
-		if err != nil {
-			t.Fatal(err)
-		}
+		y := yearOf(t, &h)
 		s := y.Series(&h)
 		begin := time.Now()
 		a, err := RunIn(&h, s, y.Source)
@@ -152,10 +158,7 @@ func TestFirstLawOverAYear(t *testing.T) {
 	}
 	for _, name := range names {
 		h := named(t, name)
-		y, err := climate.Of(&h)
-		if err != nil {
-			t.Fatal(err)
-		}
+		y := yearOf(t, &h)
 		s := y.Series(&h)
 		d, err := collector.Describe(&h)
 		if err != nil {
@@ -201,10 +204,7 @@ func TestUsefulHeat(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		y, err := climate.Of(&h)
-		if err != nil {
-			t.Fatal(err)
-		}
+		y := yearOf(t, &h)
 		x, err := Run(&h, y)
 		if err != nil {
 			t.Fatal(err)
@@ -224,10 +224,7 @@ func TestUsefulHeat(t *testing.T) {
 	}
 	h := named(t, "screen-box", to("switch.kind", "set-point"))
 	h.Switch.Close, h.Switch.Open = 500, 490
-	y, err := climate.Of(&h)
-	if err != nil {
-		t.Fatal(err)
-	}
+	y := yearOf(t, &h)
 	x, err := Run(&h, y)
 	if err != nil {
 		t.Fatal(err)
@@ -268,10 +265,7 @@ func TestTwoBoxesAreTwice(t *testing.T) {
 // no less than any other, and each month's best point is no worse than the one set.
 func TestPerfectSwitch(t *testing.T) {
 	h := named(t, "back-pass-plate")
-	y, err := climate.Of(&h)
-	if err != nil {
-		t.Fatal(err)
-	}
+	y := yearOf(t, &h)
 	perfect := named(t, "back-pass-plate", to("switch.kind", "differential"), to("switch.on_above_k", 3.0), to("switch.off_above_k", 1.0))
 	best, err := Run(&perfect, y)
 	if err != nil {
@@ -345,10 +339,7 @@ func TestWorth(t *testing.T) {
 // than for a weather file; a sweep stops when it is called off.
 func TestBandsAndSweeps(t *testing.T) {
 	h := named(t, "back-pass-plate")
-	y, err := climate.Of(&h)
-	if err != nil {
-		t.Fatal(err)
-	}
+	y := yearOf(t, &h)
 	s := y.Series(&h)
 	r, err := RunIn(&h, s, y.Source)
 	if err != nil {

@@ -6,6 +6,7 @@ import (
 
 	"gladember/core/climate"
 	"gladember/core/design"
+	"gladember/core/simulate"
 	"gladember/core/units"
 )
 
@@ -134,6 +135,13 @@ type SetPoint struct {
 	Useful float64 // kWh with it
 	Now    float64 // kWh with the setting as it is
 }
+
+// Better says that the point serves its month by more than one may do without.
+func (p SetPoint) Better() bool { return p.Useful > p.Now*(1+simulate.Nearly) }
+
+// Points are the closing points that a year is usually tried with, C; fewer than
+// a day's, since each is a year.
+var Points = []float64{26, 30, 36, 44}
 
 // SetPoints finds the best closing point of each month: a year with each of some
 // points, the opening point as far below as now. Months without useful heat, and
