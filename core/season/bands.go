@@ -58,7 +58,7 @@ func BandsOf(h *design.Heater, s *climate.Series, r *Result, progress func(done,
 				if x.sun != 0 {
 					in = s.Brighter(1 + x.sun)
 				}
-				m, err := moved(h, in, r.Source, x.by, x.loss)
+				m, _, err := moved(h, in, r.Source, x.by, x.loss, nil)
 				lock.Lock()
 				if err != nil && first == nil {
 					first = err

@@ -55,14 +55,11 @@ type fast struct {
 	tune     collector.Tuning
 	pressure float64
 	area     float64
-	still    *surface
-	run      [3]*surface
-	moves    [3]lumps // running, by stages and the sun taken up, W/m2
-	stands   lumps    // by where the top would come to rest, C
-	stood    lump     // the one for this quarter
-	watts    [3]float64
-	natural  bool
-	useful   float64
+	*fitted
+	moves   [3]lumps // running, by stages and the sun taken up, W/m2
+	stands  lumps    // by where the top would come to rest, C
+	natural bool
+	useful  float64
 
 	held   collector.Held
 	sensor float64 // C
@@ -72,55 +69,110 @@ type fast struct {
 }
 
 // lump is how the heat a box holds on over or under its state at rest goes its
-// way in one mode, minute by minute: what each part keeps of each, and what the top of the box or the
-// heat in the air shows of them at the minute's end.
+// way in one mode over some minutes: what each part keeps of each at the end, and
+// what of it shows, at the top of a standing box (K a J) or in the heat of a running one
+// (W a J): in the last minute, in the first, in all of them added up, and in what
+// a sensor has followed by the end.
 type lump struct {
-	left  [collector.HeldParts][collector.HeldParts]float64
-	shows [collector.HeldParts]float64 // standing: K at the top a J; running: W of heat a J
+	left                     [collector.HeldParts][collector.HeldParts]float64
+	shows, first, sum, drags [collector.HeldParts]float64
 }
+
+// spell is a number of minutes that a box goes at a time.
+type spell int
+
+const (
+	minute  spell = iota // where the switch may turn
+	longest              // a quarter of an hour
+	spells
+)
+
+var lasting = [spells]int{1, quarter / runSteps}
 
 // lumps are those found at some values of what they vary with, in its order.
 type lumps []struct {
-	at   float64
-	lump lump
+	at    float64
+	lumps [spells]lump
 }
 
-// at draws the lump of a value between those that were found.
-func (l lumps) at(x float64) lump {
+// of draws the lump of a value between those that were found.
+func (l lumps) of(x float64, s spell) lump {
 	n, i := len(l), 0
 	for i < n-1 && l[i+1].at < x {
 		i++
 	}
 	if i == n-1 || x <= l[0].at {
-		return l[i].lump
+		return l[i].lumps[s]
 	}
-	a, b := &l[i], &l[i+1]
-	w := (x - a.at) / (b.at - a.at)
-	out := a.lump
+	a, b := &l[i].lumps[s], &l[i+1].lumps[s]
+	w := (x - l[i].at) / (l[i+1].at - l[i].at)
+	out := *a
 	for j := range out.left {
-		out.shows[j] += w * (b.lump.shows[j] - a.lump.shows[j])
+		out.shows[j] += w * (b.shows[j] - a.shows[j])
+		if s != minute {
+			out.first[j] += w * (b.first[j] - a.first[j])
+			out.sum[j] += w * (b.sum[j] - a.sum[j])
+			out.drags[j] += w * (b.drags[j] - a.drags[j])
+		}
 		for k := range out.left[j] {
-			out.left[j][k] += w * (b.lump.left[j][k] - a.lump.left[j][k])
+			out.left[j][k] += w * (b.left[j][k] - a.left[j][k])
 		}
 	}
 	return out
 }
 
-// step moves what is held on by a minute towards its rest and returns what shows.
-func (l *lump) step(held *collector.Held, rest []float64) (shows float64) {
-	var x collector.Held
+// over is a minute's lump gone on for n minutes, with a sensor that follows by a
+// share each minute.
+func (l *lump) over(n int, follow float64) (out lump) {
+	const parts = collector.HeldParts
+	for i := range parts {
+		out.left[i][i] = 1
+	}
+	for k := range n {
+		var next [parts][parts]float64
+		for i := range parts {
+			for j := range parts {
+				for m := range parts {
+					next[i][j] += l.left[i][m] * out.left[m][j]
+				}
+			}
+		}
+		out.left, out.shows = next, [parts]float64{}
+		for j := range parts {
+			for m := range parts {
+				out.shows[j] += l.shows[m] * next[m][j]
+			}
+			out.sum[j] += out.shows[j]
+			out.drags[j] += (out.shows[j] - out.drags[j]) * follow
+		}
+		if k == 0 {
+			out.first = out.shows
+		}
+	}
+	return out
+}
+
+// excess is what is held over what rests.
+func excess(held *collector.Held, rest []float64) (x collector.Held) {
 	for i := range x {
 		x[i] = held[i] - rest[i]
 	}
+	return x
+}
+
+// dot is how much of what is held shows.
+func dot(shows *[collector.HeldParts]float64, x *collector.Held) (v float64) {
 	for i := range x {
-		v := 0.0
-		for j := range x {
-			v += l.left[i][j] * x[j]
-		}
-		held[i] = rest[i] + v
-		shows += l.shows[i] * v
+		v += shows[i] * x[i]
 	}
-	return shows
+	return v
+}
+
+// step takes what is held over its rest to the end of the lump's minutes.
+func (l *lump) step(held *collector.Held, x *collector.Held, rest []float64) {
+	for i := range x {
+		held[i] = rest[i] + dot(&l.left[i], x)
+	}
 }
 
 // inletOver is the place of the inlet over the outdoors among the conditions.
@@ -130,6 +182,9 @@ const inletOver = 2
 func (f *fast) conditions(q *climate.Quarter, sun, cover, inlet float64, x *[dims]float64) {
 	x[0] = sun / 500
 	x[1] = cover / 60
+	if f.natural { // what warmth moves begins at nothing, and bends less against the sun's root
+		x[0] = 2 * math.Sqrt(x[0])
+	}
 	x[inletOver] = (inlet - q.Ambient) / 20
 	x[3] = q.Ambient / 15
 	x[4] = (q.Ambient - q.Sky) / 15
@@ -163,6 +218,9 @@ const atRest = 8
 var (
 	followMoving  = thermostat.Follows(true, runSteps)
 	followResting = thermostat.Follows(false, runSteps)
+	// What a sensor keeps of its distance over a quarter of an hour.
+	keepsMoving  = 1 - thermostat.Follows(true, quarter)
+	keepsResting = 1 - thermostat.Follows(false, quarter)
 )
 
 // through implements [box].
@@ -186,64 +244,194 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 	if f.d.Indoors {
 		return f.panel(q, &x, total, out)
 	}
-	var rest [stillOutputs]float64
-	rested := false // rest is worked out
-	standing := func() {
-		y := x
-		y[inletOver] = 0
-		f.still.at(&y, rest[:])
-		f.stood = f.stands.at(rest[stillTop])
-		rested = true
-	}
+	p := passage{f: f, q: q, x: &x, absorbed: absorbed, room: room, inlet: inlet, hour: hour, lit: total > 0, speed: 1}
 	if !f.begun {
-		standing()
-		f.begun, f.held, f.sensor = true, collector.Held(rest[stillHeld:]), rest[stillTop]
+		p.standing()
+		f.begun, f.held, f.sensor = true, collector.Held(p.rest[stillHeld:]), p.rest[stillTop]
 	}
-	speed := 1.0
 	if f.d.Panel != nil {
-		speed = f.d.FanSpeed(collector.Conditions{Sun: q.Sun, Ambient: q.Ambient})
+		p.speed = f.d.FanSpeed(collector.Conditions{Sun: q.Sun, Ambient: q.Ambient})
 	}
-	var run [3][runOutputs]float64
-	var known [3]bool
-	var l [3]lump
-	for range int(quarter / runSteps) {
-		was := f.stages
-		if f.natural {
-			f.stages = 1
-		} else {
-			f.stages = f.sw.Step(thermostat.Reading{Box: f.sensor, Room: room, Hour: hour, Speed: speed}, runSteps)
+	if !p.whole(out) {
+		for range lasting[longest] {
+			p.minute(out)
 		}
-		s := f.stages
-		if s > 0 && !known[s] {
-			known[s] = true
-			f.run[s].at(&x, run[s][:])
-			l[s] = f.moves[s].at(absorbed)
-		}
-		if s > 0 && (run[s][runMass] <= 0 || f.natural && (total <= 0 || run[s][runHeat] <= 0)) {
-			f.stages, f.sw.Stages, s = 0, 0, 0
-		}
-		hour += runSteps / 3600
-		if s == 0 {
-			if !rested {
-				standing()
-			}
-			top := rest[stillTop] + f.stood.step(&f.held, rest[stillHeld:])
-			f.sensor += (top - f.sensor) * followResting
-			continue
-		}
-		if was == 0 {
-			out.starts++
-		}
-		r := &run[s]
-		extra := l[s].step(&f.held, r[runHeld:])
-		outlet := r[runOutlet]
-		if !f.natural { // warmth moves the less air the less there is to give
-			outlet += extra / (r[runMass] * air.Cp(outlet))
-		}
-		f.sensor += (outlet - f.sensor) * followMoving
-		out.ran(r[runHeat]+extra, f.watts[s], r[runMass], outlet, inlet, runSteps, f.useful, f.h.Air.Source == "outdoors")
 	}
 	return nil
+}
+
+// passage is a box on its way through one quarter of an hour.
+type passage struct {
+	f           *fast
+	q           *climate.Quarter
+	x           *[dims]float64
+	absorbed    float64 // W/m2
+	room, inlet float64 // C
+	hour        float64
+	speed       float64
+	lit         bool
+
+	rested bool // rest is worked out
+	rest   [stillOutputs]float64
+	stood  [spells]known
+	known  [3]bool // run is, by stages
+	run    [3][runOutputs]float64
+	moved  [3][spells]known
+}
+
+// known is a lump once it is drawn.
+type known struct {
+	is   bool
+	lump lump
+}
+
+func (k *known) of(l lumps, at float64, s spell) *lump {
+	if !k.is {
+		k.is, k.lump = true, l.of(at, s)
+	}
+	return &k.lump
+}
+
+func (p *passage) standing() {
+	if p.rested {
+		return
+	}
+	y := *p.x
+	y[inletOver] = 0
+	p.f.still.at(&y, p.rest[:])
+	p.rested = true
+}
+
+func (p *passage) stands(s spell) *lump {
+	return p.stood[s].of(p.f.stands, p.rest[stillTop], s)
+}
+
+func (p *passage) moves(stages int, s spell) *lump {
+	return p.moved[stages][s].of(p.f.moves[stages], p.absorbed, s)
+}
+
+// running works out what so many stages give, and says whether any air moves.
+func (p *passage) running(stages int) (*[runOutputs]float64, bool) {
+	r := &p.run[stages]
+	if !p.known[stages] {
+		p.known[stages] = true
+		p.f.run[stages].at(p.x, r[:])
+	}
+	return r, r[runMass] > 0 && (!p.f.natural || p.lit && r[runHeat] > 0)
+}
+
+// perWatt is how much warmer the outlet is for each watt that what the box holds
+// adds, K/W. Warmth moves the less air the less there is to give.
+func (p *passage) perWatt(r *[runOutputs]float64) float64 {
+	if p.f.natural {
+		return 0
+	}
+	return 1 / (r[runMass] * air.Cp(r[runOutlet]))
+}
+
+// stages are how many the switch would have run by the end of a spell, with the sensor
+// at box.
+func (p *passage) would(box, hour float64) int {
+	return p.f.sw.Next(p.f.stages, thermostat.Reading{Box: box, Room: p.room, Hour: hour, Speed: p.speed})
+}
+
+// sure is how far from a switch's points a sensor must stay for a quarter of an
+// hour to be gone in one, K. Common practice, no source.
+const sure = 1.0
+
+// whole goes the quarter in one, if the switch cannot turn within it.
+func (p *passage) whole(out *given) bool {
+	f := p.f
+	stays := func(temps ...float64) bool {
+		lo, hi := math.Inf(1), math.Inf(-1)
+		for _, t := range temps {
+			lo, hi = math.Min(lo, t), math.Max(hi, t)
+		}
+		s := f.stages
+		end := p.hour + (quarter-runSteps)/3600
+		return f.natural || p.would(lo-sure, p.hour) == s && p.would(hi+sure, p.hour) == s && p.would(lo-sure, end) == s && p.would(hi+sure, end) == s
+	}
+	s := f.stages
+	if f.natural {
+		s = 1
+	}
+	if s > 0 {
+		r, moves := p.running(s)
+		if moves {
+			l := p.moves(s, longest)
+			x := excess(&f.held, r[runHeld:])
+			k := p.perWatt(r)
+			begin, end := r[runOutlet]+k*dot(&l.first, &x), r[runOutlet]+k*dot(&l.shows, &x)
+			if !stays(f.sensor, begin, end) || begin >= f.useful != (end >= f.useful) {
+				return false
+			}
+			if f.stages == 0 {
+				out.starts++
+			}
+			if !f.natural {
+				f.sw.Step(thermostat.Reading{Box: f.sensor, Room: p.room, Hour: p.hour, Speed: p.speed}, runSteps)
+			}
+			f.stages = s
+			added := dot(&l.sum, &x) / float64(lasting[longest])
+			l.step(&f.held, &x, r[runHeld:])
+			f.sensor = r[runOutlet] + (f.sensor-r[runOutlet])*keepsMoving + k*dot(&l.drags, &x)
+			out.ran(r[runHeat]+added, f.watts[s], r[runMass], r[runOutlet]+k*added, p.inlet, quarter, f.useful, f.h.Air.Source == "outdoors")
+			out.outletMax = math.Max(out.outletMax, math.Max(begin, end))
+			return true
+		}
+		if !f.natural {
+			return false
+		}
+		f.stages = 0
+	}
+	p.standing()
+	l := p.stands(longest)
+	x := excess(&f.held, p.rest[stillHeld:])
+	top := p.rest[stillTop]
+	if !stays(f.sensor, top+dot(&l.first, &x), top+dot(&l.shows, &x)) {
+		return false
+	}
+	l.step(&f.held, &x, p.rest[stillHeld:])
+	f.sensor = top + (f.sensor-top)*keepsResting + dot(&l.drags, &x)
+	return true
+}
+
+// minute goes one minute.
+func (p *passage) minute(out *given) {
+	f := p.f
+	was := f.stages
+	s := 1
+	if !f.natural {
+		s = f.sw.Step(thermostat.Reading{Box: f.sensor, Room: p.room, Hour: p.hour, Speed: p.speed}, runSteps)
+	}
+	p.hour += runSteps / 3600
+	if s > 0 {
+		if _, moves := p.running(s); !moves {
+			s, f.sw.Stages = 0, 0
+		}
+	}
+	f.stages = s
+	if s == 0 {
+		p.standing()
+		l := p.stands(minute)
+		x := excess(&f.held, p.rest[stillHeld:])
+		l.step(&f.held, &x, p.rest[stillHeld:])
+		x = excess(&f.held, p.rest[stillHeld:])
+		f.sensor += (p.rest[stillTop] + dot(&l.shows, &x) - f.sensor) * followResting
+		return
+	}
+	if was == 0 {
+		out.starts++
+	}
+	r := &p.run[s]
+	l := p.moves(s, minute)
+	x := excess(&f.held, r[runHeld:])
+	l.step(&f.held, &x, r[runHeld:])
+	x = excess(&f.held, r[runHeld:])
+	extra := dot(&l.shows, &x)
+	outlet := r[runOutlet] + p.perWatt(r)*extra
+	f.sensor += (outlet - f.sensor) * followMoving
+	out.ran(r[runHeat]+extra, f.watts[s], r[runMass], outlet, p.inlet, runSteps, f.useful, f.h.Air.Source == "outdoors")
 }
 
 // ran counts a step with air moving: heat and electricity in W, mass in kg/s.

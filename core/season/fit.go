@@ -15,43 +15,55 @@ import (
 )
 
 // How many points a surface is fitted to and checked on; the error over the
-// checks, as a share of the heat there, above which more are taken; and how often.
+// checks, as a share of the heat there, above which more are taken; and how far that goes.
 const (
 	points   = 48
 	checks   = 12
 	wrongBy  = 0.005
 	wrongTop = 0.3 // K, of the standing box's air
 	moreOf   = 24
-	moreOnce = 3
-	// Warmth lifts the air by a bent law that begins at nothing.
-	moreNatural = 7
+	upTo     = 192
 )
 
-// newFast fits the surfaces of a heater over a year.
-func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tuning) (*fast, error) {
+// fitted is what the surfaces of a box over a year come to, whatever its switch
+// and its space make of them.
+type fitted struct {
+	still *surface
+	run   [3]*surface
+	watts [3]float64
+	pool  []candidate
+}
+
+// newFast fits the surfaces of a heater over a year, or takes those of another with the
+// same box, and the lumps.
+func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tuning, same *fitted) (*fast, error) {
 	d, err := collector.Describe(h)
 	if err != nil {
 		return nil, err
 	}
 	f := &fast{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.Of(h)}, tune: t, uptake: d.Uptake(h.Place.Tilt, t), pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, useful: h.Log.Useful}
-	pool := f.pool(s, lo, hi)
-	if len(pool) < 2*points {
-		return nil, errDark
-	}
-	order := spread(pool, 2*points+moreNatural*(checks+moreOf))
 	stages := 1
 	if f.sw.Second > 0 {
 		stages = 2
 	}
-	if f.still, err = f.surfaceOf(0, pool, order); err != nil {
+	if same != nil {
+		f.fitted = same
+		return f, f.findLumps(stages)
+	}
+	f.fitted = &fitted{pool: f.pooled(s, lo, hi)}
+	if len(f.pool) < 2*points {
+		return nil, errDark
+	}
+	order := newSpread(f.pool)
+	if f.still, err = f.surfaceOf(0, order); err != nil {
 		return nil, err
 	}
 	for k := 1; k <= stages; k++ {
-		if f.run[k], err = f.surfaceOf(k, pool, order); err != nil {
+		if f.run[k], err = f.surfaceOf(k, order); err != nil {
 			return nil, err
 		}
 	}
-	return f, f.findLumps(pool, stages)
+	return f, f.findLumps(stages)
 }
 
 // candidate is a quarter with an inlet it may meet.
@@ -61,9 +73,9 @@ type candidate struct {
 	x     [dims]float64
 }
 
-// pool is the quarters that a surface may be fitted to: the lit ones and some
+// pooled is the quarters that a surface may be fitted to: the lit ones and some
 // of the night, each with an inlet between lo and hi or as warm as outdoors.
-func (f *fast) pool(s *climate.Series, lo, hi float64) (out []candidate) {
+func (f *fast) pooled(s *climate.Series, lo, hi float64) (out []candidate) {
 	r := rand.New(rand.NewPCG(climate.Seed, 2))
 	lit := 0
 	for i := range s.Quarters {
@@ -95,57 +107,72 @@ func (f *fast) pool(s *climate.Series, lo, hi float64) (out []candidate) {
 	return out
 }
 
-// spread orders candidates so that each is the furthest from all before it.
-func spread(pool []candidate, n int) []int {
-	n = min(n, len(pool))
-	far := make([]float64, len(pool))
-	for i := range far {
-		far[i] = math.Inf(1)
+// spread orders candidates so that each is the furthest from all before it, as
+// far as they are asked for.
+type spread struct {
+	pool  []candidate
+	far   []float64
+	order []int
+}
+
+func newSpread(pool []candidate) *spread {
+	s := &spread{pool: pool, far: make([]float64, len(pool)), order: []int{len(pool) / 2}}
+	for i := range s.far {
+		s.far[i] = math.Inf(1)
 	}
-	order := make([]int, 0, n)
-	at := len(pool) / 2
-	for len(order) < n {
-		order = append(order, at)
+	return s
+}
+
+// at is the candidate in place i of the order, nil beyond the last.
+func (s *spread) at(i int) *candidate {
+	if i >= len(s.pool) {
+		return nil
+	}
+	for len(s.order) <= i {
+		from := &s.pool[s.order[len(s.order)-1]].x
 		next, best := 0, -1.0
-		for i := range pool {
+		for i := range s.pool {
+			x := &s.pool[i].x
 			d := 0.0
-			for k := range dims {
-				v := pool[i].x[k] - pool[at].x[k]
+			for k := range x {
+				v := x[k] - from[k]
 				d += v * v
 			}
-			far[i] = math.Min(far[i], d)
-			if far[i] > best {
-				next, best = i, far[i]
+			s.far[i] = math.Min(s.far[i], d)
+			if s.far[i] > best {
+				next, best = i, s.far[i]
 			}
 		}
-		at = next
+		s.order = append(s.order, next)
 	}
-	return order
+	return &s.pool[s.order[i]]
 }
 
 // surfaceOf fits the surface of a number of stages, 0 for the standing box.
-func (f *fast) surfaceOf(stages int, pool []candidate, order []int) (*surface, error) {
+func (f *fast) surfaceOf(stages int, order *spread) (*surface, error) {
 	var xs [][dims]float64
 	var ys [][]float64
 	d := f.d.Staged(max(1, stages))
 	var last *collector.Result
-	work := func(c *candidate) (y []float64, ok bool, err error) {
+	work := func(c *candidate) (x [dims]float64, y []float64, err error) {
+		x = c.x
 		cond := asConditions(f.h, c.q, c.inlet, f.pressure)
 		cond.NoFlow = stages == 0
 		if stages > 0 && !f.natural && d.FanSpeed(cond) <= 0 {
-			return nil, false, nil
+			return x, nil, nil
 		}
 		r, err := d.Rate(cond, f.tune, last)
 		if err != nil {
-			return nil, false, err
+			return x, nil, err
 		}
+		k := d.Held(&r)
 		if stages == 0 {
 			last = &r
-			k := d.Held(&r)
-			return append([]float64{d.Top(&r)}, k[:]...), true, nil
+			x[inletOver] = 0 // a standing box draws nothing in
+			return x, append([]float64{d.Top(&r)}, k[:]...), nil
 		}
 		if r.Mass <= 0 && !d.Indoors {
-			return nil, false, nil
+			return x, nil, nil
 		}
 		if r.Mass > 0 {
 			last = &r
@@ -154,63 +181,75 @@ func (f *fast) surfaceOf(stages int, pool []candidate, order []int) (*surface, e
 		if d.Panel != nil || f.natural {
 			f.watts[stages] = 0
 		}
-		k := d.Held(&r)
-		return append([]float64{toRoom(&r), r.Outlet, r.Mass}, k[:]...), true, nil
+		return x, append([]float64{toRoom(&r), r.Outlet, r.Mass}, k[:]...), nil
 	}
-	next := 0
-	take := func(n int) error {
-		for ; n > 0 && next < len(order); next++ {
-			c := &pool[order[next]]
-			y, ok, err := work(c)
+	taken := 0
+	more := func(n int) error {
+		for ; n > 0; taken++ {
+			c := order.at(taken)
+			if c == nil {
+				break
+			}
+			x, y, err := work(c)
 			if err != nil {
 				return err
 			}
-			if ok {
-				x := c.x
-				if stages == 0 {
-					x[inletOver] = 0 // a standing box draws nothing in
-				}
+			if y != nil {
 				xs, ys = append(xs, x), append(ys, y)
 				n--
 			}
 		}
 		return nil
 	}
-	if err := take(points); err != nil {
+	if err := more(points); err != nil {
 		return nil, err
 	}
-	var s *surface
-	var err error
-	for again := 0; ; again++ {
-		if s, err = fit(xs, ys); err != nil {
+	s, err := fit(xs, ys)
+	if err != nil {
+		return nil, err
+	}
+	// The checks are such hours as the year has, not its furthest ones.
+	var at [][dims]float64
+	var right [][]float64
+	for _, i := range rand.New(rand.NewPCG(climate.Seed, 3)).Perm(len(order.pool)) {
+		if len(at) == checks {
+			break
+		}
+		x, y, err := work(&order.pool[i])
+		if err != nil {
 			return nil, err
 		}
-		if !f.natural && again == moreOnce || f.natural && again == moreNatural {
-			return s, nil
+		if y != nil {
+			at, right = append(at, x), append(right, y)
 		}
-		at := len(xs)
-		if err := take(checks); err != nil {
-			return nil, err
-		}
-		wrong, all := 0.0, 0.0
-		for i := at; i < len(xs); i++ {
+	}
+	wrong := func() bool {
+		off, all := 0.0, 0.0
+		for i := range at {
 			var y [runOutputs]float64
-			s.at(&xs[i], y[:s.outputs])
+			s.at(&at[i], y[:s.outputs])
 			if stages == 0 { // the top of the box decides when the fan starts
-				wrong += math.Abs(y[stillTop] - ys[i][stillTop])
+				off += math.Abs(y[stillTop] - right[i][stillTop])
 				all += wrongTop / wrongBy
 				continue
 			}
-			wrong += math.Abs(y[runHeat] - ys[i][runHeat])
-			all += math.Abs(ys[i][runHeat])
+			off += math.Abs(y[runHeat] - right[i][runHeat])
+			all += math.Abs(right[i][runHeat])
 		}
-		if wrong <= wrongBy*all {
-			return fit(xs, ys)
+		return off > wrongBy*all
+	}
+	for n := len(xs); len(xs) < upTo && wrong(); n = len(xs) {
+		if err := more(moreOf); err != nil {
+			return nil, err
 		}
-		if err := take(moreOf); err != nil {
+		if len(xs) == n {
+			break
+		}
+		if s, err = fit(xs, ys); err != nil {
 			return nil, err
 		}
 	}
+	return s, nil
 }
 
 // usual are the suns on the glass, W/m2, in which the lumps are found. A standing
@@ -221,23 +260,26 @@ var usual = []float64{90, 250, 500, 850}
 const weakest = 200.0
 
 // Minutes that the full network goes as its own switch has it, from as cold as by
-// night; and then stands and runs by turns, so that both are seen.
+// night, at most: one that does not switch for a while and whose heat hardly moves any more, as
+// a share a minute, has nothing more to show. Then it stands and runs by turns, so that both are seen.
 var (
 	asSwitched = 110
+	settles    = 20
+	hardly     = 2e-4
 	byTurns    = []int{6, 12, 5, 3, 8, 2, 4, 1, 15}
 )
 
 // findLumps starts and stops the full network by the minute and fits how the
 // heat it holds over its rest goes, in either mode, by least squares.
-func (f *fast) findLumps(pool []candidate, stages int) error {
+func (f *fast) findLumps(stages int) error {
 	if f.d.Indoors {
 		return nil // a foil stores nothing to speak of
 	}
 	for k := stages; k >= 1; k-- {
 		d := f.d.Staged(k)
 		for _, g := range usual {
-			at := usualOf(pool, g)
-			c := asConditions(f.h, pool[at].q, f.usualInlet(pool[at].q), f.pressure)
+			q := usualOf(f.pool, g)
+			c := asConditions(f.h, q, f.usualInlet(q), f.pressure)
 			var runs, stands minutes
 			top, mass, err := f.startAndStop(d, c, &runs, &stands)
 			if err != nil {
@@ -248,7 +290,7 @@ func (f *fast) findLumps(pool []candidate, stages int) error {
 				if err != nil {
 					return err
 				}
-				f.stands = f.stands.with(top, 2, l)
+				f.stands = f.stands.with(top, 2, l, followResting)
 			}
 			if g < weakest || mass <= 0 {
 				continue
@@ -258,7 +300,7 @@ func (f *fast) findLumps(pool []candidate, stages int) error {
 				return err
 			}
 			absorbed, _ := f.uptake.Of(c.Sun)
-			f.moves[k] = f.moves[k].with(absorbed, 30, l)
+			f.moves[k] = f.moves[k].with(absorbed, 30, l, followMoving)
 		}
 		if len(f.moves[k]) == 0 {
 			return errDark
@@ -267,15 +309,19 @@ func (f *fast) findLumps(pool []candidate, stages int) error {
 	return nil
 }
 
-// with adds a lump if it stands far enough beyond the last.
-func (l lumps) with(at, apart float64, x lump) lumps {
+// with adds a minute's lump, and what comes of it where a sensor follows by a share a
+// minute, if it stands far enough beyond the last.
+func (l lumps) with(at, apart float64, x lump, follow float64) lumps {
 	if n := len(l); n > 0 && at < l[n-1].at+apart {
 		return l
 	}
-	return append(l, struct {
-		at   float64
-		lump lump
-	}{at, x})
+	next := struct {
+		at    float64
+		lumps [spells]lump
+	}{at: at}
+	next.lumps[minute] = x
+	next.lumps[longest] = x.over(lasting[longest], follow)
+	return append(l, next)
 }
 
 // usualInlet is the air a box mostly draws in, C: of a heated space what is wanted
@@ -291,8 +337,8 @@ func (f *fast) usualInlet(q *climate.Quarter) float64 {
 	return math.Max(f.h.Room.Wanted, q.Ambient)
 }
 
-// usualOf is the candidate nearest to a sun, W/m2, in otherwise usual weather.
-func usualOf(pool []candidate, sun float64) int {
+// usualOf is the quarter nearest to a sun, W/m2, in otherwise usual weather.
+func usualOf(pool []candidate, sun float64) *climate.Quarter {
 	wind := 0.0
 	for i := range pool {
 		wind += pool[i].q.Wind / float64(len(pool))
@@ -304,7 +350,7 @@ func usualOf(pool []candidate, sun float64) int {
 			at, least = i, off
 		}
 	}
-	return at
+	return pool[at].q
 }
 
 // startAndStop runs the full network by the pattern in steady weather.
@@ -324,9 +370,10 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 	if err != nil {
 		return 0, 0, err
 	}
+	coldest := t.Held().Sum()
 	atRun, atRest := d.Held(&on), d.Held(&rest)
 	given, top := on.Energy.Air+on.Energy.Room, d.Top(&rest)
-	minute := func(mass float64) (collector.Moment, error) {
+	once := func(mass float64) (collector.Moment, error) {
 		before := t.Held()
 		m, err := t.Step(c, mass, runSteps)
 		if err != nil {
@@ -339,17 +386,23 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 		}
 		return m, nil
 	}
-	sensor, runs, noon := c.Ambient, 0, 12.0
+	sensor, runs, noon, since := c.Ambient, 0, 12.0, 0
 	for range asSwitched {
-		mass := 0.0
+		mass, was, held := 0.0, runs, t.Held().Sum()
 		if runs = f.sw.Next(runs, thermostat.Reading{Box: sensor, Room: c.Inlet, Hour: noon, Speed: 1}); runs > 0 {
 			mass = on.Mass
 		}
-		m, err := minute(mass)
+		m, err := once(mass)
 		if err != nil {
 			return 0, 0, err
 		}
 		sensor += (m.Top - sensor) * thermostat.Follows(mass > 0, runSteps)
+		if since++; was != runs {
+			since = 0
+		}
+		if since > settles && math.Abs(t.Held().Sum()-held) < hardly*math.Abs(atRest.Sum()-coldest) {
+			break
+		}
 	}
 	for i, n := range byTurns {
 		mass := on.Mass
@@ -359,7 +412,7 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 			continue
 		}
 		for range n {
-			if _, err := minute(mass); err != nil {
+			if _, err := once(mass); err != nil {
 				return 0, 0, err
 			}
 		}

@@ -93,35 +93,37 @@ func Run(h *design.Heater, y *climate.Year) (*Result, error) {
 // RunIn is [Run] for a year that is laid out already, at the same place, tilt,
 // bearing and surroundings.
 func RunIn(h *design.Heater, s *climate.Series, source string) (*Result, error) {
-	return moved(h, s, source, collector.Tuning{}, 1)
+	r, _, err := moved(h, s, source, collector.Tuning{}, 1, nil)
+	return r, err
 }
 
 // moved is [RunIn] with the box's uncertain inputs moved, and the space's loss
-// times a factor.
-func moved(h *design.Heater, s *climate.Series, source string, t collector.Tuning, loss float64) (*Result, error) {
+// times a factor. It takes the surfaces of the same box, if there are any, and returns
+// those that it used.
+func moved(h *design.Heater, s *climate.Series, source string, t collector.Tuning, loss float64, same *fitted) (*Result, *fitted, error) {
 	sp, err := space.Of(h)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	sp.Scale(loss)
 	lo, hi := inlets(h, s)
-	f, err := newFast(h, s, lo, hi, t)
+	f, err := newFast(h, s, lo, hi, t, same)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	r, err := through(h, s, sp, f, 0, len(s.Quarters))
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	r.Source = source
 	if r.Stagnation, err = f.hottest(s); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	r.Aperture, r.Gross = f.d.Aperture(), f.d.Gross
 	if r.Year.Run > 0 {
 		r.AirChange = sp.AirChange(r.blown / (r.Year.Run * 3600) / air.Density(20, s.Pressure))
 	}
-	return r, nil
+	return r, f.fitted, nil
 }
 
 // inlets are the coldest and warmest air a space may hand to its box, C.

@@ -368,6 +368,73 @@ func TestBandsAndSweeps(t *testing.T) {
 	}
 }
 
+// What one box's surfaces lend another under a different switch changes nothing;
+// another box takes none of them.
+func TestSharedSurfacesChangeNothing(t *testing.T) {
+	h := named(t, "back-pass-plate")
+	l := &Laid{Year: yearOf(t, &h)}
+	for _, c := range []design.Change{to("switch.close_c", 38.0), to("switch.open_c", 24.0), to("switch.run_on_min", 5.0), to("money.interest", 0.07), to("box.back_foam_m", 0.05), to("room.floor_m2", 40.0)} {
+		x, err := design.Apply(h, units.System{}, c)
+		if err != nil {
+			t.Fatal(c.Path, err)
+		}
+		shared, err := l.Run(&x)
+		if err != nil {
+			t.Fatal(err)
+		}
+		alone, err := Run(&x, l.Year)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if shared.Year != alone.Year {
+			t.Errorf("%s: %+v with what another left, %+v alone", c.Path, shared.Year, alone.Year)
+		}
+	}
+}
+
+// A quarter of an hour gone in one ends where its minutes do.
+func TestQuarterIsItsMinutes(t *testing.T) {
+	r := rand.New(rand.NewPCG(15, 60))
+	for range 200 {
+		var l lump
+		for i := range l.left {
+			for j := range l.left[i] {
+				l.left[i][j] = 0.15 * (r.Float64() - 0.3)
+			}
+			l.left[i][i] += 0.5
+			l.shows[i] = r.Float64()
+		}
+		var held, rest collector.Held
+		for i := range held {
+			held[i], rest[i] = r.Float64(), r.Float64()
+		}
+		const n, follow = 15, 0.4
+		whole := l.over(n, follow)
+		at, x := held, excess(&held, rest[:])
+		whole.step(&at, &x, rest[:])
+		sum, sensor := dot(&whole.sum, &x), 3*math.Pow(1-follow, n)+dot(&whole.drags, &x)
+		first, last := dot(&whole.first, &x), dot(&whole.shows, &x)
+		added, felt, shows := 0.0, 3.0, 0.0
+		for k := range n {
+			x := excess(&held, rest[:])
+			l.step(&held, &x, rest[:])
+			x = excess(&held, rest[:])
+			shows = dot(&l.shows, &x)
+			if k == 0 {
+				near(t, "first", first, shows, 1e-9)
+			}
+			added += shows
+			felt += (shows - felt) * follow
+		}
+		near(t, "last", last, shows, 1e-9)
+		near(t, "sum", sum, added, 1e-9)
+		near(t, "sensor", sensor, felt, 1e-9)
+		for i := range at {
+			near(t, "held", at[i], held[i], 1e-9)
+		}
+	}
+}
+
 // A surface meets its points and, between them, a smooth function to a thousandth.
 func TestSurface(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"math"
 
+	"gonum.org/v1/gonum/floats"
 	"gonum.org/v1/gonum/mat"
 )
 
@@ -15,7 +16,6 @@ type surface struct {
 	outputs int
 	beta    []float64 // [output][term]
 	radial  []float64 // [output][centre]
-	near    []float64 // room for the distances; a surface is read by one run at a time
 }
 
 // dims is the number of conditions, quadratic its terms.
@@ -77,7 +77,7 @@ func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
 		}
 	}
 	left := mat.NewDense(n, outs, nil)
-	phi := mat.NewDense(n, n, nil)
+	phi, row := mat.NewDense(n, n, nil), make([]float64, n)
 	for i := range xs {
 		basis(&xs[i], &b)
 		for o := range outs {
@@ -87,9 +87,8 @@ func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
 			}
 			left.Set(i, o, ys[i][o]-v)
 		}
-		for j := range xs {
-			phi.Set(i, j, cube(&xs[i], &xs[j]))
-		}
+		cubes(&xs[i], xs, row)
+		phi.SetRow(i, row)
 		s.centres = append(s.centres, xs[i])
 	}
 	var w mat.Dense
@@ -104,40 +103,29 @@ func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
 			s.radial = append(s.radial, w.At(j, o))
 		}
 	}
-	s.near = make([]float64, n)
 	return s, nil
 }
 
-// cube is the distance to the third power.
-func cube(x, c *[dims]float64) float64 {
-	a, b, d, e, f, g := x[0]-c[0], x[1]-c[1], x[2]-c[2], x[3]-c[3], x[4]-c[4], x[5]-c[5]
-	r := a*a + b*b + d*d + e*e + f*f + g*g
-	return r * math.Sqrt(r)
+// cubes fills in the third powers of the distances of x from the centres.
+func cubes(x *[dims]float64, centres [][dims]float64, out []float64) {
+	x0, x1, x2, x3, x4, x5 := x[0], x[1], x[2], x[3], x[4], x[5]
+	out = out[:len(centres)]
+	for j := range centres {
+		c := &centres[j]
+		a, b, d, e, f, g := x0-c[0], x1-c[1], x2-c[2], x3-c[3], x4-c[4], x5-c[5]
+		r := a*a + b*b + (d*d + e*e) + (f*f + g*g)
+		out[j] = r * math.Sqrt(r)
+	}
 }
 
 // at reads the first of the outputs at conditions into out.
 func (s *surface) at(x *[dims]float64, out []float64) {
 	var b [quadratic]float64
+	var room [upTo + moreOf]float64 // on the stack, so that many may read one surface
 	basis(x, &b)
-	near := s.near[:len(s.centres)]
-	for j := range near {
-		near[j] = cube(x, &s.centres[j])
-	}
+	near := room[:len(s.centres)]
+	cubes(x, s.centres, near)
 	for o := range out {
-		v := 0.0
-		beta := s.beta[o*quadratic:][:quadratic]
-		for k, t := range b {
-			v += t * beta[k]
-		}
-		w := s.radial[o*len(near):][:len(near)]
-		v2 := 0.0
-		for j := 0; j+1 < len(near); j += 2 { // two sums, so that they do not wait for each other
-			v += near[j] * w[j]
-			v2 += near[j+1] * w[j+1]
-		}
-		if n := len(near); n%2 == 1 {
-			v += near[n-1] * w[n-1]
-		}
-		out[o] = v + v2
+		out[o] = floats.Dot(b[:], s.beta[o*quadratic:][:quadratic]) + floats.Dot(near, s.radial[o*len(near):][:len(near)])
 	}
 }

@@ -2,9 +2,11 @@ package season
 
 import (
 	"context"
+	"encoding/json"
 	"sync"
 
 	"gladember/core/climate"
+	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/simulate"
 	"gladember/core/units"
@@ -25,13 +27,45 @@ type Laid struct {
 	Year  *climate.Year
 	lock  sync.Mutex
 	years map[any]*climate.Series
+	boxes map[string]*fitted
 }
 
 // glasses is how many layouts are kept: a year takes some megabytes.
 const glasses = 6
 
-// Run is [Run] with the layout of the year shared.
-func (l *Laid) Run(h *design.Heater) (*Result, error) { return RunIn(h, l.Of(h), l.Year.Source) }
+// Run is [Run] with the layout of the year shared, and what was fitted to the same
+// box under another switch.
+func (l *Laid) Run(h *design.Heater) (*Result, error) {
+	key, err := boxOf(h)
+	if err != nil {
+		return nil, err
+	}
+	l.lock.Lock()
+	same := l.boxes[key]
+	l.lock.Unlock()
+	r, f, err := moved(h, l.Of(h), l.Year.Source, collector.Tuning{}, 1, same)
+	if err != nil || same != nil {
+		return r, err
+	}
+	l.lock.Lock()
+	defer l.lock.Unlock()
+	if l.boxes == nil || len(l.boxes) == glasses {
+		l.boxes = map[string]*fitted{}
+	}
+	l.boxes[key] = f
+	return r, nil
+}
+
+// boxOf is all of a heater that its surfaces depend on, written out: everything but where
+// its switch is set and what it cost.
+func boxOf(h *design.Heater) (string, error) {
+	x := *h
+	s := &x.Switch
+	s.Close, s.Open, s.Tolerance, s.OnAbove, s.OffAbove, s.From, s.To, s.RoomLimit, s.RunOn = 0, 0, 0, 0, 0, 0, 0, 0, 0
+	x.Money, x.Entries = design.Money{}, nil
+	b, err := json.Marshal(&x)
+	return string(b), err
+}
 
 // standing is all that a year's layout depends on, but the horizon, which is one
 // for all heaters of a [Laid].
@@ -68,7 +102,7 @@ func (l *Laid) Of(h *design.Heater) *climate.Series {
 func (l *Laid) Forget() {
 	l.lock.Lock()
 	defer l.lock.Unlock()
-	l.years = nil
+	l.years, l.boxes = nil, nil
 }
 
 // Sweep runs a heater through a year with a field at each of some values (SI), two
