@@ -6,6 +6,7 @@ import (
 	"math"
 	"strings"
 
+	"gladember/core/season"
 	"gladember/core/simulate"
 	"gladember/core/units"
 )
@@ -63,5 +64,41 @@ func Settings(ss []simulate.Setting, own, width float64, sys units.System) templ
 		s.text("label", anchor, X(own), top-10, "yours, "+temp(own))
 	}
 	s.circle("mark", X(best.Close), Y(best.Day.Heat), 4.5)
+	return s.close()
+}
+
+// MonthPoints draws the closing point that serves each month best as a column, the
+// heater's own as a line across, and what the move brings under it.
+func MonthPoints(ps []season.SetPoint, own, width float64, sys units.System) template.HTML {
+	const height, top, bottom, left = 150.0, 26.0, 40.0, 52.0
+	lo, hi := own, own
+	for _, p := range ps {
+		lo, hi = math.Min(lo, p.Close), math.Max(hi, p.Close)
+	}
+	lo, hi = lo-6, hi+3
+	Y := func(t float64) float64 { return top + (height-top-bottom)*(hi-t)/(hi-lo) }
+	step := (width - left) / 12
+	var s svg
+	s.open("monthpoints", "The switch's best closing point by month", width, height)
+	s.text("title", "start", 0, 12, "Best point to start at, by month")
+	base := height - bottom
+	for m := range 12 {
+		x := left + (float64(m)+0.5)*step
+		s.text("small", "middle", x, base+15, "JFMAMJJASOND"[m:m+1])
+		for _, p := range ps {
+			if p.Month != m+1 {
+				continue
+			}
+			s.rect("column", x-0.32*step, Y(p.Close), 0.64*step, base-Y(p.Close))
+			s.text("figure", "middle", x, Y(p.Close)-4, units.Figure(units.Temperature, p.Close, sys))
+			if p.Better() {
+				s.text("small", "middle", x, base+30, "+"+units.Figure(units.Energy, p.Useful-p.Now, sys))
+			}
+		}
+	}
+	s.line("axis", left, base, width, base)
+	s.line("expected", left, Y(own), width, Y(own))
+	s.text("figure", "end", left-6, Y(own)+4, units.Format(units.Temperature, own, sys))
+	s.text("small", "start", 0, base+30, sys.Unit(units.Energy)+" more")
 	return s.close()
 }

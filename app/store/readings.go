@@ -341,3 +341,22 @@ func (s *Store) DropUpload(ctx context.Context, id int64) error {
 	_, err := s.db.ExecContext(ctx, "DELETE FROM uploads WHERE id = ?", id)
 	return err
 }
+
+// Days are the local dates on which a heater has readings, in their order.
+func (s *Store) Days(ctx context.Context, heater int64, zone *time.Location) ([]string, error) {
+	from, to, ok, err := s.Span(ctx, heater)
+	if err != nil || !ok {
+		return nil, err
+	}
+	rs, err := s.Readings(ctx, heater, from, to)
+	if err != nil {
+		return nil, err
+	}
+	var out []string
+	for _, r := range rs {
+		if d := r.At.In(zone).Format(time.DateOnly); len(out) == 0 || out[len(out)-1] != d {
+			out = append(out, d)
+		}
+	}
+	return out, nil
+}

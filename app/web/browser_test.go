@@ -19,6 +19,7 @@ import (
 	"time"
 
 	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/launcher"
 	"github.com/go-rod/rod/lib/launcher/flags"
 	"github.com/go-rod/rod/lib/proto"
@@ -522,7 +523,7 @@ func TestPlayingADay(t *testing.T) {
 	p := visit(t, base+"/h/3/switch", 1280, 900)
 	h := &hand{t: t, p: p}
 	ready := func() {
-		waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") && p.MustHas("#curve svg.settings") })
+		waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") && p.MustHas("#curve svg.settings") && p.MustHas("#switchmonths svg") })
 	}
 	ready()
 	heat := func() string { return p.MustElement(".sums dd").MustText() }
@@ -550,6 +551,71 @@ func TestPlayingADay(t *testing.T) {
 	if h.entries != 1 || h.touches != 2 {
 		t.Errorf("%d entries, %d touches", h.entries, h.touches)
 	}
+}
+
+// The day is dragged by its time bar: clock, sun and air follow. The switch's points
+// are moved by keys and by the mouse on the chart itself, and come into the document.
+func TestDraggingADay(t *testing.T) {
+	base, s := workshop(t, true)
+	p := visit(t, base+"/h/3/switch?sky=frosty", 1280, 1100)
+	ready := func() {
+		waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") && p.MustHas("#curve svg.settings") && p.MustHas("#switchmonths svg") })
+	}
+	ready()
+	at := func(name string) string {
+		return p.MustEval(`(n) => document.querySelector('[data-play="' + n + '"]').textContent`, name).Str()
+	}
+	move := func(minute int) {
+		p.MustEval(`(m) => { const b = document.querySelector("#minute"); b.value = m; b.dispatchEvent(new Event("input")); }`, minute)
+	}
+	move(0)
+	dawn, cold := at("clock"), at("platewarm")
+	if p.MustElement(`[data-play=moving]`).MustEval(`() => this.getAttribute("visibility")`).Str() != "hidden" {
+		t.Error("air moves at dawn")
+	}
+	p.MustElement("#minute").MustFocus()
+	p.Keyboard.MustType(input.End)
+	move(270)
+	if at("clock") <= dawn || at("platewarm") == cold || at("fan") != "fan runs" || !strings.HasPrefix(at("out"), "out ") {
+		t.Errorf("at noon: %s, %s, %s, %s", at("clock"), at("platewarm"), at("fan"), at("out"))
+	}
+	// One degree up by a key, once it has rested.
+	was := stateOf(t, s, 3).Document.Switch
+	p.MustElement("[data-point=close]").MustFocus()
+	p.Keyboard.MustType(input.ArrowUp)
+	waitFor(t, func() bool { return stateOf(t, s, 3).Document.Switch.Close == was.Close+1 })
+	ready()
+	waitFor(t, func() bool { return p.MustEval("() => document.activeElement.dataset.point").Str() == "close" })
+	if !strings.Contains(p.MustElement("#centre h2").MustText(), "frosty") {
+		t.Error("the day was changed by the edit")
+	}
+	if p.MustElement("#minute").MustProperty("value").Str() != "270" {
+		t.Error("the time bar sprang back")
+	}
+	box := p.MustElement("[data-point=open]").MustShape().Box()
+	p.Mouse.MustMoveTo(box.X+box.Width/2, box.Y+box.Height/2).MustDown(proto.InputMouseButtonLeft)
+	p.Mouse.MustMoveTo(box.X+box.Width/2, box.Y+box.Height/2+25)
+	p.Mouse.MustUp(proto.InputMouseButtonLeft)
+	waitFor(t, func() bool { return stateOf(t, s, 3).Document.Switch.Open < was.Open-2 })
+	ready()
+	// A logged day is played with its own sun and air.
+	p.MustNavigate(base + "/h/3/switch").MustWaitLoad()
+	ready()
+	p.MustElement(".logged summary").MustClick()
+	p.MustElement(".logged a").MustClick()
+	waitFor(t, func() bool {
+		return strings.Contains(p.MustElement("#centre h2").MustText(), "as it was logged") && p.MustHas("#chart[data-ready]")
+	})
+	waitFor(t, func() bool { return p.MustHas("#switchmonths svg") })
+}
+
+func stateOf(t testing.TB, s *store.Store, heater int64) store.State {
+	t.Helper()
+	st, err := s.Get(context.Background(), heater)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return st
 }
 
 func TestUnitsAndTheme(t *testing.T) {

@@ -14,6 +14,7 @@ import (
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/measure"
+	"gladember/core/space"
 	"gladember/core/units"
 )
 
@@ -228,6 +229,19 @@ func (sv *Server) working(c *echo.Context) error {
 			ws, key = measure.Workings(r.Days[chosenDay(r, c.QueryParam("day"))], r, set), of
 		}
 	}
+	if of, year := strings.CutPrefix(key, "year-"); year {
+		if ws, err = sv.yearWorkings(&st.Document); err != nil {
+			return err
+		}
+		key = of
+	}
+	if of, need := strings.CutPrefix(key, "need-"); need {
+		sp, err := space.Of(&st.Document)
+		if err != nil {
+			return err
+		}
+		ws, key = space.Workings(&st.Document, sp, st.Document.Room.Wanted, space.DesignOutdoors(&st.Document), e.eval.Running.Volume), of
+	}
 	w, ok := ws[key]
 	if !ok {
 		return echo.NewHTTPError(http.StatusNotFound, "")
@@ -236,8 +250,10 @@ func (sv *Server) working(c *echo.Context) error {
 }
 
 func workingView(w collector.Working, u units.System) WorkingView {
-	v := WorkingView{Name: w.Name, Value: units.Format(w.Kind, w.Value, u), Formula: pretty(w.Formula), Note: w.Note,
-		Band: units.Figure(w.Kind, w.Band.Low, u) + " to " + units.Format(w.Kind, w.Band.High, u)}
+	v := WorkingView{Name: w.Name, Value: units.Format(w.Kind, w.Value, u), Formula: pretty(w.Formula), Note: w.Note}
+	if w.Kind == units.Number {
+		v.Value = strconv.FormatFloat(w.Value, 'g', 3, 64)
+	}
 	for _, t := range w.Terms {
 		val := units.Format(t.Kind, t.Value, u)
 		if t.Unit != "" {
@@ -249,6 +265,10 @@ func workingView(w collector.Working, u units.System) WorkingView {
 	if kind == units.Temperature {
 		kind = units.Rise
 	}
+	if w.Band == nil {
+		return v
+	}
+	v.Band = units.Figure(w.Kind, w.Band.Low, u) + " to " + units.Format(w.Kind, w.Band.High, u)
 	for _, x := range w.Band.Largest(3) {
 		v.Causes = append(v.Causes, CauseView{x.Name, "± " + units.Format(kind, abs(x.Effect), u)})
 	}

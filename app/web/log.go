@@ -291,17 +291,18 @@ func hourly(s []measure.Sample, set measure.Setup, u units.System) (rows []LogRo
 
 // series is a day's chart as the script takes it; null where nothing is.
 type series struct {
-	Zone     string     `json:"zone"`
-	Unit     string     `json:"unit"`
-	Times    []int64    `json:"t"`
-	Inlet    []*float64 `json:"inlet"`
-	Outlet   []*float64 `json:"outlet"`
-	Outdoor  []*float64 `json:"outdoor"`
-	Expected []*float64 `json:"expected"`
-	Sun      []*float64 `json:"sun"`
-	SunIs    string     `json:"sunIs"`
-	Runs     [][2]int64 `json:"runs"`
-	Gaps     [][2]int64 `json:"gaps"`
+	Zone     string        `json:"zone"`
+	Unit     string        `json:"unit"`
+	Times    []int64       `json:"t"`
+	Inlet    []*float64    `json:"inlet"`
+	Outlet   []*float64    `json:"outlet"`
+	Outdoor  []*float64    `json:"outdoor"`
+	Expected []*float64    `json:"expected"`
+	Sun      []*float64    `json:"sun"`
+	SunIs    string        `json:"sunIs"`
+	Runs     [][2]int64    `json:"runs"`
+	Gaps     [][2]int64    `json:"gaps"`
+	Play     *playedSeries `json:"play,omitempty"`
 }
 
 // maxPoints is how many readings a chart is sent; more would not be seen.

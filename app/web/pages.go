@@ -283,7 +283,7 @@ func (sv *Server) at(c *echo.Context, st store.State, key string) (*Frame, error
 	case "box":
 		f.box(e)
 	case "switch":
-		return f, sv.switchStation(c, f)
+		return f, sv.switchStation(c, f, e)
 	case "cut":
 		f.cut(e)
 	case "log":

@@ -40,6 +40,7 @@ type Server struct {
 	pages *template.Template
 	evals *evaluations
 	years *years
+	days  *remembered[played]
 	log   *slog.Logger
 }
 
@@ -55,7 +56,7 @@ func New(s *store.Store, logger *slog.Logger) (http.Handler, error) {
 			logger.Error("town list", "error", err)
 		}
 	}()
-	sv := &Server{store: s, pages: t, evals: newEvaluations(), years: newYears(), log: logger}
+	sv := &Server{store: s, pages: t, evals: newEvaluations(), years: newYears(), days: remember[played](32), log: logger}
 	e := echo.New()
 	e.Logger = logger
 	e.Renderer = &echo.TemplateRenderer{Template: t}
@@ -92,6 +93,7 @@ func (sv *Server) routes(e *echo.Echo) {
 	h.GET("/switch", sv.station("switch"))
 	h.GET("/switch/day", sv.switchDay)
 	h.GET("/switch/curve", sv.switchCurve)
+	h.GET("/switch/months", sv.switchMonths)
 	h.GET("/need", sv.station("need"))
 	h.GET("/season", sv.station("season"))
 	h.GET("/season/year", sv.seasonYear)

@@ -89,21 +89,21 @@ func remember[T any](n int) *remembered[T] {
 	return &remembered[T]{byID: map[[32]byte]*T{}, ring: make([][32]byte, n)}
 }
 
-// known is what was worked out of a heater already, else nil.
-func (m *remembered[T]) known(h *design.Heater) (*T, [32]byte) {
+// known is what was worked out of a heater and what else it takes already, else nil.
+func (m *remembered[T]) known(h *design.Heater, besides ...string) (*T, [32]byte) {
 	b, err := design.Encode(*h)
 	if err != nil {
 		return nil, [32]byte{}
 	}
-	key := sha256.Sum256(b)
+	key := sha256.Sum256(append(b, strings.Join(besides, "\x00")...))
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	return m.byID[key], key
 }
 
-// of is what was worked out of a heater, or is now.
-func (m *remembered[T]) of(h *design.Heater, work func(*design.Heater) *T) *T {
-	t, key := m.known(h)
+// of is what was worked out of a heater and what else it takes, or is now.
+func (m *remembered[T]) of(h *design.Heater, work func(*design.Heater) *T, besides ...string) *T {
+	t, key := m.known(h, besides...)
 	if t != nil {
 		return t
 	}
@@ -212,6 +212,7 @@ type Frame struct {
 	State     store.State
 	Station   string
 	Part      string
+	Sky       string // the day that the switch station plays
 	Ladder    []Rung
 	Ribbon    []Figure
 	Findings  []FindingView
@@ -512,6 +513,9 @@ func (f *Frame) vals(path string, more map[string]string) string {
 	m := map[string]string{"path": path, "station": f.Station}
 	if f.Part != "" {
 		m["part"] = f.Part
+	}
+	if f.Sky != "" {
+		m["sky"] = f.Sky
 	}
 	for k, v := range more {
 		m[k] = v

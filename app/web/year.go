@@ -17,6 +17,7 @@ import (
 	"gladember/app/drawing"
 	"gladember/core/advice"
 	"gladember/core/climate"
+	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/season"
 	"gladember/core/simulate"
@@ -33,6 +34,7 @@ type whole struct {
 	err      error
 	bands    *season.Bands
 	points   []season.SetPoint
+	pointed  bool
 	outage   season.Outage
 	findings []advice.Finding
 	judged   bool
@@ -81,7 +83,7 @@ func (w *whole) judge(ctx context.Context, h *design.Heater) error {
 	if err != nil {
 		return err
 	}
-	if w.points, err = season.SetPoints(ctx, *h, w.climate, season.Points, nil); err != nil {
+	if err := w.point(ctx, h); err != nil {
 		return err
 	}
 	if w.outage, err = season.OutageOf(h, time.Now().Year()); err != nil && !errors.Is(err, simulate.ErrSun) {
@@ -89,6 +91,25 @@ func (w *whole) judge(ctx context.Context, h *design.Heater) error {
 	}
 	w.findings, w.bands, w.judged = fs, &b, true
 	return nil
+}
+
+// point finds the switch's best points by month; the lock is held.
+func (w *whole) point(ctx context.Context, h *design.Heater) (err error) {
+	if !w.pointed {
+		if w.points, err = season.SetPoints(ctx, *h, w.climate, season.Points, nil); err == nil {
+			w.pointed = true
+		}
+	}
+	return err
+}
+
+// setPoints are the switch's best points by month.
+func (w *whole) setPoints(ctx context.Context, h *design.Heater) ([]season.SetPoint, error) {
+	w.lock.Lock()
+	defer w.lock.Unlock()
+	defer w.climate.Forget()
+	err := w.point(ctx, h)
+	return w.points, err
 }
 
 // NeedView is the centre of the need station.
@@ -121,11 +142,11 @@ func (f *Frame) need(e *evaluated) error {
 	v := &NeedView{Title: fmt.Sprintf("What leaves with %s inside and %s outdoors", units.Format(units.Temperature, inside, u), units.Format(units.Temperature, out, u)),
 		Room: drawing.Room(sp, inside, out, 700, u), RoomNarrow: drawing.Room(sp, inside, out, 360, u)}
 	f.Need = v
-	v.Sum = []Figure{{Label: "Heat it takes then", Value: units.Figure(units.Power, loss, u), Unit: u.Unit(units.Power), Heat: true},
-		{Label: "By the rule, a tenth of the floor", Value: units.Figure(units.Area, space.RuleOfThumb(h.Room.Floor), u), Unit: u.Unit(units.Area)},
+	v.Sum = []Figure{{Key: "loss", URL: heaterURL(f.ID, "working", "need-loss"), Label: "Heat it takes then", Value: units.Figure(units.Power, loss, u), Unit: u.Unit(units.Power), Heat: true},
+		{Key: "rule", URL: heaterURL(f.ID, "working", "need-rule"), Label: "By the rule, a tenth of the floor", Value: units.Figure(units.Area, space.RuleOfThumb(h.Room.Floor), u), Unit: u.Unit(units.Area)},
 		{Label: "Your glass", Value: units.Figure(units.Area, h.Glass(), u), Unit: u.Unit(units.Area)}}
 	if r := e.eval.Running; r.Volume > 0 {
-		v.Sum = append(v.Sum, Figure{Label: "All its air passes the box in", Value: fmt.Sprintf("%.0f", sp.AirChange(r.Volume)), Unit: "min"})
+		v.Sum = append(v.Sum, Figure{Key: "change", URL: heaterURL(f.ID, "working", "need-change"), Label: "All its air passes the box in", Value: fmt.Sprintf("%.0f", sp.AirChange(r.Volume)), Unit: "min"})
 		share := 0.0
 		if loss > 0 {
 			share = r.Heat / loss
@@ -212,7 +233,7 @@ func (sv *Server) seasonYear(c *echo.Context) error {
 	case w.err != nil:
 		v.Broken = w.err.Error()
 	default:
-		v = yearView(h, w, u)
+		v = yearView(st.Heater, h, w, u)
 		v.JudgeURL = heaterURL(st.Heater, "season", "judged")
 	}
 	v.Frame, _ = sv.frame(c, st, "season") // its ladder says what the year came to
@@ -233,26 +254,34 @@ func yearsUnit(y float64) string {
 	return "years"
 }
 
-func yearView(h *design.Heater, w *whole, u units.System) YearView {
+func yearView(id int64, h *design.Heater, w *whole, u units.System) YearView {
 	r, m := w.result, w.money
 	kwh := func(v float64) string { return units.Format(units.Energy, v, u) }
-	energy := func(label string, x float64, heat bool) Figure {
-		return Figure{Label: label, Value: units.Figure(units.Energy, x, u), Unit: u.Unit(units.Energy), Heat: heat}
+	energy := func(key, label string, x float64, heat bool) Figure {
+		return Figure{Key: key, Label: label, Value: units.Figure(units.Energy, x, u), Unit: u.Unit(units.Energy), Heat: heat}
 	}
 	v := YearView{Source: w.climate.Year.Source, Months: drawing.Months(r, 700, u), MonthsNarrow: drawing.Months(r, 360, u)}
-	v.Sum = []Figure{energy("Useful heat", r.Year.Useful, true), {Label: "Of what the space needs", Value: units.Figure(units.Share, r.Year.Fraction(), u), Unit: u.Unit(units.Share)},
-		energy("Heat it gives", r.Year.Heat, true), energy("For fans", r.Year.Fan, false), {Label: "Running", Value: fmt.Sprintf("%.0f", r.Year.Run), Unit: "h"},
-		{Label: "Hottest, air standing", Value: units.Figure(units.Temperature, r.Stagnation, u), Unit: u.Unit(units.Temperature), Heat: true}}
+	v.Sum = []Figure{energy("useful", "Useful heat", r.Year.Useful, true), {Key: "fraction", Label: "Of what the space needs", Value: units.Figure(units.Share, r.Year.Fraction(), u), Unit: u.Unit(units.Share)},
+		energy("heat", "Heat it gives", r.Year.Heat, true), energy("fan", "For fans", r.Year.Fan, false), {Key: "run", Label: "Running", Value: fmt.Sprintf("%.0f", r.Year.Run), Unit: "h"},
+		{Key: "stagnation", Label: "Hottest, air standing", Value: units.Figure(units.Temperature, r.Stagnation, u), Unit: u.Unit(units.Temperature), Heat: true}}
 	if h.Room.Heater != "none" {
-		v.Money = []Figure{{Label: "Saved a year", Value: fmt.Sprintf("%.0f", m.Saved), Unit: "in your money"}, {Label: "Paid off in", Value: years1(m.Simple), Unit: yearsUnit(m.Simple)},
-			{Label: "With interest", Value: years1(m.Discounted), Unit: yearsUnit(m.Discounted)}, {Label: "Fuel not burned", Value: fmt.Sprintf("%.0f", m.Units), Unit: m.Unit}, {Label: "CO2 kept back", Value: fmt.Sprintf("%.0f", m.Carbon), Unit: "kg"}}
+		v.Money = []Figure{{Key: "saved", Label: "Saved a year", Value: fmt.Sprintf("%.0f", m.Saved), Unit: "in your money"}, {Key: "simple", Label: "Paid off in", Value: years1(m.Simple), Unit: yearsUnit(m.Simple)},
+			{Label: "With interest", Value: years1(m.Discounted), Unit: yearsUnit(m.Discounted)}, {Key: "fuel", Label: "Fuel not burned", Value: fmt.Sprintf("%.0f", m.Units), Unit: m.Unit}, {Key: "carbon", Label: "CO2 kept back", Value: fmt.Sprintf("%.0f", m.Carbon), Unit: "kg"}}
 		if !math.IsInf(m.PerKWh, 1) {
-			v.Money = append(v.Money, Figure{Label: "A useful kWh costs", Value: fmt.Sprintf("%.2f", m.PerKWh)})
+			v.Money = append(v.Money, Figure{Key: "perkwh", Label: "A useful kWh costs", Value: fmt.Sprintf("%.2f", m.PerKWh)})
 		}
 	}
 	v.Says = append(v.Says, fmt.Sprintf("A solar panel of the box's size would bring %s of electricity a year, needed or not.", kwh(m.PV)))
 	if h.Room.Heater == "none" {
 		v.Says = append(v.Says, fmt.Sprintf("Without any heater the space is warm enough for %.0f of %.0f hours of use; with the box for %.0f.", r.Year.Bare, r.Year.Use, r.Year.Comfort))
+	}
+	known, _ := season.Workings(h, r, &m, nil)
+	for _, fs := range [][]Figure{v.Sum, v.Money} {
+		for i := range fs {
+			if _, ok := known[fs[i].Key]; ok {
+				fs[i].URL = heaterURL(id, "working", "year-"+fs[i].Key)
+			}
+		}
 	}
 	best, poor := r.BestWeek()
 	v.Says = append(v.Says, fmt.Sprintf("The best week brings %s, the poorest one of need %s.", kwh(best), kwh(poor)))
@@ -345,6 +374,17 @@ func (sv *Server) seasonJudged(c *echo.Context) error {
 		v.Findings = append(v.Findings, findingView(&x, u))
 	}
 	return c.Render(http.StatusOK, "judged", v)
+}
+
+// yearWorkings are the workings of a heater's year, with bands once they are known.
+func (sv *Server) yearWorkings(h *design.Heater) (map[string]collector.Working, error) {
+	w := sv.years.of(h)
+	if w.err != nil {
+		return nil, echo.NewHTTPError(http.StatusNotFound, "")
+	}
+	w.lock.Lock()
+	defer w.lock.Unlock()
+	return season.Workings(h, w.result, &w.money, w.bands)
 }
 
 // yearFinding looks a finding of the year up for its remedy.

@@ -20,7 +20,7 @@ const (
 	points   = 48
 	checks   = 12
 	wrongBy  = 0.005
-	wrongTop = 0.3 // K, of the standing box's air
+	wrongTop = 0.12 // K, of the standing box's air
 	moreOf   = 24
 	upTo     = 192
 )
@@ -54,10 +54,10 @@ func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tu
 	if len(f.pool) < 2*points {
 		return nil, errDark
 	}
-	order := newSpread(f.pool)
-	if f.still, err = f.surfaceOf(0, order); err != nil {
+	if f.still, err = f.surfaceOf(0, newSpread(atNoFlow(f.pool))); err != nil {
 		return nil, err
 	}
+	order := newSpread(f.pool)
 	for k := 1; k <= stages; k++ {
 		if f.run[k], err = f.surfaceOf(k, order); err != nil {
 			return nil, err
@@ -103,6 +103,16 @@ func (f *fast) pooled(s *climate.Series, lo, hi float64) (out []candidate) {
 		a, cover := f.uptake.Of(q.Sun)
 		f.conditions(q, a, cover, inlet, &c.x)
 		out = append(out, c)
+	}
+	return out
+}
+
+// atNoFlow is a pool for a standing box, which draws nothing in: candidates that differ
+// by their inlets alone are one there.
+func atNoFlow(pool []candidate) []candidate {
+	out := append([]candidate(nil), pool...)
+	for i := range out {
+		out[i].x[inletOver] = 0
 	}
 	return out
 }
@@ -168,7 +178,6 @@ func (f *fast) surfaceOf(stages int, order *spread) (*surface, error) {
 		k := d.Held(&r)
 		if stages == 0 {
 			last = &r
-			x[inletOver] = 0 // a standing box draws nothing in
 			return x, append([]float64{d.Top(&r)}, k[:]...), nil
 		}
 		if r.Mass <= 0 && !d.Indoors {

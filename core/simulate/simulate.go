@@ -101,6 +101,7 @@ type Sample struct {
 	Stages   int     // of the fan; 1 where warmth moves the air
 	Heat     float64 // to the room, W
 	Coat     float64 // of frost or snow on the cover, kg/m2
+	Profile  float64 // of the sun, as one looks along the box: see [solar.ProfileAngle]
 }
 
 // Day is what a day came to.
@@ -125,8 +126,8 @@ type Day struct {
 // snow. Common practice, no source.
 const NewSnow = 5.0
 
-// thin is a coat that no longer matters, kg/m2.
-const thin = 0.005
+// Thin is a coat that no longer matters, kg/m2.
+const Thin = 0.005
 
 // near is within how many kelvin of its next point a switch is stepped finely.
 const near = 4.0
@@ -159,7 +160,7 @@ func run(h *design.Heater, sw thermostat.Switch, day time.Time, w Weather) (Day,
 	if err != nil {
 		return Day{}, err
 	}
-	r := &runner{h: h, d: &d, sw: sw, w: w}
+	r := &runner{h: h, d: &d, sw: sw, w: w, site: site}
 	return r.through(sun.Rise, sun.Set)
 }
 
@@ -179,6 +180,7 @@ func (r *runner) night(t *collector.Transient, dawn time.Time) error {
 type runner struct {
 	h     *design.Heater
 	d     *collector.Description
+	site  solar.Site
 	sw    thermostat.Switch
 	w     Weather
 	a, b  collector.Conditions // the two suns that now lies between
@@ -264,7 +266,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 	day.CoatAtDawn = t.Coat.Mass
 	stages, sensor, run := 0, c.Ambient, 0.0
 	sw := thermostat.Clocked{Switch: r.sw}
-	zone := collector.Site(r.h).Zone
+	zone := r.site.Zone
 	minute := from
 	for at := from; !at.After(to); {
 		step := r.step(stages, sensor)
@@ -313,10 +315,11 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		}
 		if !at.Before(minute) {
 			minute = at.Add(time.Minute)
-			day.Samples = append(day.Samples, Sample{At: at, Sun: c.Sun.Total(), Ambient: c.Ambient, Inlet: c.Inlet, Outlet: x.Outlet, Sensor: sensor, Absorber: x.Absorber, Stages: stages, Heat: given, Coat: t.Coat.Mass})
+			p := solar.Position(at, r.site, 0, 0)
+			day.Samples = append(day.Samples, Sample{At: at, Profile: solar.ProfileAngle(p.TrueZenith, p.Azimuth, r.h.Place.Bearing), Sun: c.Sun.Total(), Ambient: c.Ambient, Inlet: c.Inlet, Outlet: x.Outlet, Sensor: sensor, Absorber: x.Absorber, Stages: stages, Heat: given, Coat: t.Coat.Mass})
 		}
 		at = at.Add(time.Duration(step) * time.Second)
-		if day.CoatUntil.IsZero() && day.CoatAtDawn > thin && t.Coat.Mass <= thin {
+		if day.CoatUntil.IsZero() && day.CoatAtDawn > Thin && t.Coat.Mass <= Thin {
 			day.CoatUntil = at
 		}
 	}

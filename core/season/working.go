@@ -1,0 +1,81 @@
+package season
+
+import (
+	"math"
+
+	"gladember/core/catalog"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+// Workings returns how the figures of a year came to be, by key: useful,
+// fraction, heat, fan, run, stagnation, and, in a heated space, saved, simple, discounted, fuel, carbon, perkwh and pv.
+// Bands may be nil while they are still worked out.
+func Workings(h *design.Heater, r *Result, m *Money, b *Bands) (map[string]collector.Working, error) {
+	fuel, err := catalog.FindFuel(h.Room.Heater)
+	if err != nil {
+		return nil, err
+	}
+	term := func(symbol, meaning string, k units.Kind, v float64, unit, source string) collector.Term {
+		return collector.Term{Symbol: symbol, Meaning: meaning, Kind: k, Value: v, Unit: unit, Source: source}
+	}
+	number := func(symbol, meaning string, v float64, unit, source string) collector.Term {
+		return term(symbol, meaning, units.Number, v, unit, source)
+	}
+	energy := func(symbol, meaning string, v float64, source string) collector.Term {
+		return term(symbol, meaning, units.Energy, v, "", source)
+	}
+	y := &r.Year
+	const twin = "the space run through the same weather twice, ISO 13790 five-resistance model"
+	const balance = "the box's heat balance and its switch, quarter hour by quarter hour"
+	ws := map[string]collector.Working{
+		"useful": {Name: "Useful heat of the year", Kind: units.Energy, Value: y.Useful, Formula: "N - R",
+			Terms: []collector.Term{energy("N", "heat the space needs without the box", y.Need, twin), energy("R", "heat it still needs with it", y.Need-y.Useful, twin)},
+			Note:  "Heat that only warms a room past what is wanted, or that windows let out, is not in it."},
+		"heat": {Name: "Heat the box gives", Kind: units.Energy, Value: y.Heat, Formula: "e * S",
+			Terms: []collector.Term{number("e", "share of the sun on the glass, over the year", y.Heat/math.Max(1e-9, y.Sun), "", balance), energy("S", "sun on the glass", y.Sun, "weather of "+r.Source+", past eave, horizon and frame")},
+			Note:  "The share is what came out: each quarter hour has its own balance, start-up loss and switch."},
+		"fan": {Name: "Electricity for fans", Kind: units.Energy, Value: y.Fan, Formula: "P * t / 1000",
+			Terms: []collector.Term{number("P", "mean power of fan and mover", 1000*y.Fan/math.Max(1e-9, y.Run), "W", "your fan's label, and what moves the warm air on"), number("t", "hours the air moves", y.Run, "h", balance)}},
+		"run": {Name: "Hours with air moving", Kind: units.Number, Value: y.Run, Formula: "s * a",
+			Terms: []collector.Term{number("s", "starts in the year", float64(y.Cycles), "", balance), number("a", "mean length of a run", y.Run/math.Max(1, float64(y.Cycles)), "h", balance)}},
+		"stagnation": {Name: "Hottest, air standing", Kind: units.Temperature, Value: r.Stagnation, Formula: "the balance with no air moving, in the year's hottest quarter hour", Note: "What foam, film, tape and wood must bear; the box station sets it against their limits."},
+	}
+	if y.Need > 0 {
+		ws["fraction"] = collector.Working{Name: "Of what the space needs", Kind: units.Share, Value: y.Fraction(), Formula: "U / N",
+			Terms: []collector.Term{energy("U", "useful heat", y.Useful, "its own working"), energy("N", "heat the space needs without the box", y.Need, twin)}}
+	}
+	if r.Aperture > 0 {
+		ws["pv"] = collector.Working{Name: "A solar panel of the box's size", Kind: units.Energy, Value: m.PV, Formula: "S / A * G * n * q",
+			Terms: []collector.Term{energy("S", "sun on the glass", y.Sun, "weather of "+r.Source), term("A", "clear opening", units.Area, r.Aperture, "", "your pane"), term("G", "outer size of the box", units.Area, r.Gross, "", "its drawing"),
+				number("n", "efficiency of a panel", pvEfficiency, "", "common practice, no source"), number("q", "what a roof really gives of that", pvRatio, "", "common practice, no source")}}
+	}
+	if fuel.ID != "none" {
+		money := func(symbol, meaning string, v float64) collector.Term {
+			return number(symbol, meaning, v, "in your money", "your entry")
+		}
+		ws["fuel"] = collector.Working{Name: "Fuel not burned, in " + m.Unit, Kind: units.Number, Value: m.Units, Formula: "U / (H * e)",
+			Terms: []collector.Term{energy("U", "useful heat", y.Useful, "its own working"), number("H", "heat in one "+m.Unit, fuel.Heat, "kWh", fuel.Source), number("e", "share of it the heater brings into the room", fuel.Efficiency, "", fuel.Source)}}
+		ws["saved"] = collector.Working{Name: "Saved a year, in your money", Kind: units.Number, Value: m.Saved, Formula: "F * p - E * k",
+			Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"), money("p", "price of one "+m.Unit, h.Money.FuelPrice), energy("E", "electricity for fans", y.Fan, "its own working"), money("k", "price of a kWh", h.Money.Electricity)}}
+		ws["carbon"] = collector.Working{Name: "CO2 kept back, kg", Kind: units.Number, Value: m.Carbon, Formula: "F * H * c - E * g",
+			Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"), number("H", "heat in one "+m.Unit, fuel.Heat, "kWh", fuel.Source), number("c", "CO2 of a kWh of it", fuel.Carbon, "kg", fuel.Source), energy("E", "electricity for fans", y.Fan, "its own working"), number("g", "CO2 of a kWh from the grid", gridCarbon, "kg", "common practice, no source")}}
+		if m.Saved > 0 && h.Money.Spent > 0 {
+			ws["simple"] = collector.Working{Name: "Years until it is paid off", Kind: units.Number, Value: m.Simple, Formula: "C / s",
+				Terms: []collector.Term{money("C", "spent on it, salvage at nothing", h.Money.Spent), number("s", "saved a year", m.Saved, "in your money", "its own working")}}
+		}
+		if y.Useful > 0 {
+			ws["perkwh"] = collector.Working{Name: "Cost of a useful kWh, in your money", Kind: units.Number, Value: m.PerKWh, Formula: "(C * a + E * k) / U",
+				Terms: []collector.Term{money("C", "spent on it", h.Money.Spent), number("a", "share of that a year, with interest over the box's life", annuity(h.Money.Interest, h.Money.Years), "", "annuity"), energy("E", "electricity for fans", y.Fan, "its own working"), money("k", "price of a kWh", h.Money.Electricity), energy("U", "useful heat", y.Useful, "its own working")}}
+		}
+	}
+	if b != nil {
+		for key, band := range map[string]collector.Band{"useful": b.Useful, "heat": b.Heat} {
+			w := ws[key]
+			w.Band = &band
+			ws[key] = w
+		}
+	}
+	return ws, nil
+}
