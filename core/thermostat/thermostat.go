@@ -103,6 +103,10 @@ type Reading struct {
 // stopped may run again, K. Common practice, no source.
 const roomBand = 1.0
 
+// feels is what a room's sensor can tell, K: a room held by its windows at just the limit is
+// not above it. Common practice, no source.
+const feels = 0.01
+
 // Next returns how many stages run, 0 to 2, given how many run now.
 func (s Switch) Next(running int, r Reading) int {
 	if s.tooWarm(running, r) {
@@ -129,7 +133,7 @@ func (s Switch) tooWarm(running int, r Reading) bool {
 	if running == 0 {
 		limit -= roomBand
 	}
-	return s.RoomLimit > 0 && r.Room > limit
+	return s.RoomLimit > 0 && r.Room > limit+feels
 }
 
 // gap is the hysteresis, K.
