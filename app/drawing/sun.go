@@ -41,7 +41,7 @@ func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
 	}
 	Y := func(alt float64) float64 { return top + (height-top-bottom)*(maxAlt-alt)/maxAlt }
 	var s svg
-	s.open("tracks", "The sun's paths through the year over the horizon, and what of the sky the glass faces.", width, height)
+	s.start("img", fmt.Sprintf(`tracks" data-left="%.0f" data-right="%.0f" data-top="%.0f" data-base="%.0f" data-high="%.2f" data-centre="%.0f`, left, width-right, top, height-bottom, maxAlt, centre), "The sun's paths through the year over the horizon, and what of the sky the glass faces.", width, height)
 	s.WriteString(`<defs><pattern id="unseen" width="8" height="8" patternUnits="userSpaceOnUse"><path class="grain" d="M0 8L8 0"/></pattern></defs>`)
 	for a := 0.0; a < maxAlt; a += 20 {
 		s.line("rule", left, Y(a), width-right, Y(a))
@@ -118,6 +118,9 @@ func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
 			s.text("sun-text small", "middle", ps[0][0], ps[0][1]+13, fmt.Sprint(hr))
 		}
 	}
+	for _, o := range h.Shade.Horizon {
+		obstacle(&s, o, X, Y, left, width-right)
+	}
 	// The sky behind the plane of the glass.
 	var shade strings.Builder
 	open := 0.0
@@ -179,20 +182,6 @@ func SunYear(h *design.Heater, width float64) template.HTML {
 	return s.close()
 }
 
-// heating are the months over which a lean is compared.
-var heating = map[bool][]time.Month{true: {10, 11, 12, 1, 2, 3, 4}, false: {4, 5, 6, 7, 8, 9, 10}}
-
-// clearSum is the mean clear-day sun of the heating months on a plane, kWh/m2.
-func clearSum(h *design.Heater, tilt float64) float64 {
-	site, around := collector.Site(h), collector.Surroundings(h)
-	months := heating[site.Latitude >= 0]
-	sum := 0.0
-	for _, m := range months {
-		sum += around.ClearDay(time.Date(2026, m, 21, 12, 0, 0, 0, time.UTC), site, tilt, h.Place.Bearing, solar.Air{Linke: h.Place.Haze, Albedo: h.Place.Albedo(int(m))})
-	}
-	return sum / float64(len(months))
-}
-
 // Lean shows what other leans would give over the heating months.
 func Lean(h *design.Heater, width float64) template.HTML {
 	const height, top, bottom = 200.0, 50.0, 34.0
@@ -200,11 +189,11 @@ func Lean(h *design.Heater, width float64) template.HTML {
 	lo, hi := math.Inf(1), math.Inf(-1)
 	var tilts, sums []float64
 	for t := 20.0; t <= 90; t += 5 {
-		v := clearSum(h, t)
+		v := collector.HeatingSun(h, t, h.Place.Bearing)
 		tilts, sums = append(tilts, t), append(sums, v)
 		lo, hi = math.Min(lo, v), math.Max(hi, v)
 	}
-	own := clearSum(h, h.Place.Tilt)
+	own := collector.HeatingSun(h, h.Place.Tilt, h.Place.Bearing)
 	lo, hi = math.Min(lo, own)*0.97, math.Max(hi, own)
 	X := func(t float64) float64 { return left + (width-left-right)*(math.Max(20, t)-20)/70 }
 	Y := func(v float64) float64 { return top + (height-top-bottom)*(hi-v)/(hi-lo) }
@@ -237,4 +226,26 @@ func Lean(h *design.Heater, width float64) template.HTML {
 	s.line("leader", X(h.Place.Tilt), 42, X(h.Place.Tilt), Y(own)-6)
 	s.text("figure", anchor, X(h.Place.Tilt), 36, fmt.Sprintf("%.0f°: %.1f kWh/m² a day", h.Place.Tilt, own))
 	return s.close()
+}
+
+// obstacle draws a piece of the horizon: what is solid filled, trees the paler the
+// more they let through.
+func obstacle(s *svg, o design.Obstacle, X, Y func(float64) float64, left, right float64) {
+	a, b := math.Max(left, X(o.From)), math.Min(right, X(o.To))
+	if b <= a {
+		if X(o.To) >= X(o.From) || X(o.From) >= right {
+			return
+		}
+		b = right // it runs on behind the back
+	}
+	class := "obstacle " + o.Kind()
+	if o.Kind() == "solid" || b-a < 12 {
+		s.rect(class, a, Y(o.Elevation), b-a, Y(0)-Y(o.Elevation))
+	} else { // a crown
+		y, r := Y(o.Elevation), math.Min((b-a)/2, 14)
+		s.path(class, fmt.Sprintf("M%.1f %.1fV%.1fQ%.1f %.1f %.1f %.1fH%.1fQ%.1f %.1f %.1f %.1fV%.1fZ", a, Y(0), y+r, a, y, a+r, y, b-r, b, y, b, y+r, Y(0)))
+	}
+	if b-a > 34 {
+		s.text("small", "middle", (a+b)/2, Y(o.Elevation)-4, fmt.Sprintf("%s %.0f°", o.Kind(), o.Elevation))
+	}
 }

@@ -523,7 +523,9 @@ func TestPlayingADay(t *testing.T) {
 	p := visit(t, base+"/h/3/switch", 1280, 900)
 	h := &hand{t: t, p: p}
 	ready := func() {
-		waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") && p.MustHas("#curve svg.settings") && p.MustHas("#switchmonths svg") })
+		waitFor(t, func() bool {
+			return p.MustHas("#chart[data-ready]") && p.MustHas("#curve svg.settings") && p.MustHas("#switchmonths svg")
+		})
 	}
 	ready()
 	heat := func() string { return p.MustElement(".sums dd").MustText() }
@@ -559,7 +561,9 @@ func TestDraggingADay(t *testing.T) {
 	base, s := workshop(t, true)
 	p := visit(t, base+"/h/3/switch?sky=frosty", 1280, 1100)
 	ready := func() {
-		waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") && p.MustHas("#curve svg.settings") && p.MustHas("#switchmonths svg") })
+		waitFor(t, func() bool {
+			return p.MustHas("#chart[data-ready]") && p.MustHas("#curve svg.settings") && p.MustHas("#switchmonths svg")
+		})
 	}
 	ready()
 	at := func(name string) string {

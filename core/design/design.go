@@ -101,6 +101,7 @@ type Climate struct {
 	Warmest float64        `json:"warmest_c"`
 	Sunny   float64        `json:"sunny_days"` // in ten
 	Months  []ClimateMonth `json:"months,omitempty"`
+	File    string         `json:"file"` // the sum of a file of hourly weather kept beside the document; empty: none
 }
 
 // ClimateMonth is a row of an almanac's table; what is not known is left out.

@@ -155,6 +155,10 @@ func put(h *Heater, path string, value any) {
 	case reflect.Bool:
 		b, _ := value.(bool)
 		v.SetBool(b)
+	case reflect.Slice:
+		if x := reflect.ValueOf(value); x.IsValid() && x.Type() == v.Type() {
+			v.Set(x)
+		}
 	}
 }
 
@@ -268,7 +272,7 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 		v := c.Value
 		if v == nil {
 			var err error
-			if v, err = read(f, c.Typed, sys); err != nil {
+			if v, err = read(&n, f, c.Typed, sys); err != nil {
 				return h, err
 			}
 		}
@@ -299,13 +303,20 @@ func follow(h Heater, path string) Heater {
 		for _, p := range []string{"air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial"} {
 			delete(h.Entries, p)
 		}
+		delete(h.Entries, "air.fan_table")
+		h.Air.FanTable = nil
 	}
 	return h
 }
 
-func read(f *Field, typed string, sys units.System) (any, error) {
+func read(h *Heater, f *Field, typed string, sys units.System) (any, error) {
 	t := strings.TrimSpace(typed)
 	switch {
+	case f.Rows != nil:
+		if len(t) > 20000 {
+			return nil, &Problem{f.Path, "the table is over 20,000 letters long", "paste only its rows"}
+		}
+		return f.Rows.Read(h, t, sys)
 	case f.Text:
 		return t, nil
 	case f.Bool:
@@ -333,6 +344,12 @@ func read(f *Field, typed string, sys units.System) (any, error) {
 // check holds the rules of one value.
 func (f *Field) check(v any) *Problem {
 	fail := func(reason, remedy string) *Problem { return &Problem{f.Path, reason, remedy} }
+	if f.Rows != nil { // rows are checked as a whole, by tables and wholes
+		if v == nil || reflect.TypeOf(v).Kind() != reflect.Slice {
+			return fail("a table is missing", "write it like "+f.Rows.Example)
+		}
+		return nil
+	}
 	switch x := v.(type) {
 	case string:
 		if f.Text {

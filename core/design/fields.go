@@ -20,6 +20,7 @@ type Field struct {
 	Whole    bool    // a count
 	Text     bool    // free text
 	Bool     bool
+	Rows     *Rows                   // a table, a line a row
 	Choices  func() []catalog.Choice // for a value out of a list
 	Default  func(h *Heater) any     // what we put; nil leaves the zero value
 	When     func(h *Heater) bool    // whether it applies; nil means always
@@ -165,6 +166,7 @@ var Fields = []*Field{
 	{Path: "shade.fin_left_m", Label: "Wall at the left", Kind: units.Length, Min: 0, Max: 5, Default: constant(0.0), Since: 2, Help: "How far a wall or fin stands out beside the glass, seen from the front."},
 	{Path: "shade.fin_right_m", Label: "Wall at the right", Kind: units.Length, Min: 0, Max: 5, Default: constant(0.0), Since: 2, Help: "How far a wall or fin stands out beside the glass, seen from the front."},
 	{Path: "shade.fin_beside_m", Label: "Wall beside by", Kind: units.Length, Min: 0, Max: 5, When: finned, Default: constant(0.2), Since: 2, Help: "From the glass's edge to that wall."},
+	{Path: "shade.horizon", Label: "What stands on the horizon", Rows: &Rows{readHorizon, writeHorizon, "120 to 150: 12, tree"}, Since: 2, Help: "From one bearing to another, how high, and what it is: solid (hill, house), evergreen or tree. Heights in degrees, in fists at arm's length, or as height and distance."},
 	{Path: "mirror.length_m", Label: "Mirror lid", Kind: units.Length, Min: 0, Max: 3, When: boxed, Default: constant(0.0), Since: 2, Help: "Length of a shiny lid hinged at the glass; 0 for none."},
 	{Path: "mirror.angle_deg", Label: "Lid opened", Kind: units.Angle, Min: 20, Max: 175, When: mirrored, Default: constant(100.0), Since: 2, Help: "Angle between lid and glass: 90 stands square on the glass."},
 	{Path: "mirror.reflectance", Label: "Lid throws back", Kind: units.Share, Min: 0.3, Max: 0.95, When: mirrored, Default: constant(0.75), Since: 2, Help: "Foil 75 %, crumpled foil 60 %, mirror 85 %."},
@@ -232,6 +234,9 @@ var Fields = []*Field{
 	{Path: "climate.coldest_c", Label: "Coldest month's mean", Kind: units.Temperature, Min: -45, Max: 35, Since: 3, Help: "Mean temperature of the coldest month, day and night."},
 	{Path: "climate.warmest_c", Label: "Warmest month's mean", Kind: units.Temperature, Min: -10, Max: 45, Since: 3, Help: "Mean temperature of the warmest month, day and night."},
 	{Path: "climate.sunny_days", Label: "Sunny days in ten", Kind: units.Number, Min: 0, Max: 10, Since: 3, Help: "Through the year; 3 is cloudy, 5 usual, 8 dry country. 0: not known."},
+	{Path: "climate.months", Label: "A table of months", Rows: &Rows{readMonths, writeMonths, "mean\tsunshine\n-2.1\t2.3"}, Since: 3, Help: "Twelve lines of any almanac, January first: mean, or min and max; sunshine in hours or radiation; wind. A line of names goes first."},
+	{Path: "climate.file", Label: "Weather file", Text: true, Default: constant(""), Since: 3, Help: "An EPW or TMY3 file that was brought in; it goes before the table and the three facts."},
+	{Path: "room.bills", Label: "Fuel bills", Rows: &Rows{readBills, writeBills, "January 142"}, When: func(h *Heater) bool { return h.Room.Heater != "none" }, Since: 3, Help: "A month and the units it took on each line; five or more tell what the space loses."},
 	{Path: "money.spent", Label: "Spent on the box", Kind: units.Number, Min: 0, Max: 100000, Since: 3, Help: "What was bought for it, in your money; what lay around counts nothing.",
 		// About 40 a square metre and a fan. Common practice, no source.
 		Default: func(h *Heater) any { return math.Round(40*h.Pane.Width*h.Pane.Height) + 30 }},
@@ -376,6 +381,7 @@ var Fields = []*Field{
 	{Path: "air.fan_shut_off_pa", Label: "Shut-off pressure", Kind: units.Pressure, Min: 2, Max: 2000, Default: fanOf(func(f catalog.Fan) any { return f.ShutOff }), When: fanned, Help: "What it presses with its outlet closed."},
 	{Path: "air.fan_power_w", Label: "Fan takes", Kind: units.Power, Min: 0, Max: 1000, Default: fanOf(func(f catalog.Fan) any { return f.Power }), When: fanned, Help: "Electric power."},
 	{Path: "air.fan_radial", Label: "Radial wheel", Bool: true, Default: fanOf(func(f catalog.Fan) any { return f.Radial }), When: fanned, Help: "A radial or inline fan holds its flow against pressure better than a propeller."},
+	{Path: "air.fan_table", Label: "Fan's own curve", Rows: &Rows{readFanTable, writeFanTable, "120 m3/h 25 Pa"}, When: fanned, Since: 2, Help: "From its data sheet: a flow and the pressure it holds against it on each line. It goes before free air and shut-off."},
 	{Path: "air.fan_side", Label: "Fan sits at", Choices: list("inlet", "the inlet, pushing", "outlet", "the outlet, pulling"), Default: constant("inlet"), When: fanned, Help: "Pushing, leaks lose warm air; pulling, they draw cold air in, and the fan runs hot."},
 
 	{Path: "air.fans", Label: "Fans", Kind: units.Number, Whole: true, Min: 1, Max: 4, Default: constant(1), When: fanned, Since: 2, Help: "Equal fans together."},

@@ -135,6 +135,12 @@ func (s *Surroundings) BeamThrough(elevation, azimuth float64, leafy bool) float
 	return w + (1-w)*through
 }
 
+// Through returns the share of the beam that eave, walls and horizon let come to a glass,
+// as a mean over it, for a sun before it.
+func (s *Surroundings) Through(p Sun, tilt, facing float64, leafy bool) float64 {
+	return (1 - s.covered(axes(p.TrueZenith, p.Azimuth, tilt, facing))) * s.BeamThrough(90-p.TrueZenith, p.Azimuth, leafy)
+}
+
 // SkySeen returns the share of the sky's light on the plane that the horizon
 // leaves, for an even sky, by steps of 5 and 2 degrees.
 func (s *Surroundings) SkySeen(tilt, facing float64, leafy bool) float64 {

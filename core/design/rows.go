@@ -1,0 +1,381 @@
+package design
+
+import (
+	"fmt"
+	"math"
+	"regexp"
+	"strconv"
+	"strings"
+	"time"
+
+	"gladember/core/airflow"
+	"gladember/core/units"
+)
+
+// Rows is how a field that holds a table is written: a line for each row, as people
+// write and paste them.
+type Rows struct {
+	Read    func(h *Heater, text string, sys units.System) (any, error)
+	Write   func(h *Heater, sys units.System) string
+	Example string
+}
+
+// Fist is what a fist at arm's length hides, degrees. Common practice, no source.
+const Fist = 10.0
+
+// Kinds of what stands on the horizon, by what they let through bare and in leaf.
+// Common practice, no source; a leafless crown lets through about half of the beam.
+var obstacleKinds = []struct {
+	name        string
+	bare, leafy float64
+}{{"solid", 0, 0}, {"hill", 0, 0}, {"house", 0, 0}, {"wall", 0, 0}, {"evergreen", 0.1, 0.1}, {"tree", 0.5, 0.15}}
+
+// Kind names what lets that much through; the nearest of the kinds.
+func (o Obstacle) Kind() string {
+	best, least := "", math.Inf(1)
+	for _, k := range obstacleKinds {
+		if d := math.Abs(k.bare-o.Bare) + math.Abs(k.leafy-o.Leafy); d < least {
+			best, least = k.name, d
+		}
+	}
+	return best
+}
+
+var horizonLine = regexp.MustCompile(`^\s*([\d.,]+)\s*°?\s*(?:to|until|-|–|—)\s*([\d.,]+)\s*°?\s*[:;]?\s*([^,;]+?)\s*(?:[,;]\s*(\pL+)\s*)?$`)
+
+var rising = regexp.MustCompile(`^(.+?)\s+(?:at|in|away|from)\s+(.+)$`)
+
+// ParseHeight reads how high something stands over the horizon of a glass that is above m
+// over the ground: in degrees, in fists at arm's length, or as height and distance
+// (`8 m at 30 m`). It returns degrees.
+func ParseHeight(text string, above float64, sys units.System) (float64, error) {
+	t := strings.TrimSpace(text)
+	for _, word := range []string{"fists", "fist"} {
+		if n, ok := strings.CutSuffix(strings.ToLower(t), word); ok {
+			v, err := units.Parse(units.Number, strings.TrimSpace(n), sys)
+			return v * Fist, err
+		}
+	}
+	if m := rising.FindStringSubmatch(t); m != nil {
+		up, err := units.Parse(units.Distance, m[1], sys)
+		if err != nil {
+			return 0, err
+		}
+		away, err := units.Parse(units.Distance, m[2], sys)
+		if err != nil {
+			return 0, err
+		}
+		if away <= 0 {
+			return 0, fmt.Errorf("%q stands no distance away", t)
+		}
+		return math.Max(0, math.Atan2(up-above, away)*180/math.Pi), nil
+	}
+	return units.Parse(units.Angle, t, sys)
+}
+
+// lines are those of a text that hold anything, with their numbers.
+func lines(text string, each func(n int, line string) error) error {
+	for i, l := range strings.Split(strings.ReplaceAll(text, "\r", ""), "\n") {
+		if l = strings.TrimSpace(l); strings.Trim(l, " \t,;|") == "" {
+			continue
+		}
+		if err := each(i+1, l); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func lineProblem(path string, n int, line, why, remedy string) *Problem {
+	return &Problem{path, fmt.Sprintf("line %d, %q: %s", n, line, why), remedy}
+}
+
+const horizonRemedy = "write it like 120 to 150: 12, tree; the height also as 1 1/2 fists or 8 m at 30 m; the last word is solid (or hill, house, wall), evergreen or tree"
+
+func readHorizon(h *Heater, text string, sys units.System) (any, error) {
+	var out []Obstacle
+	err := lines(text, func(n int, l string) error {
+		m := horizonLine.FindStringSubmatch(l)
+		if m == nil {
+			return lineProblem("shade.horizon", n, l, "it is not two bearings and a height", horizonRemedy)
+		}
+		var o Obstacle
+		var err error
+		for _, x := range []struct {
+			to   *float64
+			text string
+		}{{&o.From, m[1]}, {&o.To, m[2]}} {
+			if *x.to, err = units.Parse(units.Angle, x.text, sys); err != nil || !(*x.to >= 0 && *x.to <= 360) {
+				return lineProblem("shade.horizon", n, l, x.text+" is no bearing", "give bearings 0 to 360 from true north, clockwise: 90 is east")
+			}
+		}
+		if o.Elevation, err = ParseHeight(m[3], h.Place.Above, sys); err != nil || !(o.Elevation >= 0 && o.Elevation <= 90) {
+			return lineProblem("shade.horizon", n, l, fmt.Sprintf("%q is no height", m[3]), horizonRemedy)
+		}
+		if m[4] != "" {
+			known := false
+			for _, k := range obstacleKinds {
+				if k.name == strings.ToLower(m[4]) {
+					o.Bare, o.Leafy, known = k.bare, k.leafy, true
+				}
+			}
+			if !known {
+				return lineProblem("shade.horizon", n, l, fmt.Sprintf("%q is not known", m[4]), horizonRemedy)
+			}
+		}
+		if o.From > o.To { // past north
+			over := o
+			over.From, o.To = 0, 360
+			out = append(out, over)
+		}
+		out = append(out, o)
+		return nil
+	})
+	if len(out) > 60 {
+		return nil, &Problem{"shade.horizon", fmt.Sprintf("it has %d pieces", len(out)), "keep to 60"}
+	}
+	return out, err
+}
+
+func writeHorizon(h *Heater, _ units.System) string {
+	var b strings.Builder
+	for _, o := range h.Shade.Horizon {
+		fmt.Fprintf(&b, "%s to %s: %s, %s\n", short(o.From), short(o.To), short(o.Elevation), o.Kind())
+	}
+	return b.String()
+}
+
+func short(v float64) string { return strconv.FormatFloat(math.Round(v*10)/10, 'f', -1, 64) }
+
+const monthsRemedy = "paste twelve lines, January first, under a line of names out of mean, min, max, sunshine, radiation, wind; or only a mean, or min and max, on each line"
+
+// monthColumns are the columns a table of months may have, by the beginnings of their names.
+var monthColumns = []struct {
+	key    string
+	starts []string
+}{{"mean", []string{"mean", "avg", "average", "temp"}}, {"min", []string{"min", "low"}}, {"max", []string{"max", "high"}}, {"sunshine", []string{"sun", "hours"}}, {"radiation", []string{"rad", "ghi", "global", "mj", "kwh"}}, {"wind", []string{"wind"}}, {"", []string{"month"}}}
+
+var cellBreak = regexp.MustCompile(`\t|;|\||\s{2,}`)
+
+// cells splits a pasted line: by tabs, semicolons, bars or wide gaps, else by commas
+// where these are not decimal, else by single blanks.
+func cells(l string, sys units.System) []string {
+	parts := cellBreak.Split(strings.Trim(l, "|"), -1)
+	if len(parts) == 1 && !sys.DecimalComma && strings.Contains(l, ",") {
+		parts = strings.Split(l, ",")
+	}
+	if len(parts) == 1 {
+		parts = strings.Fields(l)
+	}
+	var out []string
+	for _, p := range parts {
+		if p = strings.TrimSpace(p); p != "" {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// monthOf reads the name or number of a month, 1..12; 0 for anything else.
+func monthOf(s string) int {
+	s = strings.ToLower(strings.Trim(s, ". :"))
+	for m := time.January; m <= time.December; m++ {
+		if full := strings.ToLower(m.String()); len(s) >= 3 && strings.HasPrefix(full, s) {
+			return int(m)
+		}
+	}
+	return 0
+}
+
+func readMonths(_ *Heater, text string, sys units.System) (any, error) {
+	var out []ClimateMonth
+	var columns []string
+	sums, kwh := false, strings.Contains(strings.ToLower(text), "kwh")
+	err := lines(text, func(n int, l string) error {
+		cs := cells(l, sys)
+		if len(out) == 0 && columns == nil && monthOf(cs[0]) == 0 {
+			if _, err := units.Parse(units.Temperature, cs[0], sys); err != nil { // a line of names
+				for _, c := range cs {
+					key, found := "", false
+					for _, k := range monthColumns {
+						for _, s := range k.starts {
+							if !found && strings.HasPrefix(strings.ToLower(c), s) {
+								key, found = k.key, true
+							}
+						}
+					}
+					if !found {
+						return lineProblem("climate.months", n, l, fmt.Sprintf("%q is no column that is known", c), monthsRemedy)
+					}
+					if key != "" {
+						columns = append(columns, key)
+					}
+				}
+				return nil
+			}
+		}
+		if len(cs) > 1 && monthOf(cs[0]) > 0 {
+			if monthOf(cs[0]) != len(out)+1 {
+				return lineProblem("climate.months", n, l, cs[0]+" is out of its order", "begin with January")
+			}
+			cs = cs[1:]
+		}
+		names := columns
+		if names == nil {
+			names = map[int][]string{1: {"mean"}, 2: {"min", "max"}}[len(cs)]
+		}
+		if len(names) != len(cs) {
+			return lineProblem("climate.months", n, l, fmt.Sprintf("it holds %d figures", len(cs)), monthsRemedy)
+		}
+		var m ClimateMonth
+		for i, c := range cs {
+			kind := units.Temperature
+			switch names[i] {
+			case "sunshine", "radiation":
+				kind = units.Number
+			case "wind":
+				kind = units.Speed
+			}
+			v, err := units.Parse(kind, c, sys)
+			if err != nil {
+				return lineProblem("climate.months", n, l, fmt.Sprintf("%q is no figure", c), monthsRemedy)
+			}
+			switch names[i] {
+			case "mean":
+				m.Mean = &v
+			case "min":
+				m.Min = &v
+			case "max":
+				m.Max = &v
+			case "sunshine":
+				sums = sums || v > 24 // hours of the month, not of its days
+				m.Sunshine = &v
+			case "radiation":
+				if kwh {
+					v *= 3.6
+				}
+				m.Radiation = &v
+			case "wind":
+				m.Wind = &v
+			}
+		}
+		out = append(out, m)
+		return nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	if n := len(out); n != 0 && n != 12 {
+		return nil, &Problem{"climate.months", fmt.Sprintf("it has %d months", n), monthsRemedy}
+	}
+	for i := range out {
+		if sums && out[i].Sunshine != nil {
+			*out[i].Sunshine /= float64(daysIn[i])
+		}
+	}
+	return out, nil
+}
+
+var daysIn = [12]int{31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31}
+
+func writeMonths(h *Heater, sys units.System) string {
+	if len(h.Climate.Months) == 0 {
+		return ""
+	}
+	columns := []struct {
+		name string
+		get  func(m *ClimateMonth) *float64
+		kind units.Kind
+	}{{"mean", func(m *ClimateMonth) *float64 { return m.Mean }, units.Temperature}, {"min", func(m *ClimateMonth) *float64 { return m.Min }, units.Temperature}, {"max", func(m *ClimateMonth) *float64 { return m.Max }, units.Temperature},
+		{"sunshine", func(m *ClimateMonth) *float64 { return m.Sunshine }, units.Number}, {"radiation", func(m *ClimateMonth) *float64 { return m.Radiation }, units.Number}, {"wind", func(m *ClimateMonth) *float64 { return m.Wind }, units.Speed}}
+	rows := make([][]string, 13)
+	for _, c := range columns {
+		has := true
+		for i := range h.Climate.Months {
+			has = has && c.get(&h.Climate.Months[i]) != nil
+		}
+		if !has {
+			continue
+		}
+		rows[0] = append(rows[0], c.name)
+		for i := range h.Climate.Months {
+			v := sys.In(c.kind, *c.get(&h.Climate.Months[i]))
+			t := strconv.FormatFloat(math.Round(v*100)/100, 'f', -1, 64)
+			if sys.DecimalComma {
+				t = strings.Replace(t, ".", ",", 1)
+			}
+			rows[i+1] = append(rows[i+1], t)
+		}
+	}
+	var b strings.Builder
+	for _, r := range rows {
+		b.WriteString(strings.Join(r, "\t") + "\n")
+	}
+	return b.String()
+}
+
+const billsRemedy = "write a month and the units it took on each line, like January 142"
+
+func readBills(_ *Heater, text string, sys units.System) (any, error) {
+	var out []Bill
+	err := lines(text, func(n int, l string) error {
+		cs := cells(l, sys)
+		b := Bill{Month: len(out) + 1}
+		if len(cs) > 1 {
+			if b.Month = monthOf(cs[0]); b.Month == 0 {
+				b.Month, _ = strconv.Atoi(strings.Trim(cs[0], ".: "))
+			}
+			cs = cs[1:]
+		}
+		v, err := units.Parse(units.Number, cs[0], sys)
+		if err != nil || len(cs) != 1 || b.Month < 1 || b.Month > 12 {
+			return lineProblem("room.bills", n, l, "it is not a month and a number", billsRemedy)
+		}
+		b.Units = v
+		out = append(out, b)
+		return nil
+	})
+	return out, err
+}
+
+func writeBills(h *Heater, _ units.System) string {
+	var b strings.Builder
+	for _, x := range h.Room.Bills {
+		fmt.Fprintf(&b, "%s %s\n", time.Month(x.Month), strconv.FormatFloat(x.Units, 'f', -1, 64))
+	}
+	return b.String()
+}
+
+const tableRemedy = "write a flow and the pressure the fan holds against it on each line, like 120 m3/h 25 Pa, the flow growing"
+
+func readFanTable(_ *Heater, text string, sys units.System) (any, error) {
+	var out []airflow.FanPoint
+	err := lines(text, func(n int, l string) error {
+		cs := cells(l, sys)
+		if len(cs) == 4 { // figures and units, blank between
+			cs = []string{cs[0] + " " + cs[1], cs[2] + " " + cs[3]}
+		}
+		if len(cs) != 2 {
+			return lineProblem("air.fan_table", n, l, "it is not a flow and a pressure", tableRemedy)
+		}
+		q, err := units.Parse(units.Flow, cs[0], sys)
+		if err != nil {
+			return lineProblem("air.fan_table", n, l, fmt.Sprintf("%q is no flow", cs[0]), tableRemedy)
+		}
+		p, err := units.Parse(units.Pressure, cs[1], sys)
+		if err != nil {
+			return lineProblem("air.fan_table", n, l, fmt.Sprintf("%q is no pressure", cs[1]), tableRemedy)
+		}
+		out = append(out, airflow.FanPoint{Flow: q, Pressure: p})
+		return nil
+	})
+	return out, err
+}
+
+func writeFanTable(h *Heater, sys units.System) string {
+	var b strings.Builder
+	for _, p := range h.Air.FanTable {
+		fmt.Fprintf(&b, "%s  %s\n", units.Format(units.Flow, p.Flow, sys), units.Format(units.Pressure, p.Pressure, sys))
+	}
+	return b.String()
+}
