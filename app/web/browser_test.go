@@ -9,6 +9,7 @@ import (
 	"math"
 	"net"
 	"net/http"
+	"net/http/httptest"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -25,7 +26,9 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 
 	"gladember/app/demo"
+	"gladember/app/standin"
 	"gladember/app/store"
+	"gladember/core/climate"
 	"gladember/core/design"
 )
 
@@ -91,7 +94,9 @@ func workshop(t testing.TB, withDemo bool) (base string, s *store.Store) {
 			t.Fatal(err)
 		}
 	}
-	h, err := New(s, slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})))
+	station := httptest.NewServer(standin.Weather())
+	t.Cleanup(station.Close)
+	h, err := New(s, slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})), Options{Program: "test", Station: station.URL})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -553,6 +558,60 @@ func TestPlayingADay(t *testing.T) {
 	if h.entries != 1 || h.touches != 2 {
 		t.Errorf("%d entries, %d touches", h.entries, h.touches)
 	}
+}
+
+// What stands in the sun's way is drawn over the tracks with the mouse, typed by the keyboard in fists, and taken back;
+// what it costs follows. The weather station's months, a pasted table and a file come in, each by itself.
+func TestPlaceAndItsWeather(t *testing.T) {
+	base, s := workshop(t, true)
+	p := visit(t, base+"/h/1/place", 1280, 900)
+	h := &hand{t: t, p: p}
+	h.touch("[data-draw=tree]")
+	box := p.MustElement("#horizon .wide svg").MustShape().Box()
+	at := func(x, y float64) { p.Mouse.MustMoveTo(box.X+x*box.Width, box.Y+y*box.Height) }
+	at(0.45, 0.86)
+	p.Mouse.MustDown(proto.InputMouseButtonLeft)
+	at(0.5, 0.6)
+	at(0.55, 0.45)
+	p.Mouse.MustUp(proto.InputMouseButtonLeft)
+	waitFor(t, func() bool { return len(stateOf(t, s, 1).Document.Shade.Horizon) == 1 })
+	o := stateOf(t, s, 1).Document.Shade.Horizon[0]
+	if o.Kind() != "tree" || o.Elevation < 15 || o.Elevation > 50 || o.To-o.From < 20 || o.To-o.From > 32 {
+		t.Errorf("drawn: %+v", o)
+	}
+	h.see("#centre", "the tree from")
+	p.MustElement("#f-shade-horizon").MustSelectAllText().MustInput("100 to 140: 2 fists, evergreen")
+	p.MustElement("#f-place-tilt_deg").MustFocus()
+	waitFor(t, func() bool { o := stateOf(t, s, 1).Document.Shade.Horizon; return len(o) == 1 && o[0].Elevation == 20 })
+	p.MustElement("#f-shade-horizon").MustSelectAllText().MustInput("100 to 140: tall")
+	p.MustElement("#f-place-tilt_deg").MustFocus()
+	h.see("#w-f-shade-horizon .msg", "line 1")
+	if stateOf(t, s, 1).Document.Shade.Horizon[0].Elevation != 20 {
+		t.Error("a wrong line changed the horizon")
+	}
+	h.touch("#ask-weather")
+	waitFor(t, func() bool { return len(stateOf(t, s, 1).Document.Climate.Months) == 12 })
+	h.see("#weather-now", "table of months")
+	doc := stateOf(t, s, 1).Document
+	y, err := climate.Of(&doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	file := filepath.Join(t.TempDir(), "aldermoor.epw")
+	var epw bytes.Buffer
+	y.Place = "Aldermoor"
+	if err := climate.WriteEPW(&epw, y); err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(file, epw.Bytes(), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	p.MustElement("#weather").MustSetFiles(file)
+	waitFor(t, func() bool { return stateOf(t, s, 1).Document.Climate.File != "" })
+	h.see("#weather-now", "Aldermoor")
+	p.MustNavigate(base + "/h/1/season").MustWaitLoad()
+	h.see("#year", "Aldermoor")
+	waitFor(t, func() bool { return p.MustHas("#judged p .figure-text") })
 }
 
 // The day is dragged by its time bar: clock, sun and air follow. The switch's points

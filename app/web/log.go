@@ -395,7 +395,7 @@ func (sv *Server) upload(c *echo.Context) error {
 	}
 	fh, err := c.FormFile("file")
 	if err != nil {
-		return sv.logAgain(c, st, "No file came; choose the logger's CSV first.")
+		return sv.again(c, st, "log", "No file came; choose the logger's CSV first.")
 	}
 	src, err := fh.Open()
 	if err != nil {
@@ -407,23 +407,13 @@ func (sv *Server) upload(c *echo.Context) error {
 		return err
 	}
 	if _, err := formats.Open(bytes.NewReader(data)); err != nil {
-		return sv.logAgain(c, st, fh.Filename+": "+err.Error())
+		return sv.again(c, st, "log", fh.Filename+": "+err.Error())
 	}
 	id, err := sv.store.PutUpload(c.Request().Context(), st.Heater, fh.Filename, data)
 	if err != nil {
 		return err
 	}
 	return c.Redirect(http.StatusSeeOther, heaterURL(st.Heater, "log", "columns")+"?"+url.Values{"file": {strconv.FormatInt(id, 10)}}.Encode())
-}
-
-// logAgain shows the log station with a message.
-func (sv *Server) logAgain(c *echo.Context, st store.State, notice string) error {
-	f, err := sv.at(c, st, "log")
-	if err != nil {
-		return err
-	}
-	f.Notice = notice
-	return c.Render(http.StatusUnprocessableEntity, "frame.html", f)
 }
 
 // ColumnsView is a file whose columns are being chosen.
@@ -553,11 +543,11 @@ func (sv *Server) importLog(c *echo.Context) error {
 	}
 	u, t, m, err := sv.opened(c, st)
 	if err != nil {
-		return sv.logAgain(c, st, err.Error())
+		return sv.again(c, st, "log", err.Error())
 	}
 	samples, _, err := t.Read(m, collector.Site(&st.Document).Zone)
 	if err != nil {
-		return sv.logAgain(c, st, u.Name+": "+err.Error())
+		return sv.again(c, st, "log", u.Name+": "+err.Error())
 	}
 	imp, err := sv.store.AddReadings(c.Request().Context(), st.Heater, u.Name, samples)
 	if err != nil {

@@ -8,13 +8,11 @@ import (
 	"net/url"
 	"strconv"
 	"strings"
-	"time"
 
 	"github.com/labstack/echo/v5"
 
 	"gladember/app/drawing"
 	"gladember/app/store"
-	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/layout"
 	"gladember/core/units"
@@ -275,7 +273,7 @@ func (sv *Server) at(c *echo.Context, st store.State, key string) (*Frame, error
 	}
 	switch key {
 	case "place":
-		f.place(e)
+		return f, f.place(sv, c, e)
 	case "need":
 		return f, f.need(e)
 	case "season":
@@ -292,23 +290,6 @@ func (sv *Server) at(c *echo.Context, st store.State, key string) (*Frame, error
 		return nil, echo.NewHTTPError(http.StatusNotFound, "")
 	}
 	return f, nil
-}
-
-func (f *Frame) place(e *evaluated) {
-	h := &f.State.Document
-	noon := collector.WinterNoon(h, time.Now().Year())
-	v := &PlaceView{
-		Tracks: drawing.SunTracks(h, 700, f.Units), TracksNarrow: drawing.SunTracks(h, 360, f.Units),
-		Year: drawing.SunYear(h, 440), YearNarrow: drawing.SunYear(h, 360), Lean: drawing.Lean(h, 230),
-		Noon: noon.Format("2 January, 15:04"),
-		Sun:  units.Format(units.Irradiance, e.eval.Running.Energy.Sun/e.eval.Running.Aperture, f.Units),
-	}
-	f.Place = v
-	f.panel("This heater", "name")
-	f.panel("Where it stands", "place.latitude_deg", "place.longitude_deg", "place.elevation_m", "place.zone", "place.bearing_deg", "place.tilt_deg")
-	f.panel("The noon you judge it by", "place.outdoor_c", "place.linke_turbidity", "place.terrain", "place.above_ground_m", "place.wind_m_s", "place.ground_reflectance", "place.snow_from_month", "place.snow_to_month")
-	f.panel("What stands in the sun's way", "shade.eave_depth_m", "shade.eave_above_m", "shade.eave_over_m", "shade.fin_left_m", "shade.fin_right_m", "shade.fin_beside_m")
-	f.panel("The weather through a year", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days")
 }
 
 // parts of the box that one can touch, in the order of the sun's way in.

@@ -42,10 +42,17 @@ type Server struct {
 	years *years
 	days  *remembered[played]
 	log   *slog.Logger
+	Options
+}
+
+// Options are what a workshop is told of its surroundings.
+type Options struct {
+	Program string // version of the program
+	Station string // address of a weather station to ask; empty: there is none
 }
 
 // New returns the handler of a workshop.
-func New(s *store.Store, logger *slog.Logger) (http.Handler, error) {
+func New(s *store.Store, logger *slog.Logger, o Options) (http.Handler, error) {
 	t, err := template.New("").Funcs(template.FuncMap{"asset": asset}).ParseFS(templates, "templates/*.html")
 	if err != nil {
 		return nil, fmt.Errorf("templates: %w", err)
@@ -56,7 +63,8 @@ func New(s *store.Store, logger *slog.Logger) (http.Handler, error) {
 			logger.Error("town list", "error", err)
 		}
 	}()
-	sv := &Server{store: s, pages: t, evals: newEvaluations(), years: newYears(), days: remember[played](32), log: logger}
+	sv := &Server{store: s, pages: t, evals: newEvaluations(), days: remember[played](32), log: logger, Options: o}
+	sv.years = newYears(sv.weatherOf)
 	e := echo.New()
 	e.Logger = logger
 	e.Renderer = &echo.TemplateRenderer{Template: t}
@@ -89,6 +97,8 @@ func (sv *Server) routes(e *echo.Echo) {
 	h := e.Group("/h/:id")
 	h.GET("", sv.resume)
 	h.GET("/place", sv.station("place"))
+	h.POST("/weather", sv.putWeather)
+	h.POST("/weather/ask", sv.askWeather)
 	h.GET("/box", sv.station("box"))
 	h.GET("/switch", sv.station("switch"))
 	h.GET("/switch/day", sv.switchDay)

@@ -182,6 +182,7 @@ type FieldView struct {
 	Ours    bool
 	Choices []ChoiceView
 	Bool    bool
+	Rows    int // lines of a table's entry; 0: no table
 	On      bool
 	Error   string
 	Half    bool
@@ -224,6 +225,7 @@ type Frame struct {
 	Broken    string // why nothing could be computed
 	Morph     bool   // only parts of the page are sent
 	Place     *PlaceView
+	Climate   *ClimateView
 	Box       *BoxView
 	Cut       *CutView
 	Log       *LogView
@@ -247,15 +249,6 @@ type FamilyView struct {
 type PartLink struct {
 	Name, URL string
 	Here      bool
-}
-
-// PlaceView is the centre of the place station.
-type PlaceView struct {
-	Tracks, TracksNarrow template.HTML
-	Year, YearNarrow     template.HTML
-	Lean                 template.HTML
-	Noon                 string
-	Sun                  string
 }
 
 // BoxView is the centre of the box station.
@@ -480,6 +473,11 @@ func (f *Frame) panel(title string, paths ...string) {
 		case x.Bool:
 			fv.Bool = true
 			fv.On, _ = v.(bool)
+		case x.Rows != nil:
+			if fv.Value = entry.Typed; fv.Value == "" {
+				fv.Value = x.Rows.Write(h, f.Units)
+			}
+			fv.Rows, fv.Other = max(3, min(14, strings.Count(fv.Value, "\n")+2)), x.Rows.Example
 		case x.Text:
 			fv.Value = fmt.Sprint(v)
 		default:

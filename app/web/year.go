@@ -41,14 +41,19 @@ type whole struct {
 }
 
 // years are heaters through a year.
-type years struct{ *remembered[whole] }
+type years struct {
+	*remembered[whole]
+	weather func(*design.Heater) (*climate.Year, error)
+}
 
-func newYears() *years { return &years{remember[whole](32)} }
+func newYears(weather func(*design.Heater) (*climate.Year, error)) *years {
+	return &years{remember[whole](32), weather}
+}
 
 func (ys *years) of(h *design.Heater) *whole {
 	return ys.remembered.of(h, func(h *design.Heater) *whole {
 		w := &whole{}
-		y, err := climate.Of(h)
+		y, err := ys.weather(h)
 		if w.err = err; err != nil {
 			return w
 		}

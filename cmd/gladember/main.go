@@ -37,7 +37,7 @@ func run(args []string, in io.Reader, out, errs io.Writer) int {
 		SilenceUsage:  true,
 	}
 	root.CompletionOptions.DisableDefaultCmd = true
-	root.AddCommand(sunCommand(), exampleCommand(), rateCommand(), partsCommand(), adviseCommand(), dayCommand(), seasonCommand(), sweepCommand(), sizeCommand(), logCommand(), serveCommand(), demoCommand())
+	root.AddCommand(sunCommand(), exampleCommand(), rateCommand(), partsCommand(), adviseCommand(), dayCommand(), seasonCommand(), sweepCommand(), sizeCommand(), logCommand(), serveCommand(), standinCommand(), demoCommand())
 	root.SetArgs(args)
 	root.SetIn(in)
 	root.SetOut(out)

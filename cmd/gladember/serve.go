@@ -10,10 +10,12 @@ import (
 	"os/signal"
 	"path/filepath"
 	"syscall"
+	"time"
 
 	"github.com/spf13/cobra"
 
 	"gladember/app/demo"
+	"gladember/app/standin"
 	"gladember/app/store"
 	"gladember/app/web"
 )
@@ -22,7 +24,7 @@ import (
 const defaultAddress = "127.0.0.1:8737"
 
 func serveCommand() *cobra.Command {
-	var data, address string
+	var data, address, station string
 	c := &cobra.Command{
 		Use:   "serve",
 		Short: "Open your workshop in the browser",
@@ -44,29 +46,62 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			return listen(cmd, s, address, "Your workshop, kept in "+data)
+			return listen(cmd, s, address, "Your workshop, kept in "+data, station)
 		},
 	}
 	c.Flags().StringVar(&data, "data", "", "workshop file (default: workshop.db in your configuration folder)")
 	c.Flags().StringVar(&address, "address", defaultAddress, "loopback address to answer on")
+	c.Flags().StringVar(&station, "weather-station", "", "address of a weather station that tells a place's months (see gladember standin)")
 	return c
+}
+
+// standinCommand serves the stand-ins for devices and services outside.
+func standinCommand() *cobra.Command {
+	var address string
+	c := &cobra.Command{
+		Use:   "standin",
+		Short: "Run the simulated weather station",
+		Long:  "Answers GET /months?latitude=&longitude=&elevation= with an invented table of months, for trying what a real station would tell. Give its address to serve with --weather-station.",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			l, err := loopback(address)
+			if err != nil {
+				return err
+			}
+			ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
+			defer stop()
+			fmt.Fprintf(cmd.OutOrStdout(), "A weather station that invents its months, at http://%s; stop with Ctrl+C.\n", l.Addr())
+			return web.Serve(ctx, l, standin.Weather())
+		},
+	}
+	c.Flags().StringVar(&address, "address", "127.0.0.1:8738", "loopback address to answer on")
+	return c
+}
+
+// loopback listens on an address of this machine only.
+func loopback(address string) (net.Listener, error) {
+	host, _, err := net.SplitHostPort(address)
+	if err != nil {
+		return nil, fmt.Errorf("--address %q is no address; write it like %s", address, defaultAddress)
+	}
+	if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
+		return nil, fmt.Errorf("--address %s reaches beyond this machine; use a loopback address such as %s", address, defaultAddress)
+	}
+	l, err := net.Listen("tcp", address)
+	if err != nil {
+		return nil, fmt.Errorf("%w; choose another with --address", err)
+	}
+	return l, nil
 }
 
 // listen serves until interrupted. Only loopback addresses are taken: there is
 // no password yet.
-func listen(cmd *cobra.Command, s *store.Store, address, what string) error {
-	host, _, err := net.SplitHostPort(address)
+func listen(cmd *cobra.Command, s *store.Store, address, what, station string) error {
+	l, err := loopback(address)
 	if err != nil {
-		return fmt.Errorf("--address %q is no address; write it like %s", address, defaultAddress)
+		return err
 	}
-	if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
-		return fmt.Errorf("--address %s reaches beyond this machine; use a loopback address such as %s", address, defaultAddress)
-	}
-	l, err := net.Listen("tcp", address)
-	if err != nil {
-		return fmt.Errorf("%w; choose another with --address", err)
-	}
-	h, err := web.New(s, slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), &slog.HandlerOptions{Level: slog.LevelWarn})))
+	h, err := web.New(s, slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), &slog.HandlerOptions{Level: slog.LevelWarn})), web.Options{Program: Version, Station: station})
 	if err != nil {
 		return err
 	}
@@ -100,7 +135,14 @@ func demoCommand() *cobra.Command {
 			if err := demo.Fill(cmd.Context(), s); err != nil {
 				return err
 			}
-			return listen(cmd, s, address, "Innerkelden, a village that does not exist")
+			l, err := net.Listen("tcp", "127.0.0.1:0")
+			if err != nil {
+				return err
+			}
+			station := &http.Server{Handler: standin.Weather(), ReadHeaderTimeout: 5 * time.Second}
+			go func() { _ = station.Serve(l) }()
+			defer station.Close()
+			return listen(cmd, s, address, "Innerkelden, a village that does not exist", "http://"+l.Addr().String())
 		},
 	}
 	c.Flags().StringVar(&address, "address", defaultAddress, "loopback address to answer on")

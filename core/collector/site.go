@@ -135,7 +135,7 @@ type Lean struct {
 }
 
 // Leans returns the ways a builder can set this box up at its place, and the best of all
-// leans and bearings by tens of degrees, last.
+// leans by tens and bearings by fifteen degrees, last.
 func Leans(h *design.Heater) []Lean {
 	rack := math.Min(90, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5))
 	noon := 180.0
@@ -149,8 +149,8 @@ func Leans(h *design.Heater) []Lean {
 	for i := range out {
 		out[i].Sun = heatingSun(h, suns, around, out[i].Tilt, out[i].Bearing)
 	}
-	for _, off := range []float64{-40, -30, -20, -10, 0, 10, 20, 30, 40} {
-		for tilt := 30.0; tilt <= 90; tilt += 10 {
+	for _, off := range []float64{-30, -15, 0, 15, 30} {
+		for tilt := 40.0; tilt <= 90; tilt += 10 {
 			b := math.Mod(noon+off+360, 360)
 			if s := heatingSun(h, suns, around, tilt, b); s > best.Sun {
 				best.Tilt, best.Bearing, best.Sun = tilt, b, s

@@ -1,0 +1,208 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"html/template"
+	"io"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"gladember/app/drawing"
+	"gladember/app/standin"
+	"gladember/app/store"
+	"gladember/core/climate"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+// PlaceView is the centre of the place station.
+type PlaceView struct {
+	Tracks, TracksNarrow template.HTML
+	Year, YearNarrow     template.HTML
+	Lean                 template.HTML
+	Noon                 string
+	Sun                  string
+	Shaders              []ShaderRow
+	NeverLit             string
+	Leans                []LeanRow
+	Kinds                []string
+}
+
+// ShaderRow is what one thing in the sun's way costs.
+type ShaderRow struct{ Name, Hours, Sun string }
+
+// LeanRow is a way to set the box up.
+type LeanRow struct {
+	Name, Tilt, Bearing, Sun, Share, Vals string
+	Other                                 bool // one may take its lean
+}
+
+// ClimateView is where the weather of a year comes from.
+type ClimateView struct {
+	Now       string // what is in force
+	File      string // the kept file's name
+	DropVals  string // gives the file back
+	UploadURL string
+	AskURL    string // of the weather station, if one is known
+	Station   string
+}
+
+func (f *Frame) place(sv *Server, c *echo.Context, e *evaluated) error {
+	h := &f.State.Document
+	u := f.Units
+	noon := collector.WinterNoon(h, time.Now().Year())
+	v := &PlaceView{
+		Tracks: drawing.SunTracks(h, 700, u), TracksNarrow: drawing.SunTracks(h, 360, u),
+		Year: drawing.SunYear(h, 440), YearNarrow: drawing.SunYear(h, 360), Lean: drawing.Lean(h, 230),
+		Noon:  noon.Format("2 January, 15:04"),
+		Sun:   units.Format(units.Irradiance, e.eval.Running.Energy.Sun/e.eval.Running.Aperture, u),
+		Kinds: []string{"solid", "evergreen", "tree"},
+	}
+	for _, x := range collector.Shaders(h) {
+		v.Shaders = append(v.Shaders, ShaderRow{x.Name, fmt.Sprintf("%.0f", x.Hours), units.Format(units.Energy, x.Sun*h.Glass(), u)})
+	}
+	site := collector.Site(h)
+	if n := collector.Surroundings(h).NeverLit(site, h.Place.Tilt, h.Place.Bearing, collector.HeatingMonths(site.Latitude)...); n > 0.005 {
+		v.NeverLit = units.Format(units.Length, n, u)
+	}
+	ls := collector.Leans(h)
+	best := ls[len(ls)-1].Sun
+	for i, l := range ls {
+		v.Leans = append(v.Leans, LeanRow{Name: l.Name, Tilt: units.Format(units.Angle, l.Tilt, u), Bearing: units.Format(units.Angle, l.Bearing, u), Sun: fmt.Sprintf("%.1f", l.Sun), Share: units.Format(units.Share, l.Sun/best, u),
+			Vals: f.vals("place.tilt_deg", map[string]string{"typed": fmt.Sprintf("%.0f", l.Tilt)}), Other: i > 0 && i < len(ls)-1})
+	}
+	f.Place = v
+	if err := f.climate(sv, c); err != nil {
+		return err
+	}
+	f.panel("This heater", "name")
+	f.panel("Where it stands", "place.latitude_deg", "place.longitude_deg", "place.elevation_m", "place.zone", "place.bearing_deg", "place.tilt_deg")
+	f.panel("What stands in the sun's way", "shade.horizon", "shade.eave_depth_m", "shade.eave_above_m", "shade.eave_over_m", "shade.fin_left_m", "shade.fin_right_m", "shade.fin_beside_m")
+	f.panel("The weather through a year", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "climate.months")
+	f.panel("The noon you judge it by", "place.outdoor_c", "place.linke_turbidity", "place.terrain", "place.above_ground_m", "place.wind_m_s", "place.ground_reflectance", "place.snow_from_month", "place.snow_to_month")
+	return nil
+}
+
+// climate says which weather is in force and how another comes in.
+func (f *Frame) climate(sv *Server, c *echo.Context) error {
+	h := &f.State.Document
+	v := &ClimateView{UploadURL: heaterURL(f.ID, "weather")}
+	if sv.Station != "" {
+		v.AskURL, v.Station = heaterURL(f.ID, "weather", "ask"), "Ask the weather station"
+	}
+	var lack *climate.Missing
+	switch {
+	case h.Climate.File != "":
+		name, _, err := sv.store.Weather(c.Request().Context(), h.Climate.File)
+		if err != nil {
+			v.Now = "The weather file of this heater is not in this workshop; bring it in again."
+			break
+		}
+		v.File, v.Now = name, "In force: the hours of "+name+"."
+		v.DropVals = f.vals("climate.file", map[string]string{"ours": "1"})
+	case len(h.Climate.Months) == 12:
+		v.Now = "In force: the table of months, made into hours."
+	default:
+		if _, err := climate.Of(h); errors.As(err, &lack) {
+			v.Now = "Not known yet, so there is no season: give three facts, a table of months, or a file."
+		} else {
+			v.Now = "In force: three facts, a guess. A table of months is better, a file of hours best."
+		}
+	}
+	f.Climate = v
+	return nil
+}
+
+// maxWeather bounds a file of weather, bytes.
+const maxWeather = 16 << 20
+
+// putWeather takes a file of hourly weather in.
+func (sv *Server) putWeather(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	fh, err := c.FormFile("weather")
+	if err != nil {
+		return sv.again(c, st, "place", "No file came; choose an EPW or TMY3 file first.")
+	}
+	src, err := fh.Open()
+	if err != nil {
+		return err
+	}
+	defer src.Close()
+	data, err := io.ReadAll(io.LimitReader(src, maxWeather+1))
+	if err != nil {
+		return err
+	}
+	if len(data) > maxWeather {
+		return sv.again(c, st, "place", fh.Filename+" is over 16 MB; a year of hours is about 2 MB.")
+	}
+	y, err := climate.Read(bytes.NewReader(data))
+	if err != nil {
+		return sv.again(c, st, "place", fh.Filename+": "+err.Error())
+	}
+	name := strings.TrimSpace(y.Place)
+	if name == "" {
+		name = fh.Filename
+	}
+	sum, err := sv.store.PutWeather(c.Request().Context(), name, data)
+	if err != nil {
+		return err
+	}
+	if _, err := sv.store.Edit(c.Request().Context(), st.Heater, st.Revision, "Weather file", units.System{}, design.Change{Path: "climate.file", Value: sum}); err != nil {
+		return sv.again(c, st, "place", err.Error())
+	}
+	return c.Redirect(http.StatusSeeOther, heaterURL(st.Heater, "place"))
+}
+
+// askWeather has the weather station tell the months of the heater's place.
+func (sv *Server) askWeather(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	text, err := standin.Ask(c.Request().Context(), sv.Station, st.Document.Place.Latitude, st.Document.Place.Longitude, st.Document.Place.Elevation)
+	if err != nil {
+		return sv.answer(c, st, "The weather station does not answer: "+err.Error()+". Give three facts, a table or a file instead.")
+	}
+	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, st.Revision, "Months from the weather station", units.System{}, design.Change{Path: "climate.months", Typed: text, Origin: design.Measured})
+	if err != nil {
+		return sv.refused(c, st, "climate.months", text, err)
+	}
+	return sv.answer(c, saved.State, "Twelve months came from the weather station; undo takes them back.")
+}
+
+// again shows a station with a message.
+func (sv *Server) again(c *echo.Context, st store.State, key, notice string) error {
+	f, err := sv.at(c, st, key)
+	if err != nil {
+		return err
+	}
+	f.Notice = notice
+	return c.Render(http.StatusUnprocessableEntity, "frame.html", f)
+}
+
+// weatherOf is the year of hours that a heater's document names.
+func (sv *Server) weatherOf(h *design.Heater) (*climate.Year, error) {
+	if h.Climate.File == "" {
+		return climate.Of(h)
+	}
+	name, data, err := sv.store.Weather(context.Background(), h.Climate.File)
+	if err != nil {
+		return nil, fmt.Errorf("the weather file of this heater cannot be had (%w); bring it in again at the place, or give it up there", err)
+	}
+	y, err := climate.Read(bytes.NewReader(data))
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", name, err)
+	}
+	y.Source = name
+	return y, nil
+}
