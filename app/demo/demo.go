@@ -8,6 +8,7 @@ package demo
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -18,6 +19,7 @@ import (
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/measure"
+	"gladember/core/sizing"
 	"gladember/core/solar"
 	"gladember/core/units"
 )
@@ -33,6 +35,18 @@ func village(bearing, tilt float64) []design.Change {
 		set("place.zone", "Europe/Vienna", ""), set("place.bearing_deg", bearing, ""), set("place.tilt_deg", tilt, ""), set("place.outdoor_c", -4.0, ""),
 		set("climate.coldest_c", -5.0, "-5"), set("climate.warmest_c", 15.5, "15.5"), set("climate.sunny_days", 4.8, "4.8"),
 	}
+}
+
+// shed is what lies about in the village's workshop.
+var shed = []sizing.Thing{
+	{Kind: sizing.PaneThing, What: "glass", Width: 0.74, Height: 1.31, Thickness: 0.004, Count: 2, Condition: "sound"},
+	{Kind: sizing.PaneThing, What: "twin-wall", Width: 1.05, Height: 2.0, Thickness: 0.010, Count: 1, Condition: "sound", Price: 38},
+	{Kind: sizing.PaneThing, What: "glass", Width: 1.2, Height: 0.9, Thickness: 0.006, Count: 1, Condition: "doubtful"},
+	{Kind: sizing.MeshThing, What: "aluminium-screen", Width: 1.2, Height: 2.6, Count: 1, Condition: "worn"},
+	{Kind: sizing.CanThing, Count: 168, Goal: 260, Condition: "sound"},
+	{Kind: sizing.FoamThing, What: "polyiso", Width: 1.2, Height: 2.4, Thickness: 0.030, Count: 1, Condition: "sound", Price: 16},
+	{Kind: sizing.FanThing, What: "inline-4", Count: 1, Condition: "sound", Price: 29},
+	{Kind: sizing.FanThing, What: "computer-120", Count: 3, Condition: "sound", Resale: 4},
 }
 
 // heater is one of the three, with how its log came about.
@@ -94,6 +108,15 @@ func Fill(ctx context.Context, s *store.Store) error {
 		})
 	}
 	wg.Wait()
+	for _, t := range shed {
+		b, err := json.Marshal(t)
+		if err != nil {
+			return err
+		}
+		if err := s.PutStock(ctx, string(t.Kind), string(b)); err != nil {
+			return err
+		}
+	}
 	for i := range heaters {
 		if errs[i] != nil {
 			return fmt.Errorf("demo heater %d: %w", i+1, errs[i])

@@ -614,6 +614,73 @@ func TestPlaceAndItsWeather(t *testing.T) {
 	waitFor(t, func() bool { return p.MustHas("#judged p .figure-text") })
 }
 
+// From an empty shed: a pane and screen noted with the tape's own words, a wrong size told
+// its remedy and kept, the boxes ranked, the search run with its progress, and the proposal taken over whole, one undo away.
+func TestTheShedAndWhatItMakes(t *testing.T) {
+	base, s := workshop(t, true)
+	for _, it := range must(s.Stock(context.Background()))(t) {
+		if err := s.DropStock(context.Background(), it.ID); err != nil {
+			t.Fatal(err)
+		}
+	}
+	p := visit(t, base+"/h/2/stock", 1280, 1000)
+	h := &hand{t: t, p: p}
+	h.see("#centre", "Nothing noted yet")
+	fill := func(sel, text string) {
+		if e := p.MustElement(sel); text != "" {
+			e.MustSelectAllText().MustInput(text)
+		}
+	}
+	fill("#thing-size", "900 by")
+	h.touch(".thing-form .act")
+	h.see("#thing-error", "34 x 58")
+	if v := p.MustElement("#thing-size").MustProperty("value").Str(); v != "900 by" {
+		t.Errorf("the refused size became %q", v)
+	}
+	fill("#thing-size", "900 x 1500 mm")
+	fill("#thing-count", "2")
+	h.touch(".thing-form .act")
+	waitFor(t, func() bool { return len(must(s.Stock(context.Background()))(t)) == 1 })
+	h.see(".ranked", "900 × 1,500 mm")
+	waitFor(t, func() bool { return p.MustElement("#thing-size").MustProperty("value").Str() == "" })
+	p.MustElement("#thing-what").MustSelect("black aluminium insect screen")
+	fill("#thing-size", "1.2 m x 3 m")
+	h.touch(".thing-form .act")
+	waitFor(t, func() bool { return len(must(s.Stock(context.Background()))(t)) == 2 })
+	p.MustElement("select[name=ground]").MustSelect("colder")
+	h.touch(".thing-row .act.second")
+	h.see("#verdict", "Do not use it")
+	fill("#budget", "a lot")
+	h.touch("#work-it-out")
+	h.see("#sized", "not a sum of money")
+	fill("#budget", "150")
+	h.touch("#work-it-out")
+	h.see("#sized", "years")
+	h.see("#sized .sized", "years were run")
+	before := stateOf(t, s, 2).Document
+	h.touch("#take-all")
+	waitFor(t, func() bool { return stateOf(t, s, 2).Document.Pane.Width == 0.9 })
+	if d := stateOf(t, s, 2).Document; d.Pane.Height != 1.5 || len(design.Validate(&d)) > 0 {
+		t.Errorf("taken over: %+v", d.Pane)
+	}
+	h.touch("#undo")
+	waitFor(t, func() bool { return stateOf(t, s, 2).Document.Pane == before.Pane })
+	// Called off, it stops at once and says so.
+	h.touch("#work-it-out")
+	h.touch(".job button")
+	h.see("#sized", "Called off")
+}
+
+func must[T any](v T, err error) func(t testing.TB) T {
+	return func(t testing.TB) T {
+		t.Helper()
+		if err != nil {
+			t.Fatal(err)
+		}
+		return v
+	}
+}
+
 // The day is dragged by its time bar: clock, sun and air follow. The switch's points
 // are moved by keys and by the mouse on the chart itself, and come into the document.
 func TestDraggingADay(t *testing.T) {

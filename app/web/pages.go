@@ -276,6 +276,8 @@ func (sv *Server) at(c *echo.Context, st store.State, key string) (*Frame, error
 		return f, f.place(sv, c, e)
 	case "need":
 		return f, f.need(e)
+	case "stock":
+		return f, sv.stockStation(c, f)
 	case "season":
 		f.season()
 	case "box":

@@ -3,7 +3,6 @@ package web
 import (
 	"bytes"
 	"context"
-	"errors"
 	"fmt"
 	"html/template"
 	"io"
@@ -97,7 +96,6 @@ func (f *Frame) climate(sv *Server, c *echo.Context) error {
 	if sv.Station != "" {
 		v.AskURL, v.Station = heaterURL(f.ID, "weather", "ask"), "Ask the weather station"
 	}
-	var lack *climate.Missing
 	switch {
 	case h.Climate.File != "":
 		name, _, err := sv.store.Weather(c.Request().Context(), h.Climate.File)
@@ -110,7 +108,7 @@ func (f *Frame) climate(sv *Server, c *echo.Context) error {
 	case len(h.Climate.Months) == 12:
 		v.Now = "In force: the table of months, made into hours."
 	default:
-		if _, err := climate.Of(h); errors.As(err, &lack) {
+		if climate.Lacks(h) != nil {
 			v.Now = "Not known yet, so there is no season: give three facts, a table of months, or a file."
 		} else {
 			v.Now = "In force: three facts, a guess. A table of months is better, a file of hours best."

@@ -41,6 +41,7 @@ type Server struct {
 	evals *evaluations
 	years *years
 	days  *remembered[played]
+	jobs  jobs
 	log   *slog.Logger
 	Options
 }
@@ -105,6 +106,16 @@ func (sv *Server) routes(e *echo.Echo) {
 	h.GET("/switch/curve", sv.switchCurve)
 	h.GET("/switch/months", sv.switchMonths)
 	h.GET("/need", sv.station("need"))
+	h.GET("/stock", sv.station("stock"))
+	h.POST("/stock", sv.stockAdd)
+	h.POST("/stock/test", sv.stockTest)
+	h.POST("/stock/take", sv.stockTake)
+	h.POST("/stock/:thing/drop", sv.stockDrop)
+	h.POST("/stock/:thing/more", sv.stockMore)
+	h.POST("/size", sv.size)
+	h.POST("/size/take", sv.sizeTake)
+	h.GET("/job/:job", sv.jobNow)
+	h.POST("/job/:job/stop", sv.jobStop)
 	h.GET("/season", sv.station("season"))
 	h.GET("/season/year", sv.seasonYear)
 	h.GET("/season/judged", sv.seasonJudged)

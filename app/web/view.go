@@ -226,6 +226,7 @@ type Frame struct {
 	Morph     bool   // only parts of the page are sent
 	Place     *PlaceView
 	Climate   *ClimateView
+	Stock     *StockView
 	Box       *BoxView
 	Cut       *CutView
 	Log       *LogView
@@ -290,7 +291,7 @@ type HoleView struct{ Name, Diameter, X, Y, Through string }
 
 // stations of this workshop, in the order of the work.
 var stations = []struct{ key, name, group string }{
-	{"place", "Place", "decide"}, {"need", "Need", "decide"}, {"box", "Box", "decide"}, {"switch", "Switch", "decide"}, {"cut", "Cut", "make"}, {"log", "Log", "prove"}, {"season", "Season", "prove"},
+	{"place", "Place", "decide"}, {"need", "Need", "decide"}, {"stock", "Stock", "decide"}, {"box", "Box", "decide"}, {"switch", "Switch", "decide"}, {"cut", "Cut", "make"}, {"log", "Log", "prove"}, {"season", "Season", "prove"},
 }
 
 func heaterURL(id int64, parts ...string) string {
@@ -370,6 +371,9 @@ func (f *Frame) ladder(sv *Server, c *echo.Context, st store.State, e *evaluated
 			_, wanted := h.Entries["room.wanted_c"]
 			r.Decided = told || wanted
 			r.Line = needLine(h, u)
+		case "stock":
+			items, _ := sv.store.Stock(c.Request().Context())
+			r.Line, r.Decided = stockLine(items), paned || len(items) > 0
 		case "season":
 			r.Line, r.Decided = sv.seasonLine(h, u)
 		case "box":
@@ -576,3 +580,9 @@ func (f *Frame) scene(e *evaluated) *drawing.Scene {
 		return heaterURL(f.ID, "box") + "?" + url.Values{"part": {string(g)}}.Encode()
 	}}
 }
+
+// VarVals is what a touch sends that carries one more thing.
+func (f *Frame) VarVals(name, value string) string { return f.vals("", map[string]string{name: value}) }
+
+// Conditions are those a thing of the stock may be in.
+func (f *Frame) Conditions() []string { return []string{"sound", "worn", "doubtful"} }

@@ -141,17 +141,12 @@ func (m *Missing) Error() string {
 	return s + "; or a weather file, or a table of months"
 }
 
-// Of returns the year of hours that a heater's own document describes: by its
-// table of months if it has one, else by three facts. [*Missing] names what is
-// not there. The year is the same for the same document.
-func Of(h *design.Heater) (*Year, error) {
+// Lacks returns what a heater's own document lacks for a year of weather as a
+// [*Missing]; nil where nothing is missing.
+func Lacks(h *design.Heater) error {
 	w := &h.Climate
 	if len(w.Months) == 12 {
-		var t Table
-		for i, m := range w.Months {
-			t[i] = Month{known(m.Mean), known(m.Min), known(m.Max), known(m.Sunshine), known(m.Radiation), known(m.Wind)}
-		}
-		return Generate(h, t, "table of months")
+		return nil
 	}
 	lack := &Missing{}
 	need := func(path, name string) {
@@ -168,7 +163,25 @@ func Of(h *design.Heater) (*Year, error) {
 		need("climate.sunny_days", "how many days in ten are sunny")
 	}
 	if len(lack.Names) > 0 {
-		return nil, lack
+		return lack
+	}
+	return nil
+}
+
+// Of returns the year of hours that a heater's own document describes: by its
+// table of months if it has one, else by three facts. [*Missing] names what is
+// not there. The year is the same for the same document.
+func Of(h *design.Heater) (*Year, error) {
+	if err := Lacks(h); err != nil {
+		return nil, err
+	}
+	w := &h.Climate
+	if len(w.Months) == 12 {
+		var t Table
+		for i, m := range w.Months {
+			t[i] = Month{known(m.Mean), known(m.Min), known(m.Max), known(m.Sunshine), known(m.Radiation), known(m.Wind)}
+		}
+		return Generate(h, t, "table of months")
 	}
 	return Generate(h, Facts{w.Coldest, w.Warmest, w.Sunny}.Table(h.Place.Latitude), "three facts, a guess")
 }

@@ -51,6 +51,7 @@ type Fan struct {
 type Absorber struct {
 	Family design.Family `json:"family"`
 	Price  float64       `json:"price_m2"`
+	Area   float64       `json:"area_m2,omitempty"` // that there is stuff for; 0: as much as it takes
 }
 
 // Stock is what is at hand or can be had, and what may be spent.
@@ -78,7 +79,7 @@ func Of(h *design.Heater) Stock {
 		s.Fans = append(s.Fans, Fan{m, 0})
 	}
 	for _, f := range []design.Family{design.ScreenBox, design.CanColumns, design.Downpipes, design.RibbedCoil, design.BackPassPlate, design.FrontPassPlate, design.DoublePassPlate, design.PassiveBox} {
-		s.Absorbers = append(s.Absorbers, Absorber{f, 0})
+		s.Absorbers = append(s.Absorbers, Absorber{f, 0, 0})
 	}
 	return s
 }
@@ -125,6 +126,7 @@ func (c *Candidate) Net() float64 { return c.Year.Year.Useful - c.Year.Year.Fan 
 // same, gives Gain kWh a year less and costs Saves less.
 type Reason struct {
 	Step, Chosen, Instead string
+	Is, Other             Choice
 	Gain                  float64 // kWh a year
 	Saves                 float64 // money
 }
@@ -331,7 +333,10 @@ func (x *search) at(p []int) *Candidate {
 
 // make builds a candidate's heater; nil where the choices do not go together,
 // or cost too much.
-func (x *search) make(p []int) *Candidate {
+func (x *search) make(p []int) *Candidate { return x.made(p, true) }
+
+// made is make; without strict, stuff and money need not suffice.
+func (x *search) made(p []int, strict bool) *Candidate {
 	c := &Candidate{}
 	h := x.h
 	var err error
@@ -359,7 +364,10 @@ func (x *search) make(p []int) *Candidate {
 			return nil
 		}
 	}
-	if x.stock.Budget > 0 && c.Cost > x.stock.Budget {
+	if strict && x.stock.Budget > 0 && c.Cost > x.stock.Budget {
+		return nil
+	}
+	if a := x.stock.Absorbers[p[1]].Area; strict && a > 0 && a < h.Aperture() {
 		return nil
 	}
 	if len(design.Validate(&h)) > 0 {
@@ -461,7 +469,7 @@ func (x *search) best(p []int, i, j int) ([]int, error) {
 func (x *search) reasons(p []int) (out []Reason) {
 	here := x.at(p)
 	for i := range x.steps {
-		r := Reason{Step: here.Choices[i].Step, Chosen: here.Choices[i].Name, Gain: math.Inf(1)}
+		r := Reason{Step: here.Choices[i].Step, Chosen: here.Choices[i].Name, Is: here.Choices[i], Gain: math.Inf(1)}
 		for k := range x.steps[i] {
 			q := slices.Clone(p)
 			q[i] = k
@@ -472,7 +480,7 @@ func (x *search) reasons(p []int) (out []Reason) {
 				return out
 			}
 			if o := x.at(q); o != nil && here.Net()-o.Net() < r.Gain {
-				r.Instead, r.Gain, r.Saves = o.Choices[i].Name, here.Net()-o.Net(), here.Cost-o.Cost
+				r.Instead, r.Other, r.Gain, r.Saves = o.Choices[i].Name, o.Choices[i], here.Net()-o.Net(), here.Cost-o.Cost
 			}
 		}
 		if r.Instead != "" {

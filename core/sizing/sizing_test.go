@@ -35,7 +35,7 @@ func stock(t testing.TB, i int) (design.Heater, Stock) {
 	families := []design.Family{design.ScreenBox, design.CanColumns, design.Downpipes, design.RibbedCoil, design.BackPassPlate, design.FrontPassPlate, design.DoublePassPlate, design.DoublePassTubes, design.PassiveBox}
 	r.Shuffle(len(families), func(a, b int) { families[a], families[b] = families[b], families[a] })
 	for _, f := range families[:2+r.IntN(3)] {
-		s.Absorbers = append(s.Absorbers, Absorber{f, pick(0, 10, 25)})
+		s.Absorbers = append(s.Absorbers, Absorber{f, pick(0, 10, 25), 0})
 	}
 	for _, m := range []string{"computer-120", "bath-4", "inline-4"}[:1+r.IntN(3)] {
 		s.Fans = append(s.Fans, Fan{m, pick(0, 20)})
@@ -100,8 +100,8 @@ func TestBadStock(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, s := range []Stock{{}, {Panes: []Pane{{0.8, 1.2, "glass", 0, 1, 0}}}, {Panes: []Pane{{0.8, 1.2, "glass", 0, 0, 0}}, Absorbers: []Absorber{{design.ScreenBox, 0}}},
-		{Panes: []Pane{{0.8, 1.2, "glass", 0, 1, 500}}, Absorbers: []Absorber{{design.ScreenBox, 0}}, Budget: 100}} {
+	for _, s := range []Stock{{}, {Panes: []Pane{{0.8, 1.2, "glass", 0, 1, 0}}}, {Panes: []Pane{{0.8, 1.2, "glass", 0, 0, 0}}, Absorbers: []Absorber{{design.ScreenBox, 0, 0}}},
+		{Panes: []Pane{{0.8, 1.2, "glass", 0, 1, 500}}, Absorbers: []Absorber{{design.ScreenBox, 0, 0}}, Budget: 100}} {
 		if a, err := Best(context.Background(), h, y, s, nil); err == nil {
 			t.Errorf("%+v made %v", s, a.Proposal.Choices)
 		}

@@ -39,6 +39,12 @@
     if (b && !b.disabled) { e.preventDefault(); b.click(); }
   });
 
+  // The stock's form holds what the answer says: nothing, what was refused, or what was taken out.
+  document.addEventListener("stocked", () => setTimeout(() => {
+    const f = $(".thing-form");
+    if (f) { f.reset(); if (!$("#thing-error")) $("#thing-size").focus(); }
+  }, 30));
+
   let drawn = [];
   const colour = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
