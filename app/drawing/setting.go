@@ -1,9 +1,11 @@
 package drawing
 
 import (
+	"cmp"
 	"fmt"
 	"html/template"
 	"math"
+	"slices"
 	"strings"
 
 	"gladember/core/season"
@@ -100,5 +102,55 @@ func MonthPoints(ps []season.SetPoint, own, width float64, sys units.System) tem
 	s.line("expected", left, Y(own), width, Y(own))
 	s.text("figure", "end", left-6, Y(own)+4, units.Format(units.Temperature, own, sys))
 	s.text("small", "start", 0, base+30, sys.Unit(units.Energy)+" more")
+	return s.close()
+}
+
+// Swept draws a year's yield, kWh, against a field's values in the person's unit, the
+// heater's own marked.
+func Swept(title string, xs, ys []float64, own float64, unit string, width float64, sys units.System) template.HTML {
+	const height, top, bottom, left, right = 200.0, 40.0, 40.0, 56.0, 14.0
+	if len(xs) < 2 {
+		return ""
+	}
+	lo, hi := slices.Min(xs), slices.Max(xs)
+	least, most := math.Min(0, slices.Min(ys)), math.Max(1e-9, slices.Max(ys))
+	X := func(x float64) float64 { return left + (width-left-right)*(x-lo)/(hi-lo) }
+	Y := func(v float64) float64 { return top + (height-top-bottom)*(most-v)/(most-least) }
+	var s svg
+	s.open("swept", title, width, height)
+	s.text("title", "start", 0, 12, title)
+	order := make([]int, len(xs))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortFunc(order, func(a, b int) int { return cmp.Compare(xs[a], xs[b]) })
+	var d strings.Builder
+	for k, i := range order {
+		fmt.Fprintf(&d, "%s%.1f %.1f", map[bool]string{true: "M", false: "L"}[k == 0], X(xs[i]), Y(ys[i]))
+	}
+	s.path("curve hot-line", d.String())
+	for i := range xs {
+		s.circle("mark", X(xs[i]), Y(ys[i]), 3)
+	}
+	s.line("axis", left, Y(least), width-right, Y(least))
+	s.text("figure", "end", left-6, Y(most)+4, units.Figure(units.Energy, most, sys))
+	s.text("small", "end", left-6, Y(most)+18, sys.Unit(units.Energy))
+	last := math.Inf(-1)
+	for _, i := range order {
+		if X(xs[i])-last < 46 {
+			continue
+		}
+		last = X(xs[i])
+		s.text("figure", "middle", math.Min(X(xs[i]), width-20), height-bottom+16, strings.TrimSuffix(fmt.Sprintf("%.4g", math.Round(xs[i]*10)/10), ".0"))
+	}
+	s.text("small", "end", width-right, height-bottom+32, unit)
+	if own >= lo-1e-9 && own <= hi+1e-9 {
+		s.line("leader", X(own), top-8, X(own), Y(least))
+		anchor := "middle"
+		if X(own) > width-40 {
+			anchor = "end"
+		}
+		s.text("label", anchor, X(own), top-12, "yours")
+	}
 	return s.close()
 }

@@ -68,7 +68,7 @@ func (s *Store) Keep(ctx context.Context, k Kept) error {
 
 // KeptOf are what a heater's versions came to, the newest first.
 func (s *Store) KeptOf(ctx context.Context, heater int64) (out []Kept, err error) {
-	err = s.db.SelectContext(ctx, &out, `SELECT version, revision, program, figures, r.at AS at FROM results r JOIN versions v ON v.id = r.version WHERE v.heater = ? ORDER BY r.id DESC LIMIT 50`, heater)
+	err = s.db.SelectContext(ctx, &out, `SELECT r.version AS version, r.revision AS revision, program, figures, r.at AS at FROM results r JOIN versions v ON v.id = r.version WHERE v.heater = ? ORDER BY r.id DESC LIMIT 50`, heater)
 	return out, err
 }
 

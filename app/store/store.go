@@ -22,6 +22,10 @@ import (
 
 	"gladember/core/design"
 	"gladember/core/units"
+	"reflect"
+	"strings"
+	"unicode"
+	"unicode/utf8"
 )
 
 //go:embed migrations/*.sql
@@ -209,7 +213,13 @@ func (s *Store) Branch(ctx context.Context, heater int64) (State, error) {
 		if err != nil {
 			return err
 		}
-		v, err := s.addVersion(ctx, q, heater, string(rune('A'+len(st.Versions))))
+		name := string(rune('A' + len(st.Versions)))
+		for _, v := range st.Versions { // somebody may have given the letter away
+			if v.Name == name {
+				name += "'"
+			}
+		}
+		v, err := s.addVersion(ctx, q, heater, name)
 		if err != nil {
 			return err
 		}
@@ -231,6 +241,61 @@ func (s *Store) Switch(ctx context.Context, heater, version int64) error {
 		return ErrNotFound
 	}
 	return nil
+}
+
+// Head is what a version holds now.
+type Head struct {
+	VersionName
+	Revision int64
+	Document design.Heater
+}
+
+// Heads returns what each version of a heater holds now, in the order of their making.
+func (s *Store) Heads(ctx context.Context, heater int64) (out []Head, err error) {
+	var rows []struct {
+		ID, Revision int64
+		Name         string
+		Document     []byte
+	}
+	if err := s.db.SelectContext(ctx, &rows, "SELECT v.id AS id, v.name AS name, v.revision AS revision, e.document AS document FROM versions v JOIN edits e ON e.id = v.head WHERE v.heater = ? ORDER BY v.id", heater); err != nil {
+		return nil, err
+	}
+	for _, r := range rows {
+		h, err := design.Decode(r.Document)
+		if err != nil {
+			return nil, fmt.Errorf("version %s: %w", r.Name, err)
+		}
+		out = append(out, Head{VersionName{r.ID, r.Name}, r.Revision, h})
+	}
+	return out, nil
+}
+
+// ErrName is returned for a name that a version cannot have.
+var ErrName = errors.New("a version's name has 1 to 24 letters and is one of its own; choose another")
+
+// Rename gives a version of a heater another name.
+func (s *Store) Rename(ctx context.Context, heater, version int64, name string) error {
+	name = strings.TrimSpace(name)
+	if n := utf8.RuneCountInString(name); n < 1 || n > 24 || strings.IndexFunc(name, unicode.IsControl) >= 0 {
+		return ErrName
+	}
+	return s.tx(ctx, func(q *sqlx.Tx) error {
+		taken := 0
+		if err := q.GetContext(ctx, &taken, "SELECT count(*) FROM versions WHERE heater = ? AND name = ? AND id <> ?", heater, name, version); err != nil {
+			return err
+		}
+		if taken > 0 {
+			return ErrName
+		}
+		r, err := q.ExecContext(ctx, "UPDATE versions SET name = ? WHERE id = ? AND heater = ?", name, version, heater)
+		if err != nil {
+			return err
+		}
+		if n, _ := r.RowsAffected(); n == 0 {
+			return ErrNotFound
+		}
+		return nil
+	})
 }
 
 // Get returns a heater's current version.
@@ -297,6 +362,11 @@ func (s *Store) get(ctx context.Context, q querier, heater int64) (State, error)
 	return st, nil
 }
 
+// alike says whether a field holds the same in two documents; some hold tables.
+func alike(a, b *design.Heater, path string) bool {
+	return reflect.DeepEqual(design.Get(a, path), design.Get(b, path))
+}
+
 // Saved is what a save did.
 type Saved struct {
 	State
@@ -341,8 +411,11 @@ func (s *Store) Edit(ctx context.Context, heater, revision int64, label string, 
 			var was []byte
 			err := q.GetContext(ctx, &was, "SELECT document FROM edits WHERE version = ? AND revision <= ? ORDER BY revision DESC, id DESC LIMIT 1", st.Version, revision)
 			if err == nil {
-				if seen, err := design.Decode(was); err == nil && design.Get(&seen, path) != design.Get(&st.Document, path) && design.Get(&st.Document, path) != design.Get(&next, path) {
+				if seen, err := design.Decode(was); err == nil && !alike(&seen, &st.Document, path) && !alike(&st.Document, &next, path) {
 					out.Elsewhere = fmt.Sprint(design.Get(&st.Document, path))
+					if f := design.FieldAt(path); f.Rows != nil {
+						out.Elsewhere = f.Rows.Write(&st.Document, sys)
+					}
 					if t := st.Document.Entries[path].Typed; t != "" {
 						out.Elsewhere = t
 					}

@@ -8,6 +8,7 @@ import (
 	"math/rand/v2"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -38,12 +39,12 @@ func doc(t *testing.T, st State) []byte {
 	return b
 }
 
-func must(t *testing.T, st State, err error) State {
+func must[T any](t *testing.T, v T, err error) T {
 	t.Helper()
 	if err != nil {
 		t.Fatal(err)
 	}
-	return st
+	return v
 }
 
 // Fifty random edits across the stations are undone to the byte, then redone.
@@ -105,8 +106,8 @@ func TestUndoFiftyEditsToTheByte(t *testing.T) {
 	}
 }
 
-func must2(st State, err error) func(*testing.T) State {
-	return func(t *testing.T) State { t.Helper(); return must(t, st, err) }
+func must2[T any](v T, err error) func(*testing.T) T {
+	return func(t *testing.T) T { t.Helper(); return must(t, v, err) }
 }
 
 func set(path, typed string) design.Change { return design.Change{Path: path, Typed: typed} }
@@ -320,4 +321,87 @@ func FuzzBlocks(f *testing.F) {
 			t.Fatal("short block")
 		}
 	})
+}
+
+// Versions are laid out as they stand, take names of their own, and a name that is taken,
+// empty or too long is refused.
+func TestHeadsAndNames(t *testing.T) {
+	s, _ := fresh(t)
+	st := must2(s.Create(bg, design.New()))(t)
+	b := must2(s.Branch(bg, st.Heater))(t)
+	must2(s.Edit(bg, st.Heater, b.Revision, "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: 0.06}))(t)
+	heads := must2(s.Heads(bg, st.Heater))(t)
+	if len(heads) != 2 || heads[0].Document.Box.BackFoam == heads[1].Document.Box.BackFoam || heads[1].Document.Box.BackFoam != 0.06 {
+		t.Fatalf("%d heads", len(heads))
+	}
+	if err := s.Rename(bg, st.Heater, heads[1].ID, "thick back"); err != nil {
+		t.Fatal(err)
+	}
+	for _, bad := range []string{"", "A", strings.Repeat("x", 25), "a\x00b"} {
+		if err := s.Rename(bg, st.Heater, heads[1].ID, bad); !errors.Is(err, ErrName) {
+			t.Errorf("%q: %v", bad, err)
+		}
+	}
+	if err := s.Rename(bg, st.Heater+1, heads[1].ID, "stray"); !errors.Is(err, ErrNotFound) {
+		t.Errorf("another heater's version: %v", err)
+	}
+	if got := must2(s.Heads(bg, st.Heater))(t); got[1].Name != "thick back" {
+		t.Errorf("named %q", got[1].Name)
+	}
+	// A table changed on two devices at once is no trouble.
+	x := must2(s.Edit(bg, st.Heater, 0, "horizon", units.System{}, design.Change{Path: "shade.horizon", Typed: "100 to 120: 5"}))(t)
+	y := must2(s.Edit(bg, st.Heater, x.Revision-1, "horizon", units.System{}, design.Change{Path: "shade.horizon", Typed: "140 to 150: 9"}))(t)
+	if y.Elsewhere == "" || len(y.Document.Shade.Horizon) != 1 {
+		t.Errorf("%q, %+v", y.Elsewhere, y.Document.Shade.Horizon)
+	}
+}
+
+// Weather files come back whole, results are kept by version and program, things of the
+// stock are changed and taken out, and a device's token works until it is taken back.
+func TestTheBenchIsKept(t *testing.T) {
+	s, _ := fresh(t)
+	st := must2(s.Create(bg, design.New()))(t)
+	data := bytes.Repeat([]byte("LOCATION,Aldermoor\n"), 4000)
+	sum := must2(s.PutWeather(bg, "Aldermoor", data))(t)
+	if again := must2(s.PutWeather(bg, "the same", data))(t); again != sum {
+		t.Error("the same file has two sums")
+	}
+	name, got, err := s.Weather(bg, sum) // as it went in
+	if err != nil || name != "Aldermoor" || !bytes.Equal(got, data) {
+		t.Errorf("%s, %d bytes, %v", name, len(got), err)
+	}
+	if _, _, err := s.Weather(bg, "none"); !errors.Is(err, ErrNotFound) {
+		t.Error(err)
+	}
+	for _, f := range []string{`{"a":1}`, `{"a":2}`} {
+		if err := s.Keep(bg, Kept{Version: st.Version, Revision: 3, Program: "1.0", Figures: f}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if ks := must2(s.KeptOf(bg, st.Heater))(t); len(ks) != 1 || ks[0].Figures != `{"a":2}` {
+		t.Errorf("%+v", ks)
+	}
+	if err := s.PutStock(bg, "pane", "{}"); err != nil {
+		t.Fatal(err)
+	}
+	it := must2(s.Stock(bg))(t)[0]
+	if err := errors.Join(s.SetStock(bg, it.ID, `{"x":1}`), s.DropStock(bg, it.ID)); err != nil {
+		t.Error(err)
+	}
+	if err := s.DropStock(bg, it.ID); !errors.Is(err, ErrNotFound) {
+		t.Error(err)
+	}
+	if err := s.AddDevice(bg, "phone", "secret"); err != nil {
+		t.Fatal(err)
+	}
+	d := must2(s.DeviceOf(bg, "secret"))(t)
+	if ds := must2(s.Devices(bg))(t); len(ds) != 1 || ds[0].Name != "phone" || d.ID != ds[0].ID {
+		t.Errorf("%+v", ds)
+	}
+	if err := s.DropDevice(bg, d.ID); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.DeviceOf(bg, "secret"); !errors.Is(err, ErrNotFound) {
+		t.Errorf("a device that was shut out: %v", err)
+	}
 }

@@ -30,6 +30,7 @@ import (
 	"gladember/app/store"
 	"gladember/core/climate"
 	"gladember/core/design"
+	"gladember/core/units"
 )
 
 // chromium finds Debian's browser. Where ./test asks for it, its absence is a
@@ -178,7 +179,9 @@ func (h *hand) typeIn(selector, text string) {
 func (h *hand) touch(selector string) {
 	h.t.Helper()
 	h.touches++
-	h.p.MustElement(selector).MustClick()
+	e := h.p.MustElement(selector)
+	e.MustEval(`() => this.scrollIntoView({block: "center"})`) // clear of the ribbon, as one would
+	e.MustClick()
 }
 
 // see waits until an element's text holds something.
@@ -679,6 +682,82 @@ func must[T any](v T, err error) func(t testing.TB) T {
 		}
 		return v
 	}
+}
+
+// Four versions are branched, changed and laid side by side: only what differs is shown, a
+// choice is taken across and taken back, a version gets a name and a taken name is refused.
+func TestFourVersionsCompared(t *testing.T) {
+	base, s := workshop(t, true)
+	bg := context.Background()
+	for i := range 3 {
+		st := must(s.Branch(bg, 3))(t)
+		must(s.Edit(bg, 3, st.Revision, "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: 0.02 + 0.02*float64(i)}))(t)
+	}
+	p := visit(t, base+"/h/3/box", 1280, 900)
+	h := &hand{t: t, p: p}
+	h.touch("#beside")
+	h.see(".versions", "What differs")
+	if n := len(p.MustElements(".version-front svg")); n != 4 {
+		t.Errorf("%d drawings", n)
+	}
+	text := p.MustElement(".beside").MustText()
+	for _, want := range []string{"Foam behind", "20 mm", "40 mm", "60 mm", "useful heat of a year", "measured, best day logged"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("not shown: %s", want)
+		}
+	}
+	if strings.Contains(text, "Pane width") {
+		t.Error("what is alike is shown")
+	}
+	was := stateOf(t, s, 3).Document.Box.BackFoam
+	h.touch(".beside [aria-label^='Take Foam behind 40']")
+	waitFor(t, func() bool { return stateOf(t, s, 3).Document.Box.BackFoam == 0.04 })
+	h.see("#notice", "taken from C")
+	h.touch("#undo")
+	waitFor(t, func() bool { return stateOf(t, s, 3).Document.Box.BackFoam == was })
+	p.MustElement("[aria-label='Name of version B']").MustSelectAllText().MustInput("thin back").MustType(input.Enter)
+	h.see(".beside", "thin back")
+	waitFor(t, func() bool { return p.MustHas("[aria-label='Name of version thin back']") })
+	p.MustElement("[aria-label='Name of version C']").MustSelectAllText().MustInput("A").MustType(input.Enter)
+	h.see("#notice", "choose another")
+}
+
+// A field is tried through the year with its progress; one of its values is taken.
+func TestTryingThroughTheYear(t *testing.T) {
+	base, s := workshop(t, true)
+	p := visit(t, base+"/h/3/season", 1280, 900)
+	h := &hand{t: t, p: p}
+	waitFor(t, func() bool { return p.MustHas("#judged p .figure-text") })
+	p.MustElement("#sweep-of").MustSelect("lean")
+	h.touch("#sweep")
+	h.see("#swept", "The year brings most")
+	if n := len(p.MustElements("#swept tbody tr")); n < 8 {
+		t.Errorf("%d values were tried", n)
+	}
+	was := stateOf(t, s, 3).Document.Place.Tilt
+	p.MustElement("#swept tbody tr:first-child button").MustClick()
+	waitFor(t, func() bool { return stateOf(t, s, 3).Document.Place.Tilt == 20 && was != 20 })
+	h.see("#year", "What it came to before")
+}
+
+// The way of the air: a bend more costs flow, a change is taken over and back, the fan moves
+// to the other end.
+func TestTheWayOfTheAir(t *testing.T) {
+	base, s := workshop(t, true)
+	p := visit(t, base+"/h/2/air", 1280, 900)
+	h := &hand{t: t, p: p}
+	flow := func() string { return p.MustElement(".sums dd").MustText() }
+	was, bends := flow(), stateOf(t, s, 2).Document.Air.Bends
+	h.touch("#adjust-air-bends button:last-child")
+	waitFor(t, func() bool { return stateOf(t, s, 2).Document.Air.Bends == bends+1 && flow() != was })
+	h.touch("#undo")
+	waitFor(t, func() bool { return flow() == was })
+	side := stateOf(t, s, 2).Document.Air.FanSide
+	h.touch("#fan-side")
+	waitFor(t, func() bool { return stateOf(t, s, 2).Document.Air.FanSide != side })
+	h.touch("[aria-label^='Do it: a duct of']")
+	h.see("#notice", "taken over")
+	h.see("#line-air", "125 mm")
 }
 
 // The day is dragged by its time bar: clock, sun and air follow. The switch's points

@@ -276,6 +276,10 @@ func (sv *Server) at(c *echo.Context, st store.State, key string) (*Frame, error
 		return f, f.place(sv, c, e)
 	case "need":
 		return f, f.need(e)
+	case "versions":
+		return f, sv.versionsPage(c, f)
+	case "air":
+		return f, f.air(e)
 	case "stock":
 		return f, sv.stockStation(c, f)
 	case "season":

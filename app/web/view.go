@@ -227,6 +227,8 @@ type Frame struct {
 	Place     *PlaceView
 	Climate   *ClimateView
 	Stock     *StockView
+	Air       *AirView
+	Versions  *VersionsView
 	Box       *BoxView
 	Cut       *CutView
 	Log       *LogView
@@ -291,7 +293,7 @@ type HoleView struct{ Name, Diameter, X, Y, Through string }
 
 // stations of this workshop, in the order of the work.
 var stations = []struct{ key, name, group string }{
-	{"place", "Place", "decide"}, {"need", "Need", "decide"}, {"stock", "Stock", "decide"}, {"box", "Box", "decide"}, {"switch", "Switch", "decide"}, {"cut", "Cut", "make"}, {"log", "Log", "prove"}, {"season", "Season", "prove"},
+	{"place", "Place", "decide"}, {"need", "Need", "decide"}, {"stock", "Stock", "decide"}, {"box", "Box", "decide"}, {"air", "Air", "decide"}, {"switch", "Switch", "decide"}, {"cut", "Cut", "make"}, {"log", "Log", "prove"}, {"season", "Season", "prove"},
 }
 
 func heaterURL(id int64, parts ...string) string {
@@ -379,6 +381,12 @@ func (f *Frame) ladder(sv *Server, c *echo.Context, st store.State, e *evaluated
 		case "box":
 			r.Decided = paned
 			r.Line = fmt.Sprintf("%s, %s of glass", h.MadeAs(), units.Format(units.Area, h.Glass(), u))
+		case "air":
+			_, duct := h.Entries["air.diameter_m"]
+			_, fan := h.Entries["air.fan"]
+			_, drive := h.Entries["air.drive"]
+			r.Decided = duct || fan || drive
+			r.Line = airLine(h, e, u)
 		case "switch":
 			_, set := h.Entries["switch.close_c"]
 			_, kind := h.Entries["switch.kind"]
@@ -586,3 +594,15 @@ func (f *Frame) VarVals(name, value string) string { return f.vals("", map[strin
 
 // Conditions are those a thing of the stock may be in.
 func (f *Frame) Conditions() []string { return []string{"sound", "worn", "doubtful"} }
+
+// airLine is what the air's rung says.
+func airLine(h *design.Heater, e *evaluated, u units.System) string {
+	moved := units.Format(units.Flow, e.eval.Running.Volume, u)
+	switch {
+	case h.Indoors():
+		return "warmth alone, " + moved
+	case !h.Fanned():
+		return fmt.Sprintf("warmth alone through %s, %s", units.Format(units.Bore, h.Air.Diameter, u), moved)
+	}
+	return fmt.Sprintf("%s through %s", moved, units.Format(units.Bore, h.Air.Diameter, u))
+}

@@ -194,7 +194,9 @@ func (sv *Server) seasonLine(h *design.Heater, u units.System) (line string, dec
 
 // SeasonView is the centre of the season station; the year follows by itself.
 type SeasonView struct {
-	YearURL string
+	YearURL  string
+	SweepURL string
+	Tries    []ChoiceView
 }
 
 // YearView is a year worked out.
@@ -208,13 +210,20 @@ type YearView struct {
 	Rows                 []YearRow
 	Says                 []string
 	JudgeURL             string
+	Kept                 []KeptRow
 }
 
 // YearRow is a month in the table.
 type YearRow struct{ Month, Sun, Need, Heat, Useful, Fan, Hours, Out, Comfort string }
 
 func (f *Frame) season() {
-	f.Season = &SeasonView{YearURL: heaterURL(f.ID, "season", "year")}
+	v := &SeasonView{YearURL: heaterURL(f.ID, "season", "year"), SweepURL: heaterURL(f.ID, "sweep")}
+	for _, x := range sweepable {
+		if design.FieldAt(x.path).Applies(&f.State.Document) {
+			v.Tries = append(v.Tries, ChoiceView{ID: x.path, Name: x.name})
+		}
+	}
+	f.Season = v
 	f.panel("The weather through a year", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days")
 	f.panel("Money", "money.spent", "money.resale", "money.fuel_price", "money.electricity", "money.interest", "money.fuel_rise", "money.years")
 	f.panel("What it warms", "room.heater", "room.wanted_c", "room.vent_c")
@@ -240,6 +249,12 @@ func (sv *Server) seasonYear(c *echo.Context) error {
 	default:
 		v = yearView(st.Heater, h, w, u)
 		v.JudgeURL = heaterURL(st.Heater, "season", "judged")
+		if err := sv.keep(c, &st, w); err != nil {
+			return err
+		}
+		if v.Kept, err = sv.kept(c, &st, u); err != nil {
+			return err
+		}
 	}
 	v.Frame, _ = sv.frame(c, st, "season") // its ladder says what the year came to
 	return c.Render(http.StatusOK, "year", v)

@@ -107,6 +107,7 @@ type Description struct {
 	EdgeUA        func(Tuning) float64 // W/K of one box
 	Seam          float64              // m3/s at 1 Pa
 	Cold, Hot     []airflow.Element
+	bend          float64 // loss of a right angle of this duct
 	Fan           airflow.Fan
 	FanAtHot      bool
 	Natural       bool    // no fan: warmth alone moves the air
@@ -395,12 +396,9 @@ func (d *Description) ducts(h *design.Heater) error {
 	}
 	ports := float64(max(1, h.Air.Ports))
 	one := math.Pi / 4 * h.Air.Diameter * h.Air.Diameter
+	d.bend = bend
 	run := func(length, fittings float64) []airflow.Element {
 		return []airflow.Element{airflow.Duct{Diameter: h.Air.Diameter, Area: one * ports, Length: length * stretch, Roughness: duct.Roughness, Fittings: fittings}}
-	}
-	half := bend*float64(h.Air.Bends)/2 + lossGrille*float64(h.Air.Grilles)/2 + routeLoss[h.Air.Route]
-	if h.Air.Route == "wall" && h.Air.Bends == 0 && d.Natural { // plain holes through a wall
-		half = lossGrille * float64(h.Air.Grilles) / 2
 	}
 	if h.Air.Route == "stand" { // the ducts cross the open
 		u := bareDuct
@@ -410,9 +408,38 @@ func (d *Description) ducts(h *design.Heater) error {
 		around := u * math.Pi * h.Air.Diameter * ports
 		d.ColdOut, d.HotOut = around*h.Air.ToBox, around*(h.Air.FromBox+h.Air.Riser)
 	}
-	d.Cold = run(h.Air.ToBox, lossEntrance+lossExit+half+filterLoss[h.Air.Filter])
-	d.Hot = run(h.Air.FromBox+h.Air.Riser, lossEntrance+lossExit+half+flapLoss[h.Air.Flap])
+	var sides [2][]airflow.Element
+	for i, pieces := range d.fittings(h, bend) {
+		length, k := 0.0, 0.0
+		for _, p := range pieces {
+			length, k = length+p.length, k+p.k
+		}
+		sides[i] = run(length, k)
+	}
+	d.Cold, d.Hot = sides[0], sides[1]
 	return nil
+}
+
+// fitting is a piece of the way to the box or from it: a length of duct, or
+// what loses k times the pressure of the speed in the duct.
+type fitting struct {
+	name, path string
+	length, k  float64
+}
+
+// fittings are the pieces before the box and after it, in the air's order.
+func (d *Description) fittings(h *design.Heater, bend float64) (out [2][]fitting) {
+	half := func(n int, k float64) float64 { return k * float64(n) / 2 }
+	through, way := routeLoss[h.Air.Route], map[string]string{"wall": "through the wall", "window": "the window's insert", "stand": "through the wall, from the stand", "furnace": "the furnace's plenum"}[h.Air.Route]
+	bends := half(h.Air.Bends, bend)
+	if h.Air.Route == "wall" && h.Air.Bends == 0 && d.Natural { // plain holes through a wall
+		through = 0
+	}
+	out[0] = []fitting{{"grille at the inlet", "air.grilles", 0, half(h.Air.Grilles, lossGrille)}, {"filter", "air.filter", 0, filterLoss[h.Air.Filter]}, {"into the duct", "air.diameter_m", 0, lossEntrance}, {way, "air.route", 0, through},
+		{"bends before the box", "air.bends", 0, bends}, {"duct to the box", "air.to_box_m", h.Air.ToBox, 0}, {"into the box", "air.diameter_m", 0, lossExit}}
+	out[1] = []fitting{{"out of the box", "air.diameter_m", 0, lossEntrance}, {"duct from the box", "air.from_box_m", h.Air.FromBox + h.Air.Riser, 0}, {"bends after the box", "air.bends", 0, bends}, {"flap", "air.flap", 0, flapLoss[h.Air.Flap]}, {way, "air.route", 0, through},
+		{"grille at the outlet", "air.grilles", 0, half(h.Air.Grilles, lossGrille)}, {"into the room", "air.diameter_m", 0, lossExit}}
+	return out
 }
 
 // lossCurtain is that of the turn from a port into the space behind it, on the

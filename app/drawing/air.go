@@ -1,0 +1,129 @@
+package drawing
+
+import (
+	"fmt"
+	"html/template"
+	"math"
+	"strings"
+
+	"gladember/core/collector"
+	"gladember/core/units"
+)
+
+// AirRoute draws the way from room to box and back as a run of pieces, each as
+// long as the pressure it takes, the fan at its end; a touch on a piece leads to its field.
+func AirRoute(ps []collector.Piece, fanAtHot, natural bool, width float64, u units.System, link func(path string) string) template.HTML {
+	const y, h = 44.0, 30.0
+	rows, least := 2, 0.07 // of names under the strip, and how long a piece is that has one
+	if width < 500 {
+		rows, least = 3, 0.09
+	}
+	height := y + h + 8 + 28*float64(rows)
+	all := 0.0
+	for _, p := range ps {
+		all += p.Loss
+	}
+	var s svg
+	s.start("group", "route", fmt.Sprintf("The air's way, each piece as long as the pressure it takes; %s in all.", units.Format(units.Pressure, all, u)), width, height)
+	s.text("title", "start", 0, 12, "Pressure along the way")
+	s.text("figure", "end", width, 12, units.Format(units.Pressure, all, u)+" in all")
+	left, right := 26.0, width-26.0
+	k := (right - left) / math.Max(1e-9, all)
+	x := left
+	shown := 0
+	for _, p := range ps {
+		w := k * p.Loss
+		class := map[string]string{"before": "piece cold-piece", "in": "piece box-piece", "after": "piece hot-piece"}[p.Side]
+		name := p.Name + ", " + units.Format(units.Pressure, p.Loss, u)
+		to := ""
+		if p.Path != "" {
+			to = link(p.Path)
+		}
+		if to != "" {
+			fmt.Fprintf(&s, `<a href="%s" aria-label="%s"><title>%s</title>`, esc(to), esc(name), esc(name))
+		}
+		s.rect(class, x, y, w, h)
+		if to != "" {
+			s.WriteString("</a>")
+		}
+		if w > least*width || p.Side == "in" { // the others by their title and in the table
+			row := y + h + 16 + float64(shown%rows)*28
+			s.line("leader", x+w/2, y+h, x+w/2, row-11)
+			anchor, at := "middle", x+w/2
+			if at < 60 {
+				anchor, at = "start", math.Max(0, x)
+			} else if at > width-60 {
+				anchor, at = "end", math.Min(width, x+w)
+			}
+			s.text("soft", anchor, at, row, p.Name)
+			s.text("small", anchor, at, row+12, fmt.Sprintf("%.0f %%", 100*p.Loss/math.Max(1e-9, all)))
+			shown++
+		}
+		x += w
+	}
+	if !natural {
+		at, word := left-13, "fan"
+		if fanAtHot {
+			at = right + 13
+		}
+		s.circle("fan-mark", at, y+h/2, 12)
+		s.text("small", "middle", at, y-4, word)
+	}
+	return s.close()
+}
+
+// FanCurves draws fan and system against flow with the point where they meet, its
+// band, and the system with dearer fittings dotted.
+func FanCurves(c collector.Curve, flow collector.Band, at, pressure, rho, width float64, u units.System) template.HTML {
+	const height, top, bottom, left, right = 230.0, 26.0, 40.0, 56.0, 14.0
+	if len(c.Flow) < 2 {
+		return ""
+	}
+	most := c.Flow[len(c.Flow)-1]
+	press := c.Fan[0]
+	X := func(q float64) float64 { return left + (width-left-right)*q/most }
+	Y := func(p float64) float64 { return top + (height-top-bottom)*(1-math.Min(1.08, p/press)) }
+	var s svg
+	s.open("fancurves", fmt.Sprintf("Fan and system meet at %s and %s.", units.Format(units.Flow, at, u), units.Format(units.Pressure, pressure, u)), width, height)
+	s.text("title", "start", 0, 12, "Where fan and way agree")
+	lo, hi := flow.Low/rho, flow.High/rho
+	s.rect("flow-band", X(lo), top, X(math.Min(most, hi))-X(lo), height-top-bottom)
+	draw := func(class string, ps []float64) {
+		var d strings.Builder
+		pen := "M"
+		for i, q := range c.Flow {
+			if ps[i] > 1.08*press {
+				break
+			}
+			fmt.Fprintf(&d, "%s%.1f %.1f", pen, X(q), Y(ps[i]))
+			pen = "L"
+		}
+		s.path(class, d.String())
+	}
+	draw("curve dotted", c.Wide)
+	draw("curve", c.System)
+	draw("curve fan-line", c.Fan)
+	s.line("axis", left, height-bottom, width-right, height-bottom)
+	s.line("axis", left, top, left, height-bottom)
+	step := round125(u.In(units.Flow, most) / 4)
+	for v := 0.0; v <= u.In(units.Flow, most)*1.001; v += step {
+		px := X(most * v / u.In(units.Flow, most))
+		s.line("tick", px, height-bottom, px, height-bottom+4)
+		s.text("figure", "middle", math.Min(px, width-14), height-bottom+17, fmt.Sprintf("%.0f", v))
+	}
+	s.text("small", "end", width-right, height-bottom+33, "air moved, "+u.Unit(units.Flow))
+	pstep := round125(u.In(units.Pressure, press) / 3)
+	for v := pstep; v <= u.In(units.Pressure, press)*1.001; v += pstep {
+		py := Y(press * v / u.In(units.Pressure, press))
+		s.text("figure", "end", left-6, py+4, strings.TrimSuffix(fmt.Sprintf("%.2g", v), ".0"))
+	}
+	s.text("small", "end", left-6, top-2, u.Unit(units.Pressure))
+	s.circle("mark", X(at), Y(pressure), 5)
+	anchor, tx := "start", X(at)+9
+	if X(at) > width-170 {
+		anchor, tx = "end", X(at)-9
+	}
+	s.text("label", anchor, tx, Y(pressure)-8, units.Format(units.Flow, at, u)+" at "+units.Format(units.Pressure, pressure, u))
+	s.text("soft", "start", X(most*0.62)+6, Y(c.Fan[len(c.Fan)*62/100])-6, "fan")
+	return s.close()
+}

@@ -1,0 +1,192 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"html/template"
+	"math"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"gladember/app/drawing"
+	"gladember/app/store"
+	"gladember/core/design"
+	"gladember/core/season"
+	"gladember/core/units"
+)
+
+// swept is a field tried at several values through the year.
+type swept struct {
+	path     string
+	variants []season.Variant
+	own      float64
+}
+
+// sweepable are the fields that a year can be tried with.
+var sweepable = []struct{ path, name string }{
+	{"pane.height_m", "a taller or shorter pane"}, {"pane.width_m", "a wider or narrower pane"}, {"place.tilt_deg", "lean"}, {"place.bearing_deg", "where it looks"}, {"air.diameter_m", "duct bore"}, {"air.fan_free_air_m3_s", "the fan's free air"},
+	{"cover.layers", "covers"}, {"box.back_foam_m", "back foam"}, {"switch.close_c", "where the fan starts"}, {"room.wanted_c", "how warm it is wanted"},
+}
+
+// SweptView is what a sweep came to.
+type SweptView struct {
+	Wide, Narrow template.HTML
+	Name         string
+	Rows         []SweptRow
+	Best         string
+	EditURL      string
+}
+
+// SweptRow is one value.
+type SweptRow struct {
+	Value, Useful, Heat, Fan, Failed, Vals string
+	Own                                    bool
+}
+
+// valuesOf are those tried: eight from a good way under to a good way over what it is
+// now, within the field's range.
+func valuesOf(h *design.Heater, path string) (out []any) {
+	f := design.FieldAt(path)
+	own := design.Number(h, path)
+	lo, hi := math.Max(f.Min, own*0.5), math.Min(f.Max, own*1.7)
+	switch path {
+	case "place.tilt_deg":
+		lo, hi = 20, 90
+	case "place.bearing_deg":
+		lo, hi = own-60, own+60
+	case "cover.layers":
+		return []any{1, 2, 3}
+	case "switch.close_c", "room.wanted_c":
+		lo, hi = math.Max(f.Min, own-10), math.Min(f.Max, own+14)
+	case "box.back_foam_m":
+		lo, hi = 0, 0.10
+	}
+	const n = 8
+	had := false
+	for i := range n {
+		v := lo + (hi-lo)*float64(i)/(n-1)
+		if path == "place.bearing_deg" {
+			v = math.Mod(v+360, 360)
+		}
+		if !had && v >= own-1e-9 {
+			if had = true; v > own+1e-9 {
+				out = append(out, own)
+			}
+		}
+		out = append(out, v)
+	}
+	return out
+}
+
+func (sv *Server) sweep(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	f := &Frame{Page: sv.page(c, ""), ID: st.Heater, State: st, Station: "season"}
+	path := c.FormValue("of")
+	known := false
+	for _, x := range sweepable {
+		known = known || x.path == path
+	}
+	fail := func(text string) error { return c.Render(200, "job", JobView{Ended: true, Error: text, Frame: f}) }
+	if x := design.FieldAt(path); !known || x == nil || !x.Applies(&st.Document) {
+		return fail("This heater has no such thing to try; choose another.")
+	}
+	y, err := sv.weatherOf(&st.Document)
+	if err != nil {
+		return fail(err.Error() + ".")
+	}
+	h := st.Document
+	j := sv.jobs.start(st.Heater, "season", "swept", func(ctx context.Context, progress func(done, of int)) (any, error) {
+		vs, err := season.Sweep(ctx, h, y, path, valuesOf(&h, path), progress)
+		if err != nil {
+			return nil, err
+		}
+		return &swept{path, vs, design.Number(&h, path)}, nil
+	})
+	return sv.showJob(c, j, f)
+}
+
+func (s *swept) show(_ *Server, f *Frame) any {
+	u := f.Units
+	x := design.FieldAt(s.path)
+	v := SweptView{Name: x.Label, EditURL: heaterURL(f.ID, "edit")}
+	best := -1
+	var xs, ys []float64
+	for i, r := range s.variants {
+		n := 0.0
+		switch t := r.Value.(type) {
+		case float64:
+			n = t
+		case int:
+			n = float64(t)
+		}
+		word := units.Format(x.Kind, n, u)
+		row := SweptRow{Value: word, Own: math.Abs(n-s.own) < 1e-9}
+		if r.Err != nil {
+			row.Failed = r.Err.Error()
+		} else {
+			y := &r.Result.Year
+			row.Useful, row.Heat, row.Fan = units.Format(units.Energy, y.Useful, u), units.Format(units.Energy, y.Heat, u), units.Format(units.Energy, y.Fan, u)
+			typed := strconv.FormatFloat(n, 'g', 6, 64)
+			if x.Kind != units.Number {
+				typed = word
+			}
+			row.Vals = f.vals(s.path, map[string]string{"typed": strings.ReplaceAll(typed, ",", "")})
+			xs, ys = append(xs, u.In(x.Kind, n)), append(ys, y.Useful-y.Fan)
+			if best < 0 || y.Useful-y.Fan > s.variants[best].Result.Year.Useful-s.variants[best].Result.Year.Fan {
+				best = i
+			}
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	if best >= 0 {
+		v.Best = fmt.Sprintf("The year brings most, the fan taken off, at %s.", v.Rows[best].Value)
+	}
+	title := "Useful heat less the fan, by " + strings.ToLower(x.Label)
+	v.Wide, v.Narrow = drawing.Swept(title, xs, ys, u.In(x.Kind, s.own), u.Unit(x.Kind), 700, u), drawing.Swept(title, xs, ys, u.In(x.Kind, s.own), u.Unit(x.Kind), 360, u)
+	return v
+}
+
+// keep writes down what a version's year came to, with the program that worked it out.
+func (sv *Server) keep(c *echo.Context, st *store.State, w *whole) error {
+	y := &w.result.Year
+	b, err := json.Marshal(map[string]float64{"useful_kwh": y.Useful, "heat_kwh": y.Heat, "need_kwh": y.Need, "fan_kwh": y.Fan, "saved": w.money.Saved})
+	if err != nil {
+		return err
+	}
+	return sv.store.Keep(c.Request().Context(), store.Kept{Version: st.Version, Revision: st.Revision, Program: sv.Program, Figures: string(b)})
+}
+
+// KeptRow is an earlier result of this heater.
+type KeptRow struct{ When, Version, Useful, Program string }
+
+// kept are the results that were written down, the newest first.
+func (sv *Server) kept(c *echo.Context, st *store.State, u units.System) (out []KeptRow, err error) {
+	ks, err := sv.store.KeptOf(c.Request().Context(), st.Heater)
+	if err != nil {
+		return nil, err
+	}
+	names := map[int64]string{}
+	for _, v := range st.Versions {
+		names[v.ID] = v.Name
+	}
+	for _, k := range ks {
+		var x struct {
+			Useful float64 `json:"useful_kwh"`
+		}
+		if json.Unmarshal([]byte(k.Figures), &x) != nil || k.Version == st.Version && k.Revision == st.Revision {
+			continue
+		}
+		out = append(out, KeptRow{time.UnixMilli(k.At).In(time.Local).Format("2 Jan, 15:04"), fmt.Sprintf("%s, change %d", names[k.Version], k.Revision), units.Format(units.Energy, x.Useful, u), k.Program})
+		if len(out) == 8 {
+			break
+		}
+	}
+	return out, nil
+}

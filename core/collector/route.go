@@ -1,0 +1,127 @@
+package collector
+
+import (
+	"math"
+
+	"gladember/core/air"
+	"gladember/core/airflow"
+	"gladember/core/design"
+)
+
+// Piece is a piece of the air's way with the pressure it takes.
+type Piece struct {
+	Name string
+	Side string  // before, in or after the box
+	Path string  // the field that changes it; empty: the box's own making
+	Loss float64 // Pa
+}
+
+// Route returns the pieces of a rated heater's air path in the air's order. Their
+// losses add up to the result's pressure drop. A heater without ducts has its box alone; pieces
+// that lose nothing are left out. The order of pieces on one side of the box changes nothing but the drawing.
+func (d *Description) Route(h *design.Heater, r *Result) (out []Piece) {
+	if r.Mass <= 0 {
+		return nil
+	}
+	p := r.Conditions.Pressure
+	side := func(name string, es []airflow.Element, fs []fitting, t float64) {
+		if len(es) == 0 {
+			return
+		}
+		whole, ok := es[0].(airflow.Duct)
+		if !ok {
+			return
+		}
+		stretched, all := 1.0, 0.0
+		for _, f := range fs {
+			all += f.length
+		}
+		if all > 0 {
+			stretched = whole.Length / all
+		}
+		for _, f := range fs {
+			one := whole
+			one.Length, one.Fittings = f.length*stretched, f.k
+			if loss := one.Loss(r.Mass, t, p); loss > 0 {
+				out = append(out, Piece{f.name, name, f.path, loss})
+			}
+		}
+	}
+	fs := d.fittings(h, d.bend)
+	side("before", d.Cold, fs[0], r.Conditions.Inlet)
+	loss := 0.0
+	for _, e := range d.Passages.Elements {
+		loss += e.Loss(r.Mass, (r.Conditions.Inlet+r.Outlet)/2, p)
+	}
+	out = append(out, Piece{"the box", "in", "", loss})
+	side("after", d.Hot, fs[1], r.Outlet)
+	return out
+}
+
+// Curve is the pressure of fan and system against flow, at the temperatures of a
+// rated result.
+type Curve struct {
+	Flow   []float64 // m3/s at the fan
+	Fan    []float64 // Pa
+	System []float64 // Pa
+	Wide   []float64 // Pa, of the system with its fittings one sigma dearer
+}
+
+// Curves returns n points of fan and system from no flow to the fan's free air; none for a
+// heater without a fan.
+func (d *Description) Curves(r *Result, n int) (c Curve) {
+	if d.Natural || r.Mass <= 0 {
+		return c
+	}
+	t := r.Conditions.Inlet
+	if d.FanAtHot {
+		t = r.Outlet
+	}
+	fan := d.Fan
+	if r.FanSpeed > 0 {
+		fan.Speed = r.FanSpeed
+	}
+	rho := air.Density(t, r.Conditions.Pressure)
+	losses := func(t Tuning, m float64) float64 {
+		a, b, c := d.system(t).Losses(m, r.Conditions.Inlet, r.Outlet, r.Conditions.Pressure)
+		return a + b + c
+	}
+	most := math.Max(fan.Most(), r.Mass/rho) * 1.02
+	for i := range n {
+		q := most * float64(i) / float64(n-1)
+		c.Flow = append(c.Flow, q)
+		c.Fan = append(c.Fan, math.Max(0, fan.Pressure(q, rho)))
+		m := math.Max(1e-6, q*rho)
+		c.System = append(c.System, losses(Tuning{}, m))
+		c.Wide = append(c.Wide, losses(Tuning{Fittings: sigmaFittings}, m))
+	}
+	return c
+}
+
+// Draw is how air moves and what it gives at a sun.
+type Draw struct {
+	Sun, Speed, Volume, Heat, Outlet float64 // W/m2, share, m3/s, W, C
+}
+
+// OverSun returns what moves and comes at some suns on the glass, W/m2, all else as in the
+// conditions: for a fan that its own panel drives, or warmth alone.
+func (d *Description) OverSun(c Conditions, suns ...float64) (out []Draw, err error) {
+	total := c.Sun.Total()
+	for _, g := range suns {
+		x := c
+		x.Flow = 0
+		if total > 0 {
+			x.Sun = c.Sun.Dimmed(g / total)
+		}
+		r, err := d.Rate(x, Tuning{}, nil)
+		if err != nil {
+			return nil, err
+		}
+		v := Draw{Sun: g, Speed: d.FanSpeed(x)}
+		if r.Mass > 0 {
+			v.Volume, v.Heat, v.Outlet = r.Volume, r.Heat, r.Outlet
+		}
+		out = append(out, v)
+	}
+	return out, nil
+}
