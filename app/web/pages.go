@@ -58,17 +58,27 @@ func (sv *Server) home(c *echo.Context) error {
 		f, e := sv.frame(c, st, "")
 		card := HeaterCard{Name: f.Name, URL: heaterURL(st.Heater), Findings: len(f.Findings)}
 		if e.err == nil {
-			card.Where, card.What = f.Ladder[0].Line, f.Ladder[1].Line
+			card.Where, card.What = f.rung("place").Line, f.rung("box").Line
 			card.Heat = f.Ribbon[0].Value + " " + f.Ribbon[0].Unit
 		}
 		card.Next = "next: " + nextStation(f)
-		if f.Ladder != nil && f.Ladder[len(f.Ladder)-1].Decided {
-			card.Next = f.Ladder[len(f.Ladder)-1].Line
+		if x := f.rung("season"); x.Decided {
+			card.Next = x.Line
 		}
 		v.Heaters = append(v.Heaters, card)
 	}
 	v.Sheet = SheetView{Room: string(design.LivingRoom)}
 	return c.Render(http.StatusOK, "home.html", v)
+}
+
+// rung is that of a station; the zero rung if nothing could be computed.
+func (f *Frame) rung(key string) Rung {
+	for _, r := range f.Ladder {
+		if r.Key == key {
+			return r
+		}
+	}
+	return Rung{}
 }
 
 // nextStation names the first station that is not decided.

@@ -48,8 +48,9 @@ type Server struct {
 
 // Options are what a workshop is told of its surroundings.
 type Options struct {
-	Program string // version of the program
-	Station string // address of a weather station to ask; empty: there is none
+	Program string   // version of the program
+	Station string   // address of a weather station to ask; empty: there is none
+	Share   *Sharing // lets browsers elsewhere in; nil: this machine only
 }
 
 // New returns the handler of a workshop.
@@ -70,7 +71,7 @@ func New(s *store.Store, logger *slog.Logger, o Options) (http.Handler, error) {
 	e.Logger = logger
 	e.Renderer = &echo.TemplateRenderer{Template: t}
 	e.HTTPErrorHandler = sv.fail
-	e.Use(middleware.Recover(), localOnly, headers)
+	e.Use(middleware.Recover(), sv.gate, headers)
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 2048}))
 	e.Use(middleware.BodyLimit(maxBody))
 	e.Use(middleware.CSRFWithConfig(middleware.CSRFConfig{TokenLookup: "header:X-CSRF-Token,form:csrf", CookieName: "csrf", CookiePath: "/", CookieHTTPOnly: true, CookieSameSite: http.SameSiteStrictMode}))
@@ -93,10 +94,15 @@ func (sv *Server) routes(e *echo.Echo) {
 	e.POST("/start/preview", sv.preview)
 	e.POST("/start", sv.start)
 	e.GET("/towns", sv.towns)
+	e.GET("/pair", sv.pairPage)
+	e.POST("/pair", sv.pair)
+	e.GET("/devices", sv.devices)
+	e.POST("/devices/drop", sv.dropDevice)
 	e.POST("/units", sv.setUnits)
 	e.POST("/theme", sv.setTheme)
 	h := e.Group("/h/:id")
 	h.GET("", sv.resume)
+	h.GET("/since", sv.since)
 	h.GET("/place", sv.station("place"))
 	h.POST("/weather", sv.putWeather)
 	h.POST("/weather/ask", sv.askWeather)
@@ -153,27 +159,6 @@ func asset(name string) (string, error) {
 	sum := sha256.Sum256(b)
 	u := url.URL{Path: "/static/" + name, RawQuery: url.Values{"v": {hex.EncodeToString(sum[:6])}}.Encode()}
 	return u.String(), nil
-}
-
-// localOnly answers requests for this machine only, and changes only from its
-// own pages: a page elsewhere must not reach a server that runs here.
-func localOnly(next echo.HandlerFunc) echo.HandlerFunc {
-	return func(c *echo.Context) error {
-		host := c.Request().Host
-		name, _, err := net.SplitHostPort(host)
-		if err != nil {
-			name = host
-		}
-		if ip := net.ParseIP(strings.Trim(name, "[]")); name != "localhost" && (ip == nil || !ip.IsLoopback()) {
-			return echo.NewHTTPError(http.StatusMisdirectedRequest, "this workshop answers to localhost only")
-		}
-		if o := c.Request().Header.Get("Origin"); o != "" && c.Request().Method != http.MethodGet {
-			if u, err := url.Parse(o); err != nil || u.Host != host {
-				return echo.NewHTTPError(http.StatusForbidden, "this change was asked for by a page elsewhere; open the workshop itself")
-			}
-		}
-		return next(c)
-	}
 }
 
 func headers(next echo.HandlerFunc) echo.HandlerFunc {

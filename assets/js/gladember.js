@@ -45,6 +45,59 @@
     if (f) { f.reset(); if (!$("#thing-error")) $("#thing-size").focus(); }
   }, 30));
 
+  // Edits that could not be sent wait in this browser, are seen waiting, and are sent
+  // when the workshop answers again; the last one to a field counts.
+  const shelf = "ember-waiting";
+  const waiting = () => { try { return JSON.parse(localStorage.getItem(shelf)) || []; } catch { return []; } };
+  const lay = (list) => { localStorage.setItem(shelf, JSON.stringify(list)); tell(); };
+  function tell() {
+    const list = waiting(), bar = $("#waiting");
+    if (!bar) return;
+    bar.hidden = list.length === 0;
+    const what = bar.querySelector("[data-what]");
+    if (what) what.textContent = list.length === 1 ? `One change waits to be sent: ${list[0].label}.` : `${list.length} changes wait to be sent: ${list.map((x) => x.label).join(", ")}.`;
+  }
+  document.addEventListener("htmx:error", (e) => {
+    const r = e.detail.ctx && e.detail.ctx.request;
+    if (!r || r.method !== "POST" || !/\/h\/\d+\/edit$/.test(new URL(r.action, location.href).pathname) || !(e.detail.error instanceof TypeError)) return;
+    const body = [...new URLSearchParams(r.body instanceof FormData ? [...r.body] : r.body)];
+    const path = (body.find(([k]) => k === "path") || ["", "?"])[1];
+    const field = document.getElementById("f-" + path.replaceAll(".", "-"));
+    const label = field ? document.querySelector(`label[for="${field.id}"]`)?.textContent || path : path;
+    lay([...waiting().filter((x) => x.action !== r.action || x.path !== path), { action: r.action, path, label, body }]);
+  });
+  let sending = false;
+  async function send() {
+    if (sending || !waiting().length) return;
+    sending = true;
+    let sent = 0;
+    try {
+      const token = JSON.parse(document.body.getAttribute("hx-headers:inherited") || "{}");
+      for (const x of waiting()) {
+        const r = await fetch(x.action, { method: "POST", credentials: "same-origin", headers: { ...token, "HX-Request": "true" }, body: new URLSearchParams(x.body) });
+        if (r.status >= 500) break;
+        lay(waiting().filter((y) => y.action !== x.action || y.path !== x.path));
+        sent++;
+      }
+    } catch { /* still away */ }
+    sending = false;
+    if (sent && !waiting().length) location.reload();
+  }
+  window.addEventListener("online", send);
+  document.addEventListener("click", (e) => { if (e.target.closest("[data-send-now]")) send(); });
+  setInterval(send, 5000);
+
+  // Another device may change this heater meanwhile: then the page follows.
+  setInterval(async () => {
+    const v = $("#revision"), work = $("#work");
+    if (!v || !work || !work.dataset.since || document.visibilityState !== "visible" || waiting().length || document.querySelector("dialog[open], .job")) return;
+    try {
+      const r = await fetch(`${work.dataset.since}?revision=${v.value}&version=${v.dataset.version}`, { credentials: "same-origin" });
+      const now = $("#revision");
+      if (r.status === 200 && now && now.value === v.value && !document.activeElement?.matches("textarea, input[type=text], input:not([type])")) location.reload();
+    } catch { /* away */ }
+  }, 7000);
+
   let drawn = [];
   const colour = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
@@ -196,7 +249,7 @@
           if (!field) return;
           held = point;
           field.value = at[point] + " " + d.unit;
-          field.dispatchEvent(new Event("change", { bubbles: true }));
+          field.dispatchEvent(new Event("input", { bubbles: true }));
         }, wait);
       };
       place();
@@ -262,6 +315,8 @@
   });
 
   function begin() {
+    tell();
+    send();
     charts();
     // On a phone the ladder is a strip: the rung one stands on comes into view.
     const here = $("#ladder [aria-current=page]");

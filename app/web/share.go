@@ -1,0 +1,248 @@
+package web
+
+import (
+	"crypto/rand"
+	"crypto/subtle"
+	"encoding/base32"
+	"encoding/hex"
+	"errors"
+	"html/template"
+	"net"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"gladember/app/drawing"
+	"gladember/app/store"
+)
+
+// Sharing lets browsers elsewhere in the house in, each by a code that is good once.
+type Sharing struct {
+	// Hosts are the names and addresses, without port, by which this machine may be
+	// asked for; anything else could be a page that only pretends to be it.
+	Hosts []string
+	// Address is the one that a phone is sent to, with its port.
+	Address string
+
+	lock  sync.Mutex
+	code  string
+	until time.Time
+	tries []time.Time
+}
+
+// How long a pairing code is good, and how many may be tried in a minute by all.
+const (
+	codeGood  = 10 * time.Minute
+	codeTries = 5
+)
+
+// Code is the pairing code that is good now.
+func (s *Sharing) Code() string {
+	s.lock.Lock()
+	defer s.lock.Unlock()
+	if now := time.Now(); s.code == "" || now.After(s.until) {
+		b := make([]byte, 5)
+		_, _ = rand.Read(b) // never fails
+		s.code, s.until = base32.StdEncoding.EncodeToString(b), now.Add(codeGood)
+	}
+	return s.code
+}
+
+// URL is where a phone pairs, with the code in it.
+func (s *Sharing) URL() string {
+	return (&url.URL{Scheme: "http", Host: s.Address, Path: "/pair", RawQuery: url.Values{"code": {s.Code()}}.Encode()}).String()
+}
+
+var (
+	errTries = errors.New("too many codes were tried; wait a minute, then take the code that the workshop shows now")
+	errCode  = errors.New("that code is not good, or no longer; take the one that the workshop shows now")
+)
+
+// use spends a code.
+func (s *Sharing) use(code string) error {
+	good := s.Code()
+	s.lock.Lock()
+	defer s.lock.Unlock()
+	now := time.Now()
+	s.tries = slices.DeleteFunc(s.tries, func(t time.Time) bool { return now.Sub(t) > time.Minute })
+	if len(s.tries) >= codeTries {
+		return errTries
+	}
+	s.tries = append(s.tries, now)
+	code = strings.ToUpper(strings.NewReplacer(" ", "", "-", "").Replace(code))
+	if subtle.ConstantTimeCompare([]byte(code), []byte(good)) != 1 {
+		return errCode
+	}
+	s.code = ""
+	return nil
+}
+
+// deviceCookie holds the token of a browser that was let in.
+const deviceCookie = "device"
+
+// gate answers this machine's own browser; where the workshop is shared, also browsers that
+// were let in by a code. Changes are taken only from the workshop's own pages: a page elsewhere must not
+// reach a server that runs here.
+func (sv *Server) gate(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		r := c.Request()
+		name, _, err := net.SplitHostPort(r.Host)
+		if err != nil {
+			name = r.Host
+		}
+		name = strings.Trim(name, "[]")
+		if o := r.Header.Get("Origin"); o != "" && r.Method != http.MethodGet {
+			if u, err := url.Parse(o); err != nil || u.Host != r.Host {
+				return echo.NewHTTPError(http.StatusForbidden, "this change was asked for by a page elsewhere; open the workshop itself")
+			}
+		}
+		if local(name) && fromHere(r) {
+			c.Set("local", true)
+			return next(c)
+		}
+		if sv.Share == nil {
+			return echo.NewHTTPError(http.StatusMisdirectedRequest, "this workshop answers to localhost only")
+		}
+		if !slices.Contains(sv.Share.Hosts, name) {
+			return echo.NewHTTPError(http.StatusMisdirectedRequest, "this workshop is not called that")
+		}
+		if r.URL.Path == "/pair" || strings.HasPrefix(r.URL.Path, "/static/") {
+			return next(c)
+		}
+		if k, err := c.Cookie(deviceCookie); err == nil {
+			if _, err := sv.store.DeviceOf(r.Context(), k.Value); err == nil {
+				return next(c)
+			} else if !errors.Is(err, store.ErrNotFound) {
+				return err
+			}
+		}
+		if r.Method != http.MethodGet || r.Header.Get("HX-Request") != "" {
+			return echo.NewHTTPError(http.StatusUnauthorized, "this device is not let in, or no longer; pair it again")
+		}
+		return c.Redirect(http.StatusSeeOther, "/pair")
+	}
+}
+
+func local(name string) bool {
+	ip := net.ParseIP(name)
+	return name == "localhost" || ip != nil && ip.IsLoopback()
+}
+
+// fromHere says whether a request came over loopback.
+func fromHere(r *http.Request) bool {
+	host, _, err := net.SplitHostPort(r.RemoteAddr)
+	if err != nil {
+		return false
+	}
+	ip := net.ParseIP(host)
+	return ip != nil && ip.IsLoopback()
+}
+
+// PairView is the page on which a phone gives its code.
+type PairView struct {
+	Page
+	Code, Name, Error string
+}
+
+func (sv *Server) pairPage(c *echo.Context) error {
+	if sv.Share == nil {
+		return echo.NewHTTPError(http.StatusNotFound, "")
+	}
+	return c.Render(http.StatusOK, "pair.html", PairView{Page: sv.page(c, "Let this device in"), Code: c.QueryParam("code"), Name: deviceName(c.Request().UserAgent())})
+}
+
+// deviceName guesses what a browser runs on.
+func deviceName(agent string) string {
+	for _, x := range [][2]string{{"Android", "phone"}, {"iPhone", "phone"}, {"iPad", "tablet"}, {"Windows", "laptop"}, {"Macintosh", "laptop"}} {
+		if strings.Contains(agent, x[0]) {
+			return x[1]
+		}
+	}
+	return "device"
+}
+
+func (sv *Server) pair(c *echo.Context) error {
+	if sv.Share == nil {
+		return echo.NewHTTPError(http.StatusNotFound, "")
+	}
+	v := PairView{Page: sv.page(c, "Let this device in"), Code: c.FormValue("code"), Name: strings.TrimSpace(c.FormValue("name"))}
+	if err := sv.Share.use(v.Code); err != nil {
+		v.Error = err.Error()
+		return c.Render(http.StatusUnprocessableEntity, "pair.html", v)
+	}
+	if v.Name == "" || len(v.Name) > 40 {
+		v.Name = deviceName(c.Request().UserAgent())
+	}
+	b := make([]byte, 32)
+	_, _ = rand.Read(b) // never fails
+	token := hex.EncodeToString(b)
+	if err := sv.store.AddDevice(c.Request().Context(), v.Name, token); err != nil {
+		return err
+	}
+	setCookie(c, deviceCookie, token)
+	return c.Redirect(http.StatusSeeOther, "/")
+}
+
+// DevicesView is who was let in, and how another comes in.
+type DevicesView struct {
+	Page
+	Shared  bool
+	QR      template.HTML
+	Code    string
+	Address string
+	Devices []DeviceRow
+}
+
+// DeviceRow is a device that was let in.
+type DeviceRow struct {
+	ID               int64
+	Name, When, Seen string
+}
+
+func (sv *Server) devices(c *echo.Context) error {
+	v := DevicesView{Page: sv.page(c, "The phone in the shop"), Shared: sv.Share != nil}
+	ds, err := sv.store.Devices(c.Request().Context())
+	if err != nil {
+		return err
+	}
+	at := func(ms int64) string { return time.UnixMilli(ms).Format("2 January 2006, 15:04") }
+	for _, d := range ds {
+		v.Devices = append(v.Devices, DeviceRow{d.ID, d.Name, at(d.At), at(d.Seen)})
+	}
+	if here, _ := c.Get("local").(bool); here && v.Shared { // a device does not let others in
+		v.Code, v.Address = sv.Share.Code(), "http://"+sv.Share.Address
+		if v.QR, err = drawing.QR(sv.Share.URL()); err != nil {
+			return err
+		}
+	}
+	return c.Render(http.StatusOK, "devices.html", v)
+}
+
+func (sv *Server) dropDevice(c *echo.Context) error {
+	id, err := strconv.ParseInt(c.FormValue("device"), 10, 64)
+	if err != nil {
+		return store.ErrNotFound
+	}
+	if err := sv.store.DropDevice(c.Request().Context(), id); err != nil && !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	return c.Redirect(http.StatusSeeOther, "/devices")
+}
+
+// since says whether a heater was changed elsewhere after a revision: 204 if not.
+func (sv *Server) since(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	if c.QueryParam("revision") == strconv.FormatInt(st.Revision, 10) && c.QueryParam("version") == strconv.FormatInt(st.Version, 10) {
+		return c.NoContent(http.StatusNoContent)
+	}
+	return c.String(http.StatusOK, "changed")
+}
