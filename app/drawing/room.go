@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"math"
+	"strings"
 
 	"gladember/core/season"
 	"gladember/core/space"
@@ -126,5 +127,37 @@ func Months(r *season.Result, width float64, u units.System) template.HTML {
 	}
 	s.line("axis", left, base, width-right, base)
 	s.text("small", "end", left-5, base+32, "%")
+	return s.close()
+}
+
+// NeedAndSun draws what a space needs by month as columns, and the sun on the glass over
+// them as a line, to one scale of energy.
+func NeedAndSun(r *season.Result, width float64, u units.System) template.HTML {
+	const height, top, base, left, right = 196.0, 34.0, 166.0, 44.0, 6.0
+	most := 1.0
+	for _, m := range r.Months {
+		most = math.Max(most, math.Max(m.Need, m.Sun))
+	}
+	most = round125(u.In(units.Energy, most)) / u.In(units.Energy, 1)
+	Y := func(v float64) float64 { return base - (base-top)*math.Max(0, v)/most }
+	var s svg
+	s.open("needsun", "What the space needs by month against the sun on the glass.", width, height)
+	s.text("title", "start", 0, 12, "Needed by month")
+	s.text("sun-text", "end", width-right, 12, "sun on the glass")
+	step := (width - left - right) / 12
+	for _, v := range []float64{0.5, 1} {
+		s.line("rule", left, Y(v*most), width-right, Y(v*most))
+		s.text("figure", "end", left-5, Y(v*most)+4, units.Figure(units.Energy, v*most, u))
+	}
+	s.text("small", "end", left-5, Y(most)-9, u.Unit(units.Energy))
+	var d strings.Builder
+	for i, m := range r.Months {
+		x := left + (float64(i)+0.5)*step
+		s.rect("need", x-step*0.38, Y(m.Need), step*0.76, base-Y(m.Need))
+		fmt.Fprintf(&d, "%s%.1f %.1f", map[bool]string{true: "M", false: "L"}[i == 0], x, Y(m.Sun))
+		s.text("figure", "middle", x, base+16, "JFMAMJJASOND"[i:i+1])
+	}
+	s.path("sun-track judged", d.String())
+	s.line("axis", left, base, width-right, base)
 	return s.close()
 }

@@ -286,6 +286,8 @@ func (sv *Server) at(c *echo.Context, st store.State, key string) (*Frame, error
 		return f, f.place(sv, c, e)
 	case "need":
 		return f, f.need(e)
+	case "said":
+		f.said(e)
 	case "versions":
 		return f, sv.versionsPage(c, f)
 	case "air":

@@ -501,7 +501,7 @@ func allChanges(c *sizing.Candidate) (out []design.Change) {
 func (s *sized) show(sv *Server, f *Frame) any {
 	a, u := s.answer, f.Units
 	p := a.Proposal
-	v := SizedView{Name: p.Heater.MadeAs(), Useful: units.Format(units.Energy, p.Year.Year.Useful, u), Share: units.Format(units.Share, p.Year.Year.Fraction(), u), Cost: strconv.FormatFloat(math.Round(p.Cost), 'f', -1, 64), Fan: units.Format(units.Energy, p.Year.Year.Fan, u),
+	v := SizedView{Name: p.Heater.MadeAs(), Useful: units.Format(units.Energy, p.Year.Year.Useful, u), Share: units.Format(units.Share, p.Year.Year.Fraction(), u), Cost: f.Sum(p.Cost, 0), Fan: units.Format(units.Energy, p.Year.Year.Fan, u),
 		Area: units.Format(units.Area, p.Year.Aperture, u), Rule: units.Format(units.Area, a.Rule, u), Years: a.Years, TakeURL: heaterURL(f.ID, "size", "take"), AllVals: f.vals("", map[string]string{"step": "all"})}
 	e := sv.evals.of(&p.Heater)
 	if e.err == nil && e.misfit == nil {
@@ -527,7 +527,7 @@ func (s *sized) show(sv *Server, f *Frame) any {
 		v.Steps = append(v.Steps, step)
 	}
 	if r := a.RunnerUp; r != nil {
-		v.RunnerUp = fmt.Sprintf("%s: %s a year for %.0f", r.Heater.MadeAs(), units.Format(units.Energy, r.Year.Year.Useful, u), r.Cost)
+		v.RunnerUp = fmt.Sprintf("%s: %s a year for %s", r.Heater.MadeAs(), units.Format(units.Energy, r.Year.Year.Useful, u), f.Sum(r.Cost, 0))
 	}
 	return v
 }

@@ -124,7 +124,7 @@ func (sv *Server) versionsPage(c *echo.Context, f *Frame) error {
 			return VersionCell{Value: units.Format(units.Energy, w.result.Year.Useful, u)}
 		}},
 		{"spent on it", func(_ *evaluated, h *design.Heater) VersionCell {
-			return VersionCell{Value: strconv.FormatFloat(h.Money.Spent, 'f', -1, 64)}
+			return VersionCell{Value: f.Sum(h.Money.Spent, 0)}
 		}},
 		{"findings", func(e *evaluated, _ *design.Heater) VersionCell {
 			return VersionCell{Value: fmt.Sprint(len(e.findings))}

@@ -32,6 +32,17 @@ type Page struct {
 	Units units.System
 	CSRF  string
 	Here  string // path to come back to
+	// Currency is the sign that sums of money carry; empty where none was set.
+	Currency string
+}
+
+// Sum is a sum of money as the person counts it.
+func (p Page) Sum(v float64, digits int) string {
+	t := strconv.FormatFloat(v, 'f', digits, 64)
+	if p.Units.DecimalComma {
+		t = strings.Replace(t, ".", ",", 1)
+	}
+	return strings.TrimSpace(t + " " + p.Currency)
 }
 
 // Headers are the request headers htmx sends with every change, as JSON.
@@ -56,6 +67,9 @@ func (sv *Server) page(c *echo.Context, title string) Page {
 		p.Units.Inches = strings.Contains(k.Value, "in")
 		p.Units.Fahrenheit = strings.Contains(k.Value, "F")
 		p.Units.DecimalComma = strings.Contains(k.Value, "comma")
+	}
+	if k, err := c.Cookie("currency"); err == nil {
+		p.Currency, _ = url.QueryUnescape(k.Value)
 	}
 	if k, err := c.Cookie("theme"); err == nil && (k.Value == "light" || k.Value == "dark") {
 		p.Theme = k.Value
@@ -229,6 +243,7 @@ type Frame struct {
 	Stock     *StockView
 	Air       *AirView
 	Versions  *VersionsView
+	Said      *SaidView
 	Box       *BoxView
 	Cut       *CutView
 	Log       *LogView
@@ -476,7 +491,7 @@ func (f *Frame) panel(title string, paths ...string) {
 		}
 		v := design.Get(h, path)
 		entry, theirs := h.Entries[path]
-		fv := FieldView{ID: fieldID(path), Path: path, Label: x.Label, Help: x.Help, Ours: !theirs, Vals: f.vals(path, nil), Back: f.vals(path, map[string]string{"ours": "1"})}
+		fv := FieldView{ID: fieldID(path), Path: path, Label: x.Label, Help: helpOf(x), Ours: !theirs, Vals: f.vals(path, nil), Back: f.vals(path, map[string]string{"ours": "1"})}
 		switch {
 		case x.Choices != nil:
 			for _, ch := range x.Choices() {
@@ -605,4 +620,12 @@ func airLine(h *design.Heater, e *evaluated, u units.System) string {
 		return fmt.Sprintf("warmth alone through %s, %s", units.Format(units.Bore, h.Air.Diameter, u), moved)
 	}
 	return fmt.Sprintf("%s through %s", moved, units.Format(units.Bore, h.Air.Diameter, u))
+}
+
+// helpOf is a field's sentence, with the engineer's word for it.
+func helpOf(x *design.Field) string {
+	if x.Term == "" {
+		return x.Help
+	}
+	return x.Help + " An engineer says " + x.Term + "."
 }

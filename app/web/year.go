@@ -124,6 +124,16 @@ type NeedView struct {
 	Sum              []Figure
 	Parts            []NeedPart
 	Note             string
+	YearURL          string
+}
+
+// NeedYearView is what a space needs by month.
+type NeedYearView struct {
+	Missing           []string
+	Wide, Narrow      template.HTML
+	Words             string
+	Bills             string
+	BillVals, EditURL string
 }
 
 // NeedPart is a row of what a space loses by.
@@ -134,7 +144,7 @@ func (f *Frame) need(e *evaluated) error {
 	u := f.Units
 	f.panel("What it warms", "room.kind", "room.floor_m2", "room.height_m", "room.outside_walls", "room.above", "room.below", "room.insulation", "room.draughts", "room.mass", "room.loss_w_k")
 	f.panel("Windows", "room.window_m2", "room.glazing", "room.sunny_window_m2")
-	f.panel("How warm, and when", "room.wanted_c", "room.from_h", "room.to_h", "room.otherwise_c", "room.vent_c", "room.gains_w", "room.heater", "money.fuel_price", "money.electricity")
+	f.panel("How warm, and when", "room.wanted_c", "room.from_h", "room.to_h", "room.otherwise_c", "room.vent_c", "room.gains_w", "room.heater", "money.fuel_price", "money.electricity", "room.bills")
 	f.panel("Where the warm air goes on to", "second.mover", "second.floor_m2", "second.loss_w_k", "second.wanted_c", "second.flow_m3_s", "second.power_w", "second.opening_m")
 	f.panel("The noon it is judged by", "room.air_c", "room.humidity")
 	sp, err := space.Of(h)
@@ -146,6 +156,7 @@ func (f *Frame) need(e *evaluated) error {
 	loss := sp.DesignLoss(inside, out)
 	v := &NeedView{Title: fmt.Sprintf("What leaves with %s inside and %s outdoors", units.Format(units.Temperature, inside, u), units.Format(units.Temperature, out, u)),
 		Room: drawing.Room(sp, inside, out, 700, u), RoomNarrow: drawing.Room(sp, inside, out, 360, u)}
+	v.YearURL = heaterURL(f.ID, "need", "year")
 	f.Need = v
 	v.Sum = []Figure{{Key: "loss", URL: heaterURL(f.ID, "working", "need-loss"), Label: "Heat it takes then", Value: units.Figure(units.Power, loss, u), Unit: u.Unit(units.Power), Heat: true},
 		{Key: "rule", URL: heaterURL(f.ID, "working", "need-rule"), Label: "By the rule, a tenth of the floor", Value: units.Figure(units.Area, space.RuleOfThumb(h.Room.Floor), u), Unit: u.Unit(units.Area)},
@@ -247,7 +258,7 @@ func (sv *Server) seasonYear(c *echo.Context) error {
 	case w.err != nil:
 		v.Broken = w.err.Error()
 	default:
-		v = yearView(st.Heater, h, w, u)
+		v = yearView(sv.page(c, ""), st.Heater, h, w)
 		v.JudgeURL = heaterURL(st.Heater, "season", "judged")
 		if err := sv.keep(c, &st, w); err != nil {
 			return err
@@ -274,7 +285,8 @@ func yearsUnit(y float64) string {
 	return "years"
 }
 
-func yearView(id int64, h *design.Heater, w *whole, u units.System) YearView {
+func yearView(p Page, id int64, h *design.Heater, w *whole) YearView {
+	u := p.Units
 	r, m := w.result, w.money
 	kwh := func(v float64) string { return units.Format(units.Energy, v, u) }
 	energy := func(key, label string, x float64, heat bool) Figure {
@@ -285,10 +297,10 @@ func yearView(id int64, h *design.Heater, w *whole, u units.System) YearView {
 		energy("heat", "Heat it gives", r.Year.Heat, true), energy("fan", "For fans", r.Year.Fan, false), {Key: "run", Label: "Running", Value: fmt.Sprintf("%.0f", r.Year.Run), Unit: "h"},
 		{Key: "stagnation", Label: "Hottest, air standing", Value: units.Figure(units.Temperature, r.Stagnation, u), Unit: u.Unit(units.Temperature), Heat: true}}
 	if h.Room.Heater != "none" {
-		v.Money = []Figure{{Key: "saved", Label: "Saved a year", Value: fmt.Sprintf("%.0f", m.Saved), Unit: "in your money"}, {Key: "simple", Label: "Paid off in", Value: years1(m.Simple), Unit: yearsUnit(m.Simple)},
+		v.Money = []Figure{{Key: "saved", Label: "Saved a year", Value: p.Sum(m.Saved, 0), Unit: p.moneyWords()}, {Key: "simple", Label: "Paid off in", Value: years1(m.Simple), Unit: yearsUnit(m.Simple)},
 			{Label: "With interest", Value: years1(m.Discounted), Unit: yearsUnit(m.Discounted)}, {Key: "fuel", Label: "Fuel not burned", Value: fmt.Sprintf("%.0f", m.Units), Unit: m.Unit}, {Key: "carbon", Label: "CO2 kept back", Value: fmt.Sprintf("%.0f", m.Carbon), Unit: "kg"}}
 		if !math.IsInf(m.PerKWh, 1) {
-			v.Money = append(v.Money, Figure{Key: "perkwh", Label: "A useful kWh costs", Value: fmt.Sprintf("%.2f", m.PerKWh)})
+			v.Money = append(v.Money, Figure{Key: "perkwh", Label: "A useful kWh costs", Value: p.Sum(m.PerKWh, 2)})
 		}
 	}
 	v.Says = append(v.Says, fmt.Sprintf("A solar panel of the box's size would bring %s of electricity a year, needed or not.", kwh(m.PV)))
@@ -421,4 +433,60 @@ func (sv *Server) yearFinding(h *design.Heater, id string) *advice.Finding {
 		}
 	}
 	return nil
+}
+
+// moneyWords stand beside a sum that carries no sign.
+func (p Page) moneyWords() string {
+	if p.Currency == "" {
+		return "in your money"
+	}
+	return ""
+}
+
+// needYear is what the space needs by month against the sun, and what its bills say.
+func (sv *Server) needYear(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	h := &st.Document
+	u := sv.page(c, "").Units
+	w := sv.years.of(h)
+	var v NeedYearView
+	var lack *climate.Missing
+	switch {
+	case errors.As(w.err, &lack):
+		v.Missing = lack.Names
+		return c.Render(http.StatusOK, "needyear", v)
+	case w.err != nil:
+		v.Missing = []string{w.err.Error()}
+		return c.Render(http.StatusOK, "needyear", v)
+	}
+	r := w.result
+	v.Wide, v.Narrow = drawing.NeedAndSun(r, 700, u), drawing.NeedAndSun(r, 360, u)
+	need, sun := 0, 0
+	for i := range r.Months {
+		if r.Months[i].Need > r.Months[need].Need {
+			need = i
+		}
+		if r.Months[i].Sun > r.Months[sun].Sun {
+			sun = i
+		}
+	}
+	v.Words = fmt.Sprintf("It needs %s a year, most in %s; the glass gets most sun in %s.", units.Format(units.Energy, r.Year.Need, u), monthNames[need], monthNames[sun])
+	if len(h.Room.Bills) > 0 {
+		b, err := space.FromBills(h, w.climate.Year.ByMonth())
+		if err != nil {
+			v.Bills = "The bills: " + err.Error() + "."
+		} else {
+			say := "which agrees"
+			if math.Abs(b.Loss-r.Space.Loss) > 2*b.U {
+				say = "which does not agree: one of the two is wrong"
+			}
+			v.Bills = fmt.Sprintf("The bills say it loses %.0f W/K, give or take %.0f, heated below %s outdoors; the questions say %.0f, %s.", b.Loss, 2*b.U, units.Format(units.Temperature, b.Base, u), r.Space.Loss, say)
+			f := &Frame{State: st, ID: st.Heater, Station: "need"}
+			v.EditURL, v.BillVals = heaterURL(st.Heater, "edit"), f.vals("room.loss_w_k", map[string]string{"typed": fmt.Sprintf("%.0f", b.Loss)})
+		}
+	}
+	return c.Render(http.StatusOK, "needyear", v)
 }

@@ -169,3 +169,14 @@ func (y *Year) fell(t time.Time) float64 {
 	_, before, _ := y.at(t.Add(-24 * time.Hour))
 	return math.Max(0, zero(now.Snow)-zero(before.Snow)) * newSnow
 }
+
+// ByMonth returns the year's temperatures hour by hour in twelve months, January first,
+// C; hours that the file does not know are left out.
+func (y *Year) ByMonth() (out [12][]float64) {
+	for i := range y.Hours {
+		if h := &y.Hours[i]; h.Month >= 1 && h.Month <= 12 && !math.IsNaN(h.Temperature) {
+			out[h.Month-1] = append(out[h.Month-1], h.Temperature)
+		}
+	}
+	return out
+}

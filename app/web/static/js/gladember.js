@@ -45,6 +45,22 @@
     if (f) { f.reset(); if (!$("#thing-error")) $("#thing-size").focus(); }
   }, 30));
 
+  // Keys of our own; ? shows them.
+  document.addEventListener("keydown", (e) => {
+    if (e.ctrlKey || e.metaKey || e.altKey || e.target.matches("input, select, textarea") || document.querySelector("dialog[open]")) return;
+    const rungs = [...document.querySelectorAll("#ladder a.rung")], at = rungs.findIndex((r) => r.hasAttribute("aria-current"));
+    const go = (el) => { if (el) { e.preventDefault(); el.click(); } };
+    const to = (el) => { if (el) { e.preventDefault(); el.focus(); el.scrollIntoView({ block: "center" }); } };
+    if (e.key === "?") { const d = $("#keys"); if (d) { e.preventDefault(); d.showModal(); } }
+    else if (e.key === "n") go(rungs[at + 1]);
+    else if (e.key === "b") go(rungs[at - 1]);
+    else if (e.key === "t") to($("#side input:not([type=hidden]), #side select, #side textarea"));
+    else if (e.key === "f") to($(".findings button.try, .findings summary"));
+    else if (e.key === "h") go($("#fig-heat"));
+    else if (e.key === "s") go($("#beside"));
+  });
+  document.addEventListener("click", (e) => { const d = $("#keys"); if (d && (e.target === d || e.target.closest("[data-close-keys]"))) d.close(); });
+
   // Edits that could not be sent wait in this browser, are seen waiting, and are sent
   // when the workshop answers again; the last one to a field counts.
   const shelf = "ember-waiting";
