@@ -218,13 +218,17 @@ func Lean(h *design.Heater, width float64) template.HTML {
 	s.circle("mark", X(h.Place.Tilt), Y(own), 5)
 	anchor := "middle"
 	switch {
-	case h.Place.Tilt > 72:
+	case h.Place.Tilt > 55:
 		anchor = "end"
 	case h.Place.Tilt < 42:
 		anchor = "start"
 	}
 	s.line("leader", X(h.Place.Tilt), 42, X(h.Place.Tilt), Y(own)-6)
-	s.text("figure", anchor, X(h.Place.Tilt), 36, fmt.Sprintf("%.0f°: %.1f kWh/m² a day", h.Place.Tilt, own))
+	at := X(h.Place.Tilt)
+	if anchor == "end" { // as far to the right as there is room
+		at = math.Min(width, at+70)
+	}
+	s.text("figure", anchor, at, 36, fmt.Sprintf("%.0f°: %.1f kWh/m² a day", h.Place.Tilt, own))
 	return s.close()
 }
 
