@@ -356,6 +356,126 @@ func journey(t *testing.T, width, height int) {
 	}
 }
 
+// The first three minutes, by touch on a phone: a pane typed, the town named, the room
+// picked; the fan dragged up cools the air and raises the heat; the fright is mended by a touch and taken back by
+// another; a guess is said better; and the page ends on the first pieces to cut.
+func TestTheFirstThreeMinutes(t *testing.T) {
+	base, s := workshop(t, false)
+	p := visit(t, base+"/", 390, 844)
+	h := &hand{t: t, p: p}
+	h.typeIn("#pane", "34 x 58 in")
+	first := h.see("#first-heat", "W")
+	h.typeIn("#town", "Innsbruck")
+	h.touch("#town-list button")
+	h.see("#sheet", "there at")
+	h.touch("label[for=r2]")
+	h.see("#first-share", "%")
+	number := func(sel string) float64 {
+		v := 0.0
+		_, _ = fmt.Sscanf(strings.ReplaceAll(p.MustElement(sel).MustText(), ",", ""), "%f", &v)
+		return v
+	}
+	heat, out := number("#first-heat"), number("#first-out")
+	p.MustElement("#fan").MustEval(`() => { this.value = 200; this.dispatchEvent(new Event("input", { bubbles: true })); }`)
+	h.touches++
+	waitFor(t, func() bool { return number("#first-out") < out-1 && number("#first-heat") > heat })
+	h.see("#sheet .finding.danger", "polyiso")
+	h.touch("#mend")
+	waitFor(t, func() bool { return p.MustHas("[data-unmend]") })
+	if els, _ := p.Elements("#sheet .finding.danger"); len(els) > 0 && strings.Contains(els[0].MustText(), "polyiso") {
+		t.Error("the fright is not mended")
+	}
+	h.touch("[data-unmend]")
+	h.see("#sheet .finding.danger", "polyiso")
+	h.touch("#mend")
+	waitFor(t, func() bool { return p.MustHas("[data-unmend]") })
+	h.see(".first-cut", "×")
+	if n := len(p.MustElements(".guesses select")); n != 3 {
+		t.Errorf("%d guesses", n)
+	}
+	h.touch("#start")
+	h.see("#heater-name", "Shop heater")
+	d := stateOf(t, s, 1).Document
+	if d.Box.Foam == "polyiso" || d.Place.Town == "" || d.Entries["air.fan_free_air_m3_s"].Origin != design.Yours {
+		t.Errorf("started with %s, %q, %+v", d.Box.Foam, d.Place.Town, d.Entries["air.fan_free_air_m3_s"])
+	}
+	if _, theirs := d.Entries["cover.material"]; theirs {
+		t.Error("a guess that nobody touched became theirs")
+	}
+	t.Logf("from an empty home to a heater with its fan, its fright mended: %d entries, %d touches; first figure %s", h.entries, h.touches, first)
+}
+
+// From an empty home to a proposed heater by the keyboard alone: a pane, three facts of
+// the weather, and the search.
+func TestNewcomerByKeyboardAlone(t *testing.T) {
+	base, s := workshop(t, false)
+	p := visit(t, base+"/", 1280, 800)
+	keys := 0
+	press := func(k ...input.Key) {
+		keys += len(k)
+		p.Keyboard.MustType(k...)
+	}
+	entries := 0
+	// tab goes on until the focus is where a person wants it.
+	tab := func(sel string) {
+		t.Helper()
+		for range 90 {
+			if p.MustEval(`(s) => document.activeElement?.matches(s)`, sel).Bool() {
+				return
+			}
+			press(input.Tab)
+		}
+		t.Fatalf("no way by tab to %s", sel)
+	}
+	text := func(s string) { entries++; p.MustInsertText(s) }
+	tab("#pane")
+	text("860 x 1480 mm")
+	waitFor(t, func() bool { return p.MustHas("#first-heat") })
+	tab("#town")
+	text("Innsbruck")
+	waitFor(t, func() bool { return p.MustHas("#town-list button") })
+	tab("#town-list button")
+	press(input.Enter)
+	waitFor(t, func() bool { v := p.MustElement("#town_id").MustProperty("value").Str(); return v != "" })
+	tab("#start")
+	press(input.Enter)
+	waitFor(t, func() bool { return p.MustHas("#heater-name") })
+	// "b" goes back through the stations: box, stock, need, place.
+	p.MustEval(`() => document.activeElement.blur()`)
+	station := func(end string) {
+		waitFor(t, func() bool {
+			i, err := p.Info()
+			return err == nil && strings.HasSuffix(i.URL, end) && p.MustHas("#ladder")
+		})
+		p.MustWaitLoad()
+	}
+	press(input.KeyB)
+	station("/stock")
+	press(input.KeyB)
+	station("/need")
+	press(input.KeyB)
+	station("/place")
+	for _, x := range [][2]string{{"#f-climate-coldest_c", "-3"}, {"#f-climate-warmest_c", "18"}, {"#f-climate-sunny_days", "5"}} {
+		tab(x[0])
+		press(input.ControlLeft)
+		p.MustElement(x[0]).MustSelectAllText()
+		text(x[1])
+	}
+	waitFor(t, func() bool { return stateOf(t, s, 1).Document.Climate.Sunny == 5 })
+	p.MustEval(`() => document.activeElement.blur()`)
+	press(input.KeyN)
+	station("/need")
+	press(input.KeyN)
+	station("/stock")
+	tab("#work-it-out")
+	press(input.Enter)
+	waitFor(t, func() bool { return p.MustHas("#take-all") })
+	tab("#take-all")
+	press(input.Enter)
+	waitFor(t, func() bool { return strings.Contains(p.MustElement("#notice").MustText(), "taken over") })
+	t.Logf("from an empty home to a proposed heater by the keyboard: %d entries, %d keys beside them", entries, keys)
+}
+
 func waitFor(t testing.TB, done func() bool) {
 	t.Helper()
 	for range 400 {

@@ -8,13 +8,16 @@ import (
 	"net/url"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/labstack/echo/v5"
 
 	"gladember/app/drawing"
 	"gladember/app/store"
+	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/layout"
+	"gladember/core/space"
 	"gladember/core/units"
 )
 
@@ -43,9 +46,34 @@ type SheetView struct {
 	Heat    string
 	Band    string
 	Outlet  string
-	Guesses []string
+	Share   string // of the design-day loss of what it warms
+	Guesses []GuessView
 	Ready   bool
+	Fan     int // per cent of the fan we would take
+	Air     string
 	Fright  string
+	Mend    string // the finding's name; one touch mends it
+	Gain    string
+	Mended  []MendedView
+	Cut     []string
+	Noon    string // when the sun stands highest there, if a town is named
+}
+
+// GuessView is something that we guess and that makes the band wide, with what one may
+// say instead.
+type GuessView struct {
+	Cause, Path, Label string
+	Choices            []ChoiceView
+	Said               bool // it is no guess any more
+}
+
+// MendedView is a fright that was mended, and may be taken back.
+type MendedView struct{ ID, Text string }
+
+// guessed are the fields by which one says what a cause of the band is about.
+var guessed = map[string]string{
+	"how clear the cover and how dark the paint is": "cover.material", "the fan's true curve": "air.fan", "resistance of duct and fittings": "air.duct", "wind on the glass": "place.terrain", "how well the air takes up heat": "absorber.family",
+	"foam and what bridges it": "box.foam", "leaks at the seams": "box.body", "infrared given off by the surfaces": "absorber.paint", "air that slips around the screens": "absorber.screens.mesh",
 }
 
 func (sv *Server) home(c *echo.Context) error {
@@ -67,7 +95,7 @@ func (sv *Server) home(c *echo.Context) error {
 		}
 		v.Heaters = append(v.Heaters, card)
 	}
-	v.Sheet = SheetView{Room: string(design.LivingRoom)}
+	v.Sheet = SheetView{Room: string(design.LivingRoom), Fan: 100}
 	return c.Render(http.StatusOK, "home.html", v)
 }
 
@@ -119,8 +147,40 @@ func (sv *Server) drafted(c *echo.Context, p Page) (design.Heater, SheetView, er
 		changes = append(changes, townChanges(t)...)
 		v.Town = t.Label()
 	}
-	h, err = design.Apply(h, p.Units, changes...)
-	return h, v, err
+	for _, path := range guessed {
+		if id := c.FormValue("g." + path); id != "" {
+			changes = append(changes, design.Change{Path: path, Value: id})
+		}
+	}
+	if h, err = design.Apply(h, p.Units, changes...); err != nil {
+		return h, v, err
+	}
+	v.Fan = 100
+	if n, err := strconv.Atoi(c.FormValue("fan")); err == nil && n >= 25 && n <= 250 {
+		v.Fan = n
+		if n != 100 && h.Fanned() {
+			if h, err = design.Apply(h, p.Units, design.Change{Path: "air.fan_free_air_m3_s", Value: h.Air.FanFree * float64(n) / 100}); err != nil {
+				return h, v, err
+			}
+		}
+	}
+	// What was mended is mended again, in the order of the touches.
+	form, err := c.FormValues()
+	if err != nil {
+		return h, v, err
+	}
+	for _, id := range form["mend"] {
+		for _, x := range sv.evals.of(&h).findings {
+			if x.ID == id && x.Patch != nil {
+				if n, err := design.Apply(h, p.Units, x.Patch...); err == nil {
+					h = n
+					v.Mended = append(v.Mended, MendedView{id, x.Remedy.In(p.Units)})
+				}
+				break
+			}
+		}
+	}
+	return h, v, nil
 }
 
 func (sv *Server) townByID(id string) (Town, bool) {
@@ -164,14 +224,41 @@ func (sv *Server) preview(c *echo.Context) error {
 	v.Heat = units.Format(units.Power, ev.Heat.Value, p.Units)
 	v.Band = units.Figure(units.Power, ev.Heat.Low, p.Units) + " to " + units.Format(units.Power, ev.Heat.High, p.Units)
 	v.Outlet = units.Format(units.Temperature, ev.Outlet.Value, p.Units)
-	for _, cause := range ev.Heat.Largest(3) {
-		v.Guesses = append(v.Guesses, cause.Name)
+	v.Air = units.Format(units.Flow, ev.Running.Volume, p.Units)
+	for _, cause := range ev.Heat.Largest(len(ev.Heat.Causes)) {
+		path := guessed[cause.Name]
+		x := design.FieldAt(path)
+		if x == nil || !x.Applies(&h) || x.Choices == nil || len(v.Guesses) == 3 {
+			continue
+		}
+		g := GuessView{Cause: cause.Name, Path: "g." + path, Label: x.Label, Said: c.FormValue("g."+path) != ""}
+		for _, ch := range x.Choices() {
+			g.Choices = append(g.Choices, ChoiceView{ch.ID, ch.Name, ch.ID == design.Get(&h, path)})
+		}
+		v.Guesses = append(v.Guesses, g)
 	}
 	for _, x := range e.findings {
 		if x.Severity == 0 {
 			v.Fright = x.Finding.In(p.Units)
+			if x.Patch != nil {
+				v.Mend = x.ID
+			}
 			break
 		}
+	}
+	if sp, err := space.Of(&h); err == nil {
+		if loss := sp.DesignLoss(h.Room.Wanted, space.DesignOutdoors(&h)); loss > 0 {
+			v.Share = units.Format(units.Share, ev.Heat.Value/loss, p.Units)
+		}
+	}
+	for _, part := range e.layout.Cut() {
+		if len(v.Cut) == 3 {
+			break
+		}
+		v.Cut = append(v.Cut, fmt.Sprintf("%d × %s, %s", part.Count, part.Name, units.Figure(units.Length, part.Length, p.Units)+" × "+units.Format(units.Length, part.Width, p.Units)))
+	}
+	if h.Place.Town != "" {
+		v.Noon = collector.WinterNoon(&h, time.Now().Year()).Format("15:04")
 	}
 	return c.Render(http.StatusOK, "sheet", v)
 }

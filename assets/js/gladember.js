@@ -25,6 +25,18 @@
       $("#town-list").replaceChildren();
       htmx.trigger($("#facts"), "facts");
     }
+    // On the first sheet: a fright is mended and taken back by what the form carries.
+    const mend = e.target.closest("[data-mend]"), unmend = e.target.closest("[data-unmend]");
+    if (mend) {
+      const i = document.createElement("input");
+      i.type = "hidden"; i.name = "mend"; i.value = mend.dataset.mend;
+      $("#sheet").append(i);
+      htmx.trigger($("#facts"), "facts");
+    }
+    if (unmend) {
+      document.querySelectorAll("#sheet input[name=mend]").forEach((i) => { if (i.value === unmend.dataset.unmend) i.remove(); });
+      htmx.trigger($("#facts"), "facts");
+    }
     const whole = e.target.closest("[data-whole]");
     if (whole) drawn.forEach((u) => u.setScale("x", { min: u.data[0][0], max: u.data[0].at(-1) }));
   });
@@ -44,6 +56,10 @@
     const f = $(".thing-form");
     if (f) { f.reset(); if (!$("#thing-error")) $("#thing-size").focus(); }
   }, 30));
+
+  // A guess is sent only once it was touched; until then it follows from the rest.
+  document.addEventListener("change", (e) => { if (e.target.dataset.name) e.target.name = e.target.dataset.name; }, true);
+  document.addEventListener("input", (e) => { if (e.target.id === "fan") htmx.trigger($("#facts"), "facts"); });
 
   // Keys of our own; ? shows them.
   document.addEventListener("keydown", (e) => {
