@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"html/template"
 	"io"
+	"math"
 	"net/http"
 	"strings"
 	"time"
@@ -18,6 +19,7 @@ import (
 	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/layout"
 	"gladember/core/units"
 )
 
@@ -32,6 +34,9 @@ type PlaceView struct {
 	NeverLit             string
 	Leans                []LeanRow
 	Kinds                []string
+	Wall, WallNarrow     template.HTML
+	WallSays             []string
+	WallVals             string // moves the box clear of the studs
 }
 
 // ShaderRow is what one thing in the sun's way costs.
@@ -77,12 +82,45 @@ func (f *Frame) place(sv *Server, c *echo.Context, e *evaluated) error {
 		v.Leans = append(v.Leans, LeanRow{Name: l.Name, Tilt: units.Format(units.Angle, l.Tilt, u), Bearing: units.Format(units.Angle, l.Bearing, u), Sun: fmt.Sprintf("%.1f", l.Sun), Share: units.Format(units.Share, l.Sun/best, u),
 			Vals: f.vals("place.tilt_deg", map[string]string{"typed": fmt.Sprintf("%.0f", l.Tilt)}), Other: i > 0 && i < len(ls)-1})
 	}
+	if w, ok := layout.OnWall(h, &e.layout); ok && e.misfit == nil {
+		v.Wall, v.WallNarrow = drawing.OnWall(h, &e.layout, w, 700, u), drawing.OnWall(h, &e.layout, w, 360, u)
+		fm := func(m float64) string { return units.Format(units.Length, m, u) }
+		if w.Spare < 0 {
+			v.WallSays = append(v.WallSays, fmt.Sprintf("The box is %s wider than the wall between the windows.", fm(-w.Spare)))
+		} else {
+			v.WallSays = append(v.WallSays, fmt.Sprintf("Beside it %s of wall stay free at the left and %s at the right.", fm(h.Wall.Left), fm(w.Beside)))
+		}
+		hit := false
+		for _, o := range w.Openings {
+			if hit = hit || o.Clear < 0; o.Clear < 0 {
+				v.WallSays = append(v.WallSays, fmt.Sprintf("The hole of the %s, its centre %s from the left window and %s over the ground, meets a stud.", o.Name, fm(o.X), fm(o.Y)))
+			} else {
+				v.WallSays = append(v.WallSays, fmt.Sprintf("Bore the %s %s from the left window and %s over the ground, to its centre.", o.Name, fm(o.X), fm(o.Y)))
+			}
+		}
+		switch {
+		case !hit:
+		case math.IsNaN(w.Shift):
+			v.WallSays = append(v.WallSays, "Nowhere between the windows do all holes miss the studs: move a port on the box, take smaller ducts, or head the stud off as your code asks.")
+		default:
+			side := "right"
+			if w.Shift < 0 {
+				side = "left"
+			}
+			v.WallSays = append(v.WallSays, fmt.Sprintf("Moved %s to the %s, all holes miss them.", fm(math.Abs(w.Shift)), side))
+			v.WallVals = f.vals("wall.left_m", map[string]string{"typed": fm(h.Wall.Left + w.Shift)})
+		}
+		if !math.IsNaN(w.OffSill) && math.Abs(w.OffSill) > 0.005 {
+			v.WallSays = append(v.WallSays, fmt.Sprintf("Its foot lies %s off the line of the sills.", fm(math.Abs(w.OffSill))))
+		}
+	}
 	f.Place = v
 	if err := f.climate(sv, c); err != nil {
 		return err
 	}
 	f.panel("This heater", "name")
 	f.panel("Where it stands", "place.latitude_deg", "place.longitude_deg", "place.elevation_m", "place.zone", "place.bearing_deg", "place.tilt_deg")
+	f.panel("On the wall", "wall.between_m", "wall.left_m", "wall.stud_m", "wall.first_stud_m", "wall.stud_width_m", "wall.sill_m", "wall.bottom_m")
 	f.panel("What stands in the sun's way", "shade.horizon", "shade.eave_depth_m", "shade.eave_above_m", "shade.eave_over_m", "shade.fin_left_m", "shade.fin_right_m", "shade.fin_beside_m")
 	f.panel("The weather through a year", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "climate.months")
 	f.panel("The noon you judge it by", "place.outdoor_c", "place.linke_turbidity", "place.terrain", "place.above_ground_m", "place.wind_m_s", "place.ground_reflectance", "place.snow_from_month", "place.snow_to_month")

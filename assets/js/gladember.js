@@ -119,16 +119,22 @@
   document.addEventListener("click", (e) => { if (e.target.closest("[data-send-now]")) send(); });
   setInterval(send, 5000);
 
-  // Another device may change this heater meanwhile: then the page follows.
+  // Another device may change this heater meanwhile: then the page follows, once it has seen twice
+  // that it is behind and nothing of its own is on the way.
+  let behind = "", asked = 0;
+  document.addEventListener("htmx:before:request", () => { asked = performance.now(); });
   setInterval(async () => {
     const v = $("#revision"), work = $("#work");
     if (!v || !work || !work.dataset.since || document.visibilityState !== "visible" || waiting().length || document.querySelector("dialog[open], .job")) return;
+    const at = v.value, from = asked;
     try {
-      const r = await fetch(`${work.dataset.since}?revision=${v.value}&version=${v.dataset.version}`, { credentials: "same-origin" });
+      const r = await fetch(`${work.dataset.since}?revision=${at}&version=${v.dataset.version}`, { credentials: "same-origin" });
       const now = $("#revision");
-      if (r.status === 200 && now && now.value === v.value && !document.activeElement?.matches("textarea, input[type=text], input:not([type])")) location.reload();
+      if (r.status !== 200 || !now || now.value !== at || asked !== from || performance.now() - asked < 3000) { behind = ""; return; }
+      if (document.activeElement?.matches("textarea, input[type=text], input:not([type])")) return;
+      if (behind === at) location.reload(); else behind = at;
     } catch { /* away */ }
-  }, 7000);
+  }, 5000);
 
   let drawn = [];
   const colour = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();

@@ -41,6 +41,7 @@ type Heater struct {
 	Box      Box              `json:"box"`
 	Mirror   Mirror           `json:"mirror"`
 	Shade    Shade            `json:"shade"`
+	Wall     Wall             `json:"wall"`
 	Array    Array            `json:"array"`
 	Absorber Absorber         `json:"absorber"`
 	Air      Air              `json:"air"`
@@ -133,6 +134,17 @@ type Shade struct {
 	FinRight  float64    `json:"fin_right_m"`
 	FinBeside float64    `json:"fin_beside_m"` // from the glass's edge to it
 	Horizon   []Obstacle `json:"horizon,omitempty"`
+}
+
+// Wall is where a box hangs between windows, and what stands in the wall behind it.
+type Wall struct {
+	Between float64 `json:"between_m"`    // clear wall from window to window; 0: not measured
+	Left    float64 `json:"left_m"`       // from the left window to the box's edge, seen from outside
+	Stud    float64 `json:"stud_m"`       // from stud to stud, centres; 0: none to mind
+	First   float64 `json:"first_stud_m"` // from the left window to the first stud's centre
+	Width   float64 `json:"stud_width_m"`
+	Sill    float64 `json:"sill_m"`   // of the windows, over the ground; 0: not measured
+	Bottom  float64 `json:"bottom_m"` // of the box, over the ground
 }
 
 // Mirror is a flat lid that throws sun on the glass.

@@ -79,6 +79,10 @@ func greenhouse(h *Heater) bool { return h.Room.Kind == Greenhouse }
 func goesOn(h *Heater) bool     { return h.Second.Mover != "none" }
 func byStairs(h *Heater) bool   { return h.Second.Mover == "stairs" }
 
+func walled(h *Heater) bool  { return !panel(h) && h.Air.Route == "wall" }
+func between(h *Heater) bool { return walled(h) && h.Wall.Between > 0 }
+func studded(h *Heater) bool { return between(h) && h.Wall.Stud > 0 }
+
 func twoCovers(h *Heater) bool {
 	return h.Cover.Layers > 1
 }
@@ -391,6 +395,17 @@ var Fields = []*Field{
 	{Path: "air.battery_wh", Label: "Battery", Kind: units.Number, Min: 0, Max: 5000, When: onPanel, Since: 2, Default: constant(0.0), Help: "Watt hours; 0 drives the fan straight off the panel."},
 	{Path: "air.wire_m", Label: "Wire, one way", Kind: units.Distance, Min: 0.2, Max: 50, When: onPanel, Since: 2, Default: constant(4.0), Help: "From panel to fan."},
 	{Path: "air.wire_mm2", Label: "Copper", Kind: units.Number, Min: 0.2, Max: 16, When: onPanel, Since: 2, Default: constant(0.75), Help: "Cross section of each wire, mm2."},
+
+	{Path: "wall.between_m", Label: "Wall between windows", Kind: units.Length, Min: 0, Max: 20, When: walled, Default: constant(0.0), Since: 3, Help: "Clear wall from one window's casing to the next; 0 if nothing is in the way."},
+	{Path: "wall.left_m", Label: "Box from the left one", Kind: units.Length, Min: 0, Max: 20, When: between, Since: 3, Help: "From the left window's casing to the box's edge, seen from outside.",
+		Default: func(h *Heater) any { return math.Max(0, (h.Wall.Between-h.OuterWidth())/2) }},
+	{Path: "wall.stud_m", Label: "Studs every", Kind: units.Length, Min: 0, Max: 1.5, When: between, Default: constant(0.0), Since: 3, Help: "Centre to centre of the studs in the wall; 0 for masonry."},
+	{Path: "wall.first_stud_m", Label: "First stud from the left", Kind: units.Length, Min: 0, Max: 20, When: studded, Since: 3, Help: "From the left window's casing to the first stud's centre; knock, or use a finder.",
+		Default: func(h *Heater) any { return h.Wall.Stud / 2 }},
+	{Path: "wall.stud_width_m", Label: "A stud is wide", Kind: units.Length, Min: 0.02, Max: 0.3, When: studded, Default: constant(0.038), Since: 3, Help: "38 mm, an inch and a half, in most timber frames."},
+	{Path: "wall.sill_m", Label: "Window sills over ground", Kind: units.Length, Min: 0, Max: 20, When: between, Default: constant(0.0), Since: 3, Help: "Height of the sills, to line the box up with; 0 if you do not mind."},
+	{Path: "wall.bottom_m", Label: "Box's foot over ground", Kind: units.Length, Min: 0, Max: 20, When: between, Since: 3, Help: "Lined up with the sills unless you say otherwise.",
+		Default: func(h *Heater) any { return math.Max(0.3, h.Wall.Sill) }},
 
 	{Path: "switch.kind", Label: "Switch", Choices: list("snap", "snap disc", "set-point", "set-point controller", "differential", "differential controller", "direct", "none: straight off the panel", "timer", "timer", "plug", "none: a plain plug"), When: fanned, Since: 2, Help: "What turns the fan on and off.",
 		Default: func(h *Heater) any {

@@ -1,0 +1,177 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"html"
+	"io"
+	"net/http"
+	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"gladember/core/advice"
+	"gladember/core/climate"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/season"
+	"gladember/core/simulate"
+	"gladember/core/sizing"
+	"gladember/core/space"
+	"gladember/core/units"
+)
+
+var tags = regexp.MustCompile(`<[^>]*>`)
+
+// textOf is a page without its tags.
+func textOf(t *testing.T, address string) string {
+	t.Helper()
+	r, err := http.Get(address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Body.Close()
+	b, err := io.ReadAll(r.Body)
+	if err != nil || r.StatusCode != http.StatusOK {
+		t.Fatal(address, r.Status, err)
+	}
+	return strings.Join(strings.Fields(html.UnescapeString(tags.ReplaceAllString(string(b), " "))), " ")
+}
+
+// A figure on each screen is the one that core gives when it is asked directly.
+func TestFiguresComeFromTheCore(t *testing.T) {
+	base, s := workshop(t, true)
+	u := units.System{}
+	for id := int64(1); id <= 3; id++ {
+		st := stateOf(t, s, id)
+		h := &st.Document
+		noon := collector.WinterNoon(h, time.Now().Year())
+		e, err := collector.Evaluate(h, collector.ConditionsAt(h, noon), true)
+		if err != nil {
+			t.Fatal(err)
+		}
+		shows := func(station, what, want string) {
+			t.Helper()
+			if text := textOf(t, base+heaterURL(id)+"/"+station); !strings.Contains(text, want) {
+				t.Errorf("%d %s: %s should be %q", id, station, what, want)
+			}
+		}
+		two := func(k units.Kind, v float64) string { return units.Figure(k, v, u) + " " + u.Unit(k) }
+		shows("place", "sun at noon", units.Format(units.Irradiance, e.Running.Energy.Sun/e.Running.Aperture, u))
+		shows("place", "sun of the best lean", fmt.Sprintf("%.1f", collector.Leans(h)[5].Sun))
+		sp, err := space.Of(h)
+		if err != nil {
+			t.Fatal(err)
+		}
+		shows("need", "design loss", two(units.Power, sp.DesignLoss(h.Room.Wanted, space.DesignOutdoors(h))))
+		shows("box", "heat", two(units.Power, e.Heat.Value))
+		shows("box", "its band", units.Figure(units.Power, e.Heat.Low, u)+" to "+units.Figure(units.Power, e.Heat.High, u))
+		shows("air", "pressure of the way", units.Format(units.Pressure, e.Running.PressureDrop, u))
+		if os := advice.AirOptions(&e); len(os) > 0 {
+			shows("air", "what a change gives", signed(units.Power, os[0].Gain, u))
+		}
+		d, err := simulate.Run(h, noon, simulate.DesignDay(h, simulate.Clear))
+		if err != nil {
+			t.Fatal(err)
+		}
+		shows("switch", "heat of the day", two(units.Energy, d.Heat))
+		y, err := climate.Of(h)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r, err := season.Run(h, y)
+		if err != nil {
+			t.Fatal(err)
+		}
+		shows("season/year", "useful heat", two(units.Energy, r.Year.Useful))
+		shows("need/year", "the year's need", units.Format(units.Energy, r.Year.Need, u))
+		things, _, err := (&Server{store: s}).shed(context.Background())
+		if err != nil {
+			t.Fatal(err)
+		}
+		stock := sizing.StockOf(things, 0)
+		b := sizing.Boxes(*h, &stock)[0]
+		one, err := collector.Rate(&b.Heater, collector.ConditionsAt(&b.Heater, collector.WinterNoon(&b.Heater, time.Now().Year())))
+		if err != nil {
+			t.Fatal(err)
+		}
+		shows("stock", "heat of a box of the shed", units.Format(units.Power, one.Heat, u))
+		shows("said", "a side of a disagreement", units.Format(units.Power, advice.Choices(&e)[0].Sides[1].Heat, u))
+	}
+}
+
+// A wrong entry of every kind of field is answered at its field with what would be right,
+// and changes nothing.
+func TestWrongEntriesOfEveryKind(t *testing.T) {
+	base, s := workshop(t, true)
+	page, err := http.Get(base + "/h/1/place")
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, _ := io.ReadAll(page.Body)
+	page.Body.Close()
+	cookies := page.Cookies()
+	token := regexp.MustCompile(`name="csrf" value="([^"]+)"`).FindSubmatch(b)
+	if token == nil {
+		t.Fatal("no token")
+	}
+	post := func(path, typed, station, part string) string {
+		form := url.Values{"path": {path}, "typed": {typed}, "station": {station}, "part": {part}, "csrf": {string(token[1])}}
+		r, err := http.NewRequest("POST", base+"/h/1/edit", strings.NewReader(form.Encode()))
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		r.Header.Set("HX-Request", "true")
+		for _, k := range cookies {
+			r.AddCookie(k)
+		}
+		res, err := http.DefaultClient.Do(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		out, _ := io.ReadAll(res.Body)
+		return string(out)
+	}
+	before, _ := design.Encode(stateOf(t, s, 1).Document)
+	for _, x := range []struct{ kind, path, typed, station, part, remedy string }{
+		{"length", "pane.width_m", "wide", "box", "cover", "write it like"},
+		{"length out of reach", "pane.width_m", "40 m", "box", "cover", "give"},
+		{"distance", "air.to_box_m", "far", "air", "", "write it like"},
+		{"area", "room.floor_m2", "-3", "need", "", "give"},
+		{"temperature", "switch.close_c", "hot", "switch", "", "write it like"},
+		{"rise", "switch.tolerance_k", "99", "switch", "", "give"},
+		{"flow", "air.fan_free_air_m3_s", "a breeze", "air", "", "write it like"},
+		{"pressure", "air.fan_shut_off_pa", "1", "air", "", "give"},
+		{"power", "air.fan_power_w", "some", "air", "", "write it like"},
+		{"angle", "place.tilt_deg", "120", "place", "", "give"},
+		{"share", "place.ground_reflectance", "white", "place", "", "write it like"},
+		{"speed", "place.wind_m_s", "gale", "place", "", "write it like"},
+		{"bore", "air.diameter_m", "tiny", "air", "", "write it like"},
+		{"count", "air.bends", "2.5", "air", "", "whole number"},
+		{"number", "climate.sunny_days", "12", "place", "", "give"},
+		{"text", "place.zone", "Middle Earth", "place", "", "write it like"},
+		{"choice", "air.duct", "hose", "air", "", "choose one of"},
+		{"rows of a horizon", "shade.horizon", "there: a tree", "place", "", "write it like"},
+		{"rows of months", "climate.months", "1\n2", "place", "", "paste twelve lines"},
+		{"rows of a fan", "air.fan_table", "lots", "air", "", "write a flow"},
+		{"what two fields say together", "switch.open_c", "60", "switch", "", "set off below on"},
+	} {
+		answer := post(x.path, x.typed, x.station, x.part)
+		at := strings.Index(answer, `id="w-`+fieldID(x.path)+`"`)
+		if at < 0 {
+			t.Errorf("%s: the field is not in the answer", x.kind)
+			continue
+		}
+		msg := strings.Index(answer[at:], `class="msg`)
+		if msg < 0 || msg > 9000 || !strings.Contains(answer[at+msg:min(len(answer), at+msg+900)], x.remedy) {
+			t.Errorf("%s: no message with %q at the field", x.kind, x.remedy)
+		}
+		if now, _ := design.Encode(stateOf(t, s, 1).Document); string(now) != string(before) {
+			t.Fatalf("%s: the wrong entry changed the heater", x.kind)
+		}
+	}
+}

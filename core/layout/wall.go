@@ -1,0 +1,84 @@
+package layout
+
+import (
+	"math"
+
+	"gladember/core/design"
+)
+
+// Opening is a hole in the wall behind a box.
+type Opening struct {
+	Name     string
+	X, Y     float64 // of its centre: from the left window, seen from outside, and over the ground, m
+	Diameter float64
+	Clear    float64 // from its rim to the nearest stud's side, m; below zero it meets the stud; +Inf without studs
+}
+
+// WallFit is how a box hangs between windows.
+type WallFit struct {
+	Spare    float64   // clear wall left beside the box, m; below zero it is too wide
+	Beside   float64   // from the box's right edge to the right window, m
+	Studs    []float64 // centres, from the left window, m
+	Openings []Opening
+	Shift    float64 // least move to the right (or, below zero, left) that frees all openings, m; NaN: there is none
+	OffSill  float64 // of the box's foot over the sills, m; NaN where these are not known
+}
+
+// edge is the sound wood or board that stays between an opening and a stud, m.
+// Common practice, no source.
+const edge = 0.006
+
+// OnWall returns how a heater's laid out box hangs on its wall; false where the document does
+// not tell of a wall.
+func OnWall(h *design.Heater, l *Layout) (w WallFit, ok bool) {
+	at := &h.Wall
+	if at.Between <= 0 || h.Indoors() || h.Air.Route != "wall" {
+		return w, false
+	}
+	w.Spare, w.Beside = at.Between-l.Width, at.Between-at.Left-l.Width
+	if at.Stud > 0 {
+		first := math.Mod(at.First, at.Stud)
+		for x := first; x < at.Between; x += at.Stud {
+			w.Studs = append(w.Studs, x)
+		}
+	}
+	clear := func(x, d float64) float64 {
+		least := math.Inf(1)
+		for _, s := range w.Studs {
+			least = math.Min(least, math.Abs(x-s)-at.Width/2-d/2)
+		}
+		return least
+	}
+	free := func(shift float64) bool {
+		left := at.Left + shift
+		if left < -1e-9 || left+l.Width > at.Between+1e-9 {
+			return false
+		}
+		for _, o := range l.Holes {
+			if clear(left+o.X, o.Diameter) < edge-1e-9 {
+				return false
+			}
+		}
+		return true
+	}
+	for _, o := range l.Holes {
+		w.Openings = append(w.Openings, Opening{o.Name, at.Left + o.X, at.Bottom + o.Y*math.Sin(h.Place.Tilt*math.Pi/180), o.Diameter, clear(at.Left+o.X, o.Diameter)})
+	}
+	w.Shift = math.NaN()
+	const step = 0.001
+	for k := 0.0; k*step <= at.Between; k++ {
+		if free(k * step) {
+			w.Shift = k * step
+			break
+		}
+		if free(-k * step) {
+			w.Shift = -k * step
+			break
+		}
+	}
+	w.OffSill = math.NaN()
+	if at.Sill > 0 {
+		w.OffSill = at.Bottom - at.Sill
+	}
+	return w, true
+}
