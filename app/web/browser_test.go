@@ -1167,6 +1167,69 @@ func BenchmarkKeystrokeToPaint(b *testing.B) {
 	}
 }
 
+// Fifty people at once on the demo's pages, each asking for another one a second, after
+// every page was seen once: the figures of docs/BENCHMARKS.md.
+func BenchmarkFiftyUsers(b *testing.B) {
+	base, s := workshop(b, true)
+	must(s.Branch(context.Background(), 3))(b)
+	get := func(path string) (time.Duration, error) {
+		begin := time.Now()
+		r, err := http.Get(base + path)
+		if err != nil {
+			return 0, err
+		}
+		defer r.Body.Close()
+		if _, err := io.Copy(io.Discard, r.Body); err != nil {
+			return 0, err
+		}
+		if r.StatusCode != http.StatusOK {
+			err = fmt.Errorf("%s: %s", path, r.Status)
+		}
+		return time.Since(begin), err
+	}
+	for range 2 {
+		for _, path := range everyPage {
+			if _, err := get(path); err != nil {
+				b.Fatal(err)
+			}
+		}
+	}
+	const users, seconds = 50, 60
+	for range b.N {
+		var lock sync.Mutex
+		var took []float64
+		worst := map[string]float64{}
+		var wait sync.WaitGroup
+		for u := range users {
+			wait.Go(func() {
+				time.Sleep(time.Duration(u) * time.Second / users)
+				for i := range seconds {
+					next := time.Now().Add(time.Second)
+					path := everyPage[(u+i*7)%len(everyPage)]
+					d, err := get(path)
+					if err != nil {
+						b.Error(err)
+						return
+					}
+					lock.Lock()
+					ms := d.Seconds() * 1000
+					took = append(took, ms)
+					worst[path] = math.Max(worst[path], ms)
+					lock.Unlock()
+					time.Sleep(time.Until(next))
+				}
+			})
+		}
+		wait.Wait()
+		sort.Float64s(took)
+		b.ReportMetric(took[len(took)/2], "median-ms")
+		b.ReportMetric(took[len(took)*95/100], "p95-ms")
+		b.ReportMetric(took[len(took)-1], "worst-ms")
+		b.ReportMetric(float64(len(took)), "pages")
+		b.Log(worst)
+	}
+}
+
 // Requests from elsewhere are turned away.
 func TestForeignRequestsAreTurnedAway(t *testing.T) {
 	base, _ := workshop(t, true)

@@ -221,11 +221,11 @@ func (sv *Server) working(c *echo.Context) error {
 	}
 	ws, key := e.eval.Workings(), c.Param("figure")
 	if of, logged := strings.CutPrefix(key, "log-"); logged {
-		_, set, r, err := sv.judgedLog(c.Request().Context(), &st, e)
+		j, err := sv.judgedLog(c.Request().Context(), &st, e)
 		if err != nil {
 			return err
 		}
-		if r != nil {
+		if r, set := j.report, j.set; r != nil {
 			ws, key = measure.Workings(r.Days[chosenDay(r, c.QueryParam("day"))], r, set), of
 		}
 	}

@@ -13,6 +13,7 @@ import (
 	"net/url"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -83,22 +84,63 @@ func setup(h *design.Heater, e *collector.Evaluation) measure.Setup {
 	return set
 }
 
-// judgedLog reads and judges all of a heater's log.
-func (sv *Server) judgedLog(c ctx, st *store.State, e *evaluated) ([]measure.Sample, measure.Setup, *measure.Report, error) {
-	set := setup(&st.Document, &e.eval)
+// judged is a log that was read and judged.
+type judged struct {
+	samples []measure.Sample
+	set     measure.Setup
+	report  *measure.Report
+	err     error
+
+	lock     sync.Mutex
+	expected map[string][]measure.Expected // by date
+}
+
+// of is what was expected of a day.
+func (j *judged) of(h *design.Heater, date string) ([]measure.Expected, error) {
+	j.lock.Lock()
+	defer j.lock.Unlock()
+	if x, ok := j.expected[date]; ok {
+		return x, nil
+	}
+	x, err := measure.Compare(h, ofDay(j.samples, date, j.set.Zone), j.set, j.report)
+	if err != nil {
+		return nil, err
+	}
+	if j.expected == nil {
+		j.expected = map[string][]measure.Expected{}
+	}
+	j.expected[date] = x
+	return x, nil
+}
+
+// judgedLog reads and judges all of a heater's log, once for each document and each file
+// that was taken in.
+func (sv *Server) judgedLog(c ctx, st *store.State, e *evaluated) (*judged, error) {
+	imports, err := sv.store.Imports(c, st.Heater)
+	if err != nil {
+		return nil, err
+	}
 	from, to, ok, err := sv.store.Span(c, st.Heater)
 	if err != nil || !ok {
-		return nil, set, nil, err
+		return &judged{set: setup(&st.Document, &e.eval)}, err
 	}
-	samples, err := sv.store.Readings(c, st.Heater, from, to)
-	if err != nil {
-		return nil, set, nil, err
-	}
-	r, err := measure.Analyse(samples, set)
-	if errors.Is(err, measure.ErrEmpty) {
-		return nil, set, nil, nil
-	}
-	return samples, set, &r, err
+	j := sv.logs.of(&st.Document, func(*design.Heater) *judged {
+		j := &judged{set: setup(&st.Document, &e.eval)}
+		if j.samples, j.err = sv.store.Readings(context.WithoutCancel(c), st.Heater, from, to); j.err != nil {
+			return j
+		}
+		r, err := measure.Analyse(j.samples, j.set)
+		switch {
+		case errors.Is(err, measure.ErrEmpty):
+			j.samples = nil
+		case err != nil:
+			j.err = err
+		default:
+			j.report = &r
+		}
+		return j
+	}, fmt.Sprint(st.Heater, imports, from, to))
+	return j, j.err
 }
 
 // ofDay picks a local day's readings.
@@ -138,10 +180,11 @@ func (sv *Server) logStation(c *echo.Context, f *Frame, e *evaluated) error {
 	for _, x := range imports {
 		v.Imports = append(v.Imports, ImportRow{x.Name, x.Added, x.Day().Format("2 Jan 15:04")})
 	}
-	samples, set, r, err := sv.judgedLog(rc, &f.State, e)
+	j, err := sv.judgedLog(rc, &f.State, e)
 	if err != nil {
 		return err
 	}
+	samples, set, r := j.samples, j.set, j.report
 	if r == nil {
 		v.Empty = true
 		return nil
@@ -154,7 +197,7 @@ func (sv *Server) logStation(c *echo.Context, f *Frame, e *evaluated) error {
 		v.DayWords = t.Format("Monday 2 January")
 	}
 	v.DataURL = heaterURL(f.ID, "log", "day") + "?" + url.Values{"day": {d.Date}}.Encode()
-	exp, err := measure.Compare(&f.State.Document, ofDay(samples, d.Date, set.Zone), set, r)
+	exp, err := j.of(&f.State.Document, d.Date)
 	if err != nil {
 		return err
 	}
@@ -317,16 +360,17 @@ func (sv *Server) logDay(c *echo.Context) error {
 	if e.err != nil {
 		return e.err
 	}
-	samples, set, r, err := sv.judgedLog(c.Request().Context(), &st, e)
+	j, err := sv.judgedLog(c.Request().Context(), &st, e)
 	if err != nil {
 		return err
 	}
+	samples, set, r := j.samples, j.set, j.report
 	if r == nil {
 		return echo.NewHTTPError(http.StatusNotFound, "")
 	}
 	d := r.Days[chosenDay(r, c.QueryParam("day"))]
 	day := ofDay(samples, d.Date, set.Zone)
-	exp, err := measure.Compare(&st.Document, day, set, r)
+	exp, err := j.of(&st.Document, d.Date)
 	if err != nil {
 		return err
 	}

@@ -374,7 +374,7 @@ func (sv *Server) at(c *echo.Context, st store.State, key string) (*Frame, error
 	case "need":
 		return f, f.need(e)
 	case "said":
-		f.said(e)
+		f.said(sv, e)
 	case "versions":
 		return f, sv.versionsPage(c, f)
 	case "air":

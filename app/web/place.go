@@ -59,6 +59,22 @@ type ClimateView struct {
 }
 
 func (f *Frame) place(sv *Server, c *echo.Context, e *evaluated) error {
+	v := sv.places.of(&f.State.Document, func(*design.Heater) *PlaceView { return f.placeView(e) }, fmt.Sprint(f.Units))
+	f.Place = v
+	if err := f.climate(sv, c); err != nil {
+		return err
+	}
+	f.panel("This heater", "name")
+	f.panel("Where it stands", "place.latitude_deg", "place.longitude_deg", "place.elevation_m", "place.zone", "place.bearing_deg", "place.tilt_deg")
+	f.panel("On the wall", "wall.between_m", "wall.left_m", "wall.stud_m", "wall.first_stud_m", "wall.stud_width_m", "wall.sill_m", "wall.bottom_m")
+	f.panel("What stands in the sun's way", "shade.horizon", "shade.eave_depth_m", "shade.eave_above_m", "shade.eave_over_m", "shade.fin_left_m", "shade.fin_right_m", "shade.fin_beside_m")
+	f.panel("The weather through a year", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "climate.months")
+	f.panel("The noon you judge it by", "place.outdoor_c", "place.linke_turbidity", "place.terrain", "place.above_ground_m", "place.wind_m_s", "place.ground_reflectance", "place.snow_from_month", "place.snow_to_month")
+	return nil
+}
+
+// placeView works the place out: leans, shades and the sun through the year.
+func (f *Frame) placeView(e *evaluated) *PlaceView {
 	h := &f.State.Document
 	u := f.Units
 	noon := collector.WinterNoon(h, time.Now().Year())
@@ -114,17 +130,7 @@ func (f *Frame) place(sv *Server, c *echo.Context, e *evaluated) error {
 			v.WallSays = append(v.WallSays, fmt.Sprintf("Its foot lies %s off the line of the sills.", fm(math.Abs(w.OffSill))))
 		}
 	}
-	f.Place = v
-	if err := f.climate(sv, c); err != nil {
-		return err
-	}
-	f.panel("This heater", "name")
-	f.panel("Where it stands", "place.latitude_deg", "place.longitude_deg", "place.elevation_m", "place.zone", "place.bearing_deg", "place.tilt_deg")
-	f.panel("On the wall", "wall.between_m", "wall.left_m", "wall.stud_m", "wall.first_stud_m", "wall.stud_width_m", "wall.sill_m", "wall.bottom_m")
-	f.panel("What stands in the sun's way", "shade.horizon", "shade.eave_depth_m", "shade.eave_above_m", "shade.eave_over_m", "shade.fin_left_m", "shade.fin_right_m", "shade.fin_beside_m")
-	f.panel("The weather through a year", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "climate.months")
-	f.panel("The noon you judge it by", "place.outdoor_c", "place.linke_turbidity", "place.terrain", "place.above_ground_m", "place.wind_m_s", "place.ground_reflectance", "place.snow_from_month", "place.snow_to_month")
-	return nil
+	return v
 }
 
 // climate says which weather is in force and how another comes in.

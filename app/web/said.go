@@ -1,6 +1,7 @@
 package web
 
 import (
+	"fmt"
 	"net/http"
 	"net/url"
 	"slices"
@@ -34,10 +35,14 @@ type QuestionRow struct {
 // SideRow is a side of it.
 type SideRow struct{ Name, Heat, Out, Hot, Vals string }
 
-func (f *Frame) said(e *evaluated) {
+func (f *Frame) said(sv *Server, e *evaluated) {
+	f.Said = sv.sayings.of(&f.State.Document, func(*design.Heater) *SaidView { return f.saidView(e) }, fmt.Sprint(f.Units, f.ID))
+}
+
+// saidView puts beliefs and disagreements to the heater, each by runs of its own.
+func (f *Frame) saidView(e *evaluated) *SaidView {
 	u := f.Units
 	v := &SaidView{TakeURL: heaterURL(f.ID, "said", "take")}
-	f.Said = v
 	for _, b := range advice.Beliefs(&e.eval) {
 		v.Beliefs = append(v.Beliefs, BeliefRow{b.Claim, b.Holds, b.Says.In(u)})
 	}
@@ -52,6 +57,7 @@ func (f *Frame) said(e *evaluated) {
 		}
 		v.Questions = append(v.Questions, row)
 	}
+	return v
 }
 
 // saidTake makes this heater as one side of a disagreement would.

@@ -36,13 +36,16 @@ const maxBody = 66 << 20
 
 // Server is the workshop behind HTTP.
 type Server struct {
-	store *store.Store
-	pages *template.Template
-	evals *evaluations
-	years *years
-	days  *remembered[played]
-	jobs  jobs
-	log   *slog.Logger
+	store   *store.Store
+	pages   *template.Template
+	evals   *evaluations
+	years   *years
+	days    *remembered[played]
+	places  *remembered[PlaceView]
+	sayings *remembered[SaidView]
+	logs    *remembered[judged]
+	jobs    jobs
+	log     *slog.Logger
 	Options
 }
 
@@ -65,7 +68,7 @@ func New(s *store.Store, logger *slog.Logger, o Options) (http.Handler, error) {
 			logger.Error("town list", "error", err)
 		}
 	}()
-	sv := &Server{store: s, pages: t, evals: newEvaluations(), days: remember[played](32), log: logger, Options: o}
+	sv := &Server{store: s, pages: t, evals: newEvaluations(), days: remember[played](32), places: remember[PlaceView](64), sayings: remember[SaidView](32), logs: remember[judged](16), log: logger, Options: o}
 	sv.years = newYears(sv.weatherOf)
 	e := echo.New()
 	e.Logger = logger

@@ -144,8 +144,8 @@ func (sv *Server) versionsPage(c *echo.Context, f *Frame) error {
 	}
 	measured := ""
 	if e := sv.evals.of(here); e.err == nil {
-		if _, _, r, err := sv.judgedLog(c.Request().Context(), &f.State, e); err == nil && r != nil {
-			d := r.Days[chosenDay(r, "")]
+		if j, err := sv.judgedLog(c.Request().Context(), &f.State, e); err == nil && j.report != nil {
+			d := j.report.Days[chosenDay(j.report, "")]
 			measured = units.Format(units.Energy, d.Heat, u)
 		}
 	}
