@@ -16,6 +16,7 @@ import (
 	"net"
 	"net/http"
 	"net/url"
+	"runtime/debug"
 	"strings"
 	"time"
 
@@ -67,6 +68,7 @@ func New(s *store.Store, logger *slog.Logger, o Options) (http.Handler, error) {
 		if _, err := loadTowns(); err != nil {
 			logger.Error("town list", "error", err)
 		}
+		debug.FreeOSMemory() // unpacking took twice what the list keeps
 	}()
 	sv := &Server{store: s, pages: t, evals: newEvaluations(), days: remember[played](32), places: remember[PlaceView](64), sayings: remember[SaidView](32), logs: remember[judged](16), log: logger, Options: o}
 	sv.years = newYears(sv.weatherOf)
