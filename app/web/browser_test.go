@@ -1288,14 +1288,18 @@ func TestScreenshots(t *testing.T) {
 	if dir == "" {
 		t.Skip("set GLADEMBER_SHOTS=../../docs/screenshots to refresh the pictures")
 	}
-	base, _ := workshop(t, true)
+	base, st := workshop(t, true)
+	for i, foam := range []float64{0.02, 0.06} {
+		v := must(st.Branch(context.Background(), 3))(t)
+		must(st.Edit(context.Background(), 3, v.Revision, "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: foam}, design.Change{Path: "cover.layers", Value: 2 - i}))(t)
+	}
 	for _, s := range []struct {
 		name, path, theme string
 		w, h              int
 	}{
-		{"home", "/", "light", 1280, 800}, {"place", "/h/2/place", "light", 1280, 800}, {"box", "/h/2/box", "light", 1280, 800}, {"box-dark", "/h/1/box", "dark", 1280, 800}, {"made", "/h/1/box?part=absorber", "light", 1280, 800}, {"phone-made", "/h/1/box?part=absorber", "light", 390, 844},
-		{"need", "/h/2/need", "light", 1280, 800}, {"switch", "/h/3/switch", "light", 1280, 800}, {"season", "/h/3/season", "light", 1280, 1000}, {"phone-season", "/h/3/season", "light", 390, 844}, {"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800}, {"log-refused", "/h/2/log?day=2026-02-15", "light", 1280, 800},
-		{"phone-box", "/h/2/box", "light", 390, 844}, {"phone-log", "/h/3/log", "light", 390, 844},
+		{"home", "/", "light", 1280, 900}, {"phone-home", "/", "light", 390, 844}, {"place", "/h/2/place", "light", 1280, 900}, {"need", "/h/2/need", "light", 1280, 900}, {"stock", "/h/2/stock", "light", 1280, 900}, {"box", "/h/2/box", "light", 1280, 800}, {"box-dark", "/h/1/box", "dark", 1280, 800}, {"made", "/h/1/box?part=absorber", "light", 1280, 800},
+		{"air", "/h/2/air", "light", 1280, 900}, {"switch", "/h/3/switch", "light", 1280, 900}, {"season", "/h/3/season", "light", 1280, 1000}, {"phone-season", "/h/3/season", "light", 390, 844}, {"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800}, {"log-refused", "/h/2/log?day=2026-02-15", "light", 1280, 800},
+		{"phone-box", "/h/2/box", "light", 390, 844}, {"phone-switch", "/h/2/switch?sky=frosty", "light", 390, 844}, {"said", "/h/2/said", "light", 1280, 800}, {"versions", "/h/3/versions", "light", 1280, 900},
 	} {
 		p := visit(t, base+"/", s.w, s.h)
 		if s.theme == "dark" {
@@ -1303,21 +1307,13 @@ func TestScreenshots(t *testing.T) {
 			waitFor(t, func() bool { return p.MustHas("html[data-theme=dark]") })
 		}
 		p.MustNavigate(base + s.path).MustWaitLoad()
-		if s.name == "home" {
+		if strings.HasSuffix(s.name, "home") {
 			p.MustElement("#pane").MustInput("640 x 1150 mm")
 			p.MustElement("#first-heat")
 		}
-		if strings.Contains(s.path, "log") || s.name == "switch" {
-			waitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
-		}
-		if s.name == "switch" {
-			waitFor(t, func() bool { return p.MustHas("#curve svg.settings") })
-		}
-		if strings.HasSuffix(s.name, "season") {
-			waitFor(t, func() bool { return p.MustHas("#judged .findings") })
-		}
-		if s.name == "phone-made" {
-			p.MustEval(`() => { document.querySelector(".families").scrollIntoView({block: "start"}); window.scrollBy(0, -60); }`)
+		settled(t, p)
+		if s.name == "phone-home" {
+			p.MustEval(`() => document.querySelector("#sheet").scrollIntoView({block: "start"})`)
 		}
 		time.Sleep(400 * time.Millisecond)
 		img, err := p.Screenshot(false, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})
