@@ -205,6 +205,26 @@ func TestYearDrawingsAreToScale(t *testing.T) {
 	about(t, "yours", with(es, "leader")[0].num(t, "x1"), marks[0].num(t, "cx"))
 }
 
+// Each material's heat and limit are lengths of one scale; what is over its limit is bold.
+func TestLimitsAreToScale(t *testing.T) {
+	sc := scene(t, "back-pass-plate", units.System{})
+	es := parse(t, Limits(sc.Eval.Peaks, 700, units.System{}))
+	bars, over := with(es, "bar front"), 0
+	if len(bars) != len(sc.Eval.Peaks) {
+		t.Fatalf("%d bars of %d", len(bars), len(sc.Eval.Peaks))
+	}
+	k := bars[0].num(t, "width") / sc.Eval.Peaks[0].Upper
+	for i, p := range sc.Eval.Peaks {
+		about(t, p.Name, bars[i].num(t, "width"), k*p.Upper)
+		if p.Upper > p.Service && p.Service > 0 {
+			over++
+		}
+	}
+	if n := len(with(es, "figure over")); n != over {
+		t.Errorf("%d are said to be over, %d are", n, over)
+	}
+}
+
 // The code for the camera is square, quiet at its rim, and the same in the terminal.
 func TestQR(t *testing.T) {
 	svg, err := QR("http://192.168.7.7:8737/pair?code=ABCDEFGH")

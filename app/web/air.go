@@ -85,19 +85,26 @@ func (f *Frame) air(e *evaluated) error {
 	fig := func(label string, k units.Kind, x float64, heat bool) Figure {
 		return Figure{Label: label, Value: units.Figure(k, x, u), Unit: u.Unit(k), Heat: heat}
 	}
-	speed := 0.0
-	if r.Mass > 0 && !d.Indoors {
-		speed = airflow.Duct{Diameter: h.Air.Diameter, Area: math.Pi / 4 * h.Air.Diameter * h.Air.Diameter * float64(max(1, h.Air.Ports))}.Velocity(r.Mass, r.Outlet, r.Conditions.Pressure)
+	speed := collector.AirWorkings(r, ductArea(h))["speed"].Value
+	open := func(key string, x Figure) Figure {
+		x.Key, x.URL = key, heaterURL(f.ID, "working", key)
+		return x
 	}
-	v.Sum = []Figure{fig("Air moved", units.Flow, r.Volume, false), fig("Out", units.Temperature, r.Outlet, true), fig("Speed in the duct", units.Speed, speed, false)}
+	v.Sum = []Figure{open("flow", fig("Air moved", units.Flow, r.Volume, false)), open("outlet", fig("Out", units.Temperature, r.Outlet, true))}
+	if speed > 0 {
+		v.Sum = append(v.Sum, open("air-speed", fig("Speed in the duct", units.Speed, speed, false)))
+	}
 	if !d.Natural {
 		v.Sum = append(v.Sum, fig("The fan takes", units.Power, r.FanPower, false))
 		if r.FanPower > 0 {
-			v.Sum = append(v.Sum, Figure{Label: "Heat for a watt of it", Value: fmt.Sprintf("%.0f", r.Heat/r.FanPower), Unit: "W"})
+			v.Sum = append(v.Sum, open("air-worth", Figure{Label: "Heat for a watt of it", Value: fmt.Sprintf("%.0f", r.Heat/r.FanPower), Unit: "W"}))
 		}
 	}
 	if speed > 0 {
 		v.Says = append(v.Says, fmt.Sprintf("At %s in the duct the air is %s. The fan's own sound comes on top; hang it soft.", units.Format(units.Speed, speed, u), advice.Loudness(speed)))
+	}
+	if h.Air.Drive == "fan" && r.FanPower > 0 {
+		v.Says = append(v.Says, fmt.Sprintf("A small solar panel of %.0f W, square to the sun, would run this fan without the mains; under “Air is moved by” it shows from what sun on.", math.Max(5, 5*math.Ceil(2*r.FanPower/5))))
 	}
 	if d.Natural {
 		v.Says = append(v.Says, fmt.Sprintf("Nothing drives it but warmth: %s of lift against the same way.", units.Format(units.Pressure, r.Lift, u)))
@@ -193,4 +200,12 @@ func many(n int, word string) string {
 	}
 	first, rest, _ := strings.Cut(word, " ")
 	return strings.TrimSpace(first + "s " + rest)
+}
+
+// ductArea is the bore of all ducts at one end, m2; 0 where there are none.
+func ductArea(h *design.Heater) float64 {
+	if h.Indoors() {
+		return 0
+	}
+	return math.Pi / 4 * h.Air.Diameter * h.Air.Diameter * float64(max(1, h.Air.Ports))
 }

@@ -14,6 +14,7 @@ import (
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/measure"
+	"gladember/core/simulate"
 	"gladember/core/space"
 	"gladember/core/units"
 )
@@ -234,6 +235,18 @@ func (sv *Server) working(c *echo.Context) error {
 			return err
 		}
 		key = of
+	}
+	if of, way := strings.CutPrefix(key, "air-"); way {
+		ws, key = collector.AirWorkings(&e.eval.Running, ductArea(&st.Document)), of
+	}
+	if of, day := strings.CutPrefix(key, "day-"); day {
+		p, err := sv.play(c, &st)
+		if err != nil {
+			return err
+		}
+		if p.err == nil {
+			ws, key = simulate.Workings(&p.day), of
+		}
 	}
 	if of, need := strings.CutPrefix(key, "need-"); need {
 		sp, err := space.Of(&st.Document)

@@ -447,6 +447,7 @@ func (f *Frame) box(e *evaluated) {
 	}
 	v.Energy, v.EnergyNarrow = sc.EnergyBar(700), sc.EnergyBar(360)
 	v.AirPath, v.AirPathNarrow = sc.AirPath(700), sc.AirPath(360)
+	v.Limits, v.LimitsNarrow = drawing.Limits(e.eval.Peaks, 700, f.Units), drawing.Limits(e.eval.Peaks, 360, f.Units)
 	f.Box = v
 	known := false
 	for _, p := range boxParts {

@@ -177,10 +177,11 @@ func (sv *Server) switchStation(c *echo.Context, f *Frame, e *evaluated) error {
 		what = "Air moves by itself"
 	}
 	v.Summary = fmt.Sprintf("%s and it runs %.0f minutes: %s to the room.", what, d.RunMinutes, units.Format(units.Energy, d.Heat, u))
-	v.Sum = []Figure{{Label: "Heat of the day", Value: units.Figure(units.Energy, d.Heat, u), Unit: u.Unit(units.Energy), Heat: true},
-		{Label: "Running", Value: fmt.Sprintf("%.1f", d.RunMinutes/60), Unit: "h"}}
+	day := func(key string) string { return heaterURL(f.ID, "working", "day-"+key) + "?" + q }
+	v.Sum = []Figure{{Key: "day-heat", URL: day("heat"), Label: "Heat of the day", Value: units.Figure(units.Energy, d.Heat, u), Unit: u.Unit(units.Energy), Heat: true},
+		{Key: "day-running", URL: day("running"), Label: "Running", Value: fmt.Sprintf("%.1f", d.RunMinutes/60), Unit: "h"}}
 	if h.Fanned() {
-		v.Sum = append(v.Sum, Figure{Label: "Starts", Value: fmt.Sprint(d.Cycles)}, Figure{Label: "For the fan", Value: units.Figure(units.Energy, d.Fan, u), Unit: u.Unit(units.Energy)})
+		v.Sum = append(v.Sum, Figure{Label: "Starts", Value: fmt.Sprint(d.Cycles)}, Figure{Key: "day-fan", URL: day("fan"), Label: "For the fan", Value: units.Figure(units.Energy, d.Fan, u), Unit: u.Unit(units.Energy)})
 	}
 	if d.RunMinutes > 0 {
 		v.Sum = append(v.Sum, Figure{Label: "Air out, at most", Value: units.Figure(units.Temperature, d.OutletMax, u), Unit: u.Unit(units.Temperature), Heat: true})

@@ -274,6 +274,7 @@ type BoxView struct {
 	Front, Section         template.HTML
 	Energy, EnergyNarrow   template.HTML
 	AirPath, AirPathNarrow template.HTML
+	Limits, LimitsNarrow   template.HTML
 	Misfit                 string
 }
 

@@ -6,6 +6,7 @@ import (
 	"gladember/core/air"
 	"gladember/core/airflow"
 	"gladember/core/design"
+	"gladember/core/units"
 )
 
 // Piece is a piece of the air's way with the pressure it takes.
@@ -124,4 +125,21 @@ func (d *Description) OverSun(c Conditions, suns ...float64) (out []Draw, err er
 		out = append(out, v)
 	}
 	return out, nil
+}
+
+// AirWorkings returns how the figures of a rated air path came to be, by key: speed and, with a
+// fan, worth. area is that of the ducts at one end, m2.
+func AirWorkings(r *Result, area float64) map[string]Working {
+	out := map[string]Working{}
+	if r.Mass <= 0 || area <= 0 {
+		return out
+	}
+	rho := air.Density(r.Outlet, r.Conditions.Pressure)
+	out["speed"] = Working{Name: "Speed in the duct", Kind: units.Speed, Value: r.Mass / rho / area, Formula: "m / d / A",
+		Terms: []Term{{"m", "air moved", units.MassFlow, r.Mass, "", "where the fan's curve, or the lift of warm air, meets the resistance"}, {"d", "density of the warm air", units.Number, rho, "kg/m3", "moist air, ASHRAE"}, {"A", "bore of all ducts at one end", units.Number, area, "m2", "your ducts"}}}
+	if r.FanPower > 0 {
+		out["worth"] = Working{Name: "Heat for a watt of the fan", Kind: units.Number, Value: r.Heat / r.FanPower, Formula: "Q / P",
+			Terms: []Term{{"Q", "heat to the air", units.Power, r.Heat, "", "its own working"}, {"P", "what the fan takes", units.Power, r.FanPower, "", "its label, by the cube of its speed"}}}
+	}
+	return out
 }

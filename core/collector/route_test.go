@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"gladember/core/design"
+	"gladember/core/internal/formula"
 	"gladember/core/units"
 )
 
@@ -39,6 +40,15 @@ func TestRouteAddsUp(t *testing.T) {
 			}
 			if math.Abs(sum-r.PressureDrop) > 0.002*r.PressureDrop+1e-6 {
 				t.Errorf("%s: pieces add up to %v Pa, the balance has %v", name, sum, r.PressureDrop)
+			}
+			for key, w := range AirWorkings(&r, 0.02) {
+				terms := map[string]float64{}
+				for _, x := range w.Terms {
+					terms[x.Symbol] = x.Value
+				}
+				if got, err := formula.Value(w.Formula, terms); err != nil || math.Abs(got-w.Value) > 1e-9*w.Value {
+					t.Errorf("%s %s: %v from %s, shown is %v; %v", name, key, got, w.Formula, w.Value, err)
+				}
 			}
 			curve := d.Curves(&r, 200)
 			if (len(curve.Flow) > 0) != (!d.Natural && r.Mass > 0) {

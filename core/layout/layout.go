@@ -87,10 +87,12 @@ type Layout struct {
 	Holes                []Hole
 	HeaderHoles          []Hole   // in a header board, from its left end and its front edge
 	Notes                []string // what no part says
+	Loose                float64  // kg of what is laid in and not cut: stones
 }
 
-// Mass is that of all parts, kg.
+// Mass is that of all parts and of what is laid in, kg.
 func (l *Layout) Mass() (kg float64) {
+	kg = l.Loose
 	for _, p := range l.Parts {
 		if !p.There {
 			kg += p.Mass
@@ -166,7 +168,7 @@ func Of(h *design.Heater) (Layout, error) {
 	iw, ih := h.InsideWidth(), h.InsideHeight()
 	ow, oh := h.OuterWidth(), h.OuterHeight()
 	depth := h.FrameDepth()
-	l := Layout{Width: ow, Height: oh, Depth: ct + depth}
+	l := Layout{Width: ow, Height: oh, Depth: ct + depth, Loose: h.Box.Stones}
 	tray := h.Box.Body == "sheet"
 	if h.Pane.Rest > fw && !tray {
 		return l, &Misfit{"the pane would hang over the frame", "make the frame boards thicker than the pane's rest"}

@@ -67,3 +67,19 @@ func TestOnWall(t *testing.T) {
 		t.Error("a wall that nobody measured")
 	}
 }
+
+// Stones on the back weigh what they weigh, and are no piece to cut.
+func TestStonesWeigh(t *testing.T) {
+	h := design.New()
+	before, err := Of(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if h, err = design.Apply(h, units.System{}, design.Change{Path: "box.stones_kg", Value: 18.0}); err != nil {
+		t.Fatal(err)
+	}
+	after, err := Of(&h)
+	if err != nil || math.Abs(after.Mass()-before.Mass()-18) > 1e-9 || len(after.Cut()) != len(before.Cut()) {
+		t.Errorf("%v kg after %v, %d pieces after %d, %v", after.Mass(), before.Mass(), len(after.Cut()), len(before.Cut()), err)
+	}
+}

@@ -1,0 +1,40 @@
+package drawing
+
+import (
+	"html/template"
+	"math"
+
+	"gladember/core/collector"
+	"gladember/core/units"
+)
+
+// Limits draws how hot each material gets on a windless noon with the air standing, as
+// lengths to one scale of temperature, against what it holds.
+func Limits(peaks []collector.Peak, width float64, u units.System) template.HTML {
+	const row, top = 26.0, 22.0
+	most := 100.0
+	for _, p := range peaks {
+		most = math.Max(most, math.Max(p.Upper, math.Min(p.Service, 320)))
+	}
+	most *= 1.04
+	left := math.Min(190, width*0.42)
+	k := (width - left - 92) / most
+	var s svg
+	s.open("limits", "How hot each part gets on a windless noon with the air standing, against what it holds", width, top+row*float64(len(peaks))+4)
+	s.text("title", "start", 0, 12, "On a windless noon, air standing")
+	for i, p := range peaks {
+		y := top + row*float64(i)
+		s.text("soft", "start", 0, y+15, p.Name)
+		s.rect("bar front", left, y+4, k*math.Max(0, p.Upper), 14)
+		word, class := "", "figure"
+		if p.Service > 0 && p.Service <= most {
+			s.line("limit", left+k*p.Service, y, left+k*p.Service, y+22)
+			word = ", holds " + units.Format(units.Temperature, p.Service, u)
+			if p.Upper > p.Service {
+				class = "figure over"
+			}
+		}
+		s.text(class, "start", left+k*math.Max(p.Upper, math.Min(p.Service, most))+6, y+16, units.Figure(units.Temperature, p.Upper, u)+word)
+	}
+	return s.close()
+}
