@@ -17,7 +17,8 @@ type Transient struct {
 	mass  float64
 	tilt  float64
 	wind  float64
-	Coat  Coat // on the outer cover; its Vapour follows the conditions
+	Coat  Coat    // on the outer cover; its Vapour follows the conditions
+	built float64 // mean temperature of the air that the net is for, C
 }
 
 // Moment is what a step of a transient ended at.
@@ -69,7 +70,7 @@ func (t *Transient) Step(c Conditions, m, dt float64) (Moment, error) {
 	reflected += full * (1 - through)
 	n.Sun, n.Inlet = sun, c.Inlet
 	n.Outside = [outsides]float64{c.Ambient, c.Sky, c.Inlet}
-	if n.Links == nil || (m > 0) != (t.mass > 0) || math.Abs(m-t.mass) > flowMoves*t.mass || c.Tilt != t.tilt || math.Abs(c.Wind-t.wind) > 0.2 {
+	if n.Links == nil || math.Abs(t.mean(c, m)-t.built) > airMoves || (m > 0) != (t.mass > 0) || math.Abs(m-t.mass) > flowMoves*t.mass || c.Tilt != t.tilt || math.Abs(c.Wind-t.wind) > 0.2 {
 		t.build(c, m)
 	}
 	before := t.state
@@ -92,7 +93,8 @@ func (t *Transient) build(c Conditions, m float64) {
 	t.mass, t.tilt, t.wind = m, c.Tilt, c.Wind
 	t.net = AirNet{}
 	if m > 0 {
-		mean := (c.Inlet + t.top()) / 2
+		mean := t.mean(c, m)
+		t.built = mean
 		f := Flow{Mass: m, Mean: mean, P: c.Pressure, First: len(d.Sheets), Segments: d.segments(), Tilt: c.Tilt, Height: d.Height}
 		if !d.Natural {
 			sys := airflow.System{Cold: d.Cold, Box: d.Passages.Elements, Hot: d.Hot}
@@ -111,6 +113,22 @@ func (t *Transient) build(c Conditions, m float64) {
 	n.Airs, n.Outlet, n.LeakOut = t.net.Airs, t.net.Outlet, t.net.LeakOut
 	n.Links = d.links(c, Tuning{}, sweptBy(t.net.Airs, len(d.Sheets)))
 	n.sys = nil
+}
+
+// airMoves is how far the moving air's mean may wander before its properties, its share
+// between passages and the leak are found again, K.
+const airMoves = 2.0
+
+// mean is the moving air's mean temperature: with the air coming out, or, as it
+// starts, with what stands at the top. Standing air has none of its own.
+func (t *Transient) mean(c Conditions, m float64) float64 {
+	switch {
+	case m <= 0:
+		return t.built
+	case t.mass > 0:
+		return (c.Inlet + t.state.Outlet) / 2
+	}
+	return (c.Inlet + t.top()) / 2
 }
 
 // top is the air at the top of the standing box: between absorber and cover.
