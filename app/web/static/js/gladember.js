@@ -143,7 +143,8 @@
     const box = $("#chart");
     if (!box || box.dataset.drawn) return;
     box.dataset.drawn = "1";
-    const r = await fetch(box.dataset.url, { credentials: "same-origin" });
+    const r = await fetch(box.dataset.url, { credentials: "same-origin" }).catch(() => null); // the page was left
+    if (!r) return;
     if (!r.ok) { box.textContent = "The readings could not be fetched; load the page again."; return; }
     const d = await r.json();
     const ink = colour("--ink"), rule = colour("--rule");
