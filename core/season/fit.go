@@ -278,6 +278,10 @@ var (
 	byTurns    = []int{6, 12, 5, 3, 8, 2, 4, 1, 15}
 )
 
+// ownPattern is how many times a minute of the box's own switching counts in the fit
+// against one of the turns.
+const ownPattern = 10.0
+
 // findLumps starts and stops the full network by the minute and fits how the
 // heat it holds over its rest goes, in either mode, by least squares.
 func (f *fast) findLumps(stages int) error {
@@ -382,6 +386,7 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 	coldest := t.Held().Sum()
 	atRun, atRest := d.Held(&on), d.Held(&rest)
 	given, top := on.Energy.Air+on.Energy.Room, d.Top(&rest)
+	weight := ownPattern
 	once := func(mass float64) (collector.Moment, error) {
 		before := t.Held()
 		m, err := t.Step(c, mass, runSteps)
@@ -389,9 +394,9 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 			return m, err
 		}
 		if mass > 0 {
-			run.add(atRun, before, t.Held(), m.Energy.Air+m.Energy.Room-given)
+			run.add(weight, atRun, before, t.Held(), m.Energy.Air+m.Energy.Room-given)
 		} else {
-			still.add(atRest, before, t.Held(), m.Top-top)
+			still.add(weight, atRest, before, t.Held(), m.Top-top)
 		}
 		return m, nil
 	}
@@ -413,6 +418,7 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 			break
 		}
 	}
+	weight = 1.0
 	for i, n := range byTurns {
 		mass := on.Mass
 		if i%2 == 0 {
@@ -430,16 +436,18 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 }
 
 // minutes are what a box held before and after each of some minutes, over what
-// it holds at rest, and what showed of it.
+// it holds at rest, and what showed of it, each times the root of how much the minute counts.
 type minutes struct {
 	before, after []collector.Held
 	shows         []float64
 }
 
-func (m *minutes) add(rest, before, after collector.Held, shows float64) {
+func (m *minutes) add(weight float64, rest, before, after collector.Held, shows float64) {
+	w := math.Sqrt(weight)
+	shows *= w
 	for i := range rest {
-		before[i] -= rest[i]
-		after[i] -= rest[i]
+		before[i] = w * (before[i] - rest[i])
+		after[i] = w * (after[i] - rest[i])
 	}
 	m.before, m.after, m.shows = append(m.before, before), append(m.after, after), append(m.shows, shows)
 }

@@ -81,10 +81,8 @@ func anyHeater(r *rand.Rand) (design.Heater, error) {
 }
 
 // The fast year against the whole network by minutes: within 1 % of the year's
-// heat and 3 % of each month that has over 3 % of it, on heaters by chance, passive ones among them.
-// A fan that starts more than twenty times in an hour of running runs one or two steps at a
-// time: there the whole network by half minutes is itself some per cent from that by
-// minutes, and 5 % of the year and 12 % of a month are allowed. With GLADEMBER_LONG set it is thirty heaters over the whole year.
+// heat and 3 % of each month that has over 3 % of it, on heaters by chance, passive ones and
+// ones whose fans stutter among them. With GLADEMBER_LONG set it is thirty heaters over the whole year.
 func TestFastAgainstFull(t *testing.T) {
 	n, from, upTo := 3, 49, 90
 	if testing.Short() {
@@ -136,7 +134,6 @@ func TestFastAgainstFull(t *testing.T) {
 			limit = 0.03
 		}
 		if float64(b.Year.Cycles) > stuttering*b.Year.Run {
-			limit, monthly = 0.05, 0.12
 			stutters++
 		}
 		if math.Abs(fast/whole-1) > limit || worst > monthly {
@@ -144,7 +141,7 @@ func TestFastAgainstFull(t *testing.T) {
 		}
 		t.Logf("%d, %s: %.1f kWh, whole network %.1f (%+.2f %%), worst month %.2f %%, starts %d and %d; %v and %v", i, h.Name, fast, whole, 100*(fast/whole-1), 100*worst, a.Year.Cycles, b.Year.Cycles, quick.Round(time.Millisecond), slow.Round(time.Millisecond))
 	}
-	if n == 30 && (passive == 0 || stutters > 6) {
+	if n == 30 && (passive == 0 || stutters == 0) {
 		t.Errorf("%d passive, %d that stutter", passive, stutters)
 	}
 }
