@@ -10,15 +10,16 @@ import (
 // Transient is a box on its way through time: the same network with the heat
 // its layers store, stepped implicitly.
 type Transient struct {
-	d     *Description
-	n     Network
-	net   AirNet
-	state *State
-	mass  float64
-	tilt  float64
-	wind  float64
-	Coat  Coat    // on the outer cover; its Vapour follows the conditions
-	built float64 // mean temperature of the air that the net is for, C
+	d      *Description
+	n      Network
+	net    AirNet
+	state  *State
+	mass   float64
+	tilt   float64
+	wind   float64
+	Coat   Coat // on the outer cover; its Vapour follows the conditions
+	lights responses
+	built  float64 // mean temperature of the air that the net is for, C
 }
 
 // Moment is what a step of a transient ended at.
@@ -66,7 +67,10 @@ func (t *Transient) Step(c Conditions, m, dt float64) (Moment, error) {
 	full := c.Sun.Total()
 	through := t.Coat.Transmits()
 	c.Sun = c.Sun.Dimmed(through)
-	sun, reflected, edge := d.lit(c, Tuning{})
+	if t.lights.tilt != c.Tilt {
+		t.lights = responses{tilt: c.Tilt}
+	}
+	sun, reflected, edge := d.litBy(&t.lights, c.Sun)
 	reflected += full * (1 - through)
 	n.Sun, n.Inlet = sun, c.Inlet
 	n.Outside = [outsides]float64{c.Ambient, c.Sky, c.Inlet}

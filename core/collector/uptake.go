@@ -55,6 +55,61 @@ func (u *Uptake) Of(sun solar.OnPlane) (absorber, cover float64) {
 	return absorber, cover
 }
 
+// response is what a watt a square metre of one part of the sun comes to.
+type response struct {
+	absorbed        []float64 // W/m2 of each layer
+	reflected, edge float64
+}
+
+// responses are those of a box's covers and surfaces at a tilt, found as they are
+// asked for: of the beam degree by degree and drawn straight between.
+type responses struct {
+	tilt        float64
+	beam        [91]*response
+	sky, ground *response
+}
+
+// lit is [Description.lit] by responses, for work that asks many thousand times in
+// the sun as it goes.
+func (d *Description) litBy(u *responses, sun solar.OnPlane) (absorbed []float64, reflected, edge float64) {
+	one := func(at **response, part solar.OnPlane) *response {
+		if *at == nil {
+			r := &response{}
+			r.absorbed, r.reflected, r.edge = d.lit(Conditions{Sun: part, Tilt: u.tilt}, Tuning{})
+			*at = r
+		}
+		return *at
+	}
+	absorbed = make([]float64, len(d.Sheets)+len(d.Passages.Layers))
+	add := func(r *response, w float64) {
+		for i, a := range r.absorbed {
+			absorbed[i] += w * a
+		}
+		reflected, edge = reflected+w*r.reflected, edge+w*r.edge
+	}
+	beam := func(w, incidence float64) {
+		if w <= 0 {
+			return
+		}
+		x := math.Max(0, math.Min(89.99, incidence))
+		i := int(x)
+		at := func(k int) *response {
+			return one(&u.beam[k], solar.OnPlane{Beam: 1, Incidence: math.Min(89.9, float64(k))})
+		}
+		add(at(i), w*(1-x+float64(i)))
+		add(at(i+1), w*(x-float64(i)))
+	}
+	beam(sun.Beam, sun.Incidence)
+	beam(sun.Mirror, sun.MirrorIncidence)
+	if sun.Sky > 0 {
+		add(one(&u.sky, solar.OnPlane{Sky: 1}), sun.Sky)
+	}
+	if sun.Ground > 0 {
+		add(one(&u.ground, solar.OnPlane{Ground: 1}), sun.Ground)
+	}
+	return absorbed, reflected, edge
+}
+
 // Top returns the air at the top of a rated box, where a switch's sensor sits:
 // between absorber and cover while it stands, the outlet's while it runs.
 func (d *Description) Top(r *Result) float64 {
