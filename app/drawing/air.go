@@ -30,7 +30,7 @@ func AirRoute(ps []collector.Piece, fanAtHot, natural bool, width float64, u uni
 	left, right := 26.0, width-26.0
 	k := (right - left) / math.Max(1e-9, all)
 	x := left
-	shown := 0
+	shown, box := 0, width/2
 	for _, p := range ps {
 		w := k * p.Loss
 		class := map[string]string{"before": "piece cold-piece", "in": "piece box-piece", "after": "piece hot-piece"}[p.Side]
@@ -39,8 +39,15 @@ func AirRoute(ps []collector.Piece, fanAtHot, natural bool, width float64, u uni
 		if p.Path != "" {
 			to = link(p.Path)
 		}
+		if p.Side == "in" {
+			box = x + w/2
+		}
 		if to != "" {
-			fmt.Fprintf(&s, `<a href="%s" aria-label="%s"><title>%s</title>`, esc(to), esc(name), esc(name))
+			drag := ""
+			if p.Path == "air.bends" || p.Path == "air.grilles" { // these may lie on either side of the box
+				drag = fmt.Sprintf(` data-piece="%s_before" data-side="%s"`, p.Path, p.Side)
+			}
+			fmt.Fprintf(&s, `<a href="%s" aria-label="%s"%s><title>%s</title>`, esc(to), esc(name), drag, esc(name))
 		}
 		s.rect(class, x, y, w, h)
 		if to != "" {
@@ -66,9 +73,10 @@ func AirRoute(ps []collector.Piece, fanAtHot, natural bool, width float64, u uni
 		if fanAtHot {
 			at = right + 13
 		}
-		s.circle("fan-mark", at, y+h/2, 12)
+		fmt.Fprintf(&s, `<circle class="fan-mark" data-fan="%s" cx="%.1f" cy="%.1f" r="12"/>`, map[bool]string{true: "outlet", false: "inlet"}[fanAtHot], at, y+h/2)
 		s.text("small", "middle", at, y-4, word)
 	}
+	fmt.Fprintf(&s, `<line class="mid" data-mid="%.1f" x1="%.1f" y1="%.1f" x2="%.1f" y2="%.1f"/>`, box, box, y-3, box, y+h+3)
 	return s.close()
 }
 

@@ -56,7 +56,7 @@ func (f *Frame) air(e *evaluated) error {
 	r := &e.eval.Running
 	v := &AirView{}
 	f.Air = v
-	f.panel("The way", "air.drive", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.grilles", "air.filter", "air.flap")
+	f.panel("The way", "air.drive", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.bends_before", "air.grilles", "air.grilles_before", "air.filter", "air.flap")
 	f.panel("The fan", "air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial", "air.fan_table", "air.fan_side", "air.fans", "air.fans_join")
 	f.panel("Its own panel", "air.fan_volts", "air.panel_w", "air.battery_wh", "air.wire_m", "air.wire_mm2")
 	d, err := collector.Describe(h)

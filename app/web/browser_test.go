@@ -403,6 +403,17 @@ func TestTheFirstThreeMinutes(t *testing.T) {
 		t.Error("a guess that nobody touched became theirs")
 	}
 	t.Logf("from an empty home to a heater with its fan, its fright mended: %d entries, %d touches; first figure %s", h.entries, h.touches, first)
+	// On to a proposed heater: the station's months, the search, taken over whole.
+	h.touch(`.rung[href$="/place"]`)
+	h.touch("#ask-weather")
+	waitFor(t, func() bool { return len(stateOf(t, s, 1).Document.Climate.Months) == 12 })
+	h.touch(`.rung[href$="/stock"]`)
+	h.touch("#work-it-out")
+	waitLong(t, 90*time.Second, func() bool { return p.MustHas("#take-all") })
+	was := stateOf(t, s, 1).Revision
+	h.touch("#take-all")
+	waitFor(t, func() bool { return stateOf(t, s, 1).Revision > was })
+	t.Logf("from an empty home to a proposed heater by touch: %d entries, %d touches", h.entries, h.touches)
 }
 
 // From an empty home to a proposed heater by the keyboard alone: a pane, three facts of
@@ -889,6 +900,26 @@ func TestTheWayOfTheAir(t *testing.T) {
 	side := stateOf(t, s, 2).Document.Air.FanSide
 	h.touch("#fan-side")
 	waitFor(t, func() bool { return stateOf(t, s, 2).Document.Air.FanSide != side })
+	// Dragged over the box, a bend lies before it no more; the fan goes to the other end.
+	in, at := stateOf(t, s, 2).Document.Air.BendsIn, stateOf(t, s, 2).Document.Air.FanSide
+	drag := func(sel string, to float64) {
+		t.Helper()
+		p.MustElement("#air-route").MustEval(`() => this.scrollIntoView({block: "center"})`)
+		b := p.MustElement(sel).MustShape().Box()
+		strip := p.MustElement("#air-route .wide svg").MustShape().Box()
+		p.Mouse.MustMoveTo(b.X+b.Width/2, b.Y+b.Height/2).MustDown(proto.InputMouseButtonLeft)
+		p.Mouse.MustMoveTo(strip.X+to*strip.Width, b.Y+b.Height/2)
+		p.Mouse.MustUp(proto.InputMouseButtonLeft)
+	}
+	drag("#air-route .wide [data-piece='air.bends_before'][data-side=before]", 0.8)
+	waitFor(t, func() bool { return stateOf(t, s, 2).Document.Air.BendsIn == math.Max(0, in-1) })
+	far := 0.98
+	if at == "outlet" {
+		far = 0.02
+	}
+	waitFor(t, func() bool { return p.MustHas("#air-route .wide [data-fan]") })
+	drag("#air-route .wide [data-fan]", far)
+	waitFor(t, func() bool { return stateOf(t, s, 2).Document.Air.FanSide != at })
 	h.touch("[aria-label^='do it: a duct of']")
 	h.see("#notice", "taken over")
 	h.see("#line-air", "125 mm")
@@ -1001,7 +1032,10 @@ func TestDraggingADay(t *testing.T) {
 	p.MustNavigate(base + "/h/3/switch").MustWaitLoad()
 	ready()
 	p.MustElement(".logged summary").MustClick()
+	there := p.MustWaitNavigation()
 	p.MustElement(".logged a").MustClick()
+	there()
+	p.MustWaitLoad()
 	waitFor(t, func() bool {
 		return strings.Contains(p.MustElement("#centre h2").MustText(), "as it was logged") && p.MustHas("#chart[data-ready]")
 	})

@@ -406,7 +406,7 @@ var boxParts = []struct {
 	{"absorber", "Absorber", append([]string{"absorber.screens.*", "absorber.plate.*", "absorber.cans.*", "absorber.pipes.*", "absorber.coil.*", "absorber.panel.*", "absorber.own.*"}, "absorber.paint", "box.gap_m")},
 	{"foam", "Insulation", []string{"box.foam", "box.back_foam_m", "box.edge_foam_m", "box.board_m", "box.stones_kg", "box.walls"}},
 	{"frame", "Body", []string{"box.body", "box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m", "box.sealant", "box.adhesive", "box.tape", "array.boxes", "array.join"}},
-	{"air", "Air", []string{"air.drive", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.grilles", "air.filter", "air.flap"}},
+	{"air", "Air", []string{"air.drive", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.bends_before", "air.grilles", "air.grilles_before", "air.filter", "air.flap"}},
 	{"fan", "Fan", []string{"air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial", "air.fan_side", "air.fans", "air.fans_join", "air.fan_volts", "air.panel_w", "air.battery_wh", "air.wire_m", "air.wire_mm2"}},
 }
 

@@ -121,11 +121,12 @@
 
   // Another device may change this heater meanwhile: then the page follows, once it has seen twice
   // that it is behind and nothing of its own is on the way.
-  let behind = "", asked = 0;
-  document.addEventListener("htmx:before:request", () => { asked = performance.now(); });
+  let behind = "", asked = 0, under = 0;
+  document.addEventListener("htmx:before:request", () => { asked = performance.now(); under++; });
+  document.addEventListener("htmx:finally:request", () => { asked = performance.now(); under = Math.max(0, under - 1); });
   setInterval(async () => {
     const v = $("#revision"), work = $("#work");
-    if (!v || !work || !work.dataset.since || document.visibilityState !== "visible" || waiting().length || document.querySelector("dialog[open], .job")) return;
+    if (!v || !work || !work.dataset.since || document.visibilityState !== "visible" || waiting().length || under > 0 || document.querySelector("dialog[open], .job")) return;
     const at = v.value, from = asked;
     try {
       const r = await fetch(`${work.dataset.since}?revision=${at}&version=${v.dataset.version}`, { credentials: "same-origin" });
@@ -350,6 +351,31 @@
       if (!field || Math.abs(x1 - x0) < 4 || high(y1) < 1) return;
       field.value = field.value.trim() + `\n${az(Math.min(x0, x1))} to ${az(Math.max(x0, x1))}: ${high(y1)}, ${drawing}`;
       field.dispatchEvent(new Event("change", { bubbles: true }));
+    }, { once: true });
+  });
+
+  // A piece of the air's way is dragged to the other side of the box, the fan to the other end.
+  let dragged = false;
+  document.addEventListener("click", (e) => { if (dragged && e.target.closest("#air-route")) { e.preventDefault(); dragged = false; } }, true);
+  document.addEventListener("pointerdown", (e) => {
+    const piece = e.target.closest("#air-route [data-piece], #air-route [data-fan]");
+    if (!piece) return;
+    e.preventDefault();
+    const svg = piece.closest("svg"), mid = svg.querySelector("[data-mid]");
+    const middle = mid.getBoundingClientRect().left, from = e.clientX;
+    dragged = false;
+    const move = (m) => { dragged = dragged || Math.abs(m.clientX - from) > 6; piece.setAttribute("transform", `translate(${(m.clientX - from) * svg.viewBox.baseVal.width / svg.getBoundingClientRect().width} 0)`); };
+    document.addEventListener("pointermove", move);
+    document.addEventListener("pointerup", (u) => {
+      document.removeEventListener("pointermove", move);
+      piece.removeAttribute("transform");
+      if ((from < middle) === (u.clientX < middle) || !dragged) return;
+      if (piece.dataset.fan) { $("#fan-side").click(); return; }
+      const field = document.getElementById("f-" + piece.dataset.piece.replaceAll(".", "-"));
+      if (!field) return;
+      const all = +document.getElementById(field.id.replace("_before", "")).value, by = piece.dataset.side === "before" ? -1 : 1;
+      field.value = Math.max(0, Math.min(all, +field.value + by));
+      field.dispatchEvent(new Event("input", { bubbles: true }));
     }, { once: true });
   });
 

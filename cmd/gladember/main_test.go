@@ -178,7 +178,7 @@ func TestDayOnEveryExample(t *testing.T) {
 				last = n
 			}
 		}
-		if want := m["heat_kwh"].(float64); math.Abs(heat-want) > 0.05*math.Abs(want)+0.02 {
+		if want := m["heat_kwh"].(float64); math.Abs(heat-want) > 0.01*math.Abs(want)+0.005 {
 			t.Errorf("%s: %v kWh, its samples sum to %v", name, want, heat)
 		}
 		if m["date"] != "2026-02-14" || len(samples) < 500 || starts > int(m["cycles"].(float64))+1 {

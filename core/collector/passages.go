@@ -429,16 +429,15 @@ type fitting struct {
 
 // fittings are the pieces before the box and after it, in the air's order.
 func (d *Description) fittings(h *design.Heater, bend float64) (out [2][]fitting) {
-	half := func(n int, k float64) float64 { return k * float64(n) / 2 }
 	through, way := routeLoss[h.Air.Route], map[string]string{"wall": "through the wall", "window": "the window's insert", "stand": "through the wall, from the stand", "furnace": "the furnace's plenum"}[h.Air.Route]
-	bends := half(h.Air.Bends, bend)
+	bends, grilles := [2]float64{h.Air.BendsIn, float64(h.Air.Bends) - h.Air.BendsIn}, [2]float64{h.Air.GrillesIn, float64(h.Air.Grilles) - h.Air.GrillesIn}
 	if h.Air.Route == "wall" && h.Air.Bends == 0 && d.Natural { // plain holes through a wall
 		through = 0
 	}
-	out[0] = []fitting{{"grille at the inlet", "air.grilles", 0, half(h.Air.Grilles, lossGrille)}, {"filter", "air.filter", 0, filterLoss[h.Air.Filter]}, {"into the duct", "air.diameter_m", 0, lossEntrance}, {way, "air.route", 0, through},
-		{"bends before the box", "air.bends", 0, bends}, {"duct to the box", "air.to_box_m", h.Air.ToBox, 0}, {"into the box", "air.diameter_m", 0, lossExit}}
-	out[1] = []fitting{{"out of the box", "air.diameter_m", 0, lossEntrance}, {"duct from the box", "air.from_box_m", h.Air.FromBox + h.Air.Riser, 0}, {"bends after the box", "air.bends", 0, bends}, {"flap", "air.flap", 0, flapLoss[h.Air.Flap]}, {way, "air.route", 0, through},
-		{"grille at the outlet", "air.grilles", 0, half(h.Air.Grilles, lossGrille)}, {"into the room", "air.diameter_m", 0, lossExit}}
+	out[0] = []fitting{{"grille at the inlet", "air.grilles", 0, lossGrille * grilles[0]}, {"filter", "air.filter", 0, filterLoss[h.Air.Filter]}, {"into the duct", "air.diameter_m", 0, lossEntrance}, {way, "air.route", 0, through},
+		{"bends before the box", "air.bends", 0, bend * bends[0]}, {"duct to the box", "air.to_box_m", h.Air.ToBox, 0}, {"into the box", "air.diameter_m", 0, lossExit}}
+	out[1] = []fitting{{"out of the box", "air.diameter_m", 0, lossEntrance}, {"duct from the box", "air.from_box_m", h.Air.FromBox + h.Air.Riser, 0}, {"bends after the box", "air.bends", 0, bend * bends[1]}, {"flap", "air.flap", 0, flapLoss[h.Air.Flap]}, {way, "air.route", 0, through},
+		{"grille at the outlet", "air.grilles", 0, lossGrille * grilles[1]}, {"into the room", "air.diameter_m", 0, lossExit}}
 	return out
 }
 

@@ -398,9 +398,11 @@ type Air struct {
 	FromBox   float64            `json:"from_box_m"`
 	Bends     int                `json:"bends"` // 90 degrees, both ways together
 	Grilles   int                `json:"grilles"`
-	Filter    string             `json:"filter"`  // none, coarse or fine
-	Flap      string             `json:"flap"`    // none, membrane, spring or motor
-	Riser     float64            `json:"riser_m"` // height of warm duct above the box, inside
+	BendsIn   float64            `json:"bends_before"`   // of the bends, before the box
+	GrillesIn float64            `json:"grilles_before"` // of the grilles, before the box
+	Filter    string             `json:"filter"`         // none, coarse or fine
+	Flap      string             `json:"flap"`           // none, membrane, spring or motor
+	Riser     float64            `json:"riser_m"`        // height of warm duct above the box, inside
 	FanFree   float64            `json:"fan_free_air_m3_s"`
 	FanShut   float64            `json:"fan_shut_off_pa"`
 	FanPower  float64            `json:"fan_power_w"`
@@ -647,6 +649,16 @@ func Encode(h Heater) ([]byte, error) {
 // MaxDocument bounds a document's size in bytes.
 const MaxDocument = 1 << 20
 
+// later gives a document that was written before them the keys that schema 3 took in
+// since: ours, as they follow from the rest.
+func later(h *Heater) {
+	for _, path := range []string{"air.bends_before", "air.grilles_before", "wall.left_m", "wall.first_stud_m", "wall.stud_width_m", "wall.bottom_m"} {
+		if f := FieldAt(path); f.Applies(h) {
+			put(h, path, f.Default(h))
+		}
+	}
+}
+
 // Decode reads one document and validates it. The error names the field, what
 // is wrong and what would be right.
 func Decode(data []byte) (Heater, error) {
@@ -675,6 +687,9 @@ func Decode(data []byte) (Heater, error) {
 	}
 	if h.Schema != Schema {
 		return h, fmt.Errorf("schema is %d; this program reads schema %d", h.Schema, Schema)
+	}
+	if !bytes.Contains(data, []byte(`"bends_before"`)) {
+		later(&h)
 	}
 	if ps := Validate(&h); len(ps) > 0 {
 		return h, &ps[0]

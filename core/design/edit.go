@@ -285,6 +285,13 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 		}
 		put(&n, c.Path, v)
 		n.Entries[c.Path] = Entry{Typed: strings.TrimSpace(c.Typed), Origin: origin}
+		if c.Path == "air.bends" || c.Path == "air.grilles" { // what lies before the box cannot be more than there are
+			for before, all := range map[string]float64{"air.bends_before": float64(n.Air.Bends), "air.grilles_before": float64(n.Air.Grilles)} {
+				if _, theirs := n.Entries[before]; theirs && Number(&n, before) > all {
+					delete(n.Entries, before)
+				}
+			}
+		}
 		if c.Path == "absorber.family" || c.Path == "cover.layers" || c.Path == "air.fan" {
 			n = follow(n, c.Path)
 		}
@@ -446,6 +453,12 @@ func Validate(h *Heater) (ps []Problem) {
 	if h.ApertureWidth() < 0.1 || h.ApertureHeight() < 0.1 {
 		bad("pane.width_m", "frame and foam would cover nearly all of the pane", "take a larger pane, thinner foam at the sides, or a narrower rest")
 		return ps
+	}
+	if h.Air.BendsIn > float64(h.Air.Bends) {
+		bad("air.bends_before", fmt.Sprintf("there are %d bends in all", h.Air.Bends), "give no more than that, or add bends first")
+	}
+	if h.Air.GrillesIn > float64(h.Air.Grilles) {
+		bad("air.grilles_before", fmt.Sprintf("there are %d grilles in all", h.Air.Grilles), "give no more than that, or add grilles first")
 	}
 	if switchIs("snap", "set-point")(h) && h.Switch.Open >= h.Switch.Close {
 		bad("switch.open_c", "the fan would stop at a higher temperature than it starts", "set off below on")

@@ -79,6 +79,8 @@ func greenhouse(h *Heater) bool { return h.Room.Kind == Greenhouse }
 func goesOn(h *Heater) bool     { return h.Second.Mover != "none" }
 func byStairs(h *Heater) bool   { return h.Second.Mover == "stairs" }
 
+func bent(h *Heater) bool    { return !panel(h) && h.Air.Bends > 0 }
+func grilled(h *Heater) bool { return !panel(h) && h.Air.Grilles > 0 }
 func walled(h *Heater) bool  { return !panel(h) && h.Air.Route == "wall" }
 func between(h *Heater) bool { return walled(h) && h.Wall.Between > 0 }
 func studded(h *Heater) bool { return between(h) && h.Wall.Stud > 0 }
@@ -372,6 +374,8 @@ var Fields = []*Field{
 	{Path: "air.from_box_m", Label: "Duct from the box", Kind: units.Distance, When: boxed, Min: 0, Max: 30, Default: constant(0.8), Help: "From the outlet to the room."},
 	{Path: "air.bends", Label: "Bends", Kind: units.Number, Whole: true, When: boxed, Min: 0, Max: 20, Default: constant(2), Help: "Right-angle bends, both ways together."},
 	{Path: "air.grilles", Label: "Grilles", Kind: units.Number, Whole: true, Min: 0, Max: 4, Default: constant(1), When: boxed, Since: 2, Help: "Grilles the air passes, both ways together."},
+	{Path: "air.bends_before", Label: "Bends before the box", Kind: units.Number, Min: 0, Max: 20, When: bent, Since: 3, Default: func(h *Heater) any { return float64(h.Air.Bends) / 2 }, Help: "How many of the bends lie on the way to the box; half of them unless you say so."},
+	{Path: "air.grilles_before", Label: "Grilles before it", Kind: units.Number, Min: 0, Max: 4, When: grilled, Since: 3, Default: func(h *Heater) any { return float64(h.Air.Grilles) / 2 }, Help: "How many of the grilles the air passes on its way to the box."},
 	{Path: "air.filter", Label: "Filter", Choices: list("none", "none", "coarse", "coarse", "fine", "fine"), Default: constant("none"), When: boxed, Since: 2, Help: "Keeps lint off the absorber and costs pressure."},
 	{Path: "air.flap", Label: "Backdraft flap", Choices: list("none", "none", "membrane", "a light membrane", "spring", "a spring damper", "motor", "a motor damper"), Default: constant("membrane"), When: boxed, Help: "Stops the cold box from drawing warm air out of the room by night."},
 	{Path: "air.fan", Label: "Fan", Choices: catalog.Fans, When: fanned, Help: "A common fan to start from.",

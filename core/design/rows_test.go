@@ -1,6 +1,7 @@
 package design
 
 import (
+	"encoding/json"
 	"math"
 	"reflect"
 	"strings"
@@ -133,4 +134,44 @@ func FuzzRows(f *testing.F) {
 			}
 		}
 	})
+}
+
+// A document that was written before some keys came takes ours for them, and gives the same
+// box; what lies before the box is never more than there is.
+func TestKeysThatCameLater(t *testing.T) {
+	h, err := Apply(New(), units.System{}, Change{Path: "air.bends", Value: 3})
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, err := Encode(h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var doc map[string]any
+	if err := json.Unmarshal(b, &doc); err != nil {
+		t.Fatal(err)
+	}
+	air := doc["air"].(map[string]any)
+	delete(air, "bends_before")
+	delete(air, "grilles_before")
+	delete(doc, "wall")
+	old, err := json.Marshal(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	again, err := Decode(old)
+	if err != nil || again.Air.BendsIn != 1.5 || again.Air.GrillesIn != h.Air.GrillesIn {
+		t.Errorf("%v bends before, %v", again.Air.BendsIn, err)
+	}
+	if _, err := Apply(h, units.System{}, Change{Path: "air.bends_before", Value: 4.0}); err == nil {
+		t.Error("four of three bends lie before the box")
+	}
+	three, err := Apply(h, units.System{}, Change{Path: "air.bends_before", Value: 3.0})
+	if err != nil {
+		t.Fatal(err)
+	}
+	one, err := Apply(three, units.System{}, Change{Path: "air.bends", Value: 1})
+	if err != nil || one.Air.BendsIn > 1 {
+		t.Errorf("%v of one bend, %v", one.Air.BendsIn, err)
+	}
 }

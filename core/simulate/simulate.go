@@ -99,7 +99,7 @@ type Sample struct {
 	Sensor   float64 // what the switch feels, C
 	Absorber float64 // C
 	Stages   int     // of the fan; 1 where warmth moves the air
-	Heat     float64 // to the room, W
+	Heat     float64 // to the room, W, mean since the sample before
 	Coat     float64 // of frost or snow on the cover, kg/m2
 	Profile  float64 // of the sun, as one looks along the box: see [solar.ProfileAngle]
 }
@@ -265,11 +265,15 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 	t.Coat.Mass += c.Snow
 	day.CoatAtDawn = t.Coat.Mass
 	stages, sensor, run := 0, c.Ambient, 0.0
+	since, lasted := 0.0, 0.0 // J and s since the last sample
 	sw := thermostat.Clocked{Switch: r.sw}
 	zone := r.site.Zone
 	minute := from
 	for at := from; !at.After(to); {
 		step := r.step(stages, sensor)
+		if rest := minute.Sub(at).Seconds(); rest > 0 { // samples stand on the minute
+			step = math.Min(step, rest)
+		}
 		kWh := step / 3.6e6
 		c = r.weather(at)
 		was := stages
@@ -314,11 +318,16 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 			day.OutletMin, day.OutletMax = math.Min(day.OutletMin, x.Outlet), math.Max(day.OutletMax, x.Outlet)
 		}
 		if !at.Before(minute) {
-			minute = at.Add(time.Minute)
+			minute = minute.Add(time.Minute)
+			mean := given
+			if lasted > 0 {
+				mean, since, lasted = since/lasted, 0, 0
+			}
 			p := solar.Position(at, r.site, 0, 0)
-			day.Samples = append(day.Samples, Sample{At: at, Profile: solar.ProfileAngle(p.TrueZenith, p.Azimuth, r.h.Place.Bearing), Sun: c.Sun.Total(), Ambient: c.Ambient, Inlet: c.Inlet, Outlet: x.Outlet, Sensor: sensor, Absorber: x.Absorber, Stages: stages, Heat: given, Coat: t.Coat.Mass})
+			day.Samples = append(day.Samples, Sample{At: at, Profile: solar.ProfileAngle(p.TrueZenith, p.Azimuth, r.h.Place.Bearing), Sun: c.Sun.Total(), Ambient: c.Ambient, Inlet: c.Inlet, Outlet: x.Outlet, Sensor: sensor, Absorber: x.Absorber, Stages: stages, Heat: mean, Coat: t.Coat.Mass})
 		}
-		at = at.Add(time.Duration(step) * time.Second)
+		since, lasted = since+given*step, lasted+step
+		at = at.Add(time.Duration(step * float64(time.Second)))
 		if day.CoatUntil.IsZero() && day.CoatAtDawn > Thin && t.Coat.Mass <= Thin {
 			day.CoatUntil = at
 		}
