@@ -18,7 +18,7 @@ func Limits(peaks []collector.Peak, width float64, u units.System) template.HTML
 	}
 	most *= 1.04
 	left := math.Min(190, width*0.42)
-	k := (width - left - 92) / most
+	k := (width - left - 132) / most
 	var s svg
 	s.open("limits", "How hot each part gets on a windless noon with the air standing, against what it holds", width, top+row*float64(len(peaks))+4)
 	s.text("title", "start", 0, 12, "On a windless noon, air standing")

@@ -1129,6 +1129,27 @@ func TestStationsPrintOnOnePage(t *testing.T) {
 				t.Errorf("%s takes %d pages of %s", path, n, name)
 			}
 		}
+		// On paper's own width, 14 mm of margin off, nothing sticks out and nothing is cut.
+		if err := (proto.EmulationSetEmulatedMedia{Media: "print"}).Call(p); err != nil {
+			t.Fatal(err)
+		}
+		p.MustSetViewport(688, 1017, 1, false)
+		if found := p.MustEval(`() => {
+			const out = [], w = document.documentElement.clientWidth;
+			for (const e of document.querySelectorAll("main *, .ribbon *")) {
+				const r = e.getBoundingClientRect(), c = getComputedStyle(e);
+				if (!r.width || c.visibility === "hidden" || e.closest(".visually-hidden, dialog, .chart")) continue;
+				if (r.right > w + 1 || r.left < -1) out.push(e.tagName + "." + (e.className.baseVal ?? e.className) + " from " + Math.round(r.left) + " to " + Math.round(r.right) + " of " + w);
+				if (e.scrollWidth > e.clientWidth + 1 && c.overflowX === "hidden") out.push(e.tagName + " is cut");
+			}
+			return out.slice(0, 4).join("; ");
+		}`).Str(); found != "" {
+			t.Errorf("%s on paper: %s", path, found)
+		}
+		if err := (proto.EmulationSetEmulatedMedia{Media: ""}).Call(p); err != nil {
+			t.Fatal(err)
+		}
+		p.MustSetViewport(1280, 800, 1, false)
 	}
 }
 
