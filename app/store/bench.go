@@ -62,7 +62,7 @@ type Kept struct {
 
 // Keep writes down what a version's revision came to, once for each program version.
 func (s *Store) Keep(ctx context.Context, k Kept) error {
-	_, err := s.db.ExecContext(ctx, `INSERT INTO results (version, revision, program, figures, at) VALUES (?, ?, ?, ?, ?) ON CONFLICT (version, revision, program) DO UPDATE SET figures = excluded.figures`, k.Version, k.Revision, k.Program, k.Figures, s.now().UnixMilli())
+	_, err := s.db.ExecContext(ctx, `INSERT INTO results (version, revision, program, figures, at) VALUES (?, ?, ?, ?, ?) ON CONFLICT (version, revision, program) DO UPDATE SET figures = excluded.figures WHERE figures <> excluded.figures`, k.Version, k.Revision, k.Program, k.Figures, s.now().UnixMilli())
 	return err
 }
 

@@ -21,6 +21,7 @@ import (
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/sizing"
+	"gladember/core/space"
 	"gladember/core/units"
 )
 
@@ -143,7 +144,7 @@ func (sv *Server) stockStation(c *echo.Context, f *Frame) error {
 	if err := climate.Lacks(h); err != nil && h.Climate.File == "" {
 		v.Lacks = []string{err.Error()}
 	}
-	v.Rule = units.Format(units.Area, h.Room.Floor/10, u)
+	v.Rule = units.Format(units.Area, space.RuleOfThumb(h.Room.Floor), u)
 	return nil
 }
 

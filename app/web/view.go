@@ -8,6 +8,7 @@ import (
 	"math"
 	"net/http"
 	"net/url"
+	"reflect"
 	"strconv"
 	"strings"
 	"sync"
@@ -502,8 +503,10 @@ func (f *Frame) panel(title string, paths ...string) {
 			fv.Bool = true
 			fv.On, _ = v.(bool)
 		case x.Rows != nil:
-			if fv.Value = entry.Typed; fv.Value == "" {
-				fv.Value = x.Rows.Write(h, f.Units)
+			// As typed, while it still says the same in these units.
+			fv.Value = x.Rows.Write(h, f.Units)
+			if back, err := x.Rows.Read(h, entry.Typed, f.Units); entry.Typed != "" && err == nil && reflect.DeepEqual(back, v) {
+				fv.Value = entry.Typed
 			}
 			fv.Rows, fv.Other = max(3, min(14, strings.Count(fv.Value, "\n")+2)), x.Rows.Example
 		case x.Text:
