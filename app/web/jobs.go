@@ -9,6 +9,8 @@ import (
 	"time"
 
 	"github.com/labstack/echo/v5"
+
+	"gladember/core/design"
 )
 
 // job is work that takes longer than a page may wait: it says how far it is, and can be
@@ -24,7 +26,13 @@ type job struct {
 	done, of int
 	ended    bool
 	err      error
-	result   any
+	result   result
+}
+
+// result is what a job came to.
+type result interface {
+	show(sv *Server, f *Frame, takeURL string) any                       // in the person's units, as it is looked at
+	take(key string) (label string, changes []design.Change, known bool) // what of it may be taken over
 }
 
 // longest is how long a job may run, and manyJobs how many are remembered.
@@ -41,7 +49,7 @@ type jobs struct {
 }
 
 // start begins work on a heater, and calls off what of the same kind still runs for it.
-func (js *jobs) start(heater int64, station, what string, work func(ctx context.Context, progress func(done, of int)) (any, error)) *job {
+func (js *jobs) start(heater int64, station, what string, work func(ctx context.Context, progress func(done, of int)) (result, error)) *job {
 	ctx, cancel := context.WithTimeout(context.Background(), longest)
 	js.lock.Lock()
 	if js.all == nil {
@@ -93,13 +101,15 @@ type JobView struct {
 	Error        string
 	Result       any
 	What         string
-	Frame        *Frame
 }
 
 // show answers with how far a job is, or with its result.
 func (sv *Server) showJob(c *echo.Context, j *job, f *Frame) error {
 	j.lock.Lock()
-	v := JobView{URL: heaterURL(j.heater, "job", strconv.FormatInt(j.id, 10)), StopURL: heaterURL(j.heater, "job", strconv.FormatInt(j.id, 10), "stop"), Done: j.done, Of: j.of, Ended: j.ended, Result: j.result, What: j.what, Frame: f}
+	at := func(what ...string) string {
+		return heaterURL(j.heater, append([]string{"job", strconv.FormatInt(j.id, 10)}, what...)...)
+	}
+	v := JobView{URL: at(), StopURL: at("stop"), Done: j.done, Of: j.of, Ended: j.ended, What: j.what}
 	if j.of > 0 {
 		v.Per = 100 * j.done / j.of
 	}
@@ -109,18 +119,31 @@ func (sv *Server) showJob(c *echo.Context, j *job, f *Frame) error {
 			v.Error = "Called off."
 		}
 	}
+	came := j.result
 	j.lock.Unlock()
 	if v.Ended && v.Error == "" {
-		if s, ok := v.Result.(shown); ok {
-			v.Result = s.show(sv, f)
-		}
+		v.Result = came.show(sv, f, at("take"))
 	}
 	return c.Render(http.StatusOK, "job", v)
 }
 
-// shown is a result that is put into the person's units when it is looked at.
-type shown interface {
-	show(sv *Server, f *Frame) any
+// jobTake takes something of a job's result over into the heater.
+func (sv *Server) jobTake(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	if j, err := sv.jobs.get(c); err == nil {
+		j.lock.Lock()
+		came := j.result
+		j.lock.Unlock()
+		if came != nil {
+			if label, changes, known := came.take(c.FormValue("key")); known {
+				return sv.taken(c, st, label, changes)
+			}
+		}
+	}
+	return sv.answer(c, st, "That result is gone; work it out again.")
 }
 
 func (sv *Server) jobNow(c *echo.Context) error {

@@ -427,10 +427,7 @@ func (sv *Server) taken(c *echo.Context, st store.State, label string, changes [
 }
 
 // sized is a search's answer.
-type sized struct {
-	answer *sizing.Answer
-	heater int64
-}
+type sized struct{ *sizing.Answer }
 
 // SizedView is a proposal as one reads it.
 type SizedView struct {
@@ -491,19 +488,30 @@ func choiceWords(c *sizing.Choice, u units.System) string {
 	return c.Name
 }
 
-// allChanges are those of a candidate, in the order in which a builder meets them.
-func allChanges(c *sizing.Candidate) (out []design.Change) {
-	for _, x := range c.Choices {
-		out = append(out, x.Changes...)
+// wholly is the key of all of a proposal.
+const wholly = "all"
+
+func (s sized) take(key string) (string, []design.Change, bool) {
+	if key == wholly {
+		var all []design.Change
+		for _, x := range s.Proposal.Choices { // in the order in which a builder meets them
+			all = append(all, x.Changes...)
+		}
+		return "The proposal", all, true
 	}
-	return out
+	for _, x := range s.Proposal.Choices {
+		if x.Step == key {
+			return "Of the proposal, the " + key, x.Changes, true
+		}
+	}
+	return "", nil, false
 }
 
-func (s *sized) show(sv *Server, f *Frame) any {
-	a, u := s.answer, f.Units
+func (s sized) show(sv *Server, f *Frame, takeURL string) any {
+	a, u := s.Answer, f.Units
 	p := a.Proposal
 	v := SizedView{Name: p.Heater.MadeAs(), Useful: units.Format(units.Energy, p.Year.Year.Useful, u), Share: units.Format(units.Share, p.Year.Year.Fraction(), u), Cost: f.Sum(p.Cost, 0), Fan: units.Format(units.Energy, p.Year.Year.Fan, u),
-		Area: units.Format(units.Area, p.Year.Aperture, u), Rule: units.Format(units.Area, a.Rule, u), Years: a.Years, TakeURL: heaterURL(f.ID, "size", "take"), AllVals: f.vals("", map[string]string{"step": "all"})}
+		Area: units.Format(units.Area, p.Year.Aperture, u), Rule: units.Format(units.Area, a.Rule, u), Years: a.Years, TakeURL: takeURL, AllVals: f.vals("", map[string]string{"key": wholly})}
 	e := sv.evals.of(&p.Heater)
 	if e.err == nil && e.misfit == nil {
 		sc := drawing.Scene{Heater: &p.Heater, Layout: &e.layout, Eval: &e.eval, Units: u}
@@ -511,7 +519,7 @@ func (s *sized) show(sv *Server, f *Frame) any {
 	}
 	for i := range p.Choices {
 		x := &p.Choices[i]
-		step := SizedStep{Step: x.Step, Chosen: choiceWords(x, u), Vals: f.vals("", map[string]string{"step": x.Step})}
+		step := SizedStep{Step: x.Step, Chosen: choiceWords(x, u), Vals: f.vals("", map[string]string{"key": x.Step})}
 		for _, r := range a.Reasons {
 			if r.Step != x.Step {
 				continue
@@ -542,7 +550,7 @@ func (sv *Server) size(c *echo.Context) error {
 	u := sv.page(c, "").Units
 	f := &Frame{Page: sv.page(c, ""), ID: st.Heater, State: st, Station: "stock"}
 	fail := func(text string) error {
-		return c.Render(http.StatusOK, "job", JobView{Ended: true, Error: text, Frame: f})
+		return c.Render(http.StatusOK, "job", JobView{Ended: true, Error: text})
 	}
 	budget := 0.0
 	if s := strings.TrimSpace(c.FormValue("budget")); s != "" {
@@ -562,46 +570,14 @@ func (sv *Server) size(c *echo.Context) error {
 	if err != nil {
 		return fail(err.Error() + ".")
 	}
-	j := sv.jobs.start(st.Heater, "stock", "sized", func(ctx context.Context, progress func(done, of int)) (any, error) {
+	j := sv.jobs.start(st.Heater, "stock", "sized", func(ctx context.Context, progress func(done, of int)) (result, error) {
 		a, err := sizing.Best(ctx, st.Document, y, s, progress)
 		if err != nil {
 			return nil, err
 		}
-		return &sized{a, st.Heater}, nil
+		return sized{a}, nil
 	})
 	return sv.showJob(c, j, f)
-}
-
-// sizeTake takes a proposal over, whole or a step of it.
-func (sv *Server) sizeTake(c *echo.Context) error {
-	st, err := sv.current(c)
-	if err != nil {
-		return err
-	}
-	var found *sized
-	sv.jobs.lock.Lock()
-	newest := int64(0)
-	for id, j := range sv.jobs.all {
-		j.lock.Lock()
-		if s, ok := j.result.(*sized); ok && s.heater == st.Heater && id > newest {
-			newest, found = id, s
-		}
-		j.lock.Unlock()
-	}
-	sv.jobs.lock.Unlock()
-	if found == nil {
-		return sv.answer(c, st, "That proposal is gone; work it out again.")
-	}
-	step := c.FormValue("step")
-	if step == "all" {
-		return sv.taken(c, st, "The proposal", allChanges(found.answer.Proposal))
-	}
-	for _, x := range found.answer.Proposal.Choices {
-		if x.Step == step {
-			return sv.taken(c, st, "Of the proposal, the "+step, x.Changes)
-		}
-	}
-	return sv.answer(c, st, "The proposal has no such step.")
 }
 
 // stockLine is what the stock's rung says.

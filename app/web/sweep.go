@@ -38,7 +38,7 @@ type SweptView struct {
 	Name         string
 	Rows         []SweptRow
 	Best         string
-	EditURL      string
+	TakeURL      string
 }
 
 // SweptRow is one value.
@@ -93,7 +93,7 @@ func (sv *Server) sweep(c *echo.Context) error {
 	for _, x := range sweepable {
 		known = known || x.path == path
 	}
-	fail := func(text string) error { return c.Render(200, "job", JobView{Ended: true, Error: text, Frame: f}) }
+	fail := func(text string) error { return c.Render(200, "job", JobView{Ended: true, Error: text}) }
 	if x := design.FieldAt(path); !known || x == nil || !x.Applies(&st.Document) {
 		return fail("This heater has no such thing to try; choose another.")
 	}
@@ -102,7 +102,7 @@ func (sv *Server) sweep(c *echo.Context) error {
 		return fail(err.Error() + ".")
 	}
 	h := st.Document
-	j := sv.jobs.start(st.Heater, "season", "swept", func(ctx context.Context, progress func(done, of int)) (any, error) {
+	j := sv.jobs.start(st.Heater, "season", "swept", func(ctx context.Context, progress func(done, of int)) (result, error) {
 		vs, err := season.Sweep(ctx, h, y, path, valuesOf(&h, path), progress)
 		if err != nil {
 			return nil, err
@@ -112,10 +112,10 @@ func (sv *Server) sweep(c *echo.Context) error {
 	return sv.showJob(c, j, f)
 }
 
-func (s *swept) show(_ *Server, f *Frame) any {
+func (s *swept) show(_ *Server, f *Frame, takeURL string) any {
 	u := f.Units
 	x := design.FieldAt(s.path)
-	v := SweptView{Name: x.Label, EditURL: heaterURL(f.ID, "edit")}
+	v := SweptView{Name: x.Label, TakeURL: takeURL}
 	best := -1
 	var xs, ys []float64
 	for i, r := range s.variants {
@@ -133,11 +133,7 @@ func (s *swept) show(_ *Server, f *Frame) any {
 		} else {
 			y := &r.Result.Year
 			row.Useful, row.Heat, row.Fan = units.Format(units.Energy, y.Useful, u), units.Format(units.Energy, y.Heat, u), units.Format(units.Energy, y.Fan, u)
-			typed := strconv.FormatFloat(n, 'g', 6, 64)
-			if x.Kind != units.Number {
-				typed = word
-			}
-			row.Vals = f.vals(s.path, map[string]string{"typed": strings.ReplaceAll(typed, ",", "")})
+			row.Vals = f.vals("", map[string]string{"key": strconv.Itoa(i)})
 			xs, ys = append(xs, u.In(x.Kind, n)), append(ys, y.Useful-y.Fan)
 			if best < 0 || y.Useful-y.Fan > s.variants[best].Result.Year.Useful-s.variants[best].Result.Year.Fan {
 				best = i
@@ -151,6 +147,14 @@ func (s *swept) show(_ *Server, f *Frame) any {
 	title := "Useful heat less the fan, by " + strings.ToLower(x.Label)
 	v.Wide, v.Narrow = drawing.Swept(title, xs, ys, u.In(x.Kind, s.own), u.Unit(x.Kind), 700, u), drawing.Swept(title, xs, ys, u.In(x.Kind, s.own), u.Unit(x.Kind), 360, u)
 	return v
+}
+
+func (s *swept) take(key string) (string, []design.Change, bool) {
+	i, err := strconv.Atoi(key)
+	if err != nil || i < 0 || i >= len(s.variants) {
+		return "", nil, false
+	}
+	return design.FieldAt(s.path).Label, []design.Change{{Path: s.path, Value: s.variants[i].Value}}, true
 }
 
 // keep writes down what a version's year came to, with the program that worked it out.
