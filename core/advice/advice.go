@@ -293,10 +293,8 @@ func moreAir(e *collector.Evaluation) []Finding {
 		if err != nil || r.Outlet < run.Conditions.Inlet+8 {
 			continue // warmer by less than that feels like a draught
 		}
-		// A watt for the fan is a watt less of gain.
-		worth := r.Heat - run.Heat - (r.FanPower - run.FanPower)
-		if worth > bestWorth {
-			best, bestWorth, bestRun = i, worth, r
+		if more := worth(&r) - worth(&run); more > bestWorth {
+			best, bestWorth, bestRun = i, more, r
 		}
 	}
 	rise := run.Outlet - run.Conditions.Inlet

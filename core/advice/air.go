@@ -16,7 +16,7 @@ type AirOption struct {
 	Volume  float64 // m3/s
 	Heat    float64 // W
 	Outlet  float64 // C
-	Gain    float64 // W over the heater as it is, the fan's own power counted off
+	Gain    float64 // W over the heater as it is, what ducts lose and the fan buys counted off
 }
 
 // Loudness names the sound of air at a speed in a duct, m/s. Common practice, no source.
@@ -31,6 +31,9 @@ func Loudness(speed float64) string {
 	}
 	return "loud anywhere"
 }
+
+// worth is what a box gives the room for nothing, W: a watt bought for the fan is a watt less of gain.
+func worth(r *collector.Result) float64 { return r.ToRoom() - r.Bought }
 
 // AirOptions returns what changes of duct, fittings and fan would do to a heater in the
 // conditions of its evaluation, each by a run of its own. Changes that a heater cannot have are left out.
@@ -58,7 +61,7 @@ func AirOptions(e *collector.Evaluation) (out []AirOption) {
 		if err != nil || r.Mass <= 0 {
 			return
 		}
-		out = append(out, AirOption{name, changes, r.Volume, r.Heat, r.Outlet, r.Heat - r.DuctLoss - r.FanPower - (e.Running.Heat - e.Running.DuctLoss - e.Running.FanPower)})
+		out = append(out, AirOption{name, changes, r.Volume, r.Heat, r.Outlet, worth(&r) - worth(&e.Running)})
 	}
 	for _, d := range bores {
 		if d > h.Air.Diameter+1e-6 {

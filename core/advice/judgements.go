@@ -566,7 +566,7 @@ func bareDuct(e *collector.Evaluation) []Finding {
 		return nil
 	}
 	f.Remedy, f.Patch = say("Wrap them: %v are lost then.", q(units.Power, r.DuctLoss)), c
-	f.Gain, f.HasGain, f.When = (r.Heat-r.DuctLoss)-(e.Running.Heat-e.Running.DuctLoss), true, "after the ducts"
+	f.Gain, f.HasGain, f.When = r.ToRoom()-e.Running.ToRoom(), true, "after the ducts"
 	return []Finding{f}
 }
 

@@ -444,11 +444,7 @@ func TestWorkingsReproduceTheFigures(t *testing.T) {
 			t.Fatal(err)
 		}
 		for key, w := range e.Workings() {
-			terms := map[string]float64{}
-			for _, term := range w.Terms {
-				terms[term.Symbol] = term.Value
-			}
-			got, err := formula.Value(w.Formula, terms)
+			got, err := formula.Value(w.Formula, w.Values())
 			if err != nil {
 				t.Fatalf("%s: %s: %v", key, w.Formula, err)
 			}

@@ -83,6 +83,7 @@ type Result struct {
 	PressureDrop    float64 // whole system, Pa
 	BoxPressure     float64 // of the box against outdoors, Pa
 	FanPower        float64 // W
+	Bought          float64 // what of that is paid for: nothing off a panel of its own, W
 	FanFlow         float64 // m3/s at the fan
 	Leak            float64 // kg/s
 	Cp              float64 // J/kgK
@@ -412,6 +413,9 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 			if c.Flow > 0 {
 				r.FanPower = d.Fan.Watts()
 			}
+			if d.Panel == nil && !d.Natural {
+				r.Bought = r.FanPower
+			}
 			r.fill(&p, st, net)
 			break
 		}
@@ -657,6 +661,9 @@ func touches(a Air, layer int) bool {
 	}
 	return false
 }
+
+// ToRoom is what is left of the heat behind ducts that lie outdoors, W.
+func (r *Result) ToRoom() float64 { return r.Heat - r.DuctLoss }
 
 // fill reads a solved network into the result.
 func (r *Result) fill(p *pass, st *State, net AirNet) {

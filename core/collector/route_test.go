@@ -42,11 +42,7 @@ func TestRouteAddsUp(t *testing.T) {
 				t.Errorf("%s: pieces add up to %v Pa, the balance has %v", name, sum, r.PressureDrop)
 			}
 			for key, w := range AirWorkings(&r, 0.02) {
-				terms := map[string]float64{}
-				for _, x := range w.Terms {
-					terms[x.Symbol] = x.Value
-				}
-				if got, err := formula.Value(w.Formula, terms); err != nil || math.Abs(got-w.Value) > 1e-9*w.Value {
+				if got, err := formula.Value(w.Formula, w.Values()); err != nil || math.Abs(got-w.Value) > 1e-9*w.Value {
 					t.Errorf("%s %s: %v from %s, shown is %v; %v", name, key, got, w.Formula, w.Value, err)
 				}
 			}

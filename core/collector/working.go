@@ -27,6 +27,15 @@ type Working struct {
 	Note    string
 }
 
+// Values are the terms of a working by their symbols, SI.
+func (w *Working) Values() map[string]float64 {
+	v := map[string]float64{}
+	for _, t := range w.Terms {
+		v[t.Symbol] = t.Value
+	}
+	return v
+}
+
 // Workings returns the headline figures of an evaluation, by key.
 func (e *Evaluation) Workings() map[string]Working {
 	r, s := &e.Running, &e.Still

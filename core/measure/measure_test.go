@@ -9,6 +9,7 @@ import (
 	"gonum.org/v1/gonum/stat"
 
 	"gladember/core/air"
+	"gladember/core/internal/formula"
 	"gladember/core/solar"
 )
 
@@ -327,21 +328,18 @@ func TestNightsAreNoGaps(t *testing.T) {
 	}
 }
 
-// The working of a logged day, by hand, gives its figures.
+// The working of a logged day gives its figures.
 func TestLogWorkings(t *testing.T) {
 	s, set := afternoon(0.5, 0.03)
 	r := analyse(t, s, set)
 	ws := Workings(r.Days[0], &r, set)
-	for key, f := range map[string]func(v map[string]float64) float64{
-		"day": func(v map[string]float64) float64 { return v["m"] * v["cp"] * v["D"] * v["h"] / 1000 },
-		"eff": func(v map[string]float64) float64 { return v["Q"] / v["S"] },
-	} {
+	for _, key := range []string{"day", "eff"} {
 		w := ws[key]
-		v := map[string]float64{}
-		for _, term := range w.Terms {
-			v[term.Symbol] = term.Value
+		got, err := formula.Value(w.Formula, w.Values())
+		if err != nil {
+			t.Fatal(err)
 		}
-		within(t, key, f(v), w.Value, 1e-9)
+		within(t, key, got, w.Value, 1e-9)
 		if len(w.Band.Causes) == 0 || w.Band.Low >= w.Value {
 			t.Errorf("%s: band %+v", key, w.Band)
 		}

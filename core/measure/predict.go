@@ -67,8 +67,8 @@ func Compare(h *design.Heater, samples []Sample, set Setup, r *Report) ([]Expect
 				if err != nil {
 					return nil, err
 				}
-				last, lastAt, heat = &res, x.At, res.Heat
-				e.Points = append(e.Points, Prediction{x.At, res.Outlet, res.Heat})
+				last, lastAt, heat = &res, x.At, res.Energy.Air // what thermometers in the air see
+				e.Points = append(e.Points, Prediction{x.At, res.Outlet, heat})
 			}
 		} else {
 			heat = 0

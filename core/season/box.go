@@ -204,9 +204,6 @@ func asConditions(h *design.Heater, q *climate.Quarter, inlet, pressure float64)
 	return collector.Conditions{Sun: q.Sun, Tilt: h.Place.Tilt, Ambient: q.Ambient, Inlet: inlet, Sky: q.Sky, Wind: q.Wind, Pressure: pressure}
 }
 
-// toRoom is what a rated box brings the room, W.
-func toRoom(r *collector.Result) float64 { return r.Heat - r.DuctLoss }
-
 const (
 	runSteps = 60.0  // s
 	quarter  = 900.0 // s

@@ -186,11 +186,8 @@ func (f *fast) surfaceOf(stages int, order *spread) (*surface, error) {
 		if r.Mass > 0 {
 			last = &r
 		}
-		f.watts[stages] = r.FanPower
-		if d.Panel != nil || f.natural {
-			f.watts[stages] = 0
-		}
-		return x, append([]float64{toRoom(&r), r.Outlet, r.Mass}, k[:]...), nil
+		f.watts[stages] = r.Bought
+		return x, append([]float64{r.ToRoom(), r.Outlet, r.Mass}, k[:]...), nil
 	}
 	taken := 0
 	more := func(n int) error {

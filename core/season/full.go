@@ -79,14 +79,11 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 			if err != nil {
 				return err
 			}
-			f.flow[s], f.watts[s], f.bare, f.ducts = x.Mass, x.FanPower, x.Bare, x.DuctLoss
+			f.flow[s], f.watts[s], f.bare, f.ducts = x.Mass, x.Bought, x.Bare, x.DuctLoss
 			if x.Mass > 0 {
 				f.last[s] = &x
 			}
-			if f.d.Panel != nil || f.d.Natural {
-				f.watts[s] = 0
-			}
-			if f.d.Natural && !f.d.Indoors && toRoom(&x) <= 0 {
+			if f.d.Natural && !f.d.Indoors && x.ToRoom() <= 0 {
 				f.flow[s] = 0
 			}
 		}

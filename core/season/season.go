@@ -28,6 +28,7 @@ const kWh = 3.6e6
 type Month struct {
 	Sun       float64 // on the glass
 	Need      float64 // of the space without the box
+	Left      float64 // that it still needs with it
 	Heat      float64 // the box gave the room
 	Useful    float64 // of it saved a heater's heat, or made up what was short
 	Vented    float64 // let out of windows because of the box
@@ -193,6 +194,7 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 		m.Sun += g.sun / kWh
 		m.Heat += g.heat / kWh
 		m.Need += need * quarter / kWh
+		m.Left += left * quarter / kWh
 		useful := (need - left) * quarter / kWh
 		m.Useful += useful
 		m.Vented += (here.Vented - bare.Vented) * quarter / kWh
@@ -250,7 +252,7 @@ func (r *Result) sum(s *climate.Series, days int) {
 		if math.IsInf(m.OutletMax, -1) || m.Run == 0 {
 			m.OutletMax = 0
 		}
-		y.Sun, y.Need, y.Heat, y.Useful, y.Vented, y.Fan = y.Sun+m.Sun, y.Need+m.Need, y.Heat+m.Heat, y.Useful+m.Useful, y.Vented+m.Vented, y.Fan+m.Fan
+		y.Sun, y.Need, y.Left, y.Heat, y.Useful, y.Vented, y.Fan = y.Sun+m.Sun, y.Need+m.Need, y.Left+m.Left, y.Heat+m.Heat, y.Useful+m.Useful, y.Vented+m.Vented, y.Fan+m.Fan
 		y.Run, y.Warm, y.Cycles, y.Comfort, y.Bare, y.Use, y.TooHot = y.Run+m.Run, y.Warm+m.Warm, y.Cycles+m.Cycles, y.Comfort+m.Comfort, y.Bare+m.Bare, y.Use+m.Use, y.TooHot+m.TooHot
 		y.OutletMax, y.RoomMax = math.Max(y.OutletMax, m.OutletMax), math.Max(y.RoomMax, m.RoomMax)
 		y.Outdoors += m.Outdoors * n[i] / float64(days)

@@ -1,7 +1,8 @@
 package season
 
 import (
-	"math"
+	"fmt"
+	"time"
 
 	"gladember/core/catalog"
 	"gladember/core/collector"
@@ -29,17 +30,25 @@ func Workings(h *design.Heater, r *Result, m *Money, b *Bands) (map[string]colle
 	y := &r.Year
 	const twin = "the space run through the same weather twice, ISO 13790 five-resistance model"
 	const balance = "the box's heat balance and its switch, quarter hour by quarter hour"
+	months := func(name string, k units.Kind, unit, source, note string, of func(*Month) float64) collector.Working {
+		w := collector.Working{Name: name, Kind: k, Value: of(y), Note: note}
+		for i := range r.Months {
+			t := term(fmt.Sprintf("m%d", i+1), time.Month(i+1).String(), k, of(&r.Months[i]), unit, source)
+			if i > 0 {
+				w.Formula += " + "
+			}
+			w.Formula += t.Symbol
+			w.Terms = append(w.Terms, t)
+		}
+		return w
+	}
 	ws := map[string]collector.Working{
 		"useful": {Name: "Useful heat of the year", Kind: units.Energy, Value: y.Useful, Formula: "N - R",
-			Terms: []collector.Term{energy("N", "heat the space needs without the box", y.Need, twin), energy("R", "heat it still needs with it", y.Need-y.Useful, twin)},
+			Terms: []collector.Term{energy("N", "heat the space needs without the box", y.Need, twin), energy("R", "heat it still needs with it", y.Left, twin)},
 			Note:  "Heat that only warms a room past what is wanted, or that windows let out, is not in it."},
-		"heat": {Name: "Heat the box gives", Kind: units.Energy, Value: y.Heat, Formula: "e * S",
-			Terms: []collector.Term{number("e", "share of the sun on the glass, over the year", y.Heat/math.Max(1e-9, y.Sun), "", balance), energy("S", "sun on the glass", y.Sun, "weather of "+r.Source+", past eave, horizon and frame")},
-			Note:  "The share is what came out: each quarter hour has its own balance, start-up loss and switch."},
-		"fan": {Name: "Electricity for fans", Kind: units.Energy, Value: y.Fan, Formula: "P * t / 1000",
-			Terms: []collector.Term{number("P", "mean power of fan and mover", 1000*y.Fan/math.Max(1e-9, y.Run), "W", "your fan's label, and what moves the warm air on"), number("t", "hours the air moves", y.Run, "h", balance)}},
-		"run": {Name: "Hours with air moving", Kind: units.Number, Value: y.Run, Formula: "s * a",
-			Terms: []collector.Term{number("s", "starts in the year", float64(y.Cycles), "", balance), number("a", "mean length of a run", y.Run/math.Max(1, float64(y.Cycles)), "h", balance)}},
+		"heat":       months("Heat the box gives", units.Energy, "", balance, "Each quarter hour has its own balance, start-up loss and switch, in the weather of "+r.Source+".", func(m *Month) float64 { return m.Heat }),
+		"fan":        months("Electricity for fans", units.Energy, "", "your fan's label and what moves the warm air on, while they run", "A fan on a solar panel of its own buys none.", func(m *Month) float64 { return m.Fan }),
+		"run":        months("Hours with air moving", units.Number, "h", balance, fmt.Sprintf("In %d starts.", y.Cycles), func(m *Month) float64 { return m.Run }),
 		"stagnation": {Name: "Hottest, air standing", Kind: units.Temperature, Value: r.Stagnation, Formula: "the balance with no air moving, in the year's hottest quarter hour", Note: "What foam, film, tape and wood must bear; the box station sets it against their limits."},
 	}
 	if y.Need > 0 {

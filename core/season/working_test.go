@@ -38,14 +38,12 @@ func TestWorkingsOfAYear(t *testing.T) {
 			if key == "stagnation" { // told in words: a balance is no formula
 				continue
 			}
-			terms := map[string]float64{}
 			for _, x := range w.Terms {
 				if x.Source == "" {
 					t.Errorf("%s %s: %s has no source", name, key, x.Symbol)
 				}
-				terms[x.Symbol] = x.Value
 			}
-			got, err := formula.Value(w.Formula, terms)
+			got, err := formula.Value(w.Formula, w.Values())
 			if err != nil || math.Abs(got-w.Value) > 1e-9*math.Max(1, math.Abs(w.Value)) {
 				t.Errorf("%s %s: %s gives %v, shown is %v; %v", name, key, w.Formula, got, w.Value, err)
 			}

@@ -109,14 +109,16 @@ type Day struct {
 	Samples    []Sample // one a minute
 	Cycles     int      // starts of the fan
 	RunMinutes float64
-	Heat       float64 // kWh
-	Fan        float64 // kWh
+	Heat       float64 // to the room, kWh; of a window panel, besides the bare window
+	Fan        float64 // bought for the fan, kWh
 	OutletMin  float64 // while it runs, C
 	OutletMax  float64
 	Sun        float64 // on the glass, kWh
 	Reflected  float64 // kWh, and lost with what is left
 	Lost       float64
 	Stored     float64   // kWh still in the box at the end
+	Ducts      float64   // kWh lost by ducts outdoors
+	Bare       float64   // kWh the bare window would have given
 	Longest    float64   // minutes of the longest run
 	CoatAtDawn float64   // frost or snow on the cover, kg/m2
 	CoatUntil  time.Time // when it was gone; zero where there was none, or it stayed
@@ -191,7 +193,9 @@ type runner struct {
 // moving is what a number of stages moves, as last found.
 type moving struct {
 	flow  float64 // kg/s
-	watts float64
+	watts float64 // bought for the fan
+	ducts float64 // lost by ducts outdoors, W
+	bare  float64 // what the bare window would give, W
 	found time.Time
 	last  *collector.Result
 }
@@ -226,7 +230,7 @@ func (r *runner) moved(at time.Time, c collector.Conditions, stages int) (*movin
 	if x.Mass > 0 {
 		m.last = &x
 	}
-	m.flow, m.watts = x.Mass, x.FanPower
+	m.flow, m.watts, m.ducts, m.bare = x.Mass, x.Bought, x.DuctLoss, x.Bare
 	return m, nil
 }
 
@@ -283,13 +287,13 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		} else {
 			stages = 1
 		}
-		flow, watts := 0.0, 0.0
+		var now moving
 		if stages > 0 {
 			m, err := r.moved(at, c, stages)
 			if err != nil {
 				return day, err
 			}
-			if flow, watts = m.flow, m.watts; flow <= 0 {
+			if now = *m; now.flow <= 0 {
 				stages, sw.Stages = 0, 0
 			}
 		}
@@ -297,24 +301,24 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 			day.Cycles++
 			run = 0
 		}
-		x, err := t.Step(c, flow, step)
+		x, err := t.Step(c, now.flow, step)
 		if err != nil {
 			return day, err
 		}
-		sensor += (x.Top - sensor) * thermostat.Follows(flow > 0, step)
-		given := x.Energy.Air + x.Energy.Room
+		sensor += (x.Top - sensor) * thermostat.Follows(now.flow > 0, step)
+		given := x.Energy.Air + x.Energy.Room - now.ducts - now.bare
 		day.Heat += given * kWh
 		day.Sun += x.Energy.Sun * kWh
 		day.Reflected += x.Energy.Reflected * kWh
 		day.Lost += (x.Energy.Front + x.Energy.Back + x.Energy.Edge + x.Energy.Leak) * kWh
 		day.Stored += x.Stored * kWh
-		if flow > 0 {
+		day.Ducts += now.ducts * kWh
+		day.Bare += now.bare * kWh
+		if now.flow > 0 {
 			day.RunMinutes += step / 60
 			run += step / 60
 			day.Longest = math.Max(day.Longest, run)
-			if r.h.Fanned() {
-				day.Fan += watts * kWh
-			}
+			day.Fan += now.watts * kWh
 			day.OutletMin, day.OutletMax = math.Min(day.OutletMin, x.Outlet), math.Max(day.OutletMax, x.Outlet)
 		}
 		if !at.Before(minute) {

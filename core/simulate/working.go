@@ -1,7 +1,7 @@
 package simulate
 
 import (
-	"math"
+	"fmt"
 
 	"gladember/core/collector"
 	"gladember/core/units"
@@ -9,20 +9,30 @@ import (
 
 // Workings returns how the figures of a day came to be, by key: heat, running and fan.
 func Workings(d *Day) map[string]collector.Working {
-	hours := d.RunMinutes / 60
 	const steps = "the box's whole network with what its layers store, by half minutes, every ten seconds near the switch's points"
-	mean := 0.0
-	if hours > 0 {
-		mean = 1000 * d.Heat / hours
+	heat := collector.Working{Name: "Heat of the day", Kind: units.Energy, Value: d.Heat, Formula: "S - R - L - K",
+		Note: "What layers and stones took in while they warmed is missing until they give it back."}
+	term := func(symbol, meaning string, kWh float64, source string) {
+		heat.Terms = append(heat.Terms, collector.Term{Symbol: symbol, Meaning: meaning, Kind: units.Energy, Value: kWh, Source: source})
 	}
-	running := collector.Term{Symbol: "t", Meaning: "hours with air moving", Kind: units.Number, Value: hours, Unit: "h", Source: "the switch and its sensor, step by step"}
+	term("S", "sun on the glass", d.Sun, "the day's weather, past eave, horizon and frame")
+	term("R", "bounced off", d.Reflected, "glazing and absorber, by the sun's angle")
+	term("L", "lost through front, back, edge and leaks", d.Lost, steps)
+	term("K", "still in the box at the end", d.Stored, steps)
+	if d.Ducts != 0 {
+		heat.Formula += " - D"
+		term("D", "lost by ducts outdoors", d.Ducts, "their insulation, length and bore")
+	}
+	if d.Bare != 0 {
+		heat.Formula += " - B"
+		term("B", "what the bare window would have given", d.Bare, "the window's own balance")
+	}
+	hours := d.RunMinutes / 60
 	return map[string]collector.Working{
-		"heat": {Name: "Heat of the day", Kind: units.Energy, Value: d.Heat, Formula: "P * t / 1000",
-			Terms: []collector.Term{{Symbol: "P", Meaning: "mean heat to the room while air moves", Kind: units.Power, Value: mean, Source: steps}, running},
-			Note:  "Warm-up is in it: what the layers and stones took in is missing from it until they give it back."},
-		"running": {Name: "Hours with air moving", Kind: units.Number, Value: hours, Formula: "n * a / 60",
-			Terms: []collector.Term{{Symbol: "n", Meaning: "starts", Kind: units.Number, Value: float64(d.Cycles), Source: steps}, {Symbol: "a", Meaning: "mean length of a run", Kind: units.Number, Value: d.RunMinutes / math.Max(1, float64(d.Cycles)), Unit: "min", Source: steps}}},
-		"fan": {Name: "Electricity for the fan", Kind: units.Energy, Value: d.Fan, Formula: "W * t / 1000",
-			Terms: []collector.Term{{Symbol: "W", Meaning: "mean power while it runs", Kind: units.Power, Value: 1000 * d.Fan / math.Max(1e-9, hours), Source: "the fan's label"}, running}},
+		"heat": heat,
+		"running": {Name: "Hours with air moving", Kind: units.Number, Value: hours, Formula: "the switch and its sensor, step by step",
+			Note: fmt.Sprintf("%d starts; the longest run %.0f minutes.", d.Cycles, d.Longest)},
+		"fan": {Name: "Electricity for the fan", Kind: units.Energy, Value: d.Fan, Formula: "what it takes, added up while it runs",
+			Note: "A fan on a solar panel of its own buys none."},
 	}
 }

@@ -11,23 +11,34 @@ import (
 
 // A day's figures come out of their formulas.
 func TestWorkingsOfADay(t *testing.T) {
-	h, err := design.Named("screen-box")
+	panel, err := design.Named("window-panel")
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, sky := range []Sky{Clear, Snowy} {
-		d, err := Run(&h, collector.WinterNoon(&h, 2026), DesignDay(&h, sky))
-		if err != nil {
-			t.Fatal(err)
-		}
-		for key, w := range Workings(&d) {
-			terms := map[string]float64{}
-			for _, x := range w.Terms {
-				terms[x.Symbol] = x.Value
+	pv, err := design.Named("panel-driven-lath-box")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, h := range map[string]design.Heater{"screens": heater(t), "stand": heater(t, set("air.route", "stand")), "panel": panel, "pv": pv} {
+		for _, sky := range []Sky{Clear, Snowy} {
+			d, err := Run(&h, collector.WinterNoon(&h, 2026), DesignDay(&h, sky))
+			if err != nil {
+				t.Fatal(err)
 			}
-			got, err := formula.Value(w.Formula, terms)
-			if err != nil || d.RunMinutes > 0 && math.Abs(got-w.Value) > 1e-9*math.Max(1, w.Value) {
-				t.Errorf("%s, %s: %v from %s, shown is %v; %v", sky, key, got, w.Formula, w.Value, err)
+			ws := Workings(&d)
+			w := ws["heat"]
+			// The balance closes as well as its first law: within 0.1 % of the sun.
+			if got, err := formula.Value(w.Formula, w.Values()); err != nil || math.Abs(got-w.Value) > 1e-3*d.Sun {
+				t.Errorf("%s, %s: %v from %s, shown is %v; %v", name, sky, got, w.Formula, w.Value, err)
+			}
+			if (d.Ducts > 0) != (name == "stand" && d.RunMinutes > 0) || (d.Bare != 0) != (name == "panel") {
+				t.Errorf("%s, %s: ducts %v, bare window %v", name, sky, d.Ducts, d.Bare)
+			}
+			if (d.Fan > 0) != (d.RunMinutes > 0 && h.Air.Drive == "fan") {
+				t.Errorf("%s, %s: %v kWh bought for the fan", name, sky, d.Fan)
+			}
+			if math.Abs(ws["running"].Value*60-d.RunMinutes) > 1e-9*d.RunMinutes || ws["fan"].Value != d.Fan {
+				t.Errorf("%s, %s: workings of other figures", name, sky)
 			}
 		}
 	}

@@ -24,11 +24,7 @@ func TestWorkingsOfASpace(t *testing.T) {
 			t.Fatalf("%s: %d workings", name, len(ws))
 		}
 		for key, w := range ws {
-			terms := map[string]float64{}
-			for _, x := range w.Terms {
-				terms[x.Symbol] = x.Value
-			}
-			got, err := formula.Value(w.Formula, terms)
+			got, err := formula.Value(w.Formula, w.Values())
 			if err != nil || math.Abs(got-w.Value) > 1e-9*math.Max(1, w.Value) {
 				t.Errorf("%s %s: %s gives %v, shown is %v; %v", name, key, w.Formula, got, w.Value, err)
 			}
