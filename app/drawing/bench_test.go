@@ -198,7 +198,7 @@ func TestYearDrawingsAreToScale(t *testing.T) {
 	h := func(y float64) float64 { return axis.num(t, "y1") - y }
 	a, b, c := h(cols[0].num(t, "y")), h(cols[1].num(t, "y")), h(own.num(t, "y1"))
 	about(t, "yours between them", c, (a+b)/2)
-	es = parse(t, Swept("tried", []float64{40, 20, 60}, []float64{5, 10, 0}, 40, "°", 700, units.System{}))
+	es = parse(t, Swept("tried", []float64{40, 20, 60}, []float64{5, 10, 0}, 40, units.Angle, 700, units.System{}))
 	marks := with(es, "mark")
 	about(t, "the middle", marks[0].num(t, "cx"), (marks[1].num(t, "cx")+marks[2].num(t, "cx"))/2)
 	about(t, "half of the most", marks[0].num(t, "cy"), (marks[1].num(t, "cy")+marks[2].num(t, "cy"))/2)

@@ -77,7 +77,7 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 			tx += 8
 		}
 		s.text("label", anchor, tx, ty, p.Name)
-		s.text("figure hot-text", anchor, tx, ty+15, units.Format(units.Power, p.UA*(inside-outdoors), u))
+		s.text("figure hot-text", anchor, tx, ty+15, units.Format(units.Power, p.Loses(inside, outdoors), u))
 	}
 	s.text("small", "start", 0, height-6, fmt.Sprintf("%s of floor, %s high; arrows to one scale", units.Format(units.Area, sp.Floor, u), units.Format(units.Distance, tall, u)))
 	return s.close()

@@ -107,7 +107,7 @@ func MonthPoints(ps []season.SetPoint, own, width float64, sys units.System) tem
 
 // Swept draws a year's yield, kWh, against a field's values in the person's unit, the
 // heater's own marked.
-func Swept(title string, xs, ys []float64, own float64, unit string, width float64, sys units.System) template.HTML {
+func Swept(title string, xs, ys []float64, own float64, kind units.Kind, width float64, sys units.System) template.HTML {
 	const height, top, bottom, left, right = 200.0, 40.0, 40.0, 56.0, 14.0
 	if len(xs) < 2 {
 		return ""
@@ -135,15 +135,21 @@ func Swept(title string, xs, ys []float64, own float64, unit string, width float
 	s.line("axis", left, Y(least), width-right, Y(least))
 	s.text("figure", "end", left-6, Y(most)+4, units.Figure(units.Energy, most, sys))
 	s.text("small", "end", left-6, Y(most)+18, sys.Unit(units.Energy))
+	tick := func(x float64) string {
+		if kind == units.Angle { // a bearing may go past north
+			x = math.Mod(x+360, 360)
+		}
+		return units.Plain(math.Round(x*10)/10, 4, sys)
+	}
 	last := math.Inf(-1)
 	for _, i := range order {
 		if X(xs[i])-last < 46 {
 			continue
 		}
 		last = X(xs[i])
-		s.text("figure", "middle", math.Min(X(xs[i]), width-20), height-bottom+16, strings.TrimSuffix(fmt.Sprintf("%.4g", math.Round(xs[i]*10)/10), ".0"))
+		s.text("figure", "middle", math.Min(X(xs[i]), width-20), height-bottom+16, tick(xs[i]))
 	}
-	s.text("small", "end", width-right, height-bottom+32, unit)
+	s.text("small", "end", width-right, height-bottom+32, sys.Unit(kind))
 	if own >= lo-1e-9 && own <= hi+1e-9 {
 		s.line("leader", X(own), top-8, X(own), Y(least))
 		anchor := "middle"

@@ -183,7 +183,7 @@ func SunYear(h *design.Heater, width float64) template.HTML {
 }
 
 // Lean shows what other leans would give over the heating months.
-func Lean(h *design.Heater, width float64) template.HTML {
+func Lean(h *design.Heater, width float64, u units.System) template.HTML {
 	const height, top, bottom = 200.0, 50.0, 34.0
 	left, right := 8.0, 8.0
 	lo, hi := math.Inf(1), math.Inf(-1)
@@ -228,7 +228,7 @@ func Lean(h *design.Heater, width float64) template.HTML {
 	if anchor == "end" { // as far to the right as there is room
 		at = math.Min(width, at+70)
 	}
-	s.text("figure", anchor, at, 36, fmt.Sprintf("%.0f°: %.1f kWh/m² a day", h.Place.Tilt, own))
+	s.text("figure", anchor, at, 36, fmt.Sprintf("%.0f°: %s kWh/m² a day", h.Place.Tilt, units.Decimals(own, 1, u)))
 	return s.close()
 }
 

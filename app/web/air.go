@@ -12,7 +12,6 @@ import (
 	"gladember/app/drawing"
 	"gladember/core/advice"
 	"gladember/core/air"
-	"gladember/core/airflow"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/units"
@@ -104,7 +103,7 @@ func (f *Frame) air(e *evaluated) error {
 		v.Says = append(v.Says, fmt.Sprintf("At %s in the duct the air is %s. The fan's own sound comes on top; hang it soft.", units.Format(units.Speed, speed, u), advice.Loudness(speed)))
 	}
 	if h.Air.Drive == "fan" && r.FanPower > 0 {
-		v.Says = append(v.Says, fmt.Sprintf("A small solar panel of %.0f W, square to the sun, would run this fan without the mains; under “Air is moved by” it shows from what sun on.", math.Max(5, 5*math.Ceil(2*r.FanPower/5))))
+		v.Says = append(v.Says, fmt.Sprintf("A small solar panel of %.0f W, square to the sun, would run this fan without the mains; under “Air is moved by” it shows from what sun on.", design.PanelFor(r.FanPower)))
 	}
 	if d.Natural {
 		v.Says = append(v.Says, fmt.Sprintf("Nothing drives it but warmth: %s of lift against the same way.", units.Format(units.Pressure, r.Lift, u)))
@@ -149,9 +148,8 @@ func (f *Frame) air(e *evaluated) error {
 			}
 			v.Draws = append(v.Draws, row)
 		}
-		if d.Panel != nil && d.Panel.Battery > 0 {
-			days := airflow.Autonomy(d.Panel.Battery, usableCharge, hoursADay, d.Fan.Watts(), 0.1)
-			v.Says = append(v.Says, fmt.Sprintf("The battery runs the fan for %.1f days of %.0f hours without sun.", days, float64(hoursADay)))
+		if b, has := advice.BatteryOf(h); has {
+			v.Says = append(v.Says, fmt.Sprintf("The battery runs the fan for %s days of %.0f hours without sun.", units.Decimals(b.Days, 1, u), advice.RunHours))
 		}
 	}
 	if !d.Indoors {
@@ -165,13 +163,6 @@ func (f *Frame) air(e *evaluated) error {
 	}
 	return nil
 }
-
-// What of a small lead battery one may take, and the hours a box runs on a winter day.
-// Common practice, no source.
-const (
-	usableCharge = 0.5
-	hoursADay    = 6
-)
 
 // airOption takes one of the air station's options over.
 func (sv *Server) airOption(c *echo.Context) error {

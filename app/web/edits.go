@@ -265,12 +265,12 @@ func (sv *Server) working(c *echo.Context) error {
 func workingView(w collector.Working, u units.System) WorkingView {
 	v := WorkingView{Name: w.Name, Value: units.Format(w.Kind, w.Value, u), Formula: pretty(w.Formula), Note: w.Note}
 	if w.Kind == units.Number {
-		v.Value = strconv.FormatFloat(w.Value, 'g', 3, 64)
+		v.Value = units.Plain(w.Value, 4, u)
 	}
 	for _, t := range w.Terms {
 		val := units.Format(t.Kind, t.Value, u)
 		if t.Unit != "" {
-			val = strconv.FormatFloat(t.Value, 'g', 4, 64) + " " + t.Unit
+			val = units.Plain(t.Value, 4, u) + " " + t.Unit
 		}
 		v.Terms = append(v.Terms, TermView{t.Symbol, t.Meaning, val, t.Source})
 	}

@@ -70,12 +70,6 @@ type GuessView struct {
 // MendedView is a fright that was mended, and may be taken back.
 type MendedView struct{ ID, Text string }
 
-// guessed are the fields by which one says what a cause of the band is about.
-var guessed = map[string]string{
-	"how clear the cover and how dark the paint is": "cover.material", "the fan's true curve": "air.fan", "resistance of duct and fittings": "air.duct", "wind on the glass": "place.terrain", "how well the air takes up heat": "absorber.family",
-	"foam and what bridges it": "box.foam", "leaks at the seams": "box.body", "infrared given off by the surfaces": "absorber.paint", "air that slips around the screens": "absorber.screens.mesh",
-}
-
 func (sv *Server) home(c *echo.Context) error {
 	v := HomeView{Page: sv.page(c, "The bench")}
 	list, err := sv.store.Heaters(c.Request().Context())
@@ -147,9 +141,9 @@ func (sv *Server) drafted(c *echo.Context, p Page) (design.Heater, SheetView, er
 		changes = append(changes, townChanges(t)...)
 		v.Town = t.Label()
 	}
-	for _, path := range guessed {
-		if id := c.FormValue("g." + path); id != "" {
-			changes = append(changes, design.Change{Path: path, Value: id})
+	for _, u := range collector.Uncertainties(&h, false, true) {
+		if id := c.FormValue("g." + u.Path); u.Path != "" && id != "" {
+			changes = append(changes, design.Change{Path: u.Path, Value: id})
 		}
 	}
 	if h, err = design.Apply(h, p.Units, changes...); err != nil {
@@ -226,7 +220,7 @@ func (sv *Server) preview(c *echo.Context) error {
 	v.Outlet = units.Format(units.Temperature, ev.Outlet.Value, p.Units)
 	v.Air = units.Format(units.Flow, ev.Running.Volume, p.Units)
 	for _, cause := range ev.Heat.Largest(len(ev.Heat.Causes)) {
-		path := guessed[cause.Name]
+		path := cause.Path
 		x := design.FieldAt(path)
 		if x == nil || !x.Applies(&h) || x.Choices == nil || len(v.Guesses) == 3 {
 			continue
@@ -247,8 +241,8 @@ func (sv *Server) preview(c *echo.Context) error {
 		}
 	}
 	if sp, err := space.Of(&h); err == nil {
-		if loss := sp.DesignLoss(h.Room.Wanted, space.DesignOutdoors(&h)); loss > 0 {
-			v.Share = units.Format(units.Share, ev.Heat.Value/loss, p.Units)
+		if share := sp.Carries(ev.Heat.Value, h.Room.Wanted, space.DesignOutdoors(&h)); share > 0 {
+			v.Share = units.Format(units.Share, share, p.Units)
 		}
 	}
 	for _, part := range e.layout.Cut() {

@@ -80,13 +80,13 @@ func (f *Frame) placeView(e *evaluated) *PlaceView {
 	noon := collector.WinterNoon(h, time.Now().Year())
 	v := &PlaceView{
 		Tracks: drawing.SunTracks(h, 700, u), TracksNarrow: drawing.SunTracks(h, 360, u),
-		Year: drawing.SunYear(h, 440), YearNarrow: drawing.SunYear(h, 360), Lean: drawing.Lean(h, 230),
+		Year: drawing.SunYear(h, 440), YearNarrow: drawing.SunYear(h, 360), Lean: drawing.Lean(h, 230, u),
 		Noon:  noon.Format("2 January, 15:04"),
 		Sun:   units.Format(units.Irradiance, e.eval.Running.Energy.Sun/e.eval.Running.Aperture, u),
 		Kinds: []string{"solid", "evergreen", "tree"},
 	}
 	for _, x := range collector.Shaders(h) {
-		v.Shaders = append(v.Shaders, ShaderRow{x.Name, fmt.Sprintf("%.0f", x.Hours), units.Format(units.Energy, x.Sun*h.Glass(), u)})
+		v.Shaders = append(v.Shaders, ShaderRow{x.Name, fmt.Sprintf("%.0f", x.Hours), units.Format(units.Energy, x.Sun, u)})
 	}
 	site := collector.Site(h)
 	if n := collector.Surroundings(h).NeverLit(site, h.Place.Tilt, h.Place.Bearing, collector.HeatingMonths(site.Latitude)...); n > 0.005 {
@@ -95,7 +95,7 @@ func (f *Frame) placeView(e *evaluated) *PlaceView {
 	ls := collector.Leans(h)
 	best := ls[len(ls)-1].Sun
 	for i, l := range ls {
-		v.Leans = append(v.Leans, LeanRow{Name: l.Name, Tilt: units.Format(units.Angle, l.Tilt, u), Bearing: units.Format(units.Angle, l.Bearing, u), Sun: fmt.Sprintf("%.1f", l.Sun), Share: units.Format(units.Share, l.Sun/best, u),
+		v.Leans = append(v.Leans, LeanRow{Name: l.Name, Tilt: units.Format(units.Angle, l.Tilt, u), Bearing: units.Format(units.Angle, l.Bearing, u), Sun: units.Decimals(l.Sun, 1, u), Share: units.Format(units.Share, l.Sun/best, u),
 			Vals: f.vals("place.tilt_deg", map[string]string{"typed": fmt.Sprintf("%.0f", l.Tilt)}), Other: i > 0 && i < len(ls)-1})
 	}
 	if w, ok := layout.OnWall(h, &e.layout); ok && e.misfit == nil {

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"html/template"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -26,12 +27,6 @@ type swept struct {
 	own      float64
 }
 
-// sweepable are the fields that a year can be tried with.
-var sweepable = []struct{ path, name string }{
-	{"pane.height_m", "a taller or shorter pane"}, {"pane.width_m", "a wider or narrower pane"}, {"place.tilt_deg", "lean"}, {"place.bearing_deg", "where it looks"}, {"air.diameter_m", "duct bore"}, {"air.fan_free_air_m3_s", "the fan's free air"},
-	{"cover.layers", "covers"}, {"box.back_foam_m", "back foam"}, {"switch.close_c", "where the fan starts"}, {"room.wanted_c", "how warm it is wanted"},
-}
-
 // SweptView is what a sweep came to.
 type SweptView struct {
 	Wide, Narrow template.HTML
@@ -47,41 +42,6 @@ type SweptRow struct {
 	Own                                    bool
 }
 
-// valuesOf are those tried: eight from a good way under to a good way over what it is
-// now, within the field's range.
-func valuesOf(h *design.Heater, path string) (out []any) {
-	f := design.FieldAt(path)
-	own := design.Number(h, path)
-	lo, hi := math.Max(f.Min, own*0.5), math.Min(f.Max, own*1.7)
-	switch path {
-	case "place.tilt_deg":
-		lo, hi = 20, 90
-	case "place.bearing_deg":
-		lo, hi = own-60, own+60
-	case "cover.layers":
-		return []any{1, 2, 3}
-	case "switch.close_c", "room.wanted_c":
-		lo, hi = math.Max(f.Min, own-10), math.Min(f.Max, own+14)
-	case "box.back_foam_m":
-		lo, hi = 0, 0.10
-	}
-	const n = 8
-	had := false
-	for i := range n {
-		v := lo + (hi-lo)*float64(i)/(n-1)
-		if path == "place.bearing_deg" {
-			v = math.Mod(v+360, 360)
-		}
-		if !had && v >= own-1e-9 {
-			if had = true; v > own+1e-9 {
-				out = append(out, own)
-			}
-		}
-		out = append(out, v)
-	}
-	return out
-}
-
 func (sv *Server) sweep(c *echo.Context) error {
 	st, err := sv.current(c)
 	if err != nil {
@@ -89,12 +49,8 @@ func (sv *Server) sweep(c *echo.Context) error {
 	}
 	f := &Frame{Page: sv.page(c, ""), ID: st.Heater, State: st, Station: "season"}
 	path := c.FormValue("of")
-	known := false
-	for _, x := range sweepable {
-		known = known || x.path == path
-	}
 	fail := func(text string) error { return c.Render(200, "job", JobView{Ended: true, Error: text}) }
-	if x := design.FieldAt(path); !known || x == nil || !x.Applies(&st.Document) {
+	if !slices.ContainsFunc(season.TriesOf(&st.Document), func(x season.Try) bool { return x.Path == path }) {
 		return fail("This heater has no such thing to try; choose another.")
 	}
 	y, err := sv.weatherOf(&st.Document)
@@ -103,7 +59,7 @@ func (sv *Server) sweep(c *echo.Context) error {
 	}
 	h := st.Document
 	j := sv.jobs.start(st.Heater, "season", "swept", func(ctx context.Context, progress func(done, of int)) (result, error) {
-		vs, err := season.Sweep(ctx, h, y, path, valuesOf(&h, path), progress)
+		vs, err := season.Sweep(ctx, h, y, path, season.Values(&h, path), progress)
 		if err != nil {
 			return nil, err
 		}
@@ -116,7 +72,7 @@ func (s *swept) show(_ *Server, f *Frame, takeURL string) any {
 	u := f.Units
 	x := design.FieldAt(s.path)
 	v := SweptView{Name: x.Label, TakeURL: takeURL}
-	best := -1
+	best := season.Best(s.variants)
 	var xs, ys []float64
 	for i, r := range s.variants {
 		n := 0.0
@@ -134,10 +90,10 @@ func (s *swept) show(_ *Server, f *Frame, takeURL string) any {
 			y := &r.Result.Year
 			row.Useful, row.Heat, row.Fan = units.Format(units.Energy, y.Useful, u), units.Format(units.Energy, y.Heat, u), units.Format(units.Energy, y.Fan, u)
 			row.Vals = f.vals("", map[string]string{"key": strconv.Itoa(i)})
-			xs, ys = append(xs, u.In(x.Kind, n)), append(ys, y.Useful-y.Fan)
-			if best < 0 || y.Useful-y.Fan > s.variants[best].Result.Year.Useful-s.variants[best].Result.Year.Fan {
-				best = i
+			if s.path == "place.bearing_deg" { // drawn from its left to its right, past north too
+				n = s.own + math.Mod(n-s.own+540, 360) - 180
 			}
+			xs, ys = append(xs, u.In(x.Kind, n)), append(ys, y.Net())
 		}
 		v.Rows = append(v.Rows, row)
 	}
@@ -145,7 +101,10 @@ func (s *swept) show(_ *Server, f *Frame, takeURL string) any {
 		v.Best = fmt.Sprintf("The year brings most, the fan taken off, at %s.", v.Rows[best].Value)
 	}
 	title := "Useful heat less the fan, by " + strings.ToLower(x.Label)
-	v.Wide, v.Narrow = drawing.Swept(title, xs, ys, u.In(x.Kind, s.own), u.Unit(x.Kind), 700, u), drawing.Swept(title, xs, ys, u.In(x.Kind, s.own), u.Unit(x.Kind), 360, u)
+	draw := func(width float64) template.HTML {
+		return drawing.Swept(title, xs, ys, u.In(x.Kind, s.own), x.Kind, width, u)
+	}
+	v.Wide, v.Narrow = draw(700), draw(360)
 	return v
 }
 

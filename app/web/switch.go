@@ -179,7 +179,7 @@ func (sv *Server) switchStation(c *echo.Context, f *Frame, e *evaluated) error {
 	v.Summary = fmt.Sprintf("%s and it runs %.0f minutes: %s to the room.", what, d.RunMinutes, units.Format(units.Energy, d.Heat, u))
 	day := func(key string) string { return heaterURL(f.ID, "working", "day-"+key) + "?" + q }
 	v.Sum = []Figure{{Key: "day-heat", URL: day("heat"), Label: "Heat of the day", Value: units.Figure(units.Energy, d.Heat, u), Unit: u.Unit(units.Energy), Heat: true},
-		{Key: "day-running", URL: day("running"), Label: "Running", Value: fmt.Sprintf("%.1f", d.RunMinutes/60), Unit: "h"}}
+		{Key: "day-running", URL: day("running"), Label: "Running", Value: units.Decimals(d.RunMinutes/60, 1, u), Unit: "h"}}
 	if h.Fanned() {
 		v.Sum = append(v.Sum, Figure{Label: "Starts", Value: fmt.Sprint(d.Cycles)}, Figure{Key: "day-fan", URL: day("fan"), Label: "For the fan", Value: units.Figure(units.Energy, d.Fan, u), Unit: u.Unit(units.Energy)})
 	}

@@ -81,7 +81,7 @@ func worded(x *design.Field, h *design.Heater, u units.System) string {
 	case x.Text:
 		return fmt.Sprint(v)
 	case x.Kind == units.Number:
-		return strconv.FormatFloat(design.Number(h, x.Path), 'g', 4, 64)
+		return units.Plain(design.Number(h, x.Path), 6, u)
 	}
 	return units.Format(x.Kind, design.Number(h, x.Path), u)
 }

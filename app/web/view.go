@@ -39,11 +39,7 @@ type Page struct {
 
 // Sum is a sum of money as the person counts it.
 func (p Page) Sum(v float64, digits int) string {
-	t := strconv.FormatFloat(v, 'f', digits, 64)
-	if p.Units.DecimalComma {
-		t = strings.Replace(t, ".", ",", 1)
-	}
-	return strings.TrimSpace(t + " " + p.Currency)
+	return strings.TrimSpace(units.Decimals(v, digits, p.Units) + " " + p.Currency)
 }
 
 // Headers are the request headers htmx sends with every change, as JSON.
@@ -515,7 +511,7 @@ func (f *Frame) panel(title string, paths ...string) {
 			n := design.Number(h, path)
 			fv.Value = units.Format(x.Kind, n, f.Units)
 			if x.Kind == units.Number && !x.Whole {
-				fv.Value = strconv.FormatFloat(n, 'g', 4, 64)
+				fv.Value = units.Plain(n, 6, f.Units)
 			}
 			// As typed, while it still says the same in these units.
 			if entry.Typed != "" {

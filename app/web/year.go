@@ -163,19 +163,15 @@ func (f *Frame) need(e *evaluated) error {
 		{Label: "Your glass", Value: units.Figure(units.Area, h.Glass(), u), Unit: u.Unit(units.Area)}}
 	if r := e.eval.Running; r.Volume > 0 {
 		v.Sum = append(v.Sum, Figure{Key: "change", URL: heaterURL(f.ID, "working", "need-change"), Label: "All its air passes the box in", Value: fmt.Sprintf("%.0f", sp.AirChange(r.Volume)), Unit: "min"})
-		share := 0.0
-		if loss > 0 {
-			share = r.Heat / loss
-		}
-		v.Note = fmt.Sprintf("On the noon it is judged by the box gives %s: %s of that loss.", units.Format(units.Power, r.Heat, u), units.Format(units.Share, share, u))
+		v.Note = fmt.Sprintf("On the noon it is judged by the box gives %s: %s of that loss.", units.Format(units.Power, r.Heat, u), units.Format(units.Share, sp.Carries(r.Heat, inside, out), u))
 		if r.Outlet < space.Draughty && h.Room.Kind != design.Greenhouse {
 			v.Note += fmt.Sprintf(" The jet is at %s; under %s it feels like a draught.", units.Format(units.Temperature, r.Outlet, u), units.Format(units.Temperature, space.Draughty, u))
 		}
 	}
 	for _, p := range sp.Parts {
-		row := NeedPart{Name: p.Name, UA: fmt.Sprintf("%.1f", p.UA), Loss: units.Format(units.Power, p.UA*(inside-out), u), Share: units.Format(units.Share, p.UA/sp.Loss, u)}
+		row := NeedPart{Name: p.Name, UA: units.Decimals(p.UA, 1, u), Loss: units.Format(units.Power, p.Loses(inside, out), u), Share: units.Format(units.Share, p.UA/sp.Loss, u)}
 		if p.Area > 0 {
-			row.Area, row.U = units.Format(units.Area, p.Area, u), fmt.Sprintf("%.2f", p.U)
+			row.Area, row.U = units.Format(units.Area, p.Area, u), units.Decimals(p.U, 2, u)
 		}
 		v.Parts = append(v.Parts, row)
 	}
@@ -229,10 +225,8 @@ type YearRow struct{ Month, Sun, Need, Heat, Useful, Fan, Hours, Out, Comfort st
 
 func (f *Frame) season() {
 	v := &SeasonView{YearURL: heaterURL(f.ID, "season", "year"), SweepURL: heaterURL(f.ID, "sweep")}
-	for _, x := range sweepable {
-		if design.FieldAt(x.path).Applies(&f.State.Document) {
-			v.Tries = append(v.Tries, ChoiceView{ID: x.path, Name: x.name})
-		}
+	for _, x := range season.TriesOf(&f.State.Document) {
+		v.Tries = append(v.Tries, ChoiceView{ID: x.Path, Name: x.Name})
 	}
 	f.Season = v
 	f.panel("The weather through a year", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days")
@@ -271,11 +265,11 @@ func (sv *Server) seasonYear(c *echo.Context) error {
 	return c.Render(http.StatusOK, "year", v)
 }
 
-func years1(y float64) string {
+func years1(y float64, u units.System) string {
 	if math.IsInf(y, 1) {
 		return "never"
 	}
-	return fmt.Sprintf("%.1f", y)
+	return units.Decimals(y, 1, u)
 }
 
 func yearsUnit(y float64) string {
@@ -297,8 +291,8 @@ func yearView(p Page, id int64, h *design.Heater, w *whole) YearView {
 		energy("heat", "Heat it gives", r.Year.Heat, true), energy("fan", "For fans", r.Year.Fan, false), {Key: "run", Label: "Running", Value: fmt.Sprintf("%.0f", r.Year.Run), Unit: "h"},
 		{Key: "stagnation", Label: "Hottest, air standing", Value: units.Figure(units.Temperature, r.Stagnation, u), Unit: u.Unit(units.Temperature), Heat: true}}
 	if h.Room.Heater != "none" {
-		v.Money = []Figure{{Key: "saved", Label: "Saved a year", Value: p.Sum(m.Saved, 0), Unit: p.moneyWords()}, {Key: "simple", Label: "Paid off in", Value: years1(m.Simple), Unit: yearsUnit(m.Simple)},
-			{Label: "With interest", Value: years1(m.Discounted), Unit: yearsUnit(m.Discounted)}, {Key: "fuel", Label: "Fuel not burned", Value: fmt.Sprintf("%.0f", m.Units), Unit: m.Unit}, {Key: "carbon", Label: "CO2 kept back", Value: fmt.Sprintf("%.0f", m.Carbon), Unit: "kg"}}
+		v.Money = []Figure{{Key: "saved", Label: "Saved a year", Value: p.Sum(m.Saved, 0), Unit: p.moneyWords()}, {Key: "simple", Label: "Paid off in", Value: years1(m.Simple, u), Unit: yearsUnit(m.Simple)},
+			{Label: "With interest", Value: years1(m.Discounted, u), Unit: yearsUnit(m.Discounted)}, {Key: "fuel", Label: "Fuel not burned", Value: fmt.Sprintf("%.0f", m.Units), Unit: m.Unit}, {Key: "carbon", Label: "CO2 kept back", Value: fmt.Sprintf("%.0f", m.Carbon), Unit: "kg"}}
 		if !math.IsInf(m.PerKWh, 1) {
 			v.Money = append(v.Money, Figure{Key: "perkwh", Label: "A useful kWh costs", Value: p.Sum(m.PerKWh, 2)})
 		}

@@ -464,37 +464,50 @@ func weakPanel(e *collector.Evaluation) []Finding {
 	return []Finding{f}
 }
 
-// usableBattery is the share of a battery that may be taken, and runHours what
+// usableBattery is the share of a battery that may be taken, and RunHours what
 // a heater runs on a clear winter day. Common practice, no source.
 const (
 	usableBattery = 0.5
-	runHours      = 5.0
+	RunHours      = 5.0
 )
+
+// Battery is a battery that drives a fan off its own panel.
+type Battery struct {
+	Watts float64 // that all fans take
+	Lost  float64 // share of it that the wires lose
+	Days  float64 // of [RunHours] without sun
+}
+
+// BatteryOf returns how a heater's battery lasts, and whether it has one.
+func BatteryOf(h *design.Heater) (b Battery, has bool) {
+	a := &h.Air
+	if a.Drive != "panel" || a.Battery <= 0 {
+		return b, false
+	}
+	b.Watts = a.FanPower * math.Max(1, float64(a.Fans))
+	b.Lost = b.Watts / a.FanVolts * 2 * a.Wire * collector.Copper / a.WireArea / a.FanVolts
+	b.Days = airflow.Autonomy(a.Battery, usableBattery, RunHours, b.Watts, b.Lost)
+	return b, true
+}
 
 // battery: how long it lasts without sun.
 func battery(e *collector.Evaluation) []Finding {
 	a := &e.Heater.Air
-	if a.Drive != "panel" || a.Battery <= 0 {
-		return nil
-	}
-	watts := a.FanPower * math.Max(1, float64(a.Fans))
-	amps := watts / a.FanVolts
-	lost := amps * 2 * a.Wire * collector.Copper / a.WireArea / a.FanVolts
-	days := airflow.Autonomy(a.Battery, usableBattery, runHours, watts, lost)
-	if days >= 1 && lost < 0.05 {
+	b, has := BatteryOf(&e.Heater)
+	if !has || b.Days >= 1 && b.Lost < 0.05 {
 		return nil
 	}
 	f := Finding{ID: "small-battery", Severity: Note, Station: "box", Title: "The battery is soon empty",
-		Finding:  say("It runs the fan for %v days of %v hours without sun.", word(fmt.Sprintf("%.1f", days)), word(fmt.Sprint(runHours))),
-		Evidence: say("%v of fan; %v of it lost in the wires; half of a battery may be taken.", q(units.Power, watts), q(units.Share, lost)),
+		Finding:  say("It runs the fan for %v days of %v hours without sun.", q(units.Number, math.Round(10*b.Days)/10), q(units.Number, RunHours)),
+		Evidence: say("%v of fan; %v of it lost in the wires; half of a battery may be taken.", q(units.Power, b.Watts), q(units.Share, b.Lost)),
 		Remedy:   say("Fit a larger one, or run straight off the panel: the heater has no use for the fan without sun.")}
-	if need := math.Ceil(runHours*watts/usableBattery/(1-lost)/10) * 10; need <= 5000 && days < 1 {
+	if need := math.Ceil(RunHours*b.Watts/usableBattery/(1-b.Lost)/10) * 10; need <= 5000 && b.Days < 1 {
 		f.Patch = []design.Change{change("air.battery_wh", need)}
 	}
-	if lost >= 0.05 {
+	if b.Lost >= 0.05 {
 		f.ID, f.Title = "thin-wire", "The wire takes its share"
 		f.Remedy = say("Use thicker or shorter wire.")
-		if area := a.WireArea * lost / 0.03; area <= 16 {
+		if area := a.WireArea * b.Lost / 0.03; area <= 16 {
 			f.Patch = []design.Change{change("air.wire_mm2", math.Ceil(area*4)/4)}
 		}
 	}

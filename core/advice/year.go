@@ -56,7 +56,7 @@ func (x *year) again(changes ...design.Change) (float64, bool) {
 	if err != nil {
 		return 0, false
 	}
-	return r.Year.Useful - r.Year.Fan - x.r.Year.Useful + x.r.Year.Fan, true
+	return r.Year.Net() - x.r.Year.Net(), true
 }
 
 // mends sets remedy, patch and the year's gain, if there is any.

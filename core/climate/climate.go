@@ -42,6 +42,8 @@ type Year struct {
 	Site    solar.Site
 	Offset  float64 // of standard time from UTC, hours
 	Hours   []Hour
+	// Generated says that the hours were made from months or from three facts.
+	Generated bool
 }
 
 // hoursInYear, and with a leap day.

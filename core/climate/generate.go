@@ -121,7 +121,7 @@ func Generate(h *design.Heater, t Table, source string) (*Year, error) {
 	// Standard time is the lesser of the offsets in January and July.
 	_, jan := time.Date(2025, 1, 1, 0, 0, 0, 0, zone).Zone()
 	_, jul := time.Date(2025, 7, 1, 0, 0, 0, 0, zone).Zone()
-	y := &Year{Place: h.Place.Town, Source: source, Offset: float64(min(jan, jul)) / 3600}
+	y := &Year{Place: h.Place.Town, Source: source, Generated: true, Offset: float64(min(jan, jul)) / 3600}
 	y.Site = solar.Site{Latitude: h.Place.Latitude, Longitude: h.Place.Longitude, Elevation: h.Place.Elevation, Zone: zone}
 	g := generator{y: y, sun: solar.NewAlmanac(2025, y.Site), r: rand.New(rand.NewPCG(Seed, 1)), t: t}
 	for m := range 12 {

@@ -26,9 +26,11 @@ type Quarter struct {
 
 // Series is a year in quarters of an hour, from the first hour of the file.
 type Series struct {
-	Quarters []Quarter
-	Begin    time.Time // in standard time, in a year of 365 days or the file's leap year
-	Pressure float64   // Pa, the year's mean
+	Quarters  []Quarter
+	Begin     time.Time // in standard time, in a year of 365 days or the file's leap year
+	Pressure  float64   // Pa, the year's mean
+	Source    string    // of the weather, and whether it was generated: see [Year]
+	Generated bool
 }
 
 // A day has so many quarters.
@@ -47,7 +49,7 @@ func (y *Year) YearShown() int {
 // surroundings. Sun is that of each quarter's middle; the hour's sum is kept.
 func (y *Year) Series(h *design.Heater) *Series {
 	year := y.YearShown()
-	out := &Series{Begin: y.start(year), Quarters: make([]Quarter, 4*len(y.Hours))}
+	out := &Series{Source: y.Source, Generated: y.Generated, Begin: y.start(year), Quarters: make([]Quarter, 4*len(y.Hours))}
 	almanac := solar.NewAlmanac(year, y.Site)
 	around := collector.Surroundings(h).Fixed(h.Place.Tilt, h.Place.Bearing)
 	brought := solar.WindAt(1, h.Place.Terrain, h.Place.Above)

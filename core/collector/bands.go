@@ -11,6 +11,7 @@ import (
 // An Uncertainty is one input and by how much it moves for one sigma.
 type Uncertainty struct {
 	Name string // as a builder says it
+	Path string // the field by which one says better; empty where none does
 	By   Tuning
 }
 
@@ -39,28 +40,28 @@ var sigmaLeak = math.Log(1.65)
 // the sun's own; a flow given leaves out those of fan and ducts.
 func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
 	us := []Uncertainty{
-		{"how clear the cover and how dark the paint is", Tuning{TauAlpha: sigmaTauAlpha}},
-		{"infrared given off by the surfaces", Tuning{Emittance: sigmaEmittance}},
-		{"wind on the glass", Tuning{Wind: sigmaWind}},
-		{"how cold the sky is", Tuning{Sky: sigmaSky}},
-		{"how well the air takes up heat", Tuning{AirNu: sigmaAirNu}},
-		{"convection in the standing air", Tuning{GapNu: sigmaGapNu}},
-		{"foam and what bridges it", Tuning{Foam: sigmaFoam}},
-		{"leaks at the seams", Tuning{Leak: sigmaLeak}},
+		{"how clear the cover and how dark the paint is", "cover.material", Tuning{TauAlpha: sigmaTauAlpha}},
+		{"infrared given off by the surfaces", "absorber.paint", Tuning{Emittance: sigmaEmittance}},
+		{"wind on the glass", "place.terrain", Tuning{Wind: sigmaWind}},
+		{"how cold the sky is", "", Tuning{Sky: sigmaSky}},
+		{"how well the air takes up heat", "absorber.family", Tuning{AirNu: sigmaAirNu}},
+		{"convection in the standing air", "", Tuning{GapNu: sigmaGapNu}},
+		{"foam and what bridges it", "box.foam", Tuning{Foam: sigmaFoam}},
+		{"leaks at the seams", "box.body", Tuning{Leak: sigmaLeak}},
 	}
 	if h.Absorber.Family == design.ScreenBox {
-		us = append(us, Uncertainty{"air that slips around the screens", Tuning{Bypass: sigmaBypass}})
+		us = append(us, Uncertainty{"air that slips around the screens", "absorber.screens.mesh", Tuning{Bypass: sigmaBypass}})
 	}
 	if !flowGiven {
 		f := sigmaFittings
 		if h.Air.Duct != "smooth" {
 			f = sigmaFlexible
 		}
-		us = append(us, Uncertainty{"the fan's true curve", Tuning{FanCurve: sigmaFanCurve}},
-			Uncertainty{"resistance of duct and fittings", Tuning{Fittings: f}})
+		us = append(us, Uncertainty{"the fan's true curve", "air.fan", Tuning{FanCurve: sigmaFanCurve}},
+			Uncertainty{"resistance of duct and fittings", "air.duct", Tuning{Fittings: f}})
 	}
 	if forecast {
-		us = append(us, Uncertainty{"the clear-sky sun", Tuning{Sun: sigmaClearSky}})
+		us = append(us, Uncertainty{"the clear-sky sun", "", Tuning{Sun: sigmaClearSky}})
 	}
 	return us
 }
@@ -70,6 +71,7 @@ func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
 type Cause struct {
 	Name   string
 	Effect float64
+	Path   string // see [Uncertainty]
 }
 
 // Band is where a figure lies with 95 % (k = 2), and what makes it wide, the
@@ -191,11 +193,11 @@ func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error)
 		if err != nil {
 			return e, err
 		}
-		heat = append(heat, Cause{u.Name, r.Heat - e.Running.Heat})
-		outlet = append(outlet, Cause{u.Name, r.Outlet - e.Running.Outlet})
-		eff = append(eff, Cause{u.Name, r.Efficiency - e.Running.Efficiency})
-		still = append(still, Cause{u.Name, s.AbsorberMax - e.Still.AbsorberMax})
-		flow = append(flow, Cause{u.Name, r.Mass - e.Running.Mass})
+		heat = append(heat, Cause{u.Name, r.Heat - e.Running.Heat, u.Path})
+		outlet = append(outlet, Cause{u.Name, r.Outlet - e.Running.Outlet, u.Path})
+		eff = append(eff, Cause{u.Name, r.Efficiency - e.Running.Efficiency, u.Path})
+		still = append(still, Cause{u.Name, s.AbsorberMax - e.Still.AbsorberMax, u.Path})
+		flow = append(flow, Cause{u.Name, r.Mass - e.Running.Mass, u.Path})
 		for i := range square {
 			x := n.Layers[i].Max - e.Noon.Layers[i].Max
 			square[i] += x * x

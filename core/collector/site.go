@@ -65,7 +65,7 @@ func heatingSun(h *design.Heater, suns []clearHour, around *solar.Surroundings, 
 type Hidden struct {
 	Name  string
 	Hours float64 // in which it keeps over half of the beam from the glass's middle, were the sky clear
-	Sun   float64 // kWh/m2 of clear days that would come in without it
+	Sun   float64 // kWh of clear days that would come in by all of the glass without it
 }
 
 // Shaders returns what each thing in the sun's way costs by itself: the eave, each wall
@@ -79,7 +79,7 @@ func Shaders(h *design.Heater) (out []Hidden) {
 	}
 	add := func(name string, without, alone solar.Surroundings) {
 		// Less than is shown: the balance of beam and sky light has rounding of its own.
-		sun := math.Max(0, heatingSun(h, suns, &without, h.Place.Tilt, h.Place.Bearing)-with) * days
+		sun := math.Max(0, heatingSun(h, suns, &without, h.Place.Tilt, h.Place.Bearing)-with) * days * h.Glass()
 		out = append(out, Hidden{name, hidden(h, suns, &alone), sun})
 	}
 	bare := solar.Surroundings{Width: all.Width, Height: all.Height}

@@ -93,7 +93,7 @@ func (e *Evaluation) Workings() map[string]Working {
 func scale(b Band, by float64) *Band {
 	s := Band{Value: b.Value * by, Low: b.Low * by, High: b.High * by, U: b.U * by}
 	for _, c := range b.Causes {
-		s.Causes = append(s.Causes, Cause{c.Name, c.Effect * by})
+		s.Causes = append(s.Causes, Cause{c.Name, c.Effect * by, c.Path})
 	}
 	return &s
 }

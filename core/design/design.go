@@ -493,6 +493,10 @@ func (h *Heater) Aperture() float64 { return h.ApertureWidth() * h.ApertureHeigh
 // Glass is the clear opening of all boxes together, m2.
 func (h *Heater) Glass() float64 { return h.Aperture() * float64(max(1, h.Array.Boxes)) }
 
+// PanelFor is the peak power of a solar panel that drives a fan well, for what the fan
+// takes, W: twice that, as panels are sold. Common practice, no source.
+func PanelFor(watts float64) float64 { return math.Max(5, 5*math.Ceil(2*watts/5)) }
+
 // FreeAir is what the labels of all fans promise against nothing, m3/s.
 func (h *Heater) FreeAir() float64 {
 	if h.Air.Fans > 1 && h.Air.FansJoin != "behind" {

@@ -395,7 +395,7 @@ var Fields = []*Field{
 	{Path: "air.fans", Label: "Fans", Kind: units.Number, Whole: true, Min: 1, Max: 4, Default: constant(1), When: fanned, Since: 2, Help: "Equal fans together."},
 	{Path: "air.fans_join", Label: "Fans work", Choices: list("beside", "beside each other", "behind", "one behind the other", "staged", "the second joins when it is hot"), Default: constant("beside"), When: manyFans, Since: 2, Help: "Beside each other they move more air; behind each other they press harder."},
 	{Path: "air.fan_volts", Label: "Fan's voltage", Kind: units.Number, Min: 5, Max: 48, When: onPanel, Since: 2, Default: fanOf(func(f catalog.Fan) any { return math.Max(12, f.Volts) }), Help: "Rated voltage of the direct-current fan."},
-	{Path: "air.panel_w", Label: "Solar panel", Kind: units.Power, Min: 1, Max: 400, When: onPanel, Since: 2, Default: func(h *Heater) any { return math.Max(5, 5*math.Ceil(2*h.Air.FanPower/5)) }, Help: "Peak power of the panel that drives the fan."},
+	{Path: "air.panel_w", Label: "Solar panel", Kind: units.Power, Min: 1, Max: 400, When: onPanel, Since: 2, Default: func(h *Heater) any { return PanelFor(h.Air.FanPower) }, Help: "Peak power of the panel that drives the fan."},
 	{Path: "air.battery_wh", Label: "Battery", Kind: units.Number, Min: 0, Max: 5000, When: onPanel, Since: 2, Default: constant(0.0), Help: "Watt hours; 0 drives the fan straight off the panel."},
 	{Path: "air.wire_m", Label: "Wire, one way", Kind: units.Distance, Min: 0.2, Max: 50, When: onPanel, Since: 2, Default: constant(4.0), Help: "From panel to fan."},
 	{Path: "air.wire_mm2", Label: "Copper", Kind: units.Number, Min: 0.2, Max: 16, When: onPanel, Since: 2, Default: constant(0.75), Help: "Cross section of each wire, mm2."},

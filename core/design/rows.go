@@ -300,11 +300,7 @@ func writeMonths(h *Heater, sys units.System) string {
 		rows[0] = append(rows[0], c.name)
 		for i := range h.Climate.Months {
 			v := sys.In(c.kind, *c.get(&h.Climate.Months[i]))
-			t := strconv.FormatFloat(math.Round(v*100)/100, 'f', -1, 64)
-			if sys.DecimalComma {
-				t = strings.Replace(t, ".", ",", 1)
-			}
-			rows[i+1] = append(rows[i+1], t)
+			rows[i+1] = append(rows[i+1], units.Decimals(math.Round(v*100)/100, -1, sys))
 		}
 	}
 	var b strings.Builder

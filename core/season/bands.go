@@ -1,9 +1,8 @@
 package season
 
 import (
+	"context"
 	"math"
-	"strings"
-	"sync"
 
 	"gladember/core/climate"
 	"gladember/core/collector"
@@ -30,54 +29,37 @@ type Bands struct {
 func BandsOf(h *design.Heater, s *climate.Series, r *Result, progress func(done, of int)) (Bands, error) {
 	type input struct {
 		name string
+		path string // the field by which one says better
 		by   collector.Tuning
 		loss float64
 		sun  float64
 	}
 	var inputs []input
 	for _, u := range collector.Uncertainties(h, false, false) {
-		inputs = append(inputs, input{u.Name, u.By, 1, 0})
+		inputs = append(inputs, input{u.Name, u.Path, u.By, 1, 0})
 	}
 	sun := sigmaGenerated
-	if !strings.Contains(r.Source, "guess") && !strings.Contains(r.Source, "table") {
+	if !s.Generated {
 		sun = sigmaFile
 	}
-	inputs = append(inputs, input{"the sun of such a year", collector.Tuning{}, 1, sun}, input{"one year against another", collector.Tuning{}, 1, sigmaYear}, input{"how much the space loses", collector.Tuning{}, 1 + sigmaLoss, 0})
+	inputs = append(inputs, input{"the sun of such a year", "climate.months", collector.Tuning{}, 1, sun}, input{"one year against another", "", collector.Tuning{}, 1, sigmaYear}, input{"how much the space loses", "room.loss_w_k", collector.Tuning{}, 1 + sigmaLoss, 0})
 	heat, useful := make([]collector.Cause, len(inputs)), make([]collector.Cause, len(inputs))
-	var wait sync.WaitGroup
-	var lock sync.Mutex
-	var first error
-	done := 0
-	for part := range 2 {
-		wait.Add(1)
-		go func() {
-			defer wait.Done()
-			for i := part; i < len(inputs); i += 2 {
-				x := inputs[i]
-				in := s
-				if x.sun != 0 {
-					in = s.Brighter(1 + x.sun)
-				}
-				m, _, err := moved(h, in, r.Source, x.by, x.loss, nil)
-				lock.Lock()
-				if err != nil && first == nil {
-					first = err
-				}
-				if err == nil {
-					heat[i] = collector.Cause{Name: x.name, Effect: m.Year.Heat - r.Year.Heat}
-					useful[i] = collector.Cause{Name: x.name, Effect: m.Year.Useful - r.Year.Useful}
-				}
-				done++
-				if progress != nil {
-					progress(done, len(inputs))
-				}
-				lock.Unlock()
-			}
-		}()
-	}
-	wait.Wait()
-	if first != nil {
-		return Bands{}, first
+	err := Each(context.Background(), len(inputs), func(i int) error {
+		x := inputs[i]
+		in := s
+		if x.sun != 0 {
+			in = s.Brighter(1 + x.sun)
+		}
+		m, _, err := moved(h, in, x.by, x.loss, nil)
+		if err != nil {
+			return err
+		}
+		heat[i] = collector.Cause{Name: x.name, Path: x.path, Effect: m.Year.Heat - r.Year.Heat}
+		useful[i] = collector.Cause{Name: x.name, Path: x.path, Effect: m.Year.Useful - r.Year.Useful}
+		return nil
+	}, progress)
+	if err != nil {
+		return Bands{}, err
 	}
 	return Bands{Heat: collector.NewBand(r.Year.Heat, heat), Useful: lower(collector.NewBand(r.Year.Useful, useful))}, nil
 }

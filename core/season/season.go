@@ -45,6 +45,9 @@ type Month struct {
 	TooHot    float64 // h over the limit because of the box
 }
 
+// Net is the useful heat less the electricity that moved it, kWh.
+func (m *Month) Net() float64 { return m.Useful - m.Fan }
+
 // Result is a year.
 type Result struct {
 	Months     [12]Month
@@ -93,15 +96,15 @@ func Run(h *design.Heater, y *climate.Year) (*Result, error) {
 
 // RunIn is [Run] for a year that is laid out already, at the same place, tilt,
 // bearing and surroundings.
-func RunIn(h *design.Heater, s *climate.Series, source string) (*Result, error) {
-	r, _, err := moved(h, s, source, collector.Tuning{}, 1, nil)
+func RunIn(h *design.Heater, s *climate.Series) (*Result, error) {
+	r, _, err := moved(h, s, collector.Tuning{}, 1, nil)
 	return r, err
 }
 
 // moved is [RunIn] with the box's uncertain inputs moved, and the space's loss
 // times a factor. It takes the surfaces of the same box, if there are any, and returns
 // those that it used.
-func moved(h *design.Heater, s *climate.Series, source string, t collector.Tuning, loss float64, same *fitted) (*Result, *fitted, error) {
+func moved(h *design.Heater, s *climate.Series, t collector.Tuning, loss float64, same *fitted) (*Result, *fitted, error) {
 	sp, err := space.Of(h)
 	if err != nil {
 		return nil, nil, err
@@ -116,7 +119,7 @@ func moved(h *design.Heater, s *climate.Series, source string, t collector.Tunin
 	if err != nil {
 		return nil, nil, err
 	}
-	r.Source = source
+	r.Source = s.Source
 	if r.Stagnation, err = f.hottest(s); err != nil {
 		return nil, nil, err
 	}

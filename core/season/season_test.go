@@ -102,7 +102,7 @@ func TestFastAgainstFull(t *testing.T) {
 		y := yearOf(t, &h)
 		s := y.Series(&h)
 		begin := time.Now()
-		a, err := RunIn(&h, s, y.Source)
+		a, err := RunIn(&h, s)
 		quick := time.Since(begin)
 		if err != nil {
 			t.Fatalf("%d, %s: %v", i, h.Name, err)
@@ -338,7 +338,7 @@ func TestBandsAndSweeps(t *testing.T) {
 	h := named(t, "back-pass-plate")
 	y := yearOf(t, &h)
 	s := y.Series(&h)
-	r, err := RunIn(&h, s, y.Source)
+	r, err := RunIn(&h, s)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -350,7 +350,7 @@ func TestBandsAndSweeps(t *testing.T) {
 	if b.Heat.Low >= r.Year.Heat || b.Heat.High <= r.Year.Heat || len(b.Heat.Largest(3)) != 3 || b.Useful.U <= 0 {
 		t.Errorf("bands: %+v", b)
 	}
-	r.Source = "a file"
+	s.Source, s.Generated = "Table Hill", false // its name says nothing
 	c, err := BandsOf(&h, s, r, nil)
 	if err != nil || c.Heat.U >= b.Heat.U {
 		t.Errorf("a file's band %v, a guess's %v, %v", c.Heat.U, b.Heat.U, err)
@@ -359,9 +359,40 @@ func TestBandsAndSweeps(t *testing.T) {
 	if err != nil || vs[0].Err != nil || vs[2].Err == nil || vs[0].Result.Year.Heat == vs[1].Result.Year.Heat {
 		t.Errorf("sweep: %+v, %v", vs, err)
 	}
+	if i := Best(vs); i < 0 || i == 2 || vs[i].Result.Year.Net() < math.Max(vs[0].Result.Year.Net(), vs[1].Result.Year.Net()) {
+		t.Errorf("the best is %d", i)
+	}
 	ctx, stop := context.WithCancel(context.Background())
 	if _, err := Sweep(ctx, h, y, "place.tilt_deg", []any{45.0, 50.0, 55.0, 60.0, 65.0, 70.0}, func(done, _ int) { stop() }); err == nil {
 		t.Error("a sweep that was called off came to its end")
+	}
+}
+
+// Whatever a heater may be tried with can be entered, in its order, its own value among
+// those tried; a bearing goes past north.
+func TestValuesTried(t *testing.T) {
+	for _, name := range design.ExampleNames() {
+		h := named(t, name, to("place.bearing_deg", 30.0))
+		tries := TriesOf(&h)
+		if len(tries) < 4 {
+			t.Errorf("%s has %d things to try", name, len(tries))
+		}
+		for _, x := range tries {
+			own, had := design.Number(&h, x.Path), false
+			for _, v := range Values(&h, x.Path) {
+				if _, err := design.Apply(h, units.System{}, design.Change{Path: x.Path, Value: v}); err != nil && x.Path != "switch.close_c" {
+					t.Errorf("%s: %s at %v: %v", name, x.Path, v, err)
+				}
+				f, ok := v.(float64)
+				had = had || ok && math.Abs(f-own) < 1e-9 || v == int(own)
+			}
+			if !had {
+				t.Errorf("%s: %s is not tried at %v, its own", name, x.Path, own)
+			}
+		}
+	}
+	if vs := Values(&design.Heater{Place: design.Place{Bearing: 30}}, "place.bearing_deg"); vs[0] != 330.0 || vs[len(vs)-1] != 90.0 {
+		t.Errorf("bearings %v", vs)
 	}
 }
 
@@ -480,7 +511,7 @@ func BenchmarkSeason(b *testing.B) {
 		s := y.Series(&h)
 		b.Run(name, func(b *testing.B) {
 			for range b.N {
-				if _, err := RunIn(&h, s, ""); err != nil {
+				if _, err := RunIn(&h, s); err != nil {
 					b.Fatal(err)
 				}
 			}

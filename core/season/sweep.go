@@ -3,6 +3,8 @@ package season
 import (
 	"context"
 	"encoding/json"
+	"math"
+	"slices"
 	"sync"
 
 	"gladember/core/climate"
@@ -43,7 +45,7 @@ func (l *Laid) Run(h *design.Heater) (*Result, error) {
 	l.lock.Lock()
 	same := l.boxes[key]
 	l.lock.Unlock()
-	r, f, err := moved(h, l.Of(h), l.Year.Source, collector.Tuning{}, 1, same)
+	r, f, err := moved(h, l.Of(h), collector.Tuning{}, 1, same)
 	if err != nil || same != nil {
 		return r, err
 	}
@@ -103,6 +105,70 @@ func (l *Laid) Forget() {
 	l.lock.Lock()
 	defer l.lock.Unlock()
 	l.years, l.boxes = nil, nil
+}
+
+// Try is a field with which a builder may try a year.
+type Try struct{ Path, Name string }
+
+// TriesOf are those that a heater has.
+func TriesOf(h *design.Heater) (out []Try) {
+	for _, x := range []Try{
+		{"pane.height_m", "a taller or shorter pane"}, {"pane.width_m", "a wider or narrower pane"}, {"place.tilt_deg", "lean"}, {"place.bearing_deg", "where it looks"}, {"air.diameter_m", "duct bore"}, {"air.fan_free_air_m3_s", "the fan's free air"},
+		{"cover.layers", "covers"}, {"box.back_foam_m", "back foam"}, {"switch.close_c", "where the fan starts"}, {"room.wanted_c", "how warm it is wanted"},
+	} {
+		if design.FieldAt(x.Path).Applies(h) {
+			out = append(out, x)
+		}
+	}
+	return out
+}
+
+// valuesTried is how many values a field is tried at, besides its own.
+const valuesTried = 8
+
+// Values are those that a field is tried at, SI: from a good way under to a good way over
+// what it is now, within its range, its own among them. The product's own choice.
+func Values(h *design.Heater, path string) (out []any) {
+	f := design.FieldAt(path)
+	own := design.Number(h, path)
+	lo, hi := math.Max(f.Min, own*0.5), math.Min(f.Max, own*1.7)
+	switch path {
+	case "place.tilt_deg":
+		lo, hi = 20, 90
+	case "place.bearing_deg":
+		lo, hi = own-60, own+60
+	case "cover.layers":
+		return []any{1, 2, 3}
+	case "switch.close_c", "room.wanted_c":
+		lo, hi = math.Max(f.Min, own-10), math.Min(f.Max, own+14)
+	case "box.back_foam_m":
+		lo, hi = 0, 0.10
+	}
+	all := []float64{own}
+	for i := range valuesTried {
+		if v := lo + (hi-lo)*float64(i)/(valuesTried-1); math.Abs(v-own) > 1e-9 {
+			all = append(all, v)
+		}
+	}
+	slices.Sort(all)
+	for _, v := range all {
+		if path == "place.bearing_deg" {
+			v = math.Mod(v+360, 360)
+		}
+		out = append(out, v)
+	}
+	return out
+}
+
+// Best is the variant whose year brings most, the fan taken off; -1 where none has a year.
+func Best(vs []Variant) int {
+	best := -1
+	for i, v := range vs {
+		if v.Err == nil && (best < 0 || v.Result.Year.Net() > vs[best].Result.Year.Net()) {
+			best = i
+		}
+	}
+	return best
 }
 
 // Sweep runs a heater through a year with a field at each of some values (SI), two

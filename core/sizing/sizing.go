@@ -120,7 +120,7 @@ type Candidate struct {
 }
 
 // Net is what a year of it is worth: useful heat less the fan's electricity, kWh.
-func (c *Candidate) Net() float64 { return c.Year.Year.Useful - c.Year.Year.Fan }
+func (c *Candidate) Net() float64 { return c.Year.Year.Net() }
 
 // Reason is why a step was chosen: the best of the other choices, all else the
 // same, gives Gain kWh a year less and costs Saves less.

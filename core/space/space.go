@@ -98,6 +98,9 @@ type Part struct {
 	UA   float64 // W/K, as far as it sees the outdoors
 }
 
+// Loses is what leaves by a part at temperatures inside and outdoors, W.
+func (p *Part) Loses(inside, outdoors float64) float64 { return p.UA * (inside - outdoors) }
+
 // Space is a space as it loses and stores heat. It is for one run at a time.
 type Space struct {
 	Floor, Volume float64
@@ -203,6 +206,16 @@ func (s *Space) AirChange(flow float64) float64 {
 		return math.Inf(1)
 	}
 	return s.Volume / flow / 60
+}
+
+// Carries is the share of [Space.DesignLoss] that some heat makes up, W; 0 where the
+// space loses nothing.
+func (s *Space) Carries(heat, inside, outdoors float64) float64 {
+	loss := s.DesignLoss(inside, outdoors)
+	if loss <= 0 {
+		return 0
+	}
+	return heat / loss
 }
 
 // DesignLoss is the heat the space loses at a temperature outdoors with the

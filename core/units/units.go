@@ -411,6 +411,26 @@ func Figure(k Kind, v float64, s System) string {
 	return message.NewPrinter(tag).Sprint(number.Decimal(x, opts...))
 }
 
+// Decimals prints a plain number to so many places with the person's decimal mark, and
+// no mark between thousands, so that it can be typed back.
+func Decimals(v float64, places int, s System) string {
+	t := strconv.FormatFloat(v, 'f', places, 64)
+	if s.DecimalComma {
+		t = strings.Replace(t, ".", ",", 1)
+	}
+	return t
+}
+
+// Plain prints a plain number to so many significant digits, never as a power of ten:
+// see [Decimals].
+func Plain(v float64, digits int, s System) string {
+	r, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', digits, 64), 64)
+	if err != nil {
+		r = v
+	}
+	return Decimals(r, -1, s)
+}
+
 // Sixteenths prints a length in metres as inches to the nearest 1/16, as a
 // tape shows it: "58 1/4", "3/8", "12".
 func Sixteenths(metres float64) string {

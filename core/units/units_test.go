@@ -104,6 +104,28 @@ func ExampleParse() {
 
 // Sheet and film are thinner than a tape shows: they print as decimals that
 // read back.
+// Plain numbers are never a power of ten, and read back with either mark.
+func TestPlainNumbers(t *testing.T) {
+	comma := System{DecimalComma: true}
+	for _, x := range []struct {
+		v      float64
+		digits int
+		s      System
+		want   string
+	}{{12500, 6, System{}, "12500"}, {1523, 3, System{}, "1520"}, {0.2, 6, comma, "0,2"}, {1.2e-5, 6, System{}, "0.000012"}, {1e6, 4, comma, "1000000"}, {-3.14159, 3, comma, "-3,14"}} {
+		got := Plain(x.v, x.digits, x.s)
+		if got != x.want {
+			t.Errorf("%v is printed %q, not %q", x.v, got, x.want)
+		}
+		if back, err := Parse(Number, got, x.s); err != nil || math.Abs(back-x.v) > math.Pow(10, 1-float64(x.digits))*math.Abs(x.v) {
+			t.Errorf("%q is read as %v, %v", got, back, err)
+		}
+	}
+	if got := Decimals(1234.56, 1, comma); got != "1234,6" {
+		t.Errorf("a tenth is printed %q", got)
+	}
+}
+
 func TestThinThings(t *testing.T) {
 	in := System{Inches: true}
 	for v, want := range map[float64]string{0.0007: "0.028 in", 0.00002: "0.001 in", 0.003: "1/8 in", 0: "0 in"} {
