@@ -126,7 +126,7 @@ func (w *weather) conditions(cmd *cobra.Command, h *design.Heater) (collector.Co
 	if !given("sky") {
 		w.sky = solar.Swinbank(w.ambient)
 	}
-	return collector.Conditions{Sun: solar.OnPlane{Beam: w.sun * (1 - w.diffuse), Sky: w.sun * w.diffuse, Incidence: w.incidence}, Tilt: w.tilt, Ambient: w.ambient, Inlet: w.inlet,
+	return collector.Conditions{Sun: solar.OnPlane{Beam: w.sun * (1 - w.diffuse), Sky: w.sun * w.diffuse, Incidence: w.incidence}, Tilt: w.tilt, Ambient: w.ambient, Inlet: w.inlet, Room: h.Room.Air,
 		Sky: w.sky, Wind: w.wind, WindH: w.windH, Pressure: solar.Pressure(w.elevation), Flow: w.flow}, nil
 }
 
@@ -136,7 +136,9 @@ func rateCommand() *cobra.Command {
 		Use:   "rate BOX.json",
 		Short: "Rate a box at given sun, weather and air",
 		Long: `Reads a box (see "gladember example"; - is standard input) and prints JSON. --sun is on the glass.
-mass_flow_kg_s, volume_flow_m3_s (of air at the inlet), outlet_c, heat_w, efficiency (on the aperture),
+mass_flow_kg_s, volume_flow_m3_s (of air at the inlet), outlet_c, heat_w (to the air), heat_to_room_w (heat_w less
+duct_loss_w, less make_up_air_w for outdoor air that replaces in the room what leaks, less airing_w for an intake
+outdoors), efficiency (of heat_w, on the aperture),
 efficiency_gross (on the whole box, ISO 9806:2017), aperture_m2, gross_m2, absorber_mean_c, absorber_max_c, cover_c
 (outer), pressure_drop_pa, fan_w, stagnation_c (absorber's hottest spot at the same sun and weather with no air passing),
 energy {sun_w, reflected_w, front_w, back_w, edge_w, leak_w, air_w, room_w} (the parts sum to the sun; room_w is what an
@@ -272,6 +274,10 @@ type rating struct {
 	Outlet          num           `json:"outlet_c"`
 	Heat            num           `json:"heat_w"`
 	Efficiency      num           `json:"efficiency"`
+	ToRoom          num           `json:"heat_to_room_w"`
+	DuctLoss        num           `json:"duct_loss_w"`
+	MakeUp          num           `json:"make_up_air_w"`
+	Airing          num           `json:"airing_w"`
 	EfficiencyGross num           `json:"efficiency_gross"`
 	Aperture        num           `json:"aperture_m2"`
 	Gross           num           `json:"gross_m2"`
@@ -338,7 +344,7 @@ func lineOf(e *collector.Evaluation) *line {
 
 type bands struct {
 	Outlet     [2]num  `json:"outlet_c"`
-	Heat       [2]num  `json:"heat_w"`
+	Heat       [2]num  `json:"heat_to_room_w"`
 	Efficiency [2]num  `json:"efficiency"`
 	Stagnation [2]num  `json:"stagnation_c"`
 	Causes     []cause `json:"causes"`
@@ -360,7 +366,7 @@ type peak struct {
 
 func rated(e *collector.Evaluation) rating {
 	r := &e.Running
-	out := rating{num(r.Mass), num(r.Volume), num(r.Outlet), num(r.Heat), num(r.Efficiency), num(r.EfficiencyGross), num(r.Aperture), num(r.Gross), num(r.AbsorberMean), num(r.AbsorberMax),
+	out := rating{num(r.Mass), num(r.Volume), num(r.Outlet), num(r.Heat), num(r.Efficiency), num(r.Warms()), num(r.DuctLoss), num(r.MakeUp), num(r.Airing), num(r.EfficiencyGross), num(r.Aperture), num(r.Gross), num(r.AbsorberMean), num(r.AbsorberMax),
 		num(r.CoverOuter), num(r.PressureDrop), num(r.FanPower), num(r.Leak), num(r.Lift), num(r.FanSpeed), nil, num(r.Bare), num(e.Still.AbsorberMax),
 		energy{num(r.Energy.Sun), num(r.Energy.Reflected), num(r.Energy.Front), num(r.Energy.Back), num(r.Energy.Edge), num(r.Energy.Leak), num(r.Energy.Air), num(r.Energy.Room)}, nil, lineOf(e),
 		bands{pair(e.Outlet.Low, e.Outlet.High), pair(e.Heat.Low, e.Heat.High), pair(e.Efficiency.Low, e.Efficiency.High), pair(e.Stagnation.Low, e.Stagnation.High), []cause{}}, []peak{}, findings(e)}

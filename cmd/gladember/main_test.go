@@ -74,7 +74,7 @@ func TestRateOnEveryExample(t *testing.T) {
 		if sun := e["sun_w"].(float64); math.Abs(sum-sun) > 1e-3*sun || math.Abs(sun-900*m["aperture_m2"].(float64)) > 1e-6*sun {
 			t.Errorf("%s: energy %v", name, e)
 		}
-		for _, k := range []string{"heat_w", "outlet_c", "efficiency", "stagnation_c"} {
+		for _, k := range []string{"heat_to_room_w", "outlet_c", "efficiency", "stagnation_c"} {
 			band := m["bands"].(map[string]any)[k].([]any)
 			if v := m[k].(float64); !(band[0].(float64) < v && v < band[1].(float64)) {
 				t.Errorf("%s: %s %v outside its band %v", name, k, v, band)

@@ -118,7 +118,7 @@ func worstFirst(fs []Finding) {
 	})
 }
 
-// rerun returns the heat with changes made, at the same conditions.
+// rerun returns a heater with changes made and its balance, at the same conditions.
 func rerun(e *collector.Evaluation, changes ...design.Change) (design.Heater, collector.Result, error) {
 	h, err := design.Apply(e.Heater, units.System{}, changes...)
 	if err != nil {
@@ -189,12 +189,12 @@ func (f *Finding) mend(e *collector.Evaluation, path string, options []catalog.C
 		}
 		c := design.Change{Path: path, Value: o.ID}
 		_, r, err := rerun(e, c)
-		if err != nil || r.Heat <= best {
+		if err != nil || worth(&r) <= best {
 			continue
 		}
-		best = r.Heat
+		best = worth(&r)
 		f.Patch = []design.Change{c}
-		f.Gain, f.HasGain = r.Heat-e.Running.Heat, true
+		f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
 		f.Remedy = say("Use %v, good to %v.", word(name), q(units.Temperature, service))
 	}
 	if f.Patch == nil {
@@ -236,7 +236,7 @@ func neverSwitched(e *collector.Evaluation) []Finding {
 			f.Remedy = say("Start it at %v and stop it at %v.", q(units.Temperature, closing), q(units.Temperature, open))
 			f.Patch = set(open, closing)
 			// As set the box gives nothing: the whole of its heat is the gain.
-			f.Gain, f.HasGain = run.Heat, true
+			f.Gain, f.HasGain = worth(&run), true
 		}
 		return []Finding{f}
 	case thermostat.Cycles:
@@ -305,7 +305,7 @@ func moreAir(e *collector.Evaluation) []Finding {
 		Finding:  say("%v at %v gives %v. Air this hot means a hot box, and a hot box loses more through the glass.", q(units.Temperature, run.Outlet), q(units.Flow, run.Volume), q(units.Power, run.Heat)),
 		Evidence: say("%v of the sun leaves by the glass; the air rises by %v.", q(units.Share, run.Energy.Front/run.Energy.Sun), q(units.Rise, rise)),
 		Remedy:   options[best].text(bestRun), Patch: []design.Change{options[best].change},
-		Gain: bestRun.Heat - run.Heat, HasGain: true}
+		Gain: worth(&bestRun) - worth(&run), HasGain: true}
 	if rise > 35 {
 		f.Title, f.Severity = "Too hot for so little air", Fault
 	}
@@ -345,7 +345,7 @@ func touchesGlass(e *collector.Evaluation) []Finding {
 		Evidence: say("It may bow or sag when it is hot; glass touched by a part at %v can crack.", q(units.Temperature, e.Still.AbsorberMax)),
 		Remedy:   say("Leave %v.", q(units.Length, 0.030)), Patch: []design.Change{c}}
 	if _, r, err := rerun(e, c); err == nil {
-		f.Gain, f.HasGain = r.Heat-e.Running.Heat, true
+		f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
 	}
 	return []Finding{f}
 }

@@ -33,7 +33,7 @@ func Loudness(speed float64) string {
 }
 
 // worth is what a box gives the room for nothing, W: a watt bought for the fan is a watt less of gain.
-func worth(r *collector.Result) float64 { return r.ToRoom() - r.Bought }
+func worth(r *collector.Result) float64 { return r.Warms() - r.Bought }
 
 // AirOptions returns what changes of duct, fittings and fan would do to a heater in the
 // conditions of its evaluation, each by a run of its own. Changes that a heater cannot have are left out.

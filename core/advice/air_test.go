@@ -36,7 +36,7 @@ func TestAirOptionsAreReruns(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			gain := r.Heat - r.DuctLoss - e.Running.Heat + e.Running.DuctLoss
+			gain := r.Heat - r.DuctLoss - r.MakeUp - e.Running.Heat + e.Running.DuctLoss + e.Running.MakeUp
 			if h.Air.Drive == "fan" {
 				gain += e.Running.FanPower
 			}

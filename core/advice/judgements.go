@@ -26,13 +26,13 @@ type option struct {
 // best reruns the options and returns the one with the most heat, and whether
 // it gives at least a share more than now.
 func best(e *collector.Evaluation, least float64, options []option) (option, collector.Result, bool) {
-	top, found := e.Running.Heat+math.Max(0, least*math.Abs(e.Running.Heat)), false
+	top, found := worth(&e.Running)+math.Max(0, least*math.Abs(worth(&e.Running))), false
 	var o option
 	var r collector.Result
 	for _, x := range options {
 		_, y, err := rerun(e, x.changes...)
-		if err == nil && y.Heat > top {
-			top, o, r, found = y.Heat, x, y, true
+		if err == nil && worth(&y) > top {
+			top, o, r, found = worth(&y), x, y, true
 		}
 	}
 	return o, r, found
@@ -40,7 +40,7 @@ func best(e *collector.Evaluation, least float64, options []option) (option, col
 
 // with puts a tried remedy into a finding.
 func (f Finding) with(e *collector.Evaluation, o option, r collector.Result) []Finding {
-	f.Remedy, f.Patch, f.Gain, f.HasGain = o.say(r), o.changes, r.Heat-e.Running.Heat, true
+	f.Remedy, f.Patch, f.Gain, f.HasGain = o.say(r), o.changes, worth(&r)-worth(&e.Running), true
 	return []Finding{f}
 }
 
@@ -177,8 +177,8 @@ func clash(e *collector.Evaluation) (fs []Finding) {
 			if len(clashesWith(h, x.path, o.ID)) == 0 && bears(e, x.path, o.ID) {
 				f.Patch = []design.Change{change(x.path, o.ID)}
 				f.Remedy = say("%v Here: %v.", word(c.Remedy), word(o.Name))
-				if _, r, err := rerun(e, f.Patch...); err == nil && math.Abs(r.Heat-e.Running.Heat) > 1e-6 {
-					f.Gain, f.HasGain = r.Heat-e.Running.Heat, true
+				if _, r, err := rerun(e, f.Patch...); err == nil && math.Abs(worth(&r)-worth(&e.Running)) > 1e-6 {
+					f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
 				}
 				break
 			}
@@ -579,21 +579,22 @@ func bareDuct(e *collector.Evaluation) []Finding {
 		return nil
 	}
 	f.Remedy, f.Patch = say("Wrap them: %v are lost then.", q(units.Power, r.DuctLoss)), c
-	f.Gain, f.HasGain, f.When = r.ToRoom()-e.Running.ToRoom(), true, "after the ducts"
+	f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
 	return []Finding{f}
 }
 
 // leaky: what the seams lose or let in.
 func leaky(e *collector.Evaluation) []Finding {
 	h := &e.Heater
-	if e.Running.Energy.Leak < 0.04*e.Running.Energy.Sun {
+	leak := func(r *collector.Result) float64 { return r.Energy.Leak + r.MakeUp }
+	if leak(&e.Running) < 0.04*e.Running.Energy.Sun {
 		return nil
 	}
-	f := Finding{ID: "leaky", Severity: Loss, Station: "box", Title: "It leaks",
-		Finding:  say("Seams cost %v, %v of the sun.", q(units.Power, e.Running.Energy.Leak), q(units.Share, e.Running.Energy.Leak/e.Running.Energy.Sun)),
-		Evidence: say("The box stands %v against the outdoors.", q(units.Pressure, e.Running.BoxPressure))}
+	f := Finding{ID: "leaky", Severity: Loss, Station: "box", Title: "The box leaks",
+		Finding:  say("Leaks at the seams cost %v, %v of the sun.", q(units.Power, leak(&e.Running)), q(units.Share, leak(&e.Running)/e.Running.Energy.Sun)),
+		Evidence: say("The box stands %v against the outdoors, and outdoor air replaces what leaks.", q(units.Pressure, e.Running.BoxPressure))}
 	o, r, ok := best(e, 0.01, []option{{[]design.Change{change("box.seam_m3_s_m", h.Box.Seam/3)}, func(r collector.Result) Text {
-		return say("Caulk it once more: at a third of the leak it costs %v.", q(units.Power, r.Energy.Leak))
+		return say("Caulk the seams once more: a third of the leak costs %v.", q(units.Power, leak(&r)))
 	}}})
 	if !ok {
 		return nil

@@ -71,7 +71,7 @@ func TestLiftIsTheStackPressure(t *testing.T) {
 	for i := range Segments {
 		net.Along = append(net.Along, []Feed{{From: 0, At: i, Mass: 0.01}})
 		net.Climb = append(net.Climb, 1.0/Segments)
-		st.Air = append(st.Air, []float64{60})
+		st.Mean = append(st.Mean, []float64{60})
 	}
 	within(t, "lift", d.liftOf(net, st, Conditions{Inlet: 15, Tilt: 90, Pressure: air.SeaLevel}), 3.25, 0.005)
 	// Down one way and up the other at one temperature, nothing is lifted.
@@ -204,6 +204,9 @@ func TestMassIsKept(t *testing.T) {
 		}
 		for _, set := range [][]Feed{net.Outlet, net.LeakOut} {
 			for _, x := range set {
+				if x.From == FromOutdoor {
+					outdoors += x.Mass
+				}
 				out[[2]int{x.From, x.At}] += x.Mass
 			}
 		}

@@ -117,7 +117,7 @@ type Evaluation struct {
 	Still      Result // the same sun and weather, no air passing
 	Noon       Result // no air passing, wind at most 1 m/s, sun at least 1,100 W/m2
 	Peaks      []Peak // of Noon
-	Heat       Band
+	Heat       Band   // to the room, see [Result.Warms]
 	Outlet     Band
 	Efficiency Band
 	Stagnation Band // of Still's absorber
@@ -193,7 +193,7 @@ func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error)
 		if err != nil {
 			return e, err
 		}
-		heat = append(heat, Cause{u.Name, r.Heat - e.Running.Heat, u.Path})
+		heat = append(heat, Cause{u.Name, r.Warms() - e.Running.Warms(), u.Path})
 		outlet = append(outlet, Cause{u.Name, r.Outlet - e.Running.Outlet, u.Path})
 		eff = append(eff, Cause{u.Name, r.Efficiency - e.Running.Efficiency, u.Path})
 		still = append(still, Cause{u.Name, s.AbsorberMax - e.Still.AbsorberMax, u.Path})
@@ -203,7 +203,7 @@ func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error)
 			square[i] += x * x
 		}
 	}
-	e.Heat, e.Outlet = NewBand(e.Running.Heat, heat), NewBand(e.Running.Outlet, outlet)
+	e.Heat, e.Outlet = NewBand(e.Running.Warms(), heat), NewBand(e.Running.Outlet, outlet)
 	e.Efficiency, e.Stagnation = NewBand(e.Running.Efficiency, eff), NewBand(e.Still.AbsorberMax, still)
 	e.Flow = NewBand(e.Running.Mass, flow)
 	for i, l := range e.Noon.Layers {

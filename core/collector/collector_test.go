@@ -274,14 +274,17 @@ func properties(t *testing.T, r *rand.Rand, boxes int) {
 		// is real: seams that leak more at the higher pressure, so they are closed
 		// here; and a faster sweep along a cover or back that is colder than the
 		// air drawn in (or screens crossed less evenly), at most 3 % of the sun. A box gains that gives over 3 %
-		// of it. In the transition to turbulence the outlet may warm by 0.1 K.
+		// of it. In the transition to turbulence the outlet may warm by 0.1 K, and the heat
+		// may fall by 0.2 % of the sun.
 		tight := h.Clone()
 		tight.Box.Seam = 0
 		more := c
 		more.Flow *= 1.1
 		if x, y := rate(t, &tight, c), rate(t, &tight, more); x.Energy.Air > 0.03*x.Energy.Sun {
 			coldest := math.Min(x.CoverInner, x.Layers[len(x.Layers)-1].Along[0])
-			allowed := 0.0
+			// In the transition to turbulence mixing carries heat from the hot wall to
+			// the cover, which laminar air does not.
+			allowed := 0.002 * x.Energy.Sun
 			if family == design.ScreenBox || coldest < c.Inlet {
 				allowed = 0.03 * x.Energy.Sun
 			}
@@ -426,8 +429,9 @@ func TestSeriesIsOneAfterTheOther(t *testing.T) {
 		second := rate(t, &h, c2)
 		h.Array.Boxes, h.Array.Join = 2, "series"
 		chain := rate(t, &h, c)
-		// Air properties are taken at the chain's own mean temperature.
-		within(t, name, chain.Outlet-c.Inlet, second.Outlet-c.Inlet, 0.01)
+		// Air properties are taken at the chain's own mean temperature, and a box of
+		// two ways side by side splits its air by it.
+		within(t, name, chain.Outlet-c.Inlet, second.Outlet-c.Inlet, 0.015)
 		if chain.Outlet-c.Inlet >= 2*(first.Outlet-c.Inlet) {
 			t.Errorf("%s: two in series more than doubled the rise", name)
 		}

@@ -17,14 +17,15 @@ type wall struct {
 	layer   int     // behind the covers; -1 is the innermost cover
 	surface float64 // swept, per m2 of aperture
 	fin     float64 // W/m2K of aperture between the layer and where it is swept; zero: none
-	below   bool    // it lies under the air, so that its warmth stirs it
 }
 
-// passage is one length of the air's way, the same all along it.
+// passage is one length of the air's way, the same all along it, between two walls: the
+// one that lies above its air first.
 type passage struct {
 	name      string
 	section   heattransfer.Section
 	dh        float64 // hydraulic diameter, m
+	depth     float64 // from wall to wall, m
 	area      float64 // cross section in all, m2
 	length    float64 // m
 	restart   float64 // the entrance begins anew after so many m; zero: never
@@ -32,64 +33,112 @@ type passage struct {
 	fittings  float64 // loss coefficients on its own speed
 	fluctuate float64 // its heat transfer is uncertain by more than that of a smooth one
 	down      bool
-	walls     []wall
+	walls     [2]wall
 }
 
 func (p passage) element() airflow.Duct {
 	return airflow.Duct{Diameter: p.dh, Area: p.area, Length: p.length, Roughness: p.rough, Fittings: p.fittings, Section: p.section}
 }
 
-// coefficient is that of the passage's walls, W/m2K, for m kg/s.
-func (p passage) coefficient(m float64, f Flow) float64 {
-	mu, k, pr := air.Viscosity(f.Mean), air.Conductivity(f.Mean), air.Prandtl(f.Mean)
+// nusselt returns the passage's Nusselt numbers for m kg/s, see [heattransfer.Channel].
+func (p passage) nusselt(m float64, f Flow) (even, across float64) {
+	mu, pr := air.Viscosity(f.Mean), air.Prandtl(f.Mean)
 	re := math.Abs(m) * p.dh / (p.area * mu)
 	l := p.length
 	if p.restart > 0 {
 		l = math.Min(l, p.restart)
 	}
-	nu := heattransfer.Channel(p.section, re, pr, p.dh, l)
-	if rel := p.rough / p.dh; rel > 1e-4 {
-		nu *= heattransfer.RoughGain(airflow.Friction(re, rel, p.section)/airflow.Friction(math.Max(re, 1), 0, p.section), pr)
+	even, across = heattransfer.Channel(p.section, re, pr, p.dh, l)
+	if rel := p.rough / p.dh; rel > 1e-4 && re > 0 {
+		gain := heattransfer.RoughGain(airflow.Friction(re, rel, p.section)/airflow.Friction(re, 0, p.section), pr)
+		even, across = even*gain, across*gain
 	}
+	return even, across
+}
+
+// touches returns what a passage of m kg/s sweeps, and what passes between its two walls
+// besides.
+//
+// Heat between two walls and the air between them has two parts. The even part, which both
+// walls give to the stream, is that of the flow and of free convection ([passage.stir])
+// blended by the cube (Churchill 1977). The part across, which enters by one wall and leaves
+// by the other, is conduction by the section's constant and what flow and free convection
+// add to it, blended alike. The walls' own coefficients carry the even part; the pair is
+// what the part across differs by. With no flow all heat goes across, and the
+// passage is the closed gap that it is in a box that stands still.
+func (p passage) touches(m float64, f Flow) ([]Touch, []Pair) {
+	even, across := p.nusselt(m, f)
 	more := 1 + f.Tune.AirNu
 	if p.fluctuate > 0 {
 		more = 1 + f.Tune.AirNu*p.fluctuate/sigmaAirNu
 	}
-	return nu * k / p.dh * more
+	forced := even * air.Conductivity(f.Mean) / p.dh * more
+	stir := p.stir(f)
+	var ts []Touch
+	for i, w := range p.walls {
+		sign := 1.0 // the rear wall less the front one, by this wall less the air
+		if i == 0 {
+			sign = -1
+		}
+		ts = append(ts, Touch{Layer: f.First + w.layer, H: func(wall, stream float64) float64 {
+			h := w.surface * heattransfer.Mixed(forced, stir(2*sign*(wall-stream), (wall+stream)/2))
+			if w.fin > 0 {
+				h = h * w.fin / (h + w.fin)
+			}
+			return h
+		}})
+	}
+	front, rear := p.walls[0], p.walls[1]
+	pair := Pair{A: f.First + front.layer, B: f.First + rear.layer}
+	pair.G = func(_ int, ta, tb float64) float64 {
+		e := stir(tb-ta, (ta+tb)/2)
+		h := heattransfer.Mixed(forced, e)
+		a, b := h*front.surface, h*rear.surface
+		if front.fin > 0 {
+			a = a * front.fin / (a + front.fin)
+		}
+		if rear.fin > 0 {
+			b = b * rear.fin / (b + rear.fin)
+		}
+		return p.across(e, (across-p.section.NuAcross())*more, (ta+tb)/2) - a*b/(a+b)
+	}
+	return ts, []Pair{pair}
 }
 
-// touches returns what a passage of m kg/s sweeps.
-func (p passage) touches(m float64, f Flow) (ts []Touch) {
-	h := p.coefficient(m, f)
+// across is the conductance from wall to wall through the air between, W/m2K of aperture,
+// at t C, where free convection adds free to either wall's coefficient and the flow adds
+// so much to the section's Nusselt number across.
+func (p passage) across(free, flow, t float64) float64 {
+	k := air.Conductivity(t)
+	h := p.section.NuAcross()*k/p.dh + heattransfer.Mixed(flow*k/p.dh, free)
+	g := h / (1/p.walls[0].surface + 1/p.walls[1].surface)
 	for _, w := range p.walls {
-		layer := f.First + w.layer
-		switch {
-		case w.fin > 0:
-			ts = append(ts, always(layer, 1/(1/(h*w.surface)+1/w.fin)))
-		case w.below:
-			ts = append(ts, Touch{Layer: layer, H: func(wall, stream float64) float64 {
-				return w.surface * heattransfer.Mixed(h, stir(wall, stream, p.dh/2, f))
-			}})
-		default:
-			ts = append(ts, always(layer, h*w.surface))
+		if w.fin > 0 {
+			g = g * w.fin / (g + w.fin)
 		}
 	}
-	return ts
+	return g
 }
 
-// stir is what free convection off a warm wall under the air adds to a channel
-// of a depth: the excess of the closed gap's Nusselt number, reckoned with
-// twice the difference from wall to air, since the air is the gap's middle.
-// None is gained where the wall is the cooler.
-func stir(wall, stream, depth float64, f Flow) float64 {
-	dt := wall - stream
-	if dt <= 0 {
-		return 0
+// standing returns the conductance between a passage's walls when no air passes, W/m2K of
+// aperture, for the front and the rear wall's temperatures, C.
+func (p passage) standing(f Flow) func(front, rear float64) float64 {
+	stir := p.stir(f)
+	return func(front, rear float64) float64 {
+		t := (front + rear) / 2
+		return p.across(stir(rear-front, t), 0, t)
 	}
-	t := (wall + stream) / 2
-	ra := heattransfer.Rayleigh(t, f.P, 2*dt, depth)
-	aspect := math.Max(5, f.Height/depth)
-	return 2 * (heattransfer.Gap(ra, f.Tilt, aspect, 1) - 1) * air.Conductivity(t) / depth
+}
+
+// stir returns what free convection adds to the coefficient of each wall of a passage whose
+// rear wall is dt kelvin warmer than its front wall, at t C, W/m2K: the excess of the closed
+// gap's Nusselt number over conduction, on both of its halves. Cells form where the rear wall
+// is the warmer; near the upright air also circles along both walls, whichever is
+// warmer, driven by gravity along the slope ([heattransfer.Cavity]). Range: that of the gap's
+// correlations, Ra to 2e7 at aspects from 5 up; below 5 the value at 5.
+func (p passage) stir(f Flow) func(dt, t float64) float64 {
+	cavity := heattransfer.NewCavity(f.Tilt, f.Height/p.depth)
+	return func(dt, t float64) float64 { return 2 * cavity.Excess(t, dt, p.depth, f.P) }
 }
 
 // routed builds the air side of passages: groups one after the other, the
@@ -107,70 +156,88 @@ func routed(groups [][]passage) ([]airflow.Element, func(Flow) AirNet) {
 			elements = append(elements, ps)
 		}
 	}
-	build := func(f Flow) AirNet {
-		n := f.Segments
-		var net AirNet
-		entering := []Feed{{From: FromInlet, Mass: f.Mass}}
-		in, out := f.LeakIn/float64(len(groups)*n), f.LeakOut/float64(len(groups)*n)
-		total := f.Mass
-		for gi, g := range groups {
-			split := []float64{1}
-			if len(g) > 1 {
-				split = elements[gi].(airflow.Parallel).Split(total, f.Mean, f.P)
-				for i := range split {
-					split[i] /= total
-				}
+	return elements, func(f Flow) AirNet { return route(groups, elements, f) }
+}
+
+// route lays out the air nodes of passages for one flow. What leaks goes or comes evenly
+// along the way: half a segment's share at each of its ends, so that the leak has the
+// segment's mean temperature and not the one it ends at.
+func route(groups [][]passage, elements []airflow.Element, f Flow) AirNet {
+	n := f.Segments
+	var net AirNet
+	entering := []Feed{{From: FromInlet, Mass: f.Mass}}
+	in, out := f.LeakIn/float64(len(groups)*n), f.LeakOut/float64(len(groups)*n)
+	total := f.Mass
+	for gi, g := range groups {
+		split := []float64{1}
+		if len(g) > 1 {
+			split = elements[gi].(airflow.Parallel).Split(total, f.Mean, f.P)
+			for i := range split {
+				split[i] /= total
 			}
-			var leaving []Feed
-			first := len(net.Along)
-			for range n {
-				net.Along, net.Climb = append(net.Along, nil), append(net.Climb, 0)
-			}
-			for pi, p := range g {
-				self := len(net.Airs)
-				a := Air{Name: p.name, Feeds: make([][]Feed, n)}
-				m := total * split[pi]
-				mid := m + (in-out)*float64(n)*split[pi]/2
-				for s := range n {
-					at, from, step := s, s-1, 1/float64(n)
-					if p.down {
-						at, from, step = n-1-s, n-s, -1/float64(n)
-					}
-					fs := []Feed{{From: self, At: from, Mass: m}}
-					if s == 0 {
-						fs = nil
-						for _, e := range entering {
-							e.Mass *= split[pi]
-							fs = append(fs, e)
-						}
-					}
-					if in > 0 {
-						fs = append(fs, Feed{From: FromOutdoor, Mass: in * split[pi]})
-						m += in * split[pi]
-					}
-					a.Feeds[at] = fs
-					net.Along[first+s] = append(net.Along[first+s], Feed{From: self, At: at, Mass: m})
-					net.Climb[first+s] = step
-					if out > 0 {
-						net.LeakOut = append(net.LeakOut, Feed{From: self, At: at, Mass: out * split[pi]})
-						m -= out * split[pi]
-					}
-				}
-				last := n - 1
-				if p.down {
-					last = 0
-				}
-				leaving = append(leaving, Feed{From: self, At: last, Mass: m})
-				a.Touches = p.touches(mid, f)
-				net.Airs = append(net.Airs, a)
-			}
-			total += (in - out) * float64(n)
-			entering = leaving
 		}
-		net.Outlet = entering
-		return net
+		var leaving []Feed
+		first := len(net.Along)
+		for range n {
+			net.Along, net.Climb, net.Bore = append(net.Along, nil), append(net.Climb, 0), append(net.Bore, 0)
+		}
+		for pi, p := range g {
+			self := len(net.Airs)
+			a := Air{Name: p.name, Feeds: make([][]Feed, n)}
+			m := total * split[pi]
+			inHere, outHere := in*split[pi], out*split[pi]
+			mid := m + (inHere-outHere)*float64(n)/2
+			for s := range n {
+				at, from, step := s, s-1, 1/float64(n)
+				if p.down {
+					at, from, step = n-1-s, n-s, -1/float64(n)
+				}
+				var fs []Feed
+				leakIn, leakOut := inHere, outHere
+				if s == 0 {
+					leakIn, leakOut = inHere/2, outHere/2
+					for _, e := range entering {
+						e.Mass *= split[pi]
+						if leakOut > 0 {
+							net.LeakOut = append(net.LeakOut, Feed{From: e.From, At: e.At, Mass: leakOut * e.Mass / m})
+							e.Mass *= 1 - leakOut/m
+						}
+						fs = append(fs, e)
+					}
+				} else {
+					if leakOut > 0 {
+						net.LeakOut = append(net.LeakOut, Feed{From: self, At: from, Mass: leakOut})
+					}
+					fs = []Feed{{From: self, At: from, Mass: m - leakOut}}
+				}
+				m += leakIn - leakOut
+				if leakIn > 0 {
+					fs = append(fs, Feed{From: FromOutdoor, Mass: leakIn})
+				}
+				a.Feeds[at] = fs
+				net.Along[first+s] = append(net.Along[first+s], Feed{From: self, At: at, Mass: m})
+				net.Climb[first+s] = step
+				net.Bore[first+s] += p.area
+			}
+			last := n - 1
+			if p.down {
+				last = 0
+			}
+			if outHere > 0 {
+				net.LeakOut = append(net.LeakOut, Feed{From: self, At: last, Mass: outHere / 2})
+			}
+			leaving = append(leaving, Feed{From: self, At: last, Mass: m - outHere/2})
+			if inHere > 0 {
+				leaving = append(leaving, Feed{From: FromOutdoor, Mass: inHere / 2})
+			}
+			a.Touches, a.Pairs = p.touches(mid, f)
+			net.Airs = append(net.Airs, a)
+		}
+		total += (in - out) * float64(n)
+		entering = leaving
 	}
-	return elements, build
+	net.Outlet = entering
+	return net
 }
 
 // maker gathers what every family needs of a heater.
@@ -182,6 +249,8 @@ type maker struct {
 	sun   func(float64) optics.Layer // painted
 	ir    optics.Layer
 	back  Layer // the lining behind the absorber; its Gap is yet to be set
+	// stretches cuts the way past screens where the crossing changes; found once.
+	stretches func(segments int) []float64
 }
 
 // shinyEmittance and shinyAbsorptance are foil's, dull from handling.
@@ -247,7 +316,9 @@ func (k *maker) behindIt(gap float64) Layer {
 
 // slot is a passage as wide as the box and depth deep, going up it.
 func (k *maker) slot(name string, depth float64, walls ...wall) passage {
-	return passage{name: name, section: heattransfer.Slot, dh: 2 * depth, area: depth * k.w, length: k.l, rough: 0, fittings: lossInto, walls: walls}
+	p := passage{name: name, section: heattransfer.Slot, dh: 2 * depth, depth: depth, area: depth * k.w, length: k.l, fittings: lossInto}
+	copy(p.walls[:], walls)
+	return p
 }
 
 func (k *maker) plate() (Passages, error) {
@@ -258,7 +329,7 @@ func (k *maker) plate() (Passages, error) {
 	}
 	plate := k.dark("plate", metal, h.Box.Gap)
 	plate.Store = sheetHeat(metal, a.Thickness)
-	front := k.slot("in front", h.Box.Gap, wall{layer: -1, surface: 1}, wall{layer: 0, surface: 1, below: true})
+	front := k.slot("in front", h.Box.Gap, wall{layer: -1, surface: 1}, wall{layer: 0, surface: 1})
 	behind := k.slot("behind", a.Channel, wall{layer: 0, surface: 1}, wall{layer: 1, surface: 1})
 	var groups [][]passage
 	layers := []Layer{plate, k.behindIt(a.Channel)}
@@ -300,6 +371,9 @@ func (k *maker) plate() (Passages, error) {
 func (k *maker) made(layers []Layer, groups [][]passage, joins []Join) Passages {
 	p := Passages{Layers: layers, Joins: joins}
 	p.Elements, p.Air = routed(groups)
+	for _, g := range groups {
+		p.Ways = append(p.Ways, g...)
+	}
 	return p
 }
 
@@ -317,7 +391,7 @@ type tubes struct {
 	inside     float64 // emittance of the inner wall
 }
 
-func (k *maker) tubes(t tubes) (layers []Layer, joins []Join, walls []wall, dh, area float64) {
+func (k *maker) tubes(t tubes) (layers []Layer, joins []Join, walls [2]wall, dh, area float64) {
 	pitch := k.w / t.count
 	open := math.Max(0, 1-t.wide/pitch)
 	perimeter, area := 2*(t.wide+t.deep), t.wide*t.deep
@@ -365,7 +439,7 @@ func (k *maker) tubes(t tubes) (layers []Layer, joins []Join, walls []wall, dh, 
 	strip := perimeter / 4
 	g := 2 * heattransfer.SheetConductance(t.metal.Conductivity, t.wall, strip) / 2 / pitch
 	return []Layer{front, rear, k.behindIt(k.h.TubeRear())}, []Join{{0, 1, g}},
-		[]wall{{layer: 0, surface: half}, {layer: 1, surface: half, fin: finG}}, dh, area
+		[2]wall{{layer: 0, surface: half}, {layer: 1, surface: half, fin: finG}}, dh, area
 }
 
 // lacquered is the emittance of the lacquer inside a drink can. Common
@@ -382,7 +456,7 @@ func (k *maker) cans() (Passages, error) {
 	open := c.HoleShare()
 	// Two ends meet at each joint; the air passes rows + 1 of them.
 	holes := float64(c.Rows+1) * airflow.OrificeLoss(open) / (open * open)
-	p := passage{name: "in the cans", dh: dh, area: area * float64(c.Columns), length: float64(c.Rows) * c.Height, restart: c.Height, fittings: lossInto + holes, walls: walls, fluctuate: sigmaRibs}
+	p := passage{name: "in the cans", dh: dh, depth: dh, area: area * float64(c.Columns), length: float64(c.Rows) * c.Height, restart: c.Height, fittings: lossInto + holes, walls: walls, fluctuate: sigmaRibs}
 	out := k.made(layers, [][]passage{{p}}, joins)
 	out.Ports = [2]float64{c.Diameter, c.Diameter}
 	out.Header = &airflow.Header{Branches: c.Columns, Area: c.Header * c.Diameter, Branch: area, Loss: p.fittings + 0.3, Friction: 0.1, OtherSide: true}
@@ -398,7 +472,7 @@ func (k *maker) pipes() (Passages, error) {
 	in, deep := a.Width-2*a.Wall, a.Depth-2*a.Wall
 	layers, joins, walls, dh, area := k.tubes(tubes{name: "pipes", section: heattransfer.Rectangle(in, deep), wide: in, deep: deep, count: float64(a.Count), metal: metal, wall: a.Wall, fins: a.Fins, inside: metal.Emittance})
 	n := float64(a.Count)
-	p := passage{name: "in the pipes", section: heattransfer.Rectangle(in, deep), dh: dh, area: area * n, length: k.l - 2*a.Header, rough: 0.05e-3, fittings: lossInto, walls: walls}
+	p := passage{name: "in the pipes", section: heattransfer.Rectangle(in, deep), dh: dh, depth: deep, area: area * n, length: k.l - 2*a.Header, rough: 0.05e-3, fittings: lossInto, walls: walls}
 	head := &airflow.Header{Branches: a.Count, Area: a.Header * a.Depth, Branch: area, Loss: p.fittings + 0.03*p.length/dh, Friction: 0.1, OtherSide: true}
 	if k.h.Absorber.Family == design.DoublePassTubes {
 		layers[2].Gap = a.Behind
@@ -431,7 +505,7 @@ func (k *maker) coil() (Passages, error) {
 		walls[i].surface /= a.Stretch
 	}
 	runs := float64(a.Runs) / float64(a.Ways)
-	p := passage{name: "in the coil", dh: dh, area: area * float64(a.Ways), length: k.l * runs, rough: a.Rib, fittings: lossInto + lossRibbed*(runs-1), walls: walls, fluctuate: sigmaRibs}
+	p := passage{name: "in the coil", dh: dh, depth: dh, area: area * float64(a.Ways), length: k.l * runs, rough: a.Rib, fittings: lossInto + lossRibbed*(runs-1), walls: walls, fluctuate: sigmaRibs}
 	out := k.made(layers, [][]passage{{p}}, joins)
 	if rest := a.Runs % a.Ways; rest > 0 { // some coils are a run longer than others
 		long, short := p, p
@@ -459,7 +533,7 @@ func (k *maker) panel() (Passages, error) {
 	}
 	foil := k.dark("foil", metal, a.Gap)
 	foil.Store = sheetHeat(metal, design.FoilGauge)
-	p := k.slot("behind the window", a.Gap, wall{layer: -1, surface: 1}, wall{layer: 0, surface: 1, below: true})
+	p := k.slot("behind the window", a.Gap, wall{layer: -1, surface: 1}, wall{layer: 0, surface: 1})
 	p.fittings = 2 * airflow.OrificeLoss(a.Slots) / (a.Slots * a.Slots)
 	out := k.made([]Layer{foil}, [][]passage{{p}}, nil)
 	e := k.paint.Emittance
@@ -497,7 +571,7 @@ func (k *maker) own() (Passages, error) {
 		var p passage
 		switch x.Where {
 		case "front":
-			p = k.slot("in front", k.h.Box.Gap, wall{layer: -1, surface: 1}, wall{layer: 0, surface: x.Swept * a.Surface, below: true})
+			p = k.slot("in front", k.h.Box.Gap, wall{layer: -1, surface: 1}, wall{layer: 0, surface: x.Swept * a.Surface})
 		case "inside":
 			depth := math.Min(x.Depth, math.Max(0.002, a.Depth))
 			p = k.slot("inside", depth, wall{layer: 0, surface: x.Swept}, wall{layer: 1, surface: x.Swept})
@@ -575,57 +649,39 @@ func (k *maker) screens() (Passages, error) {
 	layers = append(layers, k.behindIt(rear))
 	openArea := (1 - share) * (1 - share)
 	n := a.Layers
-	cross := airflow.Crossing{Width: k.w, Length: k.l, Front: [2]float64{h.Box.Gap + a.Lift, h.Box.Gap}, Rear: [2]float64{a.Rear, a.Rear + a.Lift}, Cells: Segments, Seen: new(airflow.CrossingMemory),
+	cross := airflow.Crossing{Width: k.w, Length: k.l, Front: [2]float64{h.Box.Gap + a.Lift, h.Box.Gap}, Rear: [2]float64{a.Rear, a.Rear + a.Lift}, Seen: new(airflow.CrossingMemory),
 		Resist: func(v, t, p float64) float64 {
 			rho := air.Density(t, p)
 			re := rho * v * mesh.Wire / air.Viscosity(t)
 			return float64(n) * heattransfer.WireScreenLoss(re, openArea) * rho * v * v / 2
 		}}
-	along := func(depth float64, layer int, front bool) passage {
-		p := k.slot("", depth)
-		p.walls = []wall{{layer: layer, surface: 1}, {layer: layer + 1, surface: 1, below: front}}
-		return p
+	along := func(depth float64, layer int) passage {
+		return k.slot("", depth, wall{layer: layer, surface: 1}, wall{layer: layer + 1, surface: 1})
 	}
-	fc, rc := along(front, -1, true), along(rear, n-1, false)
+	fc, rc := along(front, -1), along(rear, n-1)
+	// Segments narrow where the crossing changes most at a usual flow, 0.03 kg/s for a m2.
+	usual := cross
+	usual.Seen = nil
+	if k.stretches == nil {
+		k.stretches = usual.At(0.03*k.w*k.l, 30, air.SeaLevel).Stretches
+	}
+	stretches := k.stretches
 	build := func(f Flow) AirNet {
 		segments := f.Segments
 		slip := math.Max(0, math.Min(0.95, a.Bypass+f.Tune.Bypass))
-		cross := cross
-		cross.Cells = segments
-		shares := cross.Shares(f.Mass*(1-slip), f.Mean, f.P)
-		// In front: air that has not crossed yet. The seam at the glass leaks here,
-		// most where most air is, so that no stretch runs dry.
-		fronts := Air{Name: "in front"}
-		var leak []Feed
+		spread := stretches(segments)
+		flow := cross.At(f.Mass*(1-slip), f.Mean, f.P)
+		shares := flow.Shares(spread)
 		entering := f.Mass + f.LeakIn - f.LeakOut
 		through := func(i int) float64 { return entering * (1 - slip) * shares[i] }
-		m := f.Mass
-		crossed, ahead := 0.0, 0.0
-		for i := range segments {
-			fs := []Feed{{From: 0, At: i - 1, Mass: m}}
-			if i == 0 {
-				fs[0] = Feed{From: FromInlet, Mass: m}
-			}
-			if f.LeakIn > 0 {
-				fs = append(fs, Feed{From: FromOutdoor, Mass: f.LeakIn * shares[i]})
-				m += f.LeakIn * shares[i]
-			}
-			fronts.Feeds = append(fronts.Feeds, fs)
-			if f.LeakOut > 0 {
-				leak = append(leak, Feed{From: 0, At: i, Mass: f.LeakOut * shares[i]})
-				m -= f.LeakOut * shares[i]
-			}
-			ahead += (m - through(i)/2) / float64(segments)
-			m -= through(i)
-		}
-		fronts.Touches = fc.touches(ahead, f)
+		fronts, leak, ahead := inFront(f, shares, spread, through)
+		fronts.Touches, fronts.Pairs = fc.touches(ahead, f)
 		airs := []Air{fronts}
 		// Through each screen in turn, as fast as its own stretch is crossed.
-		face := k.w * k.l / float64(segments)
+		between := heattransfer.NewCavity(f.Tilt, k.l/a.Spacing)
 		wire := make([]float64, segments)
-		for i := range segments {
-			v := through(i) / (air.Density(f.Mean, f.P) * face) / openArea
-			re := air.Density(f.Mean, f.P) * v * mesh.Wire / air.Viscosity(f.Mean)
+		for i := range wire {
+			re := through(i) / (k.w * k.l * spread[i]) / openArea * mesh.Wire / air.Viscosity(f.Mean)
 			wire[i] = heattransfer.Wire(re) * air.Conductivity(f.Mean) / mesh.Wire * mesh.WireArea() * (1 + f.Tune.AirNu)
 		}
 		mean := 0.0
@@ -635,35 +691,88 @@ func (k *maker) screens() (Passages, error) {
 		for s := range n {
 			x := Air{Name: fmt.Sprintf("through screen %d", s+1), Touches: []Touch{always(f.First+s, mean)}, Scale: make([]float64, segments)}
 			for i := range segments {
-				x.Feeds = append(x.Feeds, []Feed{{From: s, At: i, Mass: through(i)}})
+				m := through(i)
+				fs := []Feed{{From: s, At: i, Mass: m}}
+				if s == 0 {
+					fs = []Feed{{From: 0, At: i, Mass: m / 2}, {From: 0, At: i - 1, Mass: m / 2}}
+					if i == 0 {
+						fs[1] = Feed{From: FromInlet, Mass: m / 2}
+					}
+				}
+				x.Feeds = append(x.Feeds, fs)
 				x.Scale[i] = wire[i] / mean
+			}
+			if s > 0 { // what still conducts between two screens against the air that crosses
+				x.Pairs = []Pair{{A: f.First + s - 1, B: f.First + s, G: func(i int, ta, tb float64) float64 {
+					return against(between.Coefficient(tb, ta, a.Spacing, f.P), through(i)*air.Cp(f.Mean)/(k.w*k.l*spread[i]))
+				}}}
 			}
 			airs = append(airs, x)
 		}
-		// Behind: what has crossed, on its way up to the outlet.
+		// Behind: what has crossed, on its way up to the outlet. What joins in a segment
+		// joins half at either end of it.
 		behind := Air{Name: "behind"}
 		var net AirNet
+		joined := 0.0
 		for i := range segments {
-			fs := []Feed{{From: n, At: i, Mass: through(i)}}
+			fs := []Feed{{From: n, At: i, Mass: through(i) / 2}}
 			if i > 0 {
-				fs = append(fs, Feed{From: n + 1, At: i - 1, Mass: crossed})
+				fs = append(fs, Feed{From: n + 1, At: i - 1, Mass: joined}, Feed{From: n, At: i - 1, Mass: through(i-1) / 2})
+				joined += through(i-1) / 2
 			}
+			joined += through(i) / 2
 			behind.Feeds = append(behind.Feeds, fs)
-			crossed += through(i)
-			net.Along = append(net.Along, []Feed{{From: n + 1, At: i, Mass: crossed}, {From: 0, At: i, Mass: entering - crossed}})
-			net.Climb = append(net.Climb, 1/float64(segments))
+			net.Along = append(net.Along, []Feed{{From: n + 1, At: i, Mass: joined}, {From: 0, At: i, Mass: entering - joined}})
+			net.Climb, net.Bore = append(net.Climb, spread[i]), append(net.Bore, 0)
 		}
-		behind.Touches = rc.touches(math.Max(0, entering-ahead), f)
+		behind.Touches, behind.Pairs = rc.touches(math.Max(0, entering-ahead), f)
 		net.Airs = append(airs, behind)
-		net.Outlet = []Feed{{From: n + 1, At: segments - 1, Mass: crossed}, {From: 0, At: segments - 1, Mass: entering * slip}}
+		last := segments - 1
+		net.Outlet = []Feed{{From: n + 1, At: last, Mass: joined}, {From: n, At: last, Mass: through(last) / 2}, {From: 0, At: last, Mass: entering * slip}}
 		net.LeakOut = leak
 		return net
 	}
-	return Passages{Layers: layers, Air: build, Ports: [2]float64{h.Box.Gap + a.Lift, a.Rear + a.Lift}, Elements: []airflow.Element{crossed{cross, 1 - a.Bypass}}, Remembers: true, Evenness: func(m, t, p float64) float64 {
+	return Passages{Layers: layers, Air: build, Ways: []passage{fc, rc}, Spread: stretches, Ports: [2]float64{h.Box.Gap + a.Lift, a.Rear + a.Lift}, Elements: []airflow.Element{crossed{cross, 1 - a.Bypass}}, Remembers: true, Evenness: func(m, t, p float64) float64 {
 		least := math.Inf(1)
-		for _, s := range cross.Shares(m*(1-a.Bypass), t, p) {
+		for _, s := range cross.At(m*(1-a.Bypass), t, p).Shares(airflow.Even(Segments)) {
 			least = math.Min(least, s)
 		}
 		return least * Segments
 	}}, nil
+}
+
+// inFront lays out the air in front of screens that has not crossed yet, what leaks from
+// it, and its mean flow, kg/s. Of what crosses or leaks in a segment half does so at either
+// end of it. The seam at the glass leaks most where most air is, so that no stretch runs dry.
+func inFront(f Flow, shares, spread []float64, through func(int) float64) (fronts Air, leak []Feed, ahead float64) {
+	fronts.Name = "in front"
+	m := f.Mass // at the segment's beginning
+	for i := range f.Segments {
+		in, out := f.LeakIn*shares[i], f.LeakOut*shares[i]
+		fs := []Feed{{From: FromInlet, Mass: m - (through(i)+out)/2}}
+		if i > 0 {
+			// Half of the segment before has still to go from what leaves its node.
+			fs[0].From, fs[0].At = 0, i-1
+		}
+		if in > 0 {
+			fs = append(fs, Feed{From: FromOutdoor, Mass: in})
+		}
+		fronts.Feeds = append(fronts.Feeds, fs)
+		if out > 0 {
+			leak = append(leak, Feed{From: fs[0].From, At: fs[0].At, Mass: out / 2}, Feed{From: 0, At: i, Mass: out / 2})
+		}
+		ahead += (m - (through(i)+out)/2 + in) * spread[i]
+		m += in - out - through(i)
+	}
+	return fronts, leak, ahead
+}
+
+// against returns what a layer of air of conductance g passes, W/m2K, while air of capacity
+// flow c, W/m2K, crosses it from its warm or cold side: conduction and flow in one
+// dimension leave c/(exp(c/g) - 1) of it, besides what the flow carries itself.
+func against(g, c float64) float64 {
+	if x := c / g; x > 1e-6 {
+		return c / math.Expm1(math.Min(x, 500))
+	}
+	return g
 }

@@ -85,8 +85,8 @@ func (t *Transient) coated(c Conditions, dt float64, st *State) float64 {
 		return 0
 	}
 	mean := 0.0
-	for _, l := range st.Layer {
-		mean += l[0] / float64(len(st.Layer))
+	for i, l := range st.Layer {
+		mean += l[0] * st.Share[i]
 	}
 	h := c.WindH
 	if h <= 0 {

@@ -74,18 +74,28 @@ type Feed struct {
 	Mass float64
 }
 
+// A Pair is heat that an air node carries between two layers besides what they give to its
+// mean: G is its conductance in W/m2K of aperture, in a segment, for the layers'
+// temperatures in C. It may be negative, see [passage.pair].
+type Pair struct {
+	A, B int
+	G    func(segment int, ta, tb float64) float64
+}
+
 // Air is an air node of each segment. Feeds[i] may name nodes of segments
 // i-1, i and i+1 only.
 type Air struct {
 	Name    string
 	Feeds   [][]Feed
 	Touches []Touch
+	Pairs   []Pair
 	Scale   []float64 // of the touches by segment; nil means 1
 }
 
 // Network is the heat balance as the solver takes it.
 type Network struct {
 	Segments int
+	Spread   []float64 // each segment's share of the area; nil: all alike
 	Area     float64   // aperture, m2
 	Sun      []float64 // absorbed by each layer, W/m2 of aperture
 	Links    []Link
@@ -108,7 +118,9 @@ type Network struct {
 // State is a solved network: temperatures in C by segment.
 type State struct {
 	Layer  [][]float64 // [segment][layer]
+	Share  []float64   // of the area, by segment
 	Air    [][]float64 // [segment][air], leaving the node
+	Mean   [][]float64 // [segment][air], of the air in the node
 	Outlet float64
 	Lost   [roles]float64 // W by role
 	Rounds int
@@ -145,9 +157,8 @@ func (n *Network) Solve(start *State, settle float64) (*State, error) {
 	sys := n.sys
 	next := make([]float64, len(x))
 	prev := make([]float64, len(x))
-	seg := n.Area / float64(n.Segments)
 	for st.Rounds = 1; st.Rounds <= maxRounds; st.Rounds++ {
-		n.assemble(sys, x, seg, math.Max(stale, settle/10))
+		n.assemble(sys, x, math.Max(stale, settle/10))
 		if !sys.solve(next) {
 			return nil, ErrNoBalance
 		}
@@ -172,7 +183,7 @@ func (n *Network) Solve(start *State, settle float64) (*State, error) {
 	if st.Rounds > maxRounds {
 		return nil, ErrNoBalance
 	}
-	n.finish(st, x, seg)
+	n.finish(st, x)
 	return st, nil
 }
 
@@ -196,14 +207,13 @@ func (n *Network) Advance(from *State, step float64) (*State, error) {
 	}
 	n.Old, n.Step = from, step
 	defer func() { n.Old = nil }()
-	seg := n.Area / float64(n.Segments)
-	n.assemble(n.sys, x, seg, slack)
+	n.assemble(n.sys, x, slack)
 	next := make([]float64, len(x))
 	if !n.sys.solve(next) {
 		return nil, ErrNoBalance
 	}
 	st := &State{Rounds: 1}
-	n.finish(st, next, seg)
+	n.finish(st, next)
 	return st, nil
 }
 
@@ -225,13 +235,13 @@ func (n *Network) airCoefficients(hs, mass float64) (left, mean float64) {
 
 // assemble writes the linear system whose solution is the next iterate;
 // coefficients are held within so many kelvin.
-func (n *Network) assemble(sys *blocks, x []float64, seg, within float64) {
+func (n *Network) assemble(sys *blocks, x []float64, within float64) {
 	k, b := len(n.Sun), sys.b
 	sys.clear()
 	var h [16]float64
 	sys.ready(n)
 	for i := range n.Segments {
-		t := x[i*b : (i+1)*b]
+		t, seg := x[i*b:(i+1)*b], n.Area*n.share(i)
 		d, rhs := sys.diag[i], sys.rhs[i*b:(i+1)*b]
 		for a := range k {
 			rhs[a] += n.Sun[a] * seg
@@ -260,19 +270,43 @@ func (n *Network) assemble(sys *blocks, x []float64, seg, within float64) {
 		for ai := range n.Airs {
 			air := &n.Airs[ai]
 			row := k + ai
-			mass, hs := 0.0, 0.0
+			mass, mix, hs := 0.0, 0.0, 0.0
 			for _, f := range air.Feeds[i] {
 				mass += f.Mass
+				switch f.From {
+				case FromInlet:
+					mix += f.Mass * n.Inlet
+				case FromOutdoor:
+					mix += f.Mass * n.Outside[Ambient]
+				default:
+					mix += f.Mass * x[f.At*b+k+f.From]
+				}
+			}
+			// The air's mean in the node, by the coefficients of the round before.
+			stream, was := t[row], &sys.nodes[i*len(n.Airs)+ai]
+			if mass > 0 && was.left < 1 {
+				mix /= mass
+				stream = was.mean*mix + (1-was.mean)*(t[row]-was.left*mix)/(1-was.left)
 			}
 			for ti := range air.Touches {
-				h[ti] = sys.touches[touch].at(t[air.Touches[ti].Layer], t[row], within, air.Touches[ti].H) * seg
+				h[ti] = sys.touches[touch].at(t[air.Touches[ti].Layer], stream, within, air.Touches[ti].H) * seg
 				touch++
 				if air.Scale != nil {
 					h[ti] *= air.Scale[i]
 				}
 				hs += h[ti]
 			}
+			for pi := range air.Pairs {
+				p := &air.Pairs[pi]
+				g := sys.touches[touch].at(t[p.A], t[p.B], within, func(ta, tb float64) float64 { return p.G(i, ta, tb) }) * seg
+				touch++
+				d[p.A*b+p.A] += g
+				d[p.A*b+p.B] -= g
+				d[p.B*b+p.B] += g
+				d[p.B*b+p.A] -= g
+			}
 			left, mean := n.airCoefficients(hs, mass)
+			*was = node{left, mean}
 			d[row*b+row] = 1
 			// The air row: T = left * mix + (1 - left) * towards.
 			// Each layer row gains h (Tmean - Tlayer), Tmean = mean*mix + (1-mean)*towards.
@@ -318,11 +352,22 @@ func (n *Network) assemble(sys *blocks, x []float64, seg, within float64) {
 	}
 }
 
-func (n *Network) finish(st *State, x []float64, seg float64) {
+// share is a segment's part of the area.
+func (n *Network) share(i int) float64 {
+	if n.Spread == nil {
+		return 1 / float64(n.Segments)
+	}
+	return n.Spread[i]
+}
+
+func (n *Network) finish(st *State, x []float64) {
 	k, b := len(n.Sun), len(n.Sun)+len(n.Airs)
 	for i := range n.Segments {
+		seg := n.Area * n.share(i)
+		st.Share = append(st.Share, n.share(i))
 		st.Layer = append(st.Layer, x[i*b:i*b+k:i*b+k])
 		st.Air = append(st.Air, x[i*b+k:(i+1)*b:(i+1)*b])
+		st.Mean = append(st.Mean, make([]float64, len(n.Airs)))
 		for li, l := range n.Links {
 			if l.Role == Inner {
 				continue
@@ -337,18 +382,58 @@ func (n *Network) finish(st *State, x []float64, seg float64) {
 			st.Lost[l.Role] += g * (t - out) * seg
 		}
 	}
+	n.means(st)
 	mass, heat := 0.0, 0.0
 	for _, f := range n.Outlet {
-		t := n.Inlet
-		if f.From >= 0 {
-			t = st.Air[f.At][f.From]
-		}
 		mass += f.Mass
-		heat += f.Mass * t
+		heat += f.Mass * n.source(st, f)
 	}
 	st.Outlet = n.Inlet
 	if mass > 0 {
 		st.Outlet = heat / mass
+	}
+}
+
+// source is the temperature of a feed, C.
+func (n *Network) source(st *State, f Feed) float64 {
+	switch f.From {
+	case FromInlet:
+		return n.Inlet
+	case FromOutdoor:
+		return n.Outside[Ambient]
+	}
+	return st.Air[f.At][f.From]
+}
+
+// means finds the mean temperature of the air in each node with the coefficients of the
+// last round: what enters, and its layers' mean, by the node's own share of each.
+func (n *Network) means(st *State) {
+	touch := 0
+	for i := range n.Segments {
+		seg := n.Area * n.share(i)
+		for ai := range n.Airs {
+			air := &n.Airs[ai]
+			mass, mix, hs, towards := 0.0, 0.0, 0.0, 0.0
+			for _, f := range air.Feeds[i] {
+				mass += f.Mass
+				mix += f.Mass * n.source(st, f)
+			}
+			for ti := range air.Touches {
+				h := n.sys.touches[touch].v * seg
+				touch++
+				if air.Scale != nil {
+					h *= air.Scale[i]
+				}
+				hs += h
+				towards += h * st.Layer[i][air.Touches[ti].Layer]
+			}
+			touch += len(air.Pairs)
+			st.Mean[i][ai] = st.Air[i][ai]
+			if mass > 0 && hs > 0 {
+				_, mean := n.airCoefficients(hs, mass)
+				st.Mean[i][ai] = mean*mix/mass + (1-mean)*towards/hs
+			}
+		}
 	}
 }
 
@@ -387,10 +472,16 @@ func (s *blocks) ready(n *Network) {
 	}
 	s.perSegment = 0
 	for i := range n.Airs {
-		s.perSegment += len(n.Airs[i].Touches)
+		s.perSegment += len(n.Airs[i].Touches) + len(n.Airs[i].Pairs)
 	}
 	if want := n.Segments * s.perSegment; len(s.touches) != want {
 		s.touches = make([]held, want)
+	}
+	if want := n.Segments * len(n.Airs); len(s.nodes) != want {
+		s.nodes = make([]node, want)
+		for i := range s.nodes {
+			s.nodes[i] = node{0, 0.5}
+		}
 	}
 }
 
@@ -398,23 +489,33 @@ func (s *blocks) ready(n *Network) {
 // warmed to the inlet's temperature.
 func (n *Network) leak(st *State) (w float64) {
 	for _, f := range n.LeakOut {
-		w += f.Mass * n.Cp * (st.Air[f.At][f.From] - n.Inlet)
+		if f.From >= 0 {
+			w += f.Mass * n.Cp * (st.Air[f.At][f.From] - n.Inlet)
+		}
 	}
-	for _, a := range n.Airs {
-		for _, fs := range a.Feeds {
-			for _, f := range fs {
-				if f.From == FromOutdoor {
-					w += f.Mass * n.Cp * (n.Inlet - n.Outside[Ambient])
-				}
+	cold := func(fs []Feed) {
+		for _, f := range fs {
+			if f.From == FromOutdoor {
+				w += f.Mass * n.Cp * (n.Inlet - n.Outside[Ambient])
 			}
 		}
 	}
+	for _, a := range n.Airs {
+		for _, fs := range a.Feeds {
+			cold(fs)
+		}
+	}
+	cold(n.Outlet)
 	return w
 }
+
+// A node is what an air node keeps of what enters it: at its end, and in its mean.
+type node struct{ left, mean float64 }
 
 // blocks is a block-tridiagonal system with square blocks of size b.
 type blocks struct {
 	links, touches []held
+	nodes          []node
 	perSegment     int
 	n, b           int
 	diag, low, up  [][]float64

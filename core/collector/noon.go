@@ -54,6 +54,7 @@ func ConditionsIn(h *design.Heater, at time.Time, linke float64) Conditions {
 		Tilt:     h.Place.Tilt,
 		Ambient:  h.Place.Outdoor,
 		Inlet:    inlet,
+		Room:     h.Room.Air,
 		Sky:      solar.Swinbank(h.Place.Outdoor),
 		Wind:     h.Place.Wind,
 		Pressure: solar.Pressure(s.Elevation),

@@ -3,6 +3,7 @@ package collector
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"gladember/core/airflow"
 	"gladember/core/catalog"
@@ -58,6 +59,7 @@ type AirNet struct {
 	LeakOut []Feed
 	Along   [][]Feed  // the air on its way from inlet to outlet, by mass
 	Climb   []float64 // how far each step of Along climbs, as a share of the box's height
+	Bore    []float64 // cross section of each step, m2; zero where its speeding up is not reckoned
 }
 
 // A Join is metal between two layers behind the covers, W/m2K of aperture.
@@ -73,6 +75,11 @@ type Passages struct {
 	Air      func(Flow) AirNet
 	Elements []airflow.Element
 	Joins    []Join
+	// Ways are the passages that the air takes between layers, for a box in which it stands.
+	Ways []passage
+	// Spread is each segment's share of the length where the air's way is cut into so
+	// many that are not alike; nil cuts it evenly.
+	Spread func(segments int) []float64
 	// Remembers says that solving leaves something behind to begin from.
 	Remembers bool
 	// Ports are the depths of the spaces that inlet and outlet open into, m.
@@ -115,6 +122,7 @@ type Description struct {
 	Indoors       bool
 	Stages        int // of fans that join in one after the other; below two means one
 	Panel         *PanelDrive
+	FromOutdoors  bool    // the inlet lies outdoors
 	VentCp        float64 // pressure coefficient of wind on an outdoor vent
 	// Conductance of the ducts that lie outdoors, W/K.
 	ColdOut, HotOut float64
@@ -174,6 +182,23 @@ func (d *Description) segments() int {
 		n *= d.Boxes
 	}
 	return n
+}
+
+// spread is each segment's share of all the area; nil where they are alike.
+func (d *Description) spread() (shares []float64) {
+	if d.Passages.Spread == nil {
+		return nil
+	}
+	n, boxes := d.segments(), 1
+	if d.Series && d.Boxes > 1 {
+		boxes = d.Boxes
+	}
+	for range boxes {
+		for _, s := range d.Passages.Spread(n / boxes) {
+			shares = append(shares, s/float64(boxes))
+		}
+	}
+	return shares
 }
 
 // Aperture is the area of all boxes that lets sun in, m2.
@@ -380,7 +405,7 @@ func (d *Description) ducts(h *design.Heater) error {
 	if d.Indoors {
 		return nil
 	}
-	if h.Air.Source == "outdoors" {
+	if d.FromOutdoors = h.Air.Source == "outdoors"; d.FromOutdoors {
 		d.VentCp = map[string]float64{"windward": 0.6, "leeward": -0.3}[h.Air.Vent]
 	}
 	duct, err := catalog.FindDuct(h.Air.Duct)
@@ -550,8 +575,9 @@ func times(n AirNet, by float64) AirNet {
 	}
 	scale(n.Outlet)
 	scale(n.LeakOut)
-	for _, fs := range n.Along {
+	for i, fs := range n.Along {
 		scale(fs)
+		n.Bore[i] *= by
 	}
 	return n
 }
@@ -559,7 +585,7 @@ func times(n AirNet, by float64) AirNet {
 // chain lets the second net take the first one's outlet. The second lies in the
 // segments after the first, turned round where the first ends at its far side.
 func chain(a, b AirNet, segments int) AirNet {
-	out := AirNet{Climb: append(append([]float64(nil), a.Climb...), b.Climb...)}
+	out := AirNet{Climb: slices.Concat(a.Climb, b.Climb), Bore: slices.Concat(a.Bore, b.Bore)}
 	total := 0.0
 	for _, f := range a.Outlet {
 		total += f.Mass
@@ -607,6 +633,15 @@ func chain(a, b AirNet, segments int) AirNet {
 				x.Scale[at(i, false)], x.Scale[at(i, true)] = s[i], b.Airs[ai].Scale[i]
 			}
 		}
+		for pi, p := range a.Airs[ai].Pairs {
+			second := b.Airs[ai].Pairs[pi]
+			x.Pairs = append(x.Pairs, Pair{A: p.A, B: p.B, G: func(i int, ta, tb float64) float64 {
+				if i < segments {
+					return p.G(at(i, false), ta, tb) // turning round twice is not to turn
+				}
+				return second.G(at(i-segments, true)-segments, ta, tb)
+			}})
+		}
 		for i := range segments {
 			x.Feeds[at(i, false)] = move(a.Airs[ai].Feeds[i], false)
 			var fs []Feed
@@ -639,7 +674,7 @@ func chain(a, b AirNet, segments int) AirNet {
 func reversed(n AirNet) AirNet {
 	r := AirNet{Airs: make([]Air, len(n.Airs))}
 	for a := range n.Airs {
-		r.Airs[a] = Air{Name: n.Airs[a].Name, Touches: n.Airs[a].Touches, Scale: n.Airs[a].Scale, Feeds: make([][]Feed, len(n.Airs[a].Feeds))}
+		r.Airs[a] = Air{Name: n.Airs[a].Name, Touches: n.Airs[a].Touches, Pairs: n.Airs[a].Pairs, Scale: n.Airs[a].Scale, Feeds: make([][]Feed, len(n.Airs[a].Feeds))}
 	}
 	for a := range n.Airs {
 		for i, fs := range n.Airs[a].Feeds {
@@ -657,7 +692,7 @@ func reversed(n AirNet) AirNet {
 		r.Airs[f.From].Feeds[f.At] = append(r.Airs[f.From].Feeds[f.At], Feed{From: FromInlet, Mass: f.Mass})
 	}
 	for i := len(n.Along) - 1; i >= 0; i-- {
-		r.Along, r.Climb = append(r.Along, n.Along[i]), append(r.Climb, -n.Climb[i])
+		r.Along, r.Climb, r.Bore = append(r.Along, n.Along[i]), append(r.Climb, -n.Climb[i]), append(r.Bore, n.Bore[i])
 	}
 	return r
 }

@@ -18,6 +18,7 @@ type Conditions struct {
 	Tilt     float64       // degrees
 	Ambient  float64       // C
 	Inlet    float64       // C
+	Room     float64       // C, of the space that the air goes to; it matters where the inlet lies outdoors
 	Sky      float64       // C, radiant
 	Wind     float64       // m/s
 	WindH    float64       // W/m2K; above zero it replaces the wind correlation
@@ -92,7 +93,10 @@ type Result struct {
 	AirAlong        []float64 // C, from inlet to outlet
 	HotAlong        []float64 // the hottest absorber layer beside each step of AirAlong after the first, C
 	DuctLoss        float64   // lost by ducts that lie outdoors, W; Heat does not count it
+	MakeUp          float64   // takes the outdoor air that replaces in the room what leaks from the box, W; Heat does not count it
+	Airing          float64   // takes outdoor air that the box draws in up to the room's temperature, W; Heat does not count it
 	Lift            float64   // pressure that warmth adds, Pa
+	SpeedingUp      float64   // pressure that speeds up the air as it warms, Pa; part of PressureDrop
 	Evenness        float64   // least over mean flow of tubes or of the crossing of screens; 0 where it says nothing
 	FanSpeed        float64   // share of full speed
 	CoverInner      float64   // coldest spot of the innermost cover, C
@@ -215,16 +219,12 @@ func dull(l optics.Layer, by float64) optics.Layer {
 // still says that the gaps which air runs through hold standing air.
 func (d *Description) links(c Conditions, t Tuning, swept map[int]bool) []Link {
 	nc := len(d.Sheets)
-	gap := func(width, web float64) func(ta, tb float64) float64 {
-		return func(front, rear float64) float64 {
-			return heattransfer.GapCoefficient(rear, front, width, d.Height, c.Tilt, c.Pressure)*(1+t.GapNu) + web
-		}
-	}
+	gap := d.gap(c, t)
 	fixed := func(g float64) func(ta, tb float64) float64 { return func(_, _ float64) float64 { return g } }
 	ls := d.coverGaps(gap)
 	for i, l := range d.Passages.Layers {
 		if k := nc + i; k > 0 && !swept[k] {
-			ls = append(ls, Link{A: k - 1, B: k, G: gap(math.Max(0.0005, l.Gap), 0)})
+			ls = append(ls, Link{A: k - 1, B: k, G: d.standing(i, l, c, t, gap)})
 		}
 	}
 	for _, j := range d.Passages.Joins {
@@ -243,6 +243,28 @@ func (d *Description) links(c Conditions, t Tuning, swept map[int]bool) []Link {
 		Link{A: last, To: Ambient, Role: Back, G: fixed(back)},
 		Link{A: last, To: Ambient, Role: Edge, G: fixed(edge)},
 		Link{A: nc, To: Ambient, Role: Edge, G: fixed(edge)})
+}
+
+// gap returns the conductance of a closed gap of a width, m, and of what crosses it, W/m2K.
+func (d *Description) gap(c Conditions, t Tuning) func(width, web float64) func(front, rear float64) float64 {
+	return func(width, web float64) func(front, rear float64) float64 {
+		cavity := heattransfer.NewCavity(c.Tilt, d.Height/width)
+		return func(front, rear float64) float64 {
+			return cavity.Coefficient(rear, front, width, c.Pressure)*(1+t.GapNu) + web
+		}
+	}
+}
+
+// standing is what passes between a layer behind the covers and the one in front of it
+// through air that stands between them, in a passage or in a closed gap.
+func (d *Description) standing(i int, l Layer, c Conditions, t Tuning, gap func(width, web float64) func(ta, tb float64) float64) func(ta, tb float64) float64 {
+	for _, w := range d.Passages.Ways {
+		if w.walls[1].layer == i && w.walls[0].layer == i-1 {
+			g := w.standing(Flow{Mean: c.Inlet, P: c.Pressure, Tilt: c.Tilt, Height: d.Height})
+			return func(ta, tb float64) float64 { return g(ta, tb) * (1 + t.GapNu) }
+		}
+	}
+	return gap(math.Max(0.0005, l.Gap), 0)
 }
 
 func (d *Description) coverGaps(gap func(width, web float64) func(ta, tb float64) float64) (ls []Link) {
@@ -282,11 +304,7 @@ func (d *Description) bare(c Conditions, t Tuning) (float64, error) {
 	n := Network{Segments: 1, Area: area, Sun: sun[:nc], Inlet: c.Inlet, Outside: [outsides]float64{c.Ambient, c.Sky, c.Inlet}}
 	covers := *d
 	covers.Passages.Layers = nil
-	n.Links = covers.coverGaps(func(width, web float64) func(ta, tb float64) float64 {
-		return func(front, rear float64) float64 {
-			return heattransfer.GapCoefficient(rear, front, width, d.Height, c.Tilt, c.Pressure)*(1+t.GapNu) + web
-		}
-	})
+	n.Links = covers.coverGaps(d.gap(c, t))
 	n.Links = covers.radiation(n.Links, c, t)
 	n.Links = append(n.Links, Link{A: 0, To: Ambient, Role: Front, G: d.outer(c, t)},
 		Link{A: nc - 1, To: Indoors, Role: Room, G: func(_, _ float64) float64 { return roomFilm }})
@@ -337,7 +355,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 	}
 	c.Sky += t.Sky
 	sun, reflected, edge := d.lit(c, t)
-	n := Network{Segments: d.segments(), Area: r.Aperture, Sun: sun, Inlet: c.Inlet, Outside: [outsides]float64{c.Ambient, c.Sky, c.Inlet}}
+	n := Network{Segments: d.segments(), Spread: d.spread(), Area: r.Aperture, Sun: sun, Inlet: c.Inlet, Outside: [outsides]float64{c.Ambient, c.Sky, c.Inlet}}
 	p := pass{d: d, c: c, t: t, n: &n, sys: d.system(t), reflected: reflected, edge: edge}
 	if d.Indoors {
 		var err error
@@ -390,7 +408,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 	for round := 0; ; round++ {
 		mass := c.Flow
 		if mass <= 0 {
-			p.sys.Lift = p.lift
+			p.sys.Lift = p.lift - p.speeding
 			pt, err := airflow.OperatingPoint(p.fan, p.sys, c.Inlet, out, c.Pressure)
 			if err != nil {
 				return r, err
@@ -450,6 +468,7 @@ type pass struct {
 	sys       airflow.System
 	fan       airflow.Fan
 	lift      float64 // Pa, of the last balance
+	speeding  float64 // Pa that speeds up the warming air, of the last balance
 	reflected float64 // W/m2
 	edge      float64 // W/m2 that side walls lose
 	linked    bool
@@ -489,8 +508,33 @@ func (p *pass) balance(r *Result, mass, out float64, warm *State, settle float64
 	if err != nil {
 		return nil, net, err
 	}
-	p.lift = d.liftOf(net, st, c)
+	p.lift, p.speeding = d.liftOf(net, st, c), speedingUp(net, st, c)
+	r.PressureDrop += p.speeding
 	return st, net, nil
+}
+
+// speedingUp is the pressure that the air in the box takes to speed up as it warms, Pa:
+// G^2 (1/rho_out - 1/rho_in) along each passage of one cross section, G being the mass flow
+// through a square metre. Source: momentum of steady flow in a channel.
+func speedingUp(net AirNet, st *State, c Conditions) (sum float64) {
+	rho := func(mix []Feed) (density, mass float64) {
+		heat := 0.0
+		for _, f := range mix {
+			mass += f.Mass
+			heat += f.Mass * st.Air[f.At][f.From]
+		}
+		return air.Density(heat/mass, c.Pressure), mass
+	}
+	before := air.Density(c.Inlet, c.Pressure)
+	for i, mix := range net.Along {
+		after, mass := rho(mix)
+		if a := net.Bore[i]; a > 0 {
+			g := mass / a
+			sum += g * g * (1/after - 1/before)
+		}
+		before = after
+	}
+	return sum
 }
 
 // liftOf is the pressure that the warm air in box and riser adds against a
@@ -503,7 +547,7 @@ func (d *Description) liftOf(net AirNet, st *State, c Conditions) float64 {
 		mass, heat := 0.0, 0.0
 		for _, f := range mix {
 			mass += f.Mass
-			heat += f.Mass * st.Air[f.At][f.From]
+			heat += f.Mass * st.Mean[f.At][f.From]
 		}
 		if mass > 0 {
 			sum += net.Climb[i] * rise * (rho - air.Density(heat/mass, c.Pressure))
@@ -543,7 +587,7 @@ func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 			}
 		}
 		before, in, after := p.sys.Losses(mass, c.Inlet, out, c.Pressure)
-		return p.lift - before - in - after, nil
+		return p.lift - p.speeding - before - in - after, nil
 	}
 	x := math.Log(mass)
 	f, err := excess(mass, false)
@@ -662,21 +706,28 @@ func touches(a Air, layer int) bool {
 	return false
 }
 
-// ToRoom is what is left of the heat behind ducts that lie outdoors, W.
-func (r *Result) ToRoom() float64 { return r.Heat - r.DuctLoss }
+// ToRoom is what is left of the heat behind ducts that lie outdoors, less what it takes to
+// warm the outdoor air that replaces in the room what leaks from the box, W. What a box
+// under suction draws in by its seams is warmed in the box and is missing from its heat.
+func (r *Result) ToRoom() float64 { return r.Heat - r.DuctLoss - r.MakeUp }
+
+// Warms is [Result.ToRoom] less what it takes to warm outdoor air that the box draws in to
+// the room's temperature, W: below zero the box cools the room. As much of the room's
+// air leaves by gaps as the box brings in.
+func (r *Result) Warms() float64 { return r.ToRoom() - r.Airing }
 
 // fill reads a solved network into the result.
 func (r *Result) fill(p *pass, st *State, net AirNet) {
 	d, n := p.d, p.n
 	c := r.Conditions
-	r.state, r.Cp, r.Lift = st, n.Cp, p.lift
+	r.state, r.Cp, r.Lift, r.SpeedingUp = st, n.Cp, p.lift, p.speeding
 	r.Outlet = st.Outlet
 	r.Mass = 0
 	for _, f := range n.Outlet {
 		r.Mass += f.Mass
 	}
 	if len(net.Airs) == 0 {
-		r.Mass, r.Outlet, r.Lift, r.PressureDrop, r.Leak = 0, c.Inlet, 0, 0, 0
+		r.Mass, r.Outlet, r.Lift, r.SpeedingUp, r.PressureDrop, r.Leak = 0, c.Inlet, 0, 0, 0, 0
 	}
 	r.Volume = r.Mass / air.Density(c.Inlet, n.pressure(c))
 	given := r.Mass * n.Cp * (r.Outlet - c.Inlet)
@@ -697,6 +748,10 @@ func (r *Result) fill(p *pass, st *State, net AirNet) {
 	r.layers(d, n, st, len(net.Airs) == 0)
 	if len(net.Airs) == 0 {
 		return
+	}
+	r.MakeUp = d.makeUp(n, c)
+	if d.FromOutdoors {
+		r.Airing = r.Mass * n.Cp * (c.Room - c.Inlet)
 	}
 	r.DuctLoss = d.outdoors(d.ColdOut, r.Mass, n.Cp, c.Inlet, c.Ambient) + d.outdoors(d.HotOut, r.Mass, n.Cp, r.Outlet, c.Ambient)
 	r.AirAlong = []float64{c.Inlet}
@@ -719,6 +774,18 @@ func (r *Result) fill(p *pass, st *State, net AirNet) {
 	case d.Passages.Evenness != nil && r.Mass > 0:
 		r.Evenness = d.Passages.Evenness(r.Mass/d.sideBySide(), (c.Inlet+r.Outlet)/2, n.pressure(c))
 	}
+}
+
+// makeUp is what it takes to warm outdoor air to the inlet's temperature, as much of it as
+// leaks from the box, W. A box that hangs indoors leaks into its room.
+func (d *Description) makeUp(n *Network, c Conditions) (w float64) {
+	if d.Indoors {
+		return 0
+	}
+	for _, f := range n.LeakOut {
+		w += f.Mass * n.Cp * (c.Inlet - c.Ambient)
+	}
+	return w
 }
 
 // outdoors returns what a duct of a conductance to outdoors loses, W, of air
@@ -749,7 +816,7 @@ func (r *Result) layers(d *Description, n *Network, st *State, still bool) {
 		hot, cold := st.Layer[0][nc], st.Layer[0][nc-1]
 		width := math.Max(0.002, d.Passages.Layers[0].Gap)
 		ra := heattransfer.Rayleigh((hot+cold)/2, n.pressure(c), hot-cold, width)
-		nu := heattransfer.Gap(ra, c.Tilt, d.Height/width, hot-cold)
+		nu := heattransfer.NewCavity(c.Tilt, d.Height/width).Nusselt(ra, hot-cold)
 		gradient = math.Max(0, 0.5*(hot-cold)*math.Sin(c.Tilt*math.Pi/180)*(1-1/nu))
 	}
 	for k := range n.Sun {
@@ -761,13 +828,15 @@ func (r *Result) layers(d *Description, n *Network, st *State, still bool) {
 			l = LayerTemps{Name: p.Name, Kind: p.Kind, Material: p.Material, Service: p.Service}
 		}
 		l.Max = math.Inf(-1)
-		for i := range st.Layer {
+		up := 0.0
+		for i, share := range st.Share {
 			t := st.Layer[i][k]
 			if still && k >= nc {
-				t += gradient * ((float64(i)+0.5)/float64(len(st.Layer)) - 0.5)
+				t += gradient * (up + share/2 - 0.5)
 			}
+			up += share
 			l.Along = append(l.Along, t)
-			l.Mean += t / float64(len(st.Layer))
+			l.Mean += t * share
 			l.Max = math.Max(l.Max, t)
 		}
 		r.Layers = append(r.Layers, l)

@@ -55,6 +55,9 @@ func (d *Description) Route(h *design.Heater, r *Result) (out []Piece) {
 		loss += e.Loss(r.Mass, (r.Conditions.Inlet+r.Outlet)/2, p)
 	}
 	out = append(out, Piece{"the box", "in", "", loss})
+	if r.SpeedingUp > 0 {
+		out = append(out, Piece{"speeding up as it warms", "in", "", r.SpeedingUp})
+	}
 	side("after", d.Hot, fs[1], r.Outlet)
 	return out
 }

@@ -31,6 +31,7 @@ type Moment struct {
 	Mass      float64 // kg/s
 	Energy    Energy  // W, as a rating has it
 	Stored    float64 // W that went into the layers
+	MakeUp    float64 // W, see [Result.MakeUp]
 	CoverCold float64 // inner cover's coldest, C
 }
 
@@ -43,7 +44,7 @@ func (d *Description) NewTransient(c Conditions) (*Transient, error) {
 		return nil, err
 	}
 	t.state = still.state
-	t.n.Segments, t.n.Area = d.segments(), d.Aperture()
+	t.n.Segments, t.n.Spread, t.n.Area = d.segments(), d.spread(), d.Aperture()
 	for k := range still.state.Layer[0] {
 		t.n.Store = append(t.n.Store, d.store(k))
 	}
@@ -158,8 +159,9 @@ func (t *Transient) moment(c Conditions, m, reflected, edge, took float64, befor
 	}
 	e.Air = m * n.Cp * (o.Outlet - c.Inlet)
 	e.Leak = n.leak(st)
-	seg := area / float64(n.Segments)
+	o.MakeUp = d.makeUp(n, c)
 	for i := range st.Layer {
+		seg := area * st.Share[i]
 		for k, x := range st.Layer[i] {
 			o.Stored += n.Store[k] * seg * (x - before.Layer[i][k]) / dt
 			if k >= nc && d.Passages.Layers[k-nc].Kind == AbsorberLayer {
@@ -167,7 +169,7 @@ func (t *Transient) moment(c Conditions, m, reflected, edge, took float64, befor
 			}
 		}
 		if nc > 0 {
-			o.Cover += st.Layer[i][0] / float64(len(st.Layer))
+			o.Cover += st.Layer[i][0] * st.Share[i]
 			o.CoverCold = math.Min(o.CoverCold, st.Layer[i][nc-1])
 		}
 	}

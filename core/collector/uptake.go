@@ -149,8 +149,8 @@ func (d *Description) Held(r *Result) Held { return d.heldBy(r.state) }
 
 func (d *Description) heldBy(s *State) (h Held) {
 	nc := len(d.Sheets)
-	seg := d.Aperture() / float64(len(s.Layer))
 	for i, l := range s.Layer {
+		seg := d.Aperture() * s.Share[i]
 		for k, t := range l {
 			n, part := len(s.Layer), heldBack
 			switch last := i == n-1; {

@@ -1,6 +1,8 @@
 package collector
 
 import (
+	"slices"
+
 	"gladember/core/air"
 	"gladember/core/units"
 )
@@ -56,7 +58,7 @@ func (e *Evaluation) Workings() map[string]Working {
 	rho := Term{"rho", "weight of a cubic metre of that air", units.Number, air.Density(r.Conditions.Inlet, p), "kg/m3", "gas law at the place's height"}
 	absorbed := s.Energy.Sun - s.Energy.Reflected
 	ws := map[string]Working{
-		"heat": {Name: "Heat to the room", Kind: units.Power, Value: r.Heat, Formula: "m * cp * (To - Ti)", Terms: []Term{m, cp, to, in}, Band: &e.Heat,
+		"heat": {Name: "Heat to the room", Kind: units.Power, Value: r.Warms(), Formula: "m * cp * (To - Ti)", Terms: []Term{m, cp, to, in}, Band: &e.Heat,
 			Note: "The outlet temperature is where sun caught, losses and air balance in every part of the box."},
 		"efficiency": {Name: "Of the sun on the glass", Kind: units.Share, Value: r.Efficiency, Formula: "Q / (G * A)", Terms: []Term{q, g, a}, Band: &e.Efficiency,
 			Note: "On the clear opening. Engineers also quote it on the whole box (ISO 9806)."},
@@ -82,6 +84,18 @@ func (e *Evaluation) Workings() map[string]Working {
 		o.Formula, o.Terms = "Ti + Qa / (m * cp)", []Term{in, air, m, cp}
 		ws["outlet"] = o
 	}
+	// What the room does not keep of it.
+	h := ws["heat"]
+	for _, t := range []Term{
+		{"D", "lost by ducts outdoors", units.Power, r.DuctLoss, "", "their insulation, length and bore"},
+		{"M", "warms outdoor air that replaces in the room what leaks from the box", units.Power, r.MakeUp, "", "the box's pressure and its seams"},
+		{"F", "warms the outdoor air drawn in to the room's temperature", units.Power, r.Airing, "", "the intake lies outdoors"},
+	} {
+		if t.Value != 0 {
+			h.Formula, h.Terms = h.Formula+" - "+t.Symbol, append(slices.Clone(h.Terms), t)
+		}
+	}
+	ws["heat"] = h
 	if e.Heater.Air.Drive == "natural" {
 		f := ws["flow"]
 		f.Note = "As cubic metres of room air. The warm column lifts it, the holes hold it back; where both agree is the flow."

@@ -22,22 +22,18 @@ const Gravity = 9.80665
 // Rayleigh returns the Rayleigh number of air at mean temperature tm (C) and
 // pressure p (Pa) for a difference dt (K) across or along a length l (m).
 func Rayleigh(tm, p, dt, l float64) float64 {
-	nu := air.Viscosity(tm) / air.Density(tm, p)
-	return Gravity / (tm + air.Kelvin) * math.Abs(dt) * l * l * l / (nu * nu) * air.Prandtl(tm)
+	ra, _ := rayleigh(tm, p, dt, l)
+	return ra
 }
 
-// GapHollands returns the Nusselt number of a closed gap heated from below at
-// a tilt of 0..75 degrees. Source: Hollands, Unny, Raithby & Konicek, J. Heat
-// Transfer 98 (1976), as D&B eq. 3.11.4; Ra up to 1e5, used beyond.
-func GapHollands(ra, tilt float64) float64 {
-	b := tilt * math.Pi / 180
-	rc := ra * math.Cos(b)
-	if rc <= 0 {
-		return 1
-	}
-	plus := func(x float64) float64 { return math.Max(0, x) }
-	return 1 + 1.44*plus(1-1708/rc)*(1-1708*math.Pow(math.Sin(1.8*b), 1.6)/rc) + plus(math.Cbrt(rc/5830)-1)
+// rayleigh returns it with the conductivity that it was worked out with, W/mK.
+func rayleigh(tm, p, dt, l float64) (ra, k float64) {
+	mu, rho := air.Viscosity(tm), air.Density(tm, p)
+	k = air.Conductivity(tm)
+	return Gravity / (tm + air.Kelvin) * math.Abs(dt) * l * l * l * rho * rho * air.Cp(tm) / (mu * k), k
 }
+
+var ln6310 = math.Log(6310)
 
 // GapElSherbiny returns the Nusselt number of an upright closed gap with
 // height over width aspect. Source: ElSherbiny, Raithby & Hollands, J. Heat
@@ -46,38 +42,76 @@ func GapElSherbiny(ra, aspect float64) float64 {
 	if ra <= 0 {
 		return 1
 	}
+	l := math.Log(ra)
 	n1 := 0.0605 * math.Cbrt(ra)
-	n2 := math.Cbrt(1 + math.Pow(0.104*math.Pow(ra, 0.293)/(1+math.Pow(6310/ra, 1.36)), 3))
-	n3 := 0.242 * math.Pow(ra/math.Max(5, aspect), 0.272)
+	x := 0.104 * math.Exp(0.293*l) / (1 + math.Exp(1.36*(ln6310-l)))
+	n2 := math.Cbrt(1 + x*x*x)
+	n3 := 0.242 * math.Exp(0.272*(l-math.Log(math.Max(5, aspect))))
 	return math.Max(n1, math.Max(n2, n3))
 }
 
-// Gap returns the Nusselt number of a closed gap of the given tilt (0..90
-// degrees). dt is the temperature of the rear (lower) face less that of the
-// front: negative means heated from above. Hollands to 75 degrees, ElSherbiny
-// at 90, straight between; heated from above after Arnold, Catton & Edwards,
-// J. Heat Transfer 98 (1976): 1 + (Nu90 - 1) sin tilt.
-func Gap(ra, tilt, aspect, dt float64) float64 {
-	if dt >= 0 && tilt <= 75 {
-		return GapHollands(ra, tilt)
-	}
-	n90 := GapElSherbiny(ra, aspect)
-	if dt < 0 {
-		return 1 + (n90-1)*math.Sin(tilt*math.Pi/180)
-	}
-	if tilt >= 90 {
-		return n90
-	}
-	w := math.Min(1, (tilt-75)/15)
-	return (1-w)*GapHollands(ra, 75) + w*n90
+// Cavity is a closed gap at a tilt: what its Nusselt number needs, worked out once. The zero
+// value is no cavity; make one with [NewCavity].
+type Cavity struct {
+	tilt, aspect      float64
+	sin, cos, sin1875 float64 // of the tilt, and sin(1.8 tilt)^1.6, all at 75 degrees or less
 }
 
-// GapCoefficient returns the convective coefficient, W/m2K, between the faces
-// of a closed gap: rear and front in C, width and height in m, tilt in degrees.
-func GapCoefficient(rear, front, width, height, tilt, p float64) float64 {
+// NewCavity returns a gap of a tilt (0..90 degrees) with height over width aspect (held at 5
+// or more).
+func NewCavity(tilt, aspect float64) Cavity {
+	b := tilt * math.Pi / 180
+	c := math.Min(b, 75*math.Pi/180)
+	return Cavity{tilt, math.Max(5, aspect), math.Sin(b), math.Cos(c), math.Pow(math.Max(0, math.Sin(1.8*c)), 1.6)}
+}
+
+// Nusselt returns the Nusselt number for a Rayleigh number on the width. dt is the
+// temperature of the rear (lower) face less that of the front: negative means heated from
+// above. Hollands to 75 degrees, ElSherbiny at 90, straight between; heated from above
+// after Arnold, Catton & Edwards, J. Heat Transfer 98 (1976): 1 + (Nu90 - 1) sin tilt.
+func (c Cavity) Nusselt(ra, dt float64) float64 {
+	if dt >= 0 && c.tilt <= 75 {
+		return c.hollands(ra)
+	}
+	n90 := GapElSherbiny(ra, c.aspect)
+	if dt < 0 {
+		return 1 + (n90-1)*c.sin
+	}
+	w := math.Min(1, (c.tilt-75)/15)
+	if w == 1 {
+		return n90
+	}
+	return (1-w)*c.hollands(ra) + w*n90
+}
+
+// hollands is the Nusselt number of a gap heated from below at a tilt of 0..75 degrees.
+// Source: Hollands, Unny, Raithby & Konicek, J. Heat Transfer 98 (1976), as D&B eq. 3.11.4;
+// Ra up to 1e5, used beyond.
+func (c Cavity) hollands(ra float64) float64 {
+	rc := ra * c.cos
+	if rc <= 1708 {
+		return 1
+	}
+	nu := 1 + 1.44*(1-1708/rc)*(1-1708*c.sin1875/rc)
+	if rc > 5830 {
+		nu += math.Cbrt(rc/5830) - 1
+	}
+	return nu
+}
+
+// Coefficient returns the convective coefficient, W/m2K, between the faces of the gap: rear
+// and front in C, width in m, p in Pa.
+func (c Cavity) Coefficient(rear, front, width, p float64) float64 {
 	tm := (rear + front) / 2
-	ra := Rayleigh(tm, p, rear-front, width)
-	return Gap(ra, tilt, height/width, rear-front) * air.Conductivity(tm) / width
+	ra, k := rayleigh(tm, p, rear-front, width)
+	return c.Nusselt(ra, rear-front) * k / width
+}
+
+// Excess returns by how much the convective coefficient of [Cavity.Coefficient] lies over
+// conduction, W/m2K, for a difference dt from the rear to the front face about tm.
+func (c Cavity) Excess(tm, dt, width, p float64) float64 {
+	ra, k := rayleigh(tm, p, dt, width)
+	return (c.Nusselt(ra, dt) - 1) * k / width
 }
 
 // UprightPlate returns the mean Nusselt number of free convection on an
@@ -141,20 +175,30 @@ func (s Section) FrictionRe() float64 {
 	return 96 * poly(s.aspect, 1, -1.3553, 1.9467, -1.7012, 0.9564, -0.2537)
 }
 
-// NuEven returns the laminar Nusselt number for even heating: 4.36 round, 3.61
-// square; for a wide slot 5.39, heated on one side. Source: Shah & London 1978,
-// the rectangle's polynomial for heating all round scaled to the slot's 5.39.
+// NuEven returns the laminar Nusselt number of a passage that takes the same heat all
+// round: 4.36 round, 3.61 square, 8.24 for a wide slot. Source: Shah & London 1978.
 func (s Section) NuEven() float64 {
 	if !s.rectangular {
 		return 4.364
 	}
-	all := 8.235 * poly(s.aspect, 1, -2.0421, 3.0853, -2.4765, 1.0578, -0.1861)
-	return all * (1 + (5.385/8.235-1)*(1-s.aspect)*(1-s.aspect))
+	return 8.235 * poly(s.aspect, 1, -2.0421, 3.0853, -2.4765, 1.0578, -0.1861)
+}
+
+// NuAcross returns the laminar Nusselt number, from each half of the wall to the mean of
+// the air, of heat that enters by one half and leaves by the other: 4 for a wide slot, which
+// is conduction across it; 2 round (Kays & Crawford, heating that varies around a tube as
+// the cosine, recalled from memory); straight between for rectangles, our own. A slot
+// heated on one side follows from both: 2/(1/8.235 + 1/4) = 5.385 (Shah & London 1978).
+func (s Section) NuAcross() float64 {
+	if !s.rectangular {
+		return 2
+	}
+	return 4 - 2*s.aspect
 }
 
 // NuWall returns the laminar Nusselt number for walls of one temperature: 3.66
-// round, 2.98 square; 4.86 for a wide slot heated on one side. Source: Shah &
-// London 1978, treated as in [Section.NuEven].
+// round, 2.98 square; 4.86 for a wide slot heated on one side. Source: Shah & London
+// 1978, the rectangle's polynomial for heating all round brought to the slot's 4.86.
 func (s Section) NuWall() float64 {
 	if !s.rectangular {
 		return 3.657
@@ -172,17 +216,46 @@ func (s Section) TurbulentRe() float64 {
 	return 2.0/3 + 11.0/24*s.aspect*(2-s.aspect)
 }
 
-// Channel returns the mean Nusselt number, on the hydraulic diameter dh, of air
-// in a passage over a length l after its entrance. Laminar: even heating with
-// the entrance term of D&B eq. 3.14.7, scaled by the section's constant;
-// turbulent: [Gnielinski]; straight between Re 2300 and 4000 (Gnielinski 2013).
-func Channel(s Section, re, pr, dh, l float64) float64 {
-	even := s.NuEven()
-	laminar := func(re float64) float64 {
+// farFace is by how much a face's temperature over the air changes with the heat that the
+// other face of a wide slot gives, as a share, in turbulent flow. Source: Kays & Leung 1963,
+// Re 1e4, Pr 0.7 (recalled from memory); 0.346 in laminar flow follows from [Section.NuAcross].
+// bothFaces is the Nusselt number of a slot heated on both faces over that of a tube: with it
+// one heated face has 26.4 at Re 1e4, midway between 25.0 (D&B eq. 3.14.6) and 27.8 (Kays & Leung).
+const (
+	farFace   = 0.22
+	bothFaces = 1.135
+)
+
+// Channel returns the mean Nusselt numbers, on the hydraulic diameter dh, of air in a
+// passage over a length l after its entrance: even for heat that enters all round,
+// across for heat that enters by one half of the wall and leaves by the other. A face that
+// is heated alone has 2/(1/even + 1/across). Laminar: the section's constants with the
+// entrance term of D&B eq. 3.14.7, scaled by them. Turbulent: [Gnielinski], times 1.135
+// in a wide slot, straight between by the sides' ratio; straight between laminar
+// and turbulent from Re 2300 to 4000 (Gnielinski 2013).
+func Channel(s Section, re, pr, dh, l float64) (even, across float64) {
+	entrance := func(re float64) float64 {
 		gz := re * pr * dh / l
-		return even + even/5.385*0.0606*math.Pow(gz, 1.2)/(1+0.0909*math.Pow(gz, 0.7)*math.Pow(pr, 0.17))
+		return 1 + 0.0606*math.Pow(gz, 1.2)/(1+0.0909*math.Pow(gz, 0.7)*math.Pow(pr, 0.17))/5.385
 	}
-	return blend(re, laminar, func(re float64) float64 { return Gnielinski(re, pr, dh/l) })
+	turbulent := func(re float64) (even, across float64) {
+		even = Gnielinski(re, pr, dh/l)
+		if s.rectangular {
+			even *= 1 + (bothFaces-1)*(1-s.aspect)
+		}
+		return even, even * (1 - farFace) / (1 + farFace)
+	}
+	switch {
+	case re <= 2300:
+		e := entrance(math.Max(re, 0))
+		return s.NuEven() * e, s.NuAcross() * e
+	case re >= 4000:
+		return turbulent(re)
+	}
+	w := (re - 2300) / 1700
+	e := (1 - w) * entrance(2300)
+	even, across = turbulent(4000)
+	return s.NuEven()*e + w*even, s.NuAcross()*e + w*across
 }
 
 // RoughGain returns how many times the heat transfer of a smooth tube a rough
@@ -213,6 +286,9 @@ func SheetConductance(k, t, l float64) float64 { return 3 * k * t / l }
 // Mixed blends forced and free convection that help each other, by the cube.
 // Source: Churchill 1977.
 func Mixed(forced, free float64) float64 {
+	if free < 1e-3*forced { // adds less than a billionth
+		return forced
+	}
 	return math.Cbrt(forced*forced*forced + free*free*free)
 }
 
@@ -248,17 +324,6 @@ func GapISO6946(width float64, d Direction) float64 {
 	}
 	const t = 283.15
 	return 1 / (ha + 4*Sigma*t*t*t/(2/0.9-1))
-}
-
-func blend(re float64, laminar, turbulent func(float64) float64) float64 {
-	switch {
-	case re <= 2300:
-		return laminar(math.Max(re, 0))
-	case re >= 4000:
-		return turbulent(re)
-	}
-	w := (re - 2300) / 1700
-	return (1-w)*laminar(2300) + w*turbulent(4000)
 }
 
 // Petukhov returns the Darcy friction factor of a smooth tube as Gnielinski's

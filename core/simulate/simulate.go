@@ -119,6 +119,7 @@ type Day struct {
 	Stored     float64   // kWh still in the box at the end
 	Ducts      float64   // kWh lost by ducts outdoors
 	Bare       float64   // kWh the bare window would have given
+	MakeUp     float64   // kWh taken by outdoor air that replaced leaks in the room
 	Longest    float64   // minutes of the longest run
 	CoatAtDawn float64   // frost or snow on the cover, kg/m2
 	CoatUntil  time.Time // when it was gone; zero where there was none, or it stayed
@@ -306,7 +307,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 			return day, err
 		}
 		sensor += (x.Top - sensor) * thermostat.Follows(now.flow > 0, step)
-		given := x.Energy.Air + x.Energy.Room - now.ducts - now.bare
+		given := x.Energy.Air + x.Energy.Room - now.ducts - now.bare - x.MakeUp
 		day.Heat += given * kWh
 		day.Sun += x.Energy.Sun * kWh
 		day.Reflected += x.Energy.Reflected * kWh
@@ -314,6 +315,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		day.Stored += x.Stored * kWh
 		day.Ducts += now.ducts * kWh
 		day.Bare += now.bare * kWh
+		day.MakeUp += x.MakeUp * kWh
 		if now.flow > 0 {
 			day.RunMinutes += step / 60
 			run += step / 60

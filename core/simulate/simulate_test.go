@@ -33,7 +33,7 @@ func TestFirstLawOverADay(t *testing.T) {
 			if err != nil {
 				t.Fatalf("%s %s: %v", name, sky, err)
 			}
-			if sum := d.Reflected + d.Lost + d.Ducts + d.Bare + d.Heat + d.Stored; math.Abs(sum-d.Sun) > 1e-3*d.Sun {
+			if sum := d.Reflected + d.Lost + d.Ducts + d.MakeUp + d.Bare + d.Heat + d.Stored; math.Abs(sum-d.Sun) > 1e-3*d.Sun {
 				t.Errorf("%s %s: %v kWh of sun, parts %v", name, sky, d.Sun, sum)
 			}
 			if d.Heat > d.Sun || len(d.Samples) < 300 {

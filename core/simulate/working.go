@@ -23,6 +23,10 @@ func Workings(d *Day) map[string]collector.Working {
 		heat.Formula += " - D"
 		term("D", "lost by ducts outdoors", d.Ducts, "their insulation, length and bore")
 	}
+	if d.MakeUp != 0 {
+		heat.Formula += " - M"
+		term("M", "warms outdoor air that replaces in the room what leaks", d.MakeUp, "the box's pressure and its seams")
+	}
 	if d.Bare != 0 {
 		heat.Formula += " - B"
 		term("B", "what the bare window would have given", d.Bare, "the window's own balance")

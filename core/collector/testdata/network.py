@@ -55,28 +55,57 @@ def outside(tc, height):
     return (free**3 + wind**3) ** (1 / 3)
 
 
-def slot(mass, depth, width, length, tm):
-    dh = 2 * depth
-    mu, k = air("mu", tm), air("k", tm)
-    pr = air("cp", tm) * mu / k
-    re = mass * dh / (depth * width * mu)
+def gap_excess(dt, tm, w, height):
+    """Free convection over conduction in a closed gap, W/m2K; dt: rear over front."""
+    ra = rayleigh(tm, dt, w)
+    if dt >= 0:
+        nu = hollands(ra, C["tilt"])  # tilt under 75
+    elif ra > 0:
+        n90 = max(0.0605 * ra ** (1 / 3), (1 + (0.104 * ra**0.293 / (1 + (6310 / ra) ** 1.36)) ** 3) ** (1 / 3), 0.242 * (ra / max(5, height / w)) ** 0.272)
+        nu = 1 + (n90 - 1) * math.sin(math.radians(C["tilt"]))
+    else:
+        nu = 1.0
+    return (nu - 1) * air("k", tm) / w
 
-    def laminar(re):
-        gz = re * pr * dh / length
-        return 5.385 + 0.0606 * gz**1.2 / (1 + 0.0909 * gz**0.7 * pr**0.17)
 
-    def turbulent(re):
+def channel(re, pr, dh, length, rough=0.0):
+    """Nusselt numbers of a wide slot heated evenly on both faces, and from face to face."""
+    ent = lambda re: 1 + (lambda gz: 0.0606 * gz**1.2 / (1 + 0.0909 * gz**0.7 * pr**0.17) / 5.385)(re * pr * dh / length)
+
+    def gnielinski(re):
         f = (0.79 * math.log(re) - 1.64) ** -2 / 8
-        return f * (re - 1000) * pr / (1 + 12.7 * math.sqrt(f) * (pr ** (2 / 3) - 1)) * (1 + (dh / length) ** (2 / 3))
+        nu = f * (re - 1000) * pr / (1 + 12.7 * math.sqrt(f) * (pr ** (2 / 3) - 1)) * (1 + (dh / length) ** (2 / 3))
+        return 1.135 * nu, 1.135 * nu * 0.78 / 1.22
 
     if re <= 2300:
-        nu = laminar(re)
+        out = (8.235 * ent(re), 4 * ent(re))
     elif re >= 4000:
-        nu = turbulent(re)
+        out = gnielinski(re)
     else:
         w = (re - 2300) / 1700
-        nu = (1 - w) * laminar(2300) + w * turbulent(4000)
-    return nu * k / dh
+        t = gnielinski(4000)
+        out = ((1 - w) * 8.235 * ent(2300) + w * t[0], (1 - w) * 4 * ent(2300) + w * t[1])
+    if rough:
+        # Norris on Colebrook's factor over the smooth one, both at the equivalent
+        # Reynolds number of a wide slot (Jones 1976)
+        cole = lambda e: fsolve(lambda x: x + 2 * math.log10(e / 3.7 + 2.51 * x / (re * 2 / 3)), 7.0)[0] ** -2
+        gain = (cole(rough / dh) / cole(0.0)) ** (0.68 * pr**0.215)
+        out = (out[0] * gain, out[1] * gain)
+    return out
+
+
+def faces(nu, dh, depth, height, tm, front, rear, t):
+    """Heat from the front and the rear face into air of mean t, and from the rear face to
+    the front one besides, W/m2."""
+    even, across = nu
+    k0 = air("k", tm)
+    mix = lambda a, b: (a**3 + b**3) ** (1 / 3)
+    hf = mix(even * k0 / dh, 2 * gap_excess(2 * (t - front), (t + front) / 2, depth, height))
+    hr = mix(even * k0 / dh, 2 * gap_excess(2 * (rear - t), (t + rear) / 2, depth, height))
+    tg = (front + rear) / 2
+    k, e = air("k", tg), 2 * gap_excess(rear - front, tg, depth, height)
+    pair = (4 * k / dh + mix((across - 4) * k / dh, e) - mix(even * k0 / dh, e)) / 2
+    return hf * (front - t), hr * (rear - t), pair * (rear - front)
 
 
 def sheet(theta, kl):
@@ -101,8 +130,8 @@ def solve(box, double):
     pane, b, cover, plate = h["pane"], h["box"], h["cover"], h["absorber"]["plate"]
     iw, ih = pane["width_m"] - 2 * pane["rest_m"], pane["height_m"] - 2 * pane["rest_m"]
     w, l = iw - 2 * b["edge_foam_m"], ih - 2 * b["edge_foam_m"]
-    area, channel, space = w * l, plate["channel_m"], b["gap_m"]
-    cavity = space + plate["thickness_m"] + channel
+    area, channel_depth, space = w * l, plate["channel_m"], b["gap_m"]
+    cavity = space + plate["thickness_m"] + channel_depth
     frame = cavity + b["back_foam_m"] + b["board_m"]
     ub = 1 / (b["back_foam_m"] / K_FOAM + b["board_m"] / K_WOOD + FILM)
     per = 2 * (w + l)
@@ -125,52 +154,37 @@ def solve(box, double):
     def once(tm):
         """The outlet for properties at a mean air temperature."""
         cp = air("cp", tm)
-        passes = plate["baffles"] + 1
-        if passes > 1 and not double:
-            side = l / passes
-            dh = 2 * channel * side / (channel + side)
-            mu, k = air("mu", tm), air("k", tm)
-            pr = cp * mu / k
-            re = m * dh / (channel * side * mu)
-            length = w * passes
-            f = (0.79 * math.log(re) - 1.64) ** -2 / 8
-            assert re >= 4000
-            nu = f * (re - 1000) * pr / (1 + 12.7 * math.sqrt(f) * (pr ** (2 / 3) - 1)) * (1 + (dh / length) ** (2 / 3))
-            # rough 0.2 mm: Norris on Colebrook's factor over the smooth one, both at
-            # the equivalent Reynolds number of a wide slot (Jones 1976)
-            cole = lambda e: fsolve(lambda x: x + 2 * math.log10(e / 3.7 + 2.51 * x / (re * 2 / 3)), 7.0)[0] ** -2
-            ratio = cole(0.2e-3 / dh) / cole(0.0)
-            h1 = nu * ratio ** (0.68 * pr**0.215) * k / dh
+        mu, k = air("mu", tm), air("k", tm)
+        pr = cp * mu / k
+        passes = 1 if double else plate["baffles"] + 1
+        side = l / passes
+        if passes > 1:
+            dh1, area1, length1, rough = 2 * channel_depth * side / (channel_depth + side), channel_depth * side, w * passes, 0.2e-3
         else:
-            h1 = slot(m, channel, w, l, tm)
-        h2 = slot(m, space, w, l, tm) if double else 0.0
-
-        def stirred(tp, t2):
-            d = tp - t2
-            if d <= 0:
-                return 0.0
-            tf = (tp + t2) / 2
-            # a channel's own half depth: its hydraulic diameter over two is its depth
-            return 2 * (hollands(rayleigh(tf, 2 * d, space), tilt) - 1) * air("k", tf) / space
+            dh1, area1, length1, rough = 2 * channel_depth, channel_depth * w, l, 0.0
+        nu1 = channel(m * dh1 / (area1 * mu), pr, dh1, length1, rough)
+        nu2 = channel(m * 2 * space / (space * w * mu), pr, 2 * space, l)
 
         def solids(t1, t2):
+            def flows(x):
+                tc, tp, tb = x
+                behind = faces(nu1, dh1, channel_depth, l, tm, tp, tb, t1)
+                if double:
+                    return behind, faces(nu2, 2 * space, space, l, tm, tc, tp, t2)
+                return behind, (0.0, 0.0, gap(tp, tc, space) * (tp - tc))
+
             def balance(x):
                 tc, tp, tb = x
+                b, f = flows(x)
                 front = outside(tc, l) * (tc - ta) + E_GLASS * SB * (up * ((tc + K0) ** 4 - (C["sky"] + K0) ** 4) + (1 - up) * ((tc + K0) ** 4 - (ta + K0) ** 4))
-                cover = sc + rad(tp, tc, ecp) * (tp - tc) - front
-                pl = sp - rad(tp, tc, ecp) * (tp - tc) - rad(tp, tb, epb) * (tp - tb) - h1 * (tp - t1) - edge * (tp - ta)
-                back = rad(tp, tb, epb) * (tp - tb) - h1 * (tb - t1) - (ub + edge) * (tb - ta)
-                if double:
-                    hp = (h2**3 + stirred(tp, t2) ** 3) ** (1 / 3)
-                    return [cover - h2 * (tc - t2), pl - hp * (tp - t2), back]
-                g = gap(tp, tc, space)
-                return [cover + g * (tp - tc), pl - g * (tp - tc), back]
+                cover = sc + rad(tp, tc, ecp) * (tp - tc) - front - f[0] + f[2]
+                pl = sp - rad(tp, tc, ecp) * (tp - tc) - rad(tp, tb, epb) * (tp - tb) - edge * (tp - ta) - b[0] + b[2] - f[1] - f[2]
+                back = rad(tp, tb, epb) * (tp - tb) - (ub + edge) * (tb - ta) - b[1] - b[2]
+                return [cover, pl, back]
 
             x = fsolve(balance, [(t1 + ta) / 2 + 3, t1 + 20, t1 + 8], xtol=1e-11)
-            hp = (h2**3 + stirred(x[1], t2) ** 3) ** (1 / 3) if double else 0
-            q1 = h1 * (x[1] - t1) + h1 * (x[2] - t1)
-            q2 = h2 * (x[0] - t2) + hp * (x[1] - t2)
-            return x, q1, q2
+            b, f = flows(x)
+            return x, b[0] + b[1], f[0] + f[1]
 
         if not double:
             s = solve_ivp(lambda y, t: [area / (m * cp) * solids(t[0], 0)[1]], (0, 1), [ti], rtol=1e-9, atol=1e-9)

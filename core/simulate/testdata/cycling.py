@@ -57,56 +57,45 @@ side = l / passes
 dh = 2 * channel * side / (channel + side)
 
 
-def channel_h(tm):
-    mu, k, cp = net.air("mu", tm), net.air("k", tm), net.air("cp", tm)
-    pr, re, length = cp * mu / k, m * dh / (channel * side * mu), w * passes
-    f = (0.79 * math.log(re) - 1.64) ** -2 / 8
-    assert re >= 4000
-    nu = f * (re - 1000) * pr / (1 + 12.7 * math.sqrt(f) * (pr ** (2 / 3) - 1)) * (1 + (dh / length) ** (2 / 3))
-    cole = lambda e: net.fsolve(lambda x: x + 2 * math.log10(e / 3.7 + 2.51 * x / (re * 2 / 3)), 7.0)[0] ** -2
-    return nu * (cole(0.2e-3 / dh) / cole(0.0)) ** (0.68 * pr**0.215) * k / dh
+TM = 24.0
+CP, MU, K = net.air("cp", TM), net.air("mu", TM), net.air("k", TM)
+NU = net.channel(m * dh / (channel * side * MU), CP * MU / K, dh, w * passes, 0.2e-3)
 
 
-H1, CP = channel_h(24.0), net.air("cp", 24.0)
-
-
-def still(rear, front, width):
-    """A closed gap; heated from above it conducts, by Arnold's tilt rule."""
-    if rear > front:
-        return net.gap(rear, front, width)
+def still(rear, front, width, dh):
+    """Standing air: conduction over half of dh, and free convection over that."""
     tm = (rear + front) / 2
-    ra = net.rayleigh(tm, rear - front, width)
-    x = max(1.0, 0.0605 * ra ** (1 / 3), (1 + (0.104 * ra**0.293 / (1 + (6310 / max(ra, 1e-9)) ** 1.36)) ** 3) ** (1 / 3), 0.242 * (ra / max(5, l / width)) ** 0.272) if ra > 0 else 1.0
-    return (1 + (x - 1) * math.sin(math.radians(tilt))) * net.air("k", tm) / width
+    return 2 * net.air("k", tm) / dh + net.gap_excess(rear - front, tm, width, l)
 
 
-def air(tp, tb):
-    """Air leaving each segment."""
-    out, t = [], ti
+def sweep(tp, tb):
+    """Air leaving each segment, and what plate and back give it and each other, W/m2."""
+    outs, qs, t = [], [], ti
     for i in range(N):
-        star = (tp[i] + tb[i]) / 2
-        t = star + (t - star) * math.exp(-2 * H1 * area / N / (m * CP))
-        out.append(t)
-    return out
+        mean = t
+        for _ in range(4):
+            qp, qb, pair = net.faces(NU, dh, channel, l, TM, tp[i], tb[i], mean)
+            hp, hb = qp / (tp[i] - mean), qb / (tb[i] - mean)
+            ntu = (hp + hb) * area / N / (m * CP)
+            star = (hp * tp[i] + hb * tb[i]) / (hp + hb)
+            mean = star + (t - star) * (1 - math.exp(-ntu)) / ntu
+        qs.append((hp * (tp[i] - mean) - pair, hb * (tb[i] - mean) + pair))
+        t = star + (t - star) * math.exp(-ntu)
+        outs.append(t)
+    return outs, qs
 
 
 def flow(y, on):
     tc, tp, tb = y[:N], y[N : 2 * N], y[2 * N : 3 * N]
     d = np.zeros(3 * N + 1)
-    outs = air(tp, tb) if on else None
+    outs, qs = sweep(tp, tb) if on else (None, None)
     for i in range(N):
         front = net.outside(tc[i], l) * (tc[i] - ta) + net.E_GLASS * net.SB * (up * ((tc[i] + 273.15) ** 4 - (C["sky"] + 273.15) ** 4) + (1 - up) * ((tc[i] + 273.15) ** 4 - (ta + 273.15) ** 4))
-        cp_ = (net.rad(tp[i], tc[i], ecp) + still(tp[i], tc[i], space)) * (tp[i] - tc[i])
+        cp_ = (net.rad(tp[i], tc[i], ecp) + still(tp[i], tc[i], space, 2 * space)) * (tp[i] - tc[i])
         pb = net.rad(tp[i], tb[i], epb) * (tp[i] - tb[i])
-        qp = qb = 0.0
-        if on:
-            t0 = ti if i == 0 else outs[i - 1]
-            ntu = 2 * H1 * area / N / (m * CP)
-            star = (tp[i] + tb[i]) / 2
-            mean = star + (t0 - star) * (1 - math.exp(-ntu)) / ntu
-            qp, qb = H1 * (tp[i] - mean), H1 * (tb[i] - mean)
-        else:
-            pb += still(tb[i], tp[i], channel) * (tp[i] - tb[i])
+        qp, qb = qs[i] if on else (0.0, 0.0)
+        if not on:
+            pb += still(tb[i], tp[i], channel, dh) * (tp[i] - tb[i])
         d[i] = (sc + cp_ - front) / store[0]
         d[N + i] = (sp - cp_ - pb - qp - edge * (tp[i] - ta)) / store[1]
         d[2 * N + i] = (pb - qb - (ub + edge) * (tb[i] - ta)) / store[2]
@@ -123,8 +112,8 @@ def run():
             return y[3 * N] - (OPEN if on else CLOSE)
         hit.terminal, hit.direction = True, (-1 if on else 1)
         s = solve_ivp(lambda _, y: flow(y, on), (t, HOURS * 3600), y, method="Radau", rtol=1e-6, atol=1e-6, events=hit, max_step=20)
-        if on:
-            q = [m * CP * (air(s.y[N : 2 * N, i], s.y[2 * N : 3 * N, i])[-1] - ti) for i in range(len(s.t))]
+        if on and len(starts) > 1:  # the first run hangs on how the box began
+            q = [m * CP * (sweep(s.y[N : 2 * N, i], s.y[2 * N : 3 * N, i])[0][-1] - ti) for i in range(len(s.t))]
             heat += np.trapezoid(q, s.t) / 3.6e6 if hasattr(np, "trapezoid") else np.trapz(q, s.t) / 3.6e6
             run_s += s.t[-1] - s.t[0]
         t, y = s.t[-1], s.y[:, -1]
