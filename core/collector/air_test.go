@@ -404,3 +404,65 @@ func TestWindOnTheVent(t *testing.T) {
 		t.Errorf("flow by side of the wind: %v", flow)
 	}
 }
+
+// What lies behind the back: a rack stands in the wind, a roof has its deck, a wall its own
+// layers and the room, a box on brackets a sheltered space. Between two of them nothing jumps.
+func TestBehindTheBack(t *testing.T) {
+	back := func(tilt, wind float64, changes ...design.Change) float64 {
+		h := rig(t, append([]design.Change{to("absorber.family", "front-pass-plate"), to("box.back_foam_m", 0.0)}, changes...)...)
+		c := bright()
+		c.Tilt, c.Wind = tilt, wind
+		return rate(t, &h, c).Energy.Back
+	}
+	rack := to("air.route", "stand")
+	if calm, windy := back(65, 0, rack), back(65, 8, rack); windy <= 1.05*calm {
+		t.Errorf("a rack loses %v W in a calm and %v in a wind", calm, windy)
+	}
+	if a, b := back(65, 4), back(65, 4, rack); a >= b {
+		t.Errorf("brackets on a wall lose %v W, a rack in the open %v", a, b)
+	}
+	wall, leaned := back(90, 2), back(75, 2)
+	if wall >= 0.7*leaned {
+		t.Errorf("flush on a wall the back loses %v W, leaned %v", wall, leaned)
+	}
+	if good := back(90, 2, to("room.insulation", "good")); good >= wall {
+		t.Errorf("on a well insulated wall the back loses %v W, on a usual one %v", good, wall)
+	}
+	for _, at := range []float64{lying, leaning, flush - 0.1} {
+		if a, b := back(at, 2), back(at+0.09, 2); math.Abs(a-b) > 3 {
+			t.Errorf("at %v degrees the back's loss jumps from %v to %v", at, a, b)
+		}
+	}
+	// By hand: 9 mm of ply (0.13) and the sheltered space.
+	h := rig(t, to("absorber.family", "front-pass-plate"), to("box.back_foam_m", 0.0))
+	d, _ := Describe(&h)
+	out, in := d.back(Conditions{Tilt: 75, Wind: 2}, Tuning{})
+	within(t, "leaning", out, 1/(h.Box.Board/0.13+0.13), 1e-6)
+	within(t, "to the room", in, 0, 0)
+}
+
+// A mirror throws its light on the glass on the noon that materials are judged by, too.
+func TestMirrorOnTheSafetyNoon(t *testing.T) {
+	h, _ := design.Named("passive-box")
+	var c Conditions
+	for angle := 10.0; angle <= 170 && c.Sun.Mirror < 50; angle += 5 {
+		h.Mirror.Angle = angle
+		c = ConditionsAt(&h, WinterNoon(&h, 2026))
+	}
+	noon := SafetyNoon(c)
+	within(t, "direct sun", noon.Sun.Total()-noon.Sun.Mirror, SafetySun, 1e-9)
+	within(t, "the mirror's share", noon.Sun.Mirror/noon.Sun.Total(), c.Sun.Mirror/c.Sun.Total(), 1e-9)
+	bare := h.Clone()
+	bare.Mirror.Length = 0
+	a, err := Evaluate(&h, c, true)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, err := Evaluate(&bare, ConditionsAt(&bare, WinterNoon(&h, 2026)), true)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if a.Noon.AbsorberMax <= b.Noon.AbsorberMax+3 {
+		t.Errorf("at worst %v C with the mirror, %v without", a.Noon.AbsorberMax, b.Noon.AbsorberMax)
+	}
+}

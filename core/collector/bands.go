@@ -134,6 +134,19 @@ const (
 // oneSided is the normal quantile of 95 %.
 const oneSided = 1.645
 
+// SafetyNoon returns conditions with the sun brought up to [SafetySun], what a mirror throws on
+// the glass in addition and in proportion, and the wind down to [SafetyWind].
+func SafetyNoon(c Conditions) Conditions {
+	if s := c.Sun.Total() - c.Sun.Mirror; s <= 0 {
+		c.Sun.Beam = SafetySun
+	} else if s < SafetySun {
+		c.Sun = c.Sun.Dimmed(SafetySun / s)
+	}
+	c.Wind = math.Min(c.Wind, SafetyWind)
+	c.WindH = 0
+	return c
+}
+
 // Evaluate rates a heater running, standing still and on the windless noon,
 // each with its band. forecast says that the sun is computed, not measured.
 func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error) {
@@ -142,19 +155,7 @@ func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error)
 	if err != nil {
 		return e, err
 	}
-	noon := c
-	if s := noon.Sun.Total(); s < SafetySun {
-		if s <= 0 {
-			noon.Sun.Beam = SafetySun
-		} else {
-			k := SafetySun / s
-			noon.Sun.Beam *= k
-			noon.Sun.Sky *= k
-			noon.Sun.Ground *= k
-		}
-	}
-	noon.Wind = math.Min(noon.Wind, SafetyWind)
-	noon.WindH = 0
+	noon := SafetyNoon(c)
 	if e.Running, err = d.Rate(c, Tuning{}, nil); err != nil {
 		return e, err
 	}

@@ -109,7 +109,7 @@ func TestTopLossDuffieBeckman(t *testing.T) {
 		}
 		sun, ir := opaque(1, 0.95)
 		d.Passages.Layers = []Layer{{Gap: 0.025, Infrared: ir, Sun: sun, Kind: AbsorberLayer}}
-		d.BackU, d.EdgeUA = func(Tuning) float64 { return 0 }, func(Tuning) float64 { return 0 }
+		d.Mount, d.EdgeUA = "", func(Tuning) float64 { return 0 }
 		c := Conditions{Tilt: 45, Ambient: 10, Sky: 10, WindH: 10, Pressure: air.SeaLevel}
 		n := Network{Segments: 2, Area: d.Aperture(), Sun: make([]float64, covers+1), Outside: [outsides]float64{10, 10, 10}}
 		n.Links = d.links(c, Tuning{}, nil)

@@ -8,6 +8,7 @@ import (
 	"gladember/core/airflow"
 	"gladember/core/catalog"
 	"gladember/core/design"
+	"gladember/core/heattransfer"
 	"gladember/core/optics"
 )
 
@@ -110,7 +111,9 @@ type Description struct {
 	Walls         float64 // reflectance of the side walls
 	Depth         float64 // from inner cover to absorber, m
 	Passages      Passages
-	BackU         func(Tuning) float64 // W/m2K
+	BackR         func(Tuning) float64 // of foam and board, from the lining to the outside of the back, m2K/W
+	Mount         string               // what is behind the back: wall, rack or nothing (it hangs indoors)
+	WallR         float64              // from the wall's outer face to the room, m2K/W
 	EdgeUA        func(Tuning) float64 // W/K of one box
 	Seam          float64              // m3/s at 1 Pa
 	Cold, Hot     []airflow.Element
@@ -214,9 +217,6 @@ const (
 	lossBendFlex = 0.6
 	lossFlap     = 1.5
 )
-
-// films, m2K/W. Source: ISO 6946, outside surface.
-const outsideFilm = 0.04
 
 // Specific heats, J/kgK: glass, clear plastics, foam and wool; wood. EN ISO
 // 10456 (recalled from memory).
@@ -371,7 +371,7 @@ func (d *Description) body(h *design.Heater, foam catalog.Insulation) error {
 		d.Walls = 1 - shinyAbsorptance
 	}
 	if d.Indoors {
-		d.BackU, d.EdgeUA = func(Tuning) float64 { return 0 }, func(Tuning) float64 { return 0 }
+		d.EdgeUA = func(Tuning) float64 { return 0 }
 		return nil
 	}
 	perimeter := 2 * (d.Width + d.Height)
@@ -388,16 +388,62 @@ func (d *Description) body(h *design.Heater, foam catalog.Insulation) error {
 			bridge = 160 * 0.001 / math.Max(0.02, h.FrameDepth()/2)
 		}
 	}
-	d.BackU = func(t Tuning) float64 {
-		return 1 / (h.Box.BackFoam/(foam.Conductivity*(1+t.Foam)) + board + outsideFilm)
+	d.BackR = func(t Tuning) float64 { return h.Box.BackFoam/(foam.Conductivity*(1+t.Foam)) + board }
+	if d.Mount, d.WallR = "wall", wallResistance(h); h.Air.Route == "stand" {
+		d.Mount = "rack"
 	}
 	depth := h.CavityDepth()
 	d.EdgeUA = func(t Tuning) float64 {
-		u := 1 / (h.Box.EdgeFoam/(foam.Conductivity*(1+t.Foam)) + side + outsideFilm)
+		u := 1 / (h.Box.EdgeFoam/(foam.Conductivity*(1+t.Foam)) + side + heattransfer.FilmOutside)
 		return perimeter * (u*depth + bridge*(1+t.Foam))
 	}
 	d.Seam = 2 * 2 * (h.OuterWidth() + h.OuterHeight()) * h.Box.Seam * d.boxes() // glazing bed and frame corners
 	return nil
+}
+
+// What the outside of the back gives its heat to, m2K/W. Sheltered: the ventilated space
+// behind a box that leans on brackets counts as a surface indoors (ISO 6946, well-ventilated
+// layers). Deck: 20 mm of boards under a box that lies on a roof, and the air of the attic,
+// as cold as outdoors (common practice, no source).
+const (
+	sheltered = 0.13
+	deck      = 0.020/0.13 + 0.10
+)
+
+// A box on a wall lies flush against it from flush degrees up, leans on brackets at leaning,
+// and lies on a roof at lying and below; between, the share of each goes straight.
+const (
+	flush   = 90.0
+	leaning = 75.0
+	lying   = 45.0
+)
+
+// rackFilm is the surface resistance of a back on a rack in a wind of v m/s, m2K/W. Source:
+// ISO 6946 annex: 4 + 4 v and 4.6 of radiation; 0.04 at its 4 m/s.
+func rackFilm(v float64) float64 { return 1 / (4 + 4*math.Max(0, v) + 4.6) }
+
+// wallResistance is that of a heater's outside wall from its outer face to the room's air,
+// m2K/W: the film inside, skin and wool; of a greenhouse a pane.
+func wallResistance(h *design.Heater) float64 {
+	if h.Room.Kind == design.Greenhouse {
+		return heattransfer.FilmAcross + 0.004
+	}
+	return 1 / heattransfer.StudWall(h.Room.Wool(), heattransfer.FilmAcross)
+}
+
+// back returns the back's conductances to the outdoors and to the room through the wall that
+// the box lies on, W/m2K.
+func (d *Description) back(c Conditions, t Tuning) (outdoors, room float64) {
+	if d.Mount == "" {
+		return 0, 0
+	}
+	r := d.BackR(t)
+	if d.Mount == "rack" {
+		return 1 / (r + rackFilm(c.Wind*math.Exp(t.Wind))), 0
+	}
+	onWall := math.Max(0, math.Min(1, (c.Tilt-leaning)/(flush-leaning)))
+	onRoof := math.Max(0, math.Min(1, (leaning-c.Tilt)/(leaning-lying)))
+	return onRoof/(r+deck) + (1-onWall-onRoof)/(r+sheltered), onWall / (r + d.WallR)
 }
 
 // ducts sets the ways from the room to the box and back.

@@ -215,6 +215,16 @@ func dull(l optics.Layer, by float64) optics.Layer {
 	return l
 }
 
+// surroundings are the fixed temperatures around a box. The room behind a wall is as warm as
+// the air drawn in, unless that comes from outdoors.
+func (d *Description) surroundings(c Conditions) [outsides]float64 {
+	room := c.Inlet
+	if d.FromOutdoors {
+		room = c.Room
+	}
+	return [outsides]float64{c.Ambient, c.Sky, room}
+}
+
 // links builds everything between layers that does not depend on the flow;
 // still says that the gaps which air runs through hold standing air.
 func (d *Description) links(c Conditions, t Tuning, swept map[int]bool) []Link {
@@ -238,9 +248,13 @@ func (d *Description) links(c Conditions, t Tuning, swept map[int]bool) []Link {
 			return side(layer, room, d.Height, c.Pressure) * (1 + t.AirNu)
 		}})
 	}
-	back, edge := d.BackU(t), d.EdgeUA(t)/d.Width/d.Height/2
+	edge := d.EdgeUA(t) / d.Width / d.Height / 2
+	out, in := d.back(c, t)
+	if in > 0 {
+		ls = append(ls, Link{A: last, To: Indoors, Role: Back, G: fixed(in)})
+	}
 	return append(ls,
-		Link{A: last, To: Ambient, Role: Back, G: fixed(back)},
+		Link{A: last, To: Ambient, Role: Back, G: fixed(out)},
 		Link{A: last, To: Ambient, Role: Edge, G: fixed(edge)},
 		Link{A: nc, To: Ambient, Role: Edge, G: fixed(edge)})
 }
@@ -355,7 +369,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 	}
 	c.Sky += t.Sky
 	sun, reflected, edge := d.lit(c, t)
-	n := Network{Segments: d.segments(), Spread: d.spread(), Area: r.Aperture, Sun: sun, Inlet: c.Inlet, Outside: [outsides]float64{c.Ambient, c.Sky, c.Inlet}}
+	n := Network{Segments: d.segments(), Spread: d.spread(), Area: r.Aperture, Sun: sun, Inlet: c.Inlet, Outside: d.surroundings(c)}
 	p := pass{d: d, c: c, t: t, n: &n, sys: d.system(t), reflected: reflected, edge: edge}
 	if d.Indoors {
 		var err error

@@ -74,7 +74,7 @@ func (t *Transient) Step(c Conditions, m, dt float64) (Moment, error) {
 	sun, reflected, edge := d.litBy(&t.lights, c.Sun)
 	reflected += full * (1 - through)
 	n.Sun, n.Inlet = sun, c.Inlet
-	n.Outside = [outsides]float64{c.Ambient, c.Sky, c.Inlet}
+	n.Outside = d.surroundings(c)
 	if n.Links == nil || math.Abs(t.mean(c, m)-t.built) > airMoves || (m > 0) != (t.mass > 0) || math.Abs(m-t.mass) > flowMoves*t.mass || c.Tilt != t.tilt || math.Abs(c.Wind-t.wind) > 0.2 {
 		t.build(c, m)
 	}

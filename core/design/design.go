@@ -179,7 +179,7 @@ type Room struct {
 	Floor      float64  `json:"floor_m2"`
 	Height     float64  `json:"height_m"`
 	Outside    int      `json:"outside_walls"` // 0..4 of them are outdoors
-	Insulation string   `json:"insulation"`    // none, little, usual or good
+	Insulation string   `json:"insulation"`    // none, little, usual or good: see [Room.Wool]
 	Above      string   `json:"above"`         // heated, attic or roof
 	Below      string   `json:"below"`         // heated, ground, cellar or open
 	Window     float64  `json:"window_m2"`     // all of it, or a greenhouse's skin
@@ -198,6 +198,12 @@ type Room struct {
 	Bills      []Bill   `json:"bills,omitempty"`
 	Air        float64  `json:"air_c"` // what the box draws in on the noon it is judged by
 	Humidity   float64  `json:"humidity"`
+}
+
+// Wool is the thickness of mineral wool in the walls that the answer to the question for
+// insulation stands for, m. Common practice, no source.
+func (r *Room) Wool() float64 {
+	return map[string]float64{"little": 0.040, "usual": 0.090, "good": 0.200}[r.Insulation]
 }
 
 // Bill is the fuel a month took, in the fuel's own unit.

@@ -355,3 +355,32 @@ func WireScreenLoss(re, open float64) float64 {
 	re = math.Max(re, 1e-3)
 	return (7.125/re + 0.88/math.Log10(re+1.25) + 0.055*math.Log10(re)) * (1 - open*open) / (open * open)
 }
+
+// Surface resistances of a wall indoors and outdoors, m2K/W. Source: ISO 6946 table 7.
+const (
+	FilmAcross  = 0.13
+	FilmOutside = 0.04
+)
+
+// A wall or roof of a plain answer: a skin, and insulation between studs that
+// take a share of the area. Common practice, no source.
+const (
+	skin      = 0.020 // m of board
+	skinK     = 0.13  // W/mK, softwood: ISO 10456
+	woolK     = 0.040 // mineral wool: ISO 10456
+	studShare = 0.15
+	studK     = 0.13
+)
+
+// StudWall returns the thermal transmittance, W/m2K, of a skin of board and of wool of a
+// thickness, m, between studs, with films of films m2K/W in all: the mean of the
+// upper and lower limit of resistance. Source: ISO 6946, combined method.
+func StudWall(thickness, films float64) float64 {
+	base := films + skin/skinK
+	if thickness <= 0 {
+		return 1 / base
+	}
+	upper := 1 / (studShare/(base+thickness/studK) + (1-studShare)/(base+thickness/woolK))
+	lower := base + thickness/(studShare*studK+(1-studShare)*woolK)
+	return 2 / (upper + lower)
+}

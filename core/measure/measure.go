@@ -450,6 +450,9 @@ func sunOn(s []Sample, set Setup) ([]float64, string) {
 				last = math.Max(0, x.Sun)
 			}
 			suns[i] = last
+			if set.Site != nil {
+				suns[i] *= set.Site.mirrored(x.At)
+			}
 		}
 		return suns, "measured"
 	}
@@ -460,6 +463,19 @@ func sunOn(s []Sample, set Setup) ([]float64, string) {
 		suns[i] = set.Site.Clear(x.At)
 	}
 	return suns, "of a clear sky"
+}
+
+// mirrored is the sun on the glass over that of a meter beside it, which a mirror above the
+// box does not reach; 1 without one.
+func (p *Placement) mirrored(at time.Time) float64 {
+	if p.Around == nil || p.Around.Lid.Length <= 0 {
+		return 1
+	}
+	s := p.Around.On(at, p.Site, p.Tilt, p.Facing, p.Sky)
+	if direct := s.Total() - s.Mirror; direct > 0 {
+		return s.Total() / direct
+	}
+	return 1
 }
 
 // sunMargin is by how much the true sun of a day may outdo the one used: two

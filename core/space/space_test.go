@@ -31,24 +31,6 @@ func room(t testing.TB, changes ...design.Change) *Space {
 
 func to(path string, v any) design.Change { return design.Change{Path: path, Value: v} }
 
-// Thermal transmittances by ISO 6946 with its films of 0.13, 0.10, 0.17 and 0.04:
-// a plain board by its resistances; an insulated wall between its two limits,
-// which differ by little; and known walls in their ranges (ISO 6946 by hand).
-func TestLayered(t *testing.T) {
-	near(t, "20 mm of board", Layered(0, 0.17), 1/(0.17+0.020/0.13), 1e-12)
-	// By hand: 90 mm, wool 2.25, studs 0.692: upper 1/(0.15/1.0162+0.85/2.5738) = 2.0935,
-	// lower 0.3238 + 0.09/0.0535 = 2.0061; mean 2.0498.
-	near(t, "90 mm of wool", Layered(0.090, 0.17), 1/2.0498, 2e-4)
-	last := math.Inf(1)
-	for _, d := range []float64{0, 0.02, 0.04, 0.09, 0.2, 0.4} {
-		if u := Layered(d, 0.17); u >= last {
-			t.Errorf("%v m of wool lets %v through, less wool %v", d, u, last)
-		} else {
-			last = u
-		}
-	}
-}
-
 // The hourly model at rest: the air of a space held at a temperature loses what
 // its parts lose, and the time in which it cools is capacity over conductance (ISO
 // 13790 annex C, whose equations at rest are a network of resistances).

@@ -20,6 +20,7 @@ C = dict(beam=700.0, sky_sun=90.0, ground_sun=40.0, ambient=2.0, inlet=18.0, sky
 INDEX, EXT, E_GLASS = 1.526, 16.0, 0.88
 ALPHA, E_PAINT = 0.95, 0.90
 K_FOAM, K_WOOD, FILM = 0.024, 0.13, 0.04
+SHELTERED, DECK = 0.13, 0.020 / 0.13 + 0.10  # behind the back, leaning and on a roof
 
 # Incropera table A.4 at 250, 300, 350, 400 K, by a cubic through the points.
 T4 = np.array([250.0, 300, 350, 400])
@@ -133,7 +134,8 @@ def solve(box, double):
     area, channel_depth, space = w * l, plate["channel_m"], b["gap_m"]
     cavity = space + plate["thickness_m"] + channel_depth
     frame = cavity + b["back_foam_m"] + b["board_m"]
-    ub = 1 / (b["back_foam_m"] / K_FOAM + b["board_m"] / K_WOOD + FILM)
+    roof, rb = (75 - C["tilt"]) / 30, b["back_foam_m"] / K_FOAM + b["board_m"] / K_WOOD
+    ub = roof / (rb + DECK) + (1 - roof) / (rb + SHELTERED)
     per = 2 * (w + l)
     ue = 1 / (b["edge_foam_m"] / K_FOAM + b["frame_width_m"] / K_WOOD + FILM)
     edge = per * (ue * cavity + K_WOOD * b["frame_width_m"] / max(0.02, frame / 2)) / area / 2  # on plate and on back
