@@ -81,7 +81,10 @@ func readWeather(cmd *cobra.Command, name string, h *design.Heater) (*climate.Ye
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", name, err)
 	}
-	y.Move(h)
+	was := h.Place.Bearing
+	if y.Move(h) {
+		fmt.Fprintf(cmd.ErrOrStderr(), "%s lies across the equator: the heater was turned from %.0f to %.0f degrees\n", y.Place, was, h.Place.Bearing)
+	}
 	return y, nil
 }
 

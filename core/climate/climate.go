@@ -9,6 +9,7 @@ package climate
 import (
 	"fmt"
 	"math"
+	"slices"
 	"time"
 
 	"gladember/core/collector"
@@ -52,10 +53,32 @@ const (
 	hoursInLeap = 8784
 )
 
-// check says what is wrong with a year as a whole.
+// fromJanuary turns a year that begins in another month so that it begins on 1 January.
+func (y *Year) fromJanuary() error {
+	for i := range y.Hours {
+		if h := &y.Hours[i]; h.Month == 1 && h.Day == 1 && h.Hour == 1 {
+			y.Hours = slices.Concat(y.Hours[i:], y.Hours[:i])
+			break
+		}
+	}
+	month := 0
+	for i := range y.Hours {
+		h := &y.Hours[i]
+		if i == 0 && h.Month != 1 || h.Month < month || h.Month > month+1 {
+			return fmt.Errorf("hour %d is of %d-%02d-%02d and follows one of month %d; a year's months follow each other from any of them on", i+1, h.Year, h.Month, h.Day, month)
+		}
+		month = h.Month
+	}
+	return nil
+}
+
+// check brings a year into its order and says what is wrong with it as a whole.
 func (y *Year) check() error {
 	if n := len(y.Hours); n != hoursInYear && n != hoursInLeap {
 		return fmt.Errorf("the file holds %d hours; a year has %d, or %d with a leap day", n, hoursInYear, hoursInLeap)
+	}
+	if err := y.fromJanuary(); err != nil {
+		return err
 	}
 	if math.Abs(y.Site.Latitude) > 90 || math.Abs(y.Site.Longitude) > 180 || math.Abs(y.Offset) > 14 || y.Site.Elevation < -500 || y.Site.Elevation > 9000 {
 		return fmt.Errorf("the file lies at %v, %v, %v m and UTC%+v; that is nowhere", y.Site.Latitude, y.Site.Longitude, y.Site.Elevation, y.Offset)
@@ -125,17 +148,25 @@ func zero(v float64) float64 {
 	return v
 }
 
-// Move takes a heater to the file's place and clock, and turns its glass to the
-// noon sun of the other half of the earth if it comes from there.
-func (y *Year) Move(h *design.Heater) {
+// halfZones are zones of standard time between whole hours that keep it all year, by their
+// minutes from UTC.
+var halfZones = map[int]string{-570: "Pacific/Marquesas", 210: "Asia/Tehran", 270: "Asia/Kabul", 330: "Asia/Kolkata", 345: "Asia/Kathmandu", 390: "Asia/Yangon", 525: "Australia/Eucla", 570: "Australia/Darwin"}
+
+// Move takes a heater to the file's place and clock, and turns its glass to the noon sun if the
+// file lies on the other side of the equator. It reports whether it did.
+func (y *Year) Move(h *design.Heater) (turned bool) {
+	turned = (h.Place.Latitude < 0) != (y.Site.Latitude < 0)
 	h.Place.Town, h.Place.Latitude, h.Place.Longitude, h.Place.Elevation = y.Place, y.Site.Latitude, y.Site.Longitude, y.Site.Elevation
-	h.Place.Zone = "UTC"
-	if o := int(y.Offset); float64(o) == y.Offset { // the name's sign is turned round: Etc/GMT-1 is an hour east
-		h.Place.Zone = fmt.Sprintf("Etc/GMT%+d", -o)
+	// The name's sign is turned round: Etc/GMT-1 is an hour east. Between whole hours it is
+	// the nearest one where no zone is known.
+	h.Place.Zone = fmt.Sprintf("Etc/GMT%+d", -int(math.Round(y.Offset)))
+	if z := halfZones[int(math.Round(60*y.Offset))]; z != "" {
+		h.Place.Zone = z
 	}
-	if north := h.Place.Bearing < 90 || h.Place.Bearing > 270; north != (h.Place.Latitude < 0) {
+	if turned {
 		h.Place.Bearing = math.Mod(h.Place.Bearing+180, 360)
 	}
+	return turned
 }
 
 // Conditions returns what a heater stands in at an instant of the year, among

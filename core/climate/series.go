@@ -46,7 +46,7 @@ func (y *Year) YearShown() int {
 }
 
 // Series lays a year out at a heater's place, tilt and bearing, among its
-// surroundings. Sun is that of each quarter's middle; the hour's sum is kept.
+// surroundings; in months in which its glass is covered no sun falls on it. Sun is that of each quarter's middle; the hour's sum is kept.
 func (y *Year) Series(h *design.Heater) *Series {
 	year := y.YearShown()
 	out := &Series{Source: y.Source, Generated: y.Generated, Begin: y.start(year), Quarters: make([]Quarter, 4*len(y.Hours))}
@@ -80,8 +80,9 @@ func (y *Year) Series(h *design.Heater) *Series {
 			suns[k] = almanac.At(begin.Add(time.Duration(15*k)*time.Minute + 450*time.Second))
 			mean += math.Max(0, math.Cos(suns[k].TrueZenith*math.Pi/180)) / 4
 		}
+		covered := h.Cover.Covered(int(month))
 		fell := 0.0
-		if b.Hour == 1 {
+		if b.Hour == 1 && !covered {
 			fell = y.fell(begin.Add(12 * time.Hour))
 		}
 		for k := range suns {
@@ -97,7 +98,9 @@ func (y *Year) Series(h *design.Heater) *Series {
 				continue
 			}
 			gon := solar.SolarConstant / (suns[k].Distance * suns[k].Distance)
-			q.Sun = around.Under(suns[k], sky, month, y.Site.Latitude, albedo)
+			if !covered {
+				q.Sun = around.Under(suns[k], sky, month, y.Site.Latitude, albedo)
+			}
 			q.Upright = solar.HDKR(sky, solar.Incidence(suns[k].TrueZenith, suns[k].Azimuth, 90, noon), suns[k].TrueZenith, 90, albedo, gon).Total()
 			q.Level = sky.Global
 		}

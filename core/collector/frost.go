@@ -77,6 +77,20 @@ func (f *Coat) thaw(t, store, tilt float64) float64 {
 	return gone * melting
 }
 
+// Follow steps the coat by dt s on a cover that would be at t C without it and gives u W/m2K
+// to what surrounds it, in outdoor air and wind of coefficient h, W/m2K, at p Pa. It is for long
+// steps: the heat of frost warms the cover while it forms, and what melts takes what the
+// cover would give over 0 C.
+func (f *Coat) Follow(t, u, ambient, h, p, tilt, dt float64) {
+	cover := t
+	for range 6 { // the heat of frost and the cover's temperature, halfway to each other
+		x := *f
+		cover = (cover + t - x.vapour(cover, ambient, h, p, dt)/dt/u) / 2
+	}
+	f.vapour(cover, ambient, h, p, dt)
+	f.thaw(t, u*dt, tilt)
+}
+
 // coated steps the coat beside the network: it dims the sun, takes the heat of
 // vapour from the outer cover and melts at 0 C. It returns what it took in all, W.
 func (t *Transient) coated(c Conditions, dt float64, st *State) float64 {

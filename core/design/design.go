@@ -24,7 +24,7 @@ import (
 )
 
 // Schema is the version of the document this package writes.
-const Schema = 3
+const Schema = 4
 
 // Heater is a solar air heater: where it stands, what it warms, what it is
 // made of and how it is switched.
@@ -88,8 +88,7 @@ type Place struct {
 // Albedo returns the ground's reflectance in a month, 1..12: that of old snow,
 // 0.65, in months of snow. Common practice, no source.
 func (p *Place) Albedo(month int) float64 {
-	from, to := p.SnowFrom, p.SnowTo
-	if from > 0 && (from <= to && month >= from && month <= to || from > to && (month >= from || month <= to)) {
+	if withinMonths(month, p.SnowFrom, p.SnowTo) {
 		return math.Max(p.Ground, 0.65)
 	}
 	return p.Ground
@@ -250,6 +249,18 @@ type Cover struct {
 	Between   float64 `json:"between_m"` // air between two covers
 	Dirt      float64 `json:"dirt"`      // share of the sun that dirt keeps out
 	Inner     string  `json:"inner"`     // the covers behind the first; "same" as it
+	// Months of the year, 1..12, in which a lid or shutter lies over the glass; 0: none.
+	CoveredFrom int `json:"covered_from_month"`
+	CoveredTo   int `json:"covered_to_month"`
+}
+
+// Covered says whether a lid or shutter lies over the glass in a month, 1..12.
+func (c *Cover) Covered(month int) bool { return withinMonths(month, c.CoveredFrom, c.CoveredTo) }
+
+// withinMonths says whether a month lies between two others, both with it, over the turn of the
+// year if need be; from 0 no month does.
+func withinMonths(month, from, to int) bool {
+	return from > 0 && (from <= to && month >= from && month <= to || from > to && (month >= from || month <= to))
 }
 
 // Box is the body.
@@ -659,16 +670,6 @@ func Encode(h Heater) ([]byte, error) {
 // MaxDocument bounds a document's size in bytes.
 const MaxDocument = 1 << 20
 
-// later gives a document that was written before them the keys that schema 3 took in
-// since: ours, as they follow from the rest.
-func later(h *Heater) {
-	for _, path := range []string{"air.bends_before", "air.grilles_before", "wall.left_m", "wall.first_stud_m", "wall.stud_width_m", "wall.bottom_m"} {
-		if f := FieldAt(path); f.Applies(h) {
-			put(h, path, f.Default(h))
-		}
-	}
-}
-
 // Decode reads one document and validates it. The error names the field, what
 // is wrong and what would be right.
 func Decode(data []byte) (Heater, error) {
@@ -697,9 +698,6 @@ func Decode(data []byte) (Heater, error) {
 	}
 	if h.Schema != Schema {
 		return h, fmt.Errorf("schema is %d; this program reads schema %d", h.Schema, Schema)
-	}
-	if !bytes.Contains(data, []byte(`"bends_before"`)) {
-		later(&h)
 	}
 	if ps := Validate(&h); len(ps) > 0 {
 		return h, &ps[0]

@@ -1,8 +1,10 @@
 package design
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 )
 
@@ -33,13 +35,22 @@ func upgrade(data []byte) ([]byte, error) {
 	if err := dec.Decode(&h); err != nil {
 		return b, nil
 	}
+	// Some documents of schema 3 were written before these came in.
+	late := v.Schema == 3 && !bytes.Contains(data, []byte(`"bends_before"`))
 	for _, f := range Fields {
-		if f.Since > v.Schema && f.Default != nil && f.Applies(&h) {
+		since := f.Since
+		if late && slices.Contains(lateFields, f.Path) {
+			since = Schema
+		}
+		if since > v.Schema && f.Default != nil && f.Applies(&h) {
 			put(&h, f.Path, f.Default(&h))
 		}
 	}
 	return Encode(h)
 }
+
+// lateFields came into schema 3 after its first documents.
+var lateFields = []string{"air.bends_before", "air.grilles_before", "wall.left_m", "wall.first_stud_m", "wall.stud_width_m", "wall.bottom_m"}
 
 // fromFirst brings what schema 1 named otherwise to the names of schema 2.
 func fromFirst(doc map[string]any) {

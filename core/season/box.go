@@ -7,6 +7,7 @@ import (
 	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/heattransfer"
 	"gladember/core/thermostat"
 )
 
@@ -26,6 +27,7 @@ type given struct {
 	outletMax float64
 	warm      float64 // s with an outlet over the useful temperature
 	draws     float64 // J/K: outdoor air brought in, times its heat capacity
+	back      float64 // taken out of the room by air that falls through the standing box, J
 	blown     float64 // kg
 	jet       float64 // kg C: each with the outlet it had
 }
@@ -61,8 +63,10 @@ type fast struct {
 	natural bool
 	useful  float64
 
+	coat   collector.Coat // of frost or snow on the cover
 	held   collector.Held
 	sensor float64 // C
+	before float64 // the sensor a minute ago, C
 	stages int
 	begun  bool
 	dark   int // quarters it has stood without sun
@@ -201,7 +205,7 @@ func (f *fast) inlet(q *climate.Quarter, room float64) float64 {
 
 // asConditions is a quarter's weather as the balance takes it.
 func asConditions(h *design.Heater, q *climate.Quarter, inlet, pressure float64) collector.Conditions {
-	return collector.Conditions{Sun: q.Sun, Tilt: h.Place.Tilt, Ambient: q.Ambient, Inlet: inlet, Sky: q.Sky, Wind: q.Wind, Pressure: pressure}
+	return collector.Conditions{Sun: q.Sun, Tilt: h.Place.Tilt, Ambient: q.Ambient, Inlet: inlet, Sky: q.Sky, Wind: q.Wind, Pressure: pressure, Vapour: q.Vapour}
 }
 
 const (
@@ -223,7 +227,12 @@ var (
 // through implements [box].
 func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error {
 	inlet := f.inlet(q, room)
-	total := q.Sun.Total()
+	sun := q.Sun.Dimmed(f.coated(q, hour))
+	total := sun.Total()
+	out.sun += q.Sun.Total() * f.area * quarter
+	if f.night != nil && f.stages == 0 && q.Sun.Total() <= darkSun {
+		out.back += f.falls(q, inlet) * quarter
+	}
 	if total <= 0 && f.stages == 0 && !f.d.Indoors && f.sw.Kind != thermostat.Timer && f.sw.Kind != thermostat.Plug {
 		if f.dark++; f.dark == atRest {
 			f.begun = false
@@ -234,27 +243,74 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 	} else {
 		f.dark = 0
 	}
-	absorbed, cover := f.uptake.Of(q.Sun)
+	absorbed, cover := f.uptake.Of(sun)
 	var x [dims]float64
 	f.conditions(q, absorbed, cover, inlet, &x)
-	out.sun += total * f.area * quarter
 	if f.d.Indoors {
 		return f.panel(q, &x, total, out)
 	}
 	p := passage{f: f, q: q, x: &x, absorbed: absorbed, room: room, inlet: inlet, hour: hour, lit: total > 0, speed: 1}
 	if !f.begun {
 		p.standing()
-		f.begun, f.held, f.sensor = true, collector.Held(p.rest[stillHeld:]), p.rest[stillTop]
+		f.begun, f.held, f.sensor, f.before = true, collector.Held(p.rest[stillHeld:]), p.rest[stillTop], p.rest[stillTop]
 	}
 	if f.d.Panel != nil {
-		p.speed = f.d.FanSpeed(collector.Conditions{Sun: q.Sun, Ambient: q.Ambient})
+		p.speed = f.d.FanSpeed(collector.Conditions{Sun: sun, Ambient: q.Ambient})
 	}
-	if !p.whole(out) {
+	if p.whole(out) {
+		f.before = f.sensor
+	} else {
 		for range lasting[longest] {
 			p.minute(out)
 		}
 	}
 	return nil
+}
+
+// coated takes the frost or snow on the cover through a quarter and returns the share of the
+// sun that it lets through. The cover's temperature is that of a sheet between what lies behind it
+// and outdoors and sky; what lies behind is as warm as the sensor by day.
+func (f *fast) coated(q *climate.Quarter, hour float64) float64 {
+	if f.d.Indoors || q.Vapour <= 0 {
+		return 1
+	}
+	if hour == 0 {
+		f.coat.Mass += q.Snow
+	}
+	f.coat.Vapour = q.Vapour
+	if f.coat.Mass <= 0 && (q.Ambient > freezes || f.begun && f.stages > 0) {
+		return 1
+	}
+	h := heattransfer.Outer(q.Wind, q.Ambient-2, q.Ambient, f.d.Height, f.pressure)
+	// W/m2K near 0 C: of a cover that radiates as glass; and of convection and infrared from the
+	// absorber, which lies as far over the air at the top as that over the cover.
+	const radiant, behind = 4.5, 16.0
+	up := (1 + math.Cos(f.h.Place.Tilt*math.Pi/180)) / 2
+	u, heat := h+radiant, h*q.Ambient+radiant*(up*q.Sky+(1-up)*q.Ambient)
+	if f.begun {
+		inner := behind / float64(len(f.d.Sheets))
+		u, heat = u+inner, heat+inner*f.sensor
+	}
+	_, cover := f.uptake.Of(q.Sun.Dimmed(f.coat.Transmits()))
+	f.coat.Follow((heat+cover)/u, u, q.Ambient, h, f.pressure, f.h.Place.Tilt, quarter)
+	return f.coat.Transmits()
+}
+
+// freezes is the air above which no frost forms on a cover under a clear sky, C. Common
+// practice, no source.
+const freezes = 6.0
+
+// darkSun is the sun on the glass, W/m2, under which a standing box counts as one by night.
+const darkSun = 20.0
+
+// falls is what the air that falls through the standing box takes out of the room, W.
+func (f *fast) falls(q *climate.Quarter, inlet float64) float64 {
+	if inlet <= q.Ambient {
+		return 0
+	}
+	var x [dims]float64
+	f.conditions(q, 0, 0, inlet, &x)
+	return f.night.at(&x)
 }
 
 // passage is a box on its way through one quarter of an hour.
@@ -398,8 +454,10 @@ func (p *passage) minute(out *given) {
 	f := p.f
 	was := f.stages
 	s := 1
+	ahead := thermostat.Ahead(f.sensor, f.before)
+	f.before = f.sensor
 	if !f.natural {
-		s = f.sw.Step(thermostat.Reading{Box: f.sensor, Room: p.room, Hour: p.hour, Speed: p.speed}, runSteps)
+		s = f.sw.Step(thermostat.Reading{Box: ahead, Room: p.room, Hour: p.hour, Speed: p.speed}, runSteps)
 	}
 	p.hour += runSteps / 3600
 	if s > 0 {

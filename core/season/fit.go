@@ -1,10 +1,12 @@
 package season
 
 import (
+	"errors"
 	"math"
 	"math/cmplx"
 	"math/rand/v2"
 
+	"gonum.org/v1/gonum/floats"
 	"gonum.org/v1/gonum/mat"
 
 	"gladember/core/climate"
@@ -29,6 +31,7 @@ const (
 // and its space make of them.
 type fitted struct {
 	still *surface
+	night *falling // through the box by night; nil where next to nothing does
 	run   [3]*surface
 	watts [3]float64
 	pool  []candidate
@@ -63,7 +66,85 @@ func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tu
 			return nil, err
 		}
 	}
+	if err := f.findNight(); err != nil {
+		return nil, err
+	}
 	return f, f.findLumps(stages)
+}
+
+// next to nothing falls through a box by night under so many watts, in the pool's coldest hour.
+const leastFall = 1.0
+
+// findNight fits what air that falls through the standing box takes out of the room.
+func (f *fast) findNight() error {
+	if f.d.Indoors || f.h.Air.Source == "outdoors" {
+		return nil
+	}
+	shut := f.h.Air.Flap != "none"
+	falls := func(c *candidate) (float64, error) {
+		r, err := f.d.BackFlow(asConditions(f.h, c.q, c.inlet, f.pressure), shut)
+		return math.Max(0, -r.Heat), err
+	}
+	var dark []candidate
+	coldest := -1
+	for _, c := range f.pool {
+		if c.q.Sun.Total() > darkSun || c.inlet <= c.q.Ambient {
+			continue
+		}
+		c.x[0], c.x[1] = 0, 0
+		if dark = append(dark, c); coldest < 0 || c.x[inletOver] > dark[coldest].x[inletOver] {
+			coldest = len(dark) - 1
+		}
+	}
+	if len(dark) < nightPoints {
+		return nil
+	}
+	if w, err := falls(&dark[coldest]); err != nil || w < leastFall {
+		return err
+	}
+	order := newSpread(dark)
+	a, y := mat.NewDense(nightPoints, nightTerms, nil), mat.NewVecDense(nightPoints, nil)
+	for i := range nightPoints {
+		c := order.at(i)
+		w, err := falls(c)
+		if err != nil {
+			return err
+		}
+		a.SetRow(i, nightBasis(&c.x))
+		y.SetVec(i, math.Cbrt(w*w))
+	}
+	var beta mat.VecDense
+	if err := beta.SolveVec(a, y); err != nil {
+		var c mat.Condition
+		if !errors.As(err, &c) {
+			return err
+		}
+	}
+	night := falling(beta.RawVector().Data)
+	f.night = &night
+	return nil
+}
+
+// falling is what falls through the box by night, fitted: to the power 2/3, since the
+// pressure that drives it and the heat it takes both grow with the difference to outdoors.
+type falling []float64
+
+const (
+	nightTerms  = 7
+	nightPoints = 14
+)
+
+// nightBasis are its terms: inlet over outdoors and its square, the sky, the two together,
+// the outdoors and the wind.
+func nightBasis(x *[dims]float64) []float64 {
+	d := x[inletOver]
+	return []float64{1, d, d * d, x[4], d * x[4], x[3], x[5]}
+}
+
+// at is it at conditions, W.
+func (f *falling) at(x *[dims]float64) float64 {
+	v := math.Max(0, floats.Dot(*f, nightBasis(x)))
+	return v * math.Sqrt(v)
 }
 
 // candidate is a quarter with an inlet it may meet.
@@ -363,6 +444,10 @@ func usualOf(pool []candidate, sun float64) *climate.Quarter {
 	return pool[at].q
 }
 
+// subSteps is how many steps of the network a minute of the lumps takes: one implicit step of a minute
+// would keep a box warm too long.
+const subSteps = 3
+
 // startAndStop runs the full network by the pattern in steady weather.
 // It returns the air at the top of the box at rest, C, and what it moves, kg/s.
 func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, run, still *minutes) (rests, moves float64, err error) {
@@ -386,14 +471,20 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 	weight := ownPattern
 	once := func(mass float64) (collector.Moment, error) {
 		before := t.Held()
-		m, err := t.Step(c, mass, runSteps)
-		if err != nil {
-			return m, err
+		var m collector.Moment
+		heat, air := 0.0, 0.0 // means of the minute
+		for range subSteps {
+			var err error
+			if m, err = t.Step(c, mass, runSteps/subSteps); err != nil {
+				return m, err
+			}
+			heat += (m.Energy.Air + m.Energy.Room) / subSteps
+			air += m.Top / subSteps
 		}
-		if mass > 0 {
-			run.add(weight, atRun, before, t.Held(), m.Energy.Air+m.Energy.Room-given)
+		if m.Top = air; mass > 0 {
+			run.add(weight, atRun, before, t.Held(), heat-given)
 		} else {
-			still.add(weight, atRest, before, t.Held(), m.Top-top)
+			still.add(weight, atRest, before, t.Held(), air-top)
 		}
 		return m, nil
 	}

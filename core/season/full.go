@@ -1,6 +1,8 @@
 package season
 
 import (
+	"math"
+
 	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
@@ -18,6 +20,8 @@ type full struct {
 	pressure float64
 	useful   float64
 	sensor   float64
+	before   float64 // the sensor a step ago, C
+	falls    float64 // W, found again each hour
 	stages   int
 	last     [3]*collector.Result
 	flow     [3]float64
@@ -53,9 +57,24 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 		if err != nil {
 			return err
 		}
-		f.t, f.sensor = t, q.Ambient
+		f.t, f.sensor, f.before = t, q.Ambient, q.Ambient
+	}
+	if hour == 0 {
+		f.t.Coat.Mass += q.Snow
 	}
 	total, area := q.Sun.Total(), f.d.Aperture()
+	if f.stages == 0 && total <= darkSun && !f.d.Indoors && f.h.Air.Source != "outdoors" {
+		if hour == math.Floor(hour) || f.falls < 0 {
+			r, err := f.d.BackFlow(c, f.h.Air.Flap != "none")
+			if err != nil {
+				return err
+			}
+			f.falls = math.Max(0, -r.Heat)
+		}
+		out.back += f.falls * quarter
+	} else {
+		f.falls = -1
+	}
 	speed := f.d.FanSpeed(c)
 	dt := runSteps
 	if total <= 0 && f.stages == 0 && f.sw.Kind != thermostat.Timer && f.sw.Kind != thermostat.Plug {
@@ -67,7 +86,7 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 		if f.d.Natural {
 			f.stages = 1
 		} else {
-			f.stages = f.sw.Step(thermostat.Reading{Box: f.sensor, Room: room, Hour: hour, Speed: speed}, dt)
+			f.stages = f.sw.Step(thermostat.Reading{Box: thermostat.Ahead(f.sensor, f.before), Room: room, Hour: hour, Speed: speed}, dt)
 		}
 		if f.d.Natural && total <= 0 && !f.d.Indoors {
 			f.stages = 0
@@ -97,6 +116,7 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 		if err != nil {
 			return err
 		}
+		f.before = f.sensor
 		f.sensor += (x.Top - f.sensor) * thermostat.Follows(m > 0, dt)
 		out.sun += total * area * dt
 		if m <= 0 && f.d.Indoors {

@@ -32,6 +32,7 @@ type Month struct {
 	Heat      float64 // the box gave the room
 	Useful    float64 // of it saved a heater's heat, or made up what was short
 	Vented    float64 // let out of windows because of the box
+	Back      float64 // air that fell through the standing box by night took out of the room
 	Fan       float64 // electricity, the mover's with it
 	Run       float64 // h
 	Warm      float64 // h with the outlet over the useful temperature
@@ -182,7 +183,7 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 		wanted := sp.Wanted(hour)
 		a := space.Around{Outdoors: q.Ambient, Upright: q.Upright, Level: q.Level, Wanted: wanted, Heated: heated}
 		bare := sp.Step(&without, a, quarter)
-		a.Box, a.Draws = g.heat/quarter, g.draws/quarter
+		a.Box, a.Draws = (g.heat-g.back)/quarter, g.draws/quarter
 		here := sp.Step(&with, a, quarter)
 		need, left := bare.Need, here.Need
 		if !heated {
@@ -196,6 +197,7 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 		}
 		m.Sun += g.sun / kWh
 		m.Heat += g.heat / kWh
+		m.Back += g.back / kWh
 		m.Need += need * quarter / kWh
 		m.Left += left * quarter / kWh
 		useful := (need - left) * quarter / kWh
@@ -256,6 +258,7 @@ func (r *Result) sum(s *climate.Series, days int) {
 			m.OutletMax = 0
 		}
 		y.Sun, y.Need, y.Left, y.Heat, y.Useful, y.Vented, y.Fan = y.Sun+m.Sun, y.Need+m.Need, y.Left+m.Left, y.Heat+m.Heat, y.Useful+m.Useful, y.Vented+m.Vented, y.Fan+m.Fan
+		y.Back += m.Back
 		y.Run, y.Warm, y.Cycles, y.Comfort, y.Bare, y.Use, y.TooHot = y.Run+m.Run, y.Warm+m.Warm, y.Cycles+m.Cycles, y.Comfort+m.Comfort, y.Bare+m.Bare, y.Use+m.Use, y.TooHot+m.TooHot
 		y.OutletMax, y.RoomMax = math.Max(y.OutletMax, m.OutletMax), math.Max(y.RoomMax, m.RoomMax)
 		y.Outdoors += m.Outdoors * n[i] / float64(days)

@@ -226,8 +226,16 @@ func TestUsefulHeat(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if x.Year.Heat != 0 || x.Year.Useful != 0 || x.Year.Fan != 0 || x.Year.Cycles != 0 {
+	if x.Year.Heat != 0 || x.Year.Fan != 0 || x.Year.Cycles != 0 {
 		t.Errorf("a box that never runs: %+v", x.Year)
+	}
+	// Its shut flap lets a little fall through by night, and nothing else is missing.
+	if x.Year.Back <= 0 || x.Year.Useful > 0 || x.Year.Useful < -x.Year.Back {
+		t.Errorf("a box that never runs saves %v kWh, %v fall through it by night", x.Year.Useful, x.Year.Back)
+	}
+	h.Air.Source = "outdoors" // nothing falls out of the room
+	if x, err = Run(&h, y); err != nil || x.Year.Heat != 0 || x.Year.Useful != 0 || x.Year.Back != 0 {
+		t.Errorf("a box that never runs, from outdoors: %+v, %v", x.Year, err)
 	}
 }
 

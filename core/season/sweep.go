@@ -76,12 +76,13 @@ type standing struct {
 	width, height float64
 	mirror        design.Mirror
 	eave          [6]float64
+	covered       [2]int
 	indoors       bool
 }
 
 func standingOf(h *design.Heater) any {
 	e := h.Shade
-	return standing{h.Place, h.Pane.Width, h.Pane.Height, h.Mirror, [6]float64{e.EaveDepth, e.EaveAbove, e.EaveOver, e.FinLeft, e.FinRight, e.FinBeside}, h.Indoors()}
+	return standing{h.Place, h.Pane.Width, h.Pane.Height, h.Mirror, [6]float64{e.EaveDepth, e.EaveAbove, e.EaveOver, e.FinLeft, e.FinRight, e.FinBeside}, [2]int{h.Cover.CoveredFrom, h.Cover.CoveredTo}, h.Indoors()}
 }
 
 // Of returns the year at a heater's glass.

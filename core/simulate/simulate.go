@@ -159,6 +159,13 @@ func run(h *design.Heater, sw thermostat.Switch, day time.Time, w Weather) (Day,
 	if err != nil || sun.Rise.IsZero() || sun.Set.IsZero() {
 		return Day{}, ErrSun
 	}
+	if !sun.Set.After(sun.Rise) { // a clock on which the sun sets past midnight
+		next, err := solar.DayOf(day.Add(24*time.Hour), site)
+		if err != nil || next.Set.IsZero() {
+			return Day{}, ErrSun
+		}
+		sun.Set = next.Set
+	}
 	d, err := collector.Describe(h)
 	if err != nil {
 		return Day{}, err
@@ -270,6 +277,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 	t.Coat.Mass += c.Snow
 	day.CoatAtDawn = t.Coat.Mass
 	stages, sensor, run := 0, c.Ambient, 0.0
+	rate := 0.0               // of the sensor, K/s
 	since, lasted := 0.0, 0.0 // J and s since the last sample
 	sw := thermostat.Clocked{Switch: r.sw}
 	zone := r.site.Zone
@@ -284,7 +292,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		was := stages
 		clock := at.In(zone)
 		if r.h.Fanned() {
-			stages = sw.Step(thermostat.Reading{Box: sensor, Room: r.h.Room.Air, Hour: float64(clock.Hour()) + float64(clock.Minute())/60, Speed: r.d.FanSpeed(c)}, step)
+			stages = sw.Step(thermostat.Reading{Box: thermostat.Ahead(sensor, sensor-rate*step), Room: r.h.Room.Air, Hour: float64(clock.Hour()) + float64(clock.Minute())/60, Speed: r.d.FanSpeed(c)}, step)
 		} else {
 			stages = 1
 		}
@@ -306,7 +314,8 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		if err != nil {
 			return day, err
 		}
-		sensor += (x.Top - sensor) * thermostat.Follows(now.flow > 0, step)
+		moved := (x.Top - sensor) * thermostat.Follows(now.flow > 0, step)
+		sensor, rate = sensor+moved, moved/step
 		given := x.Energy.Air + x.Energy.Room - now.ducts - now.bare - x.MakeUp
 		day.Heat += given * kWh
 		day.Sun += x.Energy.Sun * kWh

@@ -1,0 +1,145 @@
+package season
+
+import (
+	"math"
+	"os"
+	"testing"
+	"time"
+
+	"gladember/core/climate"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/simulate"
+	"gladember/core/space"
+	"gladember/core/units"
+)
+
+// The year against the product's own days on the same hours of weather, six heaters whose
+// fans cycle and some that do not: heat, hours of running and the fan's electricity within
+// 2 % of the days' sum. The room is held at the temperature that days take it at, so that both
+// draw in the same air, and the winter is mild: snow that stays on the glass from one day to the
+// next is in the year and not in days that each begin with what fell on them. With GLADEMBER_LONG set it is all of the year, else its first 60 days.
+func TestYearIsTheSumOfItsDays(t *testing.T) {
+	upTo := 60
+	if os.Getenv("GLADEMBER_LONG") != "" {
+		upTo = 365
+	} else if testing.Short() {
+		upTo = 20
+	}
+	held := []design.Change{to("climate.coldest_c", 4.0), to("room.heater", "electric"), to("room.wanted_c", 20.0), to("room.otherwise_c", 20.0), to("room.air_c", 20.0), to("room.vent_c", 20.5), to("switch.room_limit_c", 45.0), to("room.gains_w", 0.0), to("room.sunny_window_m2", 0.0), to("room.mass", "heavy")}
+	for _, x := range []struct {
+		name    string
+		changes []design.Change
+	}{
+		{"back-pass-plate", []design.Change{to("switch.close_c", 35.0), to("switch.open_c", 27.0)}},
+		{"back-pass-plate", []design.Change{to("switch.close_c", 43.0), to("switch.open_c", 32.0)}},
+		{"screen-box", []design.Change{to("switch.close_c", 38.0), to("switch.open_c", 30.0)}},
+		{"can-columns", []design.Change{to("switch.close_c", 32.0), to("switch.open_c", 24.0)}},
+		{"front-pass-plate", []design.Change{to("switch.kind", "differential"), to("switch.on_above_k", 8.0), to("switch.off_above_k", 3.0)}},
+		{"passive-box", nil},
+	} {
+		h := named(t, x.name)
+		for _, c := range append(append([]design.Change(nil), held...), x.changes...) {
+			if n, err := design.Apply(h, units.System{}, c); err == nil {
+				h = n
+			} else if c.Path != "switch.room_limit_c" {
+				t.Fatal(err)
+			}
+		}
+		y := yearOf(t, &h)
+		s := y.Series(&h)
+		r, err := firstDays(&h, s, upTo)
+		if err != nil {
+			t.Fatal(err)
+		}
+		heat, run, fan, starts := 0.0, 0.0, 0.0, 0
+		for day := range upTo {
+			at := s.Begin.AddDate(0, 0, day).Add(12 * time.Hour)
+			d, err := simulate.Run(&h, at, func(i time.Time) collector.Conditions { return y.Conditions(&h, i) })
+			if err != nil {
+				t.Fatal(err)
+			}
+			heat, run, fan, starts = heat+d.Heat, run+d.RunMinutes/60, fan+d.Fan, starts+d.Cycles
+		}
+		t.Logf("%s: %.1f kWh, days %.1f; %.1f h, days %.1f; fan %.2f kWh, days %.2f; %d starts, days %d", x.name, r.Year.Heat, heat, r.Year.Run, run, r.Year.Fan, fan, r.Year.Cycles, starts)
+		for what, v := range map[string][2]float64{"heat": {r.Year.Heat, heat}, "hours of running": {r.Year.Run, run}, "fan": {r.Year.Fan, fan}} {
+			if what != "heat" && !h.Fanned() {
+				continue
+			}
+			if math.Abs(v[0]/v[1]-1) > 0.02 {
+				t.Errorf("%s: %s %.2f in the year, %.2f in its days", x.name, what, v[0], v[1])
+			}
+		}
+	}
+}
+
+// firstDays is the fast year up to a day.
+func firstDays(h *design.Heater, s *climate.Series, upTo int) (*Result, error) {
+	sp, err := space.Of(h)
+	if err != nil {
+		return nil, err
+	}
+	lo, hi := inlets(h, s)
+	f, err := newFast(h, s, lo, hi, collector.Tuning{}, nil)
+	if err != nil {
+		return nil, err
+	}
+	return through(h, s, sp, f, 0, upTo*climate.QuartersInDay)
+}
+
+// A watch looks on as a box goes through a year, and adds up what its nights take by the
+// whole network, hour by hour, with a flap and without.
+type watch struct {
+	*fast
+	open, shut float64 // J
+	err        error
+}
+
+func (w *watch) through(q *climate.Quarter, room, hour float64, out *given) error {
+	if w.fast.stages == 0 && q.Sun.Total() <= darkSun && hour == math.Floor(hour) && room > q.Ambient && w.err == nil {
+		c := asConditions(w.h, q, room, w.pressure)
+		for shut, sum := range map[bool]*float64{false: &w.open, true: &w.shut} {
+			r, err := w.d.BackFlow(c, shut)
+			if err != nil {
+				w.err = err
+			}
+			*sum += math.Max(0, -r.Heat) * 4 * quarter
+		}
+	}
+	return w.fast.through(q, room, hour, out)
+}
+
+// What falls through a box without a flap in a year is what its nights take one by one, and
+// the space needs as much more.
+func TestNightsInTheYear(t *testing.T) {
+	h := named(t, "can-columns", to("air.flap", "none"))
+	shut := named(t, "can-columns", to("air.flap", "membrane"))
+	s := yearOf(t, &h).Series(&h)
+	upTo := 365
+	if testing.Short() {
+		upTo = 60
+	}
+	with, err := firstDays(&shut, s, upTo)
+	if err != nil {
+		t.Fatal(err)
+	}
+	sp, _ := space.Of(&h)
+	lo, hi := inlets(&h, s)
+	f, err := newFast(&h, s, lo, hi, collector.Tuning{}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	w := &watch{fast: f}
+	open, err := through(&h, s, sp, w, 0, upTo*climate.QuartersInDay)
+	if err != nil || w.err != nil {
+		t.Fatal(err, w.err)
+	}
+	sum, kept := (w.open-w.shut)/kWh, open.Year.Back-with.Year.Back
+	t.Logf("without a flap %.1f kWh fall through, with one %.1f; the nights one by one differ by %.1f; useful %.1f and %.1f kWh", open.Year.Back, with.Year.Back, sum, open.Year.Useful, with.Year.Useful)
+	if math.Abs(kept/sum-1) > 0.05 {
+		t.Errorf("the flap keeps %v kWh back, the nights' own sum is %v", kept, sum)
+	}
+	if saved := with.Year.Useful - open.Year.Useful; saved < 0.6*kept || saved > 1.02*kept {
+		t.Errorf("a flap saves %v kWh of useful heat and keeps %v back", saved, kept)
+	}
+}
