@@ -396,7 +396,7 @@ var boxParts = []struct {
 	key, name string
 	paths     []string
 }{
-	{"cover", "Cover", []string{"pane.width_m", "pane.height_m", "cover.material", "cover.thickness_m", "cover.layers", "cover.inner", "cover.between_m", "cover.dirt", "pane.rest_m", "mirror.length_m", "mirror.angle_deg", "mirror.reflectance", "mirror.hinge"}},
+	{"cover", "Cover", []string{"pane.width_m", "pane.height_m", "cover.material", "cover.thickness_m", "cover.layers", "cover.inner", "cover.between_m", "cover.dirt", "pane.rest_m", "cover.covered_from_month", "cover.covered_to_month", "mirror.length_m", "mirror.angle_deg", "mirror.reflectance", "mirror.hinge"}},
 	{"absorber", "Absorber", append([]string{"absorber.screens.*", "absorber.plate.*", "absorber.cans.*", "absorber.pipes.*", "absorber.coil.*", "absorber.panel.*", "absorber.own.*"}, "absorber.paint", "box.gap_m")},
 	{"foam", "Insulation", []string{"box.foam", "box.back_foam_m", "box.edge_foam_m", "box.board_m", "box.stones_kg", "box.walls"}},
 	{"frame", "Body", []string{"box.body", "box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m", "box.sealant", "box.adhesive", "box.tape", "array.boxes", "array.join"}},

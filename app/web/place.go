@@ -68,7 +68,7 @@ func (f *Frame) place(sv *Server, c *echo.Context, e *evaluated) error {
 	f.panel("Where it stands", "place.latitude_deg", "place.longitude_deg", "place.elevation_m", "place.zone", "place.bearing_deg", "place.tilt_deg")
 	f.panel("On the wall", "wall.between_m", "wall.left_m", "wall.stud_m", "wall.first_stud_m", "wall.stud_width_m", "wall.sill_m", "wall.bottom_m")
 	f.panel("What stands in the sun's way", "shade.horizon", "shade.eave_depth_m", "shade.eave_above_m", "shade.eave_over_m", "shade.fin_left_m", "shade.fin_right_m", "shade.fin_beside_m")
-	f.panel("The weather through a year", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "climate.months")
+	f.panel("The weather through a year", "climate.sunny_winter_days", "climate.sunny_days", "climate.coldest_c", "climate.warmest_c", "place.shore", "climate.months")
 	f.panel("The noon you judge it by", "place.outdoor_c", "place.linke_turbidity", "place.terrain", "place.above_ground_m", "place.wind_m_s", "place.ground_reflectance", "place.snow_from_month", "place.snow_to_month")
 	return nil
 }
@@ -152,14 +152,33 @@ func (f *Frame) climate(sv *Server, c *echo.Context) error {
 	case len(h.Climate.Months) == 12:
 		v.Now = "In force: the table of months, made into hours."
 	default:
-		if climate.Lacks(h) != nil {
-			v.Now = "Not known yet, so there is no season: give three facts, a table of months, or a file."
-		} else {
-			v.Now = "In force: three facts, a guess. A table of months is better, a file of hours best."
-		}
+		v.Now = estimated(h, f.Units)
 	}
 	f.Climate = v
 	return nil
+}
+
+// estimated says what a year by facts rests on, how rough it is, and which fact would narrow it most.
+func estimated(h *design.Heater, u units.System) string {
+	if climate.Lacks(h) != nil {
+		return "There is no season yet: name the town, paste a table of months, or bring a weather file."
+	}
+	e := h.Place.Usual()
+	d, _ := climate.DoubtOf(h)
+	s := fmt.Sprintf("In force: an estimate from the weather stations around the place; the nearest is %s, %s away. Monthly temperatures may be off by %s, sunny days in winter by %s in ten.",
+		e.Nearest, units.Format(units.Distance, 1000*e.Distance, u), units.Format(units.Rise, 2*d.Temperature, u), units.Decimals(20*d.Winter, 1, u))
+	if e.Thin() {
+		s += " The stations are few here, so take it as a rough guide."
+	}
+	switch climate.Narrows(h) {
+	case "climate.sunny_winter_days":
+		return s + " How many days in ten are sunny in winter would narrow the year most."
+	case "climate.coldest_c":
+		return s + " The mean temperature of the coldest month would narrow the year most."
+	case "climate.sunny_days":
+		return s + " How many days in ten are sunny in summer would narrow it further."
+	}
+	return s + " A table of months is better, a file of hours best."
 }
 
 // maxWeather bounds a file of weather, bytes.
@@ -213,7 +232,7 @@ func (sv *Server) askWeather(c *echo.Context) error {
 	}
 	text, err := standin.Ask(c.Request().Context(), sv.Station, st.Document.Place.Latitude, st.Document.Place.Longitude, st.Document.Place.Elevation)
 	if err != nil {
-		return sv.answer(c, st, "The weather station does not answer: "+err.Error()+". Give three facts, a table or a file instead.")
+		return sv.answer(c, st, "The weather station does not answer: "+err.Error()+". Give facts, a table or a file instead.")
 	}
 	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, st.Revision, "Months from the weather station", units.System{}, design.Change{Path: "climate.months", Typed: text, Origin: design.Measured})
 	if err != nil {

@@ -229,7 +229,7 @@ func (f *Frame) season() {
 		v.Tries = append(v.Tries, ChoiceView{ID: x.Path, Name: x.Name})
 	}
 	f.Season = v
-	f.panel("The weather through a year", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days")
+	f.panel("The weather through a year", "climate.sunny_winter_days", "climate.sunny_days", "climate.coldest_c", "climate.warmest_c")
 	f.panel("Money", "money.spent", "money.resale", "money.fuel_price", "money.electricity", "money.interest", "money.fuel_rise", "money.years")
 	f.panel("What it warms", "room.heater", "room.wanted_c", "room.vent_c")
 }

@@ -152,7 +152,7 @@ func seasonCommand() *cobra.Command {
 		Use:   "season HEATER.json",
 		Short: "Run a heater through a year in the space it warms",
 		Long: `Reads a heater (- is standard input), runs it by quarters of an hour through the year that its climate tells (a table of twelve months, or
-three facts; without them it says which are missing) or that of a weather file, and prints JSON: weather, months[{month, sun_kwh, need_kwh, heat_kwh,
+its town, or the facts and the table that narrow it; without a place it says so) or that of a weather file, and prints JSON: weather, months[{month, sun_kwh, need_kwh, heat_kwh,
 useful_kwh, vented_kwh, fan_kwh, run_h, useful_outlet_h, outlet_max_c, cycles, comfort_h, ...}], the year's sums, fraction, cycles, stagnation_max_c,
 saved_money, payback_years (null: never), the same area as PV, outage{dusk_c, dusk_without_c, battery_kwh} (the coldest clear day with the mains gone),
 set_points[{month, close_c, useful_kwh, as_set_kwh}] (with --set-points), and bands{heat_kwh, useful_kwh: {low, high, largest}} of 95 %.`,

@@ -21,7 +21,8 @@ func elsewhere(t *testing.T) string {
 		t.Fatal(err)
 	}
 	h.Place.Town, h.Place.Latitude, h.Place.Longitude, h.Place.Elevation, h.Place.Zone = "Nowhere", -41, 171, 30, "Pacific/Auckland"
-	y, err := climate.Generate(&h, climate.Facts{Coldest: 5, Warmest: 16, Sunny: 5}.Table(-41), "made up")
+	usual := h.Place.Usual()
+	y, err := climate.Generate(&h, climate.Facts{Coldest: 5, Warmest: 16, Summer: 6, Winter: 4}.Table(-41, &usual), "made up")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -161,9 +162,9 @@ func TestSeasonRefuses(t *testing.T) {
 		in   string
 		says []string
 	}{
-		{[]string{"season", "-"}, string(bare), []string{"coldest month", "warmest month", "days in ten", "weather file"}},
-		{[]string{"size", "-"}, string(bare), []string{"coldest month"}},
-		{[]string{"sweep", "-"}, string(bare), []string{"coldest month"}},
+		{[]string{"season", "-"}, string(bare), []string{"a town", "weather file"}},
+		{[]string{"size", "-"}, string(bare), []string{"a town"}},
+		{[]string{"sweep", "-"}, string(bare), []string{"a town"}},
 		{[]string{"sweep", "-", "--path", "nothing"}, box(t, "screen-box"), []string{"no field"}},
 		{[]string{"sweep", "-", "--values", "4,x"}, box(t, "screen-box"), []string{"no number"}},
 		{[]string{"size", "-", "--stock", "-"}, box(t, "screen-box"), []string{"cannot both"}},

@@ -2,6 +2,7 @@ package advice
 
 import (
 	"math"
+	"slices"
 
 	"gladember/core/catalog"
 	"gladember/core/collector"
@@ -49,9 +50,21 @@ func at(e *collector.Evaluation, c collector.Conditions, changes ...design.Chang
 
 func seriesDoubles(e *collector.Evaluation) (Verdict, bool) {
 	c := e.Running.Conditions
-	one, ok := at(e, c, change("array.boxes", 1))
-	two, ok2 := at(e, c, change("array.boxes", 2), change("array.join", "series"))
-	side, ok3 := at(e, c, change("array.boxes", 2), change("array.join", "parallel"))
+	// All on the same fan and duct.
+	same := []design.Change{change("air.diameter_m", e.Heater.Air.Diameter)}
+	if e.Heater.Fanned() {
+		same = append(same, change("air.fan", e.Heater.Air.FanModel))
+	}
+	many := func(boxes int, join string) (collector.Result, bool) {
+		changes := append(slices.Clone(same), change("array.boxes", boxes))
+		if boxes > 1 {
+			changes = append(changes, change("array.join", join))
+		}
+		return at(e, c, changes...)
+	}
+	one, ok := many(1, "")
+	two, ok2 := many(2, "series")
+	side, ok3 := many(2, "parallel")
 	if !ok || !ok2 || !ok3 || e.Heater.Indoors() || one.Outlet-c.Inlet < 1 {
 		return Verdict{}, false
 	}

@@ -43,7 +43,7 @@ type Year struct {
 	Site    solar.Site
 	Offset  float64 // of standard time from UTC, hours
 	Hours   []Hour
-	// Generated says that the hours were made from months or from three facts.
+	// Generated says that the hours were made from a table of months or from facts.
 	Generated bool
 }
 

@@ -3,8 +3,10 @@ package climate
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"gladember/core/design"
+	"gladember/core/normals"
 	"gladember/core/solar"
 )
 
@@ -103,27 +105,80 @@ func (m Month) swing(kt float64) float64 {
 	return kt / hargreaves * kt / hargreaves
 }
 
-// Facts are the three things people know of a place's weather.
+// Facts are the four things people know of a place's weather.
 type Facts struct {
 	Coldest, Warmest float64 // monthly means, C
-	Sunny            float64 // days in ten, through the year
+	Summer, Winter   float64 // sunny days in ten, of the three brightest and the three darkest months
 }
 
-// Table makes a year of months of three facts: a cosine from the coldest to
-// the warmest month, a month after the solstices, and the same share of sunshine all year.
-// It is a guess: the year's true course of sunshine is not in the facts.
-func (f Facts) Table(latitude float64) Table {
+// Table makes a year of months of facts and the course that the stations around the place have:
+// their temperatures stretched from the coldest to the warmest month, their shares of sunshine
+// moved by what the facts say of winter and summer and by a cosine between. It is an estimate.
+func (f Facts) Table(latitude float64, usual *normals.Estimate) Table {
 	var t Table
 	nan := math.NaN()
+	lo, hi := slices.Min(usual.Temperature[:]), slices.Max(usual.Temperature[:])
+	stretch := 1.0
+	if hi-lo > 1 {
+		stretch = (f.Warmest - f.Coldest) / (hi - lo)
+	}
+	dark, bright := normals.Dark(latitude), normals.Bright(latitude)
+	var season [12]float64 // 0 in the darkest month, 1 in the brightest
+	for i := range season {
+		phase := 2 * math.Pi * (float64(i) - float64(dark[1])) / 12
+		season[i] = (1 - math.Cos(phase)) / 2
+	}
+	// By how much the shares move at season 0 and 1, so that both means are those of the facts.
+	d, b := normals.Mean(&season, dark), normals.Mean(&season, bright)
+	w := f.Winter/10 - normals.Mean(&usual.Sunshine, dark)
+	s := f.Summer/10 - normals.Mean(&usual.Sunshine, bright)
+	slope := (s - w) / (b - d)
 	for i := range t {
-		phase := 2 * math.Pi * float64(i) / 12 // January, index 0, is the coldest in the north
-		if latitude < 0 {
-			phase += math.Pi
-		}
 		_, light := top(latitude, i)
-		t[i] = Month{Mean: (f.Warmest+f.Coldest)/2 - (f.Warmest-f.Coldest)/2*math.Cos(phase), Min: nan, Max: nan, Sunshine: f.Sunny / 10 * light, Radiation: nan, Wind: nan}
+		share := math.Max(0.02, math.Min(0.97, usual.Sunshine[i]+w+slope*(season[i]-d)))
+		t[i] = Month{Mean: f.Coldest + stretch*(usual.Temperature[i]-lo), Min: nan, Max: nan, Sunshine: share * light, Radiation: nan, Wind: nan}
 	}
 	return t
+}
+
+// One sigma of a fact that somebody gave: a month's mean, K, and sunny days in ten. The
+// product's own judgement.
+const (
+	givenMonth = 1.0
+	givenSunny = 0.5
+)
+
+// Doubt is one sigma of what a heater's year rests on where it rests on facts: of its
+// temperatures, K, and of its shares of sunshine in winter and in summer.
+type Doubt struct{ Temperature, Winter, Summer float64 }
+
+// DoubtOf returns it: the error of the stations around the place where a fact is ours, what people
+// are wrong by where it was given. ok is false where the year rests on a table or a file.
+func DoubtOf(h *design.Heater) (d Doubt, ok bool) {
+	if len(h.Climate.Months) == 12 || h.Climate.File != "" {
+		return d, false
+	}
+	e := h.Place.Usual()
+	said := given(h)
+	given := func(path string) bool { return slices.Contains(said, path) }
+	d = Doubt{e.UTemperature, e.UWinter, e.USummer}
+	half := func(path string) float64 {
+		if given(path) {
+			return givenMonth
+		}
+		return e.UTemperature
+	}
+	d.Temperature = math.Sqrt((math.Pow(half("climate.coldest_c"), 2) + math.Pow(half("climate.warmest_c"), 2)) / 2)
+	if given("climate.sunny_winter_days") {
+		d.Winter = givenSunny / 10
+	}
+	if given("climate.sunny_days") {
+		d.Summer = givenSunny / 10
+		if !given("climate.sunny_winter_days") { // the winter follows the summer in part
+			d.Winter *= 0.85
+		}
+	}
+	return d, true
 }
 
 // Missing is what a heater's document lacks for a season; Names are in a
@@ -142,36 +197,21 @@ func (m *Missing) Error() string {
 }
 
 // Lacks returns what a heater's own document lacks for a year of weather as a
-// [*Missing]; nil where nothing is missing.
+// [*Missing]; nil where nothing is missing. With a town there is a year.
 func Lacks(h *design.Heater) error {
-	w := &h.Climate
-	if len(w.Months) == 12 {
+	if h.KnowsPlace() {
 		return nil
 	}
-	lack := &Missing{}
-	need := func(path, name string) {
-		lack.Names, lack.Paths = append(lack.Names, name), append(lack.Paths, path)
-	}
-	// A zero that nobody gave is not known.
-	if _, given := h.Entries["climate.coldest_c"]; !given && w.Coldest == 0 {
-		need("climate.coldest_c", "the mean temperature of the coldest month")
-	}
-	if _, given := h.Entries["climate.warmest_c"]; !given && w.Warmest == 0 {
-		need("climate.warmest_c", "the mean temperature of the warmest month")
-	}
-	if w.Sunny <= 0 {
-		need("climate.sunny_days", "how many days in ten are sunny")
-	}
-	if len(lack.Names) > 0 {
-		return lack
-	}
-	return nil
+	return &Missing{Names: []string{"a town"}, Paths: []string{"place.town"}}
 }
 
 // Of returns the year of hours that a heater's own document describes: by its
-// table of months if it has one, else by three facts. [*Missing] names what is
+// table of months if it has one, else by facts. [*Missing] names what is
 // not there. The year is the same for the same document.
-func Of(h *design.Heater) (*Year, error) {
+func Of(h *design.Heater) (*Year, error) { return Moved(h, Doubt{}) }
+
+// Moved is [Of] with what facts leave open moved by so much; a table of months is not moved.
+func Moved(h *design.Heater, by Doubt) (*Year, error) {
 	if err := Lacks(h); err != nil {
 		return nil, err
 	}
@@ -183,7 +223,42 @@ func Of(h *design.Heater) (*Year, error) {
 		}
 		return Generate(h, t, "table of months")
 	}
-	return Generate(h, Facts{w.Coldest, w.Warmest, w.Sunny}.Table(h.Place.Latitude), "three facts, a guess")
+	usual := h.Place.Usual()
+	f := Facts{w.Coldest + by.Temperature, w.Warmest + by.Temperature, w.Sunny + 10*by.Summer, w.Winter + 10*by.Winter}
+	source := "facts of the place"
+	if len(given(h)) == 0 {
+		source = "stations around the place, a rough estimate"
+	}
+	return Generate(h, f.Table(h.Place.Latitude, &usual), source)
+}
+
+// facts are the fields of a place's weather.
+var facts = []string{"climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "climate.sunny_winter_days"}
+
+// Narrows is the fact that would narrow a heater's year most, as a field's path: empty where all
+// are given or the year rests on a table or a file. Winter's sun counts most for what a heater
+// gives, then how cold the winter is.
+func Narrows(h *design.Heater) string {
+	if _, estimated := DoubtOf(h); !estimated {
+		return ""
+	}
+	said := given(h)
+	for _, path := range []string{"climate.sunny_winter_days", "climate.coldest_c", "climate.sunny_days"} {
+		if !slices.Contains(said, path) {
+			return path
+		}
+	}
+	return ""
+}
+
+// given are the facts of a heater's weather that somebody gave.
+func given(h *design.Heater) (out []string) {
+	for _, path := range facts {
+		if _, is := h.Entries[path]; is {
+			out = append(out, path)
+		}
+	}
+	return out
 }
 
 func known(p *float64) float64 {

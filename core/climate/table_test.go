@@ -5,6 +5,7 @@ import (
 	"errors"
 	"math"
 	"sort"
+	"strings"
 	"testing"
 	"time"
 
@@ -82,7 +83,8 @@ func TestGeneratedYears(t *testing.T) {
 		if err := y.check(); err != nil {
 			t.Fatal(err)
 		}
-		table := Facts{x.cold, x.warm, x.sunny}.Table(x.latitude)
+		usual := h.Place.Usual()
+		table := Facts{x.cold, x.warm, x.sunny, h.Climate.Winter}.Table(x.latitude, &usual)
 		kt, err := table.Clearness(x.latitude)
 		if err != nil {
 			t.Fatal(err)
@@ -156,13 +158,27 @@ func TestGeneratedYears(t *testing.T) {
 func TestWithoutFacts(t *testing.T) {
 	h := design.New()
 	var lack *Missing
-	if _, err := Of(&h); !errors.As(err, &lack) || len(lack.Paths) != 3 {
-		t.Fatalf("without facts: %v", err)
+	if _, err := Of(&h); !errors.As(err, &lack) || len(lack.Paths) != 1 || lack.Paths[0] != "place.town" {
+		t.Fatalf("without a place: %v", err)
 	}
-	h = placed(t, 46, -3, 17, 5)
-	h.Climate.Sunny = 0
-	if _, err := Of(&h); !errors.As(err, &lack) || len(lack.Paths) != 1 || lack.Paths[0] != "climate.sunny_days" {
-		t.Fatalf("without sunny days: %v", err)
+	town, err := design.Apply(h, units.System{}, design.Change{Path: "place.town", Value: "Invented"}, design.Change{Path: "place.latitude_deg", Value: 47.0}, design.Change{Path: "place.longitude_deg", Value: 8.0})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if y, err := Of(&town); err != nil || !strings.Contains(y.Source, "rough") {
+		t.Fatalf("with a town alone: %v", err)
+	}
+	// Each fact that is given leaves less open.
+	last, _ := DoubtOf(&town)
+	for path, v := range map[string]float64{"climate.coldest_c": -1, "climate.warmest_c": 18, "climate.sunny_days": 5, "climate.sunny_winter_days": 2.5} {
+		if town, err = design.Apply(town, units.System{}, design.Change{Path: path, Value: v}); err != nil {
+			t.Fatal(err)
+		}
+		d, ok := DoubtOf(&town)
+		if !ok || d.Temperature+10*d.Winter+10*d.Summer >= last.Temperature+10*last.Winter+10*last.Summer {
+			t.Errorf("with %s given %+v is open, before %+v", path, d, last)
+		}
+		last = d
 	}
 	zero := placed(t, 46, 0, 17, 5)
 	if _, err := Of(&zero); err != nil {

@@ -21,6 +21,7 @@ import (
 	"slices"
 
 	"gladember/core/airflow"
+	"gladember/core/normals"
 )
 
 // Schema is the version of the document this package writes.
@@ -83,6 +84,23 @@ type Place struct {
 	Ground    float64 `json:"ground_reflectance"` // bare
 	SnowFrom  int     `json:"snow_from_month"`    // 0: none
 	SnowTo    int     `json:"snow_to_month"`
+	Shore     string  `json:"shore"` // inland, or sea: within some 20 km of it
+}
+
+// Usual is the usual weather of the place, from the stations around it.
+func (p *Place) Usual() normals.Estimate {
+	return normals.At(p.Latitude, p.Longitude, p.Elevation, p.Shore == "sea")
+}
+
+// KnowsPlace says whether somebody said where the heater stands: a town, a latitude, or a fact of
+// its weather. Until then its year would be that of nowhere.
+func (h *Heater) KnowsPlace() bool {
+	for _, path := range []string{"place.latitude_deg", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "climate.sunny_winter_days"} {
+		if _, given := h.Entries[path]; given {
+			return true
+		}
+	}
+	return h.Place.Town != "" || len(h.Climate.Months) == 12 || h.Climate.File != ""
 }
 
 // Albedo returns the ground's reflectance in a month, 1..12: that of old snow,
@@ -95,11 +113,12 @@ func (p *Place) Albedo(month int) float64 {
 }
 
 // Climate is what is known of the weather through a year: a table of months,
-// or three facts. Warmest and coldest both 0, or no sunny day, are not known.
+// or four facts, each of which follows from the stations around the place until it is given.
 type Climate struct {
 	Coldest float64        `json:"coldest_c"` // mean of the coldest month
 	Warmest float64        `json:"warmest_c"`
-	Sunny   float64        `json:"sunny_days"` // in ten
+	Sunny   float64        `json:"sunny_days"`        // in ten, of the three brightest months
+	Winter  float64        `json:"sunny_winter_days"` // in ten, of the three darkest months
 	Months  []ClimateMonth `json:"months,omitempty"`
 	File    string         `json:"file"` // the sum of a file of hourly weather kept beside the document; empty: none
 }

@@ -9,7 +9,7 @@ import (
 	"gladember/core/units"
 )
 
-// setting is where every example stands: an invented place with the three facts
+// setting is where every example stands: an invented place with facts
 // of its weather.
 var setting = []Change{
 	{Path: "place.town", Value: "Aldermoor (made up)"}, {Path: "climate.coldest_c", Value: -1.0}, {Path: "climate.warmest_c", Value: 19.0}, {Path: "climate.sunny_days", Value: 4.5},

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"gladember/core/catalog"
+	"gladember/core/normals"
 	"gladember/core/solar"
 	"gladember/core/units"
 )
@@ -111,15 +112,24 @@ func byKind[T any](room, shop, greenhouse, porch T) func(*Heater) any {
 	}
 }
 
+// usualMonth is the coldest or warmest month's mean at the place, C, to half a kelvin.
+func usualMonth(h *Heater, of func([]float64) float64) float64 {
+	e := h.Place.Usual()
+	return math.Round(2*of(e.Temperature[:])) / 2
+}
+
+// noonOver is how much warmer a clear winter noon is than the coldest month's mean, K.
+const noonOver = 2.0
+
 // headerDefault leaves a centimetre beside the duct's hole.
 func headerDefault(h *Heater) any { return math.Max(0.075, h.Air.Diameter+0.010) }
 
-// byAperture picks a value by the size of the glass: bounds are m2.
+// byAperture picks a value by the size of the glass of all boxes: bounds are m2.
 func byAperture[T any](small T, more ...any) func(*Heater) any {
 	return func(h *Heater) any {
 		v := any(small)
 		for i := 0; i+1 < len(more); i += 2 {
-			if h.Aperture() >= more[i].(float64) {
+			if h.Glass() >= more[i].(float64) {
 				v = more[i+1]
 			}
 		}
@@ -156,7 +166,39 @@ var Fields = []*Field{
 		Default: func(h *Heater) any {
 			return math.Min(90, math.Max(45, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5)))
 		}},
-	{Path: "place.outdoor_c", Label: "Outdoors that noon", Kind: units.Temperature, Min: -45, Max: 30, Default: constant(0.0), Help: "Outdoor air on the clear winter noon the box is judged by."},
+	{Path: "place.shore", Label: "Lies", Choices: list("inland", "inland", "sea", "by the sea"), Since: 4, Help: "Within some 20 km of the sea or not: winters by the sea are milder, and duller or brighter.",
+		Default: func(h *Heater) any {
+			if normals.BySea(h.Place.Latitude, h.Place.Longitude) {
+				return "sea"
+			}
+			return "inland"
+		}},
+	{Path: "climate.coldest_c", Label: "Coldest month's mean", Kind: units.Temperature, Min: -45, Max: 35, Since: 3, Help: "Mean temperature of the coldest month, day and night. Estimated from stations around the place until you say.",
+		Default: func(h *Heater) any { return usualMonth(h, slices.Min[[]float64]) }},
+	{Path: "climate.warmest_c", Label: "Warmest month's mean", Kind: units.Temperature, Min: -10, Max: 45, Since: 3, Help: "Mean temperature of the warmest month, day and night. Estimated from stations around the place until you say.",
+		Default: func(h *Heater) any { return math.Max(-10, usualMonth(h, slices.Max[[]float64])) }},
+	{Path: "climate.sunny_days", Label: "Sunny days in ten, in summer", Kind: units.Number, Min: 0, Max: 10, Since: 3, Help: "How many days in ten are sunny in the three brightest months: 4 is cloudy, 6 usual, 8 dry country.",
+		Default: func(h *Heater) any {
+			e := h.Place.Usual()
+			return math.Round(100*normals.Mean(&e.Sunshine, normals.Bright(h.Place.Latitude))) / 10
+		}},
+	{Path: "climate.sunny_winter_days", Label: "Sunny days in ten, in winter", Kind: units.Number, Min: 0, Max: 10, Since: 4, Help: "How many days in ten are sunny in the three darkest months: 2 is dull, 3 usual, 6 bright.",
+		// A summer sunnier than the stations' goes with a sunnier winter, by a little over half as
+		// much. Common practice, no source.
+		Default: func(h *Heater) any {
+			e := h.Place.Usual()
+			more := h.Climate.Sunny/10 - normals.Mean(&e.Sunshine, normals.Bright(h.Place.Latitude))
+			winter := normals.Mean(&e.Sunshine, normals.Dark(h.Place.Latitude)) + 0.6*more
+			return math.Round(100*math.Max(0, math.Min(0.9, winter))) / 10
+		}},
+	{Path: "place.outdoor_c", Label: "Outdoors that noon", Kind: units.Temperature, Min: -45, Max: 30, Help: "Outdoor air on the clear winter noon the box is judged by.",
+		// A clear noon is a little warmer than the coldest month's mean. Common practice, no source.
+		Default: func(h *Heater) any {
+			if !h.KnowsPlace() {
+				return 0.0
+			}
+			return math.Max(-45, math.Min(30, math.Round(h.Climate.Coldest+noonOver)))
+		}},
 	{Path: "place.terrain", Label: "Around it lies", Choices: list("open", "open country", "suburb", "gardens and houses", "town", "a dense town"), Default: constant("suburb"), Since: 2, Help: "How much the ground brakes the wind that the weather station reports."},
 	{Path: "place.above_ground_m", Label: "Box above ground", Kind: units.Distance, Min: 0.3, Max: 60, Default: constant(2.0), Since: 2, Help: "Height of the glass's middle over the ground."},
 	{Path: "place.wind_m_s", Label: "Wind at the glass", Kind: units.Speed, Min: 0, Max: 15,
@@ -239,15 +281,9 @@ var Fields = []*Field{
 			return 25.0
 		}},
 	{Path: "second.opening_m", Label: "Opening's height", Kind: units.Distance, Min: 0.5, Max: 4, When: byStairs, Default: constant(2.0), Since: 3, Help: "Height of the open doorway or stairwell, 0.8 m wide."},
-	{Path: "climate.coldest_c", Label: "Coldest month's mean", Kind: units.Temperature, Min: -45, Max: 35, Since: 3, Help: "Mean temperature of the coldest month, day and night."},
-	{Path: "climate.warmest_c", Label: "Warmest month's mean", Kind: units.Temperature, Min: -10, Max: 45, Since: 3, Help: "Mean temperature of the warmest month, day and night."},
-	{Path: "climate.sunny_days", Label: "Sunny days in ten", Kind: units.Number, Min: 0, Max: 10, Since: 3, Help: "Through the year; 3 is cloudy, 5 usual, 8 dry country. 0: not known."},
 	{Path: "climate.months", Label: "A table of months", Rows: &Rows{readMonths, writeMonths, "mean\tsunshine\n-2.1\t2.3"}, Since: 3, Help: "Twelve lines of any almanac, January first: mean, or min and max; sunshine in hours or radiation; wind. A line of names goes first."},
-	{Path: "climate.file", Label: "Weather file", Text: true, Default: constant(""), Since: 3, Help: "An EPW or TMY3 file that was brought in; it goes before the table and the three facts."},
+	{Path: "climate.file", Label: "Weather file", Text: true, Default: constant(""), Since: 3, Help: "An EPW or TMY3 file that was brought in; it goes before the table and the facts."},
 	{Path: "room.bills", Label: "Fuel bills", Rows: &Rows{readBills, writeBills, "January 142"}, When: func(h *Heater) bool { return h.Room.Heater != "none" }, Since: 3, Help: "A month and the units it took on each line; five or more tell what the space loses."},
-	{Path: "money.spent", Label: "Spent on the box", Kind: units.Number, Min: 0, Max: 100000, Since: 3, Help: "What was bought for it, in your money; what lay around counts nothing.",
-		// About 40 a square metre and a fan. Common practice, no source.
-		Default: func(h *Heater) any { return math.Round(40*h.Pane.Width*h.Pane.Height) + 30 }},
 	{Path: "money.resale", Label: "Salvage would fetch", Kind: units.Number, Min: 0, Max: 100000, Default: constant(0.0), Since: 3, Help: "What the salvaged parts could have been sold for."},
 	{Path: "money.fuel_price", Label: "Price of heat's fuel", Kind: units.Number, Min: 0, Max: 1000, Since: 3, Help: "A unit of what heats it now: kWh, m3, litre or kg.",
 		Default: func(h *Heater) any {
@@ -447,6 +483,11 @@ var Fields = []*Field{
 		return h.Absorber.Family == DoublePassTubes || h.Absorber.Pipes == nil || h.Absorber.Pipes.Join != "series"
 	}), Since: 2, Help: "Inside height of the spaces that feed and gather the pipes."},
 
+	{Path: "money.spent", Label: "Spent on the box", Kind: units.Number, Min: 0, Max: 100000, Since: 3, Help: "What was bought for it, in your money; what lay around counts nothing.",
+		// About 40 a square metre and a fan. Common practice, no source.
+		Default: func(h *Heater) any {
+			return math.Round(40*h.Pane.Width*h.Pane.Height*float64(max(1, h.Array.Boxes))) + 30
+		}},
 	{Path: "log.flow_is", Label: "Air flow is", Choices: list(string(WorkedOut), "worked out", string(ByMeasure), "measured", string(OnLabel), "the fan's label"), Default: constant(string(WorkedOut)), Help: "Heat is flow times rise, so what you say here decides how sure the heat is."},
 	{Path: "log.flow_m3_s", Label: "Measured flow", Kind: units.Flow, Min: 0.0005, Max: 1, When: func(h *Heater) bool { return h.Log.FlowIs == ByMeasure }, Default: func(h *Heater) any { return math.Max(0.0005, 0.5*h.Air.FanFree) }, Help: "What comes out while the fan runs, as cubic metres of room air: by bag, or by a traverse of the duct."},
 	{Path: "log.useful_c", Label: "Useful from", Kind: units.Temperature, Min: 0, Max: 80, Default: constant(30.0), Help: "An hour counts as useful when the air comes out warmer than this."},

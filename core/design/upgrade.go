@@ -35,11 +35,12 @@ func upgrade(data []byte) ([]byte, error) {
 	if err := dec.Decode(&h); err != nil {
 		return b, nil
 	}
-	// Some documents of schema 3 were written before these came in.
-	late := v.Schema == 3 && !bytes.Contains(data, []byte(`"bends_before"`))
+	// Some documents of schema 3 were written before these came in, and facts of the weather
+	// that nobody gave were left out of it.
+	late := v.Schema == 3
 	for _, f := range Fields {
 		since := f.Since
-		if late && slices.Contains(lateFields, f.Path) {
+		if _, given := h.Entries[f.Path]; late && !given && slices.Contains(lateFields, f.Path) && (strings.HasPrefix(f.Path, "climate.") || !bytes.Contains(data, []byte(`"bends_before"`))) {
 			since = Schema
 		}
 		if since > v.Schema && f.Default != nil && f.Applies(&h) {
@@ -50,7 +51,7 @@ func upgrade(data []byte) ([]byte, error) {
 }
 
 // lateFields came into schema 3 after its first documents.
-var lateFields = []string{"air.bends_before", "air.grilles_before", "wall.left_m", "wall.first_stud_m", "wall.stud_width_m", "wall.bottom_m"}
+var lateFields = []string{"climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "air.bends_before", "air.grilles_before", "wall.left_m", "wall.first_stud_m", "wall.stud_width_m", "wall.bottom_m"}
 
 // fromFirst brings what schema 1 named otherwise to the names of schema 2.
 func fromFirst(doc map[string]any) {

@@ -28,27 +28,41 @@ type Bands struct {
 // errors do not average out, two at a time; it takes as many years as there are inputs.
 func BandsOf(h *design.Heater, s *climate.Series, r *Result, progress func(done, of int)) (Bands, error) {
 	type input struct {
-		name string
-		path string // the field by which one says better
-		by   collector.Tuning
-		loss float64
-		sun  float64
+		name  string
+		path  string // the field by which one says better
+		by    collector.Tuning
+		loss  float64
+		sun   float64
+		doubt climate.Doubt
 	}
 	var inputs []input
 	for _, u := range collector.Uncertainties(h, false, false) {
-		inputs = append(inputs, input{u.Name, u.Path, u.By, 1, 0})
+		inputs = append(inputs, input{name: u.Name, path: u.Path, by: u.By, loss: 1})
 	}
-	sun := sigmaGenerated
-	if !s.Generated {
-		sun = sigmaFile
+	doubt, estimated := climate.DoubtOf(h)
+	switch {
+	case !s.Generated:
+		inputs = append(inputs, input{name: "the sun of such a year", path: "climate.months", loss: 1, sun: sigmaFile})
+	case estimated:
+		inputs = append(inputs, input{name: "how sunny winter and summer are", path: "climate.sunny_winter_days", loss: 1, doubt: climate.Doubt{Winter: doubt.Winter, Summer: doubt.Summer}},
+			input{name: "how warm the months are", path: "climate.coldest_c", loss: 1, doubt: climate.Doubt{Temperature: doubt.Temperature}})
+	default:
+		inputs = append(inputs, input{name: "the sun of such a year", path: "climate.months", loss: 1, sun: sigmaGenerated})
 	}
-	inputs = append(inputs, input{"the sun of such a year", "climate.months", collector.Tuning{}, 1, sun}, input{"one year against another", "", collector.Tuning{}, 1, sigmaYear}, input{"how much the space loses", "room.loss_w_k", collector.Tuning{}, 1 + sigmaLoss, 0})
+	inputs = append(inputs, input{name: "one year against another", loss: 1, sun: sigmaYear}, input{name: "how much the space loses", path: "room.loss_w_k", loss: 1 + sigmaLoss})
 	heat, useful := make([]collector.Cause, len(inputs)), make([]collector.Cause, len(inputs))
 	err := Each(context.Background(), len(inputs), func(i int) error {
 		x := inputs[i]
 		in := s
 		if x.sun != 0 {
 			in = s.Brighter(1 + x.sun)
+		}
+		if x.doubt != (climate.Doubt{}) {
+			y, err := climate.Moved(h, x.doubt)
+			if err != nil {
+				return err
+			}
+			in = y.Series(h)
 		}
 		m, _, err := moved(h, in, x.by, x.loss, nil)
 		if err != nil {
