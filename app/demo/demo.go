@@ -82,14 +82,14 @@ var heaters = []heater{
 	{changes: append([]design.Change{
 		set("name", "Saddler's shop lean-to", ""), set("room.kind", "shop", ""), set("room.floor_m2", 31.0, "31"), set("room.heater", "wood", ""), set("room.insulation", "usual", ""), set("room.draughts", "usual", ""),
 		set("pane.width_m", 0.74, "740 mm"), set("pane.height_m", 1.31, "1310 mm"), set("cover.layers", 2, "2"), set("absorber.screens.layers", 3, "3"), set("box.foam", "mineral-wool", ""),
-		set("air.fan", "computer-120", ""), set("air.diameter_m", 0.1, "100 mm"), set("switch.close_c", 34.0, "34"), set("switch.open_c", 25.0, "25"),
+		set("air.fan", "computer-120", ""), set("air.diameter_m", 0.1, "100 mm"), set("switch.kind", "snap", ""), set("switch.close_c", 34.0, "34"), set("switch.open_c", 25.0, "25"),
 		// The one mistake: heat reckoned with what the fan's label says.
 		set("log.flow_is", "on-label", ""),
 	}, village(171, 65)...), log: &logger{seed: 7, room: 7, trueFlow: 1, gaps: [][2]time.Duration{{50*time.Hour + 40*time.Minute, 51*time.Hour + 5*time.Minute}}}},
 	{changes: append([]design.Change{
 		set("name", "Weaving room gable", ""), set("room.kind", "room", ""), set("room.floor_m2", 18.0, "18"), set("room.air_c", 17.0, "17"), set("room.heater", "oil", ""), set("room.insulation", "little", ""),
 		set("absorber.family", "back-pass-plate", ""), set("absorber.plate.channel_m", 0.022, "22 mm"), set("absorber.plate.baffles", 2, "2"),
-		set("pane.width_m", 1.04, "1040 mm"), set("pane.height_m", 1.96, "1960 mm"), set("box.foam", "mineral-wool", ""), set("air.fan", "inline-5", ""), set("air.duct", "smooth", ""), set("switch.close_c", 33.0, "33"), set("switch.open_c", 24.0, "24"),
+		set("pane.width_m", 1.04, "1040 mm"), set("pane.height_m", 1.96, "1960 mm"), set("box.foam", "mineral-wool", ""), set("air.fan", "inline-5", ""), set("air.duct", "smooth", ""), set("switch.kind", "snap", ""), set("switch.close_c", 33.0, "33"), set("switch.open_c", 24.0, "24"),
 	}, village(176, 90)...), log: &logger{seed: 3, room: 16, sunMeter: true, trueFlow: 0.97,
 		gaps: [][2]time.Duration{{34*time.Hour + 10*time.Minute, 34*time.Hour + 23*time.Minute}, {205*time.Hour + 2*time.Minute, 205*time.Hour + 50*time.Minute}}}},
 }

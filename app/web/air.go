@@ -94,7 +94,7 @@ func (f *Frame) air(e *evaluated) error {
 		v.Sum = append(v.Sum, open("air-speed", fig("Speed in the duct", units.Speed, speed, false)))
 	}
 	if !d.Natural {
-		v.Sum = append(v.Sum, fig("The fan takes", units.Power, r.FanPower, false))
+		v.Sum = append(v.Sum, fig("The fan takes", units.Electric, r.FanPower, false))
 		if r.FanPower > 0 {
 			v.Sum = append(v.Sum, open("air-worth", Figure{Label: "Heat for a watt of it", Value: fmt.Sprintf("%.0f", r.Heat/r.FanPower), Unit: "W"}))
 		}

@@ -647,10 +647,9 @@ func TestAYearInItsSpace(t *testing.T) {
 	judged()
 	h.touch("#f-climate-sunny_days")
 	h.touch("#w-f-climate-sunny_days button")
-	waitFor(t, func() bool { return strings.Contains(p.MustElement("#year").MustText(), "days in ten") })
-	if text := p.MustElement("#year").MustText(); strings.Contains(text, "coldest month") {
-		t.Errorf("it asks for what it knows: %s", text)
-	}
+	// The town alone still has a year, by the stations around it.
+	waitFor(t, func() bool { return useful() != "" && useful() != first })
+	judged()
 	h.touch("#undo")
 	waitFor(t, func() bool { return useful() == first })
 	judged()

@@ -510,7 +510,7 @@ func (s sized) take(key string) (string, []design.Change, bool) {
 func (s sized) show(sv *Server, f *Frame, takeURL string) any {
 	a, u := s.Answer, f.Units
 	p := a.Proposal
-	v := SizedView{Name: p.Heater.MadeAs(), Useful: units.Format(units.Energy, p.Year.Year.Useful, u), Share: units.Format(units.Share, p.Year.Year.Fraction(), u), Cost: f.Sum(p.Cost, 0), Fan: units.Format(units.Energy, p.Year.Year.Fan, u),
+	v := SizedView{Name: p.Heater.MadeAs(), Useful: units.Format(units.Energy, p.Year.Year.Useful, u), Share: units.Format(units.Share, p.Year.Year.Fraction(), u), Cost: f.Sum(p.Cost, 0), Fan: units.Format(units.Metered, p.Year.Year.Fan, u),
 		Area: units.Format(units.Area, p.Year.Aperture, u), Rule: units.Format(units.Area, a.Rule, u), Years: a.Years, TakeURL: takeURL, AllVals: f.vals("", map[string]string{"key": wholly})}
 	e := sv.evals.of(&p.Heater)
 	if e.err == nil && e.misfit == nil {

@@ -181,7 +181,7 @@ func (sv *Server) switchStation(c *echo.Context, f *Frame, e *evaluated) error {
 	v.Sum = []Figure{{Key: "day-heat", URL: day("heat"), Label: "Heat of the day", Value: units.Figure(units.Energy, d.Heat, u), Unit: u.Unit(units.Energy), Heat: true},
 		{Key: "day-running", URL: day("running"), Label: "Running", Value: units.Decimals(d.RunMinutes/60, 1, u), Unit: "h"}}
 	if h.Fanned() {
-		v.Sum = append(v.Sum, Figure{Label: "Starts", Value: fmt.Sprint(d.Cycles)}, Figure{Key: "day-fan", URL: day("fan"), Label: "For the fan", Value: units.Figure(units.Energy, d.Fan, u), Unit: u.Unit(units.Energy)})
+		v.Sum = append(v.Sum, Figure{Label: "Starts", Value: fmt.Sprint(d.Cycles)}, Figure{Key: "day-fan", URL: day("fan"), Label: "For the fan", Value: units.Figure(units.Metered, d.Fan, u), Unit: u.Unit(units.Metered)})
 	}
 	if d.RunMinutes > 0 {
 		v.Sum = append(v.Sum, Figure{Label: "Air out, at most", Value: units.Figure(units.Temperature, d.OutletMax, u), Unit: u.Unit(units.Temperature), Heat: true})

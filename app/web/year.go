@@ -284,7 +284,11 @@ func yearView(p Page, id int64, h *design.Heater, w *whole) YearView {
 	r, m := w.result, w.money
 	kwh := func(v float64) string { return units.Format(units.Energy, v, u) }
 	energy := func(key, label string, x float64, heat bool) Figure {
-		return Figure{Key: key, Label: label, Value: units.Figure(units.Energy, x, u), Unit: u.Unit(units.Energy), Heat: heat}
+		kind := units.Energy
+		if key == "fan" {
+			kind = units.Metered
+		}
+		return Figure{Key: key, Label: label, Value: units.Figure(kind, x, u), Unit: u.Unit(kind), Heat: heat}
 	}
 	v := YearView{Source: w.climate.Year.Source, Months: drawing.Months(r, 700, u), MonthsNarrow: drawing.Months(r, 360, u)}
 	v.Sum = []Figure{energy("useful", "Useful heat", r.Year.Useful, true), {Key: "fraction", Label: "Of what the space needs", Value: units.Figure(units.Share, r.Year.Fraction(), u), Unit: u.Unit(units.Share)},
@@ -297,7 +301,7 @@ func yearView(p Page, id int64, h *design.Heater, w *whole) YearView {
 			v.Money = append(v.Money, Figure{Key: "perkwh", Label: "A useful kWh costs", Value: p.Sum(m.PerKWh, 2)})
 		}
 	}
-	v.Says = append(v.Says, fmt.Sprintf("A solar panel of the box's size would bring %s of electricity a year, needed or not.", kwh(m.PV)))
+	v.Says = append(v.Says, fmt.Sprintf("A solar panel of the box's size would bring %s of electricity a year, needed or not.", units.Format(units.Metered, m.PV, u)))
 	if h.Room.Heater == "none" {
 		v.Says = append(v.Says, fmt.Sprintf("Without any heater the space is warm enough for %.0f of %.0f hours of use; with the box for %.0f.", r.Year.Bare, r.Year.Use, r.Year.Comfort))
 	}
@@ -316,7 +320,7 @@ func yearView(p Page, id int64, h *design.Heater, w *whole) YearView {
 	}
 	for i, x := range r.Months {
 		e := func(v float64) string { return units.Figure(units.Energy, v, u) }
-		v.Rows = append(v.Rows, YearRow{monthNames[i], e(x.Sun), e(x.Need), e(x.Heat), e(x.Useful), e(x.Fan), fmt.Sprintf("%.0f", x.Run), units.Figure(units.Temperature, x.OutletMax, u), fmt.Sprintf("%.0f", x.Comfort)})
+		v.Rows = append(v.Rows, YearRow{monthNames[i], e(x.Sun), e(x.Need), e(x.Heat), e(x.Useful), units.Figure(units.Metered, x.Fan, u), fmt.Sprintf("%.0f", x.Run), units.Figure(units.Temperature, x.OutletMax, u), fmt.Sprintf("%.0f", x.Comfort)})
 	}
 	return v
 }

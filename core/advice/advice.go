@@ -10,6 +10,7 @@ package advice
 import (
 	"fmt"
 	"math"
+	"slices"
 	"sort"
 	"sync"
 
@@ -65,46 +66,205 @@ func word(s string) Value                     { return Value{Word: s} }
 
 // Finding is one judgement.
 type Finding struct {
-	ID       string
-	Severity Severity
-	Station  string // where it is mended
-	Title    string
-	Finding  Text
-	Evidence Text
-	Remedy   Text
-	Patch    []design.Change // the remedy, one touch
-	Gain     float64         // W more heat with the remedy, by rerun
-	HasGain  bool
-	YearGain float64 // kWh a year more with the remedy, by running the year again
-	HasYear  bool
-	When     string // when the gain is had; empty at the noon judged by
+	ID        string
+	Severity  Severity
+	Station   string // where it is mended
+	Title     string
+	Finding   Text
+	Evidence  Text
+	Remedy    Text
+	Patch     []design.Change // the remedy, one touch
+	Gain      float64         // W more heat with the remedy, by rerun
+	HasGain   bool
+	YearGain  float64 // kWh a year more with the remedy, by running the year again
+	YearMoney float64 // money a year more with it
+	HasYear   bool
+	Costs     float64 // kWh a year that the problem costs, where no remedy says so
+	When      string  // when the gain is had; empty at the noon judged by
 }
 
-// Of returns the findings of an evaluated heater, worst first.
-func Of(e *collector.Evaluation) []Finding {
-	judges := []func(*collector.Evaluation) []Finding{
-		tooHot, neverSwitched, moreAir, fanRating, touchesGlass,
-		bondsTooHot, clash, hotDuct, hotFan,
-		unevenScreens, unevenTubes, tightColumns, tightPorts, seriesPipes, smallHoles, weakPanel, battery,
-		backFlow, bareDuct, leaky, dewOnCover, coolJet,
-		duller, doubtfulPane, shaded, coldBridge, betterBare, otherSide, plugged,
+// A judge returns what it finds of a box.
+type judge func(*box) []Finding
+
+// grave are the judges that may find a danger or a fault, slight all others.
+var (
+	grave  []judge
+	slight []judge
+)
+
+func init() { // in a function, since remedies are judged by the same lists
+	grave = []judge{tooHot, neverSwitched, belowRoom, touchesGlass, bondsTooHot, clash, hotDuct, hotFan, tightColumns, weakPanel, bareDuct, outdoorIntake, betterBare, plugged}
+	slight = []judge{moreAir, fanRating, unevenScreens, unevenTubes, tightPorts, seriesPipes, smallHoles, battery,
+		backFlow, leaky, dewOnCover, coolJet, duller, doubtfulPane, shaded, turnedAway, coldBridge, otherSide}
+}
+
+// box is an evaluated heater under judgement.
+type box struct {
+	*collector.Evaluation
+	looking bool            // for remedies; else for what is wrong alone
+	wrong   map[string]bool // ids of its dangers and faults
+}
+
+// newBox is a box with its dangers and faults known.
+func newBox(e *collector.Evaluation) *box {
+	b := &box{Evaluation: e}
+	b.wrong = b.graves()
+	b.looking = true
+	return b
+}
+
+// graves are the ids of a box's dangers and faults.
+func (e *box) graves() map[string]bool {
+	plain := &box{Evaluation: e.Evaluation}
+	out := map[string]bool{}
+	for _, j := range grave {
+		for _, f := range j(plain) {
+			if f.Severity <= Fault {
+				out[f.ID] = true
+			}
+		}
 	}
+	return out
+}
+
+// changed is the box with changes made; it runs, stands still and stands on the windless noon
+// like this one.
+func (e *box) changed(changes ...design.Change) (*box, error) {
+	h, err := design.Apply(e.Heater, units.System{}, changes...)
+	if err != nil {
+		return nil, err
+	}
+	x, err := collector.Like(&h, sameSource(&h, e.Running.Conditions), e.Evaluation)
+	return &box{Evaluation: &x}, err
+}
+
+// worsened are the dangers and faults of a changed box that this one does not have, and the one
+// that was to be mended, where one is named and still there.
+func (e *box) worsened(mended string, changed *box) (ids []string) {
+	for id := range changed.graves() {
+		if !e.wrong[id] || id == mended {
+			ids = append(ids, id)
+		}
+	}
+	return ids
+}
+
+// allows says whether a change brings no danger or fault that the box does not have, and, where
+// one is named, takes that one away.
+func (e *box) allows(mended string, changes ...design.Change) bool {
+	x, err := e.changed(changes...)
+	return err == nil && len(e.worsened(mended, x)) == 0
+}
+
+// completed returns a change together with the changes of other parts that it calls for, so that
+// it brings no danger or fault, and what is said of those; it reports false where there are none.
+func (e *box) completed(mended string, changes ...design.Change) (all []design.Change, others []Text, ok bool) {
+	all = slices.Clone(changes)
+	for range 3 { // one part may call for the next
+		x, err := e.changed(all...)
+		if err != nil {
+			return nil, nil, false
+		}
+		worse := e.worsened(mended, x)
+		if len(worse) == 0 {
+			return all, others, true
+		}
+		x.looking, x.wrong = true, map[string]bool{}
+		for id := range x.graves() {
+			x.wrong[id] = true
+		}
+		more := len(all)
+		for _, j := range grave {
+			for _, f := range j(x) {
+				if slices.Contains(worse, f.ID) && f.ID != mended && f.Patch != nil {
+					all, others = append(all, f.Patch...), append(others, f.Remedy)
+				}
+			}
+		}
+		if len(all) == more {
+			break
+		}
+	}
+	return nil, nil, false
+}
+
+// with appends sentences to a text.
+func (t Text) with(others ...Text) Text {
+	for _, o := range others {
+		t = Text{t.Format + " " + o.Format, slices.Concat(t.Values, o.Values)}
+	}
+	return t
+}
+
+// sameSource returns conditions with the inlet of the place that a heater draws its air from.
+func sameSource(h *design.Heater, c collector.Conditions) collector.Conditions {
+	switch outdoors := h.Air.Source == "outdoors"; {
+	case outdoors:
+		c.Inlet = c.Ambient
+	case c.Inlet == c.Ambient && c.Room != c.Ambient: // it drew from outdoors before
+		c.Inlet = c.Room
+	}
+	return c
+}
+
+// Of returns the findings of an evaluated heater, worst first. A remedy is a rerun of the box
+// that brings no new danger or fault and, unless it takes one away, warms the room no less.
+func Of(e *collector.Evaluation) []Finding {
+	b := newBox(e)
+	judges := slices.Concat(grave, slight)
 	found := make([][]Finding, len(judges))
 	var wg sync.WaitGroup
 	for part := range 2 { // each judges by itself; two cores are everywhere
 		wg.Go(func() {
 			for i := part; i < len(judges); i += 2 {
-				found[i] = judges[i](e)
+				found[i] = judges[i](b)
 			}
 		})
 	}
 	wg.Wait()
 	var fs []Finding
 	for _, f := range found {
+		for i := range f {
+			f[i].checked(b)
+		}
 		fs = append(fs, f...)
 	}
 	worstFirst(fs)
 	return fs
+}
+
+// checked takes the one touch off a remedy that would bring a new danger or fault, or leave
+// its own.
+func (f *Finding) checked(e *box) {
+	if f.Patch == nil {
+		return
+	}
+	mended := ""
+	if f.Severity <= Fault {
+		mended = f.ID
+	}
+	all, others, ok := e.completed(mended, f.Patch...)
+	switch {
+	case ok && len(others) == 0:
+		return
+	case ok:
+		_, r, err := rerun(e, all...)
+		if gain := worth(&r) - worth(&e.Running); err == nil && (mended != "" || !f.HasGain || gain > 0) {
+			f.Patch, f.Gain, f.Remedy = all, gain, f.Remedy.with(others...)
+			return
+		}
+	}
+	f.Patch, f.Gain, f.HasGain = nil, 0, false
+	f.Remedy.Format += " By itself this would bring another problem: change the other parts with it."
+}
+
+// weight is by what findings of one severity are ordered: kWh of the year where they are known,
+// else watts of the noon, which are about as many.
+func (f *Finding) weight() float64 {
+	if f.HasYear {
+		return math.Max(f.YearGain, f.Costs)
+	}
+	return math.Max(f.Gain, f.Costs)
 }
 
 // worstFirst orders findings by severity, then by what their remedies gain.
@@ -114,23 +274,23 @@ func worstFirst(fs []Finding) {
 		if a.Severity != b.Severity {
 			return a.Severity < b.Severity
 		}
-		return a.Gain+a.YearGain > b.Gain+b.YearGain
+		return a.weight() > b.weight()
 	})
 }
 
 // rerun returns a heater with changes made and its balance, at the same conditions.
-func rerun(e *collector.Evaluation, changes ...design.Change) (design.Heater, collector.Result, error) {
+func rerun(e *box, changes ...design.Change) (design.Heater, collector.Result, error) {
 	h, err := design.Apply(e.Heater, units.System{}, changes...)
 	if err != nil {
 		return h, collector.Result{}, err
 	}
-	r, err := collector.Rate(&h, e.Running.Conditions)
+	r, err := collector.Rate(&h, sameSource(&h, e.Running.Conditions))
 	return h, r, err
 }
 
 // tooHot: a material beyond its service temperature on a windless noon with
 // the fan off. Its figure is the one-sided upper 95 %.
-func tooHot(e *collector.Evaluation) (fs []Finding) {
+func tooHot(e *box) (fs []Finding) {
 	seen := map[string]bool{}
 	for _, p := range e.Peaks {
 		if p.Upper <= p.Service || seen[p.Material] {
@@ -178,9 +338,13 @@ func tooHot(e *collector.Evaluation) (fs []Finding) {
 	return fs
 }
 
-// mend looks for the choice that bears the temperature and gives the most
-// heat, by rerun.
-func (f *Finding) mend(e *collector.Evaluation, path string, options []catalog.Choice, get func(id string) (string, float64), upper float64) {
+// mend looks for the choice that bears the temperature, brings no new danger or fault and
+// warms the room most, by rerun.
+func (f *Finding) mend(e *box, path string, options []catalog.Choice, get func(id string) (string, float64), upper float64) {
+	f.Remedy = say("Cover the box when the fan cannot run, and in summer.")
+	if !e.looking {
+		return
+	}
 	best := math.Inf(-1)
 	for _, o := range options {
 		name, service := get(o.ID)
@@ -189,7 +353,7 @@ func (f *Finding) mend(e *collector.Evaluation, path string, options []catalog.C
 		}
 		c := design.Change{Path: path, Value: o.ID}
 		_, r, err := rerun(e, c)
-		if err != nil || worth(&r) <= best {
+		if err != nil || worth(&r) <= best || !e.allows(f.ID, c) {
 			continue
 		}
 		best = worth(&r)
@@ -197,14 +361,11 @@ func (f *Finding) mend(e *collector.Evaluation, path string, options []catalog.C
 		f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
 		f.Remedy = say("Use %v, good to %v.", word(name), q(units.Temperature, service))
 	}
-	if f.Patch == nil {
-		f.Remedy = say("Cover the box when the fan cannot run, and in summer.")
-	}
 }
 
 // neverSwitched: the fan's set point beyond what the box reaches, or an opening
 // point above what it gives once air moves.
-func neverSwitched(e *collector.Evaluation) []Finding {
+func neverSwitched(e *box) []Finding {
 	s, run, still := e.Heater.Switch, e.Running, e.Still
 	sw := thermostat.Of(&e.Heater)
 	if sw.Kind != thermostat.SnapDisc && sw.Kind != thermostat.SetPoint && sw.Kind != thermostat.Differential {
@@ -258,9 +419,9 @@ var bores = []float64{0.080, 0.100, 0.125, 0.150, 0.200, 0.250}
 
 // moreAir: hot air at a trickle. The candidates are the next ducts and the
 // fans of the catalogue; the best by rerun is offered if it gives 3 % more.
-func moreAir(e *collector.Evaluation) []Finding {
+func moreAir(e *box) []Finding {
 	run := e.Running
-	if run.Conditions.Flow > 0 || run.Heat <= 0 || !e.Heater.Fanned() {
+	if run.Conditions.Flow > 0 || run.Heat <= 0 || !e.Heater.Fanned() || !e.looking {
 		return nil
 	}
 	type option struct {
@@ -283,7 +444,7 @@ func moreAir(e *collector.Evaluation) []Finding {
 			continue
 		}
 		options = append(options, option{design.Change{Path: "air.fan", Value: fan.ID}, func(r collector.Result) Text {
-			return say("Use a fan such as the %v, %v: %v come out at %v.", word(fan.Name), q(units.Power, fan.Power), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+			return say("Use a fan such as the %v, %v: %v come out at %v.", word(fan.Name), q(units.Electric, fan.Power), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 		}})
 	}
 	best, bestWorth := -1, 0.0
@@ -293,7 +454,7 @@ func moreAir(e *collector.Evaluation) []Finding {
 		if err != nil || r.Outlet < run.Conditions.Inlet+8 {
 			continue // warmer by less than that feels like a draught
 		}
-		if more := worth(&r) - worth(&run); more > bestWorth {
+		if more := worth(&r) - worth(&run); more > bestWorth && e.allows("", o.change) {
 			best, bestWorth, bestRun = i, more, r
 		}
 	}
@@ -313,7 +474,7 @@ func moreAir(e *collector.Evaluation) []Finding {
 }
 
 // fanRating: the label's free air against what this system lets it move.
-func fanRating(e *collector.Evaluation) []Finding {
+func fanRating(e *box) []Finding {
 	run := e.Running
 	if run.Conditions.Flow > 0 || !e.Heater.Fanned() || run.FanFlow <= 0 {
 		return nil
@@ -334,7 +495,7 @@ func fanRating(e *collector.Evaluation) []Finding {
 // source.
 const leastGap = 0.020
 
-func touchesGlass(e *collector.Evaluation) []Finding {
+func touchesGlass(e *box) []Finding {
 	h := e.Heater
 	if h.Box.Gap >= leastGap || h.Indoors() {
 		return nil

@@ -1,8 +1,11 @@
 package advice
 
 import (
+	"cmp"
 	"fmt"
 	"math"
+	"slices"
+	"time"
 
 	"gladember/core/air"
 	"gladember/core/airflow"
@@ -23,29 +26,42 @@ type option struct {
 	say     func(r collector.Result) Text
 }
 
-// best reruns the options and returns the one with the most heat, and whether
-// it gives at least a share more than now.
-func best(e *collector.Evaluation, least float64, options []option) (option, collector.Result, bool) {
-	top, found := worth(&e.Running)+math.Max(0, least*math.Abs(worth(&e.Running))), false
-	var o option
-	var r collector.Result
+// best reruns the options and returns the one that warms the room most, the fan's electricity
+// counted off, among those that bring no new danger or fault, and whether it gives at
+// least a share more than now.
+func best(e *box, least float64, options []option) (option, collector.Result, bool) {
+	if !e.looking {
+		return option{}, collector.Result{}, false
+	}
+	now := worth(&e.Running)
+	type tried struct {
+		option
+		r collector.Result
+	}
+	var better []tried
 	for _, x := range options {
 		_, y, err := rerun(e, x.changes...)
-		if err == nil && worth(&y) > top {
-			top, o, r, found = worth(&y), x, y, true
+		if err == nil && worth(&y) > now+math.Max(0, least*math.Abs(now)) {
+			better = append(better, tried{x, y})
 		}
 	}
-	return o, r, found
+	slices.SortStableFunc(better, func(a, b tried) int { return cmp.Compare(worth(&b.r), worth(&a.r)) })
+	for _, x := range better {
+		if e.allows("", x.changes...) {
+			return x.option, x.r, true
+		}
+	}
+	return option{}, collector.Result{}, false
 }
 
 // with puts a tried remedy into a finding.
-func (f Finding) with(e *collector.Evaluation, o option, r collector.Result) []Finding {
+func (f Finding) with(e *box, o option, r collector.Result) []Finding {
 	f.Remedy, f.Patch, f.Gain, f.HasGain = o.say(r), o.changes, worth(&r)-worth(&e.Running), true
 	return []Finding{f}
 }
 
 // hottest is the one-sided upper temperature of the layers of a kind.
-func hottest(e *collector.Evaluation, kinds ...collector.LayerKind) float64 {
+func hottest(e *box, kinds ...collector.LayerKind) float64 {
 	t := math.Inf(-1)
 	for _, p := range e.Peaks {
 		for _, k := range kinds {
@@ -58,7 +74,7 @@ func hottest(e *collector.Evaluation, kinds ...collector.LayerKind) float64 {
 }
 
 // bondsTooHot: sealant at the cover, glue and tape at the back.
-func bondsTooHot(e *collector.Evaluation) (fs []Finding) {
+func bondsTooHot(e *box) (fs []Finding) {
 	h := &e.Heater
 	if h.Indoors() {
 		return nil
@@ -148,7 +164,7 @@ func clashesWith(h *design.Heater, path, id string) []catalog.Clash {
 }
 
 // clash: two things that do not go with each other, from the catalogue's table.
-func clash(e *collector.Evaluation) (fs []Finding) {
+func clash(e *box) (fs []Finding) {
 	h := &e.Heater
 	if h.Indoors() {
 		return nil
@@ -189,7 +205,7 @@ func clash(e *collector.Evaluation) (fs []Finding) {
 }
 
 // bears says whether a choice stands the box's heat.
-func bears(e *collector.Evaluation, path, id string) bool {
+func bears(e *box, path, id string) bool {
 	switch path {
 	case "absorber.paint":
 		p, err := catalog.FindPaint(id)
@@ -211,7 +227,7 @@ func bears(e *collector.Evaluation, path, id string) bool {
 }
 
 // hotDuct: the warm duct against the first air after the fan has stood still.
-func hotDuct(e *collector.Evaluation) []Finding {
+func hotDuct(e *box) []Finding {
 	h := &e.Heater
 	d, err := catalog.FindDuct(h.Air.Duct)
 	first := e.Still.AbsorberMean // the air that has stood against the absorber
@@ -225,7 +241,7 @@ func hotDuct(e *collector.Evaluation) []Finding {
 }
 
 // hotFan: a fan that pulls handles the box's hottest air.
-func hotFan(e *collector.Evaluation) []Finding {
+func hotFan(e *box) []Finding {
 	h := &e.Heater
 	fan, err := catalog.FindFan(h.Air.FanModel)
 	if err != nil || !h.Fanned() || h.Air.FanSide != "outlet" || e.Still.AbsorberMean <= fan.Service {
@@ -242,7 +258,7 @@ func hotFan(e *collector.Evaluation) []Finding {
 }
 
 // unevenScreens: where the air crosses decides what the screens give.
-func unevenScreens(e *collector.Evaluation) []Finding {
+func unevenScreens(e *box) []Finding {
 	a := e.Heater.Absorber.Screens
 	if a == nil || e.Running.Evenness >= 0.3 || e.Running.Mass <= 0 {
 		return nil
@@ -275,7 +291,7 @@ func unevenScreens(e *collector.Evaluation) []Finding {
 }
 
 // unevenTubes: headers too narrow for the air they share out.
-func unevenTubes(e *collector.Evaluation) []Finding {
+func unevenTubes(e *box) []Finding {
 	h := &e.Heater
 	if h.Absorber.Screens != nil || e.Running.Evenness <= 0 || e.Running.Evenness >= 0.8 && h.Absorber.Coil == nil || e.Running.Evenness >= 0.97 {
 		return nil
@@ -326,7 +342,7 @@ func unevenTubes(e *collector.Evaluation) []Finding {
 const growth = 0.001
 
 // tightColumns: glued joints make columns longer than the headers expect.
-func tightColumns(e *collector.Evaluation) []Finding {
+func tightColumns(e *box) []Finding {
 	h := &e.Heater
 	c := h.Absorber.Cans
 	if c == nil {
@@ -353,7 +369,7 @@ func tightColumns(e *collector.Evaluation) []Finding {
 }
 
 // seriesPipes: passes one after the other cost the fan more than they heat.
-func seriesPipes(e *collector.Evaluation) []Finding {
+func seriesPipes(e *box) []Finding {
 	p := e.Heater.Absorber.Pipes
 	if p == nil || p.Join != "series" || e.Heater.Absorber.Family != design.Downpipes {
 		return nil
@@ -371,7 +387,7 @@ func seriesPipes(e *collector.Evaluation) []Finding {
 }
 
 // smallHoles: a box without a fan breathes through its holes.
-func smallHoles(e *collector.Evaluation) []Finding {
+func smallHoles(e *box) []Finding {
 	h := &e.Heater
 	if h.Fanned() || h.Indoors() {
 		return nil
@@ -397,7 +413,7 @@ func smallHoles(e *collector.Evaluation) []Finding {
 
 // tightPorts: a wide port that opens into a shallow space breathes only through
 // its rim times that depth.
-func tightPorts(e *collector.Evaluation) []Finding {
+func tightPorts(e *box) []Finding {
 	h := &e.Heater
 	d, err := collector.Describe(h)
 	if err != nil || h.Indoors() {
@@ -438,14 +454,14 @@ func tightPorts(e *collector.Evaluation) []Finding {
 }
 
 // weakPanel: the panel cannot turn its fan, or hardly.
-func weakPanel(e *collector.Evaluation) []Finding {
+func weakPanel(e *box) []Finding {
 	h := &e.Heater
 	if h.Air.Drive != "panel" || h.Air.Battery > 0 || e.Running.Conditions.Flow > 0 || e.Running.FanSpeed >= 0.75 && e.Running.Mass > 0 {
 		return nil
 	}
 	f := Finding{ID: "weak-panel", Severity: Loss, Station: "box", Title: "The panel hardly turns the fan",
 		Finding:  say("In this sun it runs at %v of its speed.", q(units.Share, e.Running.FanSpeed)),
-		Evidence: say("%v of panel drive a fan of %v.", q(units.Power, h.Air.PanelPeak), q(units.Power, h.Air.FanPower))}
+		Evidence: say("%v of panel drive a fan of %v.", q(units.Electric, h.Air.PanelPeak), q(units.Electric, h.Air.FanPower))}
 	if e.Running.Mass <= 0 {
 		f.Severity, f.Finding = Fault, say("In this sun it cannot start the fan.")
 	}
@@ -453,7 +469,7 @@ func weakPanel(e *collector.Evaluation) []Finding {
 	for _, w := range []float64{5, 10, 20, 30, 50, 100, 200} {
 		if w > h.Air.PanelPeak && len(options) < 3 {
 			options = append(options, option{[]design.Change{change("air.panel_w", w)}, func(r collector.Result) Text {
-				return say("With %v it runs at %v of its speed.", q(units.Power, w), q(units.Share, r.FanSpeed))
+				return say("With %v it runs at %v of its speed.", q(units.Electric, w), q(units.Share, r.FanSpeed))
 			}})
 		}
 	}
@@ -491,7 +507,7 @@ func BatteryOf(h *design.Heater) (b Battery, has bool) {
 }
 
 // battery: how long it lasts without sun.
-func battery(e *collector.Evaluation) []Finding {
+func battery(e *box) []Finding {
 	a := &e.Heater.Air
 	b, has := BatteryOf(&e.Heater)
 	if !has || b.Days >= 1 && b.Lost < 0.05 {
@@ -499,7 +515,7 @@ func battery(e *collector.Evaluation) []Finding {
 	}
 	f := Finding{ID: "small-battery", Severity: Note, Station: "box", Title: "The battery is soon empty",
 		Finding:  say("It runs the fan for %v days of %v hours without sun.", q(units.Number, math.Round(10*b.Days)/10), q(units.Number, RunHours)),
-		Evidence: say("%v of fan; %v of it lost in the wires; half of a battery may be taken.", q(units.Power, b.Watts), q(units.Share, b.Lost)),
+		Evidence: say("%v of fan; %v of it lost in the wires; half of a battery may be taken.", q(units.Electric, b.Watts), q(units.Share, b.Lost)),
 		Remedy:   say("Fit a larger one, or run straight off the panel: the heater has no use for the fan without sun.")}
 	if need := math.Ceil(RunHours*b.Watts/usableBattery/(1-b.Lost)/10) * 10; need <= 5000 && b.Days < 1 {
 		f.Patch = []design.Change{change("air.battery_wh", need)}
@@ -536,12 +552,12 @@ func nightLoss(h *design.Heater, c collector.Conditions) (float64, collector.Res
 }
 
 // backFlow: without a flap the cold box draws the room's warmth by night.
-func backFlow(e *collector.Evaluation) []Finding {
+func backFlow(e *box) []Finding {
 	h := &e.Heater
 	if h.Indoors() || h.Air.Flap != "none" {
 		return nil
 	}
-	c := Night(e)
+	c := Night(e.Evaluation)
 	open, r, err := nightLoss(h, c)
 	if err != nil || open < 3 {
 		return nil
@@ -565,14 +581,17 @@ func backFlow(e *collector.Evaluation) []Finding {
 }
 
 // bareDuct: ducts that cross the open lose what the box gained.
-func bareDuct(e *collector.Evaluation) []Finding {
+func bareDuct(e *box) []Finding {
 	h := &e.Heater
 	if e.Running.DuctLoss < 0.04*e.Running.Heat || e.Running.Heat <= 0 || h.Air.Duct == "insulated" {
 		return nil
 	}
-	f := Finding{ID: "bare-duct", Severity: Loss, Station: "box", Title: "The ducts lose it outdoors",
+	f := Finding{ID: "bare-duct", Severity: Loss, Station: "box", Title: "Ducts lose heat outdoors",
 		Finding:  say("Bare ducts from the stand lose %v of the %v that the box gives.", q(units.Power, e.Running.DuctLoss), q(units.Power, e.Running.Heat)),
 		Evidence: say("%v of duct, %v outdoors.", q(units.Distance, h.Air.ToBox+h.Air.FromBox), q(units.Temperature, e.Running.Conditions.Ambient))}
+	if e.Running.DuctLoss > 0.5*e.Running.Heat {
+		f.Severity, f.Title = Fault, "Ducts outdoors lose most of the heat"
+	}
 	c := []design.Change{change("air.duct", "insulated")}
 	_, r, err := rerun(e, c...)
 	if err != nil {
@@ -584,7 +603,7 @@ func bareDuct(e *collector.Evaluation) []Finding {
 }
 
 // leaky: what the seams lose or let in.
-func leaky(e *collector.Evaluation) []Finding {
+func leaky(e *box) []Finding {
 	h := &e.Heater
 	leak := func(r *collector.Result) float64 { return r.Energy.Leak + r.MakeUp }
 	if leak(&e.Running) < 0.04*e.Running.Energy.Sun {
@@ -603,7 +622,7 @@ func leaky(e *collector.Evaluation) []Finding {
 }
 
 // dewOnCover: the room's damp on the cold cover.
-func dewOnCover(e *collector.Evaluation) []Finding {
+func dewOnCover(e *box) []Finding {
 	h := &e.Heater
 	if h.Air.Source == "outdoors" || e.Running.Mass <= 0 {
 		return nil
@@ -633,7 +652,7 @@ func dewOnCover(e *collector.Evaluation) []Finding {
 const feltAsDraught = 32
 
 // coolJet: much warm air is more heat, and a draught.
-func coolJet(e *collector.Evaluation) []Finding {
+func coolJet(e *box) []Finding {
 	h := &e.Heater
 	if e.Running.Outlet >= feltAsDraught || h.Room.Kind == design.Greenhouse || !h.Fanned() || e.Running.Heat <= 0 {
 		return nil
@@ -645,7 +664,7 @@ func coolJet(e *collector.Evaluation) []Finding {
 }
 
 // duller: a paint that shines throws sun away.
-func duller(e *collector.Evaluation) []Finding {
+func duller(e *box) []Finding {
 	p, err := catalog.FindPaint(e.Heater.Absorber.Paint)
 	if err != nil || p.Absorptance >= 0.93 {
 		return nil
@@ -666,7 +685,7 @@ func duller(e *collector.Evaluation) []Finding {
 }
 
 // doubtfulPane: a coated or tinted pane keeps the sun out.
-func doubtfulPane(e *collector.Evaluation) []Finding {
+func doubtfulPane(e *box) []Finding {
 	h := &e.Heater
 	c, err := catalog.FindCover(h.Cover.Material)
 	if err != nil || h.Indoors() || c.CoatPass == 0 && c.Extinction*c.Thickness < 0.3 {
@@ -685,7 +704,7 @@ func doubtfulPane(e *collector.Evaluation) []Finding {
 }
 
 // shaded: what eave, walls and horizon take at the noon judged by.
-func shaded(e *collector.Evaluation) []Finding {
+func shaded(e *box) []Finding {
 	h := &e.Heater
 	s := h.Shade
 	if s.EaveDepth == 0 && s.FinLeft == 0 && s.FinRight == 0 && len(s.Horizon) == 0 {
@@ -704,14 +723,18 @@ func shaded(e *collector.Evaluation) []Finding {
 		Finding:  say("At the noon you judge by, %v of the sun never reach the glass.", q(units.Share, lost/without.Sun.Total())),
 		Evidence: say("%v on the glass, %v in the open.", q(units.Irradiance, with.Sun.Total()), q(units.Irradiance, without.Sun.Total())),
 		Remedy:   say("Move it out of the shade of the heating months; shade in summer is welcome.")}
-	if strip := collector.Surroundings(h).NeverLit(collector.Site(h), h.Place.Tilt, h.Place.Bearing, 11, 12, 1, 2, 3); strip > 0.01 {
-		f.Remedy = say("The top %v under the eave is never lit from November to March: no absorber is needed there, or hang the box lower.", q(units.Length, strip))
+	months, name := []time.Month{11, 12, 1, 2, 3}, "from November to March"
+	if h.Place.Latitude < 0 {
+		months, name = []time.Month{5, 6, 7, 8, 9}, "from May to September"
+	}
+	if strip := collector.Surroundings(h).NeverLit(collector.Site(h), h.Place.Tilt, h.Place.Bearing, months...); strip > 0.01 {
+		f.Remedy = say("The top %v under the eave is never lit %v: no absorber is needed there, or hang the box lower.", q(units.Length, strip), word(name))
 	}
 	return []Finding{f}
 }
 
 // coldBridge: foam that stops inside the frame.
-func coldBridge(e *collector.Evaluation) []Finding {
+func coldBridge(e *box) []Finding {
 	h := &e.Heater
 	if h.Indoors() || e.Running.Energy.Back+e.Running.Energy.Edge < 0.12*e.Running.Energy.Sun {
 		return nil
@@ -739,7 +762,7 @@ func coldBridge(e *collector.Evaluation) []Finding {
 }
 
 // betterBare: a panel behind a window that lets in more by itself.
-func betterBare(e *collector.Evaluation) []Finding {
+func betterBare(e *box) []Finding {
 	if !e.Heater.Indoors() || e.Running.Heat > 0.02*e.Running.Energy.Sun {
 		return nil
 	}
@@ -750,7 +773,7 @@ func betterBare(e *collector.Evaluation) []Finding {
 }
 
 // otherSide: pushing or pulling, as the leaks and the air's density say.
-func otherSide(e *collector.Evaluation) []Finding {
+func otherSide(e *box) []Finding {
 	h := &e.Heater
 	if !h.Fanned() || e.Running.Conditions.Flow > 0 {
 		return nil
@@ -775,7 +798,7 @@ func otherSide(e *collector.Evaluation) []Finding {
 }
 
 // plugged: nothing stops a plain plug when the sun goes.
-func plugged(e *collector.Evaluation) []Finding {
+func plugged(e *box) []Finding {
 	h := &e.Heater
 	sw := thermostat.Of(h)
 	if sw.Kind != thermostat.Plug {
@@ -785,7 +808,7 @@ func plugged(e *collector.Evaluation) []Finding {
 	if err != nil {
 		return nil
 	}
-	c := Night(e)
+	c := Night(e.Evaluation)
 	r, err := d.Rate(c, collector.Tuning{}, nil)
 	if err != nil {
 		return nil
@@ -794,4 +817,83 @@ func plugged(e *collector.Evaluation) []Finding {
 		Finding:  say("Left plugged in, the fan blows the room's warmth out through the box: %v by night.", q(units.Power, math.Max(0, -r.Heat))),
 		Evidence: say("%v outdoors: air goes in at %v and comes back at %v.", q(units.Temperature, c.Ambient), q(units.Temperature, c.Inlet), q(units.Temperature, r.Outlet)),
 		Remedy:   say("Fit a snap disc at the top of the box."), Patch: []design.Change{change("switch.kind", "snap")}, Gain: math.Max(0, -r.Heat), HasGain: true, When: "by night"}}
+}
+
+// outdoorIntake: air drawn in from outdoors has to be warmed to the room's temperature before
+// it warms anything.
+func outdoorIntake(e *box) []Finding {
+	h := &e.Heater
+	r := &e.Running
+	if h.Air.Source != "outdoors" || r.Mass <= 0 || r.Airing <= 0 {
+		return nil
+	}
+	f := Finding{ID: "outdoor-intake", Severity: Loss, Station: "air", Title: "Intake from outdoors costs heat",
+		Finding:  say("Warming outdoor air of %v to the room's %v takes %v of the %v that the box gives.", q(units.Temperature, r.Conditions.Inlet), q(units.Temperature, r.Conditions.Room), q(units.Power, r.Airing), q(units.Power, r.Heat)),
+		Evidence: say("What reaches the room is %v at this noon.", q(units.Power, r.Warms())),
+		Remedy:   say("Draw the air from the room; air the room apart, for as long as it needs.")}
+	if r.Warms() < 0 {
+		f.Severity, f.Title = Fault, "The box cools the room"
+	}
+	o := option{[]design.Change{change("air.source", "room")}, func(r collector.Result) Text {
+		return say("Draw the air from the room: %v reach it. Air the room apart, for as long as it needs.", q(units.Power, r.Warms()))
+	}}
+	if _, x, err := rerun(e, o.changes...); err == nil && e.looking {
+		return f.with(e, o, x)
+	}
+	return []Finding{f}
+}
+
+// belowRoom: a switch that opens below the room's own temperature runs its fan by night.
+func belowRoom(e *box) []Finding {
+	h := &e.Heater
+	k := thermostat.Of(h).Kind
+	warm := math.Max(h.Room.Wanted, h.Room.Air)
+	if k != thermostat.SnapDisc && k != thermostat.SetPoint || h.Switch.Open > warm {
+		return nil
+	}
+	open := math.Ceil(warm + 2)
+	closes := math.Max(h.Switch.Close, open+5)
+	return []Finding{{ID: "switch-below-room", Severity: Fault, Station: "switch", Title: "The fan will not stop",
+		Finding:  say("The switch opens at %v, and the room itself is kept at %v: the fan goes on by night and cools the room.", q(units.Temperature, h.Switch.Open), q(units.Temperature, warm)),
+		Evidence: say("The box at rest in a warm room's draft stays near the room's temperature."),
+		Remedy:   say("Let it open at %v and close at %v.", q(units.Temperature, open), q(units.Temperature, closes)),
+		Patch:    []design.Change{change("switch.close_c", closes), change("switch.open_c", open)}}}
+}
+
+// turned is how far from the noon sun a box may face before it is said, degrees, and least
+// what that must cost of the noon's sun. Common practice, no source.
+const (
+	turned     = 20.0
+	turnedCost = 0.10
+)
+
+// turnedAway: what the bearing and tilt cost at the noon.
+func turnedAway(e *box) []Finding {
+	h := &e.Heater
+	noon := 180.0
+	if h.Place.Latitude < 0 {
+		noon = 0
+	}
+	off := math.Abs(math.Mod(h.Place.Bearing-noon+540, 360) - 180)
+	if off < turned || h.Indoors() || !e.looking {
+		return nil
+	}
+	at := collector.WinterNoon(h, 2026)
+	here := collector.ConditionsAt(h, at).Sun.Total()
+	facing := h.Clone()
+	facing.Place.Bearing = noon
+	c := collector.ConditionsAt(&facing, at)
+	if c.Sun.Total() <= 0 || here > (1-turnedCost)*c.Sun.Total() {
+		return nil
+	}
+	c.Inlet, c.Room, c.Ambient, c.Sky = e.Running.Conditions.Inlet, e.Running.Conditions.Room, e.Running.Conditions.Ambient, e.Running.Conditions.Sky
+	r, err := collector.Rate(&facing, c)
+	if err != nil {
+		return nil
+	}
+	return []Finding{{ID: "turned-away", Severity: Loss, Station: "place", Title: "The box faces away from the noon sun",
+		Finding:  say("It faces %v; at noon it gets %v, facing the noon sun it would get %v.", q(units.Angle, h.Place.Bearing), q(units.Irradiance, here), q(units.Irradiance, c.Sun.Total())),
+		Evidence: say("Facing the noon sun it would give %v instead of %v.", q(units.Power, r.Warms()), q(units.Power, e.Running.Warms())),
+		Remedy:   say("Face it to %v if the place allows; a wall that faces elsewhere wants a larger box.", q(units.Angle, noon)),
+		Patch:    []design.Change{change("place.bearing_deg", noon)}, Gain: worth(&r) - worth(&e.Running), HasGain: true}}
 }

@@ -3,7 +3,10 @@ package advice
 import (
 	"context"
 	"math"
+	"slices"
+	"time"
 
+	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/season"
 	"gladember/core/space"
@@ -18,21 +21,35 @@ type year struct {
 	y     *season.Laid
 	r     *season.Result
 	money season.Money
+	noon  *box // on the clear winter noon
 }
 
-// OfYear returns the findings that need a year: about the switch, the space, the
-// money, and what a change would bring through all of it. Gains are whole years
-// run again with the remedy.
+// OfYear returns all findings of a heater whose year is known: those of its clear winter noon,
+// each remedy run through the year, and those that need a year: about the switch, the
+// space, the money, and what a change would bring through all of it. A remedy brings no
+// new danger or fault; one that takes none away lowers neither the useful heat less the fan's nor
+// the money, by more than [tie].
 func OfYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Result) ([]Finding, error) {
 	m, err := season.Worth(h, r)
 	if err != nil {
 		return nil, err
 	}
-	x := &year{ctx, h, y, r, m}
-	judges := []func(*year) []Finding{idleYear, cyclingYear, lukewarm, tooWarm, springHeat, moverEats, neverPays, betterYear, coldNights}
-	found := make([][]Finding, len(judges))
-	err = season.Each(ctx, len(judges), func(i int) error {
-		found[i] = judges[i](x)
+	e, err := collector.Evaluate(h, collector.ConditionsAt(h, collector.WinterNoon(h, 2026)), true)
+	if err != nil {
+		return nil, err
+	}
+	x := &year{ctx, h, y, r, m, newBox(&e)}
+	noon := Of(&e)
+	judges := []func(*year) []Finding{idleYear, cyclingYear, lukewarm, tooLarge, tooWarm, springHeat, moverEats, neverPays, betterYear, coldNights, hillsTake}
+	found := make([][]Finding, len(judges)+len(noon))
+	err = season.Each(ctx, len(found), func(i int) error {
+		if i < len(judges) {
+			found[i] = judges[i](x)
+			return nil
+		}
+		if f := noon[i-len(judges)]; x.holds(&f) {
+			found[i] = []Finding{f}
+		}
 		return nil
 	}, nil)
 	var fs []Finding
@@ -43,27 +60,76 @@ func OfYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Res
 	return fs, err
 }
 
-// again runs the year with changes made and returns what it gives more, kWh
-// of useful heat less the fan's.
-func (x *year) again(changes ...design.Change) (float64, bool) {
+// A change is a tie with what is there below this much of the useful heat, as a share, or
+// leastYear kWh: less than a paired rerun can tell. The product's own judgement.
+const (
+	tie       = 0.005
+	leastYear = 0.5
+)
+
+// tied says whether a gain is no more than a tie, kWh.
+func (x *year) tied(gain float64) bool {
+	return math.Abs(gain) <= math.Max(leastYear, tie*math.Abs(x.r.Year.Useful))
+}
+
+// again runs the year with changes made and returns what it gives more: kWh of useful heat less
+// the fan's, and money a year. It reports false where the changes bring a danger or a fault that
+// is not there now.
+func (x *year) again(changes ...design.Change) (gain, money float64, ok bool) {
 	h, err := design.Apply(*x.h, units.System{}, changes...)
-	if err != nil || x.ctx.Err() != nil {
-		return 0, false
+	if err != nil || x.ctx.Err() != nil || !x.noon.allows("", changes...) {
+		return 0, 0, false
 	}
 	r, err := x.y.Run(&h)
 	if err != nil {
-		return 0, false
+		return 0, 0, false
 	}
-	return r.Year.Net() - x.r.Year.Net(), true
+	m, err := season.Worth(&h, r)
+	if err != nil {
+		return 0, 0, false
+	}
+	return r.Year.Net() - x.r.Year.Net(), m.Saved - x.money.Saved, true
 }
 
-// mends sets remedy, patch and the year's gain, if there is any.
+// holds runs the remedy of a noon's finding through the year and says whether the finding stands:
+// a loss whose remedy gains nothing in the year is none. The gain becomes the year's.
+func (x *year) holds(f *Finding) bool {
+	if f.Patch == nil {
+		return f.Severity != Loss || f.ID != "back-flow"
+	}
+	gain, money, ok := x.again(f.Patch...)
+	if f.Severity <= Fault {
+		if ok {
+			f.YearGain, f.YearMoney, f.HasYear = gain, money, true
+		}
+		return true
+	}
+	if !ok || gain < 0 && !x.tied(gain) || money < -leastMoney || f.Severity == Loss && x.tied(gain) {
+		if f.Severity == Loss {
+			return false
+		}
+		f.Patch, f.HasGain = nil, false
+		return true
+	}
+	f.YearGain, f.YearMoney, f.HasYear = gain, money, true
+	return true
+}
+
+// leastMoney is what counts as less money a year, in the document's own.
+const leastMoney = 0.05
+
+// mends sets remedy, patch and the year's gain, if there is any that is more than a tie and
+// costs no money.
 func (f *Finding) mends(x *year, remedy Text, changes ...design.Change) bool {
-	gain, ok := x.again(changes...)
-	if !ok || gain <= 0 {
+	changes, others, ok := x.noon.completed("", changes...)
+	if !ok {
 		return false
 	}
-	f.Remedy, f.Patch, f.YearGain, f.HasYear = remedy, changes, gain, true
+	gain, money, ok := x.again(changes...)
+	if !ok || gain <= 0 || x.tied(gain) || money < -leastMoney {
+		return false
+	}
+	f.Remedy, f.Patch, f.YearGain, f.YearMoney, f.HasYear = remedy.with(others...), changes, gain, money, true
 	return true
 }
 
@@ -163,9 +229,9 @@ func tooWarm(x *year) []Finding {
 
 // springHeat: a space overheated while the mornings are still heated.
 func springHeat(x *year) []Finding {
-	spring := []int{2, 3, 4}
+	spring, name := []int{2, 3, 4}, "From March to May"
 	if x.h.Place.Latitude < 0 {
-		spring = []int{8, 9, 10}
+		spring, name = []int{8, 9, 10}, "From September to November"
 	}
 	hours, need := 0.0, 0.0
 	for _, m := range spring {
@@ -176,10 +242,15 @@ func springHeat(x *year) []Finding {
 	if set := x.h.Switch.RoomLimit; hours < 10 || need < 20 || set > 0 && set <= limit || !x.h.Fanned() {
 		return nil
 	}
-	return []Finding{{ID: "year-spring", Severity: Loss, Station: "switch", Title: "Spring noons too warm, mornings cold",
-		Finding:  say("From March to May the space passes %v for %v hours and still needs %v.", q(units.Temperature, x.h.Room.Vent), q(units.Number, math.Round(hours)), q(units.Energy, need)),
+	f := Finding{ID: "year-spring", Severity: Note, Station: "switch", Title: "Spring noons too warm, mornings cold",
+		Finding:  say("%v the space passes %v for %v hours and still needs %v.", word(name), q(units.Temperature, x.h.Room.Vent), q(units.Number, math.Round(hours)), q(units.Energy, need)),
 		Evidence: say("Light rooms keep little of a noon's heat; masonry or water in it would."),
-		Remedy:   say("Give the switch a room limit of %v.", q(units.Temperature, limit)), Patch: []design.Change{{Path: "switch.room_limit_c", Value: limit}}}}
+		Remedy:   say("Give the switch a room limit of %v.", q(units.Temperature, limit))}
+	// It is comfort: less heat is given, and no less of it that is of use.
+	if gain, money, ok := x.again(design.Change{Path: "switch.room_limit_c", Value: limit}); ok && (gain >= 0 || x.tied(gain)) && money >= -leastMoney {
+		f.Patch, f.YearGain, f.YearMoney, f.HasYear = []design.Change{{Path: "switch.room_limit_c", Value: limit}}, gain, money, true
+	}
+	return []Finding{f}
 }
 
 // moverEats: the blower or fan costs much of what the heat is worth.
@@ -189,7 +260,7 @@ func moverEats(x *year) []Finding {
 		return nil
 	}
 	f := Finding{ID: "year-fan-eats", Severity: Loss, Station: "need", Title: "The fan eats the gain",
-		Finding:  say("Fans and blower take %v a year to bring %v of useful heat.", q(units.Energy, x.r.Year.Fan), q(units.Energy, x.r.Year.Useful)),
+		Finding:  say("Fans and blower take %v a year to bring %v of useful heat.", q(units.Metered, x.r.Year.Fan), q(units.Energy, x.r.Year.Useful)),
 		Evidence: say("In money the electricity is %v, the fuel spared %v.", q(units.Number, round2(x.money.FanCost)), q(units.Number, round2(worth))),
 		Remedy:   say("Use a smaller fan, a larger duct, or run it only in the months of need.")}
 	if x.h.Second.Mover == "blower" {
@@ -235,20 +306,87 @@ func betterYear(x *year) (fs []Finding) {
 		try(Finding{ID: "year-foam", Severity: Loss, Station: "box", Title: "Thicker foam pays all winter", Finding: say("%v of foam lies behind the absorber.", q(units.Length, x.h.Box.BackFoam)), Evidence: lost},
 			say("Take %v.", q(units.Length, 0.050)), design.Change{Path: "box.back_foam_m", Value: 0.050})
 	}
-	best, gain := 0.0, least
-	for _, t := range []float64{45, 60, 75, 90} {
-		if math.Abs(t-x.h.Place.Tilt) < 8 {
-			continue
+	aim := func(f Finding, remedy string, path string, now float64, values ...float64) {
+		best, gain, money := now, least, 0.0
+		for _, v := range values {
+			if math.Abs(math.Mod(v-now+540, 360)-180) < 8 {
+				continue
+			}
+			if g, m, ok := x.again(design.Change{Path: path, Value: v}); ok && g > gain && m >= -leastMoney {
+				best, gain, money = v, g, m
+			}
 		}
-		if g, ok := x.again(design.Change{Path: "place.tilt_deg", Value: t}); ok && g > gain {
-			best, gain = t, g
+		if best != now {
+			f.Remedy, f.Patch = say(remedy, q(units.Angle, best)), []design.Change{{Path: path, Value: best}}
+			f.YearGain, f.YearMoney, f.HasYear = gain, money, true
+			fs = append(fs, f)
 		}
 	}
-	if best > 0 {
-		fs = append(fs, Finding{ID: "year-tilt", Severity: Loss, Station: "place", Title: "Another lean brings more", Finding: say("It leans at %v.", q(units.Angle, x.h.Place.Tilt)), Evidence: lost,
-			Remedy: say("Lean it at %v.", q(units.Angle, best)), Patch: []design.Change{{Path: "place.tilt_deg", Value: best}}, YearGain: gain, HasYear: true})
+	aim(Finding{ID: "year-tilt", Severity: Loss, Station: "place", Title: "A different tilt gives more heat", Finding: say("The box is tilted by %v.", q(units.Angle, x.h.Place.Tilt)), Evidence: lost},
+		"Tilt it to %v.", "place.tilt_deg", x.h.Place.Tilt, 45, 60, 75, 90)
+	b, noon := x.h.Place.Bearing, 180.0
+	if x.h.Place.Latitude < 0 {
+		noon = 0
 	}
+	aim(Finding{ID: "year-bearing", Severity: Loss, Station: "place", Title: "A different bearing gives more heat", Finding: say("The box faces %v.", q(units.Angle, b)), Evidence: lost},
+		"Face it to %v if the place allows.", "place.bearing_deg", b, math.Mod(noon-15+360, 360), noon, math.Mod(noon+15, 360), math.Mod(b+330, 360), math.Mod(b+30, 360))
 	return fs
+}
+
+// Shares of a year's heat and of the winter's sun from which a box is called too large and a
+// horizon too high. Common practice, no source.
+const (
+	muchVented = 0.40
+	muchHidden = 0.30
+	halfHidden = 0.50
+)
+
+// tooLarge: a box that mostly warms a space that is warm already.
+func tooLarge(x *year) []Finding {
+	y := &x.r.Year
+	// What is given and of no use: let out of windows or warming past what is wanted.
+	idle := y.Heat - y.Back - y.Useful
+	if y.Heat < 20 || idle < muchVented*y.Heat {
+		return nil
+	}
+	return []Finding{{ID: "year-too-large", Severity: Loss, Station: "need", Title: "The box is larger than the need", Costs: idle,
+		Finding:  say("Of the %v that the box gives in a year, %v come when the space is warm enough.", q(units.Energy, y.Heat), q(units.Energy, idle)),
+		Evidence: say("The space needs %v a year; %v are let out of its windows.", q(units.Energy, y.Need), q(units.Energy, y.Vented)),
+		Remedy:   say("A smaller box does nearly as much; or lead the warm air on to a second room, or cover the glass in the warm months.")}}
+}
+
+// hillsTake: a horizon, an eave or walls that hide the winter's sun.
+func hillsTake(x *year) []Finding {
+	s := x.h.Shade
+	if len(s.Horizon) == 0 && s.EaveDepth == 0 && s.FinLeft == 0 && s.FinRight == 0 {
+		return nil
+	}
+	open := x.h.Clone()
+	open.Shade = design.Shade{}
+	series := x.y.Year.Series(&open)
+	free := 0.0
+	winter := collector.HeatingMonths(x.h.Place.Latitude)
+	for i := range series.Quarters {
+		at := series.Begin.Add(time.Duration(i) * 15 * time.Minute)
+		if slices.Contains(winter, at.Month()) {
+			free += series.Quarters[i].Sun.Total() * x.r.Aperture / 4000
+		}
+	}
+	here := 0.0
+	for _, m := range winter {
+		here += x.r.Months[m-1].Sun
+	}
+	if free <= 0 || here > (1-muchHidden)*free {
+		return nil
+	}
+	f := Finding{ID: "year-horizon", Severity: Loss, Station: "place", Title: "Shade takes much of the winter sun", Costs: (free - here) / free * x.r.Year.Heat,
+		Finding:  say("In the heating months %v of the sun reach the glass; in the open it would be %v.", q(units.Energy, here), q(units.Energy, free)),
+		Evidence: say("The horizon, the eave and the walls beside it hide %v of it.", q(units.Share, 1-here/free)),
+		Remedy:   say("Look for another wall or roof: a box here pays less than half as well.")}
+	if here < (1-halfHidden)*free {
+		f.Severity = Fault
+	}
+	return []Finding{f}
 }
 
 // coldNights: without a flap cold air falls through the box by night, all winter.

@@ -196,6 +196,7 @@ type Fan struct {
 
 var fans = []Fan{
 	{"computer-120", "120 mm computer fan", 0.040, 30, 3, false, 70, common, 0.10, 12},
+	{"computer-120-strong", "120 mm high-pressure computer fan", 0.050, 70, 6, false, 70, common, 0.10, 12},
 	{"computer-92", "92 mm computer fan", 0.024, 25, 2, false, 70, common, 0.10, 12},
 	{"server-120", "120 mm server fan", 0.120, 320, 30, false, 60, common, 0.10, 12},
 	{"bilge-4", "4 in bilge blower", 0.066, 120, 30, true, 60, common, 0.15, 12},
@@ -205,6 +206,9 @@ var fans = []Fan{
 	{"inline-4", "4 in inline duct fan", 0.055, 180, 25, true, 60, common, 0.10, 0},
 	{"inline-5", "5 in inline duct fan", 0.075, 200, 30, true, 60, common, 0.10, 0},
 	{"inline-6", "6 in inline duct fan", 0.120, 260, 50, true, 60, common, 0.10, 0},
+	{"ec-inline-4", "4 in inline duct fan with an electronic motor", 0.055, 180, 9, true, 60, common, 0.10, 0},
+	{"ec-inline-5", "5 in inline duct fan with an electronic motor", 0.075, 200, 12, true, 60, common, 0.10, 0},
+	{"ec-inline-6", "6 in inline duct fan with an electronic motor", 0.120, 260, 22, true, 60, common, 0.10, 0},
 }
 
 // Bond is a sealant, an adhesive or a tape.
@@ -220,6 +224,7 @@ var sealants = []Bond{
 	{"silicone", "ordinary silicone", 180, common, 10, []string{"acid"}},
 	{"neutral-silicone", "neutral-cure silicone", 150, common, 10, nil},
 	{"heat-silicone", "high-temperature silicone", 260, common, 15, []string{"acid"}},
+	{"heat-neutral-silicone", "neutral-cure high-temperature silicone", 230, common, 20, nil},
 	{"fire-caulk", "fire-stop acrylic caulk", 120, common, 15, []string{"not-rain"}},
 	{"acrylic-caulk", "painter's acrylic caulk", 80, common, 10, []string{"not-rain"}},
 	{"putty", "linseed glazing putty", 60, common, 10, []string{"cracks"}},

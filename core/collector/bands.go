@@ -122,6 +122,7 @@ type Evaluation struct {
 	Efficiency Band
 	Stagnation Band // of Still's absorber
 	Flow       Band // kg/s
+	forecast   bool // the sun is computed, not measured
 }
 
 // Safety conditions: the windless bright noon against which materials are
@@ -133,6 +134,62 @@ const (
 
 // oneSided is the normal quantile of 95 %.
 const oneSided = 1.645
+
+// Like evaluates a heater without bands, running, standing still and on the windless noon. What
+// its materials may be hotter than likely is, where the two have the same layers, taken from the
+// other evaluation, layer by layer, in proportion to how far each lies over the outdoors; else
+// it is computed.
+func Like(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, error) {
+	e := Evaluation{Heater: *h, forecast: of.forecast}
+	d, err := Describe(h)
+	if err != nil {
+		return e, err
+	}
+	if e.Running, err = d.Rate(c, Tuning{}, nil); err != nil {
+		return e, err
+	}
+	if e.Still, err = d.Still(c, Tuning{}, nil); err != nil {
+		return e, err
+	}
+	if e.Noon, err = d.Still(SafetyNoon(c), Tuning{}, &e.Still); err != nil {
+		return e, err
+	}
+	same := len(of.Peaks) == len(e.Noon.Layers)
+	for i := range e.Noon.Layers {
+		same = same && of.Peaks[i].Kind == e.Noon.Layers[i].Kind
+	}
+	if !same {
+		us := Uncertainties(h, c.Flow > 0, e.forecast)
+		ns := make([]Result, len(us))
+		for i, u := range us {
+			if ns[i], err = d.Still(e.Noon.Conditions, u.By, &e.Noon); err != nil {
+				return e, err
+			}
+		}
+		e.peaks(ns)
+		return e, nil
+	}
+	for i, l := range e.Noon.Layers {
+		p, upper := of.Peaks[i], l.Max
+		if over := p.Max - of.Noon.Conditions.Ambient; over > 1 {
+			upper += (p.Upper - p.Max) / over * math.Max(0, l.Max-c.Ambient)
+		}
+		e.Peaks = append(e.Peaks, Peak{l, upper})
+	}
+	return e, nil
+}
+
+// peaks sets the layers' peaks from the noon's balances with each uncertainty moved.
+func (e *Evaluation) peaks(moved []Result) {
+	for i, l := range e.Noon.Layers {
+		square := 0.0
+		for _, n := range moved {
+			x := n.Layers[i].Max - l.Max
+			square += x * x
+		}
+		e.Peaks = append(e.Peaks, Peak{l, l.Max + oneSided*math.Sqrt(square)})
+	}
+}
 
 // SafetyNoon returns conditions with the sun brought up to [SafetySun], what a mirror throws on
 // the glass in addition and in proportion, and the wind down to [SafetyWind].
@@ -150,7 +207,7 @@ func SafetyNoon(c Conditions) Conditions {
 // Evaluate rates a heater running, standing still and on the windless noon,
 // each with its band. forecast says that the sun is computed, not measured.
 func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error) {
-	e := Evaluation{Heater: *h}
+	e := Evaluation{Heater: *h, forecast: forecast}
 	d, err := Describe(h)
 	if err != nil {
 		return e, err
@@ -166,7 +223,7 @@ func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error)
 		return e, err
 	}
 	var heat, outlet, eff, still, flow []Cause
-	square := make([]float64, len(e.Noon.Layers))
+	ns := make([]Result, 0, 32)
 	us := Uncertainties(h, c.Flow > 0, forecast)
 	type moved struct {
 		r, s, n Result
@@ -199,16 +256,11 @@ func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error)
 		eff = append(eff, Cause{u.Name, r.Efficiency - e.Running.Efficiency, u.Path})
 		still = append(still, Cause{u.Name, s.AbsorberMax - e.Still.AbsorberMax, u.Path})
 		flow = append(flow, Cause{u.Name, r.Mass - e.Running.Mass, u.Path})
-		for i := range square {
-			x := n.Layers[i].Max - e.Noon.Layers[i].Max
-			square[i] += x * x
-		}
+		ns = append(ns, n)
 	}
 	e.Heat, e.Outlet = NewBand(e.Running.Warms(), heat), NewBand(e.Running.Outlet, outlet)
 	e.Efficiency, e.Stagnation = NewBand(e.Running.Efficiency, eff), NewBand(e.Still.AbsorberMax, still)
 	e.Flow = NewBand(e.Running.Mass, flow)
-	for i, l := range e.Noon.Layers {
-		e.Peaks = append(e.Peaks, Peak{l, l.Max + oneSided*math.Sqrt(square[i])})
-	}
+	e.peaks(ns)
 	return e, nil
 }

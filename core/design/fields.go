@@ -318,9 +318,9 @@ var Fields = []*Field{
 	{Path: "absorber.paint", Label: "Paint", Choices: catalog.Paints, Default: constant("high-heat-black"), Help: "How dark it is, and how hot the paint may get."},
 
 	{Path: "absorber.screens.mesh", Label: "Screen", Choices: catalog.Meshes, Default: constant("aluminium-screen"), When: screens, Help: "The mesh that takes up the sun."},
-	{Path: "absorber.screens.layers", Label: "Layers", Kind: units.Number, Whole: true, Min: 1, Max: 3, Default: constant(2), When: screens, Help: "Screens behind each other."},
+	{Path: "absorber.screens.layers", Label: "Layers", Kind: units.Number, Whole: true, Min: 1, Max: 3, Default: constant(3), When: screens, Help: "Screens behind each other."},
 	{Path: "absorber.screens.spacing_m", Label: "Spacing", Kind: units.Length, Min: 0.003, Max: 0.05, Default: constant(0.010), When: screens, Help: "From one screen to the next."},
-	{Path: "absorber.screens.lift_m", Label: "Slant, bottom to top", Kind: units.Length, Min: 0, Max: 0.15, Default: constant(0.045), When: screens, Help: "How much nearer the glass the screens lie at the top, so that air must cross them all the way up."},
+	{Path: "absorber.screens.lift_m", Label: "Slant, bottom to top", Kind: units.Length, Min: 0, Max: 0.15, Default: constant(0.080), When: screens, Help: "How much nearer the glass the screens lie at the top, so that air must cross them all the way up."},
 	{Path: "absorber.screens.rear_m", Label: "Behind, at the bottom", Kind: units.Length, Min: 0.003, Max: 0.1, Default: constant(0.030), When: screens, Help: "Air between the last screen and the back at the bottom."},
 	{Path: "absorber.screens.bypass", Label: "Slips around", Term: "bypass", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.10), When: screens, Help: "Share of the air that passes the edges and never crosses a screen."},
 
@@ -380,8 +380,8 @@ var Fields = []*Field{
 	{Path: "box.walls", Label: "Walls inside", Choices: list("black", "black", "shiny", "shiny"), Default: constant("black"), When: boxed, Since: 2, Help: "Black walls take up sun; shiny ones throw it on and give off less."},
 	{Path: "box.frame", Label: "Frame", Choices: catalog.Woods, When: and(boxed, func(h *Heater) bool { return bodyOr(h) == "timber" }), Default: constant("softwood"), Help: "What the sides are made of."},
 	{Path: "box.frame_width_m", Label: "Frame thickness", Kind: units.Length, Min: 0.0005, Max: 0.08, When: boxed, Default: func(h *Heater) any { return map[string]any{"timber": 0.030, "foam": 0.030, "sheet": 0.001}[bodyOr(h)] }, Help: "Thickness of the side boards."},
-	{Path: "box.foam", Label: "Insulation", When: boxed, Choices: catalog.Insulations, Default: constant("polyiso"), Help: "Behind and beside the absorber."},
-	{Path: "box.back_foam_m", Label: "Foam behind", When: boxed, Kind: units.Length, Min: 0, Max: 0.15, Default: constant(0.030), Help: "Thickness of the insulation on the back."},
+	{Path: "box.foam", Label: "Insulation", When: boxed, Choices: catalog.Insulations, Default: constant("mineral-wool"), Help: "Behind and beside the absorber. Mineral wool stands the heat of a noon without the fan; foams seldom do."},
+	{Path: "box.back_foam_m", Label: "Foam behind", When: boxed, Kind: units.Length, Min: 0, Max: 0.15, Default: constant(0.050), Help: "Thickness of the insulation on the back."},
 	{Path: "box.edge_foam_m", Label: "Foam at the sides", When: boxed, Kind: units.Length, Min: 0, Max: 0.1, Default: constant(0.012), Help: "Insulation that lines the frame inside; it keeps heat in and takes a strip of glass away."},
 	{Path: "box.board_m", Label: "Back board", When: and(boxed, func(h *Heater) bool { return bodyOr(h) == "timber" }), Kind: units.Length, Min: 0.003, Max: 0.03, Default: constant(0.009), Help: "Plywood that closes the back."},
 	{Path: "box.stones_kg", Label: "Stones on the back", Kind: units.Number, Min: 0, Max: 200, When: boxed, Default: constant(0.0), Since: 3, Help: "Kilograms of dark stones in each box that hold heat past sunset and delay the start; 0 for none."},
@@ -421,11 +421,11 @@ var Fields = []*Field{
 			if onPanel(h) {
 				return "computer-120"
 			}
-			return byAperture("computer-120", 0.6, "inline-4", 1.5, "inline-5", 2.4, "inline-6")(h)
+			return byAperture("computer-120", 0.7, "computer-120-strong", 1.3, "ec-inline-4", 2.0, "ec-inline-5", 2.8, "ec-inline-6")(h)
 		}},
 	{Path: "air.fan_free_air_m3_s", Label: "Free air, by its label", Kind: units.Flow, Min: 0.001, Max: 1, Default: fanOf(func(f catalog.Fan) any { return f.FreeAir }), When: fanned, Help: "What the fan moves with nothing in its way. No duct lets it reach that."},
 	{Path: "air.fan_shut_off_pa", Label: "Shut-off pressure", Kind: units.Pressure, Min: 2, Max: 2000, Default: fanOf(func(f catalog.Fan) any { return f.ShutOff }), When: fanned, Help: "What it presses with its outlet closed."},
-	{Path: "air.fan_power_w", Label: "Fan takes", Kind: units.Power, Min: 0, Max: 1000, Default: fanOf(func(f catalog.Fan) any { return f.Power }), When: fanned, Help: "Electric power."},
+	{Path: "air.fan_power_w", Label: "Fan takes", Kind: units.Electric, Min: 0, Max: 1000, Default: fanOf(func(f catalog.Fan) any { return f.Power }), When: fanned, Help: "Electric power."},
 	{Path: "air.fan_radial", Label: "Radial wheel", Bool: true, Default: fanOf(func(f catalog.Fan) any { return f.Radial }), When: fanned, Help: "A radial or inline fan holds its flow against pressure better than a propeller."},
 	{Path: "air.fan_table", Label: "Fan's own curve", Rows: &Rows{readFanTable, writeFanTable, "120 m3/h 25 Pa"}, When: fanned, Since: 2, Help: "From its data sheet: a flow and the pressure it holds against it on each line. It goes before free air and shut-off."},
 	{Path: "air.fan_side", Label: "Fan sits at", Choices: list("inlet", "the inlet, pushing", "outlet", "the outlet, pulling"), Default: constant("inlet"), When: fanned, Help: "Pushing, leaks lose warm air; pulling, they draw cold air in, and the fan runs hot."},
@@ -433,7 +433,7 @@ var Fields = []*Field{
 	{Path: "air.fans", Label: "Fans", Kind: units.Number, Whole: true, Min: 1, Max: 4, Default: constant(1), When: fanned, Since: 2, Help: "Equal fans together."},
 	{Path: "air.fans_join", Label: "Fans work", Choices: list("beside", "beside each other", "behind", "one behind the other", "staged", "the second joins when it is hot"), Default: constant("beside"), When: manyFans, Since: 2, Help: "Beside each other they move more air; behind each other they press harder."},
 	{Path: "air.fan_volts", Label: "Fan's voltage", Kind: units.Number, Min: 5, Max: 48, When: onPanel, Since: 2, Default: fanOf(func(f catalog.Fan) any { return math.Max(12, f.Volts) }), Help: "Rated voltage of the direct-current fan."},
-	{Path: "air.panel_w", Label: "Solar panel", Kind: units.Power, Min: 1, Max: 400, When: onPanel, Since: 2, Default: func(h *Heater) any { return PanelFor(h.Air.FanPower) }, Help: "Peak power of the panel that drives the fan."},
+	{Path: "air.panel_w", Label: "Solar panel", Kind: units.Electric, Min: 1, Max: 400, When: onPanel, Since: 2, Default: func(h *Heater) any { return PanelFor(h.Air.FanPower) }, Help: "Peak power of the panel that drives the fan."},
 	{Path: "air.battery_wh", Label: "Battery", Kind: units.Number, Min: 0, Max: 5000, When: onPanel, Since: 2, Default: constant(0.0), Help: "Watt hours; 0 drives the fan straight off the panel."},
 	{Path: "air.wire_m", Label: "Wire, one way", Kind: units.Distance, Min: 0.2, Max: 50, When: onPanel, Since: 2, Default: constant(4.0), Help: "From panel to fan."},
 	{Path: "air.wire_mm2", Label: "Copper", Kind: units.Number, Min: 0.2, Max: 16, When: onPanel, Since: 2, Default: constant(0.75), Help: "Cross section of each wire, mm2."},
@@ -454,7 +454,7 @@ var Fields = []*Field{
 			if onPanel(h) && h.Air.Battery == 0 {
 				return "direct"
 			}
-			return "snap"
+			return "differential"
 		}},
 	{Path: "switch.tolerance_k", Label: "Switch may be off by", Kind: units.Rise, Min: 0, Max: 10, When: switchIs("snap", "set-point"), Since: 2, Help: "A snap disc's points scatter by about 3 K.",
 		Default: func(h *Heater) any {
@@ -463,11 +463,12 @@ var Fields = []*Field{
 			}
 			return 1.0
 		}},
-	{Path: "switch.on_above_k", Label: "On when warmer by", Kind: units.Rise, Min: 1, Max: 40, When: switchIs("differential"), Since: 2, Default: constant(10.0), Help: "Box over room at which the fan starts."},
-	{Path: "switch.off_above_k", Label: "Off when warmer by", Kind: units.Rise, Min: 0, Max: 30, When: switchIs("differential"), Since: 2, Default: func(h *Heater) any { return 0.4 * h.Switch.OnAbove }, Help: "Box over room at which it stops."},
+	{Path: "switch.on_above_k", Label: "On when warmer by", Kind: units.Rise, Min: 1, Max: 40, When: switchIs("differential"), Since: 2, Default: constant(8.0), Help: "Box over room at which the fan starts."},
+	{Path: "switch.off_above_k", Label: "Off when warmer by", Kind: units.Rise, Min: 0, Max: 30, When: switchIs("differential"), Since: 2, Default: func(h *Heater) any { return 0.375 * h.Switch.OnAbove }, Help: "Box over room at which it stops."},
 	{Path: "switch.from_h", Label: "On from", Kind: units.Number, Min: 0, Max: 24, When: switchIs("timer"), Since: 2, Default: constant(10.0), Help: "Hour of the clock."},
 	{Path: "switch.to_h", Label: "Off from", Kind: units.Number, Min: 0, Max: 24, When: switchIs("timer"), Since: 2, Default: constant(15.0), Help: "Hour of the clock."},
-	{Path: "switch.room_limit_c", Label: "Room no warmer than", Kind: units.Temperature, Min: 10, Max: 45, When: fanned, Since: 2, Default: constant(28.0), Help: "A second switch in the room stops the fan here."},
+	{Path: "switch.room_limit_c", Label: "Room no warmer than", Kind: units.Temperature, Min: 10, Max: 45, When: fanned, Since: 2, Help: "A second switch in the room stops the fan here, before somebody opens a window.",
+		Default: func(h *Heater) any { return math.Max(h.Room.Wanted+1.5, h.Room.Vent-1) }},
 	{Path: "switch.second_c", Label: "Second fan joins at", Kind: units.Temperature, Min: 10, Max: 95, When: func(h *Heater) bool { return manyFans(h) && h.Air.FansJoin == "staged" }, Since: 2, Default: func(h *Heater) any { return h.Switch.Close + 10 }, Help: "Air at the top of the box at which the second fan starts."},
 	{Path: "switch.run_on_min", Label: "Runs on for", Kind: units.Number, Min: 0, Max: 60, When: switchIs("snap", "set-point", "differential"), Default: constant(0.0), Since: 3, Help: "Minutes that the fan goes on after its switch has opened, to empty the box."},
 	{Path: "switch.close_c", Label: "Fan on at", Term: "switch closes", Kind: units.Temperature, Min: 5, Max: 90, When: switchIs("snap", "set-point"), Default: constant(35.0), Help: "Air at the top of the box at which the fan starts."},

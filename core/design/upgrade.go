@@ -43,7 +43,7 @@ func upgrade(data []byte) ([]byte, error) {
 		if _, given := h.Entries[f.Path]; late && !given && slices.Contains(lateFields, f.Path) && (strings.HasPrefix(f.Path, "climate.") || !bytes.Contains(data, []byte(`"bends_before"`))) {
 			since = Schema
 		}
-		if since > v.Schema && f.Default != nil && f.Applies(&h) {
+		if said := v.Schema == 1 && f.Path == "switch.kind"; since > v.Schema && !said && f.Default != nil && f.Applies(&h) {
 			put(&h, f.Path, f.Default(&h))
 		}
 	}
@@ -55,6 +55,10 @@ var lateFields = []string{"climate.coldest_c", "climate.warmest_c", "climate.sun
 
 // fromFirst brings what schema 1 named otherwise to the names of schema 2.
 func fromFirst(doc map[string]any) {
+	// Schema 1 had snap discs alone.
+	if s, ok := doc["switch"].(map[string]any); ok && s["kind"] == nil {
+		s["kind"] = "snap"
+	}
 	// Schema 1 called the plate by the one family that had it, and a flap was
 	// there or not.
 	if a, ok := doc["absorber"].(map[string]any); ok {

@@ -31,10 +31,10 @@ func TestYearIsTheSumOfItsDays(t *testing.T) {
 		name    string
 		changes []design.Change
 	}{
-		{"back-pass-plate", []design.Change{to("switch.close_c", 35.0), to("switch.open_c", 27.0)}},
-		{"back-pass-plate", []design.Change{to("switch.close_c", 43.0), to("switch.open_c", 32.0)}},
-		{"screen-box", []design.Change{to("switch.close_c", 38.0), to("switch.open_c", 30.0)}},
-		{"can-columns", []design.Change{to("switch.close_c", 32.0), to("switch.open_c", 24.0)}},
+		{"back-pass-plate", []design.Change{to("switch.kind", "snap"), to("switch.close_c", 35.0), to("switch.open_c", 27.0)}},
+		{"back-pass-plate", []design.Change{to("switch.kind", "snap"), to("switch.close_c", 43.0), to("switch.open_c", 32.0)}},
+		{"screen-box", []design.Change{to("switch.kind", "snap"), to("switch.close_c", 38.0), to("switch.open_c", 30.0)}},
+		{"can-columns", []design.Change{to("switch.kind", "snap"), to("switch.close_c", 32.0), to("switch.open_c", 24.0)}},
 		{"front-pass-plate", []design.Change{to("switch.kind", "differential"), to("switch.on_above_k", 8.0), to("switch.off_above_k", 3.0)}},
 		{"passive-box", nil},
 	} {
@@ -66,7 +66,11 @@ func TestYearIsTheSumOfItsDays(t *testing.T) {
 			if what != "heat" && !h.Fanned() {
 				continue
 			}
-			if math.Abs(v[0]/v[1]-1) > 0.02 {
+			within := 0.02
+			if upTo < 30 { // a start more or less of the fan shows in so few days
+				within = 0.03
+			}
+			if math.Abs(v[0]/v[1]-1) > within {
 				t.Errorf("%s: %s %.2f in the year, %.2f in its days", x.name, what, v[0], v[1])
 			}
 		}

@@ -64,7 +64,7 @@ func anyHeater(r *rand.Rand) (design.Heater, error) {
 		to("climate.coldest_c", span(-10, 5)), to("climate.warmest_c", span(14, 26)), to("climate.sunny_days", span(2.5, 7)),
 		to("room.kind", []string{"room", "shop", "greenhouse", "porch"}[r.IntN(4)]), to("room.floor_m2", span(8, 60)), to("room.heater", []string{"electric", "gas", "none"}[r.IntN(3)]),
 		to("cover.layers", 1+r.IntN(2)), to("box.back_foam_m", span(0.006, 0.06)),
-		to("switch.close_c", close), to("switch.open_c", close-span(3, 14)),
+		to("switch.kind", "snap"), to("switch.close_c", close), to("switch.open_c", close-span(3, 14)),
 	} {
 		if h.Place.Latitude < 0 && c.Path == "place.bearing_deg" {
 			c.Value = math.Mod(c.Value.(float64)+180, 360)
@@ -269,7 +269,7 @@ func TestTwoBoxesAreTwice(t *testing.T) {
 // A switch that starts whenever the box is a little warmer than the room gives
 // no less than any other, and each month's best point is no worse than the one set.
 func TestPerfectSwitch(t *testing.T) {
-	h := named(t, "back-pass-plate")
+	h := named(t, "back-pass-plate", to("switch.kind", "snap"))
 	y := yearOf(t, &h)
 	perfect := named(t, "back-pass-plate", to("switch.kind", "differential"), to("switch.on_above_k", 3.0), to("switch.off_above_k", 1.0))
 	best, err := Run(&perfect, y)
@@ -277,7 +277,7 @@ func TestPerfectSwitch(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, close := range []float64{28, 36, 46, 60} {
-		x := named(t, "back-pass-plate", to("switch.close_c", close), to("switch.open_c", close-8))
+		x := named(t, "back-pass-plate", to("switch.kind", "snap"), to("switch.close_c", close), to("switch.open_c", close-8))
 		r, err := Run(&x, y)
 		if err != nil {
 			t.Fatal(err)
@@ -407,7 +407,7 @@ func TestValuesTried(t *testing.T) {
 // What one box's surfaces lend another under a different switch changes nothing;
 // another box takes none of them.
 func TestSharedSurfacesChangeNothing(t *testing.T) {
-	h := named(t, "back-pass-plate")
+	h := named(t, "back-pass-plate", to("switch.kind", "snap"))
 	l := &Laid{Year: yearOf(t, &h)}
 	for _, c := range []design.Change{to("switch.close_c", 38.0), to("switch.open_c", 24.0), to("switch.run_on_min", 5.0), to("money.interest", 0.07), to("box.back_foam_m", 0.05), to("room.floor_m2", 40.0)} {
 		x, err := design.Apply(h, units.System{}, c)

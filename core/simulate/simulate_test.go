@@ -120,7 +120,7 @@ func TestCoolsByItsTimeConstant(t *testing.T) {
 
 // Halving the step moves a day's heat by under 1 %, and its starts by few.
 func TestStepIsShortEnough(t *testing.T) {
-	h := heater(t, set("absorber.family", "back-pass-plate"), set("switch.close_c", 30.0), set("switch.open_c", 24.0))
+	h := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"), set("switch.close_c", 30.0), set("switch.open_c", 24.0))
 	d, _ := collector.Describe(&h)
 	w := DesignDay(&h, Clear)
 	rate, err := d.Rate(w(collector.WinterNoon(&h, 2026)), collector.Tuning{}, nil)
@@ -152,7 +152,7 @@ func TestStepIsShortEnough(t *testing.T) {
 // setting gives more heat than a fan that always has its best; a narrow switch
 // starts more often than a wide one.
 func TestSettings(t *testing.T) {
-	h := heater(t, set("absorber.family", "back-pass-plate"))
+	h := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"))
 	var points []float64
 	for p := 22.0; p <= 90; p += 4 {
 		points = append(points, p)
@@ -171,8 +171,8 @@ func TestSettings(t *testing.T) {
 			t.Errorf("%+v runs without starting", s)
 		}
 	}
-	wide := heater(t, set("absorber.family", "back-pass-plate"), set("switch.close_c", 45.0), set("switch.open_c", 22.0))
-	narrow := heater(t, set("absorber.family", "back-pass-plate"), set("switch.close_c", 45.0), set("switch.open_c", 40.0))
+	wide := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"), set("switch.close_c", 45.0), set("switch.open_c", 22.0))
+	narrow := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"), set("switch.close_c", 45.0), set("switch.open_c", 40.0))
 	a, _ := Run(&wide, noon, DesignDay(&wide, Clear))
 	b, _ := Run(&narrow, noon, DesignDay(&narrow, Clear))
 	if b.Cycles <= a.Cycles {

@@ -189,7 +189,7 @@ func steps(h *design.Heater, s *Stock) [][]Choice {
 		fans = append(fans, Choice{Step: "fan", Changes: []design.Change{set("air.fan", f.Model)}, Name: f.Model, Price: f.Price})
 	}
 	for _, p := range []float64{28, 34, 43} {
-		points = append(points, Choice{Step: "switch", Changes: []design.Change{set("switch.close_c", p), set("switch.open_c", p-8)}, Name: fmt.Sprintf("on at %.0f C, off at %.0f C", p, p-8)})
+		points = append(points, Choice{Step: "switch", Changes: []design.Change{set("switch.kind", "snap"), set("switch.close_c", p), set("switch.open_c", p-8)}, Name: fmt.Sprintf("on at %.0f C, off at %.0f C", p, p-8)})
 	}
 	add(panes...)
 	add(absorbers...)

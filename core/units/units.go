@@ -57,6 +57,8 @@ const (
 	Angle                   // [degrees]
 	MassFlow                // [kg/s]
 	Bore                    // of a duct, sold by whole inches [m]
+	Electric                // power of a fan or a solar panel, in watts in every system [W]
+	Metered                 // electricity, as its meter counts it, in every system [kWh]
 )
 
 // System is a person's choice of units and of decimal mark. Lengths and
@@ -97,6 +99,8 @@ var table = map[Kind][]unit{
 
 func init() {
 	table[Bore], plainNames[Bore], examples[Bore] = table[Length], "a bore", "6 in or 150 mm"
+	table[Electric], plainNames[Electric], examples[Electric] = table[Power], "an electric power", "15 W"
+	table[Metered], plainNames[Metered], examples[Metered] = table[Energy], "an amount of electricity", "6 kWh"
 }
 
 // plainNames says each kind in words for messages.
@@ -375,7 +379,7 @@ func Figure(k Kind, v float64, s System) string {
 		if a >= 10 {
 			digits = 0
 		}
-	case Energy, Speed:
+	case Energy, Metered, Speed:
 		digits = 1
 		if a < 1 {
 			digits = 2
@@ -390,7 +394,7 @@ func Figure(k Kind, v float64, s System) string {
 		} else if a < 10 {
 			digits = 1
 		}
-	case Power:
+	case Power, Electric:
 		if a < 10 {
 			digits = 1
 		}
