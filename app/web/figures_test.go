@@ -142,8 +142,8 @@ func TestWrongEntriesOfEveryKind(t *testing.T) {
 		{"length out of reach", "pane.width_m", "40 m", "box", "cover", "give"},
 		{"distance", "air.to_box_m", "far", "air", "", "write it like"},
 		{"area", "room.floor_m2", "-3", "need", "", "give"},
-		{"temperature", "switch.close_c", "hot", "switch", "", "write it like"},
-		{"rise", "switch.tolerance_k", "99", "switch", "", "give"},
+		{"temperature", "room.wanted_c", "hot", "need", "", "write it like"},
+		{"rise", "switch.on_above_k", "99", "switch", "", "give"},
 		{"flow", "air.fan_free_air_m3_s", "a breeze", "air", "", "write it like"},
 		{"pressure", "air.fan_shut_off_pa", "1", "air", "", "give"},
 		{"power", "air.fan_power_w", "some", "air", "", "write it like"},
@@ -158,7 +158,7 @@ func TestWrongEntriesOfEveryKind(t *testing.T) {
 		{"rows of a horizon", "shade.horizon", "there: a tree", "place", "", "write it like"},
 		{"rows of months", "climate.months", "1\n2", "place", "", "paste twelve lines"},
 		{"rows of a fan", "air.fan_table", "lots", "air", "", "write a flow"},
-		{"what two fields say together", "switch.open_c", "60", "switch", "", "set off below on"},
+		{"what two fields say together", "switch.off_above_k", "20", "switch", "", "set off below on"},
 	} {
 		answer := post(x.path, x.typed, x.station, x.part)
 		at := strings.Index(answer, `id="w-`+fieldID(x.path)+`"`)
