@@ -6,6 +6,7 @@ import (
 	"html/template"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -55,6 +56,7 @@ type SheetView struct {
 	Mend    string // the finding's name; one touch mends it
 	Gain    string
 	Mended  []MendedView
+	Said    []MendedView // what was said of guesses, by the field's name
 	Cut     []string
 	Noon    string // when the sun stands highest there, if a town is named
 }
@@ -144,6 +146,7 @@ func (sv *Server) drafted(c *echo.Context, p Page) (design.Heater, SheetView, er
 	for _, u := range collector.Uncertainties(&h, false, true) {
 		if id := c.FormValue("g." + u.Path); u.Path != "" && id != "" {
 			changes = append(changes, design.Change{Path: u.Path, Value: id})
+			v.Said = append(v.Said, MendedView{"g." + u.Path, id})
 		}
 	}
 	if h, err = design.Apply(h, p.Units, changes...); err != nil {
@@ -225,11 +228,14 @@ func (sv *Server) preview(c *echo.Context) error {
 		if x == nil || !x.Applies(&h) || x.Choices == nil || len(v.Guesses) == 3 {
 			continue
 		}
-		g := GuessView{Cause: cause.Name, Path: "g." + path, Label: x.Label, Said: c.FormValue("g."+path) != ""}
+		g := GuessView{Cause: cause.Name, Path: "g." + path, Label: x.Label, Said: c.FormValue("g."+path) == design.Get(&h, path)}
 		for _, ch := range x.Choices() {
 			g.Choices = append(g.Choices, ChoiceView{ch.ID, ch.Name, ch.ID == design.Get(&h, path)})
 		}
 		v.Guesses = append(v.Guesses, g)
+		if g.Said { // its own select carries it
+			v.Said = slices.DeleteFunc(v.Said, func(m MendedView) bool { return m.ID == g.Path })
+		}
 	}
 	for _, x := range e.findings {
 		if x.Severity == 0 {
