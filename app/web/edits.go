@@ -10,7 +10,6 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"gladember/app/store"
-	"gladember/core/advice"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/measure"
@@ -126,15 +125,11 @@ func (sv *Server) remedy(c *echo.Context) error {
 		return err
 	}
 	id := c.FormValue("finding")
-	var found *advice.Finding
+	found := sv.yearFinding(&st.Document, id)
 	for _, x := range sv.evals.of(&st.Document).findings {
-		if x.ID == id && x.Patch != nil {
+		if found == nil && x.ID == id && x.Patch != nil {
 			found = &x
-			break
 		}
-	}
-	if found == nil {
-		found = sv.yearFinding(&st.Document, id)
 	}
 	if found == nil {
 		return sv.answer(c, st, "That is already mended.")

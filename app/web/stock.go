@@ -482,7 +482,16 @@ func choiceWords(c *sizing.Choice, u units.System) string {
 		return units.Format(units.Bore, get("air.diameter_m"), u)
 	case "fan":
 		return name("air.fan")
+	case sizing.SmallParts:
+		var all []string
+		for _, x := range c.Changes {
+			all = append(all, name(x.Path))
+		}
+		return strings.Join(all, ", ")
 	case "switch":
+		if c.Changes[0].Value == "differential" {
+			return fmt.Sprintf("on %s over the space, off %s over it", units.Format(units.Rise, get("switch.on_above_k"), u), units.Format(units.Rise, get("switch.off_above_k"), u))
+		}
 		return "on at " + units.Format(units.Temperature, get("switch.close_c"), u) + ", off at " + units.Format(units.Temperature, get("switch.open_c"), u)
 	}
 	return c.Name

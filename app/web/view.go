@@ -323,11 +323,11 @@ func (sv *Server) frame(c *echo.Context, st store.State, station string) (*Frame
 		f.Broken = e.err.Error()
 		return f, e
 	}
-	for _, x := range e.findings {
+	for _, x := range sv.findings(h, e, station) {
 		if station != "box" && x.Station != station {
 			continue // the box station shows them all
 		}
-		f.Findings = append(f.Findings, findingView(&x, f.Units))
+		f.Findings = append(f.Findings, findingView(&x, f.Page))
 	}
 	for _, x := range advice.Cautions(&e.eval, station) {
 		f.Cautions = append(f.Cautions, CautionView{x.Part, x.Text.In(f.Units)})
@@ -339,13 +339,31 @@ func (sv *Server) frame(c *echo.Context, st store.State, station string) (*Frame
 	return f, e
 }
 
-func findingView(x *advice.Finding, u units.System) FindingView {
+// findings are those of the noon; once the year is judged, those that stand through it. The
+// season station shows the year's by itself.
+func (sv *Server) findings(h *design.Heater, e *evaluated, station string) []advice.Finding {
+	w := sv.years.known(h)
+	if w == nil || station == "season" || !w.lock.TryLock() { // it is being judged
+		return e.findings
+	}
+	defer w.lock.Unlock()
+	if !w.judged {
+		return e.findings
+	}
+	return w.findings
+}
+
+func findingView(x *advice.Finding, p Page) FindingView {
+	u := p.Units
 	v := FindingView{ID: x.ID, Severity: x.Severity.String(), Title: x.Title, Text: x.Finding.In(u), Evidence: x.Evidence.In(u), Remedy: x.Remedy.In(u), CanTry: x.Patch != nil}
 	switch {
+	case x.HasYear && x.When == "":
+		v.Gain = signed(units.Energy, x.YearGain, u) + " a year"
+		if math.Abs(x.YearMoney) >= 1 {
+			v.Gain += strings.TrimRight(" and "+p.Sum(x.YearMoney, 0)+" "+p.moneyWords(), " ")
+		}
 	case x.HasGain:
 		v.Gain = strings.TrimSpace(signed(units.Power, x.Gain, u) + " " + x.When)
-	case x.HasYear:
-		v.Gain = signed(units.Energy, x.YearGain, u) + " a year"
 	}
 	return v
 }
@@ -367,7 +385,7 @@ func (f *Frame) ladder(sv *Server, c *echo.Context, st store.State, e *evaluated
 	_, placed := h.Entries["place.latitude_deg"]
 	_, paned := h.Entries["pane.width_m"]
 	count := map[string]int{}
-	for _, x := range e.findings {
+	for _, x := range sv.findings(h, e, "") {
 		count[x.Station]++
 	}
 	from, to, logged, _ := sv.store.Span(c.Request().Context(), st.Heater)

@@ -401,7 +401,7 @@ func (sv *Server) seasonJudged(c *echo.Context) error {
 		}
 	}
 	for _, x := range w.findings {
-		v.Findings = append(v.Findings, findingView(&x, u))
+		v.Findings = append(v.Findings, findingView(&x, f.Page))
 	}
 	return c.Render(http.StatusOK, "judged", v)
 }

@@ -134,7 +134,7 @@ func (e *box) changed(changes ...design.Change) (*box, error) {
 	if err != nil {
 		return nil, err
 	}
-	x, err := collector.Like(&h, sameSource(&h, e.Running.Conditions), e.Evaluation)
+	x, err := collector.Like(&h, e.conditions(&h), e.Evaluation)
 	return &box{Evaluation: &x}, err
 }
 
@@ -188,12 +188,60 @@ func (e *box) completed(mended string, changes ...design.Change) (all []design.C
 	return nil, nil, false
 }
 
+// Mended returns a heater with the remedies of its dangers and faults on the clear winter noon,
+// as far as they touch only fields that they may, the changes made, and the titles of the
+// dangers and faults that stay.
+func Mended(h *design.Heater, may func(path string) bool) (design.Heater, []design.Change, []string, error) {
+	n := h.Clone()
+	var made []design.Change
+	for {
+		e, err := collector.Evaluate(&n, collector.ConditionsAt(&n, collector.WinterNoon(&n, 2026)), true)
+		if err != nil {
+			return n, made, nil, err
+		}
+		b := &box{Evaluation: &e}
+		b.wrong = b.graves()
+		b.looking = len(b.wrong) > 0 && len(made) < 4
+		var left []string
+		var patch []design.Change
+		for _, j := range grave {
+			for _, f := range j(b) {
+				if f.Severity > Fault {
+					continue
+				}
+				left = append(left, f.Title)
+				if f.Patch != nil && !slices.ContainsFunc(f.Patch, func(c design.Change) bool { return !may(c.Path) }) {
+					patch = append(patch, f.Patch...)
+				}
+			}
+		}
+		if len(patch) == 0 {
+			return n, made, left, nil
+		}
+		if n, err = design.Apply(n, units.System{}, patch...); err != nil {
+			return n, made, left, err
+		}
+		made = append(made, patch...)
+	}
+}
+
 // with appends sentences to a text.
 func (t Text) with(others ...Text) Text {
 	for _, o := range others {
 		t = Text{t.Format + " " + o.Format, slices.Concat(t.Values, o.Values)}
 	}
 	return t
+}
+
+// conditions are those of the box for a changed one: it is the same hour, with the sun that falls
+// where the changed one looks, and the inlet of where it draws its air from.
+func (e *box) conditions(h *design.Heater) collector.Conditions {
+	c := e.Running.Conditions
+	if p, was := h.Place, e.Heater.Place; p.Tilt != was.Tilt || p.Bearing != was.Bearing {
+		x := collector.ConditionsAt(h, collector.WinterNoon(h, 2026))
+		c.Sun, c.Tilt = x.Sun, x.Tilt
+	}
+	return sameSource(h, c)
 }
 
 // sameSource returns conditions with the inlet of the place that a heater draws its air from.
@@ -284,7 +332,7 @@ func rerun(e *box, changes ...design.Change) (design.Heater, collector.Result, e
 	if err != nil {
 		return h, collector.Result{}, err
 	}
-	r, err := collector.Rate(&h, sameSource(&h, e.Running.Conditions))
+	r, err := collector.Rate(&h, e.conditions(&h))
 	return h, r, err
 }
 
@@ -403,15 +451,34 @@ func neverSwitched(e *box) []Finding {
 	case thermostat.Cycles:
 		open := math.Floor(run.Outlet - 2)
 		f := Finding{ID: "switch-stutters", Severity: Fault, Station: "switch", Title: "The fan will stutter",
-			Finding:  say("With the fan on, the air comes out at %v on the best noon, and the switch stops the fan at %v.", q(units.Temperature, run.Outlet), q(units.Temperature, opens)),
+			Finding:  say("With the fan on, the air comes out at %v on this clear noon, and the switch stops the fan at %v.", q(units.Temperature, run.Outlet), q(units.Temperature, opens)),
 			Evidence: say("%v through the box; it warms again with the fan off, starts, and cools at once.", q(units.Flow, run.Volume)),
 			Remedy:   say("Move less air, or draw it from a cooler spot: it leaves hardly warmer than it came.")}
 		if open > run.Conditions.Inlet && open >= 0 {
 			f.Remedy, f.Patch = say("Let it run down to %v.", q(units.Temperature, open)), set(open, closes)[:1]
 		}
+		if spring, ok := e.springNoon(); ok && sw.Judge(spring[1].AbsorberMax, spring[0].Outlet, room, 1) != thermostat.Cycles {
+			f.Severity, f.Title = Loss, "The fan will stutter in the darkest weeks"
+		}
 		return []Finding{f}
 	}
 	return nil
+}
+
+// springNoon is the box running and standing still under the sun of the clear noon two months
+// after the one judged by, in the same weather: far from the equator that one is dim.
+func (e *box) springNoon() (rs [2]collector.Result, ok bool) {
+	c := e.Running.Conditions
+	x := collector.ConditionsAt(&e.Heater, collector.WinterNoon(&e.Heater, 2026).AddDate(0, 2, 0))
+	c.Sun, c.Tilt = x.Sun, x.Tilt
+	d, err := collector.Describe(&e.Heater)
+	if err != nil {
+		return rs, false
+	}
+	if rs[0], err = d.Rate(c, collector.Tuning{}, nil); err == nil {
+		rs[1], err = d.Still(c, collector.Tuning{}, nil)
+	}
+	return rs, err == nil
 }
 
 // duct bores people can buy, m.

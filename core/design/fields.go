@@ -421,7 +421,7 @@ var Fields = []*Field{
 			if onPanel(h) {
 				return "computer-120"
 			}
-			return byAperture("computer-120", 0.7, "computer-120-strong", 1.3, "ec-inline-4", 2.0, "ec-inline-5", 2.8, "ec-inline-6")(h)
+			return byAperture("computer-92", 0.4, "computer-120", 0.7, "computer-120-strong", 1.3, "ec-inline-4", 2.0, "ec-inline-5", 2.8, "ec-inline-6")(h)
 		}},
 	{Path: "air.fan_free_air_m3_s", Label: "Free air, by its label", Kind: units.Flow, Min: 0.001, Max: 1, Default: fanOf(func(f catalog.Fan) any { return f.FreeAir }), When: fanned, Help: "What the fan moves with nothing in its way. No duct lets it reach that."},
 	{Path: "air.fan_shut_off_pa", Label: "Shut-off pressure", Kind: units.Pressure, Min: 2, Max: 2000, Default: fanOf(func(f catalog.Fan) any { return f.ShutOff }), When: fanned, Help: "What it presses with its outlet closed."},

@@ -12,11 +12,13 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
 	"sync"
 
+	"gladember/core/advice"
 	"gladember/core/climate"
 	"gladember/core/design"
 	"gladember/core/season"
@@ -66,16 +68,16 @@ type Stock struct {
 }
 
 // Of is the stock a heater itself shows: its own pane twice, the families that
-// need no hoard, three thicknesses of foam, and the small fans.
+// need no hoard, three thicknesses of mineral wool, and the small fans.
 func Of(h *design.Heater) Stock {
 	s := Stock{Panes: []Pane{{h.Pane.Width, h.Pane.Height, h.Cover.Material, h.Cover.Thickness, 2, 0}}, Ducts: []float64{0.100, 0.125, 0.150}}
 	if h.Indoors() {
 		s.Panes[0].Material, s.Panes[0].Thickness = "glass", 0.004
 	}
-	for _, t := range []float64{0.013, 0.025, 0.050} {
-		s.Foams = append(s.Foams, Foam{"polyiso", t, 0})
+	for _, t := range []float64{0.025, 0.050, 0.080} {
+		s.Foams = append(s.Foams, Foam{"mineral-wool", t, 0})
 	}
-	for _, m := range []string{"computer-120", "booster-4", "inline-4", "inline-5"} {
+	for _, m := range []string{"computer-120", "computer-120-strong", "ec-inline-4", "ec-inline-5"} {
 		s.Fans = append(s.Fans, Fan{m, 0})
 	}
 	for _, f := range []design.Family{design.ScreenBox, design.CanColumns, design.Downpipes, design.RibbedCoil, design.BackPassPlate, design.FrontPassPlate, design.DoublePassPlate, design.PassiveBox} {
@@ -110,6 +112,9 @@ type Choice struct {
 	Price   float64 // of the whole
 	per     float64 // a m2 of the pane besides
 }
+
+// SmallParts is the step of what a box calls for beside the stock.
+const SmallParts = "small parts"
 
 // Candidate is a heater with its year.
 type Candidate struct {
@@ -188,7 +193,12 @@ func steps(h *design.Heater, s *Stock) [][]Choice {
 	for _, f := range s.Fans {
 		fans = append(fans, Choice{Step: "fan", Changes: []design.Change{set("air.fan", f.Model)}, Name: f.Model, Price: f.Price})
 	}
-	for _, p := range []float64{28, 34, 43} {
+	over := []design.Change{set("switch.kind", "differential"), set("switch.on_above_k", 8.0), set("switch.off_above_k", 3.0)}
+	for _, p := range []float64{28, 34, 0, 43} {
+		if p == 0 { // in the middle, where the search begins
+			points = append(points, Choice{Step: "switch", Changes: over, Name: "on 8 K over the space, off 3 K over it"})
+			continue
+		}
 		points = append(points, Choice{Step: "switch", Changes: []design.Change{set("switch.kind", "snap"), set("switch.close_c", p), set("switch.open_c", p-8)}, Name: fmt.Sprintf("on at %.0f C, off at %.0f C", p, p-8)})
 	}
 	add(panes...)
@@ -213,6 +223,7 @@ type search struct {
 	together [][2]int // steps whose choices hang together
 	lock     sync.Mutex
 	seen     map[string]*Candidate
+	refused  map[string]int // how many boxes were left out for a danger or a fault, by its title
 	done, of int
 	progress func(done, of int)
 }
@@ -223,7 +234,7 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 	if err := s.Check(); err != nil {
 		return nil, err
 	}
-	x := &search{ctx: ctx, h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}, progress: progress}
+	x := &search{ctx: ctx, h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}, refused: map[string]int{}, progress: progress}
 	const pane, absorber = 0, 1
 	for _, names := range [][2]string{{"pane", "covers"}, {"duct", "fan"}} {
 		i, j := x.step(names[0]), x.step(names[1])
@@ -244,10 +255,20 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 			starts = append(starts, p)
 		}
 	}
+	if err := season.Each(ctx, len(starts), func(i int) error {
+		starts[i] = x.sound(starts[i])
+		return nil
+	}, nil); err != nil {
+		return nil, err
+	}
 	if err := x.all(starts); err != nil {
 		return nil, err
 	}
 	best := x.ranked(starts)
+	if len(best) == 0 && len(x.refused) > 0 {
+		worst := slices.MaxFunc(slices.Sorted(maps.Keys(x.refused)), func(a, b string) int { return cmp.Compare(x.refused[a], x.refused[b]) })
+		return nil, fmt.Errorf("no box of this stock is safe and works: of most one must say %q; add what mends that, such as mineral wool, glass, or a fan", worst)
+	}
 	if len(best) == 0 {
 		return nil, errors.New("nothing of this stock makes a box within the budget; raise it, or add a pane, a fan or foam")
 	}
@@ -389,11 +410,11 @@ func (x *search) all(ps [][]int) error {
 	return season.Each(x.ctx, len(todo), func(i int) error {
 		c := x.make(todo[i])
 		if c != nil {
-			r, err := x.y.Run(&c.Heater)
-			if err != nil {
-				c = nil
-			} else {
-				c.Year = r
+			if c = x.safe(c); c != nil {
+				var err error
+				if c.Year, err = x.y.Run(&c.Heater); err != nil {
+					c = nil
+				}
 			}
 		}
 		x.lock.Lock()
@@ -405,6 +426,53 @@ func (x *search) all(ps [][]int) error {
 		}
 		return nil
 	}, nil)
+}
+
+// smallParts are what the search buys beside the stock, so that a box holds.
+var smallParts = []string{"box.sealant", "box.adhesive", "box.tape", "absorber.paint"}
+
+// safe returns a candidate with the small parts that it calls for; nil where a danger or a fault
+// stays.
+func (x *search) safe(c *Candidate) *Candidate {
+	h, made, left, err := advice.Mended(&c.Heater, func(path string) bool { return slices.Contains(smallParts, path) })
+	if err != nil {
+		return nil
+	}
+	if len(left) > 0 {
+		x.lock.Lock()
+		defer x.lock.Unlock()
+		for _, title := range left {
+			x.refused[title]++
+		}
+		return nil
+	}
+	if len(made) > 0 {
+		c.Heater = h
+		c.Choices = append(c.Choices, Choice{Step: SmallParts, Changes: made})
+	}
+	return c
+}
+
+// sound returns a point that is safe, with one step besides the pane and the absorber changed
+// where that is needed; the point itself where none is.
+func (x *search) sound(p []int) []int {
+	try := func(p []int) bool {
+		c := x.make(p)
+		return c != nil && x.safe(c) != nil
+	}
+	if try(p) {
+		return p
+	}
+	for i := 2; i < len(x.steps); i++ {
+		for k := range x.steps[i] {
+			q := slices.Clone(p)
+			q[i] = k
+			if k != p[i] && try(q) {
+				return q
+			}
+		}
+	}
+	return p
 }
 
 // ranked orders points by what they are worth, without those that are nothing.
@@ -462,7 +530,7 @@ func (x *search) best(p []int, i, j int) ([]int, error) {
 	if err := x.all(others); err != nil {
 		return nil, err
 	}
-	return x.ranked(others)[0], nil
+	return x.ranked(append(others, p))[0], nil
 }
 
 // reasons compares each step's choice with the best of the others.
@@ -493,7 +561,7 @@ func (x *search) reasons(p []int) (out []Reason) {
 // Random returns a heater of the stock by chance, with its year, for comparison;
 // nil where the choices do not go together.
 func Random(h design.Heater, y *climate.Year, s Stock, pick func(n int) int) *Candidate {
-	x := &search{ctx: context.Background(), h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}}
+	x := &search{ctx: context.Background(), h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}, refused: map[string]int{}}
 	p := make([]int, len(x.steps))
 	for i := range p {
 		p[i] = pick(len(x.steps[i]))

@@ -6,10 +6,13 @@ import (
 	"math"
 	"math/rand/v2"
 	"os"
+	"strings"
 	"testing"
 
+	"gladember/core/advice"
 	"gladember/core/climate"
 	"gladember/core/design"
+	"gladember/core/season"
 	"gladember/core/units"
 )
 
@@ -43,6 +46,7 @@ func stock(t testing.TB, i int) (design.Heater, Stock) {
 	for _, d := range []float64{0.013, 0.025, 0.050}[:1+r.IntN(3)] {
 		s.Foams = append(s.Foams, Foam{"polyiso", d, pick(0, 12)})
 	}
+	s.Foams = append(s.Foams, Foam{"mineral-wool", pick(0.03, 0.05, 0.1), pick(0, 8)})
 	if r.IntN(2) == 0 {
 		s.Budget = 120
 	}
@@ -91,6 +95,78 @@ func TestProposalsBeatChance(t *testing.T) {
 			t.Errorf("stock %d: %v kWh by the search, %v by %d of chance", i, a.Proposal.Net(), best, n)
 		}
 		t.Logf("stock %d: %.1f kWh of %s by %d years, best of %d by chance %.1f", i, a.Proposal.Net(), a.Proposal.Heater.Absorber.Family, a.Years, n, best)
+	}
+}
+
+// No proposal carries a danger or a fault, by the whole judgement of its noon and of its year; a
+// stock of which nothing holds is refused with what would mend it. Thirty stocks with
+// GLADEMBER_LONG set.
+func TestProposalsAreSafe(t *testing.T) {
+	n := 2
+	if testing.Short() {
+		n = 1
+	}
+	if os.Getenv("GLADEMBER_LONG") != "" {
+		n = 30
+	}
+	made := 0
+	for i := range n {
+		h, s := stock(t, 100+i)
+		y, err := climate.Of(&h)
+		if err != nil {
+			t.Fatal(err)
+		}
+		a, err := Best(context.Background(), h, y, s, nil)
+		if err != nil {
+			t.Logf("stock %d: %v", i, err)
+			continue
+		}
+		made++
+		fs, err := advice.OfYear(context.Background(), &a.Proposal.Heater, &season.Laid{Year: y}, a.Proposal.Year)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, f := range fs {
+			if f.Severity <= advice.Fault {
+				t.Errorf("stock %d: %s: %s", i, f.ID, f.Finding.In(units.System{}))
+			}
+		}
+		// What is taken over choice by choice is the heater whose year is shown.
+		taken := bare(h)
+		for _, c := range a.Proposal.Choices {
+			for _, change := range c.Changes {
+				if f := design.FieldAt(change.Path); f.Applies(&taken) {
+					if taken, err = design.Apply(taken, units.System{}, change); err != nil {
+						t.Fatal(err)
+					}
+				}
+			}
+		}
+		r, err := season.Run(&taken, y)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if math.Abs(r.Year.Net()-a.Proposal.Net()) > 1e-6 {
+			t.Errorf("stock %d: taken over it gives %v kWh, shown are %v", i, r.Year.Net(), a.Proposal.Net())
+		}
+	}
+	t.Logf("%d of %d stocks have a proposal", made, n)
+	if made < n*5/6 {
+		t.Errorf("only %d of %d stocks have a proposal", made, n)
+	}
+	// Of foam that softens alone no box is proposed.
+	h, s := stock(t, 100)
+	s.Foams = []Foam{{"eps", 0.03, 0}}
+	y, err := climate.Of(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if a, err := Best(context.Background(), h, y, s, nil); err == nil {
+		for _, c := range a.Proposal.Choices {
+			t.Logf("%s %s", c.Step, c.Name)
+		}
+	} else if !strings.Contains(err.Error(), "foam will soften") {
+		t.Errorf("of polystyrene: %v", err)
 	}
 }
 
