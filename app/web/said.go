@@ -21,6 +21,7 @@ type SaidView struct {
 	Beliefs   []BeliefRow
 	Questions []QuestionRow
 	TakeURL   string
+	YearURL   string // where the questions are put to the year; empty once they have been
 }
 
 // BeliefRow is a belief with what the computation says.
@@ -33,7 +34,10 @@ type QuestionRow struct {
 }
 
 // SideRow is a side of it.
-type SideRow struct{ Name, Heat, Out, Hot, Vals string }
+type SideRow struct {
+	Name, Heat, Out, Hot, Useful, Saved, Vals string
+	Tie                                       bool // as good as the best, for all that can be told
+}
 
 func (f *Frame) said(sv *Server, e *evaluated) {
 	f.Said = sv.sayings.of(&f.State.Document, func(*design.Heater) *SaidView { return f.saidView(e) }, fmt.Sprint(f.Units, f.ID))
@@ -46,18 +50,57 @@ func (f *Frame) saidView(e *evaluated) *SaidView {
 	for _, b := range advice.Beliefs(&e.eval) {
 		v.Beliefs = append(v.Beliefs, BeliefRow{b.Claim, b.Holds, b.Says.In(u)})
 	}
-	for _, q := range advice.Choices(&e.eval) {
+	if f.State.Document.KnowsPlace() {
+		v.YearURL = heaterURL(f.ID, "said", "year")
+	}
+	v.Questions = f.questions(advice.Choices(&e.eval))
+	return v
+}
+
+// questions are disagreements as the page shows them.
+func (f *Frame) questions(cs []advice.Choice) (rows []QuestionRow) {
+	u := f.Units
+	for _, q := range cs {
 		row := QuestionRow{Question: q.Question}
+		ties, years := 0, false
+		for _, s := range q.Sides {
+			years = years || s.HasYear
+			if s.HasYear && s.YearTie || !s.HasYear && s.Tie {
+				ties++
+			}
+		}
 		for i, s := range q.Sides {
 			x := SideRow{Name: s.Name, Heat: units.Format(units.Power, s.Heat, u), Out: units.Format(units.Temperature, s.Out, u), Hot: units.Format(units.Temperature, s.Hot, u)}
+			x.Tie = ties > 1 && (years && s.YearTie || !years && s.Tie)
+			if s.HasYear {
+				x.Useful, x.Saved = units.Format(units.Energy, s.Useful, u), f.Sum(s.Money, 0)
+			}
 			if isNow := s.Patch != nil && slices.ContainsFunc(s.Patch, func(c design.Change) bool { return design.Get(&f.State.Document, c.Path) != c.Value }); isNow {
 				x.Vals = f.vals("", map[string]string{"question": q.ID, "side": strconv.Itoa(i)})
 			}
 			row.Sides = append(row.Sides, x)
 		}
-		v.Questions = append(v.Questions, row)
+		rows = append(rows, row)
 	}
-	return v
+	return rows
+}
+
+// saidYear puts the disagreements to the heater's year.
+func (sv *Server) saidYear(c *echo.Context) error {
+	st, err := sv.current(c)
+	if err != nil {
+		return err
+	}
+	f, e := sv.frame(c, st, "said")
+	w := sv.years.of(&st.Document)
+	if e.err != nil || w.err != nil {
+		return c.Render(http.StatusOK, "questions", SaidView{Questions: f.questions(advice.Choices(&e.eval)), TakeURL: heaterURL(f.ID, "said", "take")})
+	}
+	cs, err := w.debated(c.Request().Context(), &e.eval)
+	if err != nil {
+		return err
+	}
+	return c.Render(http.StatusOK, "questions", SaidView{Questions: f.questions(cs), TakeURL: heaterURL(f.ID, "said", "take")})
 }
 
 // saidTake makes this heater as one side of a disagreement would.
@@ -71,7 +114,7 @@ func (sv *Server) saidTake(c *echo.Context) error {
 		return e.err
 	}
 	i, _ := strconv.Atoi(c.FormValue("side"))
-	for _, q := range advice.Choices(&e.eval) {
+	for _, q := range advice.Disagreements(&e.eval) {
 		if q.ID == c.FormValue("question") && i >= 0 && i < len(q.Sides) && q.Sides[i].Patch != nil {
 			name := q.Sides[i].Name
 			return sv.taken(c, st, strings.ToUpper(name[:1])+name[1:], q.Sides[i].Patch)

@@ -147,6 +147,7 @@ func (sv *Server) routes(e *echo.Echo) {
 	h.POST("/branch", sv.branch)
 	h.GET("/versions", sv.station("versions"))
 	h.GET("/said", sv.station("said"))
+	h.GET("/said/year", sv.saidYear)
 	h.POST("/said/take", sv.saidTake)
 	h.POST("/versions/put", sv.putAcross)
 	h.POST("/versions/rename", sv.rename)

@@ -38,6 +38,7 @@ type whole struct {
 	outage   season.Outage
 	findings []advice.Finding
 	judged   bool
+	debates  []advice.Choice
 }
 
 // years are heaters through a year.
@@ -96,6 +97,21 @@ func (w *whole) judge(ctx context.Context, h *design.Heater) error {
 	}
 	w.findings, w.bands, w.judged = fs, &b, true
 	return nil
+}
+
+// debated puts what builders disagree on to the year, once.
+func (w *whole) debated(ctx context.Context, e *collector.Evaluation) ([]advice.Choice, error) {
+	w.lock.Lock()
+	defer w.lock.Unlock()
+	if w.debates == nil {
+		defer w.climate.Forget()
+		cs, err := advice.ChoicesOfYear(ctx, e, w.climate)
+		if err != nil {
+			return nil, err
+		}
+		w.debates = cs
+	}
+	return w.debates, nil
 }
 
 // point finds the switch's best points by month; the lock is held.

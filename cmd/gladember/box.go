@@ -9,9 +9,11 @@ import (
 	"github.com/spf13/cobra"
 
 	"gladember/core/advice"
+	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/layout"
+	"gladember/core/season"
 	"gladember/core/solar"
 	"gladember/core/units"
 )
@@ -61,15 +63,20 @@ type finding struct {
 	Remedy   string         `json:"remedy"`
 	Gain     *float64       `json:"gain_w"`
 	When     string         `json:"gain_when,omitempty"`
+	Year     *float64       `json:"gain_kwh_a_year,omitempty"`
+	Money    *float64       `json:"gain_money_a_year,omitempty"`
 	Patch    map[string]any `json:"patch,omitempty"`
 }
 
-func findings(e *collector.Evaluation) []finding {
+func findings(fs []advice.Finding) []finding {
 	out := []finding{}
-	for _, f := range advice.Of(e) {
+	for _, f := range fs {
 		x := finding{ID: f.ID, Severity: f.Severity.String(), Title: f.Title, Text: f.Finding.In(units.System{}), Evidence: f.Evidence.In(units.System{}), Remedy: f.Remedy.In(units.System{}), When: f.When}
 		if f.HasGain {
 			x.Gain = &f.Gain
+		}
+		if f.HasYear {
+			x.Year, x.Money = &f.YearGain, &f.YearMoney
 		}
 		x.Patch = patchOf(f.Patch)
 		out = append(out, x)
@@ -174,12 +181,14 @@ noon of 1,100 W/m2: most likely, one-sided upper 95 %, service limit), findings.
 
 func adviseCommand() *cobra.Command {
 	var w weather
+	throughYear := false
 	c := &cobra.Command{
 		Use:   "advise BOX.json",
 		Short: "Judge a box: what will go wrong, what it wastes, what is believed of it",
 		Long: `Reads a box (- is standard input) and prints JSON: findings[{id, severity, text, evidence, remedy, gain_w, gain_when, patch}],
-worst first, beliefs[{id, claim, verdict, text, figures}] and choices[{id, question, sides[{name, heat_w, outlet_c, stagnation_c, patch}]}].
-Gains are reruns of the balance with the patch applied. It is judged at the clear winter noon of the box's own place,
+worst first, beliefs[{id, claim, verdict, text, figures}] and choices[{id, question, sides[{name, heat_w, outlet_c, stagnation_c, tie, patch}]}].
+Gains are reruns of the balance with the patch applied. With --year each remedy and each side is run through the year
+of the box's climate as well: gain_kwh_a_year, gain_money_a_year, useful_less_fan_kwh, saved_money, year_tie. It is judged at the clear winter noon of the box's own place,
 or at --sun, --ambient and --inlet, which go together. A patch holds field paths and values as the box's JSON names them.`,
 		Example: "  gladember example can-columns | gladember advise -",
 		Args:    cobra.ExactArgs(1),
@@ -203,10 +212,34 @@ or at --sun, --ambient and --inlet, which go together. A patch holds field paths
 			if err != nil {
 				return err
 			}
-			return emit(cmd, advise(&e))
+			if !throughYear {
+				return emit(cmd, advise(&e, advice.Of(&e), advice.Choices(&e)))
+			}
+			y, err := climate.Of(&h)
+			if err != nil {
+				return err
+			}
+			laid := &season.Laid{Year: y}
+			r, err := laid.Run(&h)
+			if err != nil {
+				return err
+			}
+			fs, err := advice.OfYear(cmd.Context(), &h, laid, r)
+			if err != nil {
+				return err
+			}
+			cs, err := advice.ChoicesOfYear(cmd.Context(), &e, laid)
+			if err != nil {
+				return err
+			}
+			return emit(cmd, advise(&e, fs, cs))
 		},
 	}
 	w.flags(c)
+	c.Flags().BoolVar(&throughYear, "year", false, "run each remedy and each side through the year as well")
+	for _, n := range []string{"sun", "ambient", "inlet"} {
+		c.MarkFlagsMutuallyExclusive("year", n)
+	}
 	return c
 }
 
@@ -223,6 +256,10 @@ type choiceSide struct {
 	Heat       num            `json:"heat_w"`
 	Outlet     num            `json:"outlet_c"`
 	Stagnation num            `json:"stagnation_c"`
+	Tie        bool           `json:"tie"`
+	Useful     *num           `json:"useful_less_fan_kwh,omitempty"`
+	Saved      *num           `json:"saved_money,omitempty"`
+	YearTie    *bool          `json:"year_tie,omitempty"`
 	Patch      map[string]any `json:"patch"`
 }
 
@@ -249,8 +286,8 @@ func patchOf(cs []design.Change) map[string]any {
 	return m
 }
 
-func advise(e *collector.Evaluation) advised {
-	out := advised{Findings: findings(e), Beliefs: []belief{}, Choices: []choice{}}
+func advise(e *collector.Evaluation, fs []advice.Finding, cs []advice.Choice) advised {
+	out := advised{Findings: findings(fs), Beliefs: []belief{}, Choices: []choice{}}
 	for _, v := range advice.Beliefs(e) {
 		b := belief{v.ID, v.Claim, v.Holds, v.Says.In(units.System{}), []num{}}
 		for _, f := range v.Figures {
@@ -258,10 +295,15 @@ func advise(e *collector.Evaluation) advised {
 		}
 		out.Beliefs = append(out.Beliefs, b)
 	}
-	for _, c := range advice.Choices(e) {
+	for _, c := range cs {
 		x := choice{c.ID, c.Question, nil}
 		for _, s := range c.Sides {
-			x.Sides = append(x.Sides, choiceSide{s.Name, num(s.Heat), num(s.Out), num(s.Hot), patchOf(s.Patch)})
+			side := choiceSide{Name: s.Name, Heat: num(s.Heat), Outlet: num(s.Out), Stagnation: num(s.Hot), Tie: s.Tie, Patch: patchOf(s.Patch)}
+			if s.HasYear {
+				useful, saved, tie := num(s.Useful), num(s.Money), s.YearTie
+				side.Useful, side.Saved, side.YearTie = &useful, &saved, &tie
+			}
+			x.Sides = append(x.Sides, side)
 		}
 		out.Choices = append(out.Choices, x)
 	}
@@ -369,7 +411,7 @@ func rated(e *collector.Evaluation) rating {
 	out := rating{num(r.Mass), num(r.Volume), num(r.Outlet), num(r.Heat), num(r.Efficiency), num(r.Warms()), num(r.DuctLoss), num(r.MakeUp), num(r.Airing), num(r.EfficiencyGross), num(r.Aperture), num(r.Gross), num(r.AbsorberMean), num(r.AbsorberMax),
 		num(r.CoverOuter), num(r.PressureDrop), num(r.FanPower), num(r.Leak), num(r.Lift), num(r.FanSpeed), nil, num(r.Bare), num(e.Still.AbsorberMax),
 		energy{num(r.Energy.Sun), num(r.Energy.Reflected), num(r.Energy.Front), num(r.Energy.Back), num(r.Energy.Edge), num(r.Energy.Leak), num(r.Energy.Air), num(r.Energy.Room)}, nil, lineOf(e),
-		bands{pair(e.Outlet.Low, e.Outlet.High), pair(e.Heat.Low, e.Heat.High), pair(e.Efficiency.Low, e.Efficiency.High), pair(e.Stagnation.Low, e.Stagnation.High), []cause{}}, []peak{}, findings(e)}
+		bands{pair(e.Outlet.Low, e.Outlet.High), pair(e.Heat.Low, e.Heat.High), pair(e.Efficiency.Low, e.Efficiency.High), pair(e.Stagnation.Low, e.Stagnation.High), []cause{}}, []peak{}, findings(advice.Of(e))}
 	if r.Evenness > 0 {
 		v := num(r.Evenness)
 		out.Evenness = &v

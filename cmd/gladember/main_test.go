@@ -302,3 +302,34 @@ func TestBadInput(t *testing.T) {
 		}
 	}
 }
+
+// With --year the findings and the sides carry what the year says.
+func TestAdviseThroughTheYear(t *testing.T) {
+	if testing.Short() {
+		t.Skip("forty years; the others run them")
+	}
+	m := do(t, box(t, "screen-box"), "advise", "-", "--year")
+	sides, ties := 0, 0
+	for _, c := range m["choices"].([]any) {
+		best := false
+		for _, x := range c.(map[string]any)["sides"].([]any) {
+			s := x.(map[string]any)
+			if _, ok := s["useful_less_fan_kwh"].(float64); ok {
+				sides++
+				best = best || s["year_tie"].(bool)
+			}
+		}
+		if best {
+			ties++
+		}
+	}
+	if sides < 20 || ties < 10 {
+		t.Errorf("%d sides with a year, %d questions with a best side", sides, ties)
+	}
+	for _, x := range m["findings"].([]any) {
+		f := x.(map[string]any)
+		if _, gains := f["gain_kwh_a_year"]; f["patch"] != nil && f["gain_when"] == nil && !gains {
+			t.Errorf("%v offers a remedy without its year", f["id"])
+		}
+	}
+}

@@ -21,7 +21,7 @@ type Verdict struct {
 
 // Beliefs computes what is commonly held against an evaluated heater.
 func Beliefs(e *collector.Evaluation) (vs []Verdict) {
-	for _, f := range []func(*collector.Evaluation) (Verdict, bool){seriesDoubles, hotterAndHotter, stacking, mirrorDoubles, acrylicWarmer, standingFanStops, deflector} {
+	for _, f := range []func(*collector.Evaluation) (Verdict, bool){seriesDoubles, hotterAndHotter, stacking, mirrorDoubles, acrylicWarmer, standingFanStops, deflector, anySealant} {
 		if v, ok := f(e); ok {
 			vs = append(vs, v)
 		}
@@ -190,103 +190,26 @@ func deflector(e *collector.Evaluation) (Verdict, bool) {
 		Says: say("We do not compute jets, so we cannot say. All that leaves by the front is %v.", q(units.Power, e.Running.Energy.Front)), Figures: []Value{q(units.Power, e.Running.Energy.Front)}}, true
 }
 
-// Side is one answer to a question builders disagree on.
-type Side struct {
-	Name  string
-	Patch []design.Change
-	Heat  float64 // W
-	Out   float64 // C
-	Hot   float64 // the absorber's hottest spot with the fan off, C
-}
-
-// Choice is a question builders disagree on, with both answers computed.
-type Choice struct {
-	ID, Question string
-	Sides        []Side
-}
-
-// Choices puts the disagreements of the trade to an evaluated heater; those
-// that say nothing of it are left out.
-func Choices(e *collector.Evaluation) (cs []Choice) {
-	if c, ok := hotOrMuch(e); ok {
-		cs = append(cs, c)
+// anySealant: what the pane's bed gets to, against what each sealant holds.
+func anySealant(e *collector.Evaluation) (Verdict, bool) {
+	if e.Heater.Indoors() {
+		return Verdict{}, false
 	}
-	type pick struct {
-		name    string
-		changes []design.Change
-	}
-	c1 := func(name, path string, v any) pick { return pick{name, []design.Change{change(path, v)}} }
-	for _, x := range []struct {
-		id, question string
-		picks        []pick
-	}{
-		{"drive", "A fan, or warmth alone?", []pick{c1("a fan", "air.drive", "fan"), c1("warmth alone", "air.drive", "natural")}},
-		{"side", "Should the fan push or pull?", []pick{c1("push", "air.fan_side", "inlet"), c1("pull", "air.fan_side", "outlet")}},
-		{"source", "Room air round and round, or outdoor air?", []pick{c1("room air", "air.source", "room"), c1("outdoor air", "air.source", "outdoors")}},
-		{"covers", "One cover or two?", []pick{c1("one", "cover.layers", 1), c1("two", "cover.layers", 2)}},
-		{"cover", "Glass, acrylic, polycarbonate or film?", []pick{c1("glass", "cover.material", "glass"), c1("acrylic", "cover.material", "acrylic"), c1("polycarbonate", "cover.material", "polycarbonate"), c1("shrink film", "cover.material", "shrink-film")}},
-		{"walls", "Black or shiny walls inside?", []pick{c1("black", "box.walls", "black"), c1("shiny", "box.walls", "shiny")}},
-		{"foam", "Thin or thick insulation?", []pick{c1("12 mm", "box.back_foam_m", 0.012), c1("25 mm", "box.back_foam_m", 0.025), c1("50 mm", "box.back_foam_m", 0.050)}},
-		{"ends", "Tops and bottoms cut clean, or left to stir the air?", []pick{c1("cut clean", "absorber.cans.ends", "cut"), c1("flaps left", "absorber.cans.ends", "torn"), c1("drilled", "absorber.cans.ends", "drilled")}},
-		{"paint", "Engine enamel or grill paint?", []pick{c1("engine enamel", "absorber.paint", "engine-enamel"), c1("grill paint", "absorber.paint", "grill-paint")}},
-	} {
-		ch := Choice{ID: x.id, Question: x.question}
-		for _, p := range x.picks {
-			h, err := design.Apply(e.Heater, units.System{}, p.changes...)
-			if err != nil {
-				continue
+	b := &box{Evaluation: e}
+	bed := hottest(b, collector.CoverLayer)
+	holds, all := 0, 0
+	for _, c := range catalog.Sealants() {
+		if s, err := catalog.FindSealant(c.ID); err == nil {
+			all++
+			if s.Service-oneSided*s.U > bed {
+				holds++
 			}
-			d, err := collector.Describe(&h)
-			if err != nil {
-				continue
-			}
-			c := e.Running.Conditions
-			if x.id == "source" && h.Air.Source == "outdoors" {
-				c.Inlet = c.Ambient
-			}
-			r, err := d.Rate(c, collector.Tuning{}, nil)
-			if err != nil {
-				continue
-			}
-			s, err := d.Still(c, collector.Tuning{}, nil)
-			if err != nil {
-				continue
-			}
-			side := Side{p.name, p.changes, r.Heat, r.Outlet, s.AbsorberMax}
-			if x.id == "source" && h.Air.Source == "outdoors" {
-				// What the room gets counts from the room's own air.
-				side.Heat = r.Mass * r.Cp * (r.Outlet - e.Heater.Room.Air)
-			}
-			ch.Sides = append(ch.Sides, side)
-		}
-		if len(ch.Sides) > 1 {
-			cs = append(cs, ch)
 		}
 	}
-	return cs
-}
-
-// hotOrMuch compares a trickle with a full blow, by the flow alone.
-func hotOrMuch(e *collector.Evaluation) (Choice, bool) {
-	if e.Heater.Indoors() || e.Running.Aperture <= 0 {
-		return Choice{}, false
-	}
-	d, err := collector.Describe(&e.Heater)
-	if err != nil {
-		return Choice{}, false
-	}
-	ch := Choice{ID: "flow", Question: "A few hot litres, or much warm air?"}
-	for _, x := range []struct {
-		name string
-		flux float64 // kg/s m2
-	}{{"a trickle", 0.008}, {"a fair flow", 0.025}, {"a full blow", 0.060}} {
-		c := e.Running.Conditions
-		c.Flow = x.flux * e.Running.Aperture
-		r, err := d.Rate(c, collector.Tuning{}, nil)
-		if err != nil {
-			return ch, false
-		}
-		ch.Sides = append(ch.Sides, Side{Name: x.name, Heat: r.Heat, Out: r.Outlet, Hot: e.Still.AbsorberMax})
-	}
-	return ch, true
+	plain, _ := catalog.FindSealant("silicone")
+	caulk, _ := catalog.FindSealant("acrylic-caulk")
+	putty, _ := catalog.FindSealant("putty")
+	return verdict("sealant", "Any sealant will do at the pane.", holds == all,
+		say("On a windless noon with the air standing the pane's bed gets to %v at most. Ordinary silicone holds about %v, painter's caulk %v and putty %v; %v of %v in the list hold with their own doubt counted.",
+			q(units.Temperature, bed), q(units.Temperature, plain.Service), q(units.Temperature, caulk.Service), q(units.Temperature, putty.Service), q(units.Number, float64(holds)), q(units.Number, float64(all)))), true
 }

@@ -1,0 +1,265 @@
+package advice
+
+import (
+	"context"
+	"math"
+	"slices"
+
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/season"
+	"gladember/core/units"
+)
+
+// Side is one answer to a question builders disagree on.
+type Side struct {
+	Name  string
+	Patch []design.Change
+	Heat  float64 // to the room at the noon, W
+	Out   float64 // C
+	Hot   float64 // the absorber's hottest spot with the fan off, C
+	Tie   bool    // no worse than the best at the noon by more than the two can be told apart
+
+	Useful  float64 // useful heat less the fan's electricity, kWh a year
+	Money   float64 // saved a year
+	HasYear bool
+	YearTie bool // the same, through the year
+
+	moves map[string]float64 // what each uncertainty does to Heat, W
+	own   map[string]bool    // the uncertainties that are of what the side is made of, not shared
+}
+
+// unshared are the uncertainties, by their field, that two sides do not have in common where
+// a side decides another field: each material and each way of making has its own.
+var unshared = map[string][]string{
+	"cover.material": {"cover.material"}, "absorber.paint": {"cover.material", "absorber.paint"},
+	"absorber.family": {"absorber.family"}, "absorber.cans.ends": {"absorber.family"}, "box.foam": {"box.foam"},
+}
+
+// Choice is a question builders disagree on, with each answer computed.
+type Choice struct {
+	ID, Question string
+	Sides        []Side
+}
+
+// pick is a side before it is computed.
+type pick struct {
+	name    string
+	changes []design.Change
+}
+
+func one(name, path string, v any) pick { return pick{name, []design.Change{change(path, v)}} }
+
+// question is a disagreement with what may be picked. Those that only a year can tell apart say so.
+type question struct {
+	id, words string
+	picks     []pick
+	inYear    bool
+}
+
+// questions are the disagreements of the trade.
+func questions(h *design.Heater) []question {
+	lean := math.Min(90, math.Abs(h.Place.Latitude)+15)
+	from, to := 5, 9
+	if h.Place.Latitude < 0 {
+		from, to = 11, 3
+	}
+	return []question{
+		{"drive", "A fan, or warmth alone?", []pick{one("a fan", "air.drive", "fan"), one("warmth alone", "air.drive", "natural")}, false},
+		{"side", "Should the fan push or pull?", []pick{one("push", "air.fan_side", "inlet"), one("pull", "air.fan_side", "outlet")}, false},
+		{"source", "Room air round and round, or outdoor air?", []pick{one("room air", "air.source", "room"), one("outdoor air", "air.source", "outdoors")}, false},
+		{"family", "Screens, cans, downpipes or a plate?", []pick{one("screens", "absorber.family", "screen-box"), one("cans", "absorber.family", "can-columns"), one("downpipes", "absorber.family", "downpipes"), one("air behind a plate", "absorber.family", "back-pass-plate")}, false},
+		{"covers", "One cover or two?", []pick{one("one", "cover.layers", 1), one("two", "cover.layers", 2)}, false},
+		{"cover", "Glass, acrylic, polycarbonate or film?", []pick{one("glass", "cover.material", "glass"), one("acrylic", "cover.material", "acrylic"), one("polycarbonate", "cover.material", "polycarbonate"), one("shrink film", "cover.material", "shrink-film")}, false},
+		{"walls", "Black or shiny walls inside?", []pick{one("black", "box.walls", "black"), one("shiny", "box.walls", "shiny")}, false},
+		{"foam", "Thin or thick insulation?", []pick{one("12 mm", "box.back_foam_m", 0.012), one("25 mm", "box.back_foam_m", 0.025), one("50 mm", "box.back_foam_m", 0.050)}, false},
+		{"insulation", "Foam or mineral wool?", []pick{one("extruded polystyrene", "box.foam", "xps"), one("polyiso", "box.foam", "polyiso"), one("mineral wool", "box.foam", "mineral-wool")}, false},
+		{"ends", "Tops and bottoms cut clean, or left to stir the air?", []pick{one("cut clean", "absorber.cans.ends", "cut"), one("flaps left", "absorber.cans.ends", "torn"), one("drilled", "absorber.cans.ends", "drilled")}, false},
+		{"paint", "Engine enamel or grill paint?", []pick{one("engine enamel", "absorber.paint", "engine-enamel"), one("grill paint", "absorber.paint", "grill-paint")}, false},
+		{"tilt", "Upright, or leaned to the winter sun?", []pick{one("upright", "place.tilt_deg", 90.0), one("latitude and 15 degrees", "place.tilt_deg", math.Round(lean)), one("latitude", "place.tilt_deg", math.Min(90, math.Round(math.Abs(h.Place.Latitude))))}, false},
+		{"stones", "Stones in the box, to carry heat into the evening?", []pick{one("none", "box.stones_kg", 0.0), one("20 kg", "box.stones_kg", 20.0)}, true},
+		{"switch", "A snap disc, a controller, or a timer?", []pick{
+			{"a snap disc", []design.Change{change("switch.kind", "snap"), change("switch.close_c", 43.0), change("switch.open_c", 32.0)}},
+			{"by the difference to the space", []design.Change{change("switch.kind", "differential")}},
+			{"a timer", []design.Change{change("switch.kind", "timer")}}}, true},
+		{"storage", "Left up all year, or covered in the warm months?", []pick{one("open all year", "cover.covered_from_month", 0),
+			{"covered in the warm months", []design.Change{change("cover.covered_from_month", from), change("cover.covered_to_month", to)}}}, true},
+	}
+}
+
+// Choices puts the disagreements of the trade to an evaluated heater, at its noon; those
+// that say nothing of it, or that only a year can tell, are left out.
+func Choices(e *collector.Evaluation) (cs []Choice) {
+	if c, ok := hotOrMuch(e); ok {
+		cs = append(cs, c)
+	}
+	for _, x := range questions(&e.Heater) {
+		if x.inYear {
+			continue
+		}
+		if c := answered(e, x); len(c.Sides) > 1 {
+			cs = append(cs, c)
+		}
+	}
+	return cs
+}
+
+// Disagreements are all of them, at the noon, those as well that only a year tells apart.
+func Disagreements(e *collector.Evaluation) []Choice {
+	cs := Choices(e)
+	for _, x := range questions(&e.Heater) {
+		if x.inYear {
+			if c := answered(e, x); len(c.Sides) > 1 {
+				cs = append(cs, c)
+			}
+		}
+	}
+	return cs
+}
+
+// answered computes a question's sides at the noon.
+func answered(e *collector.Evaluation, x question) Choice {
+	b := &box{Evaluation: e}
+	ch := Choice{ID: x.id, Question: x.words}
+	for _, p := range x.picks {
+		h, err := design.Apply(e.Heater, units.System{}, p.changes...)
+		if err != nil {
+			continue
+		}
+		d, err := collector.Describe(&h)
+		if err != nil {
+			continue
+		}
+		c := b.conditions(&h)
+		r, err := d.Rate(c, collector.Tuning{}, nil)
+		if err != nil {
+			continue
+		}
+		s, err := d.Still(c, collector.Tuning{}, nil)
+		if err != nil {
+			continue
+		}
+		side := Side{Name: p.name, Patch: p.changes, Heat: r.Warms(), Out: r.Outlet, Hot: s.AbsorberMax, moves: map[string]float64{}, own: map[string]bool{}}
+		for _, u := range collector.Uncertainties(&h, c.Flow > 0, true) {
+			if m, err := d.Rate(c, u.By, &r); err == nil {
+				side.moves[u.Name] = m.Warms() - r.Warms()
+			}
+			for _, ch := range p.changes {
+				side.own[u.Name] = side.own[u.Name] || slices.Contains(unshared[ch.Path], u.Path)
+			}
+		}
+		ch.Sides = append(ch.Sides, side)
+	}
+	best := 0
+	for i := range ch.Sides {
+		if ch.Sides[i].Heat > ch.Sides[best].Heat {
+			best = i
+		}
+	}
+	for i := range ch.Sides {
+		ch.Sides[i].Tie = ch.Sides[best].Heat-ch.Sides[i].Heat <= ch.Sides[best].apart(&ch.Sides[i])
+	}
+	return ch
+}
+
+// apart is by how many watts two sides must differ to be told apart, 19 times in 20: each
+// uncertainty that they share moves both at once and falls out as far as it moves them alike.
+func (s *Side) apart(o *Side) float64 {
+	if s == o {
+		return 0
+	}
+	sum := 0.0
+	for name, x := range s.moves {
+		y := o.moves[name]
+		if s.own[name] || o.own[name] {
+			sum += x*x + y*y
+		} else {
+			sum += (x - y) * (x - y)
+		}
+	}
+	for name, y := range o.moves {
+		if _, both := s.moves[name]; !both {
+			sum += y * y
+		}
+	}
+	return 1.96 * math.Sqrt(sum)
+}
+
+// ChoicesOfYear puts the disagreements to a heater through its year as well. What can be told apart
+// in the year is taken in proportion to what can be at the noon, and no less than [tie]; the
+// proportion is the product's own judgement.
+func ChoicesOfYear(ctx context.Context, e *collector.Evaluation, y *season.Laid) ([]Choice, error) {
+	cs := Disagreements(e)
+	type place struct{ c, s int }
+	var todo []place
+	for i := range cs {
+		for j := range cs[i].Sides {
+			if cs[i].Sides[j].Patch != nil {
+				todo = append(todo, place{i, j})
+			}
+		}
+	}
+	err := season.Each(ctx, len(todo), func(k int) error {
+		s := &cs[todo[k].c].Sides[todo[k].s]
+		h, err := design.Apply(e.Heater, units.System{}, s.Patch...)
+		if err != nil {
+			return err
+		}
+		r, err := y.Run(&h)
+		if err != nil {
+			return err
+		}
+		m, err := season.Worth(&h, r)
+		if err != nil {
+			return err
+		}
+		s.Useful, s.Money, s.HasYear = r.Year.Net(), m.Saved, true
+		return nil
+	}, nil)
+	if err != nil {
+		return nil, err
+	}
+	for i := range cs {
+		ss := cs[i].Sides
+		best := 0
+		for j := range ss {
+			if ss[j].HasYear && ss[j].Useful > ss[best].Useful {
+				best = j
+			}
+		}
+		b := &ss[best]
+		for j := range ss {
+			least := math.Max(leastYear, tie*math.Abs(b.Useful))
+			if b.Heat > 0 {
+				least = math.Max(least, b.apart(&ss[j])/b.Heat*math.Abs(b.Useful))
+			}
+			ss[j].YearTie = ss[j].HasYear && b.Useful-ss[j].Useful <= least
+		}
+	}
+	return cs, nil
+}
+
+// hotOrMuch compares a trickle with a full blow, by the flow alone.
+func hotOrMuch(e *collector.Evaluation) (Choice, bool) {
+	if e.Heater.Indoors() || e.Running.Aperture <= 0 {
+		return Choice{}, false
+	}
+	d, err := collector.Describe(&e.Heater)
+	if err != nil {
+		return Choice{}, false
+	}
+	ch := Choice{ID: "flow", Question: "A few hot litres, or much warm air?"}
+	for _, x := range []struct {
+		name string
+		flux float64 // kg/s m2
+	}{{"a trickle", 0.008}, {"a fair flow", 0.025}, {"a full blow", 0.060}} {
+		c := e.Running.Conditions
+		c.Flow = x.flux * e.Running.Aperture
+		r, err := d.Rate(c, collector.Tuning{}, nil)
+		if err != nil {
+			return ch, false
+		}
+		ch.Sides = append(ch.Sides, Side{Name: x.name, Heat: r.Warms(), Out: r.Outlet, Hot: e.Still.AbsorberMax})
+	}
+	return ch, true
+}
