@@ -645,7 +645,7 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 		class, name string
 		w           float64
 	}
-	all := []piece{{"heat", "to the room", e.Air + e.Room}, {"front", "lost through the glass", e.Front}, {"bounce", "bounced off", e.Reflected}, {"back", "back and edge", e.Back + e.Edge}, {"leak", "leaks", e.Leak}}
+	all := []piece{{"heat", "into the air", e.Air + e.Room}, {"front", "lost through the glass", e.Front}, {"bounce", "bounced off", e.Reflected}, {"back", "back and edge", e.Back + e.Edge}, {"leak", "leaks", e.Leak}}
 	var pieces []piece
 	positive, gains := 0.0, 0.0
 	for _, p := range all {
@@ -664,7 +664,7 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 		})
 	}
 	var s svg
-	s.open("energy", fmt.Sprintf("Of %s of sun on the glass %s go to the room.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width, 90)
+	s.open("energy", fmt.Sprintf("Of %s of sun on the glass %s go into the air.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width, 90)
 	s.text("title", "start", 0, 12, "Where "+sc.w(e.Sun)+" of sun go")
 	if gains > 0.005*e.Sun {
 		s.text("soft", "end", width, 12, "and "+sc.w(gains)+" taken from warmer air")
@@ -693,7 +693,7 @@ func fit(name string, px float64) string {
 	if float64(len(name))*6.2 <= px {
 		return name
 	}
-	short := map[string]string{"lost through the glass": "glass", "back and edge": "back", "bounced off": "bounced", "to the room": "room"}
+	short := map[string]string{"lost through the glass": "glass", "back and edge": "back", "bounced off": "bounced", "into the air": "air"}
 	return short[name]
 }
 

@@ -7,6 +7,8 @@
   document.addEventListener("htmx:after:swap", () => {
     const d = $("#working");
     if (d && d.dataset.fresh !== undefined && d.firstElementChild && !d.open) d.showModal();
+    // A morph moves the attribute of an option, not what the select shows once it was touched.
+    document.querySelectorAll(".guesses select").forEach((s) => { const o = $("option[selected]", s); if (o) s.value = o.value; });
     charts();
   });
   // A working is asked for by a figure; only then does its dialog open.

@@ -530,7 +530,7 @@ func moreAir(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "more-air", Severity: Loss, Station: "box", Title: "Move more air",
-		Finding:  say("%v at %v gives %v. Air this hot means a hot box, and a hot box loses more through the glass.", q(units.Temperature, run.Outlet), q(units.Flow, run.Volume), q(units.Power, run.Heat)),
+		Finding:  say("%v at %v gives %v. Air this hot means a hot box, and a hot box loses more through the glass.", q(units.Temperature, run.Outlet), q(units.Flow, run.Volume), q(units.Power, run.Warms())),
 		Evidence: say("%v of the sun leaves by the glass; the air rises by %v.", q(units.Share, run.Energy.Front/run.Energy.Sun), q(units.Rise, rise)),
 		Remedy:   options[best].text(bestRun), Patch: []design.Change{options[best].change},
 		Gain: worth(&bestRun) - worth(&run), HasGain: true}

@@ -71,7 +71,7 @@ func seriesDoubles(e *collector.Evaluation) (Verdict, bool) {
 	k := (two.Outlet - c.Inlet) / (one.Outlet - c.Inlet)
 	v := verdict("series-doubles", "Two boxes in series double the rise.", k > 1.95 && two.Mass > 0.97*one.Mass,
 		say("One box warms the air by %v and gives %v. Two in series warm it by %v and give %v, at %v instead of %v; side by side they give %v.",
-			q(units.Rise, one.Outlet-c.Inlet), q(units.Power, one.Heat), q(units.Rise, two.Outlet-c.Inlet), q(units.Power, two.Heat), q(units.Flow, two.Volume), q(units.Flow, one.Volume), q(units.Power, side.Heat)))
+			q(units.Rise, one.Outlet-c.Inlet), q(units.Power, one.Warms()), q(units.Rise, two.Outlet-c.Inlet), q(units.Power, two.Warms()), q(units.Flow, two.Volume), q(units.Flow, one.Volume), q(units.Power, side.Warms())))
 	if k > 1.95 && v.Holds != "holds" {
 		v.Holds = "depends" // it doubles because the flow falls
 	}
@@ -84,15 +84,15 @@ func hotterAndHotter(e *collector.Evaluation) (Verdict, bool) {
 	warm.Inlet += 10
 	a, ok := at(e, c)
 	b, ok2 := at(e, warm)
-	if !ok || !ok2 || e.Heater.Indoors() || a.Heat <= b.Heat {
+	if !ok || !ok2 || e.Heater.Indoors() || a.Warms() <= b.Warms() {
 		return Verdict{}, false
 	}
 	// By the two inlets the heat falls on a line; where it meets zero the air
 	// gains nothing any more.
-	ends := c.Inlet + 10*a.Heat/(a.Heat-b.Heat)
+	ends := c.Inlet + 10*a.Warms()/(a.Warms()-b.Warms())
 	return verdict("recirculating", "Drawing in the room's own air makes it hotter and hotter.", false,
 		say("Each degree the room warms costs heat: at %v the box gives %v, at %v it gives %v. By %v it would give nothing more; the room's losses end it long before.",
-			q(units.Temperature, c.Inlet), q(units.Power, a.Heat), q(units.Temperature, warm.Inlet), q(units.Power, b.Heat), q(units.Temperature, ends))), true
+			q(units.Temperature, c.Inlet), q(units.Power, a.Warms()), q(units.Temperature, warm.Inlet), q(units.Power, b.Warms()), q(units.Temperature, ends))), true
 }
 
 func stacking(e *collector.Evaluation) (Verdict, bool) {
@@ -124,7 +124,7 @@ func mirrorDoubles(e *collector.Evaluation) (Verdict, bool) {
 		return Verdict{}, false
 	}
 	base, err := d.Rate(collector.ConditionsAt(&bare, when), collector.Tuning{}, nil)
-	if err != nil || base.Heat <= 0 {
+	if err != nil || base.Warms() <= 0 {
 		return Verdict{}, false
 	}
 	// The best angle for this noon, in steps of ten degrees, of a lid as long as
@@ -133,13 +133,13 @@ func mirrorDoubles(e *collector.Evaluation) (Verdict, bool) {
 	for a := 60.0; a <= 150; a += 10 {
 		bare.Mirror = design.Mirror{Length: h.Pane.Height, Angle: a, Reflect: 0.75, Hinge: "bottom"}
 		r, err := d.Rate(collector.ConditionsAt(&bare, when), collector.Tuning{}, nil)
-		if err == nil && r.Heat > best {
-			best, angle = r.Heat, a
+		if err == nil && r.Warms() > best {
+			best, angle = r.Warms(), a
 		}
 	}
-	return verdict("mirror", "A mirror doubles the heat.", best >= 1.95*base.Heat,
+	return verdict("mirror", "A mirror doubles the heat.", best >= 1.95*base.Warms(),
 		say("A foil lid as long as the glass, opened to %v below it, brings %v instead of %v at this noon: %v more. Mind the glare.",
-			q(units.Angle, angle), q(units.Power, best), q(units.Power, base.Heat), q(units.Share, best/base.Heat-1))), true
+			q(units.Angle, angle), q(units.Power, best), q(units.Power, base.Warms()), q(units.Share, best/base.Warms()-1))), true
 }
 
 func acrylicWarmer(e *collector.Evaluation) (Verdict, bool) {
@@ -152,8 +152,8 @@ func acrylicWarmer(e *collector.Evaluation) (Verdict, bool) {
 	a, _ := catalog.FindCover("acrylic")
 	g, _ := catalog.FindCover("glass")
 	return verdict("acrylic", "Acrylic insulates better than glass.", acrylic.Energy.Front < 0.9*glass.Energy.Front,
-		say("Through acrylic %v leave by the front, through glass %v: a sheet's own resistance is next to nothing beside the air on its two sides. The box gives %v with acrylic and %v with glass; acrylic bears %v, glass %v.",
-			q(units.Power, acrylic.Energy.Front), q(units.Power, glass.Energy.Front), q(units.Power, acrylic.Heat), q(units.Power, glass.Heat), q(units.Temperature, a.Service), q(units.Temperature, g.Service))), true
+		say("Through acrylic %v leave by the front, through glass %v: a sheet's own resistance is little beside that of the air on its two sides. The box gives %v with acrylic and %v with glass; acrylic bears %v, glass %v.",
+			q(units.Power, acrylic.Energy.Front), q(units.Power, glass.Energy.Front), q(units.Power, acrylic.Warms()), q(units.Power, glass.Warms()), q(units.Temperature, a.Service), q(units.Temperature, g.Service))), true
 }
 
 func standingFanStops(e *collector.Evaluation) (Verdict, bool) {
