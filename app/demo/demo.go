@@ -45,6 +45,7 @@ var shed = []sizing.Thing{
 	{Kind: sizing.MeshThing, What: "aluminium-screen", Width: 1.2, Height: 2.6, Count: 1, Condition: "worn"},
 	{Kind: sizing.CanThing, Count: 168, Goal: 260, Condition: "sound"},
 	{Kind: sizing.FoamThing, What: "polyiso", Width: 1.2, Height: 2.4, Thickness: 0.030, Count: 1, Condition: "sound", Price: 16},
+	{Kind: sizing.FoamThing, What: "mineral-wool", Width: 0.6, Height: 1.2, Thickness: 0.050, Count: 6, Condition: "sound", Price: 24},
 	{Kind: sizing.FanThing, What: "inline-4", Count: 1, Condition: "sound", Price: 29},
 	{Kind: sizing.FanThing, What: "computer-120", Count: 3, Condition: "sound", Resale: 4},
 }

@@ -1079,6 +1079,7 @@ func TestUnitsAndTheme(t *testing.T) {
 // settled waits until what a page fetches by itself is there.
 func settled(t testing.TB, p *rod.Page) {
 	t.Helper()
+	waitLong(t, time.Minute, func() bool { return !p.MustHas("#questions[hx-get]") })
 	waitFor(t, func() bool {
 		return p.MustEval(`() => [...document.querySelectorAll("[hx-trigger=load]")].every((e) => !e.querySelector(":scope > p.soft-text:only-child") || !e.textContent.includes("…")) && [...document.querySelectorAll("#chart")].every((c) => c.dataset.ready)`).Bool()
 	})

@@ -158,6 +158,14 @@ func (f *Frame) climate(sv *Server, c *echo.Context) error {
 	return nil
 }
 
+// far is a distance over land, km, in km or miles.
+func far(km float64, u units.System) string {
+	if u.Inches {
+		return units.Decimals(km/1.609344, 0, u) + " miles"
+	}
+	return units.Decimals(km, 0, u) + " km"
+}
+
 // estimated says what a year by facts rests on, how rough it is, and which fact would narrow it most.
 func estimated(h *design.Heater, u units.System) string {
 	if climate.Lacks(h) != nil {
@@ -166,7 +174,7 @@ func estimated(h *design.Heater, u units.System) string {
 	e := h.Place.Usual()
 	d, _ := climate.DoubtOf(h)
 	s := fmt.Sprintf("In force: an estimate from the weather stations around the place; the nearest is %s, %s away. Monthly temperatures may be off by %s, sunny days in winter by %s in ten.",
-		e.Nearest, units.Format(units.Distance, 1000*e.Distance, u), units.Format(units.Rise, 2*d.Temperature, u), units.Decimals(20*d.Winter, 1, u))
+		e.Nearest, far(e.Distance, u), units.Format(units.Rise, 2*d.Temperature, u), units.Decimals(20*d.Winter, 1, u))
 	if e.Thin() {
 		s += " The stations are few here, so take it as a rough guide."
 	}

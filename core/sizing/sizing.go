@@ -267,7 +267,7 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 	best := x.ranked(starts)
 	if len(best) == 0 && len(x.refused) > 0 {
 		worst := slices.MaxFunc(slices.Sorted(maps.Keys(x.refused)), func(a, b string) int { return cmp.Compare(x.refused[a], x.refused[b]) })
-		return nil, fmt.Errorf("no box of this stock is safe and works: of most one must say %q; add what mends that, such as mineral wool, glass, or a fan", worst)
+		return nil, fmt.Errorf("no box of this stock is safe: %s; add what stands the heat or moves the air, such as mineral wool, glass or a fan", strings.ToLower(worst[:1])+worst[1:])
 	}
 	if len(best) == 0 {
 		return nil, errors.New("nothing of this stock makes a box within the budget; raise it, or add a pane, a fan or foam")
