@@ -496,6 +496,9 @@ func (f *Frame) cut(e *evaluated) {
 	}
 	v.Notes = e.layout.Notes
 	v.Mass = fmt.Sprintf("%.0f kg", e.layout.Mass())
+	if n := e.layout.Boxes; n > 1 {
+		v.Notes = append([]string{fmt.Sprintf("These are the pieces of %d boxes; the drawing shows one of them.", n)}, v.Notes...)
+	}
 	if hs := e.layout.HeaderHoles; len(hs) > 1 {
 		var at []string
 		for _, x := range hs {

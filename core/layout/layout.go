@@ -88,9 +88,10 @@ type Layout struct {
 	HeaderHoles          []Hole   // in a header board, from its left end and its front edge
 	Notes                []string // what no part says
 	Loose                float64  // kg of what is laid in and not cut: stones
+	Boxes                int      // that are made alike
 }
 
-// Mass is that of all parts and of what is laid in, kg.
+// Mass is that of one box: of all its parts and of what is laid in, kg.
 func (l *Layout) Mass() (kg float64) {
 	kg = l.Loose
 	for _, p := range l.Parts {
@@ -101,10 +102,13 @@ func (l *Layout) Mass() (kg float64) {
 	return kg
 }
 
-// Cut lists the parts to get or to make.
+// Cut lists the parts to get or to make, for all boxes.
 func (l *Layout) Cut() (ps []Part) {
+	boxes := max(1, l.Boxes)
 	for _, p := range l.Parts {
 		if !p.There {
+			p.Count *= boxes
+			p.Mass *= float64(boxes)
 			ps = append(ps, p)
 		}
 	}
@@ -141,8 +145,14 @@ const (
 	rivetOn = 0.015 // laps at the corners
 )
 
-// Of lays a valid heater out: one box of it.
+// Of lays a valid heater out: one box of it, and how many are made.
 func Of(h *design.Heater) (Layout, error) {
+	l, err := one(h)
+	l.Boxes = max(1, h.Array.Boxes)
+	return l, err
+}
+
+func one(h *design.Heater) (Layout, error) {
 	if h.Indoors() {
 		return panel(h)
 	}

@@ -31,6 +31,31 @@ func sized(r *rand.Rand, h design.Heater) []design.Change {
 	return []design.Change{{Path: "box.body", Value: body}, {Path: "box.edge_foam_m", Value: 0.03 * r.Float64()}, {Path: "cover.layers", Value: 1 + r.IntN(2)}}
 }
 
+// Two boxes take twice the pieces of one, at the same sizes; one of them weighs the same.
+func TestPiecesFollowTheBoxes(t *testing.T) {
+	of := func(boxes int) Layout {
+		h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "array.boxes", Value: boxes})
+		if err != nil {
+			t.Fatal(err)
+		}
+		l, err := Of(&h)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return l
+	}
+	a, b := of(1), of(2)
+	one, two := a.Cut(), b.Cut()
+	if len(one) != len(two) || a.Mass() != b.Mass() {
+		t.Fatalf("%d and %d kinds of piece, %v and %v kg", len(one), len(two), a.Mass(), b.Mass())
+	}
+	for i := range one {
+		if two[i].Count != 2*one[i].Count || two[i].Mass != 2*one[i].Mass || two[i].Length != one[i].Length {
+			t.Errorf("%s: %d and %d", one[i].Name, one[i].Count, two[i].Count)
+		}
+	}
+}
+
 // Pieces that are solid may touch but never share space, and everything but
 // the stops lies within the box. Battens and screens lean together.
 func TestPartsDoNotOverlap(t *testing.T) {
