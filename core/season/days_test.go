@@ -67,7 +67,7 @@ func TestYearIsTheSumOfItsDays(t *testing.T) {
 				continue
 			}
 			within := 0.02
-			if upTo < 30 { // a start more or less of the fan shows in so few days
+			if upTo < 365 { // a start more or less of the fan shows in a few days
 				within = 0.03
 			}
 			if math.Abs(v[0]/v[1]-1) > within {
