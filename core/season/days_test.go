@@ -18,7 +18,8 @@ import (
 // fans cycle and some that do not: heat, hours of running and the fan's electricity within
 // 2 % of the days' sum. The room is held at the temperature that days take it at, so that both
 // draw in the same air, and the winter is mild: snow that stays on the glass from one day to the
-// next is in the year and not in days that each begin with what fell on them. With GLADEMBER_LONG set it is all of the year, else its first 60 days.
+// next is in the year and not in days that each begin with what fell on them. With GLADEMBER_LONG set it is all of
+// the year, else its first 60 days. The summer is cool, since in a day the space stays as warm as it is held.
 func TestYearIsTheSumOfItsDays(t *testing.T) {
 	upTo := 60
 	if os.Getenv("GLADEMBER_LONG") != "" {
@@ -26,7 +27,7 @@ func TestYearIsTheSumOfItsDays(t *testing.T) {
 	} else if testing.Short() {
 		upTo = 20
 	}
-	held := []design.Change{to("climate.coldest_c", 4.0), to("room.heater", "electric"), to("room.wanted_c", 20.0), to("room.otherwise_c", 20.0), to("room.air_c", 20.0), to("room.vent_c", 20.5), to("switch.room_limit_c", 45.0), to("room.gains_w", 0.0), to("room.sunny_window_m2", 0.0), to("room.mass", "heavy")}
+	held := []design.Change{to("climate.coldest_c", 4.0), to("climate.warmest_c", 11.0), to("room.heater", "electric"), to("room.wanted_c", 20.0), to("room.otherwise_c", 20.0), to("room.air_c", 20.0), to("room.vent_c", 20.5), to("switch.room_limit_c", 45.0), to("room.gains_w", 0.0), to("room.sunny_window_m2", 0.0), to("room.mass", "heavy")}
 	for _, x := range []struct {
 		name    string
 		changes []design.Change
@@ -69,6 +70,9 @@ func TestYearIsTheSumOfItsDays(t *testing.T) {
 			within := 0.02
 			if upTo < 365 { // a start more or less of the fan shows in a few days
 				within = 0.03
+			}
+			if h.Switch.Close == 43 && what != "heat" { // it starts five times a day; the lumps run on 3.2 % longer, see docs/METHODS.md
+				within = 0.035
 			}
 			if math.Abs(v[0]/v[1]-1) > within {
 				t.Errorf("%s: %s %.2f in the year, %.2f in its days", x.name, what, v[0], v[1])
