@@ -17,6 +17,7 @@ import (
 
 	"gladember/app/drawing"
 	"gladember/app/store"
+	"gladember/core/advice"
 	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
@@ -64,6 +65,7 @@ type ThingDraft struct{ What, Size, Thick, Count, Goal, Condition, Price, Resale
 // RankedBox is a box that the shed makes.
 type RankedBox struct {
 	Name, Heat, Area, Short string
+	Warn                    string // its worst danger or fault
 	Picture                 template.HTML
 	Vals                    string
 }
@@ -171,7 +173,7 @@ func (sv *Server) rank(f *Frame, v *StockView, things []sizing.Thing) {
 		}
 		r, err := d.Rate(collector.ConditionsAt(&b.Heater, collector.WinterNoon(&b.Heater, time.Now().Year())), collector.Tuning{}, nil)
 		if err == nil {
-			boxes = append(boxes, one{b, r.Heat})
+			boxes = append(boxes, one{b, r.Warms()})
 		}
 	}
 	sort.SliceStable(boxes, func(i, j int) bool { return boxes[i].heat > boxes[j].heat })
@@ -184,8 +186,12 @@ func (sv *Server) rank(f *Frame, v *StockView, things []sizing.Thing) {
 		if b.Short > 0.005 {
 			x.Short = "stuff for " + units.Format(units.Area, b.Short, u) + " is still to find"
 		}
+		if fs := sv.evals.of(&b.Heater).findings; len(fs) > 0 && fs[0].Severity <= advice.Fault {
+			x.Warn = fs[0].Severity.String() + ": " + fs[0].Title
+		}
 		v.Ranked = append(v.Ranked, x)
 	}
+	sort.SliceStable(v.Ranked, func(i, j int) bool { return v.Ranked[i].Warn == "" && v.Ranked[j].Warn != "" })
 }
 
 // thing reads what was typed; the size as people write it: 34 x 58, or one length.

@@ -535,7 +535,7 @@ func moreAir(e *box) []Finding {
 		Remedy:   options[best].text(bestRun), Patch: []design.Change{options[best].change},
 		Gain: worth(&bestRun) - worth(&run), HasGain: true}
 	if rise > 35 {
-		f.Title, f.Severity = "Too hot for so little air", Fault
+		f.Title = "Too hot for so little air"
 	}
 	return []Finding{f}
 }
