@@ -927,9 +927,14 @@ func TestTheWayOfTheAir(t *testing.T) {
 	if at == "outlet" {
 		far = 0.02
 	}
-	waitFor(t, func() bool { return p.MustHas("#air-route .wide [data-fan]") })
+	// The page follows what is saved a moment later; a drag across its coming would be lost.
+	shown := func() bool {
+		return p.MustElement("#revision").MustProperty("value").Str() == fmt.Sprint(stateOf(t, s, 2).Revision) && p.MustHas("#air-route .wide [data-fan]")
+	}
+	waitFor(t, shown)
 	drag("#air-route .wide [data-fan]", far)
 	waitFor(t, func() bool { return stateOf(t, s, 2).Document.Air.FanSide != at })
+	waitFor(t, shown)
 	h.touch("[aria-label^='do it: a duct of']")
 	h.see("#notice", "taken over")
 	h.see("#line-air", "125 mm")
