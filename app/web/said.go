@@ -36,6 +36,7 @@ type QuestionRow struct {
 // SideRow is a side of it.
 type SideRow struct {
 	Name, Heat, Out, Hot, Useful, Saved, Vals string
+	Harms                                     bool // it brings a danger or a fault
 	Tie                                       bool // as good as the best, for all that can be told
 }
 
@@ -71,6 +72,7 @@ func (f *Frame) questions(cs []advice.Choice) (rows []QuestionRow) {
 		}
 		for i, s := range q.Sides {
 			x := SideRow{Name: s.Name, Heat: units.Format(units.Power, s.Heat, u), Out: units.Format(units.Temperature, s.Out, u), Hot: units.Format(units.Temperature, s.Hot, u)}
+			x.Harms = s.Harms
 			x.Tie = ties > 1 && (years && s.YearTie || !years && s.Tie)
 			if s.HasYear {
 				x.Useful, x.Saved = units.Format(units.Energy, s.Useful, u), f.Sum(s.Money, 0)

@@ -186,7 +186,7 @@ func adviseCommand() *cobra.Command {
 		Use:   "advise BOX.json",
 		Short: "Judge a box: what will go wrong, what it wastes, what is believed of it",
 		Long: `Reads a box (- is standard input) and prints JSON: findings[{id, severity, text, evidence, remedy, gain_w, gain_when, patch}],
-worst first, beliefs[{id, claim, verdict, text, figures}] and choices[{id, question, sides[{name, heat_w, outlet_c, stagnation_c, tie, patch}]}].
+worst first, beliefs[{id, claim, verdict, text, figures}] and choices[{id, question, sides[{name, heat_w, outlet_c, stagnation_c, tie, brings_danger_or_fault, patch}]}].
 Gains are reruns of the balance with the patch applied. With --year each remedy and each side is run through the year
 of the box's climate as well: gain_kwh_a_year, gain_money_a_year, useful_less_fan_kwh, saved_money, year_tie. It is judged at the clear winter noon of the box's own place,
 or at --sun, --ambient and --inlet, which go together. A patch holds field paths and values as the box's JSON names them.`,
@@ -257,6 +257,7 @@ type choiceSide struct {
 	Outlet     num            `json:"outlet_c"`
 	Stagnation num            `json:"stagnation_c"`
 	Tie        bool           `json:"tie"`
+	Harms      bool           `json:"brings_danger_or_fault"`
 	Useful     *num           `json:"useful_less_fan_kwh,omitempty"`
 	Saved      *num           `json:"saved_money,omitempty"`
 	YearTie    *bool          `json:"year_tie,omitempty"`
@@ -298,7 +299,7 @@ func advise(e *collector.Evaluation, fs []advice.Finding, cs []advice.Choice) ad
 	for _, c := range cs {
 		x := choice{c.ID, c.Question, nil}
 		for _, s := range c.Sides {
-			side := choiceSide{Name: s.Name, Heat: num(s.Heat), Outlet: num(s.Out), Stagnation: num(s.Hot), Tie: s.Tie, Patch: patchOf(s.Patch)}
+			side := choiceSide{Name: s.Name, Heat: num(s.Heat), Outlet: num(s.Out), Stagnation: num(s.Hot), Tie: s.Tie, Harms: s.Harms, Patch: patchOf(s.Patch)}
 			if s.HasYear {
 				useful, saved, tie := num(s.Useful), num(s.Money), s.YearTie
 				side.Useful, side.Saved, side.YearTie = &useful, &saved, &tie

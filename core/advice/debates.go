@@ -18,6 +18,7 @@ type Side struct {
 	Heat  float64 // to the room at the noon, W
 	Out   float64 // C
 	Hot   float64 // the absorber's hottest spot with the fan off, C
+	Harms bool    // it brings a danger or a fault that the box does not have
 	Tie   bool    // no worse than the best at the noon by more than the two can be told apart
 
 	Useful  float64 // useful heat less the fan's electricity, kWh a year
@@ -119,7 +120,7 @@ func Disagreements(e *collector.Evaluation) []Choice {
 
 // answered computes a question's sides at the noon.
 func answered(e *collector.Evaluation, x question) Choice {
-	b := &box{Evaluation: e}
+	b := newBox(e)
 	ch := Choice{ID: x.id, Question: x.words}
 	for _, p := range x.picks {
 		h, err := design.Apply(e.Heater, units.System{}, p.changes...)
@@ -139,7 +140,7 @@ func answered(e *collector.Evaluation, x question) Choice {
 		if err != nil {
 			continue
 		}
-		side := Side{Name: p.name, Patch: p.changes, Heat: r.Warms(), Out: r.Outlet, Hot: s.AbsorberMax, moves: map[string]float64{}, own: map[string]bool{}}
+		side := Side{Name: p.name, Patch: p.changes, Heat: r.Warms(), Out: r.Outlet, Hot: s.AbsorberMax, moves: map[string]float64{}, own: map[string]bool{}, Harms: !b.allows("", p.changes...)}
 		for _, u := range collector.Uncertainties(&h, c.Flow > 0, true) {
 			if m, err := d.Rate(c, u.By, &r); err == nil {
 				side.moves[u.Name] = m.Warms() - r.Warms()

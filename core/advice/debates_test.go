@@ -61,6 +61,10 @@ func TestDebatesOfTheYear(t *testing.T) {
 	if s := by["source"]; s["outdoor air"].YearTie || s["outdoor air"].Useful >= s["room air"].Useful {
 		t.Errorf("room air and outdoor air: %+v", s)
 	}
+	// Foam that softens behind a dry box is not offered without a word; mineral wool is.
+	if s := by["insulation"]; !s["extruded polystyrene"].Harms || !s["polyiso"].Harms || s["mineral wool"].Harms {
+		t.Errorf("insulation: %+v", s)
+	}
 	if s := by["paint"]; !s["engine enamel"].YearTie || !s["grill paint"].YearTie {
 		t.Errorf("two black paints can be told apart: %+v", s)
 	}
