@@ -97,7 +97,7 @@ func TestFiguresComeFromTheCore(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		shows("stock", "heat of a box of the shed", units.Format(units.Power, one.Heat, u))
+		shows("stock", "heat of a box of the shed", units.Format(units.Power, one.Warms(), u))
 		shows("said", "a side of a disagreement", units.Format(units.Power, advice.Choices(&e)[0].Sides[1].Heat, u))
 	}
 }
