@@ -10,6 +10,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"gladember/app/store"
+	"gladember/core/advice"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/measure"
@@ -125,21 +126,27 @@ func (sv *Server) remedy(c *echo.Context) error {
 		return err
 	}
 	id := c.FormValue("finding")
-	found := sv.yearFinding(&st.Document, id)
-	for _, x := range sv.evals.of(&st.Document).findings {
-		if found == nil && x.ID == id && x.Patch != nil {
-			found = &x
-		}
-	}
-	if found == nil {
+	title, remedy, patch := offered(append(sv.yearFindings(&st.Document), sv.evals.of(&st.Document).findings...), id)
+	if patch == nil {
 		return sv.answer(c, st, "That is already mended.")
 	}
 	p := sv.page(c, "")
-	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, st.Revision, found.Title, p.Units, found.Patch...)
+	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, st.Revision, title, p.Units, patch...)
 	if err != nil {
-		return sv.refused(c, st, found.Patch[0].Path, "", err)
+		return sv.refused(c, st, patch[0].Path, "", err)
 	}
-	return sv.answer(c, saved.State, found.Remedy.In(p.Units)+" Done; undo takes it back.")
+	return sv.answer(c, saved.State, remedy.In(p.Units)+" Done; undo takes it back.")
+}
+
+// offered looks a remedy up among findings by its ID: the finding's title, what is said of the
+// remedy and its changes; nil where there is none.
+func offered(fs []advice.Finding, id string) (string, advice.Text, []design.Change) {
+	for i := range fs {
+		if remedy, patch, ok := fs[i].Offered(id); ok {
+			return fs[i].Title, remedy, patch
+		}
+	}
+	return "", advice.Text{}, nil
 }
 
 func (sv *Server) undo(c *echo.Context) error {

@@ -167,13 +167,10 @@ func (sv *Server) drafted(c *echo.Context, p Page) (design.Heater, SheetView, er
 		return h, v, err
 	}
 	for _, id := range form["mend"] {
-		for _, x := range sv.evals.of(&h).findings {
-			if x.ID == id && x.Patch != nil {
-				if n, err := design.Apply(h, p.Units, x.Patch...); err == nil {
-					h = n
-					v.Mended = append(v.Mended, MendedView{id, x.Remedy.In(p.Units)})
-				}
-				break
+		if _, remedy, patch := offered(sv.evals.of(&h).findings, id); patch != nil {
+			if n, err := design.Apply(h, p.Units, patch...); err == nil {
+				h = n
+				v.Mended = append(v.Mended, MendedView{id, remedy.In(p.Units)})
 			}
 		}
 	}
@@ -405,6 +402,7 @@ var boxParts = []struct {
 	{"cover", "Cover", []string{"pane.width_m", "pane.height_m", "cover.material", "cover.thickness_m", "cover.layers", "cover.inner", "cover.between_m", "cover.dirt", "pane.rest_m", "cover.covered_from_month", "cover.covered_to_month", "mirror.length_m", "mirror.angle_deg", "mirror.reflectance", "mirror.hinge"}},
 	{"absorber", "Absorber", append([]string{"absorber.screens.*", "absorber.plate.*", "absorber.cans.*", "absorber.pipes.*", "absorber.coil.*", "absorber.panel.*", "absorber.own.*"}, "absorber.paint", "box.gap_m")},
 	{"foam", "Insulation", []string{"box.foam", "box.back_foam_m", "box.edge_foam_m", "box.board_m", "box.stones_kg", "box.walls"}},
+	{"guard", "Overheating", []string{"guard.*"}},
 	{"frame", "Body", []string{"box.body", "box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m", "box.sealant", "box.adhesive", "box.tape", "array.boxes", "array.join"}},
 	{"air", "Air", []string{"air.drive", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.bends_before", "air.grilles", "air.grilles_before", "air.filter", "air.flap"}},
 	{"fan", "Fan", []string{"air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial", "air.fan_side", "air.fans", "air.fans_join", "air.fan_volts", "air.panel_w", "air.battery_wh", "air.wire_m", "air.wire_mm2"}},

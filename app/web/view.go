@@ -180,6 +180,7 @@ type FindingView struct {
 	Remedy   string
 	Gain     string
 	CanTry   bool
+	Or       []FindingView // other remedies
 }
 
 // FieldView is a field as it is edited.
@@ -364,6 +365,10 @@ func findingView(x *advice.Finding, p Page) FindingView {
 		}
 	case x.HasGain:
 		v.Gain = strings.TrimSpace(signed(units.Power, x.Gain, u) + " " + x.When)
+	}
+	for _, a := range x.Or {
+		y := advice.Finding{ID: a.ID, Remedy: a.Remedy, Patch: a.Patch, Gain: a.Gain, HasGain: true, YearGain: a.YearGain, YearMoney: a.YearMoney, HasYear: a.HasYear}
+		v.Or = append(v.Or, findingView(&y, p))
 	}
 	return v
 }

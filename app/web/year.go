@@ -433,20 +433,15 @@ func (sv *Server) yearWorkings(h *design.Heater) (map[string]collector.Working, 
 	return season.Workings(h, w.result, &w.money, w.bands)
 }
 
-// yearFinding looks a finding of the year up for its remedy.
-func (sv *Server) yearFinding(h *design.Heater, id string) *advice.Finding {
+// yearFindings are the findings of a heater's year; none where it is not judged yet.
+func (sv *Server) yearFindings(h *design.Heater) []advice.Finding {
 	w := sv.years.known(h)
 	if w == nil {
 		return nil
 	}
 	w.lock.Lock()
 	defer w.lock.Unlock()
-	for i := range w.findings {
-		if w.findings[i].ID == id && w.findings[i].Patch != nil {
-			return &w.findings[i]
-		}
-	}
-	return nil
+	return slices.Clone(w.findings)
 }
 
 // moneyWords stand beside a sum that carries no sign.

@@ -66,6 +66,16 @@ type finding struct {
 	Year     *float64       `json:"gain_kwh_a_year,omitempty"`
 	Money    *float64       `json:"gain_money_a_year,omitempty"`
 	Patch    map[string]any `json:"patch,omitempty"`
+	Or       []alternative  `json:"or,omitempty"`
+}
+
+type alternative struct {
+	ID     string         `json:"id"`
+	Remedy string         `json:"remedy"`
+	Gain   float64        `json:"gain_w"`
+	Year   *float64       `json:"gain_kwh_a_year,omitempty"`
+	Money  *float64       `json:"gain_money_a_year,omitempty"`
+	Patch  map[string]any `json:"patch"`
 }
 
 func findings(fs []advice.Finding) []finding {
@@ -79,6 +89,13 @@ func findings(fs []advice.Finding) []finding {
 			x.Year, x.Money = &f.YearGain, &f.YearMoney
 		}
 		x.Patch = patchOf(f.Patch)
+		for _, a := range f.Or {
+			y := alternative{ID: a.ID, Remedy: a.Remedy.In(units.System{}), Gain: a.Gain, Patch: patchOf(a.Patch)}
+			if a.HasYear {
+				y.Year, y.Money = &a.YearGain, &a.YearMoney
+			}
+			x.Or = append(x.Or, y)
+		}
 		out = append(out, x)
 	}
 	return out

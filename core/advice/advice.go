@@ -81,6 +81,32 @@ type Finding struct {
 	HasYear   bool
 	Costs     float64 // kWh a year that the problem costs, where no remedy says so
 	When      string  // when the gain is had; empty at the noon judged by
+	Or        []Alternative
+}
+
+// An Alternative is another remedy of a finding, with its own ID.
+type Alternative struct {
+	ID        string
+	Remedy    Text
+	Patch     []design.Change
+	Gain      float64 // W, as of the finding's own remedy
+	YearGain  float64 // kWh a year
+	YearMoney float64
+	HasYear   bool
+}
+
+// Offered returns the finding's remedy of an ID, its own or an alternative: what is said of it
+// and its changes; ok is false where it has none of that name.
+func (f *Finding) Offered(id string) (remedy Text, patch []design.Change, ok bool) {
+	if f.ID == id && f.Patch != nil {
+		return f.Remedy, f.Patch, true
+	}
+	for _, a := range f.Or {
+		if a.ID == id {
+			return a.Remedy, a.Patch, true
+		}
+	}
+	return Text{}, nil, false
 }
 
 // A judge returns what it finds of a box.
@@ -93,7 +119,7 @@ var (
 )
 
 func init() { // in a function, since remedies are judged by the same lists
-	grave = []judge{tooHot, neverSwitched, belowRoom, touchesGlass, bondsTooHot, clash, hotDuct, hotFan, tightColumns, weakPanel, bareDuct, outdoorIntake, betterBare, plugged}
+	grave = []judge{tooHot, neverSwitched, belowRoom, touchesGlass, bondsTooHot, clash, hotDuct, hotFan, tightColumns, weakPanel, bareDuct, outdoorIntake, betterBare, plugged, movesEarly}
 	slight = []judge{moreAir, fanRating, unevenScreens, unevenTubes, tightPorts, seriesPipes, smallHoles, battery,
 		backFlow, leaky, dewOnCover, coolJet, duller, doubtfulPane, shaded, turnedAway, coldBridge, otherSide}
 }
@@ -101,7 +127,9 @@ func init() { // in a function, since remedies are judged by the same lists
 // box is an evaluated heater under judgement.
 type box struct {
 	*collector.Evaluation
-	looking bool            // for remedies; else for what is wrong alone
+	looking bool          // for remedies; else for what is wrong alone
+	guards  []Alternative // against too much heat, once they were looked for
+	guarded sync.Once
 	wrong   map[string]bool // ids of its dangers and faults
 }
 
@@ -210,8 +238,11 @@ func Mended(h *design.Heater, may func(path string) bool) (design.Heater, []desi
 					continue
 				}
 				left = append(left, f.Title)
-				if f.Patch != nil && !slices.ContainsFunc(f.Patch, func(c design.Change) bool { return !may(c.Path) }) {
-					patch = append(patch, f.Patch...)
+				for _, p := range append([][]design.Change{f.Patch}, patches(f.Or)...) {
+					if p != nil && !slices.ContainsFunc(p, func(c design.Change) bool { return !may(c.Path) }) {
+						patch = append(patch, p...)
+						break
+					}
 				}
 			}
 		}
@@ -223,6 +254,14 @@ func Mended(h *design.Heater, may func(path string) bool) (design.Heater, []desi
 		}
 		made = append(made, patch...)
 	}
+}
+
+// patches are the changes of alternatives.
+func patches(as []Alternative) (out [][]design.Change) {
+	for _, a := range as {
+		out = append(out, a.Patch)
+	}
+	return out
 }
 
 // with appends sentences to a text.
@@ -346,12 +385,12 @@ func tooHot(e *box) (fs []Finding) {
 		}
 		seen[p.Material] = true
 		f := Finding{ID: "too-hot-" + p.Material, Severity: Danger, Station: "box",
-			Evidence: say("Sun %v on the glass, wind %v, air standing: %v most likely, at most %v.", q(units.Irradiance, e.Noon.Energy.Sun/e.Noon.Aperture), q(units.Speed, e.Noon.Conditions.Wind), q(units.Temperature, p.Max), q(units.Temperature, p.Upper))}
+			Evidence: e.worstNoon().with(say("It is %v most likely, at most %v.", q(units.Temperature, p.Max), q(units.Temperature, p.Upper)))}
 		switch p.Kind {
 		case collector.BackLayer:
 			foam, _ := catalog.FindInsulation(p.Material)
 			f.Title = "The foam will soften"
-			f.Finding = say("On a windless noon with the air standing the back reaches %v; %v holds %v.", q(units.Temperature, p.Upper), word(foam.Name), q(units.Temperature, foam.Service))
+			f.Finding = say("On the worst noon with the fan off the back reaches %v; %v holds %v.", q(units.Temperature, p.Upper), word(foam.Name), q(units.Temperature, foam.Service))
 			f.mend(e, "box.foam", catalog.Insulations(), func(id string) (string, float64) {
 				x, _ := catalog.FindInsulation(id)
 				return x.Name, x.Service
@@ -359,7 +398,7 @@ func tooHot(e *box) (fs []Finding) {
 		case collector.CoverLayer:
 			c, _ := catalog.FindCover(p.Material)
 			f.Title = "The cover will sag"
-			f.Finding = say("On a windless noon with the air standing the cover reaches %v; %v holds %v.", q(units.Temperature, p.Upper), word(c.Name), q(units.Temperature, c.Service))
+			f.Finding = say("On the worst noon with the fan off the cover reaches %v; %v holds %v.", q(units.Temperature, p.Upper), word(c.Name), q(units.Temperature, c.Service))
 			f.mend(e, "cover.material", catalog.Covers(), func(id string) (string, float64) {
 				x, _ := catalog.FindCover(id)
 				return x.Name, x.Service
@@ -378,9 +417,10 @@ func tooHot(e *box) (fs []Finding) {
 					return x.Name, x.Service
 				}
 			}
-			f.Finding = say("On a windless noon with the air standing the absorber reaches %v; it holds %v.", q(units.Temperature, p.Upper), q(units.Temperature, p.Service))
+			f.Finding = say("On the worst noon with the fan off the absorber reaches %v; it holds %v.", q(units.Temperature, p.Upper), q(units.Temperature, p.Service))
 			f.mend(e, path, options, get, p.Upper)
 		}
+		f.orGuard(e, len(fs) == 0)
 		fs = append(fs, f)
 	}
 	return fs

@@ -136,7 +136,7 @@ func answered(e *collector.Evaluation, x question) Choice {
 		if err != nil {
 			continue
 		}
-		s, err := d.Still(c, collector.Tuning{}, nil)
+		s, err := d.FanOff(c, collector.Tuning{}, nil)
 		if err != nil {
 			continue
 		}

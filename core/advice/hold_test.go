@@ -71,6 +71,21 @@ func noonOf(t *testing.T, h *design.Heater) *collector.Evaluation {
 	return &e
 }
 
+// everyRemedy lists the findings that have a remedy, one with alternatives once for each.
+func everyRemedy(fs []Finding) (out []Finding) {
+	for _, f := range fs {
+		if f.Patch != nil {
+			out = append(out, f)
+		}
+		for _, a := range f.Or {
+			x := f
+			x.Patch, x.Gain, x.HasGain, x.YearGain, x.YearMoney, x.HasYear = a.Patch, a.Gain, true, a.YearGain, a.YearMoney, a.HasYear
+			out = append(out, x)
+		}
+	}
+	return out
+}
+
 // long says whether the long runs are asked for.
 func long() bool { return os.Getenv("GLADEMBER_LONG") != "" }
 
@@ -92,10 +107,7 @@ func TestRemediesHoldAtNoon(t *testing.T) {
 		h := drawn(t, r, i)
 		e := noonOf(t, &h)
 		wrong := newBox(e).wrong
-		for _, f := range Of(e) {
-			if f.Patch == nil {
-				continue
-			}
+		for _, f := range everyRemedy(Of(e)) {
 			offered++
 			mended, err := design.Apply(h, units.System{}, f.Patch...)
 			if err != nil {
@@ -160,8 +172,8 @@ func TestRemediesHoldInTheYear(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, f := range fs {
-			if f.Patch == nil || !f.HasYear {
+		for _, f := range everyRemedy(fs) {
+			if !f.HasYear {
 				continue
 			}
 			offered++

@@ -97,8 +97,8 @@ func bondsTooHot(e *box) (fs []Finding) {
 			continue
 		}
 		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Station: "box", Title: fmt.Sprintf("The %s lets go", x.what),
-			Finding:  say("On a windless noon with the air standing it gets %v at %v; %v holds about %v.", q(units.Temperature, x.at), word(x.place), word(b.Name), q(units.Temperature, b.Service)),
-			Evidence: say("Sun %v on the glass, wind %v, air standing.", q(units.Irradiance, e.Noon.Energy.Sun/e.Noon.Aperture), q(units.Speed, e.Noon.Conditions.Wind))}
+			Finding:  say("On the worst noon with the fan off it gets %v at %v; %v holds about %v.", q(units.Temperature, x.at), word(x.place), word(b.Name), q(units.Temperature, b.Service)),
+			Evidence: e.worstNoon()}
 		for _, c := range x.list {
 			if o, err := x.find(c.ID); err == nil && c.ID != "none" && x.at <= o.Service-oneSided*o.U && len(clashesWith(h, x.path, o.ID)) == 0 {
 				f.Remedy, f.Patch = say("Use %v.", word(o.Name)), []design.Change{change(x.path, o.ID)}
@@ -107,6 +107,7 @@ func bondsTooHot(e *box) (fs []Finding) {
 		}
 		if f.Patch == nil {
 			f.Remedy = say("None in the list holds that; fasten with screws and keep the box covered in summer.")
+			f.orGuard(e, false)
 		}
 		fs = append(fs, f)
 	}

@@ -94,6 +94,14 @@ func (x *year) again(changes ...design.Change) (gain, money float64, ok bool) {
 // holds runs the remedy of a noon's finding through the year and says whether the finding stands:
 // a loss whose remedy gains nothing in the year is none. The gain becomes the year's.
 func (x *year) holds(f *Finding) bool {
+	var stand []Alternative
+	for _, a := range f.Or {
+		if gain, money, ok := x.again(a.Patch...); ok {
+			a.YearGain, a.YearMoney, a.HasYear = gain, money, true
+			stand = append(stand, a)
+		}
+	}
+	f.Or = stand
 	if f.Patch == nil {
 		return f.Severity != Loss || f.ID != "back-flow"
 	}

@@ -117,11 +117,7 @@ type Facts struct {
 func (f Facts) Table(latitude float64, usual *normals.Estimate) Table {
 	var t Table
 	nan := math.NaN()
-	lo, hi := slices.Min(usual.Temperature[:]), slices.Max(usual.Temperature[:])
-	stretch := 1.0
-	if hi-lo > 1 {
-		stretch = (f.Warmest - f.Coldest) / (hi - lo)
-	}
+	means := usual.Stretched(f.Coldest, f.Warmest)
 	dark, bright := normals.Dark(latitude), normals.Bright(latitude)
 	var season [12]float64 // 0 in the darkest month, 1 in the brightest
 	for i := range season {
@@ -136,7 +132,7 @@ func (f Facts) Table(latitude float64, usual *normals.Estimate) Table {
 	for i := range t {
 		_, light := top(latitude, i)
 		share := math.Max(0.02, math.Min(0.97, usual.Sunshine[i]+w+slope*(season[i]-d)))
-		t[i] = Month{Mean: f.Coldest + stretch*(usual.Temperature[i]-lo), Min: nan, Max: nan, Sunshine: share * light, Radiation: nan, Wind: nan}
+		t[i] = Month{Mean: means[i], Min: nan, Max: nan, Sunshine: share * light, Radiation: nan, Wind: nan}
 	}
 	return t
 }
@@ -170,10 +166,10 @@ func DoubtOf(h *design.Heater) (d Doubt, ok bool) {
 	}
 	d.Temperature = math.Sqrt((math.Pow(half("climate.coldest_c"), 2) + math.Pow(half("climate.warmest_c"), 2)) / 2)
 	if given("climate.sunny_winter_days") {
-		d.Winter = givenSunny / 10
+		d.Winter = math.Min(d.Winter, givenSunny/10) // where the stations agree, they know better
 	}
 	if given("climate.sunny_days") {
-		d.Summer = givenSunny / 10
+		d.Summer = math.Min(d.Summer, givenSunny/10)
 		if !given("climate.sunny_winter_days") { // the winter follows the summer in part
 			d.Winter *= 0.85
 		}

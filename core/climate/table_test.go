@@ -168,17 +168,21 @@ func TestWithoutFacts(t *testing.T) {
 	if y, err := Of(&town); err != nil || !strings.Contains(y.Source, "rough") {
 		t.Fatalf("with a town alone: %v", err)
 	}
-	// Each fact that is given leaves less open.
-	last, _ := DoubtOf(&town)
+	// Each fact that is given leaves no more open, and all of them less.
+	first, _ := DoubtOf(&town)
+	last := first
 	for path, v := range map[string]float64{"climate.coldest_c": -1, "climate.warmest_c": 18, "climate.sunny_days": 5, "climate.sunny_winter_days": 2.5} {
 		if town, err = design.Apply(town, units.System{}, design.Change{Path: path, Value: v}); err != nil {
 			t.Fatal(err)
 		}
 		d, ok := DoubtOf(&town)
-		if !ok || d.Temperature+10*d.Winter+10*d.Summer >= last.Temperature+10*last.Winter+10*last.Summer {
+		if !ok || d.Temperature > last.Temperature || d.Winter > last.Winter || d.Summer > last.Summer {
 			t.Errorf("with %s given %+v is open, before %+v", path, d, last)
 		}
 		last = d
+	}
+	if last.Temperature >= first.Temperature || last.Winter >= first.Winter {
+		t.Errorf("with all given %+v is open, before %+v", last, first)
 	}
 	zero := placed(t, 46, 0, 17, 5)
 	if _, err := Of(&zero); err != nil {

@@ -449,7 +449,7 @@ func TestMirrorOnTheSafetyNoon(t *testing.T) {
 		h.Mirror.Angle = angle
 		c = ConditionsAt(&h, WinterNoon(&h, 2026))
 	}
-	noon := SafetyNoon(c)
+	noon := raised(c)
 	within(t, "direct sun", noon.Sun.Total()-noon.Sun.Mirror, SafetySun, 1e-9)
 	within(t, "the mirror's share", noon.Sun.Mirror/noon.Sun.Total(), c.Sun.Mirror/c.Sun.Total(), 1e-9)
 	bare := h.Clone()

@@ -1,9 +1,11 @@
 package collector
 
 import (
+	"errors"
 	"math"
 	"sort"
 	"sync"
+	"time"
 
 	"gladember/core/design"
 )
@@ -112,10 +114,13 @@ type Peak struct {
 
 // Evaluation is a box at given conditions with everything that is said of it.
 type Evaluation struct {
-	Heater     design.Heater
-	Running    Result // fan on, or the flow given
-	Still      Result // the same sun and weather, no air passing
-	Noon       Result // no air passing, wind at most 1 m/s, sun at least 1,100 W/m2
+	Heater  design.Heater
+	Running Result // fan on, or the flow given
+	Still   Result // the same sun and weather, the fan off, see [Description.FanOff]
+	Noon    Result // the fan off on the worst noon of the year, see [Evaluation.NoonMonth]
+	// NoonMonth is the month of the worst noon; 0 where it is the judged noon with the sun
+	// raised to 1,100 W/m2 and the wind at most 1 m/s.
+	NoonMonth  time.Month
 	Peaks      []Peak // of Noon
 	Heat       Band   // to the room, see [Result.Warms]
 	Outlet     Band
@@ -126,57 +131,82 @@ type Evaluation struct {
 }
 
 // Safety conditions: the windless bright noon against which materials are
-// judged.
+// judged, and how a hot clear noon of any month differs from the month's mean temperature, K,
+// and how clear its sky is (Linke turbidity). Common practice, no source.
 const (
 	SafetySun  = 1100.0 // W/m2 on the glass
 	SafetyWind = 1.0    // m/s
+	hotDay     = 10.0
+	clearDay   = 2.5
 )
 
 // oneSided is the normal quantile of 95 %.
 const oneSided = 1.645
 
-// Like evaluates a heater without bands, running, standing still and on the windless noon. What
-// its materials may be hotter than likely is, where the two have the same layers, taken from the
-// other evaluation, layer by layer, in proportion to how far each lies over the outdoors; else
-// it is computed.
+// Like evaluates a heater without bands, running, with its fan off and on the worst noon. What
+// its materials may be hotter than likely is, where the two have the same layers and the same
+// guard, taken from the other evaluation, see [Nearly]; else it is computed.
 func Like(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, error) {
+	e, d, err := likely(h, c, of)
+	if err != nil || h.Guard == of.Heater.Guard && e.scaled(of) {
+		return e, err
+	}
+	us := Uncertainties(h, c.Flow > 0, e.forecast)
+	ns := make([]Result, len(us))
+	for i, u := range us {
+		if ns[i], err = d.FanOff(e.Noon.Conditions, u.By, &e.Noon); err != nil {
+			return e, err
+		}
+	}
+	e.peaks(ns)
+	return e, nil
+}
+
+// Nearly is [Like] with the margins of the other evaluation even where the guard differs: quick
+// enough to size one by. The two must have the same layers.
+func Nearly(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, error) {
+	e, _, err := likely(h, c, of)
+	if err == nil && !e.scaled(of) {
+		err = errors.New("the boxes differ in their layers")
+	}
+	return e, err
+}
+
+// likely evaluates a heater without bands and peaks.
+func likely(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, *Description, error) {
 	e := Evaluation{Heater: *h, forecast: of.forecast}
 	d, err := Describe(h)
 	if err != nil {
-		return e, err
+		return e, &d, err
 	}
 	if e.Running, err = d.Rate(c, Tuning{}, nil); err != nil {
-		return e, err
+		return e, &d, err
 	}
-	if e.Still, err = d.Still(c, Tuning{}, nil); err != nil {
-		return e, err
+	if e.Still, err = d.FanOff(c, Tuning{}, nil); err != nil {
+		return e, &d, err
 	}
-	if e.Noon, err = d.Still(SafetyNoon(c), Tuning{}, &e.Still); err != nil {
-		return e, err
+	return e, &d, e.safetyNoon(&d, h, c)
+}
+
+// scaled sets the layers' peaks by those of another evaluation of the same layers, each margin in
+// proportion to how far its layer lies over the outdoors; it reports false where the layers differ.
+func (e *Evaluation) scaled(of *Evaluation) bool {
+	if len(of.Peaks) != len(e.Noon.Layers) {
+		return false
 	}
-	same := len(of.Peaks) == len(e.Noon.Layers)
-	for i := range e.Noon.Layers {
-		same = same && of.Peaks[i].Kind == e.Noon.Layers[i].Kind
-	}
-	if !same {
-		us := Uncertainties(h, c.Flow > 0, e.forecast)
-		ns := make([]Result, len(us))
-		for i, u := range us {
-			if ns[i], err = d.Still(e.Noon.Conditions, u.By, &e.Noon); err != nil {
-				return e, err
-			}
+	for i, l := range e.Noon.Layers {
+		if of.Peaks[i].Kind != l.Kind {
+			return false
 		}
-		e.peaks(ns)
-		return e, nil
 	}
 	for i, l := range e.Noon.Layers {
 		p, upper := of.Peaks[i], l.Max
 		if over := p.Max - of.Noon.Conditions.Ambient; over > 1 {
-			upper += (p.Upper - p.Max) / over * math.Max(0, l.Max-c.Ambient)
+			upper += (p.Upper - p.Max) / over * math.Max(0, l.Max-e.Noon.Conditions.Ambient)
 		}
 		e.Peaks = append(e.Peaks, Peak{l, upper})
 	}
-	return e, nil
+	return true
 }
 
 // peaks sets the layers' peaks from the noon's balances with each uncertainty moved.
@@ -191,9 +221,9 @@ func (e *Evaluation) peaks(moved []Result) {
 	}
 }
 
-// SafetyNoon returns conditions with the sun brought up to [SafetySun], what a mirror throws on
+// raised returns conditions with the sun brought up to [SafetySun], what a mirror throws on
 // the glass in addition and in proportion, and the wind down to [SafetyWind].
-func SafetyNoon(c Conditions) Conditions {
+func raised(c Conditions) Conditions {
 	if s := c.Sun.Total() - c.Sun.Mirror; s <= 0 {
 		c.Sun.Beam = SafetySun
 	} else if s < SafetySun {
@@ -212,16 +242,16 @@ func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error)
 	if err != nil {
 		return e, err
 	}
-	noon := SafetyNoon(c)
 	if e.Running, err = d.Rate(c, Tuning{}, nil); err != nil {
 		return e, err
 	}
-	if e.Still, err = d.Still(c, Tuning{}, nil); err != nil {
+	if e.Still, err = d.FanOff(c, Tuning{}, nil); err != nil {
 		return e, err
 	}
-	if e.Noon, err = d.Still(noon, Tuning{}, &e.Still); err != nil {
+	if err = e.safetyNoon(&d, h, c); err != nil {
 		return e, err
 	}
+	noon := e.Noon.Conditions
 	var heat, outlet, eff, still, flow []Cause
 	ns := make([]Result, 0, 32)
 	us := Uncertainties(h, c.Flow > 0, forecast)
@@ -238,10 +268,10 @@ func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error)
 				if m.r, m.err = d.Rate(c, us[i].By, &e.Running); m.err != nil {
 					return
 				}
-				if m.s, m.err = d.Still(c, us[i].By, &e.Still); m.err != nil {
+				if m.s, m.err = d.FanOff(c, us[i].By, &e.Still); m.err != nil {
 					return
 				}
-				m.n, m.err = d.Still(noon, us[i].By, &e.Noon)
+				m.n, m.err = d.FanOff(noon, us[i].By, &e.Noon)
 			}
 		})
 	}

@@ -130,6 +130,8 @@ type Description struct {
 	// Conductance of the ducts that lie outdoors, W/K.
 	ColdOut, HotOut float64
 
+	guard *guard // of its materials while the fan stands still; nil without
+
 	// anew makes the passages again, with nothing remembered, so that a rating
 	// depends on its inputs alone; nil where passages remember nothing.
 	anew func() (Passages, error)
@@ -303,6 +305,9 @@ func Describe(h *design.Heater) (Description, error) {
 		d.anew = build
 	}
 	d.join()
+	if err := d.protect(h); err != nil {
+		return d, err
+	}
 	return d, nil
 }
 

@@ -398,7 +398,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 		still = true // warmth does not lift it: the air stands
 	}
 	if still {
-		n.Links = d.links(c, t, nil)
+		n.Links, n.Airs, n.Outlet, n.LeakOut = d.links(c, t, nil), nil, nil, nil // what a search for a flow left
 		st, err := n.Solve(warm, settled)
 		if err != nil {
 			return r, err

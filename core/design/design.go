@@ -25,7 +25,7 @@ import (
 )
 
 // Schema is the version of the document this package writes.
-const Schema = 4
+const Schema = 5
 
 // Heater is a solar air heater: where it stands, what it warms, what it is
 // made of and how it is switched.
@@ -40,6 +40,7 @@ type Heater struct {
 	Pane     Pane             `json:"pane"`
 	Cover    Cover            `json:"cover"`
 	Box      Box              `json:"box"`
+	Guard    Guard            `json:"guard"`
 	Mirror   Mirror           `json:"mirror"`
 	Shade    Shade            `json:"shade"`
 	Wall     Wall             `json:"wall"`
@@ -133,6 +134,22 @@ type ClimateMonth struct {
 	Wind      *float64 `json:"wind_m_s,omitempty"`            // at the station
 }
 
+// MonthMean is the mean temperature of a month, 1..12, C: of the document's table, else of its
+// coldest and warmest month and the course of the stations around the place.
+func (h *Heater) MonthMean(month int) float64 {
+	if len(h.Climate.Months) == 12 {
+		switch m := h.Climate.Months[month-1]; {
+		case m.Mean != nil:
+			return *m.Mean
+		case m.Min != nil && m.Max != nil:
+			return (*m.Min + *m.Max) / 2
+		}
+	}
+	usual := h.Place.Usual()
+	means := usual.Stretched(h.Climate.Coldest, h.Climate.Warmest)
+	return means[month-1]
+}
+
 // Obstacle is a piece of the horizon: from one azimuth to the next the sky
 // below Elevation is hidden but for a share that shines through.
 type Obstacle struct {
@@ -164,6 +181,32 @@ type Wall struct {
 	Sill    float64 `json:"sill_m"`   // of the windows, over the ground; 0: not measured
 	Bottom  float64 `json:"bottom_m"` // of the box, over the ground
 }
+
+// Guard is what heat itself opens or closes when the fan stands still in the sun, so that no
+// material gets hotter than it holds.
+type Guard struct {
+	Kind     string  `json:"kind"` // none, vent or shutter
+	Actuator string  `json:"actuator"`
+	Opens    float64 `json:"opens_c"`   // the temperature at which the actuator begins to move
+	Area     float64 `json:"area_m2"`   // free area of the vent at the bottom, and of that at the top
+	Chimney  float64 `json:"chimney_m"` // above the top vent
+	Passes   float64 `json:"passes"`    // share of the sun that a closed shutter lets through
+}
+
+// Span is how much warmer than where it begins an actuator must get to move all the way, K.
+// Common practice, no source.
+func (g *Guard) Span() float64 {
+	if g.Actuator == "bimetal" {
+		return 25
+	}
+	return 12
+}
+
+// VentSlot is the height of a vent as wide as the aperture, m.
+func (h *Heater) VentSlot() float64 { return h.Guard.Area / h.ApertureWidth() }
+
+// MostVentSlot is how high a vent across the box may be, m. Common practice, no source.
+const MostVentSlot = 0.15
 
 // Mirror is a flat lid that throws sun on the glass.
 type Mirror struct {

@@ -127,8 +127,8 @@ func TestDecodeRefusals(t *testing.T) {
 	for want, text := range map[string]string{
 		"empty":           "",
 		"not a heater":    "{",
-		"unknown field":   `{"schema":4,"wings":2}`,
-		"schema is 9":     strings.Replace(string(good), `"schema": 4`, `"schema": 9`, 1),
+		"unknown field":   `{"schema":5,"wings":2}`,
+		"schema is 9":     strings.Replace(string(good), `"schema": 5`, `"schema": 9`, 1),
 		"takes a number":  strings.Replace(string(good), `"width_m": 0.9`, `"width_m": "wide"`, 1),
 		"out of reach":    strings.Replace(string(good), `"width_m": 0.9`, `"width_m": 90`, 1),
 		"two ways":        strings.Replace(string(good), `"screens": {`, `"plate": {"metal":"steel"}, "screens": {`, 1),
@@ -233,8 +233,8 @@ func ExampleApply() {
 // Kept files of older schemas read as they were: every value they held stays, what
 // they did not know takes our value, and they are valid.
 func TestUpgradeKeptFiles(t *testing.T) {
-	files, _ := filepath.Glob("testdata/v[123]/*.json")
-	if len(files) < 14 {
+	files, _ := filepath.Glob("testdata/v[1234]/*.json")
+	if len(files) < 16 {
 		t.Fatalf("kept files: %v", files)
 	}
 	for _, f := range files {

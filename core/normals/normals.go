@@ -45,6 +45,20 @@ type Estimate struct {
 	Distance                       float64 // to it, km
 }
 
+// Stretched is the course of the monthly means that begins at the mean of the coldest month
+// and reaches that of the warmest, C.
+func (e *Estimate) Stretched(coldest, warmest float64) (t [12]float64) {
+	lo, hi := slices.Min(e.Temperature[:]), slices.Max(e.Temperature[:])
+	stretch := 1.0
+	if hi-lo > 1 {
+		stretch = (warmest - coldest) / (hi - lo)
+	}
+	for i := range t {
+		t[i] = coldest + stretch*(e.Temperature[i]-lo)
+	}
+	return t
+}
+
 // Lapse is how much colder it is higher up, K/m. Source: ICAO standard atmosphere.
 const Lapse = 0.0065
 

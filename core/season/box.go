@@ -523,7 +523,7 @@ func (f *fast) hottest(s *climate.Series) (float64, error) {
 		return 0, nil
 	}
 	q := &s.Quarters[at]
-	r, err := f.d.Still(asConditions(f.h, q, f.inlet(q, f.h.Room.Wanted), f.pressure), f.tune, nil)
+	r, err := f.d.FanOff(asConditions(f.h, q, f.inlet(q, f.h.Room.Wanted), f.pressure), f.tune, nil)
 	return r.AbsorberMax, err
 }
 

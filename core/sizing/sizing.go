@@ -223,6 +223,7 @@ type search struct {
 	together [][2]int // steps whose choices hang together
 	lock     sync.Mutex
 	seen     map[string]*Candidate
+	guard    bool           // whether a box may be made safe by a guard
 	refused  map[string]int // how many boxes were left out for a danger or a fault, by its title
 	done, of int
 	progress func(done, of int)
@@ -235,34 +236,22 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 		return nil, err
 	}
 	x := &search{ctx: ctx, h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}, refused: map[string]int{}, progress: progress}
-	const pane, absorber = 0, 1
+	const absorber = 1
 	for _, names := range [][2]string{{"pane", "covers"}, {"duct", "fan"}} {
 		i, j := x.step(names[0]), x.step(names[1])
 		if i >= 0 && j >= 0 && len(x.steps[i]) > 1 && len(x.steps[j]) > 1 {
 			x.together = append(x.together, [2]int{i, j})
 		}
 	}
-	// Every pane with every absorber, all else as it begins.
-	var starts [][]int
-	for i := range x.steps[pane] {
-		for j := range x.steps[absorber] {
-			p := x.middle()
-			p[pane], p[absorber] = i, j
-			if x.make(p) == nil { // over the budget: begin with the least of everything
-				p = x.frugal()
-				p[pane], p[absorber] = i, j
-			}
-			starts = append(starts, p)
+	starts, err := x.begin()
+	if err != nil {
+		return nil, err
+	}
+	if len(x.ranked(starts)) == 0 && len(x.refused) > 0 { // a guard against the heat may save them
+		x.guard, x.seen = true, map[string]*Candidate{}
+		if starts, err = x.begin(); err != nil {
+			return nil, err
 		}
-	}
-	if err := season.Each(ctx, len(starts), func(i int) error {
-		starts[i] = x.sound(starts[i])
-		return nil
-	}, nil); err != nil {
-		return nil, err
-	}
-	if err := x.all(starts); err != nil {
-		return nil, err
 	}
 	best := x.ranked(starts)
 	if len(best) == 0 && len(x.refused) > 0 {
@@ -303,11 +292,38 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 	return a, nil
 }
 
+// begin returns every pane with every absorber, all else as it begins, and runs their years.
+func (x *search) begin() ([][]int, error) {
+	const pane, absorber = 0, 1
+	var starts [][]int
+	for i := range x.steps[pane] {
+		for j := range x.steps[absorber] {
+			p := x.middle()
+			p[pane], p[absorber] = i, j
+			if x.make(p) == nil { // over the budget: begin with the least of everything
+				p = x.frugal()
+				p[pane], p[absorber] = i, j
+			}
+			starts = append(starts, p)
+		}
+	}
+	if err := season.Each(x.ctx, len(starts), func(i int) error {
+		starts[i] = x.sound(starts[i])
+		return nil
+	}, nil); err != nil {
+		return nil, err
+	}
+	if err := x.all(starts); err != nil {
+		return nil, err
+	}
+	return starts, nil
+}
+
 // bare gives back to us what the search decides.
 func bare(h design.Heater) design.Heater {
 	n := h.Clone()
 	for path := range n.Entries {
-		for _, p := range []string{"pane.", "cover.", "absorber.", "box.", "air.", "switch.", "money.spent"} {
+		for _, p := range []string{"pane.", "cover.", "absorber.", "box.", "air.", "switch.", "guard.", "money.spent"} {
 			if strings.HasPrefix(path, p) {
 				delete(n.Entries, path)
 			}
@@ -428,13 +444,19 @@ func (x *search) all(ps [][]int) error {
 	}, nil)
 }
 
-// smallParts are what the search buys beside the stock, so that a box holds.
-var smallParts = []string{"box.sealant", "box.adhesive", "box.tape", "absorber.paint"}
+// smallParts are what the search buys beside the stock, so that a box holds; guardParts what it
+// adds where no box of the stock holds without a guard against the heat.
+var (
+	smallParts = []string{"box.sealant", "box.adhesive", "box.tape", "absorber.paint"}
+	guardParts = []string{"guard.kind", "guard.actuator", "guard.opens_c", "guard.area_m2", "guard.passes"}
+)
 
 // safe returns a candidate with the small parts that it calls for; nil where a danger or a fault
 // stays.
 func (x *search) safe(c *Candidate) *Candidate {
-	h, made, left, err := advice.Mended(&c.Heater, func(path string) bool { return slices.Contains(smallParts, path) })
+	h, made, left, err := advice.Mended(&c.Heater, func(path string) bool {
+		return slices.Contains(smallParts, path) || x.guard && slices.Contains(guardParts, path)
+	})
 	if err != nil {
 		return nil
 	}

@@ -59,6 +59,7 @@ const (
 	Bore                    // of a duct, sold by whole inches [m]
 	Electric                // power of a fan or a solar panel, in watts in every system [W]
 	Metered                 // electricity, as its meter counts it, in every system [kWh]
+	Opening                 // free area of a vent or a port [m2]
 )
 
 // System is a person's choice of units and of decimal mark. Lengths and
@@ -100,6 +101,8 @@ var table = map[Kind][]unit{
 func init() {
 	table[Bore], plainNames[Bore], examples[Bore] = table[Length], "a bore", "6 in or 150 mm"
 	table[Electric], plainNames[Electric], examples[Electric] = table[Power], "an electric power", "15 W"
+	table[Opening] = []unit{{[]string{"cm²", "cm2", "sq cm"}, 1e-4, 0}, {[]string{"sq in", "in²", "in2"}, MetrePerInch * MetrePerInch, 0}, {[]string{"m²", "m2"}, 1, 0}}
+	plainNames[Opening], examples[Opening] = "a vent's area", "150 cm2 or 23 sq in"
 	table[Metered], plainNames[Metered], examples[Metered] = table[Energy], "an amount of electricity", "6 kWh"
 }
 
@@ -118,7 +121,7 @@ func (s System) preferred(k Kind) unit {
 	switch k {
 	case Length, Bore:
 		second = s.Inches
-	case Distance, Area:
+	case Distance, Area, Opening:
 		second = s.Inches
 	case Temperature, Rise, Flow, Speed, Power, Energy:
 		second = s.Fahrenheit
@@ -372,6 +375,10 @@ func Figure(k Kind, v float64, s System) string {
 		}
 	case Distance:
 		if a < 20 && math.Abs(x-math.Round(x)) > 0.05 {
+			digits = 1
+		}
+	case Opening:
+		if s.Inches && a < 100 {
 			digits = 1
 		}
 	case Area:

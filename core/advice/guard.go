@@ -1,0 +1,188 @@
+package advice
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"time"
+
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+// worstNoon says by which noon a box's materials are judged.
+func (e *box) worstNoon() Text {
+	c, sun := e.Noon.Conditions, e.Noon.Energy.Sun/e.Noon.Aperture
+	if e.NoonMonth == 0 {
+		return say("A bright noon, fan off: %v on the glass, %v outdoors, wind %v.", q(units.Irradiance, sun), q(units.Temperature, c.Ambient), q(units.Speed, c.Wind))
+	}
+	return say("A hot clear noon in %v, fan off: %v on the glass, %v outdoors, wind %v.", word(e.NoonMonth.String()), q(units.Irradiance, sun), q(units.Temperature, c.Ambient), q(units.Speed, c.Wind))
+}
+
+// orGuard adds to a finding of too much heat what would keep the heat out: where no better
+// material mends it, as its remedy; else, on the first such finding, beside it.
+func (f *Finding) orGuard(e *box, first bool) {
+	if !e.looking || f.Patch != nil && !first {
+		return
+	}
+	e.guarded.Do(func() { e.guards = e.findGuards() })
+	or := e.guards
+	if f.Patch == nil && len(or) > 0 {
+		f.Remedy, f.Patch, f.Gain, f.HasGain = or[0].Remedy, or[0].Patch, or[0].Gain, true
+		or = or[1:]
+	}
+	if first {
+		f.Or = or
+	}
+}
+
+// ofHeat says whether a danger or fault is that a material gets too hot.
+func ofHeat(id string) bool { return strings.HasPrefix(id, "too-hot-") }
+
+// cures says whether a box has no material that gets too hot and no danger or fault that this
+// one does not have.
+func (e *box) cures(x *box) bool {
+	for id := range x.graves() {
+		if ofHeat(id) || !e.wrong[id] {
+			return false
+		}
+	}
+	return true
+}
+
+// over is how much warmer than the outlet of the running box a guard must begin to move, K.
+// Common practice, no source.
+const over = 15.0
+
+// findGuards looks for a vent, a shutter and a summer cover, each as small as keeps every
+// material below its limit on the worst noon, by the balance and with its uncertainty.
+func (e *box) findGuards() (out []Alternative) {
+	h := &e.Heater
+	if h.Indoors() {
+		return nil
+	}
+	begins := math.Min(120, math.Max(70, 5*math.Ceil((e.Running.Outlet+over)/5)))
+	add := func(id string, remedy func(x *box) Text, changes ...design.Change) {
+		x, err := e.changed(changes...)
+		if err != nil || !e.cures(x) {
+			return
+		}
+		out = append(out, Alternative{ID: id, Remedy: remedy(x), Patch: changes, Gain: worth(&x.Running) - worth(&e.Running)})
+	}
+	if area, ok := e.smallest(0.002, design.MostVentSlot*h.ApertureWidth(), func(a float64) []design.Change { return vent(begins, a) }); ok {
+		add("guard-vent", func(x *box) Text {
+			return say("Fit vents to outdoors of %v free area at the bottom and at the top of the box, which a wax cylinder begins to open at %v: the absorber then reaches %v at most.",
+				q(units.Opening, area), q(units.Temperature, begins), q(units.Temperature, hottest(x, collector.AbsorberLayer)))
+		}, vent(begins, area)...)
+	}
+	if len(out) > 0 { // a vent does
+	} else if dark, ok := e.smallest(0.1, 0.95, func(d float64) []design.Change { return shutter(begins, 1-d) }); ok {
+		add("guard-shutter", func(x *box) Text {
+			return say("Fit a shutter that a wax cylinder begins to close at %v and that lets through %v of the sun at most: the absorber then reaches %v at most.",
+				q(units.Temperature, begins), q(units.Share, 1-dark), q(units.Temperature, hottest(x, collector.AbsorberLayer)))
+		}, shutter(begins, 1-dark)...)
+	}
+	if from, to, ok := e.coverMonths(); ok {
+		add("guard-cover", func(*box) Text {
+			when := "in " + time.Month(from).String()
+			if to != from {
+				when = "from " + time.Month(from).String() + " to " + time.Month(to).String()
+			}
+			return say("Lay a lid or a cloth over the glass %v, every year: in the other months it stays below its limits.", word(when))
+		}, change("cover.covered_from_month", from), change("cover.covered_to_month", to))
+	}
+	return out
+}
+
+func vent(begins, area float64) []design.Change {
+	return []design.Change{change("guard.kind", "vent"), change("guard.actuator", "wax"), change("guard.opens_c", begins), change("guard.area_m2", area)}
+}
+
+func shutter(begins, passes float64) []design.Change {
+	return []design.Change{change("guard.kind", "shutter"), change("guard.actuator", "wax"), change("guard.opens_c", begins), change("guard.passes", passes)}
+}
+
+// margin is by how much a size found with the margins of the unguarded box is enlarged, since
+// the guard's own losses are uncertain too.
+const margin = 1.15
+
+// smallest finds the least size between two at which a guard cures the box; it reports false
+// where the largest does not. Sizes are rounded up to two figures.
+func (e *box) smallest(lo, hi float64, guard func(size float64) []design.Change) (float64, bool) {
+	cured := func(size float64) bool {
+		h, err := design.Apply(e.Heater, units.System{}, guard(size)...)
+		if err != nil {
+			return false
+		}
+		x, err := collector.Nearly(&h, e.conditions(&h), e.Evaluation)
+		return err == nil && e.cures(&box{Evaluation: &x})
+	}
+	most := hi
+	if !cured(hi) {
+		return 0, false
+	}
+	for range 6 {
+		if mid := math.Sqrt(lo * hi); cured(mid) {
+			hi = mid
+		} else {
+			lo = mid
+		}
+	}
+	return math.Min(most, roundUp(hi*margin)), true
+}
+
+// roundUp rounds a size up to two figures.
+func roundUp(v float64) float64 {
+	unit := math.Pow(10, math.Floor(math.Log10(v))-1)
+	return math.Round(math.Ceil(v/unit-1e-9)*unit*1e6) / 1e6
+}
+
+// coverMonths finds the months, from one to another, in which a cover keeps the box from its
+// hot noons, growing from the worst; it reports false where the winter's noon is too hot too.
+func (e *box) coverMonths() (from, to int, ok bool) {
+	const most = 8
+	from, to = int(e.NoonMonth), int(e.NoonMonth)
+	if from == 0 || e.Heater.Cover.CoveredFrom > 0 {
+		return 0, 0, false
+	}
+	for range most {
+		x, err := e.changed(change("cover.covered_from_month", from), change("cover.covered_to_month", to))
+		if err != nil {
+			return 0, 0, false
+		}
+		if e.cures(x) {
+			return from, to, true
+		}
+		m := int(x.NoonMonth)
+		if m == 0 {
+			return 0, 0, false
+		}
+		if before, after := (from-m+12)%12, (m-to+12)%12; before < after {
+			from = m
+		} else {
+			to = m
+		}
+		if (to-from+12)%12 >= most {
+			break
+		}
+	}
+	return 0, 0, false
+}
+
+// movesEarly: a guard that begins to move while the fan runs.
+func movesEarly(e *box) []Finding {
+	g := e.Heater.Guard
+	if e.Heater.Indoors() || g.Kind == "none" || g.Kind == "" || e.Running.Mass <= 0 || e.Running.Outlet+over/3 < g.Opens {
+		return nil
+	}
+	what := "vent opens"
+	if g.Kind == "shutter" {
+		what = "shutter closes"
+	}
+	begins := math.Min(150, 5*math.Ceil((e.Running.Outlet+over)/5))
+	return []Finding{{ID: "guard-early", Severity: Fault, Station: "box", Title: fmt.Sprintf("The %s while the fan runs", what),
+		Finding:  say("The running box gives air of %v; the actuator begins to move at %v.", q(units.Temperature, e.Running.Outlet), q(units.Temperature, g.Opens)),
+		Evidence: say("A guard is for the noon on which the fan stands still. Moving earlier it takes heat that the room is meant to have."),
+		Remedy:   say("Set it to begin at %v.", q(units.Temperature, begins)), Patch: []design.Change{change("guard.opens_c", begins)}}}
+}

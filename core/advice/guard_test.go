@@ -1,0 +1,87 @@
+package advice
+
+import (
+	"slices"
+	"testing"
+
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+// A box whose foam gets too hot is offered better foam, and beside it a vent and, where the warm
+// months are the worst, a summer cover; each keeps every material below its limit. The vent is no
+// wider than it must be: half of it leaves the danger.
+func TestGuardsBesideBetterMaterial(t *testing.T) {
+	e, found := judged(t, set("box.foam", "polyiso"), set("place.tilt_deg", 60.0))
+	f := found["too-hot-polyiso"]
+	if f.Patch == nil || f.Patch[0].Path != "box.foam" {
+		t.Fatalf("no better foam: %+v", f)
+	}
+	i := slices.IndexFunc(f.Or, func(a Alternative) bool { return a.ID == "guard-vent" })
+	if i < 0 {
+		t.Fatalf("no vent beside it: %+v", f.Or)
+	}
+	dangers := func(changes ...design.Change) (ids []string) {
+		h, err := design.Apply(e.Heater, units.System{}, changes...)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for id := range newBox(noonOf(t, &h)).wrong {
+			ids = append(ids, id)
+		}
+		return ids
+	}
+	for _, a := range f.Or {
+		if left := dangers(a.Patch...); len(left) > 0 {
+			t.Errorf("%s leaves %v", a.ID, left)
+		}
+	}
+	half := slices.Clone(f.Or[i].Patch)
+	last := len(half) - 1
+	half[last].Value = half[last].Value.(float64) / 2
+	if left := dangers(half...); len(left) == 0 {
+		t.Errorf("half of %v m2 is enough too", f.Or[i].Patch[last].Value)
+	}
+}
+
+// Where no material of the list holds, the guard is the remedy itself.
+func TestGuardWhereNothingHolds(t *testing.T) {
+	n := 0
+	for _, x := range [][]design.Change{
+		{set("cover.material", "acrylic"), set("cover.layers", 2)}, {set("box.foam", "eps"), set("box.adhesive", "screws")}, {set("absorber.family", "back-pass-plate"), set("cover.layers", 2), set("box.foam", "xps")},
+	} {
+		_, found := judged(t, x...)
+		for id, f := range found {
+			if ofHeat(id) && f.Severity == Danger {
+				n++
+				if f.Patch == nil {
+					t.Errorf("%v: %s has no remedy", x, id)
+				}
+			}
+		}
+	}
+	if n < 3 {
+		t.Errorf("only %d dangers", n)
+	}
+}
+
+// A guard that moves while the fan runs is a fault, and its remedy lets the box run.
+func TestGuardMovesEarly(t *testing.T) {
+	e, found := judged(t, set("guard.kind", "vent"), set("guard.opens_c", 40.0), set("air.fan", "computer-92"))
+	f, ok := found["guard-early"]
+	if !ok || f.Patch == nil {
+		t.Fatalf("outlet %v: %+v", e.Running.Outlet, f)
+	}
+	h, err := design.Apply(e.Heater, units.System{}, f.Patch...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if h.Guard.Opens < e.Running.Outlet+over {
+		t.Errorf("it begins at %v with %v at the outlet", h.Guard.Opens, e.Running.Outlet)
+	}
+	var still *collector.Evaluation = noonOf(t, &h)
+	if newBox(still).wrong["guard-early"] {
+		t.Error("the fault stays")
+	}
+}
