@@ -428,6 +428,11 @@ func (sc *Scene) Section() template.HTML {
 		draw(layout.Foam, "insulation", "foam cut")
 		draw(layout.Back, "back", "wood cut")
 		draw(layout.Frame, "body", sc.bodyClass()+" cut")
+		for _, p := range l.Parts {
+			if p.Name == "vent flap" {
+				sc.vent(&s, p.Places[1-i], Z, Y, k)
+			}
+		}
 		draw(layout.Absorber, "absorber", "ink-part")
 		draw(layout.Cover, "cover", "glass")
 		// The hole through the back, if this end shows it.
@@ -497,6 +502,9 @@ func (sc *Scene) Section() template.HTML {
 			foam = label{Z(l.Depth - sc.backDepth() + sc.Heater.Box.BackFoam/2), Y(l.Height - sc.wall() - 0.012)}
 		}
 	}
+	if g := sc.Heater.Guard; g.Kind == "vent" {
+		s.text("soft", "start", Z(l.Depth)+38, top+8, "vent at "+sc.t(g.Opens))
+	}
 	lay := map[collector.LayerKind]*collector.LayerTemps{}
 	for i := range r.Layers {
 		k := r.Layers[i].Kind
@@ -558,6 +566,20 @@ func (sc *Scene) Section() template.HTML {
 	s.dimension(Z(0), h-26, Z(l.Depth), h-26, sc.l(l.Depth))
 	sc.stand(&s, 0, h-74)
 	return s.close()
+}
+
+// vent draws the opening of a vent through the board and the foam beside it, with its flap shut.
+func (sc *Scene) vent(s *svg, flap layout.Place, Z, Y func(float64) float64, k float64) {
+	h := sc.Heater
+	through := h.Box.FrameWidth + h.Lining()
+	slot := h.VentSlot()
+	lap := (flap.D - slot) / 2
+	from, edge := flap.Y+flap.H, flap.Y+flap.H // the bottom flap lies under its board
+	if flap.Y > 0 {
+		from, edge = flap.Y-through, flap.Y
+	}
+	s.rect("bore", Z(flap.Z+lap), Y(from+through), k*slot, k*through)
+	s.line("thin", Z(flap.Z), Y(edge), Z(flap.Z+flap.D), Y(edge))
 }
 
 // sameEnd says whether inlet and outlet lie at one end of the box.

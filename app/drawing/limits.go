@@ -8,7 +8,7 @@ import (
 	"gladember/core/units"
 )
 
-// Limits draws how hot each material gets on a windless noon with the air standing, as
+// Limits draws how hot each material gets on the worst noon with the fan off, as
 // lengths to one scale of temperature, against what it holds.
 func Limits(peaks []collector.Peak, width float64, u units.System) template.HTML {
 	const row, top = 26.0, 22.0
@@ -20,8 +20,8 @@ func Limits(peaks []collector.Peak, width float64, u units.System) template.HTML
 	left := math.Min(190, width*0.42)
 	k := (width - left - 132) / most
 	var s svg
-	s.open("limits", "How hot each part gets on a windless noon with the air standing, against what it holds", width, top+row*float64(len(peaks))+4)
-	s.text("title", "start", 0, 12, "On a windless noon, air standing")
+	s.open("limits", "How hot each part gets on the worst noon with the fan off, against what it holds", width, top+row*float64(len(peaks))+4)
+	s.text("title", "start", 0, 12, "On the worst noon, fan off")
 	for i, p := range peaks {
 		y := top + row*float64(i)
 		s.text("soft", "start", 0, y+15, p.Name)

@@ -491,7 +491,13 @@ func choiceWords(c *sizing.Choice, u units.System) string {
 	case sizing.SmallParts:
 		var all []string
 		for _, x := range c.Changes {
-			all = append(all, name(x.Path))
+			switch f := design.FieldAt(x.Path); {
+			case x.Path == "guard.area_m2":
+				all = append(all, units.Format(f.Kind, get(x.Path), u)+" free at each end")
+			case f.Choices == nil: // its points go with what it is
+			default:
+				all = append(all, name(x.Path))
+			}
 		}
 		return strings.Join(all, ", ")
 	case "switch":

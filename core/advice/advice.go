@@ -155,7 +155,7 @@ func (e *box) graves() map[string]bool {
 	return out
 }
 
-// changed is the box with changes made; it runs, stands still and stands on the windless noon
+// changed is the box with changes made; it runs, stands with its fan off and on the worst noon
 // like this one.
 func (e *box) changed(changes ...design.Change) (*box, error) {
 	h, err := design.Apply(e.Heater, units.System{}, changes...)

@@ -70,7 +70,7 @@ func (e *box) findGuards() (out []Alternative) {
 		}
 		out = append(out, Alternative{ID: id, Remedy: remedy(x), Patch: changes, Gain: worth(&x.Running) - worth(&e.Running)})
 	}
-	if area, ok := e.smallest(0.002, design.MostVentSlot*h.ApertureWidth(), func(a float64) []design.Change { return vent(begins, a) }); ok {
+	if area, ok := e.smallest(0.001, h.MostVent(), func(a float64) []design.Change { return vent(begins, a) }); ok {
 		add("guard-vent", func(x *box) Text {
 			return say("Fit vents to outdoors of %v free area at the bottom and at the top of the box, which a wax cylinder begins to open at %v: the absorber then reaches %v at most.",
 				q(units.Opening, area), q(units.Temperature, begins), q(units.Temperature, hottest(x, collector.AbsorberLayer)))

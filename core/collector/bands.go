@@ -106,7 +106,7 @@ func NewBand(value float64, causes []Cause) Band {
 	return Band{Value: value, Low: value - 2*u, High: value + 2*u, U: u, Causes: causes}
 }
 
-// Peak is a layer of the box on the hottest windless noon with the fan still.
+// Peak is a layer of the box on the worst noon with the fan off.
 type Peak struct {
 	LayerTemps
 	Upper float64 // one-sided upper 95 % of its hottest spot, C
@@ -234,7 +234,7 @@ func raised(c Conditions) Conditions {
 	return c
 }
 
-// Evaluate rates a heater running, standing still and on the windless noon,
+// Evaluate rates a heater running, with its fan off and on the worst noon,
 // each with its band. forecast says that the sun is computed, not measured.
 func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error) {
 	e := Evaluation{Heater: *h, forecast: forecast}

@@ -205,8 +205,15 @@ func (g *Guard) Span() float64 {
 // VentSlot is the height of a vent as wide as the aperture, m.
 func (h *Heater) VentSlot() float64 { return h.Guard.Area / h.ApertureWidth() }
 
-// MostVentSlot is how high a vent across the box may be, m. Common practice, no source.
-const MostVentSlot = 0.15
+// mostVentSlot is how high a vent across the box may be, m, where the cavity behind it is deeper.
+// Common practice, no source.
+const mostVentSlot = 0.15
+
+// MostVent is the largest free area that a vent in the bottom or the top of the box may have, m2:
+// a slot across the aperture, as high as the cavity behind it less what holds the flap.
+func (h *Heater) MostVent() float64 {
+	return math.Max(0.001, math.Min(mostVentSlot, h.CavityDepth()-0.005)) * h.ApertureWidth()
+}
 
 // Mirror is a flat lid that throws sun on the glass.
 type Mirror struct {

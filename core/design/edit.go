@@ -460,8 +460,8 @@ func Validate(h *Heater) (ps []Problem) {
 	if h.Air.GrillesIn > float64(h.Air.Grilles) {
 		bad("air.grilles_before", fmt.Sprintf("there are %d grilles in all", h.Air.Grilles), "give no more than that, or add grilles first")
 	}
-	if most := MostVentSlot * h.ApertureWidth(); vented(h) && h.Guard.Area > most+1e-9 {
-		bad("guard.area_m2", fmt.Sprintf("vents of %.0f cm2 would be over %.0f mm high across this box", h.Guard.Area*1e4, MostVentSlot*1000), fmt.Sprintf("give at most %.0f cm2", math.Floor(most*1e4)))
+	if most := h.MostVent(); vented(h) && h.Guard.Area > most+1e-9 {
+		bad("guard.area_m2", fmt.Sprintf("vents of %.0f cm2 would be %.0f mm high across this box, more than its cavity", h.Guard.Area*1e4, h.VentSlot()*1000), fmt.Sprintf("give at most %.0f cm2", math.Floor(most*1e4)))
 	}
 	if switchIs("snap", "set-point")(h) && h.Switch.Open >= h.Switch.Close {
 		bad("switch.open_c", "the fan would stop at a higher temperature than it starts", "set off below on")

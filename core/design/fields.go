@@ -393,7 +393,7 @@ var Fields = []*Field{
 	{Path: "box.sealant", Label: "Seams sealed with", Choices: catalog.Sealants, Default: constant("neutral-silicone"), When: boxed, Since: 2, Help: "What closes the pane's bed and the corners."},
 	{Path: "box.adhesive", Label: "Glued with", Choices: catalog.Adhesives, Default: constant("screws"), When: boxed, Since: 2, Help: "What holds foam and absorber."},
 	{Path: "box.tape", Label: "Taped with", Choices: catalog.Tapes, Default: constant("none"), When: boxed, Since: 2, Help: "What closes the foam's joints."},
-	{Path: "guard.kind", Label: "Overheat protection", Choices: list("none", "none", "vent", "a vent that heat opens", "shutter", "a shutter that heat closes"), Default: constant("none"), When: boxed, Since: 5,
+	{Path: "guard.kind", Label: "Overheat protection", Choices: list("none", "none", "vent", "heat-opened vent", "shutter", "heat-closed shutter"), Default: constant("none"), When: boxed, Since: 5,
 		Help: "A vent to outdoors at the bottom and the top of the box, or a shutter over the glass, moved by the box's own heat when the fan stands still in the sun."},
 	{Path: "guard.actuator", Label: "Actuator", Choices: list("wax", "wax cylinder", "bimetal", "bimetal strip"), Default: constant("wax"), When: actuated, Since: 5,
 		Help: "A wax cylinder moves all the way within about 12 K; a bimetal strip takes about 25 K."},
@@ -401,7 +401,7 @@ var Fields = []*Field{
 		Help: "Air temperature at the top of the box at which the actuator begins to move. It must be above the outlet temperature of a running box."},
 	{Path: "guard.area_m2", Label: "Free area of each vent", Kind: units.Opening, Min: 0.001, Max: 1, When: vented, Since: 5, Help: "Clear opening of the vent at the bottom, and as much at the top, less what mesh and louvers take.",
 		Default: func(h *Heater) any {
-			return math.Max(0.002, math.Min(math.Round(0.02*h.Aperture()*1000)/1000, 0.9*MostVentSlot*h.ApertureWidth()))
+			return math.Min(math.Max(0.002, math.Round(0.01*h.Aperture()*1000)/1000), math.Floor(h.MostVent()*1000)/1000)
 		}},
 	{Path: "guard.chimney_m", Label: "Chimney above the vent", Kind: units.Length, Min: 0, Max: 3, When: vented, Default: constant(0.0), Since: 5, Help: "Height of a pipe of the same area above the top vent; its flap lets more air through. 0 for none."},
 	{Path: "guard.passes", Label: "Sun through the closed shutter", Kind: units.Share, Min: 0.01, Max: 0.9, When: shutter, Default: constant(0.15), Since: 5, Help: "Closed wooden or metal slats pass 5 to 15 %, shade cloth 20 to 50 %."},

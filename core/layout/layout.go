@@ -140,6 +140,13 @@ func (m *Misfit) Error() string { return m.Reason + "; " + m.Remedy }
 // K-factor rule of sheet-metal work, K = 0.33.
 func bendLoss(t float64) float64 { return 2*2*t - math.Pi/2*(t+0.33*t) }
 
+// Flaps of vents: how far they lap over their opening, where the gasket lies, and their
+// thickness, m. Common practice, no source.
+const (
+	flapLap       = 0.012
+	flapThickness = 0.012
+)
+
 const (
 	flange  = 0.025 // folded in over the glass at the front of a tray, m
 	rivetOn = 0.015 // laps at the corners
@@ -206,6 +213,12 @@ func one(h *design.Heater) (Layout, error) {
 	}
 	l.body(h, wood, foam)
 	cavity := h.CavityDepth()
+	if h.Guard.Kind == "vent" {
+		slot := h.VentSlot()
+		l.add(Part{Name: "vent flap", Group: Frame, Material: wood.Name, density: wood.Density, Length: h.ApertureWidth() + 2*flapLap, Width: slot + 2*flapLap, Thickness: flapThickness,
+			Note:   fmt.Sprintf("on the bottom and the top board, with a gasket, hinge and actuator; the board and the foam behind it are cut open %.0f x %.0f mm", h.ApertureWidth()*1000, slot*1000),
+			Places: []Place{{fw + e - flapLap, -flapThickness, z, h.ApertureWidth() + 2*flapLap, flapThickness, slot + 2*flapLap, 0}, {fw + e - flapLap, oh, z, h.ApertureWidth() + 2*flapLap, flapThickness, slot + 2*flapLap, 0}}})
+	}
 	if e > 0 {
 		l.add(Part{Name: "side foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: ih, Width: cavity, Thickness: e,
 			Places: []Place{{fw, fw, z, e, ih, cavity, 0}, {ow - fw - e, fw, z, e, ih, cavity, 0}}})
