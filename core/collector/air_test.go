@@ -139,11 +139,13 @@ func TestReversedTwice(t *testing.T) {
 		a := d.Passages.Air(f)
 		b := reversed(reversed(a))
 		sum := func(n AirNet) (into, out float64) {
-			for _, x := range n.Airs {
-				for _, fs := range x.Feeds {
-					for _, f := range fs {
-						if f.From == FromInlet {
-							into += f.Mass
+			for _, one := range append([]AirNet{n}, n.Beside...) {
+				for _, x := range one.Airs {
+					for _, fs := range x.Feeds {
+						for _, f := range fs {
+							if f.From == FromInlet {
+								into += f.Mass
+							}
 						}
 					}
 				}
@@ -173,46 +175,52 @@ func TestMassIsKept(t *testing.T) {
 	for i := range 220 {
 		h, _ := randomBox(r, families()[i%len(families())])
 		if i%3 == 0 && !h.Indoors() {
-			h.Array = design.Array{Boxes: 2, Join: []string{"series", "parallel"}[i%2]}
+			h.Array = design.Array{Boxes: 2, Join: []string{"series", "parallel"}[i%2], Header: 0.2 * float64(i%4/2), Pitch: 1}
 		}
 		d, err := Describe(&h)
 		if err != nil {
 			t.Fatal(err)
 		}
 		f := Flow{Mass: 0.03, LeakOut: 0.002 * float64(i%2), LeakIn: 0.003 * float64((i+1)%2), Mean: 25, P: 1e5, First: len(d.Sheets), Segments: d.segments(), Tilt: 60, Height: d.Height}
-		net := d.Passages.Air(f)
-		in, out := map[[2]int]float64{}, map[[2]int]float64{}
+		whole := d.Passages.Air(f)
+		nets := whole.Beside
+		if nets == nil {
+			nets = []AirNet{whole}
+		}
 		outdoors := 0.0
-		for a := range net.Airs {
-			for s, fs := range net.Airs[a].Feeds {
-				for _, x := range fs {
-					in[[2]int{a, s}] += x.Mass
-					if x.From >= 0 {
-						out[[2]int{x.From, x.At}] += x.Mass
-						if x.At < s-1 || x.At > s+1 {
-							t.Fatalf("%s: a feed jumps from segment %d to %d", h.Absorber.Family, x.At, s)
+		for _, net := range nets {
+			in, out := map[[2]int]float64{}, map[[2]int]float64{}
+			for a := range net.Airs {
+				for s, fs := range net.Airs[a].Feeds {
+					for _, x := range fs {
+						in[[2]int{a, s}] += x.Mass
+						if x.From >= 0 {
+							out[[2]int{x.From, x.At}] += x.Mass
+							if x.At < s-1 || x.At > s+1 {
+								t.Fatalf("%s: a feed jumps from segment %d to %d", h.Absorber.Family, x.At, s)
+							}
+						}
+						if x.From == FromOutdoor {
+							outdoors += x.Mass
+						}
+						if x.Mass < -1e-12 {
+							t.Fatalf("%s: a feed of %v", h.Absorber.Family, x.Mass)
 						}
 					}
+				}
+			}
+			for _, set := range [][]Feed{net.Outlet, net.LeakOut} {
+				for _, x := range set {
 					if x.From == FromOutdoor {
 						outdoors += x.Mass
 					}
-					if x.Mass < -1e-12 {
-						t.Fatalf("%s: a feed of %v", h.Absorber.Family, x.Mass)
-					}
+					out[[2]int{x.From, x.At}] += x.Mass
 				}
 			}
-		}
-		for _, set := range [][]Feed{net.Outlet, net.LeakOut} {
-			for _, x := range set {
-				if x.From == FromOutdoor {
-					outdoors += x.Mass
+			for k, m := range in {
+				if math.Abs(m-out[k]) > 1e-9 {
+					t.Fatalf("%s: node %v takes in %v and gives %v", h.Absorber.Family, k, m, out[k])
 				}
-				out[[2]int{x.From, x.At}] += x.Mass
-			}
-		}
-		for k, m := range in {
-			if math.Abs(m-out[k]) > 1e-9 {
-				t.Fatalf("%s: node %v takes in %v and gives %v", h.Absorber.Family, k, m, out[k])
 			}
 		}
 		within(t, "drawn from outdoors", outdoors, f.LeakIn, 1e-9)

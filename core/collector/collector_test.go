@@ -189,9 +189,16 @@ func randomBox(r *rand.Rand, family design.Family) (design.Heater, Conditions) {
 				continue
 			}
 		}
+		if !h.Indoors() && r.IntN(12) == 0 { // a row
+			for _, x := range []design.Change{{Path: "array.boxes", Value: 2 + r.IntN(5)}, {Path: "array.join", Value: pick("parallel", "groups")}, {Path: "array.header_m", Value: u(0.12, 0.4)}, {Path: "array.return", Value: pick("same-end", "far-end")}, {Path: "array.balance", Value: pick("none", "orifices")}} {
+				if next, err := design.Apply(h, units.System{}, x); err == nil {
+					h = next
+				}
+			}
+		}
 		ta := u(-20, 15)
 		return h, Conditions{Sun: solar.OnPlane{Beam: u(200, 900), Sky: u(20, 120), Ground: u(0, 100), Incidence: u(0, 60)}, Tilt: u(30, 90),
-			Ambient: ta, Inlet: u(5, 25), Sky: solar.Swinbank(ta), Wind: u(0, 6), Pressure: u(75000, 101325), Flow: u(0.008, 0.05) * h.Aperture()}
+			Ambient: ta, Inlet: u(5, 25), Sky: solar.Swinbank(ta), Wind: u(0, 6), Pressure: u(75000, 101325), Flow: u(0.008, 0.05) * h.Glass()}
 	}
 }
 
@@ -304,8 +311,14 @@ func properties(t *testing.T, r *rand.Rand, boxes int) {
 		}
 		windy := c
 		windy.Wind += 1
-		if x := rate(t, &h, windy); base.CoverOuter > c.Ambient && gives(x) >= gives(base) {
-			fail("windier outdoors gave more heat")
+		// In a row that shares the air out badly, colder air moves it from branch to branch, some of
+		// them in the transition to turbulence.
+		moved := 0.0
+		if len(base.Branches) > 0 {
+			moved = 0.002 * base.Energy.Sun
+		}
+		if x := rate(t, &h, windy); base.CoverOuter > c.Ambient && gives(x) >= gives(base)+moved {
+			fail("windier outdoors gave more heat: %v after %v, cover at %v", gives(x), gives(base), base.CoverOuter)
 		}
 		foam := h.Clone()
 		foam.Box.BackFoam += 0.01

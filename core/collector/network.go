@@ -92,6 +92,14 @@ type Air struct {
 	Scale   []float64 // of the touches by segment; nil means 1
 }
 
+// Part is a stretch of segments with its own links and air nodes, as many of these as the other
+// parts have. Feeds of its air nodes count segments from the part's first.
+type Part struct {
+	First, Segments int
+	Links           []Link
+	Airs            []Air
+}
+
 // Network is the heat balance as the solver takes it.
 type Network struct {
 	Segments int
@@ -100,11 +108,13 @@ type Network struct {
 	Sun      []float64 // absorbed by each layer, W/m2 of aperture
 	Links    []Link
 	Airs     []Air
-	Outlet   []Feed // mixed to the outlet; Mass in kg/s
-	LeakOut  []Feed // lost to outdoors
-	Cp       float64
-	Inlet    float64
-	Outside  [outsides]float64
+	// Parts stand in for Links and Airs where stretches of segments differ: boxes side by side.
+	Parts   []Part
+	Outlet  []Feed // mixed to the outlet; Mass in kg/s
+	LeakOut []Feed // lost to outdoors
+	Cp      float64
+	Inlet   float64
+	Outside [outsides]float64
 
 	// For steps in time: what each layer takes up, J/m2K, and the step, s. With
 	// Old set, the layers' heat since then is part of the balance.
@@ -138,7 +148,7 @@ const (
 // previous state of the same shape may be given to start from; settle is the
 // largest last move allowed, K.
 func (n *Network) Solve(start *State, settle float64) (*State, error) {
-	k, s := len(n.Sun), len(n.Airs)
+	k, s := len(n.Sun), n.airs()
 	b := k + s
 	st := &State{}
 	x := make([]float64, n.Segments*b)
@@ -190,7 +200,7 @@ func (n *Network) Solve(start *State, settle float64) (*State, error) {
 // Advance makes one implicit step in time from a state, by one linear solve
 // with the coefficients of that state.
 func (n *Network) Advance(from *State, step float64) (*State, error) {
-	k, s := len(n.Sun), len(n.Airs)
+	k, s := len(n.Sun), n.airs()
 	b := k + s
 	if n.sys == nil || n.sys.b != b || n.sys.n != n.Segments {
 		n.sys = newBlocks(n.Segments, b)
@@ -251,10 +261,11 @@ func (n *Network) assemble(sys *blocks, x []float64, within float64) {
 				rhs[a] += c * n.Old.Layer[i][a]
 			}
 		}
-		for li := range n.Links {
-			l := &n.Links[li]
+		links, airs, first := n.part(i)
+		for li := range links {
+			l := &links[li]
 			if l.Role == Inner {
-				g := sys.links[i*len(n.Links)+li].at(t[l.A], t[l.B], within, l.G) * seg
+				g := sys.links[i*sys.perLinks+li].at(t[l.A], t[l.B], within, l.G) * seg
 				d[l.A*b+l.A] += g
 				d[l.A*b+l.B] -= g
 				d[l.B*b+l.B] += g
@@ -262,16 +273,16 @@ func (n *Network) assemble(sys *blocks, x []float64, within float64) {
 				continue
 			}
 			out := n.Outside[l.To]
-			g := sys.links[i*len(n.Links)+li].at(t[l.A], out, within, l.G) * seg
+			g := sys.links[i*sys.perLinks+li].at(t[l.A], out, within, l.G) * seg
 			d[l.A*b+l.A] += g
 			rhs[l.A] += g * out
 		}
 		touch := i * sys.perSegment
-		for ai := range n.Airs {
-			air := &n.Airs[ai]
+		for ai := range airs {
+			air := &airs[ai]
 			row := k + ai
 			mass, mix, hs := 0.0, 0.0, 0.0
-			for _, f := range air.Feeds[i] {
+			for _, f := range air.Feeds[i-first] {
 				mass += f.Mass
 				switch f.From {
 				case FromInlet:
@@ -279,11 +290,11 @@ func (n *Network) assemble(sys *blocks, x []float64, within float64) {
 				case FromOutdoor:
 					mix += f.Mass * n.Outside[Ambient]
 				default:
-					mix += f.Mass * x[f.At*b+k+f.From]
+					mix += f.Mass * x[(first+f.At)*b+k+f.From]
 				}
 			}
 			// The air's mean in the node, by the coefficients of the round before.
-			stream, was := t[row], &sys.nodes[i*len(n.Airs)+ai]
+			stream, was := t[row], &sys.nodes[i*len(airs)+ai]
 			if mass > 0 && was.left < 1 {
 				mix /= mass
 				stream = was.mean*mix + (1-was.mean)*(t[row]-was.left*mix)/(1-was.left)
@@ -292,13 +303,13 @@ func (n *Network) assemble(sys *blocks, x []float64, within float64) {
 				h[ti] = sys.touches[touch].at(t[air.Touches[ti].Layer], stream, within, air.Touches[ti].H) * seg
 				touch++
 				if air.Scale != nil {
-					h[ti] *= air.Scale[i]
+					h[ti] *= air.Scale[i-first]
 				}
 				hs += h[ti]
 			}
 			for pi := range air.Pairs {
 				p := &air.Pairs[pi]
-				g := sys.touches[touch].at(t[p.A], t[p.B], within, func(ta, tb float64) float64 { return p.G(i, ta, tb) }) * seg
+				g := sys.touches[touch].at(t[p.A], t[p.B], within, func(ta, tb float64) float64 { return p.G(i-first, ta, tb) }) * seg
 				touch++
 				d[p.A*b+p.A] += g
 				d[p.A*b+p.B] -= g
@@ -328,7 +339,7 @@ func (n *Network) assemble(sys *blocks, x []float64, within float64) {
 				}
 				continue
 			}
-			for _, f := range air.Feeds[i] {
+			for _, f := range air.Feeds[i-first] {
 				share := f.Mass / mass
 				switch f.From {
 				case FromInlet, FromOutdoor:
@@ -341,7 +352,7 @@ func (n *Network) assemble(sys *blocks, x []float64, within float64) {
 						rhs[air.Touches[ti].Layer] += h[ti] * mean * share * src
 					}
 				default:
-					blk, col := sys.at(i, f.At), k+f.From
+					blk, col := sys.at(i, first+f.At), k+f.From
 					blk[row*b+col] -= left * share
 					for ti := range air.Touches {
 						blk[air.Touches[ti].Layer*b+col] -= h[ti] * mean * share
@@ -350,6 +361,24 @@ func (n *Network) assemble(sys *blocks, x []float64, within float64) {
 			}
 		}
 	}
+}
+
+// part is the one that a segment belongs to.
+func (n *Network) part(i int) (links []Link, airs []Air, first int) {
+	for k := range n.Parts {
+		if p := &n.Parts[k]; i < p.First+p.Segments {
+			return p.Links, p.Airs, p.First
+		}
+	}
+	return n.Links, n.Airs, 0
+}
+
+// airs is how many air nodes a segment has.
+func (n *Network) airs() int {
+	if len(n.Parts) > 0 {
+		return len(n.Parts[0].Airs)
+	}
+	return len(n.Airs)
 }
 
 // share is a segment's part of the area.
@@ -361,21 +390,22 @@ func (n *Network) share(i int) float64 {
 }
 
 func (n *Network) finish(st *State, x []float64) {
-	k, b := len(n.Sun), len(n.Sun)+len(n.Airs)
+	k, b := len(n.Sun), len(n.Sun)+n.airs()
 	for i := range n.Segments {
 		seg := n.Area * n.share(i)
 		st.Share = append(st.Share, n.share(i))
 		st.Layer = append(st.Layer, x[i*b:i*b+k:i*b+k])
 		st.Air = append(st.Air, x[i*b+k:(i+1)*b:(i+1)*b])
-		st.Mean = append(st.Mean, make([]float64, len(n.Airs)))
-		for li, l := range n.Links {
+		st.Mean = append(st.Mean, make([]float64, b-k))
+		links, _, _ := n.part(i)
+		for li, l := range links {
 			if l.Role == Inner {
 				continue
 			}
 			t, out := st.Layer[i][l.A], n.Outside[l.To]
 			g := 0.0
 			if n.Old != nil { // as the step reckoned with it
-				g = n.sys.links[i*len(n.Links)+li].v
+				g = n.sys.links[i*n.sys.perLinks+li].v
 			} else {
 				g = l.G(t, out)
 			}
@@ -386,7 +416,7 @@ func (n *Network) finish(st *State, x []float64) {
 	mass, heat := 0.0, 0.0
 	for _, f := range n.Outlet {
 		mass += f.Mass
-		heat += f.Mass * n.source(st, f)
+		heat += f.Mass * n.source(st, f, 0)
 	}
 	st.Outlet = n.Inlet
 	if mass > 0 {
@@ -394,35 +424,35 @@ func (n *Network) finish(st *State, x []float64) {
 	}
 }
 
-// source is the temperature of a feed, C.
-func (n *Network) source(st *State, f Feed) float64 {
+// source is the temperature of a feed whose segments are counted from the first, C.
+func (n *Network) source(st *State, f Feed, first int) float64 {
 	switch f.From {
 	case FromInlet:
 		return n.Inlet
 	case FromOutdoor:
 		return n.Outside[Ambient]
 	}
-	return st.Air[f.At][f.From]
+	return st.Air[first+f.At][f.From]
 }
 
 // means finds the mean temperature of the air in each node with the coefficients of the
 // last round: what enters, and its layers' mean, by the node's own share of each.
 func (n *Network) means(st *State) {
-	touch := 0
 	for i := range n.Segments {
-		seg := n.Area * n.share(i)
-		for ai := range n.Airs {
-			air := &n.Airs[ai]
+		seg, touch := n.Area*n.share(i), i*n.sys.perSegment
+		_, airs, first := n.part(i)
+		for ai := range airs {
+			air := &airs[ai]
 			mass, mix, hs, towards := 0.0, 0.0, 0.0, 0.0
-			for _, f := range air.Feeds[i] {
+			for _, f := range air.Feeds[i-first] {
 				mass += f.Mass
-				mix += f.Mass * n.source(st, f)
+				mix += f.Mass * n.source(st, f, first)
 			}
 			for ti := range air.Touches {
 				h := n.sys.touches[touch].v * seg
 				touch++
 				if air.Scale != nil {
-					h *= air.Scale[i]
+					h *= air.Scale[i-first]
 				}
 				hs += h
 				towards += h * st.Layer[i][air.Touches[ti].Layer]
@@ -467,22 +497,30 @@ func (n *Network) renew() {
 }
 
 func (s *blocks) ready(n *Network) {
-	if want := n.Segments * len(n.Links); len(s.links) != want {
-		s.links = make([]held, want)
+	s.perLinks, s.perSegment = len(n.Links), touched(n.Airs)
+	for i := range n.Parts {
+		s.perLinks, s.perSegment = max(s.perLinks, len(n.Parts[i].Links)), max(s.perSegment, touched(n.Parts[i].Airs))
 	}
-	s.perSegment = 0
-	for i := range n.Airs {
-		s.perSegment += len(n.Airs[i].Touches) + len(n.Airs[i].Pairs)
+	if want := n.Segments * s.perLinks; len(s.links) != want {
+		s.links = make([]held, want)
 	}
 	if want := n.Segments * s.perSegment; len(s.touches) != want {
 		s.touches = make([]held, want)
 	}
-	if want := n.Segments * len(n.Airs); len(s.nodes) != want {
+	if want := n.Segments * n.airs(); len(s.nodes) != want {
 		s.nodes = make([]node, want)
 		for i := range s.nodes {
 			s.nodes[i] = node{0, 0.5}
 		}
 	}
+}
+
+// touched is how many coefficients the air nodes of a segment have.
+func touched(airs []Air) (n int) {
+	for i := range airs {
+		n += len(airs[i].Touches) + len(airs[i].Pairs)
+	}
+	return n
 }
 
 // leak is the heat that leaks carry off, W: warm air lost, and outdoor air to be
@@ -500,10 +538,16 @@ func (n *Network) leak(st *State) (w float64) {
 			}
 		}
 	}
-	for _, a := range n.Airs {
-		for _, fs := range a.Feeds {
-			cold(fs)
+	each := func(airs []Air) {
+		for _, a := range airs {
+			for _, fs := range a.Feeds {
+				cold(fs)
+			}
 		}
+	}
+	each(n.Airs)
+	for i := range n.Parts {
+		each(n.Parts[i].Airs)
 	}
 	cold(n.Outlet)
 	return w
@@ -516,7 +560,8 @@ type node struct{ left, mean float64 }
 type blocks struct {
 	links, touches []held
 	nodes          []node
-	perSegment     int
+	perLinks       int // most links of a segment
+	perSegment     int // most coefficients of its air
 	n, b           int
 	diag, low, up  [][]float64
 	hasUp          []bool

@@ -61,7 +61,13 @@ type AirNet struct {
 	Along   [][]Feed  // the air on its way from inlet to outlet, by mass
 	Climb   []float64 // how far each step of Along climbs, as a share of the box's height
 	Bore    []float64 // cross section of each step, m2; zero where its speeding up is not reckoned
+	// Beside are the nets of boxes side by side, each in its own segments; then Airs is empty,
+	// Along tells of the first, and Outlet and LeakOut count segments over all of them.
+	Beside []AirNet
 }
+
+// still says whether no air moves.
+func (n *AirNet) still() bool { return len(n.Airs) == 0 && len(n.Beside) == 0 }
 
 // A Join is metal between two layers behind the covers, W/m2K of aperture.
 type Join struct {
@@ -130,6 +136,8 @@ type Description struct {
 	// Conductance of the ducts that lie outdoors, W/K.
 	ColdOut, HotOut float64
 
+	row *row // boxes side by side between headers; nil without
+
 	guard *guard // of its materials while the fan stands still; nil without
 
 	// anew makes the passages again, with nothing remembered, so that a rating
@@ -178,7 +186,12 @@ func (d *Description) panelSpeed(g, ambient float64) float64 {
 
 func (d *Description) boxes() float64 { return math.Max(1, float64(d.Boxes)) }
 
+// segments is how many pieces the air's way is cut into, those of boxes side by side one after
+// the other.
 func (d *Description) segments() int {
+	if d.row != nil {
+		return d.row.segments()
+	}
 	n := d.Cells
 	if n <= 0 {
 		n = Segments
@@ -191,6 +204,9 @@ func (d *Description) segments() int {
 
 // spread is each segment's share of all the area; nil where they are alike.
 func (d *Description) spread() (shares []float64) {
+	if d.row != nil {
+		return d.row.spread()
+	}
 	if d.Passages.Spread == nil {
 		return nil
 	}
@@ -207,7 +223,12 @@ func (d *Description) spread() (shares []float64) {
 }
 
 // Aperture is the area of all boxes that lets sun in, m2.
-func (d *Description) Aperture() float64 { return d.Width * d.Height * d.boxes() }
+func (d *Description) Aperture() float64 {
+	if d.row != nil {
+		return d.row.area
+	}
+	return d.Width * d.Height * d.boxes()
+}
 
 // Loss coefficients of the ways in and out, on the velocity pressure in the
 // duct. ASHRAE Fundamentals, duct design (recalled from memory); bends and
@@ -262,6 +283,20 @@ const (
 
 // Describe turns a valid heater into what the solver needs.
 func Describe(h *design.Heater) (Description, error) {
+	d, err := describe(h)
+	if err != nil {
+		return d, err
+	}
+	if h.IsRow() {
+		if d, err = d.inRow(h); err != nil {
+			return d, err
+		}
+	}
+	return d, d.protect(h)
+}
+
+// describe is [Describe] without a guard, and of a row with all boxes alike and wide plenums.
+func describe(h *design.Heater) (Description, error) {
 	d := Description{Width: h.ApertureWidth(), Height: h.ApertureHeight(), Boxes: h.Array.Boxes, Series: h.Array.Boxes > 1 && h.Array.Join == "series",
 		Dirt: h.Cover.Dirt, FanAtHot: h.Air.FanSide == "outlet", Natural: h.Air.Drive == "natural", Riser: h.Air.Riser, Indoors: h.Indoors(), Depth: h.Box.Gap}
 	d.Gross = h.Gross() * d.boxes()
@@ -305,9 +340,6 @@ func Describe(h *design.Heater) (Description, error) {
 		d.anew = build
 	}
 	d.join()
-	if err := d.protect(h); err != nil {
-		return d, err
-	}
 	return d, nil
 }
 
@@ -510,9 +542,13 @@ func (d *Description) fittings(h *design.Heater, bend float64) (out [2][]fitting
 	if h.Air.Route == "wall" && h.Air.Bends == 0 && d.Natural { // plain holes through a wall
 		through = 0
 	}
+	into, outOf := lossExit, lossEntrance
+	if d.Boxes > 1 && h.IsRow() { // the stubs have theirs
+		into, outOf = 0, 0
+	}
 	out[0] = []fitting{{"grille at the inlet", "air.grilles", 0, lossGrille * grilles[0]}, {"filter", "air.filter", 0, filterLoss[h.Air.Filter]}, {"into the duct", "air.diameter_m", 0, lossEntrance}, {way, "air.route", 0, through},
-		{"bends before the box", "air.bends", 0, bend * bends[0]}, {"duct to the box", "air.to_box_m", h.Air.ToBox, 0}, {"into the box", "air.diameter_m", 0, lossExit}}
-	out[1] = []fitting{{"out of the box", "air.diameter_m", 0, lossEntrance}, {"duct from the box", "air.from_box_m", h.Air.FromBox + h.Air.Riser, 0}, {"bends after the box", "air.bends", 0, bend * bends[1]}, {"flap", "air.flap", 0, flapLoss[h.Air.Flap]}, {way, "air.route", 0, through},
+		{"bends before the box", "air.bends", 0, bend * bends[0]}, {"duct to the box", "air.to_box_m", h.Air.ToBox, 0}, {"into the box", "air.diameter_m", 0, into}}
+	out[1] = []fitting{{"out of the box", "air.diameter_m", 0, outOf}, {"duct from the box", "air.from_box_m", h.Air.FromBox + h.Air.Riser, 0}, {"bends after the box", "air.bends", 0, bend * bends[1]}, {"flap", "air.flap", 0, flapLoss[h.Air.Flap]}, {way, "air.route", 0, through},
 		{"grille at the outlet", "air.grilles", 0, lossGrille * grilles[1]}, {"into the room", "air.diameter_m", 0, lossExit}}
 	return out
 }
@@ -525,10 +561,10 @@ const lossCurtain = 1.0
 // curtained adds what it costs the air to spread from a port into a shallow
 // space, and to gather from one.
 func (p Passages) curtained(h *design.Heater) Passages {
-	rim := math.Pi * h.Air.Diameter * float64(max(1, h.Air.Ports))
+	rim := math.Pi * h.PortBore() * float64(max(1, h.Air.Ports))
 	for _, depth := range p.Ports {
 		if depth > 0 && rim > 0 {
-			p.Elements = append(p.Elements, airflow.Duct{Diameter: h.Air.Diameter, Area: rim * depth, Fittings: lossCurtain})
+			p.Elements = append(p.Elements, airflow.Duct{Diameter: h.PortBore(), Area: rim * depth, Fittings: lossCurtain})
 		}
 	}
 	return p
@@ -571,7 +607,7 @@ func (d *Description) fan(h *design.Heater) error {
 // join puts equal boxes together: side by side each has its share of the air,
 // one after the other the second takes what the first gives.
 func (d *Description) join() {
-	if d.Boxes < 2 {
+	if d.Boxes < 2 || d.row != nil {
 		return
 	}
 	one, elements := d.Passages.Air, d.Passages.Elements
@@ -610,6 +646,21 @@ func (s shared) Loss(m, t, p float64) (dp float64) {
 		dp += e.Loss(m/s.n, t, p)
 	}
 	return dp
+}
+
+// renewed is a description that remembers nothing of ratings before, so that a rating depends on
+// its inputs alone.
+func (d *Description) renewed() (*Description, error) {
+	if d.anew == nil {
+		return d, nil
+	}
+	own := *d
+	var err error
+	if own.Passages, err = d.anew(); err != nil {
+		return nil, err
+	}
+	own.join()
+	return &own, nil
 }
 
 // times multiplies every stream of a net.
@@ -676,6 +727,19 @@ func chain(a, b AirNet, segments int) AirNet {
 		}
 		return moved
 	}
+	// fed takes from the first one's outlet what the second takes at its inlet.
+	fed := func(fs []Feed) (out []Feed) {
+		for _, f := range fs {
+			if f.From != FromInlet {
+				out = append(out, f)
+				continue
+			}
+			for _, o := range move(a.Outlet, false) {
+				out = append(out, Feed{From: o.From, At: o.At, Mass: f.Mass * o.Mass / total})
+			}
+		}
+		return out
+	}
 	for ai := range a.Airs {
 		x := Air{Name: a.Airs[ai].Name, Touches: a.Airs[ai].Touches, Feeds: make([][]Feed, 2*segments)}
 		if s := a.Airs[ai].Scale; s != nil {
@@ -695,17 +759,7 @@ func chain(a, b AirNet, segments int) AirNet {
 		}
 		for i := range segments {
 			x.Feeds[at(i, false)] = move(a.Airs[ai].Feeds[i], false)
-			var fs []Feed
-			for _, f := range move(b.Airs[ai].Feeds[i], true) {
-				if f.From != FromInlet {
-					fs = append(fs, f)
-					continue
-				}
-				for _, o := range move(a.Outlet, false) {
-					fs = append(fs, Feed{From: o.From, At: o.At, Mass: f.Mass * o.Mass / total})
-				}
-			}
-			x.Feeds[at(i, true)] = fs
+			x.Feeds[at(i, true)] = fed(move(b.Airs[ai].Feeds[i], true))
 		}
 		out.Airs = append(out.Airs, x)
 	}
@@ -715,7 +769,7 @@ func chain(a, b AirNet, segments int) AirNet {
 	for _, fs := range b.Along {
 		out.Along = append(out.Along, move(fs, true))
 	}
-	out.LeakOut = append(move(a.LeakOut, false), move(b.LeakOut, true)...)
+	out.LeakOut = append(move(a.LeakOut, false), fed(move(b.LeakOut, true))...)
 	out.Outlet = move(b.Outlet, true)
 	return out
 }
@@ -723,6 +777,13 @@ func chain(a, b AirNet, segments int) AirNet {
 // reversed runs a net backwards: what was the outlet takes air in. Leaks are
 // left out.
 func reversed(n AirNet) AirNet {
+	if len(n.Beside) > 0 {
+		var nets []AirNet
+		for _, x := range n.Beside {
+			nets = append(nets, reversed(x))
+		}
+		return beside(nets)
+	}
 	r := AirNet{Airs: make([]Air, len(n.Airs))}
 	for a := range n.Airs {
 		r.Airs[a] = Air{Name: n.Airs[a].Name, Touches: n.Airs[a].Touches, Pairs: n.Airs[a].Pairs, Scale: n.Airs[a].Scale, Feeds: make([][]Feed, len(n.Airs[a].Feeds))}

@@ -99,6 +99,7 @@ type Result struct {
 	SpeedingUp      float64   // pressure that speeds up the air as it warms, Pa; part of PressureDrop
 	Evenness        float64   // least over mean flow of tubes or of the crossing of screens; 0 where it says nothing
 	FanSpeed        float64   // share of full speed
+	Branches        []Branch  // of a row of boxes, from the inlet's end on; nil for one box
 	CoverInner      float64   // coldest spot of the innermost cover, C
 	Conditions      Conditions
 	state           *State
@@ -117,6 +118,9 @@ func Rate(h *design.Heater, c Conditions) (Result, error) {
 // lit returns the sun absorbed by each layer in W/m2 of aperture, the part
 // thrown back, and the part that side walls take up and lose outwards.
 func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected, edge float64) {
+	if d.row != nil {
+		return d.row.lit(c, t)
+	}
 	nc := len(d.Sheets)
 	absorbed = make([]float64, nc+len(d.Passages.Layers))
 	stack := make([]optics.Layer, len(absorbed))
@@ -355,14 +359,12 @@ const leakExponent = 0.65
 // of the same box to begin from.
 func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error) {
 	r := Result{Aperture: d.Aperture(), Gross: d.Gross, Conditions: c}
-	if d.anew != nil && !c.NoFlow {
-		own := *d
-		var err error
-		if own.Passages, err = d.anew(); err != nil {
+	if !c.NoFlow {
+		own, err := d.renewed()
+		if err != nil {
 			return r, err
 		}
-		own.join()
-		d = &own
+		d = own
 	}
 	if c.Pressure <= 0 {
 		c.Pressure = air.SeaLevel
@@ -398,7 +400,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 		still = true // warmth does not lift it: the air stands
 	}
 	if still {
-		n.Links, n.Airs, n.Outlet, n.LeakOut = d.links(c, t, nil), nil, nil, nil // what a search for a flow left
+		d.lay(&n, c, t, AirNet{})
 		st, err := n.Solve(warm, settled)
 		if err != nil {
 			return r, err
@@ -511,11 +513,12 @@ func (p *pass) balance(r *Result, mass, out float64, warm *State, settle float64
 		f.Mass += f.LeakOut // flow is what comes out; the leak is moved besides
 	}
 	net := d.Passages.Air(f)
-	if !p.linked {
-		n.Links = d.links(c, t, sweptBy(net.Airs, f.First))
+	if p.linked {
+		n.move(net)
+	} else {
+		d.lay(n, c, t, net)
 		p.linked = true
 	}
-	n.Airs, n.Outlet, n.LeakOut = net.Airs, net.Outlet, net.LeakOut
 	n.renew()
 	n.Cp = air.Cp(f.Mean)
 	st, err := n.Solve(warm, settle)
@@ -668,14 +671,11 @@ func (d *Description) BackFlow(c Conditions, shut bool) (Result, error) {
 	night := *d
 	c.Sun = solar.OnPlane{}
 	c.Flow, c.NoFlow = 0, false
-	night.anew = nil
-	if d.anew != nil {
-		var err error
-		if night.Passages, err = d.anew(); err != nil {
-			return Result{}, err
-		}
-		night.join()
+	own, err := d.renewed()
+	if err != nil {
+		return Result{}, err
 	}
+	night.anew, night.Passages = nil, own.Passages
 	forward := night.Passages.Air
 	night.Passages.Air = func(f Flow) AirNet { return reversed(forward(f)) }
 	bore := airflow.Duct{Diameter: 0.1, Length: 0}
@@ -740,7 +740,7 @@ func (r *Result) fill(p *pass, st *State, net AirNet) {
 	for _, f := range n.Outlet {
 		r.Mass += f.Mass
 	}
-	if len(net.Airs) == 0 {
+	if net.still() {
 		r.Mass, r.Outlet, r.Lift, r.SpeedingUp, r.PressureDrop, r.Leak = 0, c.Inlet, 0, 0, 0, 0
 	}
 	r.Volume = r.Mass / air.Density(c.Inlet, n.pressure(c))
@@ -750,7 +750,7 @@ func (r *Result) fill(p *pass, st *State, net AirNet) {
 	for _, s := range n.Sun {
 		e.Sun += s * r.Aperture
 	}
-	if len(net.Airs) > 0 {
+	if !net.still() {
 		e.Leak = n.leak(st)
 	}
 	r.Energy = e
@@ -759,8 +759,8 @@ func (r *Result) fill(p *pass, st *State, net AirNet) {
 		r.Efficiency = r.Heat / e.Sun
 		r.EfficiencyGross = r.Heat / (e.Sun / r.Aperture * r.Gross)
 	}
-	r.layers(d, n, st, len(net.Airs) == 0)
-	if len(net.Airs) == 0 {
+	r.layers(d, n, st, net.still())
+	if net.still() {
 		return
 	}
 	r.MakeUp = d.makeUp(n, c)
@@ -788,6 +788,9 @@ func (r *Result) fill(p *pass, st *State, net AirNet) {
 	case d.Passages.Evenness != nil && r.Mass > 0:
 		r.Evenness = d.Passages.Evenness(r.Mass/d.sideBySide(), (c.Inlet+r.Outlet)/2, n.pressure(c))
 	}
+	if d.row != nil {
+		r.Branches = d.row.branches(d, r, n, st, net)
+	}
 }
 
 // makeUp is what it takes to warm outdoor air to the inlet's temperature, as much of it as
@@ -812,6 +815,9 @@ func (d *Description) outdoors(ua, mass, cp, t, ambient float64) float64 {
 }
 
 func (d *Description) sideBySide() float64 {
+	if d.row != nil {
+		return float64(len(d.row.manifold.Order))
+	}
 	if d.Series {
 		return 1
 	}

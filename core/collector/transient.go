@@ -75,7 +75,7 @@ func (t *Transient) Step(c Conditions, m, dt float64) (Moment, error) {
 	reflected += full * (1 - through)
 	n.Sun, n.Inlet = sun, c.Inlet
 	n.Outside = d.surroundings(c)
-	if n.Links == nil || math.Abs(t.mean(c, m)-t.built) > airMoves || (m > 0) != (t.mass > 0) || math.Abs(m-t.mass) > flowMoves*t.mass || c.Tilt != t.tilt || math.Abs(c.Wind-t.wind) > 0.2 {
+	if n.Links == nil && n.Parts == nil || math.Abs(t.mean(c, m)-t.built) > airMoves || (m > 0) != (t.mass > 0) || math.Abs(m-t.mass) > flowMoves*t.mass || c.Tilt != t.tilt || math.Abs(c.Wind-t.wind) > 0.2 {
 		t.build(c, m)
 	}
 	before := t.state
@@ -115,8 +115,7 @@ func (t *Transient) build(c Conditions, m float64) {
 		t.net = d.Passages.Air(f)
 		n.Cp = air.Cp(mean)
 	}
-	n.Airs, n.Outlet, n.LeakOut = t.net.Airs, t.net.Outlet, t.net.LeakOut
-	n.Links = d.links(c, Tuning{}, sweptBy(t.net.Airs, len(d.Sheets)))
+	d.lay(n, c, Tuning{}, t.net)
 	n.sys = nil
 }
 
@@ -138,7 +137,7 @@ func (t *Transient) mean(c Conditions, m float64) float64 {
 
 // top is the air at the top of the standing box: between absorber and cover.
 func (t *Transient) top() float64 {
-	return topOf(t.state, len(t.d.Sheets))
+	return t.d.topOf(t.state)
 }
 
 func (t *Transient) moment(c Conditions, m, reflected, edge, took float64, before *State, dt float64) Moment {

@@ -116,11 +116,13 @@ func (d *Description) Top(r *Result) float64 {
 	if r.Mass > 0 {
 		return r.Outlet
 	}
-	return topOf(r.state, len(d.Sheets))
+	return d.topOf(r.state)
 }
 
-func topOf(s *State, nc int) float64 {
-	last := s.Layer[len(s.Layer)-1]
+// topOf is the air at the top of a standing box, of a row the first one.
+func (d *Description) topOf(s *State) float64 {
+	nc := len(d.Sheets)
+	last := s.Layer[d.boxSegments()-1]
 	cover := last[nc]
 	if nc > 0 {
 		cover = last[nc-1]
@@ -152,7 +154,8 @@ func (d *Description) heldBy(s *State) (h Held) {
 	for i, l := range s.Layer {
 		seg := d.Aperture() * s.Share[i]
 		for k, t := range l {
-			n, part := len(s.Layer), heldBack
+			n, part := d.boxSegments(), heldBack
+			i := i % n // in its own box
 			switch last := i == n-1; {
 			case k < nc && last:
 				part = heldCoverEnd
@@ -177,6 +180,14 @@ func (h Held) Sum() (sum float64) {
 		sum += v
 	}
 	return sum
+}
+
+// boxSegments is how many segments a branch of a row has, or the box.
+func (d *Description) boxSegments() int {
+	if d.row != nil {
+		return d.row.each
+	}
+	return d.segments()
 }
 
 // store is what a layer takes up, J/m2K.

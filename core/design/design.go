@@ -223,10 +223,100 @@ type Mirror struct {
 	Hinge   string  `json:"hinge"` // bottom or top
 }
 
-// Array is several equal boxes on one fan.
+// Array is a row of boxes on one fan: equal ones, or some that differ, side by side between two
+// headers, one after the other, or in groups of such.
 type Array struct {
-	Boxes int    `json:"boxes"`
-	Join  string `json:"join"` // parallel or series
+	Boxes   int        `json:"boxes"`    // in all
+	Join    string     `json:"join"`     // parallel, series or groups
+	Group   int        `json:"group"`    // boxes one after the other in each group
+	Header  float64    `json:"header_m"` // bore of the two headers; 0: plenums so wide that all boxes get their share
+	Pitch   float64    `json:"pitch_m"`  // length of a header from one branch to the next
+	Return  string     `json:"return"`   // same-end or far-end: where the outlet lies from the inlet
+	Port    float64    `json:"port_m"`   // bore of each box's own ports
+	Balance string     `json:"balance"`  // none or orifices
+	Others  []OtherBox `json:"others,omitempty"`
+}
+
+// OtherBox are boxes of a row that differ from the first in their pane or in the depth of
+// their airway.
+type OtherBox struct {
+	Count  int     `json:"count"`
+	Width  float64 `json:"width_m"`
+	Height float64 `json:"height_m"`
+	Depth  float64 `json:"depth_m"` // of the airway; 0: as the first
+}
+
+// IsRow says whether boxes stand side by side between headers.
+func (h *Heater) IsRow() bool {
+	return !h.Indoors() && h.Array.Boxes > 1 && h.Array.Join != "series" && (h.Array.Header > 0 || len(h.Array.Others) > 0)
+}
+
+// Branches is how many ways lie side by side between the headers of a row.
+func (h *Heater) Branches() int {
+	if h.Array.Join == "groups" {
+		return h.Array.Boxes / max(1, h.Array.Group)
+	}
+	return max(1, h.Array.Boxes)
+}
+
+// PortBore is that of a box's own ports, m: of a single box that of its duct.
+func (h *Heater) PortBore() float64 {
+	if h.IsRow() && h.Array.Port > 0 {
+		return h.Array.Port
+	}
+	return h.Air.Diameter
+}
+
+// airwayDepth is the member of the absorber that says how deep the airway is; nil where the
+// family has none.
+func (h *Heater) airwayDepth() *float64 {
+	switch a := &h.Absorber; {
+	case a.Screens != nil:
+		return &a.Screens.Rear
+	case a.Family == FrontPassPlate:
+		return &h.Box.Gap
+	case a.Plate != nil:
+		return &a.Plate.Channel
+	case a.Pipes != nil:
+		return &a.Pipes.Depth
+	}
+	return nil
+}
+
+// Kinds are the boxes of a row as heaters of one box each, the first with how many there are of it, then
+// those that differ. Each keeps what is common: place, room and ways.
+func (h *Heater) Kinds() (boxes []Heater, counts []int) {
+	one := func(count int, edit func(x *Heater)) {
+		x := h.Clone()
+		x.Array = Array{Boxes: 1, Join: "parallel"}
+		x.Air.Diameter = h.PortBore()
+		edit(&x)
+		boxes, counts = append(boxes, x), append(counts, count)
+	}
+	rest := max(1, h.Array.Boxes)
+	for _, o := range h.Array.Others {
+		rest -= o.Count
+	}
+	one(rest, func(*Heater) {})
+	for _, o := range h.Array.Others {
+		one(o.Count, func(x *Heater) {
+			x.Pane.Width, x.Pane.Height = o.Width, o.Height
+			if d := x.airwayDepth(); d != nil && o.Depth > 0 {
+				*d = o.Depth
+			}
+			if c := x.Absorber.Cans; c != nil { // as many as fit
+				c.Columns = int(math.Max(1, math.Floor((x.ApertureWidth()+0.001)/(c.Diameter+0.001))))
+				c.Rows = int(math.Max(1, math.Floor((x.ApertureHeight()-2*c.Header-0.001)/(c.Height+0.001))))
+			}
+			if p := x.Absorber.Pipes; p != nil {
+				p.Count = int(math.Max(1, math.Floor(x.ApertureWidth()/(p.Width+0.004))))
+			}
+			if c := x.Absorber.Coil; c != nil {
+				c.Runs = int(math.Max(1, math.Floor(x.ApertureWidth()/(c.Bore+0.015))))
+			}
+		})
+	}
+	return boxes, counts
 }
 
 // RoomKind is the sort of space a heater warms.
@@ -577,7 +667,13 @@ func (h *Heater) ApertureHeight() float64 { return h.InsideHeight() - 2*h.Lining
 func (h *Heater) Aperture() float64 { return h.ApertureWidth() * h.ApertureHeight() }
 
 // Glass is the clear opening of all boxes together, m2.
-func (h *Heater) Glass() float64 { return h.Aperture() * float64(max(1, h.Array.Boxes)) }
+func (h *Heater) Glass() (area float64) {
+	boxes, counts := h.Kinds()
+	for i := range boxes {
+		area += boxes[i].Aperture() * float64(counts[i])
+	}
+	return area
+}
 
 // PanelFor is the peak power of a solar panel that drives a fan well, for what the fan
 // takes, W: twice that, as panels are sold. Common practice, no source.
@@ -704,6 +800,7 @@ func (h Heater) Clone() Heater {
 	h.Climate.Months = slices.Clone(h.Climate.Months)
 	h.Room.Bills = slices.Clone(h.Room.Bills)
 	h.Air.FanTable = slices.Clone(h.Air.FanTable)
+	h.Array.Others = slices.Clone(h.Array.Others)
 	e := make(map[string]Entry, len(h.Entries))
 	for k, v := range h.Entries {
 		e[k] = v

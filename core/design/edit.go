@@ -454,6 +454,7 @@ func Validate(h *Heater) (ps []Problem) {
 		bad("pane.width_m", "frame and foam would cover nearly all of the pane", "take a larger pane, thinner foam at the sides, or a narrower rest")
 		return ps
 	}
+	ps = append(ps, rows(h)...)
 	if h.Air.BendsIn > float64(h.Air.Bends) {
 		bad("air.bends_before", fmt.Sprintf("there are %d bends in all", h.Air.Bends), "give no more than that, or add bends first")
 	}
@@ -466,8 +467,60 @@ func Validate(h *Heater) (ps []Problem) {
 	if switchIs("snap", "set-point")(h) && h.Switch.Open >= h.Switch.Close {
 		bad("switch.open_c", "the fan would stop at a higher temperature than it starts", "set off below on")
 	}
-	if side := math.Min(h.ApertureWidth(), h.ApertureHeight()); !h.Indoors() && h.Air.Diameter > 0.8*side {
-		bad("air.diameter_m", fmt.Sprintf("a %.0f mm port does not fit a box %.0f mm across", h.Air.Diameter*1000, side*1000), fmt.Sprintf("use at most %.0f mm", 800*side))
+	if side := math.Min(h.ApertureWidth(), h.ApertureHeight()); !h.Indoors() && h.PortBore() > 0.8*side {
+		path := "air.diameter_m"
+		if h.IsRow() {
+			path = "array.port_m"
+		}
+		bad(path, fmt.Sprintf("a %.0f mm port does not fit a box %.0f mm across", h.PortBore()*1000, side*1000), fmt.Sprintf("use at most %.0f mm", 800*side))
+	}
+	return ps
+}
+
+// rows checks what a row of boxes says together.
+func rows(h *Heater) (ps []Problem) {
+	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
+	a := h.Array
+	if manyBoxes(h) && a.Join == "series" && a.Boxes > 6 {
+		bad("array.boxes", fmt.Sprintf("%d boxes one after the other leave the last ones nothing to do", a.Boxes), "use at most 6, or groups side by side")
+	}
+	if !inRow(h) {
+		return ps
+	}
+	if a.Join == "groups" && a.Boxes%max(1, a.Group) != 0 {
+		bad("array.group", fmt.Sprintf("%d boxes do not make groups of %d", a.Boxes, a.Group), fmt.Sprintf("use %d or %d boxes, or another group", a.Boxes/a.Group*a.Group, (a.Boxes/a.Group+1)*a.Group))
+	}
+	if len(a.Others) == 0 {
+		return ps
+	}
+	if a.Join == "groups" || len(a.Others) > MostOthers {
+		bad("array.others", "groups are of equal boxes, and a row holds few sorts", fmt.Sprintf("put boxes that differ side by side, at most %d sorts of them", MostOthers))
+		return ps
+	}
+	n := 0
+	for i, o := range a.Others {
+		at := fmt.Sprintf("array.others.%d", i)
+		switch {
+		case o.Count < 1:
+			bad(at, "there is none of it", "give a count of 1 or more")
+		case !(o.Width >= 0.15 && o.Width <= 3 && o.Height >= 0.15 && o.Height <= 4):
+			bad(at, "that is no pane for a box", "give panes from 150 x 150 mm to 3000 x 4000 mm")
+		case !(o.Depth == 0 || o.Depth >= 0.005 && o.Depth <= 0.15):
+			bad(at, "that is no depth of an airway", "give 5 to 150 mm, or leave it out")
+		}
+		n += o.Count
+	}
+	if n >= a.Boxes {
+		bad("array.others", fmt.Sprintf("%d boxes differ of %d in all", n, a.Boxes), "count the first sort too: at least one box is as the drawing shows")
+	}
+	if len(ps) > 0 {
+		return ps
+	}
+	kinds, _ := h.Kinds()
+	for i := range kinds[1:] {
+		if p := Validate(&kinds[i+1]); len(p) > 0 {
+			bad(fmt.Sprintf("array.others.%d", i), "such a box cannot be made: "+p[0].Reason, p[0].Remedy)
+		}
 	}
 	return ps
 }

@@ -72,6 +72,8 @@ func mirrored(h *Heater) bool  { return h.Mirror.Length > 0 }
 func eaved(h *Heater) bool     { return h.Shade.EaveDepth > 0 }
 func finned(h *Heater) bool    { return h.Shade.FinLeft > 0 || h.Shade.FinRight > 0 }
 func manyBoxes(h *Heater) bool { return h.Array.Boxes > 1 }
+func grouped(h *Heater) bool   { return manyBoxes(h) && h.Array.Join == "groups" }
+func inRow(h *Heater) bool     { return boxed(h) && manyBoxes(h) && h.Array.Join != "series" }
 func switchIs(kinds ...string) func(*Heater) bool {
 	return func(h *Heater) bool { return fanned(h) && slices.Contains(kinds, h.Switch.Kind) }
 }
@@ -126,7 +128,17 @@ func usualMonth(h *Heater, of func([]float64) float64) float64 {
 const noonOver = 2.0
 
 // headerDefault leaves a centimetre beside the duct's hole.
-func headerDefault(h *Heater) any { return math.Max(0.075, h.Air.Diameter+0.010) }
+func headerDefault(h *Heater) any { return math.Max(0.075, h.PortBore()+0.010) }
+
+// boreFor is the usual bore of a duct for a clear opening, m for m2. Common practice, no source.
+func boreFor(area float64) float64 {
+	for _, x := range []struct{ from, bore float64 }{{14, 0.400}, {8.5, 0.315}, {5, 0.250}, {2.6, 0.200}, {1.3, 0.150}, {0.7, 0.125}} {
+		if area >= x.from {
+			return x.bore
+		}
+	}
+	return 0.100
+}
 
 // byAperture picks a value by the size of the glass of all boxes: bounds are m2.
 func byAperture[T any](small T, more ...any) func(*Heater) any {
@@ -405,8 +417,9 @@ var Fields = []*Field{
 		}},
 	{Path: "guard.chimney_m", Label: "Chimney above the vent", Kind: units.Length, Min: 0, Max: 3, When: vented, Default: constant(0.0), Since: 5, Help: "Height of a pipe of the same area above the top vent; its flap lets more air through. 0 for none."},
 	{Path: "guard.passes", Label: "Sun through the closed shutter", Kind: units.Share, Min: 0.01, Max: 0.9, When: shutter, Default: constant(0.15), Since: 5, Help: "Closed wooden or metal slats pass 5 to 15 %, shade cloth 20 to 50 %."},
-	{Path: "array.boxes", Label: "Boxes", Kind: units.Number, Whole: true, Min: 1, Max: 2, Default: constant(1), When: boxed, Since: 2, Help: "Equal boxes on one fan."},
-	{Path: "array.join", Label: "Boxes joined", Choices: list("parallel", "side by side", "series", "one after the other"), Default: constant("parallel"), When: manyBoxes, Since: 2, Help: "Whether each box gets its own share of the air or all of it in turn."},
+	{Path: "array.boxes", Label: "Boxes", Kind: units.Number, Whole: true, Min: 1, Max: 24, Default: constant(1), When: boxed, Since: 2, Help: "Boxes on one fan, all of them."},
+	{Path: "array.join", Label: "Boxes joined", Choices: list("parallel", "side by side", "series", "one after the other", "groups", "groups side by side"), Default: constant("parallel"), When: manyBoxes, Since: 2, Help: "Whether each box gets its own share of the air, or all of it in turn, or groups of boxes in turn share it."},
+	{Path: "array.group", Label: "Boxes in a group", Kind: units.Number, Whole: true, Min: 2, Max: 6, Default: constant(2), When: grouped, Since: 5, Help: "One after the other in each group."},
 
 	{Path: "air.drive", Label: "Air is moved by", Choices: list("fan", "a fan", "panel", "a fan on its own solar panel", "natural", "warmth alone"), Since: 2, Help: "Warm air rises by itself; a fan moves far more.",
 		Default: func(h *Heater) any {
@@ -421,7 +434,16 @@ var Fields = []*Field{
 
 	{Path: "air.duct", Label: "Duct", Choices: catalog.Ducts, When: boxed, Default: constant("flexible"), Help: "Ribs and slack cost pressure."},
 	{Path: "air.stretch", Label: "Duct pulled out to", Kind: units.Share, Min: 0.5, Max: 1, Default: constant(0.95), When: and(boxed, func(h *Heater) bool { d, _ := catalog.FindDuct(h.Air.Duct); return d.Flexible }), Since: 2, Help: "Share of its full length. A slack flexible duct can cost several times the pressure."},
-	{Path: "air.diameter_m", Label: "Duct bore", Kind: units.Bore, When: boxed, Min: 0.05, Max: 0.35, Default: byAperture(0.100, 0.7, 0.125, 1.3, 0.150, 2.6, 0.200), Help: "Inside diameter of ducts and ports."},
+	{Path: "air.diameter_m", Label: "Duct bore", Kind: units.Bore, When: boxed, Min: 0.05, Max: 0.6, Default: func(h *Heater) any { return boreFor(h.Glass()) }, Help: "Inside diameter of ducts and, of a single box, its ports."},
+	{Path: "array.header_m", Label: "Header bore", Kind: units.Bore, Min: 0, Max: 0.8, When: inRow, Since: 5, Help: "Of the duct that shares the air out to the boxes, and of the one that gathers it. 0 stands for plenums so wide that every box gets its share.",
+		Default: func(h *Heater) any { return h.Air.Diameter }},
+	{Path: "array.pitch_m", Label: "Header from box to box", Kind: units.Distance, Min: 0.1, Max: 20, When: inRow, Since: 5, Help: "Length of a header from one branch to the next.",
+		Default: func(h *Heater) any { return math.Round(20*(h.OuterWidth()+0.05)) / 20 }},
+	{Path: "array.return", Label: "Outlet of the headers", Choices: list("same-end", "at the inlet's end", "far-end", "at the far end"), When: inRow, Default: constant("same-end"), Since: 5, Help: "Direct return ends where the air enters; reverse return ends at the other end."},
+	{Path: "array.port_m", Label: "Bore of each box's ports", Kind: units.Bore, Min: 0.05, Max: 0.35, When: inRow, Since: 5, Help: "Inside diameter of the stubs from the headers to each box.",
+		Default: func(h *Heater) any { return boreFor(h.Aperture()) }},
+	{Path: "array.balance", Label: "Boxes balanced by", Choices: list("none", "nothing", "orifices", "orifices or dampers"), When: inRow, Default: constant("none"), Since: 5, Help: "A plate with a hole, or a damper set to the same loss, in each branch that would get too much air. The bores are worked out."},
+	{Path: "array.others", Label: "Boxes that differ", Rows: &Rows{readOthers, writeOthers, "1: 600 x 1200 mm, 20 mm"}, When: inRow, Since: 5, Help: "How many, their panes, and how deep their airway is if it differs from the first box's, a line for each sort. They stand at the far end of the row."},
 	{Path: "air.ports", Label: "Holes at each end", Kind: units.Number, Whole: true, Min: 1, Max: 12, Default: constant(1), When: boxed, Since: 2, Help: "Equal holes at the inlet, and as many at the outlet."},
 	{Path: "air.riser_m", Label: "Warm duct rises", Kind: units.Distance, Min: 0, Max: 10, Default: constant(0.0), When: boxed, Since: 2, Help: "Height that the warm air climbs in duct or chimney above the box."},
 	{Path: "air.to_box_m", Label: "Duct to the box", Kind: units.Distance, When: boxed, Min: 0, Max: 30, Default: constant(0.8), Help: "From the room to the inlet."},
@@ -437,7 +459,7 @@ var Fields = []*Field{
 			if onPanel(h) {
 				return "computer-120"
 			}
-			return byAperture("computer-92", 0.4, "computer-120", 0.7, "computer-120-strong", 1.3, "ec-inline-4", 2.0, "ec-inline-5", 2.8, "ec-inline-6")(h)
+			return byAperture("computer-92", 0.4, "computer-120", 0.7, "computer-120-strong", 1.3, "ec-inline-4", 2.0, "ec-inline-5", 2.8, "ec-inline-6", 5.0, "ec-inline-8", 8.5, "ec-inline-10", 14.0, "blower")(h)
 		}},
 	{Path: "air.fan_free_air_m3_s", Label: "Free air, by its label", Kind: units.Flow, Min: 0.001, Max: 1, Default: fanOf(func(f catalog.Fan) any { return f.FreeAir }), When: fanned, Help: "What the fan moves with nothing in its way. No duct lets it reach that."},
 	{Path: "air.fan_shut_off_pa", Label: "Shut-off pressure", Kind: units.Pressure, Min: 2, Max: 2000, Default: fanOf(func(f catalog.Fan) any { return f.ShutOff }), When: fanned, Help: "What it presses with its outlet closed."},

@@ -375,3 +375,50 @@ func writeFanTable(h *Heater, sys units.System) string {
 	}
 	return b.String()
 }
+
+var otherLine = regexp.MustCompile(`^\s*(?:(\d+)\s*:\s*)?(.+?)\s*(?:[,;]\s+(.+?)\s*)?$`)
+
+const othersRemedy = "write it like 1: 600 x 1200 mm, 20 mm: how many, the pane, the depth of the airway"
+
+// MostOthers is how many sorts of boxes a row may hold beside the first.
+const MostOthers = 4
+
+func readOthers(h *Heater, text string, sys units.System) (any, error) {
+	var out []OtherBox
+	err := lines(text, func(n int, l string) error {
+		m := otherLine.FindStringSubmatch(l)
+		if m == nil {
+			return lineProblem("array.others", n, l, "it is no box", othersRemedy)
+		}
+		o := OtherBox{Count: 1}
+		var err error
+		if m[1] != "" {
+			if o.Count, err = strconv.Atoi(m[1]); err != nil {
+				return lineProblem("array.others", n, l, m[1]+" is no count", othersRemedy)
+			}
+		}
+		if o.Width, o.Height, err = ParsePane(m[2], sys); err != nil {
+			return lineProblem("array.others", n, l, fmt.Sprintf("%q is no pane", m[2]), othersRemedy)
+		}
+		if m[3] != "" {
+			if o.Depth, err = units.Parse(units.Length, m[3], sys); err != nil {
+				return lineProblem("array.others", n, l, fmt.Sprintf("%q is no depth", m[3]), othersRemedy)
+			}
+		}
+		out = append(out, o)
+		return nil
+	})
+	return out, err
+}
+
+func writeOthers(h *Heater, sys units.System) string {
+	var b strings.Builder
+	for _, o := range h.Array.Others {
+		fmt.Fprintf(&b, "%d: %s x %s", o.Count, units.Figure(units.Length, o.Width, sys), units.Format(units.Length, o.Height, sys))
+		if o.Depth > 0 {
+			fmt.Fprintf(&b, ", %s", units.Format(units.Length, o.Depth, sys))
+		}
+		b.WriteString("\n")
+	}
+	return strings.TrimSuffix(b.String(), "\n")
+}

@@ -1,0 +1,301 @@
+package collector
+
+import (
+	"math"
+
+	"gladember/core/airflow"
+	"gladember/core/design"
+)
+
+// row is boxes side by side between two headers. Branches of one kind get unlike flows where the
+// headers do not share out evenly; the balance takes two of each kind, at the mean flow less
+// and more one standard deviation, each for half of them: heat is a smooth function of the
+// flow, so that these two give its mean to the third order (exactly for two branches).
+type row struct {
+	kinds    []*Description // of branches: a box, or several one after the other
+	counts   []float64
+	area     float64 // of all, m2
+	each     int     // segments of a branch
+	manifold airflow.Manifold
+	share    []float64 // of the area, by branch
+}
+
+// Branch is one way through a row.
+type Branch struct {
+	Kind    int     // 0 is the first kind of box
+	Mass    float64 // kg/s
+	Share   float64 // of the flow over its share of the area: 1 is even
+	Orifice float64 // bore of the hole that balances it, m; 0: none
+	Outlet  float64 // C, on the straight line between the two branches of its kind that are balanced
+}
+
+// stubLoss is the loss coefficient of a branch on the speed in its ports: out of a header, into
+// the box, out of it and into the other header, and two bends; branchRun is the length of both
+// stubs, m. Common practice, no source.
+const (
+	stubLoss  = 2*lossEntrance + 2*lossExit + 2*lossBendFlex
+	branchRun = 0.6
+)
+
+// usualFlow is that by which a row's orifices are found, kg/s for a m2; what they must lose
+// follows the flow's square as nearly all else does.
+const usualFlow = 0.02
+
+// inRow turns a described heater of many boxes into a row of its kinds.
+func (d Description) inRow(h *design.Heater) (Description, error) {
+	boxes, counts := h.Kinds()
+	if h.Array.Join == "groups" {
+		boxes[0].Array = design.Array{Boxes: h.Array.Group, Join: "series"}
+		counts[0] = h.Branches()
+	}
+	r := &row{}
+	bore := h.Array.Header
+	if bore <= 0 { // plenums
+		bore = 5
+	}
+	ports := float64(max(1, h.Air.Ports))
+	stub := math.Pi / 4 * h.PortBore() * h.PortBore() * ports
+	r.manifold = airflow.Manifold{Duct: airflow.Duct{Diameter: bore, Length: h.Array.Pitch, Roughness: headerRoughness}, Stub: stub, OtherSide: h.Array.Return == "far-end"}
+	d.Gross, d.Seam = 0, 0
+	for k := range boxes {
+		b, err := describe(&boxes[k])
+		if err != nil {
+			return d, err
+		}
+		n := float64(counts[k])
+		r.kinds, r.counts = append(r.kinds, &b), append(r.counts, n)
+		r.area += n * b.Aperture()
+		r.each = b.segments()
+		d.Gross, d.Seam = d.Gross+n*b.Gross, d.Seam+n*b.Seam
+		for range counts[k] {
+			r.manifold.Order = append(r.manifold.Order, k)
+			r.share = append(r.share, b.Aperture())
+		}
+	}
+	for i := range r.share {
+		r.share[i] /= r.area
+	}
+	first := r.kinds[0]
+	d.Width, d.Height, d.Depth, d.EdgeUA, d.BackR = first.Width, first.Height, first.Depth, first.EdgeUA, first.BackR
+	d.Series = false
+	d.row = r
+	d.Passages = r.passages(h, r.kinds)
+	d.anew = nil
+	if first.anew != nil {
+		d.anew = func() (Passages, error) {
+			fresh := make([]*Description, len(r.kinds))
+			for k, x := range r.kinds {
+				var err error
+				if fresh[k], err = x.renewed(); err != nil {
+					return Passages{}, err
+				}
+			}
+			return r.passages(h, fresh), nil
+		}
+	}
+	return d, nil
+}
+
+// headerRoughness is that of sheet duct with its joints, m.
+const headerRoughness = 0.15e-3
+
+// passages are those of a row whose kinds have the descriptions given.
+func (r *row) passages(h *design.Heater, kinds []*Description) Passages {
+	p := kinds[0].Passages
+	m := r.manifold
+	m.Kinds = nil
+	for _, x := range kinds {
+		stub := airflow.Duct{Diameter: h.PortBore(), Area: m.Stub, Length: branchRun, Roughness: headerRoughness, Fittings: stubLoss}
+		m.Kinds = append(m.Kinds, inTurn(append([]airflow.Element{stub}, x.Passages.Elements...)))
+	}
+	if h.Array.Balance == "orifices" && r.manifold.Extra == nil {
+		m.Extra = m.Balance(usualFlow*r.area, h.Room.Air+15, usualPressure, r.share)
+		for i, k := range m.Extra { // holes are drilled to the millimetre
+			if k > 0 {
+				bore := math.Round(1000*airflow.OrificeBore(k, m.Stub)) / 1000
+				open := bore * bore / (4 * m.Stub / math.Pi)
+				m.Extra[i] = airflow.OrificeLoss(math.Min(0.999, open)) / open / open
+			}
+		}
+		r.manifold.Extra = m.Extra
+	}
+	p.Elements = []airflow.Element{m}
+	p.Spread = nil
+	p.Air = func(f Flow) AirNet {
+		flows, _ := m.Split(f.Mass, f.Mean, f.P)
+		total := 0.0
+		for _, x := range flows {
+			total += x
+		}
+		var nets []AirNet
+		for k, c := range r.classes(flows) {
+			x := kinds[k/2]
+			one, share := f, c.mass/total/c.count
+			// Leaks go with the flow, so that a branch that gets little does not run dry.
+			one.Mass, one.LeakIn, one.LeakOut = f.Mass*share, f.LeakIn*share, f.LeakOut*share
+			one.Segments, one.Height = r.each, x.Height
+			nets = append(nets, times(x.Passages.Air(one), c.count))
+		}
+		return beside(nets)
+	}
+	return p
+}
+
+// usualPressure is that at which orifices are found, Pa.
+const usualPressure = 101325
+
+// class is branches of a kind that the balance takes as alike: how many they are, and the flow
+// of all of them, kg/s.
+type class struct{ count, mass float64 }
+
+// classes are two of each kind, see [row].
+func (r *row) classes(flows []float64) (out []class) {
+	for k, n := range r.counts {
+		mean, square := 0.0, 0.0
+		for i, x := range flows {
+			if r.manifold.Order[i] == k {
+				mean, square = mean+x/n, square+x*x/n
+			}
+		}
+		off := math.Min(0.98*mean, math.Sqrt(math.Max(0, square-mean*mean)))
+		out = append(out, class{n / 2, (mean + off) * n / 2}, class{n / 2, (mean - off) * n / 2})
+	}
+	return out
+}
+
+func (r *row) segments() int { return 2 * len(r.kinds) * r.each }
+
+// spread is each segment's share of the area.
+func (r *row) spread() (shares []float64) {
+	for k, x := range r.kinds {
+		own := x.spread()
+		for range 2 {
+			for i := range r.each {
+				s := 1 / float64(r.each)
+				if own != nil {
+					s = own[i]
+				}
+				shares = append(shares, s*r.counts[k]/2*x.Aperture()/r.area)
+			}
+		}
+	}
+	return shares
+}
+
+// lit is the mean of the boxes' by their area.
+func (r *row) lit(c Conditions, t Tuning) (absorbed []float64, reflected, edge float64) {
+	for k, x := range r.kinds {
+		w := r.counts[k] * x.Aperture() / r.area
+		a, back, lost := x.lit(c, t)
+		if absorbed == nil {
+			absorbed = make([]float64, len(a))
+		}
+		for i := range a {
+			absorbed[i] += w * a[i]
+		}
+		reflected, edge = reflected+w*back, edge+w*lost
+	}
+	return absorbed, reflected, edge
+}
+
+// branches tells the ways of a solved row apart.
+func (r *row) branches(d *Description, of *Result, n *Network, st *State, net AirNet) (out []Branch) {
+	m := d.Passages.Elements[0].(airflow.Manifold)
+	c := of.Conditions
+	p := c.Pressure
+	if p <= 0 {
+		p = usualPressure
+	}
+	flows, _ := m.Split(of.Mass, (c.Inlet+of.Outlet)/2, p)
+	classes := r.classes(flows)
+	outlet := func(class int) float64 {
+		mass, heat := 0.0, 0.0
+		for _, f := range net.Beside[class].Outlet {
+			mass, heat = mass+f.Mass, heat+f.Mass*n.source(st, f, class*r.each)
+		}
+		return heat / mass
+	}
+	for i, x := range flows {
+		k := m.Order[i]
+		b := Branch{Kind: k, Mass: x, Share: x / of.Mass / r.share[i]}
+		if m.Extra != nil && m.Extra[i] > 0 {
+			b.Orifice = math.Round(1000*airflow.OrificeBore(m.Extra[i], m.Stub)) / 1000
+		}
+		hi, lo := classes[2*k], classes[2*k+1]
+		a, z := outlet(2*k), outlet(2*k+1)
+		b.Outlet = (a + z) / 2
+		if over := (hi.mass - lo.mass) / hi.count; over > 1e-9*x {
+			b.Outlet = z + (a-z)*(x-lo.mass/lo.count)/over
+		}
+		out = append(out, b)
+	}
+	return out
+}
+
+// Evenness of a row is the least of its branches' shares; 1 for one box.
+func Evenness(bs []Branch) float64 {
+	least := 1.0
+	for _, b := range bs {
+		least = math.Min(least, b.Share)
+	}
+	return least
+}
+
+// inTurn is elements that the same air passes one after the other.
+type inTurn []airflow.Element
+
+// Loss implements [airflow.Element].
+func (es inTurn) Loss(m, t, p float64) (dp float64) {
+	for _, e := range es {
+		dp += e.Loss(m, t, p)
+	}
+	return dp
+}
+
+// beside puts the nets of boxes side by side, each in segments of its own.
+func beside(nets []AirNet) AirNet {
+	out := AirNet{Beside: nets, Along: nets[0].Along, Climb: nets[0].Climb, Bore: nets[0].Bore}
+	first := 0
+	for _, n := range nets {
+		out.Outlet, out.LeakOut = append(out.Outlet, shifted(n.Outlet, first)...), append(out.LeakOut, shifted(n.LeakOut, first)...)
+		first += len(n.Airs[0].Feeds)
+	}
+	return out
+}
+
+// shifted counts the segments of feeds from another first one.
+func shifted(fs []Feed, first int) (out []Feed) {
+	for _, f := range fs {
+		f.At += first
+		out = append(out, f)
+	}
+	return out
+}
+
+// lay puts the air and the links of a box, or of each box of a row, into a network.
+func (d *Description) lay(n *Network, c Conditions, t Tuning, net AirNet) {
+	n.Links, n.Parts = nil, nil
+	if d.row == nil {
+		n.Links = d.links(c, t, sweptBy(net.Airs, len(d.Sheets)))
+	} else {
+		for i := range 2 * len(d.row.kinds) {
+			var airs []Air
+			if i < len(net.Beside) {
+				airs = net.Beside[i].Airs
+			}
+			n.Parts = append(n.Parts, Part{First: i * d.row.each, Segments: d.row.each, Links: d.row.kinds[i/2].links(c, t, sweptBy(airs, len(d.Sheets)))})
+		}
+	}
+	n.move(net)
+}
+
+// move gives a network another flow of air.
+func (n *Network) move(net AirNet) {
+	n.Airs, n.Outlet, n.LeakOut = net.Airs, net.Outlet, net.LeakOut
+	for i := range n.Parts {
+		n.Parts[i].Airs = nil
+		if i < len(net.Beside) {
+			n.Parts[i].Airs = net.Beside[i].Airs
+		}
+	}
+}

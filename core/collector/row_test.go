@@ -1,0 +1,177 @@
+package collector
+
+import (
+	"math"
+	"testing"
+
+	"gladember/core/design"
+)
+
+// rowOf is a named box as a row of n, with a header of a bore.
+func rowOf(t *testing.T, name string, n int, bore float64, more ...design.Change) design.Heater {
+	t.Helper()
+	h, err := design.Named(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	changes := append([]design.Change{put("array.boxes", n), put("box.seam_m3_s_m", 0.0)}, more...)
+	if h = set(t, h, changes...); design.FieldAt("array.header_m").Applies(&h) {
+		h = set(t, h, put("array.header_m", bore))
+	}
+	return h
+}
+
+// Two equal branches give twice what one gives with half of the air, whatever the header, but for
+// the little that an uneven header costs; behind plenums exactly.
+func TestRowOfTwoIsTwice(t *testing.T) {
+	for _, name := range boxedFamilies {
+		single := rowOf(t, name, 1, 0)
+		c := bright()
+		c.Flow = 0.03
+		one := rate(t, &single, c)
+		c.Flow = 0.06
+		for _, bore := range []float64{0, 0.8, 0.25} {
+			row := rowOf(t, name, 2, bore)
+			both := rate(t, &row, c)
+			tolerance := 1e-6
+			switch bore {
+			case 0.8:
+				tolerance = 1e-4
+			case 0.25:
+				tolerance = 0.005
+			}
+			within(t, name+" heat", both.Heat, 2*one.Heat, tolerance*both.Heat)
+			if both.Heat > 2*one.Heat*1.002 { // a little more where one is past the transition to turbulence
+				t.Errorf("%s: uneven boxes give more: %v W of %v", name, both.Heat, 2*one.Heat)
+			}
+			if bore > 0 {
+				within(t, "evenness", Evenness(both.Branches), 1, map[float64]float64{0.8: 0.01, 0.25: 0.15}[bore])
+			}
+		}
+	}
+}
+
+// Ten boxes on a narrow manifold: the two classes of the balance give the heat of ten boxes rated
+// one by one with the flows of the published header solution.
+func TestRowOfTenBoxByBox(t *testing.T) {
+	for _, name := range []string{"back-pass-plate", "can-columns", "screen-box"} {
+		for _, end := range []string{"same-end", "far-end"} {
+			h := rowOf(t, name, 10, 0.3, put("array.return", end))
+			c := bright()
+			c.Flow = 0.3
+			r := rate(t, &h, c)
+			if len(r.Branches) != 10 {
+				t.Fatal(len(r.Branches))
+			}
+			boxes, _ := h.Kinds()
+			sum, mass := 0.0, 0.0
+			for _, b := range r.Branches {
+				x := c
+				x.Flow = b.Mass
+				one := rate(t, &boxes[0], x)
+				sum += one.Heat
+				mass += b.Mass
+				within(t, name+" outlet of a branch", b.Outlet, one.Outlet, 0.5)
+			}
+			within(t, "all the air", mass, 0.3, 1e-9)
+			within(t, name+" "+end, r.Heat, sum, 0.002*sum)
+			even := Evenness(r.Branches)
+			if even > 0.95 || even < 0.2 {
+				t.Errorf("%s %s: evenness %v tells nothing", name, end, even)
+			}
+			// Balanced, it is even and gives no less.
+			b := set(t, h, put("array.balance", "orifices"))
+			x := rate(t, &b, c)
+			if e := Evenness(x.Branches); e < 0.95 || x.Heat < r.Heat {
+				t.Errorf("%s %s: balanced evenness %v, heat %v after %v", name, end, e, x.Heat, r.Heat)
+			}
+			if math.Abs(r.Energy.Sum()-r.Energy.Sun) > 1e-3*r.Energy.Sun {
+				t.Errorf("parts sum to %v of %v", r.Energy.Sum(), r.Energy.Sun)
+			}
+		}
+	}
+}
+
+// Two boxes of different depth on one wall: each gives what it gives alone with its share of the
+// air, and the shallow one gets less of it until an orifice balances them.
+func TestUnlikeBoxesOnOneFan(t *testing.T) {
+	h := rowOf(t, "back-pass-plate", 2, 0, put("absorber.plate.channel_m", 0.03), put("array.others", []design.OtherBox{{Count: 1, Width: 0.8, Height: 1.2, Depth: 0.012}}))
+	c := bright()
+	c.Flow = 0.06
+	r := rate(t, &h, c)
+	boxes, _ := h.Kinds()
+	sum := 0.0
+	for i, b := range r.Branches {
+		x := c
+		x.Flow = b.Mass
+		one := rate(t, &boxes[b.Kind], x)
+		sum += one.Heat
+		within(t, "outlet", r.Branches[i].Outlet, one.Outlet, 0.3)
+	}
+	within(t, "heat", r.Heat, sum, 0.003*sum)
+	if r.Branches[1].Share > 0.8 {
+		t.Errorf("the shallow box gets %v of its share", r.Branches[1].Share)
+	}
+	b := set(t, h, put("array.balance", "orifices"))
+	x := rate(t, &b, c)
+	if e := Evenness(x.Branches); e < 0.95 || x.Branches[0].Orifice <= 0 || x.Branches[1].Orifice != 0 {
+		t.Errorf("balanced: %+v", x.Branches)
+	}
+	within(t, "aperture", r.Aperture, boxes[0].Aperture()+boxes[1].Aperture(), 1e-9)
+	within(t, "the heater's glass", h.Glass(), r.Aperture, 1e-9)
+}
+
+// Groups of two in turn, three of them side by side, are three times a group alone.
+func TestGroupsSideBySide(t *testing.T) {
+	h := rowOf(t, "back-pass-plate", 6, 0.8, put("array.join", "groups"), put("array.group", 2))
+	c := bright()
+	c.Flow = 0.12
+	r := rate(t, &h, c)
+	alone := rowOf(t, "back-pass-plate", 2, 0, put("array.join", "series"))
+	c.Flow = 0.04
+	g := rate(t, &alone, c)
+	within(t, "heat", r.Heat, 3*g.Heat, 1e-3*r.Heat)
+	if len(r.Branches) != 3 {
+		t.Errorf("%d branches", len(r.Branches))
+	}
+}
+
+// A roof of ten boxes into a furnace's plenum runs on its fan: the route's pieces add up, the day
+// and the standing box are of the same row.
+func TestRoofOfTenIntoAPlenum(t *testing.T) {
+	h := rowOf(t, "back-pass-plate", 10, 0.35, put("place.tilt_deg", 45.0), put("air.route", "furnace"), put("box.seam_m3_s_m", 1.2e-5))
+	c := ConditionsAt(&h, WinterNoon(&h, 2026))
+	e, err := Evaluate(&h, c, true)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := Describe(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	sum := 0.0
+	for _, p := range d.Route(&h, &e.Running) {
+		sum += p.Loss
+	}
+	within(t, "pressures", sum, e.Running.PressureDrop, 0.01*sum)
+	single := rowOf(t, "back-pass-plate", 1, 0, put("place.tilt_deg", 45.0))
+	one, err := Evaluate(&single, c, true)
+	if err != nil {
+		t.Fatal(err)
+	}
+	within(t, "standing absorber", e.Still.AbsorberMax, one.Still.AbsorberMax, 0.5)
+	if e.Heat.Value < 6*one.Heat.Value || e.Heat.Low >= e.Heat.Value {
+		t.Errorf("ten give %v W, one %v", e.Heat.Value, one.Heat.Value)
+	}
+	tr, err := d.NewTransient(c)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var m Moment
+	for range 240 {
+		if m, err = tr.Step(c, e.Running.Mass, 30); err != nil {
+			t.Fatal(err)
+		}
+	}
+	within(t, "the day settles on the balance", m.Energy.Air, e.Running.Energy.Air, 0.005*m.Energy.Air)
+}
