@@ -123,7 +123,7 @@ func FanCurves(c collector.Curve, flow collector.Band, at, pressure, rho, width 
 	pstep := round125(u.In(units.Pressure, press) / 3)
 	for v := pstep; v <= u.In(units.Pressure, press)*1.001; v += pstep {
 		py := Y(press * v / u.In(units.Pressure, press))
-		s.text("figure", "end", left-6, py+4, strings.TrimSuffix(fmt.Sprintf("%.2g", v), ".0"))
+		s.text("figure", "end", left-6, py+4, units.Plain(v, 3, u))
 	}
 	s.text("small", "end", left-6, top-2, u.Unit(units.Pressure))
 	s.circle("mark", X(at), Y(pressure), 5)

@@ -52,6 +52,36 @@ func TestRouteIsToScale(t *testing.T) {
 	}
 }
 
+// A row is drawn with each box filled to its share of one scale, the even line at the same height
+// in all, and nothing outside the picture.
+func TestRowIsToScale(t *testing.T) {
+	h, err := design.Named("roof-row")
+	if err == nil {
+		h, err = design.Apply(h, units.System{}, design.Change{Path: "array.header_m", Value: 0.25})
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := collector.Rate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, width := range []float64{700, 360} {
+		es := parse(t, Row(r.Branches, false, width, units.System{}))
+		shares, even := with(es, "share"), with(es, "even")
+		if len(shares) != 10 || len(even) != 10 {
+			t.Fatal(len(shares), len(even))
+		}
+		foot := shares[0].num(t, "y") + shares[0].num(t, "height")
+		for i, b := range r.Branches {
+			about(t, "height of a share", shares[i].num(t, "height"), (foot-even[i].num(t, "y1"))*b.Share)
+			if x := shares[i].num(t, "x"); x < 0 || x+shares[i].num(t, "width") > width {
+				t.Errorf("box %d lies at %v", i, x)
+			}
+		}
+	}
+}
+
 // The point where fan and way agree lies on both curves.
 func TestFanCurvesMeetAtTheMark(t *testing.T) {
 	sc := scene(t, "screen-box", units.System{})
@@ -60,6 +90,11 @@ func TestFanCurvesMeetAtTheMark(t *testing.T) {
 	c := d.Curves(r, 200)
 	rho := r.Mass / r.FanFlow
 	es := parse(t, FanCurves(c, sc.Eval.Flow, r.FanFlow, r.PressureDrop, rho, 700, units.System{}))
+	for _, e := range with(es, "figure") {
+		if strings.Contains(e.text, "e+") {
+			t.Errorf("an exponent on the axis: %s", e.text)
+		}
+	}
 	mark := with(es, "mark")[0]
 	mx, my := mark.num(t, "cx"), mark.num(t, "cy")
 	for _, class := range []string{"curve", "curve fan-line"} {

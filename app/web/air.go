@@ -30,7 +30,12 @@ type AirView struct {
 	DrawTitle            string
 	Night                string
 	Says                 []string
+	Row, RowNarrow       template.HTML
+	Branches             []BranchRow
 }
+
+// BranchRow is a branch of a row of boxes in the table.
+type BranchRow struct{ Name, Flow, Share, Outlet, Orifice string }
 
 // AirAdjust adds or takes away a piece of the way.
 type AirAdjust struct {
@@ -49,6 +54,41 @@ type AirOptionRow struct{ Name, Flow, Out, Gain, Vals string }
 // DrawRow is what moves at a sun.
 type DrawRow struct{ Sun, Speed, Flow, Out, Heat string }
 
+// row tells how a row of boxes shares the air.
+func (v *AirView) row(h *design.Heater, r *collector.Result, u units.System) {
+	if len(r.Branches) < 2 {
+		return
+	}
+	far := h.Array.Return == "far-end"
+	v.Row, v.RowNarrow = drawing.Row(r.Branches, far, 700, u), drawing.Row(r.Branches, far, 360, u)
+	rho := air.Density(r.Conditions.Inlet, r.Conditions.Pressure)
+	least, most := r.Branches[0], r.Branches[0]
+	for i, b := range r.Branches {
+		row := BranchRow{Name: fmt.Sprint(i + 1), Flow: units.Format(units.Flow, b.Mass/rho, u), Share: units.Format(units.Share, b.Share, u), Outlet: units.Format(units.Temperature, b.Outlet, u)}
+		if b.Kind > 0 {
+			row.Name += fmt.Sprintf(", box %c", 'A'+b.Kind)
+		}
+		if b.Orifice > 0 {
+			row.Orifice = units.Format(units.Length, b.Orifice, u)
+		}
+		v.Branches = append(v.Branches, row)
+		if b.Share < least.Share {
+			least = b
+		}
+		if b.Share > most.Share {
+			most = b
+		}
+	}
+	v.Says = append(v.Says, fmt.Sprintf("The branch with the least air gets %s of an even share, the one with the most %s.", units.Format(units.Share, least.Share, u), units.Format(units.Share, most.Share, u)))
+	if h.Array.Header > 0 {
+		run := h.Array.Pitch * float64(len(r.Branches)-1)
+		v.Says = append(v.Says, fmt.Sprintf("Two headers of %s bore, %s each from the first branch to the last.", units.Format(units.Bore, h.Array.Header, u), units.Format(units.Distance, run, u)))
+	}
+	if h.Array.Balance == "orifices" {
+		v.Says = append(v.Says, "Each bore below is the hole in a plate across the branch's stub; a damper closed until the branch gives the same air does the same.")
+	}
+}
+
 func (f *Frame) air(e *evaluated) error {
 	h := &f.State.Document
 	u := f.Units
@@ -56,6 +96,7 @@ func (f *Frame) air(e *evaluated) error {
 	v := &AirView{}
 	f.Air = v
 	f.panel("The way", "air.drive", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.bends_before", "air.grilles", "air.grilles_before", "air.filter", "air.flap")
+	f.panel("The row", "array.header_m", "array.pitch_m", "array.return", "array.port_m", "array.balance", "array.others")
 	f.panel("The fan", "air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial", "air.fan_table", "air.fan_side", "air.fans", "air.fans_join")
 	f.panel("Its own panel", "air.fan_volts", "air.panel_w", "air.battery_wh", "air.wire_m", "air.wire_mm2")
 	d, err := collector.Describe(h)
@@ -72,6 +113,7 @@ func (f *Frame) air(e *evaluated) error {
 	for _, p := range ps {
 		v.Pieces = append(v.Pieces, PieceRow{p.Name, units.Format(units.Pressure, p.Loss, u), units.Format(units.Share, p.Loss/math.Max(1e-9, all), u)})
 	}
+	v.row(h, r, u)
 	if !d.Natural && r.Mass > 0 {
 		t := r.Conditions.Inlet
 		if d.FanAtHot {

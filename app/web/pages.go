@@ -403,7 +403,7 @@ var boxParts = []struct {
 	{"absorber", "Absorber", append([]string{"absorber.screens.*", "absorber.plate.*", "absorber.cans.*", "absorber.pipes.*", "absorber.coil.*", "absorber.panel.*", "absorber.own.*"}, "absorber.paint", "box.gap_m")},
 	{"foam", "Insulation", []string{"box.foam", "box.back_foam_m", "box.edge_foam_m", "box.board_m", "box.stones_kg", "box.walls"}},
 	{"guard", "Overheating", []string{"guard.*"}},
-	{"frame", "Body", []string{"box.body", "box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m", "box.sealant", "box.adhesive", "box.tape", "array.boxes", "array.join"}},
+	{"frame", "Body", []string{"box.body", "box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m", "box.sealant", "box.adhesive", "box.tape", "array.boxes", "array.join", "array.group"}},
 	{"air", "Air", []string{"air.drive", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.bends_before", "air.grilles", "air.grilles_before", "air.filter", "air.flap"}},
 	{"fan", "Fan", []string{"air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial", "air.fan_side", "air.fans", "air.fans_join", "air.fan_volts", "air.panel_w", "air.battery_wh", "air.wire_m", "air.wire_mm2"}},
 }
@@ -494,8 +494,12 @@ func (f *Frame) cut(e *evaluated) {
 	}
 	v.Notes = e.layout.Notes
 	v.Mass = fmt.Sprintf("%.0f kg", e.layout.Mass())
-	if n := e.layout.Boxes; n > 1 {
-		v.Notes = append([]string{fmt.Sprintf("These are the pieces of %d boxes; the drawing shows one of them.", n)}, v.Notes...)
+	if n := f.State.Document.Array.Boxes; n > 1 && !f.State.Document.Indoors() {
+		said := fmt.Sprintf("These are the pieces of %d boxes; the drawing shows one of them.", n)
+		if others := e.layout.Others; len(others) > 0 {
+			said = fmt.Sprintf("These are the pieces of %d boxes; the drawing shows the first sort, of which there are %d. Pieces of the others carry their letter.", n, e.layout.Boxes)
+		}
+		v.Notes = append([]string{said}, v.Notes...)
 	}
 	if hs := e.layout.HeaderHoles; len(hs) > 1 {
 		var at []string

@@ -69,6 +69,15 @@ type finding struct {
 	Or       []alternative  `json:"or,omitempty"`
 }
 
+// branch is one way through a row of boxes.
+type branch struct {
+	Box     string `json:"box"`
+	Mass    num    `json:"mass_kg_s"`
+	Share   num    `json:"share_of_even"`
+	Outlet  num    `json:"outlet_c"`
+	Orifice num    `json:"orifice_mm"`
+}
+
 type alternative struct {
 	ID     string         `json:"id"`
 	Remedy string         `json:"remedy"`
@@ -167,10 +176,11 @@ efficiency_gross (on the whole box, ISO 9806:2017), aperture_m2, gross_m2, absor
 (outer), pressure_drop_pa, fan_w, stagnation_c (absorber's hottest spot at the same sun and weather with no air passing),
 energy {sun_w, reflected_w, front_w, back_w, edge_w, leak_w, air_w, room_w} (the parts sum to the sun; room_w is what an
 indoor panel's back gives, and heat_w of such a panel is net of bare_window_w), lift_pa (of warmth), fan_speed, evenness
-(least over mean flow of tubes or of the crossing of screens),
+(least over mean flow of tubes or of the crossing of screens), branches of a row of boxes {box, mass_kg_s, share_of_even,
+outlet_c, orifice_mm},
 line {fr_tau_alpha, fr_ul_w_m2k, curvature_w_m2k2, angle_modifier[0, 10 .. 80 degrees]} by the inlet temperature, layers, bands
-(95 %, the sun taken as given; flow too where --flow gives it) with their causes, peaks (materials on a windless
-noon of 1,100 W/m2: most likely, one-sided upper 95 %, service limit), findings.`,
+(95 %, the sun taken as given; flow too where --flow gives it) with their causes, peaks (materials on the worst
+noon of the year with the fan off: most likely, one-sided upper 95 %, service limit), findings.`,
 		Example: "  gladember example screen-box > box.json\n  gladember rate box.json --sun 900 --ambient 0 --inlet 18 --wind 3",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -350,6 +360,7 @@ type rating struct {
 	Lift            num           `json:"lift_pa"`
 	FanSpeed        num           `json:"fan_speed"`
 	Evenness        *num          `json:"evenness"`
+	Branches        []branch      `json:"branches,omitempty"`
 	Bare            num           `json:"bare_window_w"`
 	Stagnation      num           `json:"stagnation_c"`
 	Energy          energy        `json:"energy"`
@@ -427,12 +438,15 @@ type peak struct {
 func rated(e *collector.Evaluation) rating {
 	r := &e.Running
 	out := rating{num(r.Mass), num(r.Volume), num(r.Outlet), num(r.Heat), num(r.Efficiency), num(r.Warms()), num(r.DuctLoss), num(r.MakeUp), num(r.Airing), num(r.EfficiencyGross), num(r.Aperture), num(r.Gross), num(r.AbsorberMean), num(r.AbsorberMax),
-		num(r.CoverOuter), num(r.PressureDrop), num(r.FanPower), num(r.Leak), num(r.Lift), num(r.FanSpeed), nil, num(r.Bare), num(e.Still.AbsorberMax),
+		num(r.CoverOuter), num(r.PressureDrop), num(r.FanPower), num(r.Leak), num(r.Lift), num(r.FanSpeed), nil, nil, num(r.Bare), num(e.Still.AbsorberMax),
 		energy{num(r.Energy.Sun), num(r.Energy.Reflected), num(r.Energy.Front), num(r.Energy.Back), num(r.Energy.Edge), num(r.Energy.Leak), num(r.Energy.Air), num(r.Energy.Room)}, nil, lineOf(e),
 		bands{pair(e.Outlet.Low, e.Outlet.High), pair(e.Heat.Low, e.Heat.High), pair(e.Efficiency.Low, e.Efficiency.High), pair(e.Stagnation.Low, e.Stagnation.High), []cause{}}, []peak{}, findings(advice.Of(e))}
 	if r.Evenness > 0 {
 		v := num(r.Evenness)
 		out.Evenness = &v
+	}
+	for _, b := range r.Branches {
+		out.Branches = append(out.Branches, branch{string(rune('A' + b.Kind)), num(b.Mass), num(b.Share), num(b.Outlet), num(1000 * b.Orifice)})
 	}
 	for _, l := range r.Layers {
 		out.Layers = append(out.Layers, layerRating{l.Name, num(l.Mean), num(l.Max)})

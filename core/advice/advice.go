@@ -120,7 +120,7 @@ var (
 
 func init() { // in a function, since remedies are judged by the same lists
 	grave = []judge{tooHot, neverSwitched, belowRoom, touchesGlass, bondsTooHot, clash, hotDuct, hotFan, tightColumns, weakPanel, bareDuct, outdoorIntake, betterBare, plugged, movesEarly}
-	slight = []judge{moreAir, fanRating, unevenScreens, unevenTubes, tightPorts, seriesPipes, smallHoles, battery,
+	slight = []judge{moreAir, fanRating, unevenScreens, rowUneven, unevenTubes, tightPorts, seriesPipes, smallHoles, battery,
 		backFlow, leaky, dewOnCover, coolJet, duller, doubtfulPane, shaded, turnedAway, coldBridge, otherSide}
 }
 
@@ -522,7 +522,7 @@ func (e *box) springNoon() (rs [2]collector.Result, ok bool) {
 }
 
 // duct bores people can buy, m.
-var bores = []float64{0.080, 0.100, 0.125, 0.150, 0.200, 0.250}
+var bores = []float64{0.080, 0.100, 0.125, 0.150, 0.200, 0.250, 0.315, 0.400, 0.500}
 
 // moreAir: hot air at a trickle. The candidates are the next ducts and the
 // fans of the catalogue; the best by rerun is offered if it gives 3 % more.

@@ -40,7 +40,7 @@ func OfYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Res
 	}
 	x := &year{ctx, h, y, r, m, newBox(&e)}
 	noon := Of(&e)
-	judges := []func(*year) []Finding{idleYear, cyclingYear, lukewarm, tooLarge, tooWarm, springHeat, moverEats, neverPays, betterYear, coldNights, hillsTake}
+	judges := []func(*year) []Finding{idleYear, cyclingYear, lukewarm, tooLarge, tooWarm, springHeat, moverEats, neverPays, betterYear, coldNights, hillsTake, nextBox}
 	found := make([][]Finding, len(judges)+len(noon))
 	err = season.Each(ctx, len(found), func(i int) error {
 		if i < len(judges) {

@@ -248,7 +248,7 @@ type OtherBox struct {
 
 // IsRow says whether boxes stand side by side between headers.
 func (h *Heater) IsRow() bool {
-	return !h.Indoors() && h.Array.Boxes > 1 && h.Array.Join != "series" && (h.Array.Header > 0 || len(h.Array.Others) > 0)
+	return !h.Indoors() && h.Array.Boxes > 1 && h.Array.Join != "series" && (h.Array.Header > 0 || len(h.Array.Others) > 0 || h.Array.Join == "groups")
 }
 
 // Branches is how many ways lie side by side between the headers of a row.
@@ -293,12 +293,15 @@ func (h *Heater) Kinds() (boxes []Heater, counts []int) {
 		edit(&x)
 		boxes, counts = append(boxes, x), append(counts, count)
 	}
-	rest := max(1, h.Array.Boxes)
-	for _, o := range h.Array.Others {
+	rest, others := max(1, h.Array.Boxes), h.Array.Others
+	if rest == 1 || h.Array.Join != "parallel" {
+		others = nil
+	}
+	for _, o := range others {
 		rest -= o.Count
 	}
 	one(rest, func(*Heater) {})
-	for _, o := range h.Array.Others {
+	for _, o := range others {
 		one(o.Count, func(x *Heater) {
 			x.Pane.Width, x.Pane.Height = o.Width, o.Height
 			if d := x.airwayDepth(); d != nil && o.Depth > 0 {

@@ -89,6 +89,14 @@ var examples = map[string][]Change{
 		{Path: "name", Value: "Two screen boxes on one blower"}, {Path: "array.boxes", Value: 2},
 		{Path: "pane.width_m", Value: 0.8}, {Path: "pane.height_m", Value: 1.3}, {Path: "air.fan", Value: "inline-5"},
 	},
+	"roof-row": {
+		{Path: "name", Value: "Ten plates on the roof into the furnace"}, {Path: "absorber.family", Value: "back-pass-plate"}, {Path: "array.boxes", Value: 10},
+		{Path: "pane.width_m", Value: 0.95}, {Path: "pane.height_m", Value: 1.7}, {Path: "place.tilt_deg", Value: 50.0}, {Path: "air.route", Value: "furnace"}, {Path: "air.filter", Value: "coarse"}, {Path: "room.floor_m2", Value: 110.0},
+	},
+	"unlike-boxes": {
+		{Path: "name", Value: "Two plates of different depth on one wall"}, {Path: "absorber.family", Value: "back-pass-plate"}, {Path: "array.boxes", Value: 2}, {Path: "place.tilt_deg", Value: 90.0},
+		{Path: "pane.width_m", Value: 0.9}, {Path: "pane.height_m", Value: 1.6}, {Path: "absorber.plate.channel_m", Value: 0.035}, {Path: "array.others", Value: []OtherBox{{Count: 1, Width: 0.6, Height: 1.6, Depth: 0.015}}},
+	},
 	"greenhouse-plate": {
 		{Path: "name", Value: "Greenhouse plate under twin sheets"},
 		{Path: "absorber.family", Value: "back-pass-plate"},

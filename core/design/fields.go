@@ -525,7 +525,12 @@ var Fields = []*Field{
 	{Path: "money.spent", Label: "Spent on the box", Kind: units.Number, Min: 0, Max: 100000, Since: 3, Help: "What was bought for it, in your money; what lay around counts nothing.",
 		// About 40 a square metre and a fan. Common practice, no source.
 		Default: func(h *Heater) any {
-			return math.Round(40*h.Pane.Width*h.Pane.Height*float64(max(1, h.Array.Boxes))) + 30
+			area := 0.0
+			boxes, counts := h.Kinds()
+			for i, b := range boxes {
+				area += b.Pane.Width * b.Pane.Height * float64(counts[i])
+			}
+			return math.Round(40*area) + 30
 		}},
 	{Path: "log.flow_is", Label: "Air flow is", Choices: list(string(WorkedOut), "worked out", string(ByMeasure), "measured", string(OnLabel), "the fan's label"), Default: constant(string(WorkedOut)), Help: "Heat is flow times rise, so what you say here decides how sure the heat is."},
 	{Path: "log.flow_m3_s", Label: "Measured flow", Kind: units.Flow, Min: 0.0005, Max: 1, When: func(h *Heater) bool { return h.Log.FlowIs == ByMeasure }, Default: func(h *Heater) any { return math.Max(0.0005, 0.5*h.Air.FanFree) }, Help: "What comes out while the fan runs, as cubic metres of room air: by bag, or by a traverse of the duct."},

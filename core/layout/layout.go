@@ -89,6 +89,7 @@ type Layout struct {
 	Notes                []string // what no part says
 	Loose                float64  // kg of what is laid in and not cut: stones
 	Boxes                int      // that are made alike
+	Others               []Layout // boxes of the row that differ
 }
 
 // Mass is that of one box: of all its parts and of what is laid in, kg.
@@ -102,13 +103,19 @@ func (l *Layout) Mass() (kg float64) {
 	return kg
 }
 
-// Cut lists the parts to get or to make, for all boxes.
+// Cut lists the parts to get or to make, for all boxes; those of boxes that differ say so.
 func (l *Layout) Cut() (ps []Part) {
 	boxes := max(1, l.Boxes)
 	for _, p := range l.Parts {
 		if !p.There {
 			p.Count *= boxes
 			p.Mass *= float64(boxes)
+			ps = append(ps, p)
+		}
+	}
+	for i := range l.Others {
+		for _, p := range l.Others[i].Cut() {
+			p.Name += fmt.Sprintf(", box %c", 'B'+i)
 			ps = append(ps, p)
 		}
 	}
@@ -152,10 +159,20 @@ const (
 	rivetOn = 0.015 // laps at the corners
 )
 
-// Of lays a valid heater out: one box of it, and how many are made.
+// Of lays a valid heater out: one box of it, how many are made, and the boxes of its row that differ.
 func Of(h *design.Heater) (Layout, error) {
-	l, err := one(h)
-	l.Boxes = max(1, h.Array.Boxes)
+	boxes, counts := h.Kinds()
+	l, err := one(&boxes[0])
+	l.Boxes = counts[0]
+	for i := range boxes[1:] {
+		if err != nil {
+			break
+		}
+		var o Layout
+		o, err = one(&boxes[i+1])
+		o.Boxes = counts[i+1]
+		l.Others = append(l.Others, o)
+	}
 	return l, err
 }
 

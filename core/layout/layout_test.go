@@ -56,6 +56,28 @@ func TestPiecesFollowTheBoxes(t *testing.T) {
 	}
 }
 
+// Boxes that differ have pieces of their own, at their own sizes.
+func TestPiecesOfUnlikeBoxes(t *testing.T) {
+	h, err := design.Named("unlike-boxes")
+	if err != nil {
+		t.Fatal(err)
+	}
+	l, err := Of(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(l.Others) != 1 || l.Boxes != 1 {
+		t.Fatalf("%d others, %d of the first", len(l.Others), l.Boxes)
+	}
+	widths := map[string]float64{}
+	for _, p := range l.Cut() {
+		widths[p.Name] = p.Width
+	}
+	if widths["pane"] != 0.9 || widths["pane, box B"] != 0.6 {
+		t.Errorf("panes %v and %v wide", widths["pane"], widths["pane, box B"])
+	}
+}
+
 // Pieces that are solid may touch but never share space, and everything but
 // the stops lies within the box. Battens and screens lean together.
 func TestPartsDoNotOverlap(t *testing.T) {

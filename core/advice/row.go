@@ -1,0 +1,92 @@
+package advice
+
+import (
+	"fmt"
+	"math"
+
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+// A row is called uneven where its poorest branch gets less than this of an even share. Common
+// practice, no source.
+const unevenRow = 0.9
+
+// widestHeader is that which is offered, m.
+const widestHeader = 0.6
+
+// rowUneven: headers that do not share the air out, and boxes that resist it unlike each other.
+func rowUneven(e *box) []Finding {
+	h := &e.Heater
+	bs := e.Running.Branches
+	even := collector.Evenness(bs)
+	if len(bs) < 2 || even >= unevenRow {
+		return nil
+	}
+	worst, most := 0, 0.0
+	for i, b := range bs {
+		if b.Share < bs[worst].Share {
+			worst = i
+		}
+		most = math.Max(most, b.Share)
+	}
+	f := Finding{ID: "uneven-row", Severity: Loss, Station: "air", Title: "The boxes share the air unevenly",
+		Finding:  say("Branch %v gets %v of an even share, the one with the most air %v.", word(fmt.Sprint(worst+1)), q(units.Share, even), q(units.Share, most)),
+		Evidence: say("Headers of %v carry %v; its speed changes the pressure from branch to branch. The poorest branch gives air of %v.", q(units.Bore, h.Array.Header), q(units.Flow, e.Running.Volume), q(units.Temperature, bs[worst].Outlet))}
+	evenness := func(r *collector.Result) Value { return q(units.Share, collector.Evenness(r.Branches)) }
+	var options []option
+	if h.Array.Balance == "none" {
+		options = append(options, option{[]design.Change{change("array.balance", "orifices")}, func(r collector.Result) Text {
+			return say("Balance the branches with orifices or dampers: the poorest then gets %v.", evenness(&r))
+		}})
+	}
+	if h.Array.Header > 0 {
+		for _, bore := range bores {
+			if bore > h.Array.Header+0.004 && bore <= widestHeader {
+				options = append(options, option{[]design.Change{change("array.header_m", bore)}, func(r collector.Result) Text {
+					return say("Use headers of %v: the poorest branch then gets %v.", q(units.Bore, bore), evenness(&r))
+				}})
+			}
+		}
+		other, words := "far-end", "Take the air out at the far end of the row"
+		if h.Array.Return == "far-end" {
+			other, words = "same-end", "Take the air out at the inlet's end of the row"
+		}
+		options = append(options, option{[]design.Change{change("array.return", other)}, func(r collector.Result) Text {
+			return say("%v: the poorest branch then gets %v.", word(words), evenness(&r))
+		}})
+	}
+	if o, r, ok := best(e, 0.002, options); ok {
+		return f.with(e, o, r)
+	}
+	f.Severity = Note
+	f.Remedy = say("It costs little: wider headers, orifices or the outlet at the other end would give hardly more heat.")
+	return []Finding{f}
+}
+
+// nextBox tells what one more box of a row, or one more group, would add through the year.
+func nextBox(x *year) []Finding {
+	a := x.h.Array
+	if a.Boxes < 2 || x.h.Indoors() {
+		return nil
+	}
+	more, what := a.Boxes+1, "box"
+	if a.Join == "groups" {
+		more, what = a.Boxes+a.Group, "group"
+	}
+	h, err := design.Apply(*x.h, units.System{}, change("array.boxes", more))
+	if err != nil {
+		return nil
+	}
+	r, err := x.y.Run(&h)
+	if err != nil {
+		return nil
+	}
+	gain := r.Year.Net() - x.r.Year.Net()
+	each := x.r.Year.Net() / float64(a.Boxes) * float64(more-a.Boxes)
+	return []Finding{{ID: "year-next-box", Severity: Note, Station: "season", Title: fmt.Sprintf("One more %s", what),
+		Finding:  say("One more %v would add %v of useful heat less the fan's electricity a year; those there now give %v each.", word(what), q(units.Energy, gain), q(units.Energy, each)),
+		Evidence: say("The year was run again with %v boxes; ducts and fan follow the size where you have not chosen them.", word(fmt.Sprint(more))),
+		Remedy:   say("Weigh it against what it costs: the space takes up less of each further box.")}}
+}
