@@ -87,6 +87,7 @@ func TestFindingsFireAndMend(t *testing.T) {
 		{"bare-window", []design.Change{set("absorber.family", "window-panel"), set("place.tilt_deg", 90.0)}, nil},
 		{"other-side", []design.Change{set("box.seam_m3_s_m", 1e-4), set("air.fan_side", "outlet"), set("air.to_box_m", 8.0), set("air.from_box_m", 0.3), set("place.outdoor_c", -20.0)}, nil},
 		{"plugged", []design.Change{set("switch.kind", "plug")}, nil},
+		{"uneven-row", []design.Change{set("array.boxes", 6), set("array.header_m", 0.15)}, []design.Change{set("array.boxes", 6), set("array.header_m", 0.15), set("array.balance", "orifices")}},
 		{"switch-never", []design.Change{set("switch.kind", "differential"), set("switch.on_above_k", 40.0), set("place.outdoor_c", -25.0), set("cover.dirt", 0.3), set("place.wind_m_s", 6.0), set("room.air_c", 22.0), set("place.bearing_deg", 75.0)}, []design.Change{set("switch.kind", "differential")}},
 	} {
 		if _, found := judged(t, c.silent...); found[c.id].ID != "" {

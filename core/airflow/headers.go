@@ -87,19 +87,31 @@ func between(n int, otherSide bool, through passing, friction func(v float64) fl
 		sum, _ := march(s, otherSide, d, through, friction)
 		return sum
 	}
-	lo, hi := 0.0, 1.0
-	for k := 0; k < 200 && passed(hi) < 1; k++ {
-		lo, hi = hi, 2*hi
+	lo, hi, flo, fhi := 0.0, 1.0, -1.0, passed(1)-1
+	for k := 0; k < 200 && fhi < 0; k++ {
+		lo, flo, hi = hi, fhi, 2*hi
+		fhi = passed(hi) - 1
 	}
-	for range 200 {
-		mid := (lo + hi) / 2
-		if mid == lo || mid == hi {
+	side := 0
+	for range 100 { // Illinois false position
+		x := hi - fhi*(hi-lo)/(fhi-flo)
+		f := passed(x) - 1
+		if math.Abs(f) < 1e-11 || hi-lo < 1e-14*hi {
+			hi = x
 			break
 		}
-		if passed(mid) < 1 {
-			lo = mid
+		if f > 0 {
+			hi, fhi = x, f
+			if side > 0 {
+				flo /= 2
+			}
+			side = 1
 		} else {
-			hi = mid
+			lo, flo = x, f
+			if side < 0 {
+				fhi /= 2
+			}
+			side = -1
 		}
 	}
 	sum, lost := march(s, otherSide, hi, through, friction)
@@ -137,7 +149,7 @@ func (f Manifold) Split(m, t, p float64) (flows []float64, loss float64) {
 	for i := range flows {
 		flows[i] = m / float64(n)
 	}
-	friction := func(share float64) float64 { return f.Duct.Loss(share*m, t, p) / q }
+	friction := f.friction(m, t, p, q)
 	laws := make([]law, len(f.Kinds))
 	for range 12 {
 		for k, e := range f.Kinds {
@@ -173,6 +185,22 @@ func (f Manifold) Split(m, t, p float64) (flows []float64, loss float64) {
 		}
 	}
 	return flows, loss
+}
+
+// friction returns what a header loses from one branch to the next at a share of m kg/s, in
+// units of q: the power of the flow that it follows between the whole of it and a quarter.
+func (f Manifold) friction(m, t, p, q float64) func(share float64) float64 {
+	whole, part := f.Duct.Loss(m, t, p)/q, f.Duct.Loss(m/4, t, p)/q
+	if part <= 0 {
+		return func(float64) float64 { return 0 }
+	}
+	b := math.Log(whole/part) / math.Log(4)
+	return func(share float64) float64 {
+		if share <= 0 {
+			return 0
+		}
+		return whole * math.Pow(share, b)
+	}
 }
 
 // extra is the coefficient of an orifice on the square of the mass flow, Pa s2/kg2.
@@ -221,7 +249,7 @@ func (f Manifold) Balance(m, t, p float64, shares []float64) []float64 {
 		have[i] = d * q
 		return shares[i]
 	}
-	march(make([]float64, n), f.OtherSide, 0, through, func(share float64) float64 { return f.Duct.Loss(share*m, t, p) / q })
+	march(make([]float64, n), f.OtherSide, 0, through, f.friction(m, t, p, q))
 	need := make([]float64, n)
 	more := math.Inf(-1)
 	for i, k := range f.Order {

@@ -187,11 +187,8 @@ func (g *guard) balance(at func(share float64) (Result, float64, error)) (Result
 // HotNoon returns the conditions of a hot, clear and nearly windless noon of a month: its mean
 // temperature and ten kelvins, a sky of little haze.
 func HotNoon(h *design.Heater, month time.Month) Conditions {
-	s := Site(h)
-	at := time.Date(2026, month, 21, 12, 0, 0, 0, s.Zone)
-	if d, err := solar.DayOf(at, s); err == nil && !d.Noon.IsZero() {
-		at = d.Noon
-	}
+	// Mean solar noon: the sun is within four degrees of its noon then, and a quarter of a per cent of its strength.
+	at := time.Date(2026, month, 21, 12, 0, 0, 0, time.UTC).Add(-time.Duration(h.Place.Longitude * 4 * float64(time.Minute)))
 	c := ConditionsIn(h, at, clearDay)
 	c.Ambient = h.MonthMean(int(month)) + hotDay
 	c.Sky = solar.Swinbank(c.Ambient)

@@ -341,7 +341,11 @@ func (d *Description) system(t Tuning) airflow.System {
 		}
 		return
 	}
-	return airflow.System{Cold: move(d.Cold), Box: move(d.Passages.Elements), Hot: move(d.Hot), FanAtHot: d.FanAtHot}
+	box := d.Passages.Elements
+	if d.row != nil {
+		box = []airflow.Element{&nearby{of: box[0]}}
+	}
+	return airflow.System{Cold: move(d.Cold), Box: move(box), Hot: move(d.Hot), FanAtHot: d.FanAtHot}
 }
 
 type scaled struct {
