@@ -186,8 +186,15 @@ func deflector(e *collector.Evaluation) (Verdict, bool) {
 	if !e.Heater.Fanned() || e.Heater.Indoors() {
 		return Verdict{}, false
 	}
-	return Verdict{ID: "deflector", Claim: "A deflector at the blower saves the heat that the jet would lose to the glass.", Holds: "not modelled",
-		Says: say("We do not compute jets, so we cannot say. All that leaves by the front is %v.", q(units.Power, e.Running.Energy.Front)), Figures: []Value{q(units.Power, e.Running.Energy.Front)}}, true
+	v := Verdict{ID: "deflector", Claim: "A deflector at the blower saves the heat that the jet would lose to the glass.", Holds: "not modelled",
+		Says: say("What a jet loses at the glass is not computed. All that leaves by the front is %v.", q(units.Power, e.Running.Energy.Front)), Figures: []Value{q(units.Power, e.Running.Energy.Front)}}
+	with, ok := at(e, e.Running.Conditions, change("absorber.screens.deflector", true))
+	without, also := at(e, e.Running.Conditions, change("absorber.screens.deflector", false))
+	if ok && also {
+		v.Says = v.Says.with(say("Spreading the air over the screens by itself changes the heat from %v to %v.", q(units.Power, without.Warms()), q(units.Power, with.Warms())))
+		v.Figures = append(v.Figures, q(units.Power, without.Warms()), q(units.Power, with.Warms()))
+	}
+	return v, true
 }
 
 // anySealant: what the pane's bed gets to, against what each sealant holds.

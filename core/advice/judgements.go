@@ -278,6 +278,18 @@ func unevenScreens(e *box) []Finding {
 			}})
 		}
 	}
+	if !a.Deflector {
+		options = append(options, option{[]design.Change{change("absorber.screens.deflector", true)}, func(r collector.Result) Text {
+			return say("Fix a deflector before the inlet, so that the air spreads over the width: the least-swept part gets %v.", q(units.Share, r.Evenness))
+		}})
+	}
+	for _, open := range []float64{0.5, 0.3, 0.2} {
+		if open < a.Baffle {
+			options = append(options, option{[]design.Change{change("absorber.screens.baffle_open", open)}, func(r collector.Result) Text {
+				return say("Fix a bar across the space in front of the screens, half-way up, that leaves %v of it open: the least-swept part gets %v.", q(units.Share, open), q(units.Share, r.Evenness))
+			}})
+		}
+	}
 	if a.Layers < 3 {
 		options = append(options, option{[]design.Change{change("absorber.screens.layers", 3)}, func(r collector.Result) Text {
 			return say("Use three layers: they hold back more, and the least-swept part gets %v.", q(units.Share, r.Evenness))
@@ -287,7 +299,7 @@ func unevenScreens(e *box) []Finding {
 		return f.with(e, o, r)
 	}
 	f.Severity = Note
-	f.Remedy = say("Nothing we tried gives 2 %% more heat; a deflector at the inlet or a baffle half-way up is not modelled.")
+	f.Remedy = say("Nothing we tried gives 2 %% more heat; what a jet on the glass loses is not modelled.")
 	return []Finding{f}
 }
 

@@ -16,7 +16,14 @@ type Crossing struct {
 	// Resist returns the pressure across the sheet, Pa, for a face speed in m/s
 	// at t C and p Pa.
 	Resist func(v, t, p float64) float64
-	// Grid is the number of cells of the flow's own grid; zero means [CrossingGrid].
+	// Jet is the momentum that air which has not spread over the space in front carries along it
+	// at the inlet, over that of air which has: 0 behind a deflector. It dies away along the length as exp(-x/Dies).
+	Jet, Dies float64 // share, m
+	// Baffle is the loss coefficient of a bar across the space in front half-way along, on the
+	// speed there; 0: none.
+	Baffle float64
+	// Grid is the number of cells of the flow's own grid; zero means [CrossingGrid], twice that
+	// with a jet or a bar.
 	Grid int
 	// Seen keeps the last solution to begin the next from; nil begins anew.
 	Seen *CrossingMemory
@@ -113,6 +120,7 @@ type crossCell struct {
 	least, until        float64 // see [crossCell.across]
 	front, before, next float64
 	kf, kr, qf, qr      float64
+	bar                 float64 // what a bar between it and the next costs, Pa per (kg/s)^2 in front
 }
 
 // across is the pressure across the sheet for w kg/s through the cell, and its slope. The slope
@@ -120,10 +128,10 @@ type crossCell struct {
 // cell than the sheet's slope makes up for, flows would swing from cell to cell. So a sheet that
 // holds back next to nothing is crossed over some cells instead of within one; finer grids
 // take it off again.
-func (c *crossCell) across(w, hard float64) (d, slope float64) {
+func (c *crossCell) across(w, hard, back float64) (d, slope float64) {
 	switch {
 	case w < 0:
-		return backwards * c.least * hard * w, backwards * c.least * hard
+		return back * c.least * hard * w, back * c.least * hard
 	case w < c.until:
 		return hard * c.least * w, hard * c.least
 	}
@@ -145,6 +153,7 @@ func (c *crossCell) steady(m, next float64) {
 // Crossed is a crossing as one flow takes it.
 type Crossed struct {
 	m, rho float64
+	back   float64 // how many times harder the sheet is to cross backwards
 	cells  []crossCell
 	f      []float64 // flow in front at the cells' edges, kg/s
 	// Residual, its tridiagonal Jacobian and the step, for the inner edges.
@@ -154,6 +163,18 @@ type Crossed struct {
 
 // edge is where the grid's edge i of n lies, as a share of the length: cosine spacing.
 func edge(i, n int) float64 { return (1 - math.Cos(math.Pi*float64(i)/float64(n))) / 2 }
+
+// edge is where the grid's edge i of n lies; with a bar half-way the cells narrow towards it too.
+func (c Crossing) edge(i, n int) float64 {
+	half := n / 2
+	switch {
+	case c.Baffle <= 0:
+		return edge(i, n)
+	case i <= half:
+		return edge(i, half) / 2
+	}
+	return 0.5 + edge(i-half, n-half)/2
+}
 
 // bends weighs how much the crossing changes against the length itself, where a length is
 // cut so that stretches narrow where it changes: found by trial on the boxes of the tests.
@@ -207,7 +228,9 @@ func Even(n int) []float64 {
 func (c Crossing) flow(m, t, p float64) *Crossed {
 	n := c.Grid
 	if n <= 0 {
-		n = CrossingGrid
+		if n = CrossingGrid; c.Jet > 0 || c.Baffle > 0 {
+			n *= 2 // pressures change within the length too
+		}
 	}
 	rho, mu := air.Density(t, p), air.Viscosity(t)
 	mean := m / (rho * c.Width * c.Length)
@@ -220,17 +243,24 @@ func (c Crossing) flow(m, t, p float64) *Crossed {
 		v, store = store[:k:k], store[k:]
 		return v
 	}
-	x := &Crossed{m: m, rho: rho, cells: make([]crossCell, n), f: take(n + 1), next: take(n + 1),
+	x := &Crossed{m: m, rho: rho, back: backwards, cells: make([]crossCell, n), f: take(n + 1), next: take(n + 1),
 		res: take(n - 1), lo: take(n - 1), di: take(n - 1), up: take(n - 1), step: take(n - 1)}
 	rear := 0.0
 	for i := range x.cells {
-		e0, e1 := edge(i, n), edge(i+1, n)
+		e0, e1 := c.edge(i, n), c.edge(i+1, n)
 		mid := (e0 + e1) / 2
 		df, dr := math.Max(thin, c.Front[0]+(c.Front[1]-c.Front[0])*mid), math.Max(thin, c.Rear[0]+(c.Rear[1]-c.Rear[0])*mid)
 		dx := c.Length * (e1 - e0)
 		speed := 1 / (rho * c.Width * dx)
 		af, ar := df*c.Width, dr*c.Width
 		w := crossCell{width: e1 - e0, mid: mid, a: a * speed, b: b * speed * speed, front: Dividing / 2 / (rho * af * af)}
+		if c.Jet > 0 {
+			a0 := c.Width * math.Max(thin, c.Front[0])
+			w.front += c.Jet * math.Exp(-mid*c.Length/c.Dies) / (rho * a0 * a0)
+		}
+		if c.Baffle > 0 && e0 < 0.5-1e-9 && e1 >= 0.5-1e-9 {
+			w.bar = c.Baffle / (2 * rho * af * af)
+		}
 		// f = 96/Re + 0.015: within a fifth of laminar and smooth turbulent
 		// friction up to Re 8000, and smooth between.
 		w.kf, w.kr = 6*mu*dx/(df*df*af*rho), 6*mu*dx/(dr*dr*ar*rho)
@@ -249,9 +279,11 @@ func (c Crossing) flow(m, t, p float64) *Crossed {
 
 // even begins from an even crossing.
 func (x *Crossed) even() {
-	for i := range x.f {
-		x.f[i] = x.m * (1 - edge(i, len(x.cells)))
+	x.f[0] = x.m
+	for i, c := range x.cells {
+		x.f[i+1] = x.f[i] - x.m*c.width
 	}
+	x.f[len(x.cells)] = 0
 }
 
 // between returns what front and rear lose from the middle of cell i to that of the next,
@@ -263,8 +295,16 @@ func (x *Crossed) between(i int, c0, c1 float64) (front, rear float64, slopes [4
 	qf0, qf1, qr0, qr1 := u.qf*math.Abs(c0), v.qf*math.Abs(c1), u.qr*math.Abs(g0), v.qr*math.Abs(g1)
 	front = (u.front*c0-u.kf-qf0)*c0 - (v.front*c1+v.kf+qf1)*c1
 	rear = (u.next*g0-u.kr-qr0)*g0 - (v.before*g1+v.kr+qr1)*g1
+	if u.bar > 0 {
+		c := (c0 + c1) / 2
+		front -= u.bar * c * math.Abs(c)
+	}
 	slopes = [4]float64{2*u.front*c0 - u.kf - 2*qf0, -2*v.front*c1 - v.kf - 2*qf1,
 		-2*u.next*g0 + u.kr + 2*qr0, 2*v.before*g1 + v.kr + 2*qr1}
+	if u.bar > 0 {
+		c := math.Abs(c0+c1) / 2
+		slopes[0], slopes[1] = slopes[0]-u.bar*c, slopes[1]-u.bar*c
+	}
 	return front, rear, slopes
 }
 
@@ -272,9 +312,9 @@ func (x *Crossed) between(i int, c0, c1 float64) (front, rear float64, slopes [4
 // fail to differ as the channels' do, and the Jacobian; it returns the largest.
 func (x *Crossed) residual(f []float64, hard float64) float64 {
 	worst := 0.0
-	d0, s0 := x.cells[0].across(f[0]-f[1], hard)
+	d0, s0 := x.cells[0].across(f[0]-f[1], hard, x.back)
 	for i := range len(x.cells) - 1 {
-		d1, s1 := x.cells[i+1].across(f[i+1]-f[i+2], hard)
+		d1, s1 := x.cells[i+1].across(f[i+1]-f[i+2], hard, x.back)
 		front, rear, k := x.between(i, (f[i]+f[i+1])/2, (f[i+1]+f[i+2])/2)
 		x.res[i] = d1 - d0 - front + rear
 		worst = math.Max(worst, math.Abs(x.res[i]))
@@ -335,7 +375,14 @@ func (c Crossing) solve(m, t, p float64) *Crossed {
 		for hard := 1e3; hard >= 1; hard /= 2 {
 			x.newton(hard, scale)
 		}
-		x.newton(1, scale)
+		if !x.newton(1, scale) { // where none crosses, from a sheet that is crossed backwards too
+			x.even()
+			for x.back = 1; x.back < backwards; x.back *= 2 {
+				x.newton(1, scale)
+			}
+			x.back = backwards
+			x.newton(1, scale)
+		}
 	}
 	c.Seen.keep(x.f, m)
 	return x
@@ -344,7 +391,7 @@ func (c Crossing) solve(m, t, p float64) *Crossed {
 // drop is the pressure from the inlet in front to the outlet behind, Pa.
 func (x *Crossed) drop() float64 {
 	f := x.f
-	d, _ := x.cells[0].across(f[0]-f[1], 1)
+	d, _ := x.cells[0].across(f[0]-f[1], 1, x.back)
 	for i := range len(x.cells) - 1 {
 		_, rear, _ := x.between(i, (f[i]+f[i+1])/2, (f[i+1]+f[i+2])/2)
 		d -= rear

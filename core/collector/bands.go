@@ -36,7 +36,10 @@ const (
 	sigmaClearSky  = 0.05
 )
 
-var sigmaLeak = math.Log(1.65)
+var (
+	sigmaLeak = math.Log(1.65)
+	sigmaJet  = math.Log(2)
+)
 
 // Uncertainties lists the inputs of a box that are not known. forecast adds
 // the sun's own; a flow given leaves out those of fan and ducts.
@@ -53,6 +56,9 @@ func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
 	}
 	if h.Absorber.Family == design.ScreenBox {
 		us = append(us, Uncertainty{"air that slips around the screens", "absorber.screens.mesh", Tuning{Bypass: sigmaBypass}})
+		if s := h.Absorber.Screens; !s.Deflector || s.Baffle < 1 {
+			us = append(us, Uncertainty{"how jet and baffle shape the crossing", "absorber.screens.deflector", Tuning{Jet: sigmaJet}})
+		}
 	}
 	if !flowGiven {
 		f := sigmaFittings

@@ -171,6 +171,7 @@ func randomBox(r *rand.Rand, family design.Family) (design.Heater, Conditions) {
 			{"air.fan_side", func() any { return pick("inlet", "outlet") }}, {"air.fan", func() any { return pick("computer-120", "bath-4", "inline-4", "inline-6", "bilge-4") }}, {"air.diameter_m", func() any { return u(0.08, 0.2) }},
 			{"absorber.paint", func() any { return pick("flat-black", "gloss-black", "engine-enamel") }},
 			{"absorber.screens.layers", func() any { return 1 + r.IntN(3) }}, {"absorber.screens.lift_m", func() any { return u(0, 0.1) }}, {"absorber.screens.rear_m", func() any { return u(0.005, 0.04) }}, {"absorber.screens.mesh", func() any { return pick("aluminium-screen", "metal-lath", "steel-gauze") }},
+			{"absorber.screens.deflector", func() any { return r.IntN(2) == 0 }}, {"absorber.screens.baffle_open", func() any { return u(0.1, 1) }},
 			{"absorber.plate.channel_m", func() any { return u(0.01, 0.06) }}, {"absorber.plate.baffles", func() any { return r.IntN(5) }}, {"absorber.plate.metal", func() any { return pick("aluminium", "steel", "copper") }},
 			{"absorber.cans.ends", func() any { return pick("drilled", "torn", "cut") }}, {"absorber.pipes.join", func() any { return pick("parallel", "series") }}, {"absorber.pipes.fins", func() any { return r.IntN(2) == 0 }}, {"absorber.pipes.width_m", func() any { return u(0.05, 0.12) }},
 			{"absorber.coil.ways", func() any { return 1 + r.IntN(2) }}, {"absorber.coil.rib_m", func() any { return u(0.0009, 0.003) }}, {"absorber.coil.stretch", func() any { return u(0.6, 1) }},
@@ -322,8 +323,8 @@ func properties(t *testing.T, r *rand.Rand, boxes int) {
 		}
 		foam := h.Clone()
 		foam.Box.BackFoam += 0.01
-		if x := rate(t, &foam, c); base.Layers[len(base.Layers)-1].Mean > c.Ambient && gives(x) < gives(base)-1e-6 {
-			fail("thicker foam gave less heat")
+		if x := rate(t, &foam, c); base.Layers[len(base.Layers)-1].Mean > math.Max(c.Ambient, c.Inlet) && gives(x) < gives(base)-1e-6 {
+			fail("thicker foam gave less heat: %v after %v, back at %v", gives(x), gives(base), base.Layers[len(base.Layers)-1].Mean)
 		}
 		dirty := h.Clone()
 		dirty.Cover.Dirt += 0.03

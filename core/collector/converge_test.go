@@ -66,6 +66,9 @@ func TestSegmentsConverge(t *testing.T) {
 		if !closeTo(a.Heat, b.Heat, b.Energy.Sun) {
 			t.Errorf("%d, %s: %.2f W by 8 segments, %.2f by 64, of %.0f W of sun", i, h.Absorber.Family, a.Heat, b.Heat, b.Energy.Sun)
 		}
+		if s := h.Absorber.Screens; s != nil && (!s.Deflector || s.Baffle < 1) { // the crossing's own grid is coarser than 64
+			b = a
+		}
 		noZigzag(t, &h, &b)
 	}
 }

@@ -248,7 +248,8 @@ type maker struct {
 	foam  catalog.Insulation
 	sun   func(float64) optics.Layer // painted
 	ir    optics.Layer
-	back  Layer // the lining behind the absorber; its Gap is yet to be set
+	back  Layer  // the lining behind the absorber; its Gap is yet to be set
+	tune  Tuning // what is not known, moved
 	// stretches cuts the way past screens where the crossing changes; found once.
 	stretches func(segments int) []float64
 }
@@ -655,6 +656,13 @@ func (k *maker) screens() (Passages, error) {
 			re := rho * v * mesh.Wire / air.Viscosity(t)
 			return float64(n) * heattransfer.WireScreenLoss(re, openArea) * rho * v * v / 2
 		}}
+	more := math.Exp(k.tune.Jet)
+	if !a.Deflector {
+		cross.Jet, cross.Dies = more*k.jet(h.Box.Gap+a.Lift), jetDies*k.w
+	}
+	if a.Baffle > 0 && a.Baffle < 1 {
+		cross.Baffle = more * airflow.OrificeLoss(a.Baffle) / (a.Baffle * a.Baffle)
+	}
 	along := func(depth float64, layer int) passage {
 		return k.slot("", depth, wall{layer: layer, surface: 1}, wall{layer: layer + 1, surface: 1})
 	}
@@ -662,10 +670,10 @@ func (k *maker) screens() (Passages, error) {
 	// Segments narrow where the crossing changes most at a usual flow, 0.03 kg/s for a m2.
 	usual := cross
 	usual.Seen = nil
-	if k.stretches == nil {
-		k.stretches = usual.At(0.03*k.w*k.l, 30, air.SeaLevel).Stretches
-	}
 	stretches := k.stretches
+	if stretches == nil {
+		stretches = usual.At(0.03*k.w*k.l, 30, air.SeaLevel).Stretches
+	}
 	build := func(f Flow) AirNet {
 		segments := f.Segments
 		slip := math.Max(0, math.Min(0.95, a.Bypass+f.Tune.Bypass))
@@ -739,6 +747,23 @@ func (k *maker) screens() (Passages, error) {
 		}
 		return least * Segments
 	}}, nil
+}
+
+// Of the jet from an inlet without a deflector: it strikes the glass and spreads all round
+// in the space behind it. Of the momentum of a stream that runs out evenly all round, 1/pi goes
+// up the box; as much goes down and loses itself at the bottom. It dies away within one and a half
+// widths. Common practice, no source: a factor of two is one sigma ([sigmaJet]).
+const (
+	jetUp   = 1 / math.Pi
+	jetDies = 1.5
+)
+
+// jet is the momentum that air from the inlet carries up a space in front so deep, m, over that
+// of the same air spread over it.
+func (k *maker) jet(depth float64) float64 {
+	bore := k.h.PortBore()
+	ports := math.Pi / 4 * bore * bore * float64(max(1, k.h.Air.Ports))
+	return math.Max(0, jetUp*k.w*depth/ports-1)
 }
 
 // inFront lays out the air in front of screens that has not crossed yet, what leaks from

@@ -142,7 +142,7 @@ type Description struct {
 
 	// anew makes the passages again, with nothing remembered, so that a rating
 	// depends on its inputs alone; nil where passages remember nothing.
-	anew func() (Passages, error)
+	anew func(Tuning) (Passages, error)
 }
 
 // PanelDrive is a PV panel that turns the fan.
@@ -190,30 +190,40 @@ func (d *Description) boxes() float64 { return math.Max(1, float64(d.Boxes)) }
 // the other.
 func (d *Description) segments() int {
 	if d.row != nil {
-		return d.row.segments()
+		return 2 * len(d.row.kinds) * d.boxSegments()
 	}
+	return d.boxSegments()
+}
+
+// boxSegments is how many a branch of a row has, or the box.
+func (d *Description) boxSegments() int {
 	n := d.Cells
 	if n <= 0 {
 		n = Segments
 	}
-	if d.Series && d.Boxes > 1 {
-		n *= d.Boxes
+	if d.row != nil {
+		return n * d.row.kinds[0].inSeries()
 	}
-	return n
+	return n * d.inSeries()
+}
+
+// inSeries is how many boxes the air passes one after the other.
+func (d *Description) inSeries() int {
+	if d.Series && d.Boxes > 1 {
+		return d.Boxes
+	}
+	return 1
 }
 
 // spread is each segment's share of all the area; nil where they are alike.
 func (d *Description) spread() (shares []float64) {
 	if d.row != nil {
-		return d.row.spread()
+		return d.row.spread(d.boxSegments())
 	}
 	if d.Passages.Spread == nil {
 		return nil
 	}
-	n, boxes := d.segments(), 1
-	if d.Series && d.Boxes > 1 {
-		boxes = d.Boxes
-	}
+	n, boxes := d.segments(), d.inSeries()
 	for range boxes {
 		for _, s := range d.Passages.Spread(n / boxes) {
 			shares = append(shares, s/float64(boxes))
@@ -300,6 +310,9 @@ func describe(h *design.Heater) (Description, error) {
 	d := Description{Width: h.ApertureWidth(), Height: h.ApertureHeight(), Boxes: h.Array.Boxes, Series: h.Array.Boxes > 1 && h.Array.Join == "series",
 		Dirt: h.Cover.Dirt, FanAtHot: h.Air.FanSide == "outlet", Natural: h.Air.Drive == "natural", Riser: h.Air.Riser, Indoors: h.Indoors(), Depth: h.Box.Gap}
 	d.Gross = h.Gross() * d.boxes()
+	if s := h.Absorber.Screens; s != nil && (!s.Deflector || s.Baffle < 1) { // the crossing changes within the length too
+		d.Cells = 2 * Segments
+	}
 	if err := d.glaze(h); err != nil {
 		return d, err
 	}
@@ -320,22 +333,25 @@ func describe(h *design.Heater) (Description, error) {
 	if err != nil {
 		return d, err
 	}
-	makers := map[design.Family]func() (Passages, error){
-		design.ScreenBox: k.screens, design.CanColumns: k.cans, design.Downpipes: k.pipes, design.DoublePassTubes: k.pipes, design.RibbedCoil: k.coil,
-		design.BackPassPlate: k.plate, design.FrontPassPlate: k.plate, design.DoublePassPlate: k.plate, design.PassiveBox: k.plate,
-		design.WindowPanel: k.panel, design.OwnAbsorber: k.own,
+	makers := map[design.Family]func(*maker) (Passages, error){
+		design.ScreenBox: (*maker).screens, design.CanColumns: (*maker).cans, design.Downpipes: (*maker).pipes, design.DoublePassTubes: (*maker).pipes, design.RibbedCoil: (*maker).coil,
+		design.BackPassPlate: (*maker).plate, design.FrontPassPlate: (*maker).plate, design.DoublePassPlate: (*maker).plate, design.PassiveBox: (*maker).plate,
+		design.WindowPanel: (*maker).panel, design.OwnAbsorber: (*maker).own,
 	}
 	bare, ok := makers[h.Absorber.Family]
 	if !ok {
 		return d, fmt.Errorf("no way of making is called %q", h.Absorber.Family)
 	}
-	build := func() (Passages, error) {
-		p, err := bare()
+	build := func(t Tuning) (Passages, error) {
+		moved := *k
+		moved.tune = t
+		p, err := bare(&moved)
 		return p.curtained(h), err
 	}
-	if d.Passages, err = build(); err != nil {
+	if d.Passages, err = build(Tuning{}); err != nil {
 		return d, err
 	}
+	k.stretches = d.Passages.Spread // all later ones are cut alike
 	if d.Passages.Remembers {
 		d.anew = build
 	}
@@ -649,14 +665,14 @@ func (s shared) Loss(m, t, p float64) (dp float64) {
 }
 
 // renewed is a description that remembers nothing of ratings before, so that a rating depends on
-// its inputs alone.
-func (d *Description) renewed() (*Description, error) {
+// its inputs alone, with the way through screens moved by what is not known of it.
+func (d *Description) renewed(t Tuning) (*Description, error) {
 	if d.anew == nil {
 		return d, nil
 	}
 	own := *d
 	var err error
-	if own.Passages, err = d.anew(); err != nil {
+	if own.Passages, err = d.anew(t); err != nil {
 		return nil, err
 	}
 	own.join()

@@ -43,6 +43,7 @@ type Tuning struct {
 	Fittings  float64 // natural logarithm of a factor
 	Leak      float64 // natural logarithm of a factor
 	Bypass    float64 // absolute
+	Jet       float64 // natural logarithm of a factor on what an inlet without deflector and a baffle do to the crossing
 	Sun       float64
 }
 
@@ -364,7 +365,7 @@ const leakExponent = 0.65
 func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error) {
 	r := Result{Aperture: d.Aperture(), Gross: d.Gross, Conditions: c}
 	if !c.NoFlow {
-		own, err := d.renewed()
+		own, err := d.renewed(t)
 		if err != nil {
 			return r, err
 		}
@@ -675,7 +676,7 @@ func (d *Description) BackFlow(c Conditions, shut bool) (Result, error) {
 	night := *d
 	c.Sun = solar.OnPlane{}
 	c.Flow, c.NoFlow = 0, false
-	own, err := d.renewed()
+	own, err := d.renewed(Tuning{})
 	if err != nil {
 		return Result{}, err
 	}

@@ -16,7 +16,6 @@ type row struct {
 	kinds    []*Description // of branches: a box, or several one after the other
 	counts   []float64
 	area     float64 // of all, m2
-	each     int     // segments of a branch
 	manifold airflow.Manifold
 	share    []float64 // of the area, by branch
 }
@@ -66,7 +65,6 @@ func (d Description) inRow(h *design.Heater) (Description, error) {
 		n := float64(counts[k])
 		r.kinds, r.counts = append(r.kinds, &b), append(r.counts, n)
 		r.area += n * b.Aperture()
-		r.each = b.segments()
 		d.Gross, d.Seam = d.Gross+n*b.Gross, d.Seam+n*b.Seam
 		for range counts[k] {
 			r.manifold.Order = append(r.manifold.Order, k)
@@ -83,11 +81,11 @@ func (d Description) inRow(h *design.Heater) (Description, error) {
 	d.Passages = r.passages(h, r.kinds)
 	d.anew = nil
 	if first.anew != nil {
-		d.anew = func() (Passages, error) {
+		d.anew = func(t Tuning) (Passages, error) {
 			fresh := make([]*Description, len(r.kinds))
 			for k, x := range r.kinds {
 				var err error
-				if fresh[k], err = x.renewed(); err != nil {
+				if fresh[k], err = x.renewed(t); err != nil {
 					return Passages{}, err
 				}
 			}
@@ -134,7 +132,7 @@ func (r *row) passages(h *design.Heater, kinds []*Description) Passages {
 			one, share := f, c.mass/total/c.count
 			// Leaks go with the flow, so that a branch that gets little does not run dry.
 			one.Mass, one.LeakIn, one.LeakOut = f.Mass*share, f.LeakIn*share, f.LeakOut*share
-			one.Segments, one.Height = r.each, x.Height
+			one.Segments, one.Height = f.Segments/(2*len(kinds)), x.Height
 			nets = append(nets, times(x.Passages.Air(one), c.count))
 		}
 		return beside(nets)
@@ -164,15 +162,15 @@ func (r *row) classes(flows []float64) (out []class) {
 	return out
 }
 
-func (r *row) segments() int { return 2 * len(r.kinds) * r.each }
-
-// spread is each segment's share of the area.
-func (r *row) spread() (shares []float64) {
+// spread is each segment's share of the area, with so many in a branch.
+func (r *row) spread(each int) (shares []float64) {
 	for k, x := range r.kinds {
-		own := x.spread()
+		cut := *x
+		cut.Cells = each / x.inSeries()
+		own := cut.spread()
 		for range 2 {
-			for i := range r.each {
-				s := 1 / float64(r.each)
+			for i := range each {
+				s := 1 / float64(each)
 				if own != nil {
 					s = own[i]
 				}
@@ -212,7 +210,7 @@ func (r *row) branches(d *Description, of *Result, n *Network, st *State, net Ai
 	outlet := func(class int) float64 {
 		mass, heat := 0.0, 0.0
 		for _, f := range net.Beside[class].Outlet {
-			mass, heat = mass+f.Mass, heat+f.Mass*n.source(st, f, class*r.each)
+			mass, heat = mass+f.Mass, heat+f.Mass*n.source(st, f, class*d.boxSegments())
 		}
 		return heat / mass
 	}
@@ -279,12 +277,13 @@ func (d *Description) lay(n *Network, c Conditions, t Tuning, net AirNet) {
 	if d.row == nil {
 		n.Links = d.links(c, t, sweptBy(net.Airs, len(d.Sheets)))
 	} else {
+		each := d.boxSegments()
 		for i := range 2 * len(d.row.kinds) {
 			var airs []Air
 			if i < len(net.Beside) {
 				airs = net.Beside[i].Airs
 			}
-			n.Parts = append(n.Parts, Part{First: i * d.row.each, Segments: d.row.each, Links: d.row.kinds[i/2].links(c, t, sweptBy(airs, len(d.Sheets)))})
+			n.Parts = append(n.Parts, Part{First: i * each, Segments: each, Links: d.row.kinds[i/2].links(c, t, sweptBy(airs, len(d.Sheets)))})
 		}
 	}
 	n.move(net)

@@ -182,14 +182,6 @@ func (h Held) Sum() (sum float64) {
 	return sum
 }
 
-// boxSegments is how many segments a branch of a row has, or the box.
-func (d *Description) boxSegments() int {
-	if d.row != nil {
-		return d.row.each
-	}
-	return d.segments()
-}
-
 // store is what a layer takes up, J/m2K.
 func (d *Description) store(k int) float64 {
 	if nc := len(d.Sheets); k >= nc {

@@ -482,6 +482,9 @@ type Screens struct {
 	Lift    float64 `json:"lift_m"` // how much nearer the glass they lie at the top
 	Rear    float64 `json:"rear_m"` // from last screen to back at the bottom
 	Bypass  float64 `json:"bypass"` // share of the air that slips around
+	// A plate before the inlet spreads the air over the width; without one it comes as a jet.
+	Deflector bool    `json:"deflector"`
+	Baffle    float64 `json:"baffle_open"` // share of the space in front that a bar half-way up leaves open; 1: no bar
 }
 
 // Plate is a dark sheet: with the air behind it, in front of it, or both.

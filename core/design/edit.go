@@ -306,6 +306,11 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 // follow gives back to us what a choice of a whole thing carries with it: the
 // figures of the fan that was there before say nothing of the new one.
 func follow(h Heater, path string) Heater {
+	if path == "absorber.family" { // another airway, of a depth of its own
+		for i := range h.Array.Others {
+			h.Array.Others[i].Depth = 0
+		}
+	}
 	if path == "air.fan" {
 		for _, p := range []string{"air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial"} {
 			delete(h.Entries, p)

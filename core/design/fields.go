@@ -339,6 +339,8 @@ var Fields = []*Field{
 	{Path: "absorber.screens.lift_m", Label: "Slant, bottom to top", Kind: units.Length, Min: 0, Max: 0.15, Default: constant(0.080), When: screens, Help: "How much nearer the glass the screens lie at the top, so that air must cross them all the way up."},
 	{Path: "absorber.screens.rear_m", Label: "Behind, at the bottom", Kind: units.Length, Min: 0.003, Max: 0.1, Default: constant(0.030), When: screens, Help: "Air between the last screen and the back at the bottom."},
 	{Path: "absorber.screens.bypass", Label: "Slips around", Term: "bypass", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.10), When: screens, Help: "Share of the air that passes the edges and never crosses a screen."},
+	{Path: "absorber.screens.deflector", Label: "Deflector at the inlet", Bool: true, Default: constant(true), When: screens, Since: 5, Help: "A plate before the inlet that spreads the air over the width of the box. Without it the air comes as a jet; what the jet costs at the glass is not computed."},
+	{Path: "absorber.screens.baffle_open", Label: "Half-way baffle leaves open", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(1.0), When: screens, Since: 5, Help: "A bar across the space in front of the screens, half-way up, sends more air through their lower half; 100 % is no bar."},
 
 	{Path: "absorber.plate.metal", Label: "Plate", Choices: catalog.Sheets, Default: constant("aluminium"), When: plates, Help: "The metal that takes up the sun."},
 	{Path: "absorber.plate.thickness_m", Label: "Plate thickness", Kind: units.Length, Min: 0.0001, Max: 0.004, Default: constant(0.0007), When: plates, Help: "Thickness of the plate."},

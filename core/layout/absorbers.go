@@ -60,7 +60,37 @@ func (s *space) screens() error {
 		s.add(Part{Name: fmt.Sprintf("batten behind screen %d", i+1), Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: slant, Width: b, Thickness: t,
 			Places: []Place{{s.x, s.y, zb + thick, b, s.ht, t, -a.Lift}, {s.x + s.w - b, s.y, zb + thick, b, s.ht, t, -a.Lift}}})
 	}
+	if a.Baffle > 0 && a.Baffle < 1 {
+		deep := (1 - a.Baffle) * (s.clearFront + a.Lift/2 - a.Lift*baffleWidth/2/s.ht)
+		s.add(Part{Name: "half-way baffle", Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: s.w, Width: deep, Thickness: baffleWidth, Note: "across the space in front of the screens, from the cover's side",
+			Places: []Place{{s.x, s.y + s.ht/2 - baffleWidth/2, s.z, s.w, baffleWidth, deep, 0}}})
+	}
 	return nil
+}
+
+// deflectorSheet is what a deflector is cut from, m.
+const deflectorSheet = 0.0007
+
+// deflectors stand before the inlet holes, half-way to the cover.
+func (s *space) deflectors() {
+	a := s.h.Absorber.Screens
+	if a == nil || !a.Deflector || !s.h.Fanned() {
+		return
+	}
+	var places []Place
+	side := 1.5 * s.h.PortBore()
+	for _, hole := range s.l.Holes {
+		if hole.Name == "inlet" {
+			side = math.Min(side, 2*math.Min(math.Min(hole.X-s.x, s.x+s.w-hole.X), math.Min(hole.Y-s.y, s.y+s.ht-hole.Y)))
+		}
+	}
+	for _, hole := range s.l.Holes {
+		if hole.Name == "inlet" {
+			places = append(places, Place{hole.X - side/2, hole.Y - side/2, s.z + s.clearFront/2, side, side, deflectorSheet, 0})
+		}
+	}
+	s.add(Part{Name: "deflector", Group: Absorber, Material: "aluminium sheet", density: 2700, Length: side, Width: side, Thickness: deflectorSheet, Places: places,
+		Note: "on legs before the inlet's mouth, so that the air leaves it on all sides"})
 }
 
 // sheet is a plate in front of z with a gap all round to grow, its ends

@@ -278,7 +278,11 @@ func one(h *design.Heater) (Layout, error) {
 	if err := put(); err != nil {
 		return l, err
 	}
-	return l, s.ports(through)
+	if err := s.ports(through); err != nil {
+		return l, err
+	}
+	s.deflectors()
+	return l, nil
 }
 
 func metalOf(h *design.Heater) string {
