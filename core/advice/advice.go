@@ -127,11 +127,15 @@ func init() { // in a function, since remedies are judged by the same lists
 // box is an evaluated heater under judgement.
 type box struct {
 	*collector.Evaluation
-	looking bool          // for remedies; else for what is wrong alone
-	guards  []Alternative // against too much heat, once they were looked for
+	looking bool                   // for remedies; else for what is wrong alone
+	may     func(path string) bool // what a remedy may change; nil: everything
+	guards  []Alternative          // against too much heat, once they were looked for
 	guarded sync.Once
 	wrong   map[string]bool // ids of its dangers and faults
 }
+
+// open says whether a remedy may change a field.
+func (e *box) open(path string) bool { return e.may == nil || e.may(path) }
 
 // newBox is a box with its dangers and faults known.
 func newBox(e *collector.Evaluation) *box {
@@ -223,11 +227,11 @@ func Mended(h *design.Heater, may func(path string) bool) (design.Heater, []desi
 	n := h.Clone()
 	var made []design.Change
 	for {
-		e, err := collector.Evaluate(&n, collector.ConditionsAt(&n, collector.WinterNoon(&n, 2026)), true)
+		e, err := collector.Judged(&n, collector.ConditionsAt(&n, collector.WinterNoon(&n, 2026)), true)
 		if err != nil {
 			return n, made, nil, err
 		}
-		b := &box{Evaluation: &e}
+		b := &box{Evaluation: &e, may: may}
 		b.wrong = b.graves()
 		b.looking = len(b.wrong) > 0 && len(made) < 4
 		var left []string
@@ -430,7 +434,7 @@ func tooHot(e *box) (fs []Finding) {
 // warms the room most, by rerun.
 func (f *Finding) mend(e *box, path string, options []catalog.Choice, get func(id string) (string, float64), upper float64) {
 	f.Remedy = say("Cover the box when the fan cannot run, and in summer.")
-	if !e.looking {
+	if !e.looking || !e.open(path) {
 		return
 	}
 	best := math.Inf(-1)

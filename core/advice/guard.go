@@ -23,7 +23,7 @@ func (e *box) worstNoon() Text {
 // orGuard adds to a finding of too much heat what would keep the heat out: where no better
 // material mends it, as its remedy; else, on the first such finding, beside it.
 func (f *Finding) orGuard(e *box, first bool) {
-	if !e.looking || f.Patch != nil && !first {
+	if !e.looking || !e.open("guard.kind") || f.Patch != nil && !first {
 		return
 	}
 	e.guarded.Do(func() { e.guards = e.findGuards() })

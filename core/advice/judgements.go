@@ -40,6 +40,9 @@ func best(e *box, least float64, options []option) (option, collector.Result, bo
 	}
 	var better []tried
 	for _, x := range options {
+		if !e.open(x.changes[0].Path) {
+			continue
+		}
 		_, y, err := rerun(e, x.changes...)
 		if err == nil && worth(&y) > now+math.Max(0, least*math.Abs(now)) {
 			better = append(better, tried{x, y})

@@ -157,15 +157,29 @@ func Like(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, error) {
 	if err != nil || h.Guard == of.Heater.Guard && e.scaled(of) {
 		return e, err
 	}
-	us := Uncertainties(h, c.Flow > 0, e.forecast)
+	return e, e.judge(d, c)
+}
+
+// Judged is [Like] with no other evaluation to compare with: no bands, and the peaks computed.
+func Judged(h *design.Heater, c Conditions, forecast bool) (Evaluation, error) {
+	e, d, err := likely(h, c, &Evaluation{forecast: forecast})
+	if err != nil {
+		return e, err
+	}
+	return e, e.judge(d, c)
+}
+
+// judge computes the layers' peaks on the worst noon.
+func (e *Evaluation) judge(d *Description, c Conditions) (err error) {
+	us := Uncertainties(&e.Heater, c.Flow > 0, e.forecast)
 	ns := make([]Result, len(us))
 	for i, u := range us {
 		if ns[i], err = d.FanOff(e.Noon.Conditions, u.By, &e.Noon); err != nil {
-			return e, err
+			return err
 		}
 	}
 	e.peaks(ns)
-	return e, nil
+	return nil
 }
 
 // Nearly is [Like] with the margins of the other evaluation even where the guard differs: quick

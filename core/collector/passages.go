@@ -499,6 +499,12 @@ func (d *Description) back(c Conditions, t Tuning) (outdoors, room float64) {
 	return onRoof/(r+deck) + (1-onWall-onRoof)/(r+sheltered), onWall / (r + d.WallR)
 }
 
+// WarmedByRoom says whether a box at a tilt lies on a wall that leads heat between it and the room.
+func (d *Description) WarmedByRoom(tilt float64) bool {
+	_, room := d.back(Conditions{Tilt: tilt}, Tuning{})
+	return room > 0
+}
+
 // ducts sets the ways from the room to the box and back.
 func (d *Description) ducts(h *design.Heater) error {
 	if d.Indoors {

@@ -583,7 +583,10 @@ func (d *Description) liftOf(net AirNet, st *State, c Conditions) float64 {
 func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 	c := p.c
 	out := c.Inlet + 15
-	mass := 0.012 * r.Aperture
+	if c.Sun.Total() <= 0 {
+		out = (c.Inlet + c.Ambient) / 2
+	}
+	mass := p.draws(out, 0.012*r.Aperture)
 	if start != nil && start.Mass > 0 {
 		out, mass = start.Outlet, start.Mass
 	}
@@ -667,6 +670,29 @@ func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 	r.fill(p, st, net)
 	r.FanFlow = 0
 	return true, nil
+}
+
+// draws is about the flow at which air that comes out at a temperature, C, would be lifted as
+// much as it loses, from a first guess, kg/s: where a search begins.
+func (p *pass) draws(out, guess float64) float64 {
+	d, c := p.d, p.c
+	rho := air.Density(c.Inlet, c.Pressure)
+	rise := d.Height * math.Sin(c.Tilt*math.Pi/180)
+	lift := math.Abs(heattransfer.Gravity * (rise*(rho-air.Density((c.Inlet+out)/2, c.Pressure)) + d.Riser*(rho-air.Density(out, c.Pressure))))
+	m := guess
+	for range 8 {
+		before, in, after := p.sys.Losses(m, c.Inlet, out, c.Pressure)
+		loss := before + in + after
+		if lift <= 0 || !(loss > 0) {
+			return guess
+		}
+		step := math.Log(lift/loss) / 1.8
+		m *= math.Exp(step)
+		if math.Abs(step) < 0.05 {
+			break
+		}
+	}
+	return m
 }
 
 // BackFlow returns what a box does by night with its fan standing and, if

@@ -60,7 +60,9 @@ type fast struct {
 	*fitted
 	moves   [3]lumps // running, by stages and the sun taken up, W/m2
 	stands  lumps    // by where the top would come to rest, C
+	room    scratch
 	natural bool
+	onWall  bool // the room behind its back warms it
 	useful  float64
 
 	coat   collector.Coat // of frost or snow on the cover
@@ -205,7 +207,7 @@ func (f *fast) inlet(q *climate.Quarter, room float64) float64 {
 
 // asConditions is a quarter's weather as the balance takes it.
 func asConditions(h *design.Heater, q *climate.Quarter, inlet, pressure float64) collector.Conditions {
-	return collector.Conditions{Sun: q.Sun, Tilt: h.Place.Tilt, Ambient: q.Ambient, Inlet: inlet, Sky: q.Sky, Wind: q.Wind, Pressure: pressure, Vapour: q.Vapour}
+	return collector.Conditions{Sun: q.Sun, Tilt: h.Place.Tilt, Ambient: q.Ambient, Inlet: inlet, Room: h.Room.Wanted, Sky: q.Sky, Wind: q.Wind, Pressure: pressure, Vapour: q.Vapour}
 }
 
 const (
@@ -281,6 +283,9 @@ func (f *fast) coated(q *climate.Quarter, hour float64) float64 {
 	if f.coat.Mass <= 0 && (q.Ambient > freezes || f.begun && f.stages > 0) {
 		return 1
 	}
+	if f.coat.Mass <= 0 && air.SaturationPressure(q.Ambient-deepest) >= q.Vapour { // too dry for frost
+		return 1
+	}
 	h := heattransfer.Outer(q.Wind, q.Ambient-2, q.Ambient, f.d.Height, f.pressure)
 	// W/m2K near 0 C: of a cover that radiates as glass; and of convection and infrared from the
 	// absorber, which lies as far over the air at the top as that over the cover.
@@ -295,6 +300,10 @@ func (f *fast) coated(q *climate.Quarter, hour float64) float64 {
 	f.coat.Follow((heat+cover)/u, u, q.Ambient, h, f.pressure, f.h.Place.Tilt, quarter)
 	return f.coat.Transmits()
 }
+
+// deepest is how far under the air's temperature a cover's may be at most under a clear sky with no
+// wind, K: the sky's some twenty kelvins lower, with about as much radiation as convection.
+const deepest = 15.0
 
 // freezes is the air above which no frost forms on a cover under a clear sky, C. Common
 // practice, no source.
@@ -350,8 +359,8 @@ func (p *passage) standing() {
 		return
 	}
 	y := *p.x
-	y[inletOver] = 0
-	p.f.still.at(&y, p.rest[:])
+	p.f.asStanding(&y)
+	p.f.still.at(&y, p.rest[:], &p.f.room)
 	p.rested = true
 }
 
@@ -368,7 +377,7 @@ func (p *passage) running(stages int) (*[runOutputs]float64, bool) {
 	r := &p.run[stages]
 	if !p.known[stages] {
 		p.known[stages] = true
-		p.f.run[stages].at(p.x, r[:])
+		p.f.run[stages].at(p.x, r[:], &p.f.room)
 	}
 	return r, r[runMass] > 0 && (!p.f.natural || p.lit && r[runHeat] > 0)
 }
@@ -531,7 +540,7 @@ func (f *fast) hottest(s *climate.Series) (float64, error) {
 // besides the bare window may be less than nothing.
 func (f *fast) panel(q *climate.Quarter, x *[dims]float64, total float64, out *given) error {
 	var r [runOutputs]float64
-	f.run[1].at(x, r[:])
+	f.run[1].at(x, r[:], &f.room)
 	out.heat += r[runHeat] * quarter
 	if total > 0 && r[runMass] > 0 && r[runOutlet] > 0 {
 		out.run += quarter

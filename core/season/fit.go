@@ -5,8 +5,8 @@ import (
 	"math"
 	"math/cmplx"
 	"math/rand/v2"
+	"sync"
 
-	"gonum.org/v1/gonum/floats"
 	"gonum.org/v1/gonum/mat"
 
 	"gladember/core/climate"
@@ -44,7 +44,7 @@ func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tu
 	if err != nil {
 		return nil, err
 	}
-	f := &fast{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.Of(h)}, tune: t, uptake: d.Uptake(h.Place.Tilt, t), pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, useful: h.Log.Useful}
+	f := &fast{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.Of(h)}, tune: t, uptake: d.Uptake(h.Place.Tilt, t), pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, onWall: d.WarmedByRoom(h.Place.Tilt), useful: h.Log.Useful}
 	stages := 1
 	if f.sw.Second > 0 {
 		stages = 2
@@ -57,19 +57,26 @@ func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tu
 	if len(f.pool) < 2*points {
 		return nil, errDark
 	}
-	if f.still, err = f.surfaceOf(0, newSpread(atNoFlow(f.pool))); err != nil {
-		return nil, err
-	}
-	order := newSpread(f.pool)
-	for k := 1; k <= stages; k++ {
-		if f.run[k], err = f.surfaceOf(k, order); err != nil {
-			return nil, err
+	// Standing and running are found side by side: any machine this runs on has two cores.
+	var stands, runs error
+	var wg sync.WaitGroup
+	wg.Go(func() {
+		if f.still, stands = f.surfaceOf(0, newSpread(f.atNoFlow(f.pool))); stands == nil {
+			stands = f.findNight()
 		}
+	})
+	order := newSpread(f.pool)
+	for k := 1; k <= stages && runs == nil; k++ {
+		f.run[k], runs = f.surfaceOf(k, order)
 	}
-	if err := f.findNight(); err != nil {
-		return nil, err
+	if runs == nil {
+		runs = f.findLumps(stages)
 	}
-	return f, f.findLumps(stages)
+	wg.Wait()
+	if stands != nil {
+		return nil, stands
+	}
+	return f, runs
 }
 
 // next to nothing falls through a box by night under so many watts, in the pool's coldest hour.
@@ -110,7 +117,8 @@ func (f *fast) findNight() error {
 		if err != nil {
 			return err
 		}
-		a.SetRow(i, nightBasis(&c.x))
+		b := nightBasis(&c.x)
+		a.SetRow(i, b[:])
 		y.SetVec(i, math.Cbrt(w*w))
 	}
 	var beta mat.VecDense
@@ -136,14 +144,18 @@ const (
 
 // nightBasis are its terms: inlet over outdoors and its square, the sky, the two together,
 // the outdoors and the wind.
-func nightBasis(x *[dims]float64) []float64 {
+func nightBasis(x *[dims]float64) [nightTerms]float64 {
 	d := x[inletOver]
-	return []float64{1, d, d * d, x[4], d * x[4], x[3], x[5]}
+	return [nightTerms]float64{1, d, d * d, x[4], d * x[4], x[3], x[5]}
 }
 
 // at is it at conditions, W.
 func (f *falling) at(x *[dims]float64) float64 {
-	v := math.Max(0, floats.Dot(*f, nightBasis(x)))
+	v := 0.0
+	for i, b := range nightBasis(x) {
+		v += (*f)[i] * b
+	}
+	v = math.Max(0, v)
 	return v * math.Sqrt(v)
 }
 
@@ -190,12 +202,25 @@ func (f *fast) pooled(s *climate.Series, lo, hi float64) (out []candidate) {
 
 // atNoFlow is a pool for a standing box, which draws nothing in: candidates that differ
 // by their inlets alone are one there.
-func atNoFlow(pool []candidate) []candidate {
+func (f *fast) atNoFlow(pool []candidate) []candidate {
 	out := append([]candidate(nil), pool...)
 	for i := range out {
-		out[i].x[inletOver] = 0
+		f.asStanding(&out[i].x)
 	}
 	return out
+}
+
+// asStanding turns conditions into those of the standing box: how hot it gets bends with the sun, as
+// a logarithm does, and it draws nothing in; the room matters to one that lies on its wall alone.
+func (f *fast) asStanding(x *[dims]float64) {
+	sun := x[0]
+	if f.natural {
+		sun = x[0] * x[0] / 4
+	}
+	x[0] = 2 * math.Log(1+2*sun)
+	if !f.onWall {
+		x[inletOver] = 0
+	}
 }
 
 // spread orders candidates so that each is the furthest from all before it, as
@@ -310,11 +335,12 @@ func (f *fast) surfaceOf(stages int, order *spread) (*surface, error) {
 			at, right = append(at, x), append(right, y)
 		}
 	}
+	var room scratch
 	wrong := func() bool {
 		off, all := 0.0, 0.0
 		for i := range at {
 			var y [runOutputs]float64
-			s.at(&at[i], y[:s.outputs])
+			s.at(&at[i], y[:s.outputs], &room)
 			if stages == 0 { // the top of the box decides when the fan starts
 				off += math.Abs(y[stillTop] - right[i][stillTop])
 				all += wrongTop / wrongBy

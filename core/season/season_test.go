@@ -492,7 +492,7 @@ func TestSurface(t *testing.T) {
 	}
 	var out [2]float64
 	for i := range xs {
-		s.at(&xs[i], out[:])
+		s.at(&xs[i], out[:], new(scratch))
 		near(t, "at a point", out[0], ys[i][0], 1e-6)
 		near(t, "the second output", out[1], 2*out[0], 1e-6)
 	}
@@ -501,7 +501,7 @@ func TestSurface(t *testing.T) {
 		for k := range x {
 			x[k] = 0.1 + 0.8*r.Float64()
 		}
-		s.at(&x, out[:])
+		s.at(&x, out[:], new(scratch))
 		near(t, "between", out[0], f(&x), 0.01)
 	}
 	if _, err := fit(xs[:10], ys[:10]); err == nil {
@@ -517,12 +517,31 @@ func BenchmarkSeason(b *testing.B) {
 			b.Fatal(err)
 		}
 		s := y.Series(&h)
+		d, err := collector.Describe(&h)
+		if err != nil {
+			b.Fatal(err)
+		}
+		c := collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026))
 		b.Run(name, func(b *testing.B) {
+			// Its own balance beside it, by turns: the machine is not equally quick all the time.
+			balance, year := math.Inf(1), math.Inf(1)
 			for range b.N {
+				const of = 20
+				at := time.Now()
+				for range of {
+					if _, err := d.Rate(c, collector.Tuning{}, nil); err != nil {
+						b.Fatal(err)
+					}
+				}
+				balance = math.Min(balance, time.Since(at).Seconds()/of)
+				at = time.Now()
 				if _, err := RunIn(&h, s); err != nil {
 					b.Fatal(err)
 				}
+				year = math.Min(year, time.Since(at).Seconds())
 			}
+			b.ReportMetric(1e3*year, "ms/year")
+			b.ReportMetric(year/balance, "balances/year")
 		})
 	}
 }

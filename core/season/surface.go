@@ -118,14 +118,18 @@ func cubes(x *[dims]float64, centres [][dims]float64, out []float64) {
 	}
 }
 
+// scratch is room in which a surface is read: one for each reader.
+type scratch struct {
+	terms [quadratic]float64
+	near  [upTo + moreOf]float64
+}
+
 // at reads the first of the outputs at conditions into out.
-func (s *surface) at(x *[dims]float64, out []float64) {
-	var b [quadratic]float64
-	var room [upTo + moreOf]float64 // on the stack, so that many may read one surface
-	basis(x, &b)
-	near := room[:len(s.centres)]
+func (s *surface) at(x *[dims]float64, out []float64, room *scratch) {
+	basis(x, &room.terms)
+	near := room.near[:len(s.centres)]
 	cubes(x, s.centres, near)
 	for o := range out {
-		out[o] = floats.Dot(b[:], s.beta[o*quadratic:][:quadratic]) + floats.Dot(near, s.radial[o*len(near):][:len(near)])
+		out[o] = floats.Dot(room.terms[:], s.beta[o*quadratic:][:quadratic]) + floats.Dot(near, s.radial[o*len(near):][:len(near)])
 	}
 }
