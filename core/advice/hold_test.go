@@ -148,7 +148,7 @@ func TestRemediesHoldInTheYear(t *testing.T) {
 	}
 	n := 4
 	if long() {
-		n = 60
+		n = 300
 	}
 	r := rand.New(rand.NewPCG(11, 9))
 	offered := 0
