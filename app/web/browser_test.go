@@ -386,7 +386,7 @@ func TestTheFirstThreeMinutes(t *testing.T) {
 	p.MustElement("#fan").MustEval(`() => { this.value = 200; this.dispatchEvent(new Event("input", { bubbles: true })); }`)
 	h.touches++
 	waitFor(t, func() bool { return number("#first-out") < out-1 && number("#first-heat") > heat })
-	p.MustElement(`.guesses [aria-label="Cover"]`).MustSelect("clear polycarbonate twin-wall")
+	p.MustElement(`.guesses [aria-label="Cover"]`).MustSelect("low-iron glass")
 	waitFor(t, func() bool { return p.MustHas(`.guesses [aria-label="Insulation"]`) })
 	p.MustElement(`.guesses [aria-label="Insulation"]`).MustSelect("foil-faced polyiso foam")
 	h.touches += 2
