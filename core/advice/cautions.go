@@ -54,6 +54,15 @@ func Cautions(e *collector.Evaluation, station string) []Caution {
 		if h.Air.Route == "furnace" {
 			cs = append(cs, Caution{"the furnace", say("Joining a furnace's plenum is for a licensed trade: a damper that sticks can send flue gas or heat the wrong way.")})
 		}
+		switch h.Guard.Kind {
+		case "vent":
+			cs = append(cs, Caution{"the top vent", say("Air of up to %v leaves it: keep it clear of eaves, plastic siding and anything that burns. Mesh keeps insects out and a hood the rain. Try the actuator in warm air every spring; a vent that sticks protects nothing.", q(units.Temperature, e.Noon.Outlet))})
+		case "shutter":
+			cs = append(cs, Caution{"the shutter", say("Anchor it against wind, and try its actuator in warm air every spring; a shutter that sticks protects nothing.")})
+		}
+		if h.IsRow() && h.Place.Tilt < 75 {
+			cs = append(cs, Caution{"the row", say("%v boxes on a roof are a load in wind and snow: ask for the roof's strength and its anchors before you lift the first one. Work on a roof wants a harness and a helper.", word(fmt.Sprint(h.Array.Boxes)))})
+		}
 		if h.Mirror.Length > 0 {
 			cs = append(cs, Caution{"the mirror", say("It throws glare at neighbours, drivers and eyes; anchor it against wind, and fold it down in summer.")})
 		}

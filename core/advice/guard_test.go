@@ -85,3 +85,14 @@ func TestGuardMovesEarly(t *testing.T) {
 		t.Error("the fault stays")
 	}
 }
+
+// A box with a vent says how hot the air is that leaves it.
+func TestVentIsCautioned(t *testing.T) {
+	e, _ := judged(t, set("guard.kind", "vent"))
+	for _, c := range Cautions(&e, "box") {
+		if c.Part == "the top vent" && c.Text.Values[0].SI == e.Noon.Outlet && e.Noon.Outlet > e.Heater.Guard.Opens {
+			return
+		}
+	}
+	t.Errorf("no caution for a vent that gives air of %v C", e.Noon.Outlet)
+}

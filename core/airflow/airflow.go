@@ -14,6 +14,7 @@ import (
 
 	"gladember/core/air"
 	"gladember/core/heattransfer"
+	"gladember/core/internal/root"
 )
 
 // Friction returns the Darcy friction factor for Reynolds number re and
@@ -258,28 +259,12 @@ func OperatingPoint(fan Fan, s System, cold, hot, p float64) (Point, error) {
 			return Point{}, fmt.Errorf("the system has no resistance at %.4g kg/s; check its duct sizes", hi)
 		}
 	}
-	// Illinois false position: the excess falls all the way from lo to hi.
-	m, side := lo, 0
-	for range 100 {
-		m = hi - fhi*(hi-lo)/(fhi-flo)
+	m, err := root.Between(lo, flo, hi, fhi, func(m, width float64) (float64, bool, error) { // the excess falls all the way
 		f := excess(m)
-		if math.Abs(f) <= 1e-10*(fan.Pressure(0, rho)+math.Abs(s.Lift)) || hi-lo <= 1e-13*hi {
-			break
-		}
-		switch {
-		case f > 0:
-			lo, flo = m, f
-			if side > 0 {
-				fhi /= 2
-			}
-			side = 1
-		default:
-			hi, fhi = m, f
-			if side < 0 {
-				flo /= 2
-			}
-			side = -1
-		}
+		return f, math.Abs(f) <= 1e-10*(fan.Pressure(0, rho)+math.Abs(s.Lift)) || width <= 1e-13*hi, nil
+	})
+	if err != nil {
+		return Point{}, err
 	}
 	return Point{m, m / rho, fan.Pressure(m/rho, rho)}, nil
 }

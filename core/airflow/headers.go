@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"gladember/core/air"
+	"gladember/core/internal/root"
 )
 
 // Momentum coefficients of headers, on rho v dv: pressure won where a header
@@ -92,29 +93,11 @@ func between(n int, otherSide bool, through passing, friction func(v float64) fl
 		lo, flo, hi = hi, fhi, 2*hi
 		fhi = passed(hi) - 1
 	}
-	side := 0
-	for range 100 { // Illinois false position
-		x := hi - fhi*(hi-lo)/(fhi-flo)
-		f := passed(x) - 1
-		if math.Abs(f) < 1e-11 || hi-lo < 1e-14*hi {
-			hi = x
-			break
-		}
-		if f > 0 {
-			hi, fhi = x, f
-			if side > 0 {
-				flo /= 2
-			}
-			side = 1
-		} else {
-			lo, flo = x, f
-			if side < 0 {
-				fhi /= 2
-			}
-			side = -1
-		}
-	}
-	sum, lost := march(s, otherSide, hi, through, friction)
+	d, _ := root.Between(lo, flo, hi, fhi, func(d, width float64) (float64, bool, error) {
+		f := passed(d) - 1
+		return f, math.Abs(f) < 1e-11 || width < 1e-14*hi, nil
+	})
+	sum, lost := march(s, otherSide, d, through, friction)
 	for i := range s {
 		s[i] /= sum
 	}

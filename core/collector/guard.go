@@ -9,6 +9,7 @@ import (
 	"gladember/core/airflow"
 	"gladember/core/design"
 	"gladember/core/heattransfer"
+	"gladember/core/internal/root"
 	"gladember/core/solar"
 )
 
@@ -157,31 +158,14 @@ func (g *guard) balance(at func(share float64) (Result, float64, error)) (Result
 		r, _, err = at(0)
 		return r, err
 	}
-	side := 0
-	for range 30 {
-		x := hi - fhi*(hi-lo)/(fhi-flo)
+	_, err = root.Between(lo, flo, hi, fhi, func(x, width float64) (f float64, enough bool, err error) {
 		if r, feels, err = at(x); err != nil {
-			return r, err
+			return 0, false, err
 		}
-		f := feels - want(x)
-		switch {
-		case math.Abs(f) < 1e-3 || hi-lo < 1e-6:
-			return r, nil
-		case f > 0:
-			lo, flo = x, f
-			if side > 0 {
-				fhi /= 2
-			}
-			side = 1
-		default:
-			hi, fhi = x, f
-			if side < 0 {
-				flo /= 2
-			}
-			side = -1
-		}
-	}
-	return r, nil
+		f = feels - want(x)
+		return f, math.Abs(f) < 1e-3 || width < 1e-6, nil
+	})
+	return r, err
 }
 
 // HotNoon returns the conditions of a hot, clear and nearly windless noon of a month: its mean

@@ -8,6 +8,7 @@ import (
 	"gladember/core/airflow"
 	"gladember/core/design"
 	"gladember/core/heattransfer"
+	"gladember/core/internal/root"
 	"gladember/core/optics"
 	"gladember/core/solar"
 )
@@ -643,29 +644,18 @@ func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 			return false, err
 		}
 	}
-	side, last := 0, false
-	for range 40 {
-		x = hi - fhi*(hi-lo)/(fhi-flo)
+	last := false
+	if _, err = root.Between(lo, flo, hi, fhi, func(x, width float64) (f float64, enough bool, err error) {
 		if f, err = excess(math.Exp(x), last); err != nil {
-			return false, err
+			return 0, false, err
 		}
-		if last && (math.Abs(f) < 1e-5*math.Max(p.lift, 1e-3) || hi-lo < 1e-9) {
-			break
+		if last && (math.Abs(f) < 1e-5*math.Max(p.lift, 1e-3) || width < 1e-9) {
+			return f, true, nil
 		}
 		last = last || math.Abs(f) < 1e-2*math.Max(p.lift, 1e-3)
-		if f > 0 {
-			lo, flo = x, f
-			if side > 0 {
-				fhi /= 2
-			}
-			side = 1
-		} else {
-			hi, fhi = x, f
-			if side < 0 {
-				flo /= 2
-			}
-			side = -1
-		}
+		return f, false, nil
+	}); err != nil {
+		return false, err
 	}
 	r.fill(p, st, net)
 	r.FanFlow = 0
