@@ -46,6 +46,13 @@ func (f Coat) Transmits() float64 {
 	return 1 / (1 + 0.75*(1-asymmetry)*1.5*math.Max(0, f.Mass)/(ice*grain))
 }
 
+// soaks is the share of the sun that a coat takes up, of what it does not let through: fresh snow
+// throws back 0.80 to 0.95. Source: Oke 1987, albedo of natural surfaces (recalled from memory).
+const soaks = 0.12
+
+// Absorbs is the share of the sun that the coat takes up and gives to the cover, 0..1.
+func (f Coat) Absorbs() float64 { return soaks * (1 - f.Transmits()) }
+
 // vapour moves vapour between the coat and the outdoor air for dt s at a cover
 // of t C with wind coefficient h, W/m2K, and returns the heat that it takes from
 // the cover, J/m2; below zero where frost forms.
@@ -82,13 +89,19 @@ func (f *Coat) thaw(t, store, tilt float64) float64 {
 // steps: the heat of frost warms the cover while it forms, and what melts takes what the
 // cover would give over 0 C.
 func (f *Coat) Follow(t, u, ambient, h, p, tilt, dt float64) {
+	if t > 0 && f.Mass > 0 { // what dries off at 0 C takes its heat first
+		x := *f
+		if t -= x.vapour(0, ambient, h, p, dt) / dt / u; t > 0 {
+			f.thaw(t, u*dt, tilt)
+			return
+		}
+	}
 	cover := t
 	for range 6 { // the heat of frost and the cover's temperature, halfway to each other
 		x := *f
 		cover = (cover + t - x.vapour(cover, ambient, h, p, dt)/dt/u) / 2
 	}
 	f.vapour(cover, ambient, h, p, dt)
-	f.thaw(t, u*dt, tilt)
 }
 
 // coated steps the coat beside the network: it dims the sun, takes the heat of

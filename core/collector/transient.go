@@ -72,7 +72,10 @@ func (t *Transient) Step(c Conditions, m, dt float64) (Moment, error) {
 		t.lights = responses{tilt: c.Tilt}
 	}
 	sun, reflected, edge := d.litBy(&t.lights, c.Sun)
-	reflected += full * (1 - through)
+	if through < 1 && len(d.Sheets) > 0 {
+		sun[0] += full * t.Coat.Absorbs()
+	}
+	reflected += full * (1 - through - t.Coat.Absorbs())
 	n.Sun, n.Inlet = sun, c.Inlet
 	n.Outside = d.surroundings(c)
 	if n.Links == nil && n.Parts == nil || math.Abs(t.mean(c, m)-t.built) > airMoves || (m > 0) != (t.mass > 0) || math.Abs(m-t.mass) > flowMoves*t.mass || c.Tilt != t.tilt || math.Abs(c.Wind-t.wind) > 0.2 {

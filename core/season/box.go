@@ -287,17 +287,20 @@ func (f *fast) coated(q *climate.Quarter, hour float64) float64 {
 		return 1
 	}
 	h := heattransfer.Outer(q.Wind, q.Ambient-2, q.Ambient, f.d.Height, f.pressure)
-	// W/m2K near 0 C: of a cover that radiates as glass; and of convection and infrared from the
-	// absorber, which lies as far over the air at the top as that over the cover.
-	const radiant, behind = 4.5, 16.0
+	// W/m2K near 0 C: of a cover that radiates as glass; of convection and infrared from the
+	// absorber, which lies as far over the air at the top as that over the cover; of a gap between two
+	// covers; and of what the box loses by back and edges.
+	const radiant, behind, between, loses = 4.1, 14.0, 6.0, 1.0
 	up := (1 + math.Cos(f.h.Place.Tilt*math.Pi/180)) / 2
 	u, heat := h+radiant, h*q.Ambient+radiant*(up*q.Sky+(1-up)*q.Ambient)
 	if f.begun {
-		inner := behind / float64(len(f.d.Sheets))
+		inner := 1 / (1/behind + float64(len(f.d.Sheets)-1)/between)
 		u, heat = u+inner, heat+inner*f.sensor
 	}
 	_, cover := f.uptake.Of(q.Sun.Dimmed(f.coat.Transmits()))
-	f.coat.Follow((heat+cover)/u, u, q.Ambient, h, f.pressure, f.h.Place.Tilt, quarter)
+	// What is behind a cover follows it: the coat's own heat leaves by the front, and by what the box loses.
+	gives := h + radiant + loses
+	f.coat.Follow((heat+cover)/u+q.Sun.Total()*f.coat.Absorbs()/gives, gives, q.Ambient, h, f.pressure, f.h.Place.Tilt, quarter)
 	return f.coat.Transmits()
 }
 
