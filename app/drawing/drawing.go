@@ -763,7 +763,11 @@ func (sc *Scene) AirPath(width float64) template.HTML {
 	var s svg
 	s.open("airpath", fmt.Sprintf("Air warms from %s to %s on its way.", sc.t(r.AirAlong[0]), sc.t(r.Outlet)), width, height)
 	s.WriteString(`<defs><linearGradient id="along" x1="0" x2="1" y1="0" y2="0"><stop class="stop-cold-line" offset="0"/><stop class="stop-hot-line" offset="1"/></linearGradient></defs>`)
-	s.text("title", "start", 0, 12, "Air on its way")
+	title := "Air on its way"
+	if len(sc.Eval.Running.Branches) > 1 {
+		title = "Air on its way through the first box"
+	}
+	s.text("title", "start", 0, 12, title)
 	s.line("axis", left, height-bottom+6, width-right, height-bottom+6)
 	line := func(v []float64, first float64) string {
 		var d strings.Builder

@@ -308,18 +308,18 @@ func yearView(p Page, id int64, h *design.Heater, w *whole) YearView {
 	}
 	v := YearView{Source: w.climate.Year.Source, Months: drawing.Months(r, 700, u), MonthsNarrow: drawing.Months(r, 360, u)}
 	v.Sum = []Figure{energy("useful", "Useful heat", r.Year.Useful, true), {Key: "fraction", Label: "Of what the space needs", Value: units.Figure(units.Share, r.Year.Fraction(), u), Unit: u.Unit(units.Share)},
-		energy("heat", "Heat it gives", r.Year.Heat, true), energy("fan", "For fans", r.Year.Fan, false), {Key: "run", Label: "Running", Value: fmt.Sprintf("%.0f", r.Year.Run), Unit: "h"},
+		energy("heat", "Heat it gives", r.Year.Heat, true), energy("fan", "For fans", r.Year.Fan, false), {Key: "run", Label: "Running", Value: counted(r.Year.Run, u), Unit: "h"},
 		{Key: "stagnation", Label: "Hottest, air standing", Value: units.Figure(units.Temperature, r.Stagnation, u), Unit: u.Unit(units.Temperature), Heat: true}}
 	if h.Room.Heater != "none" {
 		v.Money = []Figure{{Key: "saved", Label: "Saved a year", Value: p.Sum(m.Saved, 0), Unit: p.moneyWords()}, {Key: "simple", Label: "Paid off in", Value: years1(m.Simple, u), Unit: yearsUnit(m.Simple)},
-			{Label: "With interest", Value: years1(m.Discounted, u), Unit: yearsUnit(m.Discounted)}, {Key: "fuel", Label: "Fuel not burned", Value: fmt.Sprintf("%.0f", m.Units), Unit: m.Unit}, {Key: "carbon", Label: "CO2 kept back", Value: fmt.Sprintf("%.0f", m.Carbon), Unit: "kg"}}
+			{Label: "With interest", Value: years1(m.Discounted, u), Unit: yearsUnit(m.Discounted)}, {Key: "fuel", Label: "Fuel not burned", Value: counted(m.Units, u), Unit: m.Unit}, {Key: "carbon", Label: "CO2 kept back", Value: counted(m.Carbon, u), Unit: "kg"}}
 		if !math.IsInf(m.PerKWh, 1) {
 			v.Money = append(v.Money, Figure{Key: "perkwh", Label: "A useful kWh costs", Value: p.Sum(m.PerKWh, 2)})
 		}
 	}
 	v.Says = append(v.Says, fmt.Sprintf("A solar panel of the box's size would bring %s of electricity a year, needed or not.", units.Format(units.Metered, m.PV, u)))
 	if h.Room.Heater == "none" {
-		v.Says = append(v.Says, fmt.Sprintf("Without any heater the space is warm enough for %.0f of %.0f hours of use; with the box for %.0f.", r.Year.Bare, r.Year.Use, r.Year.Comfort))
+		v.Says = append(v.Says, fmt.Sprintf("Without any heater the space is warm enough for %s of %s hours of use; with the box for %s.", counted(r.Year.Bare, u), counted(r.Year.Use, u), counted(r.Year.Comfort, u)))
 	}
 	known, _ := season.Workings(h, r, &m, nil)
 	for _, fs := range [][]Figure{v.Sum, v.Money} {
@@ -332,11 +332,11 @@ func yearView(p Page, id int64, h *design.Heater, w *whole) YearView {
 	best, poor := r.BestWeek()
 	v.Says = append(v.Says, fmt.Sprintf("The best week brings %s, the poorest one of need %s.", kwh(best), kwh(poor)))
 	if r.Year.TooHot > 1 {
-		v.Says = append(v.Says, fmt.Sprintf("For %.0f hours a year windows are open because of it.", r.Year.TooHot))
+		v.Says = append(v.Says, fmt.Sprintf("For %s hours a year windows are open because of it.", counted(r.Year.TooHot, u)))
 	}
 	for i, x := range r.Months {
 		e := func(v float64) string { return units.Figure(units.Energy, v, u) }
-		v.Rows = append(v.Rows, YearRow{monthNames[i], e(x.Sun), e(x.Need), e(x.Heat), e(x.Useful), units.Figure(units.Metered, x.Fan, u), fmt.Sprintf("%.0f", x.Run), units.Figure(units.Temperature, x.OutletMax, u), fmt.Sprintf("%.0f", x.Comfort)})
+		v.Rows = append(v.Rows, YearRow{monthNames[i], e(x.Sun), e(x.Need), e(x.Heat), e(x.Useful), units.Figure(units.Metered, x.Fan, u), counted(x.Run, u), units.Figure(units.Temperature, x.OutletMax, u), counted(x.Comfort, u)})
 	}
 	return v
 }
@@ -432,6 +432,9 @@ func (sv *Server) yearWorkings(h *design.Heater) (map[string]collector.Working, 
 	defer w.lock.Unlock()
 	return season.Workings(h, w.result, &w.money, w.bands)
 }
+
+// counted is a count to the nearest one, with a mark between thousands.
+func counted(v float64, u units.System) string { return units.Figure(units.Number, math.Round(v), u) }
 
 // yearFindings are the findings of a heater's year; none where it is not judged yet.
 func (sv *Server) yearFindings(h *design.Heater) []advice.Finding {

@@ -85,7 +85,7 @@ func nextBox(x *year) []Finding {
 	}
 	gain := r.Year.Net() - x.r.Year.Net()
 	each := x.r.Year.Net() / float64(a.Boxes) * float64(more-a.Boxes)
-	return []Finding{{ID: "year-next-box", Severity: Note, Station: "season", Title: fmt.Sprintf("One more %s", what),
+	return []Finding{{ID: "year-next-box", Severity: Note, Station: "season", Title: fmt.Sprintf("One more %s", what), YearGain: gain, HasYear: true,
 		Finding:  say("One more %v would add %v of useful heat less the fan's electricity a year; those there now give %v each.", word(what), q(units.Energy, gain), q(units.Energy, each)),
 		Evidence: say("The year was run again with %v boxes; ducts and fan follow the size where you have not chosen them.", word(fmt.Sprint(more))),
 		Remedy:   say("Weigh it against what it costs: the space takes up less of each further box.")}}
