@@ -474,3 +474,21 @@ func TestMirrorOnTheSafetyNoon(t *testing.T) {
 		t.Errorf("at worst %v C with the mirror, %v without", a.Noon.AbsorberMax, b.Noon.AbsorberMax)
 	}
 }
+
+// Where the room is as cold as outdoors, to a millionth of a kelvin or a tenth, next to nothing falls
+// through the box, and that is found.
+func TestBackFlowOfNothing(t *testing.T) {
+	for _, name := range design.ExampleNames() {
+		h, _ := design.Named(name)
+		d, _ := Describe(&h)
+		for _, over := range []float64{-1e-3, 0, 1e-9, 5.6e-7, 1e-4, 0.1} {
+			c := ConditionsAt(&h, WinterNoon(&h, 2026))
+			c.Ambient, c.Inlet, c.Sky = -3, -3+over, -26
+			for _, shut := range []bool{false, true} {
+				if r, err := d.BackFlow(c, shut); err != nil || !(r.Heat > -60*float64(h.Array.Boxes)) {
+					t.Errorf("%s, %v K over outdoors: %v W, %v", name, over, r.Heat, err)
+				}
+			}
+		}
+	}
+}

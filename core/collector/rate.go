@@ -587,7 +587,8 @@ func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 	if c.Sun.Total() <= 0 {
 		out = (c.Inlet + c.Ambient) / 2
 	}
-	mass := p.draws(out, 0.012*r.Aperture)
+	usual := 0.012 * r.Aperture
+	mass := math.Max(usual/300, p.draws(out, usual))
 	if start != nil && start.Mass > 0 {
 		out, mass = start.Outlet, start.Mass
 	}
@@ -635,7 +636,7 @@ func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 		}
 	}
 	for k := 0; flo <= 0; k++ {
-		if k == 16 {
+		if k == 16 || lo < math.Log(usual)-leastDraw {
 			return false, nil
 		}
 		hi, fhi = lo, flo
@@ -661,6 +662,9 @@ func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 	r.FanFlow = 0
 	return true, nil
 }
+
+// leastDraw is how far under a usual flow, as a logarithm, warmth is said to move nothing.
+const leastDraw = 11.0
 
 // draws is about the flow at which air that comes out at a temperature, C, would be lifted as
 // much as it loses, from a first guess, kg/s: where a search begins.
