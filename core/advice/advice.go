@@ -222,12 +222,13 @@ func (e *box) completed(mended string, changes ...design.Change) (all []design.C
 
 // Mended returns a heater with the remedies of its dangers and faults on the clear winter noon,
 // as far as they touch only fields that they may, the changes made, and the titles of the
-// dangers and faults that stay.
-func Mended(h *design.Heater, may func(path string) bool) (design.Heater, []design.Change, []string, error) {
+// dangers and faults that stay. Quick takes what the materials of a box with a guard may be hotter
+// than likely from the box without it, for a search whose answer is judged whole.
+func Mended(h *design.Heater, may func(path string) bool, quick bool) (design.Heater, []design.Change, []string, error) {
 	n := h.Clone()
 	var made []design.Change
 	for {
-		e, err := collector.Judged(&n, collector.ConditionsAt(&n, collector.WinterNoon(&n, 2026)), true)
+		e, err := judgedAt(&n, collector.ConditionsAt(&n, collector.WinterNoon(&n, 2026)), quick)
 		if err != nil {
 			return n, made, nil, err
 		}
@@ -258,6 +259,20 @@ func Mended(h *design.Heater, may func(path string) bool) (design.Heater, []desi
 		}
 		made = append(made, patch...)
 	}
+}
+
+// judgedAt judges a heater at its noon, see [Mended].
+func judgedAt(h *design.Heater, c collector.Conditions, quick bool) (collector.Evaluation, error) {
+	if !quick || h.Guard.Kind == "none" {
+		return collector.Judged(h, c, true)
+	}
+	bare := h.Clone()
+	bare.Guard = design.Guard{Kind: "none"}
+	e, err := collector.Judged(&bare, c, true)
+	if err != nil {
+		return e, err
+	}
+	return collector.Nearly(h, c, &e)
 }
 
 // patches are the changes of alternatives.

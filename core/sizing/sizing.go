@@ -228,7 +228,8 @@ type search struct {
 	guard    bool                       // whether a box may be made safe by a guard
 	refused  map[string]int             // how many boxes were left out for a danger or a fault, by its title
 	guards   map[string][]design.Change // found, by pane and family
-	leader   *Candidate                 // of the points before
+	tried    [][]int
+	leader   *Candidate // of the points before
 	done, of int
 	progress func(done, of int)
 }
@@ -286,6 +287,14 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 	if err != nil {
 		return nil, err
 	}
+	for x.guard && !x.holds(x.at(top)) { // judged whole, it does not: the next best
+		x.seen[key(top)] = nil
+		rest := x.ranked(x.tried)
+		if len(rest) == 0 {
+			return nil, errors.New("no box of this stock stays below its limits even with a guard against the heat; add what stands it, such as mineral wool or glass")
+		}
+		top = rest[0]
+	}
 	a := &Answer{Proposal: x.at(top), Rule: space.RuleOfThumb(h.Room.Floor), Years: len(x.seen)}
 	for _, c := range x.seen {
 		if c != nil && c.Heater.Absorber.Family != a.Proposal.Heater.Absorber.Family && (a.RunnerUp == nil || c.Net() > a.RunnerUp.Net()) {
@@ -325,6 +334,12 @@ func (x *search) begin() ([][]int, error) {
 		return nil, err
 	}
 	return starts, nil
+}
+
+// holds says whether a box with a guard has no danger or fault by its whole judgement.
+func (x *search) holds(c *Candidate) bool {
+	_, _, left, err := advice.Mended(&c.Heater, func(string) bool { return false }, false)
+	return err == nil && len(left) == 0
 }
 
 // bare gives back to us what the search decides.
@@ -431,6 +446,7 @@ func (x *search) all(ps [][]int) error {
 		}
 	}
 	x.of += len(todo)
+	x.tried = append(x.tried, todo...)
 	defer func() {
 		for _, p := range todo {
 			if c := x.at(p); c != nil && (x.leader == nil || c.Net() > x.leader.Net()) {
@@ -495,7 +511,7 @@ func (x *search) safe(c *Candidate) *Candidate {
 		known := x.guards[kind]
 		x.lock.Unlock()
 		if h, err := design.Apply(c.Heater, units.System{}, known...); known != nil && err == nil {
-			if n, made, left, err := advice.Mended(&h, func(path string) bool { return slices.Contains(smallParts, path) }); err == nil && len(left) == 0 {
+			if n, made, left, err := advice.Mended(&h, func(path string) bool { return slices.Contains(smallParts, path) }, true); err == nil && len(left) == 0 {
 				c.Heater = n
 				c.Choices = append(c.Choices, Choice{Step: SmallParts, Changes: slices.Concat(known, made)})
 				return c
@@ -504,7 +520,7 @@ func (x *search) safe(c *Candidate) *Candidate {
 	}
 	h, made, left, err := advice.Mended(&c.Heater, func(path string) bool {
 		return slices.Contains(smallParts, path) || x.guard && slices.Contains(guardParts, path)
-	})
+	}, true)
 	if err != nil {
 		return nil
 	}
