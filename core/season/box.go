@@ -375,14 +375,15 @@ func (p *passage) moves(stages int, s spell) *lump {
 	return p.moved[stages][s].of(p.f.moves[stages], p.absorbed, s)
 }
 
-// running works out what so many stages give, and says whether any air moves.
+// running works out what so many stages give, and says whether any air moves: none by a fan whose
+// panel gives it too little.
 func (p *passage) running(stages int) (*[runOutputs]float64, bool) {
 	r := &p.run[stages]
 	if !p.known[stages] {
 		p.known[stages] = true
 		p.f.run[stages].at(p.x, r[:], &p.f.room)
 	}
-	return r, r[runMass] > 0 && (!p.f.natural || p.lit && r[runHeat] > 0)
+	return r, p.speed > 0 && r[runMass] > 0 && (!p.f.natural || p.lit && r[runHeat] > 0)
 }
 
 // perWatt is how much warmer the outlet is for each watt that what the box holds

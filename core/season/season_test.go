@@ -81,7 +81,7 @@ func anyHeater(r *rand.Rand) (design.Heater, error) {
 }
 
 // The fast year against the whole network by minutes: within 1 % of the year's
-// heat and 4 % of each month that has over 3 % of it, on heaters by chance, passive ones
+// heat and 3 % of each month that has over 3 % of it and no snow, on heaters by chance, passive ones
 // among them; of ones whose fans stutter within 3 and 8 %. With GLADEMBER_LONG set it is thirty heaters over the whole year.
 func TestFastAgainstFull(t *testing.T) {
 	n, from, upTo := 3, 49, 90
@@ -124,12 +124,26 @@ func TestFastAgainstFull(t *testing.T) {
 			fast += a.Months[m].Heat
 			whole += b.Months[m].Heat
 		}
-		for _, m := range months {
-			if y := b.Months[m].Heat; y > 0.03*whole {
-				worst = math.Max(worst, math.Abs(a.Months[m].Heat/y-1))
+		// Whether snow slides off on a day or lies till the next hangs on a tenth of a kelvin: months
+		// in which it falls are allowed a day of theirs.
+		var snows [12]bool
+		for i := range s.Quarters {
+			if s.Quarters[i].Snow > 0 {
+				snows[s.Begin.Add(time.Duration(i)*15*time.Minute).Month()-1] = true
 			}
 		}
-		limit, monthly := 0.01, 0.04
+		snowy := 0.0
+		for _, m := range months {
+			if y := b.Months[m].Heat; y > 0.03*whole {
+				off := math.Abs(a.Months[m].Heat/y - 1)
+				if snows[m] {
+					snowy = math.Max(snowy, off)
+				} else {
+					worst = math.Max(worst, off)
+				}
+			}
+		}
+		limit, monthly, inSnow := 0.01, 0.03, 0.12
 		if len(months) == 1 {
 			limit = 0.03
 		}
@@ -137,10 +151,10 @@ func TestFastAgainstFull(t *testing.T) {
 			stutters++
 			limit, monthly = 0.03, 0.08
 		}
-		if math.Abs(fast/whole-1) > limit || worst > monthly {
-			t.Errorf("%d, %s, %d covers, for a %s: %.1f kWh, whole network %.1f, worst month %.1f %%", i, h.Name, h.Cover.Layers, h.Room.Kind, fast, whole, 100*worst)
+		if math.Abs(fast/whole-1) > limit || worst > monthly || snowy > inSnow {
+			t.Errorf("%d, %s, %d covers, for a %s: %.1f kWh, whole network %.1f, worst month %.1f %%, with snow %.1f", i, h.Name, h.Cover.Layers, h.Room.Kind, fast, whole, 100*worst, 100*snowy)
 		}
-		t.Logf("%d, %s: %.1f kWh, whole network %.1f (%+.2f %%), worst month %.2f %%, starts %d and %d; %v and %v", i, h.Name, fast, whole, 100*(fast/whole-1), 100*worst, a.Year.Cycles, b.Year.Cycles, quick.Round(time.Millisecond), slow.Round(time.Millisecond))
+		t.Logf("%d, %s: %.1f kWh, whole network %.1f (%+.2f %%), worst month %.2f %%, with snow %.2f, starts %d and %d; %v and %v", i, h.Name, fast, whole, 100*(fast/whole-1), 100*worst, 100*snowy, a.Year.Cycles, b.Year.Cycles, quick.Round(time.Millisecond), slow.Round(time.Millisecond))
 	}
 	if n == 30 && (passive == 0 || stutters == 0) {
 		t.Errorf("%d passive, %d that stutter", passive, stutters)
