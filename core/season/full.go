@@ -94,7 +94,11 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 		hour += dt / 3600
 		s := f.stages
 		if s > 0 && f.flow[s] < 0 {
-			x, err := f.d.Staged(s).Rate(c, collector.Tuning{}, f.last[s])
+			under := c
+			if f.d.Natural { // what lies on the cover keeps the sun from what it would lift
+				under.Sun = c.Sun.Dimmed(f.t.Coat.Transmits())
+			}
+			x, err := f.d.Staged(s).Rate(under, collector.Tuning{}, f.last[s])
 			if err != nil {
 				return err
 			}

@@ -225,12 +225,15 @@ func (r *runner) weather(at time.Time) collector.Conditions {
 
 // moved is what fan or warmth moves at conditions with so many stages, found
 // again every quarter of an hour.
-func (r *runner) moved(at time.Time, c collector.Conditions, stages int) (*moving, error) {
+func (r *runner) moved(at time.Time, c collector.Conditions, coat collector.Coat, stages int) (*moving, error) {
 	m := &r.moves[stages]
 	if !m.found.IsZero() && at.Sub(m.found) < flowEvery*time.Second {
 		return m, nil
 	}
 	m.found = at
+	if r.d.Natural { // what lies on the cover keeps the sun from what it would lift
+		c.Sun = c.Sun.Dimmed(coat.Transmits())
+	}
 	x, err := r.d.Staged(stages).Rate(c, collector.Tuning{}, m.last)
 	if err != nil {
 		return m, err
@@ -298,7 +301,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		}
 		var now moving
 		if stages > 0 {
-			m, err := r.moved(at, c, stages)
+			m, err := r.moved(at, c, t.Coat, stages)
 			if err != nil {
 				return day, err
 			}
