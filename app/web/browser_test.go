@@ -506,12 +506,15 @@ func waitFor(t testing.TB, done func() bool) {
 // waitLong waits for what takes a machine with much else to do its time.
 func waitLong(t testing.TB, most time.Duration, done func() bool) {
 	t.Helper()
+	var trouble error
 	for end := time.Now().Add(most); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
-		if done() {
+		is := false
+		// A page on its way to the next has no document to look into: that is not yet, and no failure.
+		if trouble = rod.Try(func() { is = done() }); is {
 			return
 		}
 	}
-	t.Fatal("it never happened")
+	t.Fatal("it never happened", trouble)
 }
 
 // Closing the tab in the middle of an entry loses nothing that was read.
