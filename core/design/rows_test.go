@@ -176,3 +176,37 @@ func TestKeysThatCameLater(t *testing.T) {
 		t.Errorf("%v of one bend, %v", one.Air.BendsIn, err)
 	}
 }
+
+// Boxes that differ are read as they are written, in either system of units; wrong lines and rows of
+// them that cannot be are refused in words.
+func TestBoxesThatDiffer(t *testing.T) {
+	h, err := Named("unlike-boxes")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, sys := range []units.System{{}, {Inches: true}, {DecimalComma: true}} {
+		f := FieldAt("array.others")
+		back, err := f.Rows.Read(&h, f.Rows.Write(&h, sys), sys)
+		if err != nil {
+			t.Fatal(err)
+		}
+		o := back.([]OtherBox)
+		if len(o) != 1 || o[0].Count != 1 || math.Abs(o[0].Width-0.6) > 1e-3 || math.Abs(o[0].Height-1.6) > 1e-3 || math.Abs(o[0].Depth-0.015) > 1e-3 {
+			t.Errorf("%+v comes back as %+v", h.Array.Others, o)
+		}
+	}
+	for typed, want := range map[string]string{
+		"600 by": "no pane", "2: 600 x 1200 mm": "differ of", "1: 600 x 1200 mm, deep": "no depth", "1: 600 x 1200 mm, 2 m": "no depth of an airway", "1: 10 x 10 mm": "no pane for a box",
+	} {
+		if _, err := Apply(h, units.System{}, Change{Path: "array.others", Typed: typed}); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%q: %v, want %q", typed, err, want)
+		}
+	}
+	groups, err := Apply(h, units.System{}, Change{Path: "array.others", Typed: ""}, Change{Path: "array.boxes", Value: 6}, Change{Path: "array.join", Value: "groups"})
+	if err != nil || groups.Branches() != 3 {
+		t.Errorf("groups of two of six: %d branches, %v", groups.Branches(), err)
+	}
+	if _, err := Apply(groups, units.System{}, Change{Path: "array.boxes", Value: 7}); err == nil {
+		t.Error("seven boxes made groups of two")
+	}
+}
