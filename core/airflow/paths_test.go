@@ -225,7 +225,11 @@ func TestBaffleAndJetShapeTheCrossing(t *testing.T) {
 func TestCrossingSettles(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
 	u := func(a, b float64) float64 { return a + (b-a)*r.Float64() }
-	for i := range 320 {
+	n := 320
+	if testing.Short() {
+		n = 64
+	}
+	for i := range n {
 		k := u(0.05, 3)
 		c := Crossing{Width: u(0.4, 1.2), Length: u(0.8, 2.2), Front: [2]float64{u(0.02, 0.15), u(0.01, 0.05)}, Rear: [2]float64{u(0.005, 0.05), u(0.01, 0.15)}, Dies: 1.3,
 			Resist: func(v, t, p float64) float64 { return k*v + k*3*v*v }}
