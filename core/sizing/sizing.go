@@ -276,17 +276,14 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 			from = append(from, p)
 		}
 	}
-	for i := range from {
-		var err error
-		if from[i], err = x.improve(from[i], false); err != nil {
-			return nil, err
-		}
-	}
-	// What the others have learned may suit the winner, another family too.
-	top, err := x.improve(x.ranked(from)[0], true)
-	if err != nil {
+	if from, err = x.improve(from, false); err != nil {
 		return nil, err
 	}
+	// What the others have learned may suit the winner, another family too.
+	if from, err = x.improve(x.ranked(from)[:1], true); err != nil {
+		return nil, err
+	}
+	top := from[0]
 	for x.guard && !x.holds(x.at(top)) { // judged whole, it does not: the next best
 		x.seen[key(top)] = nil
 		rest := x.ranked(x.tried)
@@ -585,67 +582,107 @@ func (x *search) ranked(ps [][]int) [][]int {
 	return out
 }
 
-// improve changes one choice at a time while that helps; the family only if it
-// is free.
-func (x *search) improve(p []int, free bool) (_ []int, err error) {
-	const absorber = 1
+// improve changes the choices of points while that helps, and leaves behind those that fall far
+// below the best of them; the family changes only if it is free. A round tries every choice of
+// every step by itself, so that the years of a round run side by side, and then all the choices
+// that helped at once. Steps that hang together are tried in pairs when no single choice helps.
+func (x *search) improve(ps [][]int, free bool) ([][]int, error) {
+	pairs := false
 	for {
-		before := x.at(p).Net()
-		for i := range x.steps {
-			if i == absorber && !free || len(x.steps[i]) < 2 {
-				continue
-			}
-			if p, err = x.best(p, i, i); err != nil {
-				return nil, err
+		var around [][][]int
+		for _, p := range ps {
+			around = append(around, x.neighbors(p, free, pairs))
+		}
+		if err := x.all(slices.Concat(around...)); err != nil {
+			return nil, err
+		}
+		var joined [][]int
+		for i, p := range ps {
+			joined = append(joined, x.join(p, around[i]))
+		}
+		if err := x.all(joined); err != nil {
+			return nil, err
+		}
+		better := false
+		for i, p := range ps {
+			q := x.ranked(slices.Concat([][]int{p, joined[i]}, around[i]))[0]
+			if x.at(q).Net() > x.at(p).Net()+0.05 {
+				ps[i], better = q, true
 			}
 		}
-		for _, two := range x.together {
-			if p, err = x.best(p, two[0], two[1]); err != nil {
-				return nil, err
-			}
+		best := x.at(x.ranked(ps)[0]).Net()
+		ps = slices.DeleteFunc(ps, func(p []int) bool { return x.at(p).Net() < best-(1-within)*math.Abs(best) })
+		if !better && pairs {
+			return ps, nil
 		}
-		if x.at(p).Net() <= before+0.05 {
-			return p, nil
-		}
+		pairs = !better
 	}
 }
 
-// best is the best point with the choices of one step, or of two together,
-// changed.
-func (x *search) best(p []int, i, j int) ([]int, error) {
-	var others [][]int
-	for k := range x.steps[i] {
-		for l := range x.steps[j] {
-			q := slices.Clone(p)
-			q[j] = l
-			q[i] = k
-			if i == j && l > 0 {
-				break
+// within is the share of the best point's worth below which a family is left behind after a
+// round. The first round brings nearly all of the gain.
+const within = 0.95
+
+// neighbors are the points that differ from one in a single step, or with pairs in two steps that
+// hang together.
+func (x *search) neighbors(p []int, free, pairs bool) (out [][]int) {
+	const absorber = 1
+	if pairs {
+		for _, two := range x.together {
+			for k := range x.steps[two[0]] {
+				for l := range x.steps[two[1]] {
+					q := slices.Clone(p)
+					q[two[0]], q[two[1]] = k, l
+					out = append(out, q)
+				}
 			}
-			others = append(others, q)
+		}
+		return out
+	}
+	for i := range x.steps {
+		if i == absorber && !free {
+			continue
+		}
+		for k := range x.steps[i] {
+			if k != p[i] {
+				q := slices.Clone(p)
+				q[i] = k
+				out = append(out, q)
+			}
 		}
 	}
-	if err := x.all(others); err != nil {
-		return nil, err
+	return out
+}
+
+// join takes the best choice of each step from the points around one.
+func (x *search) join(p []int, around [][]int) []int {
+	q := slices.Clone(p)
+	most := make([]float64, len(p))
+	for i := range most {
+		most[i] = x.at(p).Net()
 	}
-	return x.ranked(append(others, p))[0], nil
+	for _, n := range around {
+		c := x.at(n)
+		for i := range n {
+			if c != nil && n[i] != p[i] && c.Net() > most[i] {
+				q[i], most[i] = n[i], c.Net()
+			}
+		}
+	}
+	return q
 }
 
 // reasons compares each step's choice with the best of the others.
 func (x *search) reasons(p []int) (out []Reason) {
 	here := x.at(p)
+	around := x.neighbors(p, true, false)
+	if err := x.all(around); err != nil {
+		return nil
+	}
 	for i := range x.steps {
 		r := Reason{Step: here.Choices[i].Step, Chosen: here.Choices[i].Name, Is: here.Choices[i], Gain: math.Inf(1)}
-		for k := range x.steps[i] {
-			q := slices.Clone(p)
-			q[i] = k
-			if k == p[i] {
-				continue
-			}
-			if err := x.all([][]int{q}); err != nil {
-				return out
-			}
-			if o := x.at(q); o != nil && here.Net()-o.Net() < r.Gain {
+		for _, q := range around {
+			if o := x.at(q); o != nil && q[i] != p[i] && here.Net()-o.Net() < r.Gain {
 				r.Instead, r.Other, r.Gain, r.Saves = o.Choices[i].Name, o.Choices[i], here.Net()-o.Net(), here.Cost-o.Cost
 			}
 		}
