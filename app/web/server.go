@@ -227,17 +227,19 @@ func (sv *Server) fail(c *echo.Context, err error) {
 	}
 }
 
-// Serve answers on a listener until the context ends.
-func Serve(ctx context.Context, l net.Listener, h http.Handler) error {
+// Serve answers on listeners until the context ends or one of them fails.
+func Serve(ctx context.Context, h http.Handler, listeners ...net.Listener) error {
 	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 2 * time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
-	done := make(chan error, 1)
-	go func() { done <- srv.Serve(l) }()
-	select {
-	case err := <-done:
-		return err
-	case <-ctx.Done():
-		stop, cancel := context.WithTimeout(context.Background(), 5*time.Second)
-		defer cancel()
-		return srv.Shutdown(stop)
+	done := make(chan error, len(listeners))
+	for _, l := range listeners {
+		go func() { done <- srv.Serve(l) }()
 	}
+	var failed error
+	select {
+	case failed = <-done:
+	case <-ctx.Done():
+	}
+	stop, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	return errors.Join(failed, srv.Shutdown(stop))
 }

@@ -102,14 +102,15 @@ func (sv *Server) gate(next echo.HandlerFunc) echo.HandlerFunc {
 				return echo.NewHTTPError(http.StatusForbidden, "this change was asked for by a page elsewhere; open the workshop itself")
 			}
 		}
-		if local(name) && fromHere(r) {
+		shared := sv.Share != nil && slices.Contains(sv.Share.Hosts, name)
+		if !shared && local(name) && fromHere(r) {
 			c.Set("local", true)
 			return next(c)
 		}
 		if sv.Share == nil {
 			return echo.NewHTTPError(http.StatusMisdirectedRequest, "this workshop answers to localhost only")
 		}
-		if !slices.Contains(sv.Share.Hosts, name) {
+		if !shared {
 			return echo.NewHTTPError(http.StatusMisdirectedRequest, "this workshop is not called that")
 		}
 		if r.URL.Path == "/pair" || strings.HasPrefix(r.URL.Path, "/static/") {

@@ -23,12 +23,12 @@ var Version = "0.1.0"
 const badInput = 2
 
 func main() {
-	os.Exit(run(os.Args[1:], os.Stdin, os.Stdout, os.Stderr))
+	os.Exit(run(context.Background(), os.Args[1:], os.Stdin, os.Stdout, os.Stderr))
 }
 
-// run is main with its surroundings given. Nothing reaches out unless the
+// run is main with its surroundings given; it ends when ctx does. Nothing reaches out unless the
 // command succeeds.
-func run(args []string, in io.Reader, out, errs io.Writer) int {
+func run(ctx context.Context, args []string, in io.Reader, out, errs io.Writer) int {
 	root := &cobra.Command{
 		Use:           "gladember",
 		Short:         "Design, build and prove solar air heaters",
@@ -42,7 +42,7 @@ func run(args []string, in io.Reader, out, errs io.Writer) int {
 	root.SetIn(in)
 	root.SetOut(out)
 	root.SetErr(errs)
-	if err := root.ExecuteContext(context.Background()); err != nil {
+	if err := root.ExecuteContext(ctx); err != nil {
 		text := strings.Join(strings.Fields(err.Error()), " ")
 		if !strings.Contains(text, "; ") { // cobra's own words name no remedy
 			text += "; see gladember --help"

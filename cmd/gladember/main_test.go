@@ -20,7 +20,7 @@ import (
 func do(t *testing.T, in string, args ...string) map[string]any {
 	t.Helper()
 	var out, errs bytes.Buffer
-	if code := run(args, strings.NewReader(in), &out, &errs); code != 0 {
+	if code := run(t.Context(), args, strings.NewReader(in), &out, &errs); code != 0 {
 		t.Fatalf("%v: exit %d, %s", args, code, errs.String())
 	}
 	var m map[string]any
@@ -33,7 +33,7 @@ func do(t *testing.T, in string, args ...string) map[string]any {
 func box(t *testing.T, name string) string {
 	t.Helper()
 	var out, errs bytes.Buffer
-	if code := run([]string{"example", name}, nil, &out, &errs); code != 0 {
+	if code := run(t.Context(), []string{"example", name}, nil, &out, &errs); code != 0 {
 		t.Fatal(errs.String())
 	}
 	return out.String()
@@ -57,7 +57,7 @@ func TestSunCommand(t *testing.T) {
 func TestRateOnEveryExample(t *testing.T) {
 	var names []string
 	var out, errs bytes.Buffer
-	run([]string{"example"}, nil, &out, &errs)
+	run(t.Context(), []string{"example"}, nil, &out, &errs)
 	if err := json.Unmarshal(out.Bytes(), &names); err != nil || len(names) < 2 {
 		t.Fatalf("%v, %v", names, err)
 	}
@@ -100,7 +100,7 @@ func TestRateOnEveryExample(t *testing.T) {
 func TestAdviseOnEveryExample(t *testing.T) {
 	var names []string
 	var out, errs bytes.Buffer
-	run([]string{"example"}, nil, &out, &errs)
+	run(t.Context(), []string{"example"}, nil, &out, &errs)
 	if err := json.Unmarshal(out.Bytes(), &names); err != nil {
 		t.Fatal(err)
 	}
@@ -150,7 +150,7 @@ func TestAdviseOnEveryExample(t *testing.T) {
 		}
 	}
 	var o, e bytes.Buffer
-	if code := run([]string{"advise", "-", "--sun", "700"}, strings.NewReader(box(t, names[0])), &o, &e); code != 2 || o.Len() > 0 || !strings.Contains(e.String(), "go together") {
+	if code := run(t.Context(), []string{"advise", "-", "--sun", "700"}, strings.NewReader(box(t, names[0])), &o, &e); code != 2 || o.Len() > 0 || !strings.Contains(e.String(), "go together") {
 		t.Errorf("half the weather: %d, %q, %q", code, o.String(), e.String())
 	}
 }
@@ -159,7 +159,7 @@ func TestAdviseOnEveryExample(t *testing.T) {
 func TestDayOnEveryExample(t *testing.T) {
 	var names []string
 	var out, errs bytes.Buffer
-	run([]string{"example"}, nil, &out, &errs)
+	run(t.Context(), []string{"example"}, nil, &out, &errs)
 	if err := json.Unmarshal(out.Bytes(), &names); err != nil {
 		t.Fatal(err)
 	}
@@ -217,7 +217,7 @@ func TestDayOnEveryExample(t *testing.T) {
 	}
 	for want, args := range map[string][]string{"its own sky": {"day", "-", "--weather", file, "--sky", "hazy"}, "is empty": {"day", "-", "--weather", os.DevNull}, "no design day": {"day", "-", "--sky", "purple"}, "no date": {"day", "-", "--date", "tomorrow"}} {
 		var o, e bytes.Buffer
-		if code := run(args, strings.NewReader(box(t, "screen-box")), &o, &e); code != 2 || o.Len() > 0 || !strings.Contains(e.String(), want) {
+		if code := run(t.Context(), args, strings.NewReader(box(t, "screen-box")), &o, &e); code != 2 || o.Len() > 0 || !strings.Contains(e.String(), want) {
 			t.Errorf("%v: %d, %q", args, code, e.String())
 		}
 	}
@@ -295,7 +295,7 @@ func TestBadInput(t *testing.T) {
 		{"", []string{"dance"}},
 	} {
 		var out, errs bytes.Buffer
-		code := run(c.args, strings.NewReader(c.in), &out, &errs)
+		code := run(t.Context(), c.args, strings.NewReader(c.in), &out, &errs)
 		line := errs.String()
 		if code != 2 || out.Len() > 0 || strings.Count(line, "\n") != 1 || !strings.Contains(line, ";") {
 			t.Errorf("%v: exit %d, out %q, error %q", c.args, code, out.String(), line)

@@ -40,7 +40,7 @@ func elsewhere(t *testing.T) string {
 func examples(t *testing.T) (names []string) {
 	t.Helper()
 	var out, errs bytes.Buffer
-	run([]string{"example"}, nil, &out, &errs)
+	run(t.Context(), []string{"example"}, nil, &out, &errs)
 	if err := json.Unmarshal(out.Bytes(), &names); err != nil || len(names) < 15 {
 		t.Fatal(err, names)
 	}
@@ -108,7 +108,7 @@ func TestSizeOnEveryExample(t *testing.T) {
 			args = append(args, "--weather", file)
 		}
 		var out, errs bytes.Buffer
-		if code := run(args, strings.NewReader(box(t, name)), &out, &errs); code != 0 {
+		if code := run(t.Context(), args, strings.NewReader(box(t, name)), &out, &errs); code != 0 {
 			t.Fatalf("%s: %s", name, errs.String())
 		}
 		var m map[string]any
@@ -172,7 +172,7 @@ func TestSeasonRefuses(t *testing.T) {
 		{[]string{"season", "-", "--weather", "nowhere.epw"}, box(t, "screen-box"), []string{"exists"}},
 	} {
 		var out, errs bytes.Buffer
-		if code := run(x.args, strings.NewReader(x.in), &out, &errs); code != 2 || out.Len() > 0 {
+		if code := run(t.Context(), x.args, strings.NewReader(x.in), &out, &errs); code != 2 || out.Len() > 0 {
 			t.Errorf("%v: exit %d, %s", x.args, code, out.String())
 		}
 		for _, w := range x.says {

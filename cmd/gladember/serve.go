@@ -27,6 +27,7 @@ const defaultAddress = "127.0.0.1:8737"
 func serveCommand() *cobra.Command {
 	var data, address, station string
 	var share bool
+	var at []string
 	c := &cobra.Command{
 		Use:   "serve",
 		Short: "Open your workshop in the browser",
@@ -48,12 +49,13 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			return listen(cmd, s, address, "Your workshop, kept in "+data, web.Options{Program: Version, Station: station}, share)
+			return listen(cmd, s, address, "Your workshop, kept in "+data, web.Options{Program: Version, Station: station}, share, at)
 		},
 	}
 	c.Flags().StringVar(&data, "data", "", "workshop file (default: workshop.db in your configuration folder)")
 	c.Flags().StringVar(&address, "address", defaultAddress, "loopback address to answer on")
 	c.Flags().BoolVar(&share, "share", false, "let phones and laptops of this house's network in, each by a code that is good once; what goes between is not encrypted")
+	c.Flags().StringSliceVar(&at, "share-at", nil, "with --share: address of this machine that devices reach it by (default: all its private ones)")
 	c.Flags().StringVar(&station, "weather-station", "", "address of a weather station that tells a place's months (see gladember standin)")
 	return c
 }
@@ -74,7 +76,7 @@ func standinCommand() *cobra.Command {
 			ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
 			defer stop()
 			fmt.Fprintf(cmd.OutOrStdout(), "A weather station that invents its months, at http://%s; stop with Ctrl+C.\n", l.Addr())
-			return web.Serve(ctx, l, standin.Weather())
+			return web.Serve(ctx, standin.Weather(), l)
 		},
 	}
 	c.Flags().StringVar(&address, "address", "127.0.0.1:8738", "loopback address to answer on")
@@ -97,66 +99,89 @@ func loopback(address string) (net.Listener, error) {
 	return l, nil
 }
 
-// shared listens on every address of this machine at the port of an address, and says
-// by which names it may be asked for there.
-func shared(address string) (net.Listener, *web.Sharing, error) {
-	_, port, err := net.SplitHostPort(address)
-	if err != nil {
-		return nil, nil, fmt.Errorf("--address %q is no address; write it like %s", address, defaultAddress)
-	}
-	addresses, err := net.InterfaceAddrs()
+// share listens beside loopback at the addresses of this machine that devices of the house's network
+// reach, all on one port. Without any named, these are its private ones: a public address is not opened.
+func share(main net.Listener, named []string) ([]net.Listener, *web.Sharing, error) {
+	_, port, err := net.SplitHostPort(main.Addr().String())
 	if err != nil {
 		return nil, nil, err
 	}
-	sh := &web.Sharing{}
-	for _, a := range addresses {
-		n, ok := a.(*net.IPNet)
-		if ok && n.IP.IsPrivate() && !n.IP.IsLoopback() {
-			sh.Hosts = append(sh.Hosts, n.IP.String())
-		}
-	}
-	if len(sh.Hosts) == 0 {
-		return nil, nil, errors.New("this machine is in no house network that a phone could share; join one, or leave --share out")
-	}
-	l, err := net.Listen("tcp", net.JoinHostPort("", port))
+	hosts, err := sharedHosts(named)
 	if err != nil {
-		return nil, nil, fmt.Errorf("%w; choose another port with --address", err)
+		return nil, nil, err
 	}
-	if _, p, err := net.SplitHostPort(l.Addr().String()); err == nil {
-		port = p
+	var listeners []net.Listener
+	for _, host := range hosts {
+		l, err := net.Listen("tcp", net.JoinHostPort(host, port))
+		if err != nil {
+			for _, open := range listeners {
+				open.Close()
+			}
+			return nil, nil, fmt.Errorf("%w; choose another port with --address or another address with --share-at", err)
+		}
+		listeners = append(listeners, l)
 	}
-	sh.Address = net.JoinHostPort(sh.Hosts[0], port)
-	return l, sh, nil
+	return listeners, &web.Sharing{Hosts: hosts, Address: net.JoinHostPort(hosts[0], port)}, nil
 }
 
-// listen serves until interrupted, on this machine only or, shared, in its network.
-func listen(cmd *cobra.Command, s *store.Store, address, what string, o web.Options, share bool) error {
-	l, err := loopback(address)
-	if share {
-		l, o.Share, err = shared(address)
+// sharedHosts are the addresses to share at: those named, else this machine's private ones.
+func sharedHosts(named []string) ([]string, error) {
+	var hosts []string
+	for _, n := range named {
+		ip := net.ParseIP(n)
+		if ip == nil || ip.IsUnspecified() {
+			return nil, fmt.Errorf("--share-at %q is no address of this machine; write one such as 192.168.1.20", n)
+		}
+		hosts = append(hosts, ip.String())
 	}
+	if len(hosts) > 0 {
+		return hosts, nil
+	}
+	addresses, err := net.InterfaceAddrs()
+	if err != nil {
+		return nil, err
+	}
+	for _, a := range addresses {
+		if n, ok := a.(*net.IPNet); ok && n.IP.IsPrivate() && !n.IP.IsLoopback() {
+			hosts = append(hosts, n.IP.String())
+		}
+	}
+	if len(hosts) == 0 {
+		return nil, errors.New("this machine has no private network address that a phone could reach; join the house's network, name an address with --share-at, or leave out --share")
+	}
+	return hosts, nil
+}
+
+// listen serves on this machine only or, with sharing, also at the addresses named or found, until it is interrupted.
+func listen(cmd *cobra.Command, s *store.Store, address, what string, o web.Options, shared bool, at []string) error {
+	l, err := loopback(address)
 	if err != nil {
 		return err
+	}
+	listeners := []net.Listener{l}
+	if shared {
+		more, sharing, err := share(l, at)
+		if err != nil {
+			l.Close()
+			return err
+		}
+		listeners, o.Share = append(listeners, more...), sharing
 	}
 	h, err := web.New(s, slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), &slog.HandlerOptions{Level: slog.LevelWarn})), o)
 	if err != nil {
 		return err
 	}
-	if share {
+	if o.Share != nil {
 		code, err := drawing.QRText(o.Share.URL())
 		if err != nil {
 			return err
 		}
-		fmt.Fprintf(cmd.OutOrStdout(), "%s\nA phone in this network comes in by the code, or at http://%s with %s.\n", code, o.Share.Address, o.Share.Code())
+		fmt.Fprintf(cmd.OutOrStdout(), "%s\nScan the code with a phone in this network, or open http://%s on it and enter %s.\n", code, o.Share.Address, o.Share.Code())
 	}
 	ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	at := l.Addr().String()
-	if _, port, err := net.SplitHostPort(at); err == nil && share {
-		at = net.JoinHostPort("127.0.0.1", port)
-	}
-	fmt.Fprintf(cmd.OutOrStdout(), "%s\nOpen http://%s in a browser; stop with Ctrl+C.\n", what, at)
-	if err := web.Serve(ctx, l, h); err != nil && !errors.Is(err, http.ErrServerClosed) {
+	fmt.Fprintf(cmd.OutOrStdout(), "%s\nOpen http://%s in a browser; stop with Ctrl+C.\n", what, l.Addr())
+	if err := web.Serve(ctx, h, listeners...); err != nil && !errors.Is(err, http.ErrServerClosed) {
 		return err
 	}
 	return nil
@@ -190,7 +215,7 @@ func demoCommand() *cobra.Command {
 			station := &http.Server{Handler: standin.Weather(), ReadHeaderTimeout: 5 * time.Second}
 			go func() { _ = station.Serve(l) }()
 			defer station.Close()
-			return listen(cmd, s, address, "Innerkelden, a village that does not exist", web.Options{Program: Version, Station: "http://" + l.Addr().String()}, false)
+			return listen(cmd, s, address, "Innerkelden, a village that does not exist", web.Options{Program: Version, Station: "http://" + l.Addr().String()}, false, nil)
 		},
 	}
 	c.Flags().StringVar(&address, "address", defaultAddress, "loopback address to answer on")
