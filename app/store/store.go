@@ -114,6 +114,35 @@ type State struct {
 	CanRedo  bool
 }
 
+// Seen is what of a heater a page showed when a change was asked for on it. A change carries it, so
+// that none lands in a version, or takes back an edit, that its page did not show.
+type Seen struct {
+	Heater   int64
+	Version  int64
+	Revision int64
+	Page     string // a name that the page gave itself; its own changes are no surprise to it
+}
+
+// Seen is the state as a page without a name sees it.
+func (st State) Seen() Seen {
+	return Seen{Heater: st.Heater, Version: st.Version, Revision: st.Revision}
+}
+
+// Behind is returned for a change asked for on a page that shows another version than the one that
+// is open now, or not the edit that an undo would take back.
+type Behind struct {
+	Shown VersionName // the version that the page shows
+	Open  State       // the one that is open now
+}
+
+// Error names the versions.
+func (b *Behind) Error() string {
+	if b.Shown.ID != b.Open.Version {
+		return fmt.Sprintf("Version %s was opened on another page, so the change to version %s was not made.", b.Open.Name, b.Shown.Name)
+	}
+	return fmt.Sprintf("Another page has changed this heater since (%s), so nothing was taken back.", b.Open.Label)
+}
+
 // VersionName is a version as one picks it.
 type VersionName struct {
 	ID   int64
@@ -162,7 +191,7 @@ func (s *Store) Create(ctx context.Context, h design.Heater) (State, error) {
 		if err != nil {
 			return err
 		}
-		return s.append(ctx, q, v, nil, "", "started", doc, 0)
+		return s.append(ctx, q, Seen{Version: v}, nil, "", "started", doc)
 	})
 	if err != nil {
 		return State{}, fmt.Errorf("adding a heater: %w", err)
@@ -183,10 +212,10 @@ func (s *Store) addVersion(ctx context.Context, q querier, heater int64, name st
 	return id, err
 }
 
-// append adds an edit and makes it the head.
-func (s *Store) append(ctx context.Context, q querier, version int64, parent *int64, path, label string, doc []byte, revision int64) error {
+// append adds an edit to a version at a revision and makes it the head.
+func (s *Store) append(ctx context.Context, q querier, at Seen, parent *int64, path, label string, doc []byte) error {
 	r, err := q.ExecContext(ctx, "INSERT INTO edits (version, parent, path, label, document, revision, at) VALUES (?, ?, ?, ?, ?, ?, ?)",
-		version, parent, path, label, doc, revision+1, s.now().UnixMilli())
+		at.Version, parent, path, label, doc, at.Revision+1, s.now().UnixMilli())
 	if err != nil {
 		return err
 	}
@@ -194,15 +223,43 @@ func (s *Store) append(ctx context.Context, q querier, version int64, parent *in
 	if err != nil {
 		return err
 	}
-	_, err = q.ExecContext(ctx, "UPDATE versions SET head = ?, revision = ? WHERE id = ?", id, revision+1, version)
+	return s.head(ctx, q, at, id)
+}
+
+// head puts an edit in force in a version, as its next revision.
+func (s *Store) head(ctx context.Context, q querier, at Seen, edit int64) error {
+	if _, err := q.ExecContext(ctx, "INSERT INTO moves (version, revision, edit, page) VALUES (?, ?, ?, ?)", at.Version, at.Revision+1, edit, at.Page); err != nil {
+		return err
+	}
+	_, err := q.ExecContext(ctx, "UPDATE versions SET head = ?, revision = ? WHERE id = ?", edit, at.Revision+1, at.Version)
 	return err
 }
 
-// Branch copies the current version under the next letter and puts it on the
-// bench.
-func (s *Store) Branch(ctx context.Context, heater int64) (State, error) {
+// shown reads the version that is open; a [Behind] if the page showed another.
+func (s *Store) shown(ctx context.Context, q querier, seen Seen) (State, error) {
+	st, err := s.get(ctx, q, seen.Heater)
+	if err != nil || st.Version == seen.Version {
+		return st, err
+	}
+	for _, v := range st.Versions {
+		if v.ID == seen.Version {
+			return st, &Behind{v, st}
+		}
+	}
+	return st, ErrNotFound
+}
+
+// others says whether another page moved a version since a page saw it.
+func (s *Store) others(ctx context.Context, q querier, seen Seen) (bool, error) {
+	n := 0
+	err := q.GetContext(ctx, &n, "SELECT count(*) FROM moves WHERE version = ? AND revision > ? AND page <> ?", seen.Version, seen.Revision, seen.Page)
+	return n > 0, err
+}
+
+// Branch copies the version that a page shows under the next letter and opens the copy.
+func (s *Store) Branch(ctx context.Context, seen Seen) (State, error) {
 	err := s.tx(ctx, func(q *sqlx.Tx) error {
-		st, err := s.get(ctx, q, heater)
+		st, err := s.shown(ctx, q, seen)
 		if err != nil {
 			return err
 		}
@@ -219,16 +276,16 @@ func (s *Store) Branch(ctx context.Context, heater int64) (State, error) {
 				name += "'"
 			}
 		}
-		v, err := s.addVersion(ctx, q, heater, name)
+		v, err := s.addVersion(ctx, q, seen.Heater, name)
 		if err != nil {
 			return err
 		}
-		return s.append(ctx, q, v, nil, "", "branched from "+st.Name, doc, 0)
+		return s.append(ctx, q, Seen{Version: v, Page: seen.Page}, nil, "", "branched from "+st.Name, doc)
 	})
 	if err != nil {
 		return State{}, err
 	}
-	return s.Get(ctx, heater)
+	return s.Get(ctx, seen.Heater)
 }
 
 // Switch puts another version on the bench.
@@ -376,15 +433,14 @@ type Saved struct {
 // oneEdit is how long typing into one field counts as one edit.
 const oneEdit = 2 * time.Second
 
-// Edit applies changes to a heater's current version as it stands and saves
-// the result. revision is the one the person saw: if the same field was changed
-// elsewhere since, their change still goes in, and Elsewhere says what it
-// replaced. Changes to the same field within two seconds are one edit to undo.
-// An error leaves everything as it was.
-func (s *Store) Edit(ctx context.Context, heater, revision int64, label string, sys units.System, changes ...design.Change) (Saved, error) {
+// Edit applies changes to the version that a page shows, as it stands now, and saves
+// the result. If another page has changed the same field since, their change still goes in,
+// and Elsewhere says what it replaced. Changes to the same field within two seconds are one edit
+// to undo. An error leaves everything as it was; it is a [Behind] if another version is open.
+func (s *Store) Edit(ctx context.Context, seen Seen, label string, sys units.System, changes ...design.Change) (Saved, error) {
 	var out Saved
 	err := s.tx(ctx, func(q *sqlx.Tx) error {
-		st, err := s.get(ctx, q, heater)
+		st, err := s.shown(ctx, q, seen)
 		if err != nil {
 			return err
 		}
@@ -407,53 +463,77 @@ func (s *Store) Edit(ctx context.Context, heater, revision int64, label string, 
 		if len(changes) > 0 {
 			path = changes[0].Path
 		}
-		if revision < st.Revision && path != "" {
-			var was []byte
-			err := q.GetContext(ctx, &was, "SELECT document FROM edits WHERE version = ? AND revision <= ? ORDER BY revision DESC, id DESC LIMIT 1", st.Version, revision)
-			if err == nil {
-				if seen, err := design.Decode(was); err == nil && !alike(&seen, &st.Document, path) && !alike(&st.Document, &next, path) {
-					out.Elsewhere = fmt.Sprint(design.Get(&st.Document, path))
-					if f := design.FieldAt(path); f.Rows != nil {
-						out.Elsewhere = f.Rows.Write(&st.Document, sys)
-					}
-					if t := st.Document.Entries[path].Typed; t != "" {
-						out.Elsewhere = t
-					}
-				}
-			}
+		if out.Elsewhere, err = s.replaced(ctx, q, seen, &st, &next, path, sys); err != nil {
+			return err
 		}
 		parent := &head.ID
 		age := s.now().Sub(time.UnixMilli(head.At))
 		if head.Path == path && head.Label == label && path != "" && head.Parent != nil && age < oneEdit && out.Elsewhere == "" {
 			parent = head.Parent // still the same entry: undo goes back past it
 		}
-		return s.append(ctx, q, st.Version, parent, path, label, doc, st.Revision)
+		return s.append(ctx, q, Seen{Version: st.Version, Revision: st.Revision, Page: seen.Page}, parent, path, label, doc)
 	})
 	if err != nil {
 		return out, err
 	}
-	out.State, err = s.Get(ctx, heater)
+	out.State, err = s.Get(ctx, seen.Heater)
 	return out, err
+}
+
+// replaced is what another page has put into a field since a page saw it, and an edit replaces; "" if nothing.
+func (s *Store) replaced(ctx context.Context, q querier, seen Seen, st *State, next *design.Heater, path string, sys units.System) (string, error) {
+	f := design.FieldAt(path)
+	if f == nil || alike(&st.Document, next, path) {
+		return "", nil
+	}
+	if foreign, err := s.others(ctx, q, seen); err != nil || !foreign {
+		return "", err
+	}
+	var was []byte
+	err := q.GetContext(ctx, &was, "SELECT e.document FROM moves m JOIN edits e ON e.id = m.edit WHERE m.version = ? AND m.revision <= ? ORDER BY m.revision DESC LIMIT 1", st.Version, seen.Revision)
+	if errors.Is(err, sql.ErrNoRows) {
+		return "", nil
+	}
+	if err != nil {
+		return "", err
+	}
+	before, err := design.Decode(was)
+	if err != nil || alike(&before, &st.Document, path) {
+		return "", err
+	}
+	if t := st.Document.Entries[path].Typed; t != "" {
+		return t, nil
+	}
+	if f.Rows != nil {
+		return f.Rows.Write(&st.Document, sys), nil
+	}
+	return fmt.Sprint(design.Get(&st.Document, path)), nil
 }
 
 // ErrNothing is returned where there is nothing to undo or redo.
 var ErrNothing = errors.New("there is nothing to take back or do again")
 
-// Undo moves the current version to the edit before its last.
-func (s *Store) Undo(ctx context.Context, heater int64) (State, error) {
-	return s.move(ctx, heater, "SELECT parent FROM edits WHERE id = ?")
+// Undo moves the version that a page shows to the edit before its last; a [Behind] if another page
+// made that edit after this one looked.
+func (s *Store) Undo(ctx context.Context, seen Seen) (State, error) {
+	return s.move(ctx, seen, "SELECT parent FROM edits WHERE id = ?")
 }
 
-// Redo moves the current version to the youngest edit made after its head.
-func (s *Store) Redo(ctx context.Context, heater int64) (State, error) {
-	return s.move(ctx, heater, "SELECT max(id) FROM edits WHERE parent = ?")
+// Redo moves the version that a page shows to the youngest edit made after its head.
+func (s *Store) Redo(ctx context.Context, seen Seen) (State, error) {
+	return s.move(ctx, seen, "SELECT max(id) FROM edits WHERE parent = ?")
 }
 
-func (s *Store) move(ctx context.Context, heater int64, to string) (State, error) {
+func (s *Store) move(ctx context.Context, seen Seen, to string) (State, error) {
 	err := s.tx(ctx, func(q *sqlx.Tx) error {
-		st, err := s.get(ctx, q, heater)
+		st, err := s.shown(ctx, q, seen)
 		if err != nil {
 			return err
+		}
+		if foreign, err := s.others(ctx, q, seen); err != nil {
+			return err
+		} else if foreign {
+			return &Behind{VersionName{st.Version, st.Name}, st}
 		}
 		var head int64
 		if err := q.GetContext(ctx, &head, "SELECT head FROM versions WHERE id = ?", st.Version); err != nil {
@@ -466,13 +546,12 @@ func (s *Store) move(ctx context.Context, heater int64, to string) (State, error
 		if target == nil {
 			return ErrNothing
 		}
-		_, err = q.ExecContext(ctx, "UPDATE versions SET head = ?, revision = revision + 1 WHERE id = ?", *target, st.Version)
-		return err
+		return s.head(ctx, q, Seen{Version: st.Version, Revision: st.Revision, Page: seen.Page}, *target)
 	})
 	if err != nil {
 		return State{}, err
 	}
-	return s.Get(ctx, heater)
+	return s.Get(ctx, seen.Heater)
 }
 
 func (s *Store) tx(ctx context.Context, f func(*sqlx.Tx) error) error {

@@ -70,7 +70,7 @@ func TestUndoFiftyEditsToTheByte(t *testing.T) {
 			c.Value = math.Round(c.Value.(float64))
 		}
 		clock = clock.Add(3 * time.Second)
-		saved, err := s.Edit(bg, st.Heater, st.Revision, f.Label, units.System{}, c)
+		saved, err := s.Edit(bg, st.Seen(), f.Label, units.System{}, c)
 		if err != nil {
 			continue
 		}
@@ -80,12 +80,12 @@ func TestUndoFiftyEditsToTheByte(t *testing.T) {
 		}
 	}
 	for i := len(history) - 2; i >= 0; i-- {
-		st = must2(s.Undo(bg, st.Heater))(t)
+		st = must2(s.Undo(bg, st.Seen()))(t)
 		if !bytes.Equal(doc(t, st), history[i]) {
 			t.Fatalf("undo to %d differs", i)
 		}
 	}
-	if _, err := s.Undo(bg, st.Heater); !errors.Is(err, ErrNothing) {
+	if _, err := s.Undo(bg, st.Seen()); !errors.Is(err, ErrNothing) {
 		t.Errorf("undo past the first gave %v", err)
 	}
 	// Closing and opening the file in between loses nothing.
@@ -96,7 +96,7 @@ func TestUndoFiftyEditsToTheByte(t *testing.T) {
 	}
 	defer again.Close()
 	for i := 1; i < len(history); i++ {
-		st = must2(again.Redo(bg, st.Heater))(t)
+		st = must2(again.Redo(bg, st.Seen()))(t)
 		if !bytes.Equal(doc(t, st), history[i]) {
 			t.Fatalf("redo to %d differs", i)
 		}
@@ -122,53 +122,103 @@ func TestTypingIsOneEdit(t *testing.T) {
 	clock = clock.Add(time.Minute)
 	for _, typed := range []string{"900", "905", "906"} {
 		clock = clock.Add(500 * time.Millisecond)
-		saved, err := s.Edit(bg, st.Heater, st.Revision, "Pane width", units.System{}, set("pane.width_m", typed))
+		saved, err := s.Edit(bg, st.Seen(), "Pane width", units.System{}, set("pane.width_m", typed))
 		if err != nil {
 			t.Fatal(err)
 		}
 		st = saved.State
 	}
-	saved, _ := s.Edit(bg, st.Heater, st.Revision, "Pane height", units.System{}, set("pane.height_m", "1500"))
+	saved, _ := s.Edit(bg, st.Seen(), "Pane height", units.System{}, set("pane.height_m", "1500"))
 	if saved.Document.Pane.Width != 0.906 {
 		t.Fatalf("width %v", saved.Document.Pane.Width)
 	}
-	st = must2(s.Undo(bg, st.Heater))(t)
+	st = must2(s.Undo(bg, st.Seen()))(t)
 	if st.Document.Pane.Height == 1.5 || st.Document.Pane.Width != 0.906 {
 		t.Error("one undo took both fields")
 	}
-	st = must2(s.Undo(bg, st.Heater))(t)
+	st = must2(s.Undo(bg, st.Seen()))(t)
 	if !bytes.Equal(doc(t, st), first) {
 		t.Error("the typing took more than one undo")
 	}
-	st = must2(s.Redo(bg, st.Heater))(t)
+	st = must2(s.Redo(bg, st.Seen()))(t)
 	if st.Document.Pane.Width != 0.906 {
 		t.Errorf("redo gave %v, not the last that was typed", st.Document.Pane.Width)
 	}
 }
 
-// Two devices on one heater: different fields both go in; on the same field the
-// later goes in and is told what it replaced.
-func TestTwoDevices(t *testing.T) {
+// Two pages on one heater: different fields both go in; on the same field the
+// later goes in and is told what it replaced. What a page did itself is no surprise to it, an undo
+// before its edit included; an undo does not take back what another page did.
+func TestTwoPages(t *testing.T) {
 	s, _ := fresh(t)
 	st := must2(s.Create(bg, design.New()))(t)
-	seen := st.Revision
-	if _, err := s.Edit(bg, st.Heater, seen, "", units.System{}, set("pane.width_m", "900")); err != nil {
+	one, two := st.Seen(), st.Seen()
+	one.Page, two.Page = "one", "two"
+	if _, err := s.Edit(bg, one, "width", units.System{}, set("pane.width_m", "900")); err != nil {
 		t.Fatal(err)
 	}
-	b, err := s.Edit(bg, st.Heater, seen, "", units.System{}, set("pane.height_m", "1200"))
+	b, err := s.Edit(bg, two, "", units.System{}, set("pane.height_m", "1200"))
 	if err != nil || b.Elsewhere != "" || b.Document.Pane.Width != 0.9 || b.Document.Pane.Height != 1.2 {
 		t.Errorf("different fields: %+v, %v", b.Document.Pane, err)
 	}
-	c, err := s.Edit(bg, st.Heater, seen, "", units.System{}, set("pane.width_m", "700"))
+	c, err := s.Edit(bg, two, "", units.System{}, set("pane.width_m", "700"))
 	if err != nil || c.Elsewhere != "900" || math.Abs(c.Document.Pane.Width-0.7) > 1e-12 {
 		t.Errorf("the same field: %q %v %v", c.Elsewhere, c.Document.Pane.Width, err)
 	}
 	before := doc(t, c.State)
-	if _, err := s.Edit(bg, st.Heater, c.Revision, "", units.System{}, set("pane.width_m", "ninety")); err == nil {
+	if _, err := s.Edit(bg, c.Seen(), "", units.System{}, set("pane.width_m", "ninety")); err == nil {
 		t.Error("nonsense was saved")
 	}
+	var behind *Behind
+	if _, err := s.Undo(bg, one); !errors.As(err, &behind) || behind.Shown.Name != "A" || behind.Open.Name != "A" {
+		t.Errorf("an undo of what the page has not seen: %v", err)
+	}
 	if !bytes.Equal(before, doc(t, must2(s.Get(bg, st.Heater))(t))) {
-		t.Error("a refused edit changed the heater")
+		t.Error("a refused edit or undo changed the heater")
+	}
+	two.Revision = c.Revision
+	back := must2(s.Undo(bg, two))(t)
+	if back.Document.Pane.Width != 0.9 {
+		t.Errorf("undo gives %v", back.Document.Pane.Width)
+	}
+	// Its next edit left before the answer to the undo came.
+	again, err := s.Edit(bg, two, "", units.System{}, set("pane.width_m", "650"))
+	if err != nil || again.Elsewhere != "" {
+		t.Errorf("after an undo: %q, %v", again.Elsewhere, err)
+	}
+}
+
+// A change asked for on a page that shows a version that is not open any more is refused and
+// leaves both versions as they were.
+func TestChangeOfAnotherVersion(t *testing.T) {
+	s, _ := fresh(t)
+	a := must2(s.Create(bg, design.New()))(t)
+	a = must2(s.Edit(bg, a.Seen(), "", units.System{}, set("pane.width_m", "900")))(t).State
+	b := must2(s.Branch(bg, a.Seen()))(t)
+	was := doc(t, b)
+	var behind *Behind
+	for name, try := range map[string]func() error{
+		"edit": func() error {
+			_, err := s.Edit(bg, a.Seen(), "", units.System{}, set("pane.width_m", "700"))
+			return err
+		},
+		"undo":   func() error { _, err := s.Undo(bg, a.Seen()); return err },
+		"redo":   func() error { _, err := s.Redo(bg, a.Seen()); return err },
+		"branch": func() error { _, err := s.Branch(bg, a.Seen()); return err },
+	} {
+		if err := try(); !errors.As(err, &behind) || behind.Shown.Name != "A" || behind.Open.Name != "B" {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	for _, h := range must2(s.Heads(bg, a.Heater))(t) {
+		if got, err := design.Encode(h.Document); err != nil || !bytes.Equal(got, was) {
+			t.Errorf("version %s was changed", h.Name)
+		}
+	}
+	stray := a.Seen()
+	stray.Version = 999
+	if _, err := s.Edit(bg, stray, "", units.System{}, set("pane.width_m", "700")); !errors.Is(err, ErrNotFound) {
+		t.Errorf("a version that is not there: %v", err)
 	}
 }
 
@@ -176,11 +226,11 @@ func TestVersionsStandApart(t *testing.T) {
 	s, _ := fresh(t)
 	st := must2(s.Create(bg, design.New()))(t)
 	a := doc(t, st)
-	b := must2(s.Branch(bg, st.Heater))(t)
+	b := must2(s.Branch(bg, st.Seen()))(t)
 	if b.Name != "B" || len(b.Versions) != 2 || !bytes.Equal(a, doc(t, b)) {
 		t.Fatalf("branch: %+v", b)
 	}
-	if _, err := s.Edit(bg, st.Heater, b.Revision, "", units.System{}, set("cover.layers", "2")); err != nil {
+	if _, err := s.Edit(bg, b.Seen(), "", units.System{}, set("cover.layers", "2")); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.Switch(bg, st.Heater, st.Version); err != nil {
@@ -328,8 +378,8 @@ func FuzzBlocks(f *testing.F) {
 func TestHeadsAndNames(t *testing.T) {
 	s, _ := fresh(t)
 	st := must2(s.Create(bg, design.New()))(t)
-	b := must2(s.Branch(bg, st.Heater))(t)
-	must2(s.Edit(bg, st.Heater, b.Revision, "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: 0.06}))(t)
+	b := must2(s.Branch(bg, st.Seen()))(t)
+	must2(s.Edit(bg, b.Seen(), "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: 0.06}))(t)
 	heads := must2(s.Heads(bg, st.Heater))(t)
 	if len(heads) != 2 || heads[0].Document.Box.BackFoam == heads[1].Document.Box.BackFoam || heads[1].Document.Box.BackFoam != 0.06 {
 		t.Fatalf("%d heads", len(heads))
@@ -349,8 +399,11 @@ func TestHeadsAndNames(t *testing.T) {
 		t.Errorf("named %q", got[1].Name)
 	}
 	// A table changed on two devices at once is no trouble.
-	x := must2(s.Edit(bg, st.Heater, 0, "horizon", units.System{}, design.Change{Path: "shade.horizon", Typed: "100 to 120: 5"}))(t)
-	y := must2(s.Edit(bg, st.Heater, x.Revision-1, "horizon", units.System{}, design.Change{Path: "shade.horizon", Typed: "140 to 150: 9"}))(t)
+	now := must2(s.Get(bg, st.Heater))(t)
+	one, two := now.Seen(), now.Seen()
+	two.Page = "two"
+	must2(s.Edit(bg, one, "horizon", units.System{}, design.Change{Path: "shade.horizon", Typed: "100 to 120: 5"}))(t)
+	y := must2(s.Edit(bg, two, "horizon", units.System{}, design.Change{Path: "shade.horizon", Typed: "140 to 150: 9"}))(t)
 	if y.Elsewhere == "" || len(y.Document.Shade.Horizon) != 1 {
 		t.Errorf("%q, %+v", y.Elsewhere, y.Document.Shade.Horizon)
 	}

@@ -208,7 +208,7 @@ func (f *Frame) air(e *evaluated) error {
 
 // airOption takes one of the air station's options over.
 func (sv *Server) airOption(c *echo.Context) error {
-	st, err := sv.current(c)
+	st, seen, err := sv.changing(c)
 	if err != nil {
 		return err
 	}
@@ -223,7 +223,7 @@ func (sv *Server) airOption(c *echo.Context) error {
 	}
 	u := sv.page(c, "").Units
 	name := os[i].Name.In(u)
-	return sv.taken(c, st, strings.ToUpper(name[:1])+name[1:], os[i].Changes)
+	return sv.taken(c, st, seen, strings.ToUpper(name[:1])+name[1:], os[i].Changes)
 }
 
 // many is a word for a count of things: the first of its words takes the s.

@@ -108,7 +108,7 @@ func workshop(t testing.TB, withDemo bool) (base string, s *store.Store) {
 	}
 	ctx, stop := context.WithCancel(context.Background())
 	done := make(chan error, 1)
-	go func() { done <- Serve(ctx, l, h) }()
+	go func() { done <- Serve(ctx, h, l) }()
 	t.Cleanup(func() {
 		stop()
 		<-done
@@ -848,8 +848,8 @@ func TestFourVersionsCompared(t *testing.T) {
 	base, s := workshop(t, true)
 	bg := context.Background()
 	for i := range 3 {
-		st := must(s.Branch(bg, 3))(t)
-		must(s.Edit(bg, 3, st.Revision, "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: 0.02 + 0.02*float64(i)}))(t)
+		st := must(s.Branch(bg, stateOf(t, s, 3).Seen()))(t)
+		must(s.Edit(bg, st.Seen(), "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: 0.02 + 0.02*float64(i)}))(t)
 	}
 	p := visit(t, base+"/h/3/box", 1280, 900)
 	h := &hand{t: t, p: p}
@@ -996,6 +996,66 @@ func TestEditsWaitAndTwoBrowsers(t *testing.T) {
 	}
 }
 
+// A page shows version A while another opens B: its edit and its undo land in neither, the page is
+// told and asked, and either answer does what it says.
+func TestPageBehindIsAsked(t *testing.T) {
+	base, s := workshop(t, true)
+	a := stateOf(t, s, 1)
+	p := visit(t, base+"/h/1/box", 1280, 900)
+	h := &hand{t: t, p: p}
+	b := must(s.Branch(context.Background(), a.Seen()))(t)
+	widths := func() (out [2]float64) {
+		for i, x := range must(s.Heads(context.Background(), 1))(t) {
+			out[i] = x.Document.Pane.Width
+		}
+		return out
+	}
+	was := widths()
+	h.typeIn("#f-pane-width_m", "900 mm")
+	h.see("#notice", "Version B was opened on another page")
+	if widths() != was {
+		t.Fatalf("widths %v, were %v", widths(), was)
+	}
+	h.touch("#notice button")
+	waitFor(t, func() bool { return widths() == [2]float64{0.9, was[1]} })
+	if st := stateOf(t, s, 1); st.Version != a.Version {
+		t.Errorf("version %s is open", st.Name)
+	}
+	// Another page edits the same version: undo does not take that back unasked.
+	must(s.Edit(context.Background(), stateOf(t, s, 1).Seen(), "Pane height", units.System{}, design.Change{Path: "pane.height_m", Value: 1.3}))(t)
+	h.touch("#undo")
+	h.see("#notice", "Another page has changed this heater since (Pane height)")
+	if got := stateOf(t, s, 1).Document.Pane.Height; got != 1.3 {
+		t.Errorf("height %v", got)
+	}
+	h.touch("#notice button")
+	waitFor(t, func() bool { d := stateOf(t, s, 1).Document; return d.Pane.Height == a.Document.Pane.Height && d.Pane.Width == 0.9 })
+	if got := stateOf(t, s, 1).Version; got == b.Version {
+		t.Error("B was opened")
+	}
+}
+
+// A change that waited and is refused stays with its reason, and goes only when it is discarded.
+func TestRefusedEditsStay(t *testing.T) {
+	base, s := workshop(t, true)
+	p := visit(t, base+"/h/1/box", 390, 844)
+	h := &hand{t: t, p: p}
+	was := stateOf(t, s, 1).Document.Pane.Width
+	p.MustEval(`(entry) => localStorage.setItem("ember-waiting", JSON.stringify([entry]))`, map[string]any{
+		"action": "/h/1/edit", "path": "pane.width_m", "label": "Pane width", "seen": fmt.Sprintf("%d.%d.x", stateOf(t, s, 1).Version, stateOf(t, s, 1).Revision),
+		"body": [][]string{{"path", "pane.width_m"}, {"typed", "ninety"}, {"station", "box"}},
+	})
+	p.MustEval(`() => document.querySelector("[data-send-now]").click()`)
+	h.see("#waiting", "Pane width was not changed")
+	p.MustReload().MustWaitLoad()
+	h.see("#waiting", "Pane width was not changed")
+	h.touch("[data-drop-refused]")
+	waitFor(t, func() bool { return p.MustEval(`() => document.querySelector("#waiting").hidden`).Bool() })
+	if got := stateOf(t, s, 1).Document.Pane.Width; got != was {
+		t.Errorf("width %v", got)
+	}
+}
+
 // The day is dragged by its time bar: clock, sun and air follow. The switch's points
 // are moved by keys and by the mouse on the chart itself, and come into the document.
 func TestDraggingADay(t *testing.T) {
@@ -1100,7 +1160,7 @@ var everyPage = []string{"/", "/h/1/place", "/h/2/need", "/h/2/stock", "/h/1/box
 // At twice the size nothing is cut off and nothing scrolls sideways but what is meant to.
 func TestNothingIsClippedAtTwiceTheSize(t *testing.T) {
 	base, s := workshop(t, true)
-	must(s.Branch(context.Background(), 3))(t)
+	must(s.Branch(context.Background(), stateOf(t, s, 3).Seen()))(t)
 	p := visit(t, base+"/", 640, 400)
 	for _, path := range everyPage {
 		p.MustNavigate(base + path).MustWaitLoad()
@@ -1128,7 +1188,7 @@ func TestNothingIsClippedAtTwiceTheSize(t *testing.T) {
 // Each station prints on one page of A4 and one of Letter.
 func TestStationsPrintOnOnePage(t *testing.T) {
 	base, s := workshop(t, true)
-	must(s.Branch(context.Background(), 3))(t)
+	must(s.Branch(context.Background(), stateOf(t, s, 3).Seen()))(t)
 	p := visit(t, base+"/", 1280, 800)
 	for _, path := range everyPage {
 		if !strings.HasPrefix(path, "/h/") {
@@ -1180,7 +1240,7 @@ func TestAxeFindsNothing(t *testing.T) {
 		t.Fatal(err)
 	}
 	base, s := workshop(t, true)
-	must(s.Branch(context.Background(), 3))(t)
+	must(s.Branch(context.Background(), stateOf(t, s, 3).Seen()))(t)
 	for _, theme := range []string{"light", "dark"} {
 		for _, width := range []int{1280, 390} {
 			p := visit(t, base+"/", width, 844)
@@ -1257,7 +1317,7 @@ func BenchmarkKeystrokeToPaint(b *testing.B) {
 // every page was seen once: the figures of docs/BENCHMARKS.md.
 func BenchmarkFiftyUsers(b *testing.B) {
 	base, s := workshop(b, true)
-	must(s.Branch(context.Background(), 3))(b)
+	must(s.Branch(context.Background(), stateOf(b, s, 3).Seen()))(b)
 	get := func(path string) (time.Duration, error) {
 		begin := time.Now()
 		r, err := http.Get(base + path)
@@ -1376,8 +1436,8 @@ func TestScreenshots(t *testing.T) {
 	}
 	base, st := workshop(t, true)
 	for i, foam := range []float64{0.02, 0.06} {
-		v := must(st.Branch(context.Background(), 3))(t)
-		must(st.Edit(context.Background(), 3, v.Revision, "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: foam}, design.Change{Path: "cover.layers", Value: 2 - i}))(t)
+		v := must(st.Branch(context.Background(), stateOf(t, st, 3).Seen()))(t)
+		must(st.Edit(context.Background(), v.Seen(), "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: foam}, design.Change{Path: "cover.layers", Value: 2 - i}))(t)
 	}
 	for _, s := range []struct {
 		name, path, theme string

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"net/url"
 	"strconv"
 	"strings"
 
@@ -31,13 +32,12 @@ func (sv *Server) answer(c *echo.Context, st store.State, notice string) error {
 }
 
 func (sv *Server) edit(c *echo.Context) error {
-	st, err := sv.current(c)
+	st, seen, err := sv.changing(c)
 	if err != nil {
 		return err
 	}
 	p := sv.page(c, "")
 	path, typed := c.FormValue("path"), c.FormValue("typed")
-	revision, _ := strconv.ParseInt(c.FormValue("revision"), 10, 64)
 	x := design.FieldAt(path)
 	if x == nil {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, "a heater has no such field; load the page again")
@@ -47,7 +47,7 @@ func (sv *Server) edit(c *echo.Context) error {
 		ch = design.Change{Path: path, Origin: design.Ours}
 	}
 	changes := append([]design.Change{ch}, besides(st.Document, p.Units, ch)...)
-	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, revision, x.Label, p.Units, changes...)
+	saved, err := sv.save(c, seen, x.Label, p.Units, changes...)
 	if err != nil {
 		return sv.refused(c, st, path, typed, err)
 	}
@@ -95,6 +95,7 @@ func (sv *Server) refused(c *echo.Context, st store.State, path, typed string, e
 	default:
 		return err
 	}
+	c.Response().Header().Set(refusedHeader, url.QueryEscape(text))
 	f, err := sv.at(c, st, c.FormValue("station"))
 	if err != nil {
 		return err
@@ -105,7 +106,7 @@ func (sv *Server) refused(c *echo.Context, st store.State, path, typed string, e
 }
 
 func (sv *Server) town(c *echo.Context) error {
-	st, err := sv.current(c)
+	st, seen, err := sv.changing(c)
 	if err != nil {
 		return err
 	}
@@ -113,7 +114,7 @@ func (sv *Server) town(c *echo.Context) error {
 	if !ok {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, "that town is not in the list; type its name again")
 	}
-	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, st.Revision, "Town", units.System{}, townChanges(t)...)
+	saved, err := sv.save(c, seen, "Town", units.System{}, townChanges(t)...)
 	if err != nil {
 		return sv.refused(c, st, "place.town", "", err)
 	}
@@ -121,7 +122,7 @@ func (sv *Server) town(c *echo.Context) error {
 }
 
 func (sv *Server) remedy(c *echo.Context) error {
-	st, err := sv.current(c)
+	st, seen, err := sv.changing(c)
 	if err != nil {
 		return err
 	}
@@ -131,7 +132,7 @@ func (sv *Server) remedy(c *echo.Context) error {
 		return sv.answer(c, st, "That is already mended.")
 	}
 	p := sv.page(c, "")
-	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, st.Revision, title, p.Units, patch...)
+	saved, err := sv.save(c, seen, title, p.Units, patch...)
 	if err != nil {
 		return sv.refused(c, st, patch[0].Path, "", err)
 	}
@@ -156,14 +157,14 @@ func (sv *Server) redo(c *echo.Context) error {
 	return sv.moved(c, sv.store.Redo, "Nothing is left to do again.")
 }
 
-type mover func(ctx ctx, heater int64) (store.State, error)
+type mover func(ctx ctx, seen store.Seen) (store.State, error)
 
 func (sv *Server) moved(c *echo.Context, move mover, none string) error {
-	st, err := sv.current(c)
+	st, seen, err := sv.changing(c)
 	if err != nil {
 		return err
 	}
-	next, err := move(c.Request().Context(), st.Heater)
+	next, err := move(c.Request().Context(), seen)
 	if errors.Is(err, store.ErrNothing) {
 		return sv.answer(c, st, none)
 	}
@@ -174,11 +175,11 @@ func (sv *Server) moved(c *echo.Context, move mover, none string) error {
 }
 
 func (sv *Server) branch(c *echo.Context) error {
-	st, err := sv.current(c)
+	_, seen, err := sv.changing(c)
 	if err != nil {
 		return err
 	}
-	if _, err := sv.store.Branch(c.Request().Context(), st.Heater); err != nil {
+	if _, err := sv.store.Branch(c.Request().Context(), seen); err != nil {
 		return err
 	}
 	return c.Redirect(http.StatusSeeOther, back(c))

@@ -125,6 +125,8 @@ func TestWrongEntriesOfEveryKind(t *testing.T) {
 		}
 		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 		r.Header.Set("HX-Request", "true")
+		st := stateOf(t, s, 1)
+		r.Header.Set(seenHeader, fmt.Sprintf("%d.%d.test", st.Version, st.Revision))
 		for _, k := range cookies {
 			r.AddCookie(k)
 		}

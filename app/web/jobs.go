@@ -129,7 +129,7 @@ func (sv *Server) showJob(c *echo.Context, j *job, f *Frame) error {
 
 // jobTake takes something of a job's result over into the heater.
 func (sv *Server) jobTake(c *echo.Context) error {
-	st, err := sv.current(c)
+	st, seen, err := sv.changing(c)
 	if err != nil {
 		return err
 	}
@@ -139,7 +139,7 @@ func (sv *Server) jobTake(c *echo.Context) error {
 		j.lock.Unlock()
 		if came != nil {
 			if label, changes, known := came.take(c.FormValue("key")); known {
-				return sv.taken(c, st, label, changes)
+				return sv.taken(c, st, seen, label, changes)
 			}
 		}
 	}

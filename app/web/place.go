@@ -194,7 +194,7 @@ const maxWeather = 16 << 20
 
 // putWeather takes a file of hourly weather in.
 func (sv *Server) putWeather(c *echo.Context) error {
-	st, err := sv.current(c)
+	st, seen, err := sv.changing(c)
 	if err != nil {
 		return err
 	}
@@ -226,7 +226,7 @@ func (sv *Server) putWeather(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if _, err := sv.store.Edit(c.Request().Context(), st.Heater, st.Revision, "Weather file", units.System{}, design.Change{Path: "climate.file", Value: sum}); err != nil {
+	if _, err := sv.save(c, seen, "Weather file", units.System{}, design.Change{Path: "climate.file", Value: sum}); err != nil {
 		return sv.again(c, st, "place", err.Error())
 	}
 	return c.Redirect(http.StatusSeeOther, heaterURL(st.Heater, "place"))
@@ -234,7 +234,7 @@ func (sv *Server) putWeather(c *echo.Context) error {
 
 // askWeather has the weather station tell the months of the heater's place.
 func (sv *Server) askWeather(c *echo.Context) error {
-	st, err := sv.current(c)
+	st, seen, err := sv.changing(c)
 	if err != nil {
 		return err
 	}
@@ -242,7 +242,7 @@ func (sv *Server) askWeather(c *echo.Context) error {
 	if err != nil {
 		return sv.answer(c, st, "The weather station does not answer: "+err.Error()+". Give facts, a table or a file instead.")
 	}
-	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, st.Revision, "Months from the weather station", units.System{}, design.Change{Path: "climate.months", Typed: text, Origin: design.Measured})
+	saved, err := sv.save(c, seen, "Months from the weather station", units.System{}, design.Change{Path: "climate.months", Typed: text, Origin: design.Measured})
 	if err != nil {
 		return sv.refused(c, st, "climate.months", text, err)
 	}

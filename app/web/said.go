@@ -107,7 +107,7 @@ func (sv *Server) saidYear(c *echo.Context) error {
 
 // saidTake makes this heater as one side of a disagreement would.
 func (sv *Server) saidTake(c *echo.Context) error {
-	st, err := sv.current(c)
+	st, seen, err := sv.changing(c)
 	if err != nil {
 		return err
 	}
@@ -119,7 +119,7 @@ func (sv *Server) saidTake(c *echo.Context) error {
 	for _, q := range advice.Disagreements(&e.eval) {
 		if q.ID == c.FormValue("question") && i >= 0 && i < len(q.Sides) && q.Sides[i].Patch != nil {
 			name := q.Sides[i].Name
-			return sv.taken(c, st, strings.ToUpper(name[:1])+name[1:], q.Sides[i].Patch)
+			return sv.taken(c, st, seen, strings.ToUpper(name[:1])+name[1:], q.Sides[i].Patch)
 		}
 	}
 	return sv.answer(c, st, "That is no longer a question for this box.")

@@ -188,10 +188,26 @@ func headers(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
+// uncomputed is an error for what exists but cannot be computed for this heater; its reason is shown.
+func uncomputed(why error) error {
+	switch {
+	case why == nil:
+		why = errors.New("this cannot be computed for this heater; change it, or load the page again")
+	case errors.Is(why, context.Canceled):
+		return why
+	}
+	return echo.NewHTTPError(http.StatusUnprocessableEntity, why.Error())
+}
+
 // fail shows an error as a page, or as a line where htmx asked.
 func (sv *Server) fail(c *echo.Context, err error) {
 	if errors.Is(err, context.Canceled) {
 		return // a newer entry has taken this one's place
+	}
+	if b := behindOf(err); b != nil {
+		if sv.failBehind(c, b) == nil {
+			return
+		}
 	}
 	code, text := http.StatusInternalServerError, "Something broke here. What you had is saved; go back and try again."
 	var he *echo.HTTPError
@@ -207,11 +223,14 @@ func (sv *Server) fail(c *echo.Context, err error) {
 	if text == "" {
 		text = http.StatusText(code)
 	}
-	if code == http.StatusNotFound && he != nil {
+	if code == http.StatusNotFound && he != nil && (he.Message == "" || he.Message == http.StatusText(code)) {
 		text = "There is no such page. The workshop's heaters are on the first page."
 	}
 	if code >= 500 {
 		sv.log.Error("request failed", "path", c.Request().URL.Path, "error", err)
+	}
+	if c.Request().Method == http.MethodPost {
+		c.Response().Header().Set(refusedHeader, url.QueryEscape(text))
 	}
 	if c.Request().Header.Get("HX-Request") != "" {
 		c.Response().Header().Set("HX-Retarget", "#notice")

@@ -391,7 +391,7 @@ func (sv *Server) stockTest(c *echo.Context) error {
 
 // stockTake makes this heater one of the boxes that the shed holds.
 func (sv *Server) stockTake(c *echo.Context) error {
-	st, err := sv.current(c)
+	st, seen, err := sv.changing(c)
 	if err != nil {
 		return err
 	}
@@ -405,14 +405,14 @@ func (sv *Server) stockTake(c *echo.Context) error {
 	}
 	for _, b := range sizing.Boxes(st.Document, &s) {
 		if string(b.Family) == c.FormValue("family") && fmt.Sprint(b.Pane.Width) == c.FormValue("width") && fmt.Sprint(b.Pane.Height) == c.FormValue("height") && b.Pane.Material == c.FormValue("cover") {
-			return sv.taken(c, st, "A box of the stock", b.Changes)
+			return sv.taken(c, st, seen, "A box of the stock", b.Changes)
 		}
 	}
 	return sv.stockAgain(c, st, "That box is no longer in the stock.", nil, "")
 }
 
 // taken saves several choices as one step that undo takes back.
-func (sv *Server) taken(c *echo.Context, st store.State, label string, changes []design.Change) error {
+func (sv *Server) taken(c *echo.Context, st store.State, seen store.Seen, label string, changes []design.Change) error {
 	var fit []design.Change
 	h := st.Document
 	for _, ch := range changes {
@@ -425,7 +425,7 @@ func (sv *Server) taken(c *echo.Context, st store.State, label string, changes [
 		}
 		fit = append(fit, ch)
 	}
-	saved, err := sv.store.Edit(c.Request().Context(), st.Heater, st.Revision, label, units.System{}, fit...)
+	saved, err := sv.save(c, seen, label, units.System{}, fit...)
 	if err != nil {
 		return sv.refused(c, st, "", "", err)
 	}

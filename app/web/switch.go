@@ -205,7 +205,7 @@ func (sv *Server) switchDay(c *echo.Context) error {
 		return err
 	}
 	if p.err != nil {
-		return echo.NewHTTPError(http.StatusNotFound, p.err.Error())
+		return uncomputed(p.err)
 	}
 	d := &p.day
 	h := &st.Document
@@ -284,12 +284,15 @@ func (sv *Server) switchCurve(c *echo.Context) error {
 	}
 	h := &st.Document
 	p, err := sv.play(c, &st)
-	if err != nil || p.weather == nil {
-		return echo.NewHTTPError(http.StatusNotFound, "")
+	if err != nil {
+		return err
+	}
+	if p.weather == nil {
+		return uncomputed(p.err)
 	}
 	ss, err := simulate.Settings(h, p.at, p.weather, simulate.Points)
 	if err != nil || len(ss) == 0 {
-		return echo.NewHTTPError(http.StatusNotFound, "")
+		return uncomputed(err)
 	}
 	u := sv.page(c, "").Units
 	best, lo, hi := simulate.Best(ss)
@@ -327,7 +330,7 @@ func (sv *Server) switchMonths(c *echo.Context) error {
 	case errors.As(w.err, &lack):
 		v.Missing = lack.Names
 	case w.err != nil:
-		return echo.NewHTTPError(http.StatusNotFound, "")
+		return uncomputed(w.err)
 	default:
 		ps, err := w.setPoints(c.Request().Context(), h)
 		if err != nil {

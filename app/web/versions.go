@@ -187,7 +187,7 @@ func (sv *Server) versionsPage(c *echo.Context, f *Frame) error {
 
 // putAcross takes one choice of another version over into the one on the bench.
 func (sv *Server) putAcross(c *echo.Context) error {
-	st, err := sv.current(c)
+	st, seen, err := sv.changing(c)
 	if err != nil {
 		return err
 	}
@@ -206,7 +206,7 @@ func (sv *Server) putAcross(c *echo.Context) error {
 		if _, theirs := from.Entries[path]; !theirs && x.Default != nil {
 			ch.Typed = ""
 		}
-		saved, err := sv.store.Edit(c.Request().Context(), st.Heater, st.Revision, x.Label+" from "+heads[i].Name, sv.page(c, "").Units, ch)
+		saved, err := sv.save(c, seen, x.Label+" from "+heads[i].Name, sv.page(c, "").Units, ch)
 		if err != nil {
 			return sv.refused(c, st, path, "", err)
 		}

@@ -388,7 +388,7 @@ func (sv *Server) seasonJudged(c *echo.Context) error {
 	h := &st.Document
 	w := sv.years.of(h)
 	if err := w.judge(c.Request().Context(), h); err != nil {
-		return echo.NewHTTPError(http.StatusNotFound, "")
+		return uncomputed(err)
 	}
 	f := &Frame{Page: sv.page(c, h.Name), ID: st.Heater, State: st, Station: "season"}
 	u := f.Units
@@ -426,7 +426,7 @@ func (sv *Server) seasonJudged(c *echo.Context) error {
 func (sv *Server) yearWorkings(h *design.Heater) (map[string]collector.Working, error) {
 	w := sv.years.of(h)
 	if w.err != nil {
-		return nil, echo.NewHTTPError(http.StatusNotFound, "")
+		return nil, uncomputed(w.err)
 	}
 	w.lock.Lock()
 	defer w.lock.Unlock()

@@ -79,6 +79,11 @@
   });
   document.addEventListener("click", (e) => { const d = $("#keys"); if (d && (e.target === d || e.target.closest("[data-close-keys]"))) d.close(); });
 
+  // Every change says what this page shows, so that none lands in a version it does not show.
+  const self = crypto.getRandomValues(new Uint32Array(2)).join("");
+  const seen = () => { const v = $("#revision"); return v ? `${v.dataset.version}.${v.value}.${self}` : ""; };
+  document.addEventListener("htmx:config:request", (e) => { if (seen()) e.detail.ctx.request.headers["X-Seen"] = seen(); });
+
   // Edits that could not be sent wait in this browser, are seen waiting, and are sent
   // when the workshop answers again; the last one to a field counts.
   const shelf = "ember-waiting";
@@ -89,7 +94,11 @@
     if (!bar) return;
     bar.hidden = list.length === 0;
     const what = bar.querySelector("[data-what]");
-    if (what) what.textContent = list.length === 1 ? `One change waits to be sent: ${list[0].label}.` : `${list.length} changes wait to be sent: ${list.map((x) => x.label).join(", ")}.`;
+    const refused = list.filter((x) => x.refused), open = list.filter((x) => !x.refused);
+    const texts = refused.map((x) => `${x.label} was not changed: ${x.refused}`);
+    if (open.length) texts.push(`${open.length === 1 ? "One change waits" : open.length + " changes wait"} to be sent: ${open.map((x) => x.label).join(", ")}.`);
+    if (what) what.textContent = texts.join(" ");
+    bar.querySelector("[data-drop-refused]").hidden = refused.length === 0;
   }
   document.addEventListener("htmx:error", (e) => {
     const r = e.detail.ctx && e.detail.ctx.request;
@@ -98,28 +107,35 @@
     const path = (body.find(([k]) => k === "path") || ["", "?"])[1];
     const field = document.getElementById("f-" + path.replaceAll(".", "-"));
     const label = field ? document.querySelector(`label[for="${field.id}"]`)?.textContent || path : path;
-    lay([...waiting().filter((x) => x.action !== r.action || x.path !== path), { action: r.action, path, label, body }]);
+    lay([...waiting().filter((x) => x.action !== r.action || x.path !== path), { action: r.action, path, label, body, seen: r.headers["X-Seen"] || seen() }]);
   });
   let sending = false;
-  async function send() {
-    if (sending || !waiting().length) return;
+  // A refused change stays with its reason until it is sent again by hand or discarded.
+  async function send(again) {
+    if (sending || !waiting().some((x) => again || !x.refused)) return;
     sending = true;
     let sent = 0;
     try {
       const token = JSON.parse(document.body.getAttribute("hx-headers:inherited") || "{}");
       for (const x of waiting()) {
-        const r = await fetch(x.action, { method: "POST", credentials: "same-origin", headers: { ...token, "HX-Request": "true" }, body: new URLSearchParams(x.body) });
+        if (x.refused && !again) continue;
+        const r = await fetch(x.action, { method: "POST", credentials: "same-origin", headers: { ...token, "HX-Request": "true", "X-Seen": x.seen || "" }, body: new URLSearchParams(x.body) });
         if (r.status >= 500) break;
-        lay(waiting().filter((y) => y.action !== x.action || y.path !== x.path));
-        sent++;
+        const why = r.headers.get("X-Refused"), same = (y) => y.action === x.action && y.path === x.path;
+        if (r.ok && why === null) { lay(waiting().filter((y) => !same(y))); sent++; continue; }
+        const refused = why === null ? `the workshop answered ${r.status}.` : decodeURIComponent(why.replaceAll("+", " "));
+        lay(waiting().map((y) => same(y) ? { ...y, refused } : y));
       }
     } catch { /* still away */ }
     sending = false;
-    if (sent && !waiting().length) location.reload();
+    if (sent && waiting().every((x) => x.refused)) location.reload();
   }
-  window.addEventListener("online", send);
-  document.addEventListener("click", (e) => { if (e.target.closest("[data-send-now]")) send(); });
-  setInterval(send, 5000);
+  window.addEventListener("online", () => send());
+  document.addEventListener("click", (e) => {
+    if (e.target.closest("[data-send-now]")) send(true);
+    if (e.target.closest("[data-drop-refused]")) lay(waiting().filter((x) => !x.refused));
+  });
+  setInterval(() => send(), 5000);
 
   // Another device may change this heater meanwhile: then the page follows, once it has seen twice
   // that it is behind and nothing of its own is on the way.
@@ -128,7 +144,7 @@
   document.addEventListener("htmx:finally:request", () => { asked = performance.now(); under = Math.max(0, under - 1); });
   setInterval(async () => {
     const v = $("#revision"), work = $("#work");
-    if (!v || !work || !work.dataset.since || document.visibilityState !== "visible" || waiting().length || under > 0 || document.querySelector("dialog[open], .job")) return;
+    if (!v || !work || !work.dataset.since || document.visibilityState !== "visible" || waiting().some((x) => !x.refused) || under > 0 || document.querySelector("dialog[open], .job")) return;
     const at = v.value, from = asked;
     try {
       const r = await fetch(`${work.dataset.since}?revision=${at}&version=${v.dataset.version}`, { credentials: "same-origin" });
