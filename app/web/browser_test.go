@@ -1029,7 +1029,10 @@ func TestPageBehindIsAsked(t *testing.T) {
 		t.Errorf("height %v", got)
 	}
 	h.touch("#notice button")
-	waitFor(t, func() bool { d := stateOf(t, s, 1).Document; return d.Pane.Height == a.Document.Pane.Height && d.Pane.Width == 0.9 })
+	waitFor(t, func() bool {
+		d := stateOf(t, s, 1).Document
+		return d.Pane.Height == a.Document.Pane.Height && d.Pane.Width == 0.9
+	})
 	if got := stateOf(t, s, 1).Version; got == b.Version {
 		t.Error("B was opened")
 	}
