@@ -129,7 +129,7 @@ func Fill(ctx context.Context, s *store.Store) error {
 		if logs[i] == nil {
 			continue
 		}
-		if _, err := s.AddReadings(ctx, st.Heater, "february.csv", logs[i]); err != nil {
+		if _, err := s.AddReadings(ctx, st.Heater, "february.csv", logs[i], false); err != nil {
 			return err
 		}
 	}

@@ -8,13 +8,15 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
+	"unicode"
 	"unicode/utf8"
 
 	"golang.org/x/text/encoding/charmap"
-	"golang.org/x/text/encoding/unicode"
+	utf "golang.org/x/text/encoding/unicode"
 	"golang.org/x/text/transform"
 
 	"gladember/core/measure"
@@ -63,7 +65,7 @@ func (m Mapping) Index(c Channel) int {
 type Table struct {
 	Names   []string
 	Rows    [][]string // without the header
-	First   int        // line of the first row
+	Lines   []int      // of the rows, in the file, from 1
 	Guess   Mapping
 	Preview [][]string
 }
@@ -120,12 +122,12 @@ func Open(r io.Reader) (*Table, error) {
 	all, at = all[start:], at[start:]
 	t.guess(all, d)
 	if t.Guess.Header {
-		t.Names, t.Rows, t.First = all[0], all[1:], at[0]+1
+		t.Names, t.Rows, t.Lines = all[0], all[1:], at[1:]
 	} else {
 		for i := range all[0] {
 			t.Names = append(t.Names, fmt.Sprintf("column %d", i+1))
 		}
-		t.Rows, t.First = all, at[0]
+		t.Rows, t.Lines = all, at
 	}
 	if len(t.Rows) == 0 {
 		return nil, errors.New("the table has a heading and no readings; export the log again from the logger")
@@ -137,7 +139,7 @@ func Open(r io.Reader) (*Table, error) {
 func decode(raw []byte) (string, error) {
 	switch {
 	case bytes.HasPrefix(raw, []byte{0xff, 0xfe}), bytes.HasPrefix(raw, []byte{0xfe, 0xff}):
-		out, _, err := transform.Bytes(unicode.UTF16(unicode.LittleEndian, unicode.ExpectBOM).NewDecoder(), raw)
+		out, _, err := transform.Bytes(utf.UTF16(utf.LittleEndian, utf.ExpectBOM).NewDecoder(), raw)
 		if err != nil {
 			return "", ErrNoTable
 		}
@@ -189,9 +191,18 @@ var hints = []struct {
 	{Outdoor, []string{"outdoor", "outside", "ambient", "exterior"}},
 	{Sun, []string{"sun", "solar", "irradiance", "radiation", "w/m", "pyranometer"}},
 	{Speed, []string{"speed", "velocity", "m/s", "anemometer"}},
-	{Outlet, []string{"outlet", "supply", "hot", "collector", "out"}},
-	{Inlet, []string{"inlet", "return", "room", "cold", "in"}},
+	{Outlet, []string{"outlet", "supply", "hot", "collector", "out", "tout"}},
+	{Inlet, []string{"inlet", "return", "room", "cold", "in", "tin"}},
 	{Time, []string{"timestamp", "datetime", "date", "time"}},
+}
+
+// hinted says whether a heading, in lower case, has a word; a short one must stand by itself, since "in" is also
+// in "index" and "line".
+func hinted(heading, word string) bool {
+	if len(word) > 4 || strings.ContainsFunc(word, func(r rune) bool { return !unicode.IsLetter(r) }) {
+		return strings.Contains(heading, word)
+	}
+	return slices.Contains(strings.FieldsFunc(heading, func(r rune) bool { return !unicode.IsLetter(r) }), word)
 }
 
 func (t *Table) guess(all [][]string, d rune) {
@@ -234,7 +245,7 @@ func (t *Table) guess(all [][]string, d rune) {
 					continue
 				}
 				for _, w := range h.words {
-					if !strings.Contains(low, w) {
+					if !hinted(low, w) {
 						continue
 					}
 					c := h.c
@@ -380,15 +391,16 @@ func number(s string, comma bool) (float64, bool) {
 	return v, err == nil && !math.IsNaN(v) && !math.IsInf(v, 0)
 }
 
-// Reject is a line that could not be read.
+// Reject is a line that could not be read, or a value of it that its quantity cannot have.
 type Reject struct {
 	Line   int
 	Reason string
+	Kept   bool // the line was read without that value
 }
 
 // Read turns the table into readings by a mapping, times without an offset in
-// the zone. Lines that cannot be read are listed, not guessed at.
-func (t *Table) Read(m Mapping, zone *time.Location) ([]measure.Sample, []Reject, error) {
+// the zone. Lines and values that cannot be used are listed in units u, not guessed at.
+func (t *Table) Read(m Mapping, zone *time.Location, u units.System) ([]measure.Sample, []Reject, error) {
 	need := map[Channel]string{Time: "a time", Inlet: "the air drawn in", Outlet: "the air out of the box"}
 	for _, c := range []Channel{Time, Inlet, Outlet} {
 		if m.Index(c) < 0 {
@@ -417,7 +429,7 @@ func (t *Table) Read(m Mapping, zone *time.Location) ([]measure.Sample, []Reject
 	}
 	ti, ci := m.Index(Time), m.Index(Clock)
 	for i, row := range t.Rows {
-		line := t.First + i
+		line := t.Lines[i]
 		if len(row) == 1 && strings.TrimSpace(row[0]) == "" {
 			continue
 		}
@@ -430,7 +442,7 @@ func (t *Table) Read(m Mapping, zone *time.Location) ([]measure.Sample, []Reject
 		}
 		at, ok := parseTime(stamp, zone, m.MonthFirst)
 		if !ok {
-			bad = append(bad, Reject{line, fmt.Sprintf("%q is no time; write it like 2026-02-10 12:30", clip(stamp))})
+			bad = append(bad, Reject{Line: line, Reason: fmt.Sprintf("%q is no time; write it like 2026-02-10 12:30", clip(stamp))})
 			continue
 		}
 		s := measure.Sample{At: at}
@@ -441,11 +453,19 @@ func (t *Table) Read(m Mapping, zone *time.Location) ([]measure.Sample, []Reject
 		s.Sun, _ = get(row, Sun)
 		s.Speed, _ = get(row, Speed)
 		if !okIn || !okOut {
-			bad = append(bad, Reject{line, "inlet or outlet is not a number"})
+			bad = append(bad, Reject{Line: line, Reason: "inlet or outlet is not a number"})
 			continue
 		}
-		if math.Abs(s.Inlet) > 300 || math.Abs(s.Outlet) > 300 {
-			bad = append(bad, Reject{line, "a temperature beyond 300 degrees"})
+		var odd []measure.Implausible
+		s, odd = s.Plausible()
+		usable := !math.IsNaN(s.Inlet) && !math.IsNaN(s.Outlet)
+		for _, o := range odd {
+			bad = append(bad, Reject{Line: line, Reason: o.In(u), Kept: usable})
+			if !usable {
+				break
+			}
+		}
+		if !usable {
 			continue
 		}
 		out = append(out, s)

@@ -4,11 +4,13 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 	"time"
 
 	"gladember/core/measure"
+	"gladember/core/units"
 )
 
 func read(t *testing.T, text string) ([]measure.Sample, []Reject, *Table) {
@@ -17,7 +19,7 @@ func read(t *testing.T, text string) ([]measure.Sample, []Reject, *Table) {
 	if err != nil {
 		t.Fatalf("%q: %v", text, err)
 	}
-	s, bad, err := tb.Read(tb.Guess, time.FixedZone("", 3600))
+	s, bad, err := tb.Read(tb.Guess, time.FixedZone("", 3600), units.System{})
 	if err != nil {
 		t.Fatalf("%q: %v (%+v)", text, err, tb.Guess)
 	}
@@ -69,7 +71,7 @@ func TestBadFilesSayWhatIsWrong(t *testing.T) {
 	for name, text := range map[string]string{"empty": "", "blank": " \n \n", "noise": string(noise), "prose": "The sun shone.\nIt was warm.\n", "heading only": "time,inlet,outlet\n"} {
 		tb, err := Open(strings.NewReader(text))
 		if err == nil {
-			_, _, err = tb.Read(tb.Guess, time.UTC)
+			_, _, err = tb.Read(tb.Guess, time.UTC, units.System{})
 		}
 		if err == nil || len(err.Error()) < 20 {
 			t.Errorf("%s: error %v", name, err)
@@ -78,6 +80,42 @@ func TestBadFilesSayWhatIsWrong(t *testing.T) {
 	s, bad, _ := read(t, "time,inlet,outlet\n2026-02-10 12:00,18,40\nlater,18,40\n2026-02-10 12:02,--,40\n2026-02-10 12:03,18,41\n")
 	if len(s) != 2 || len(bad) != 2 || bad[0].Line != 3 || bad[1].Line != 4 {
 		t.Errorf("%d readings, rejects %+v", len(s), bad)
+	}
+	// Lines are counted as an editor counts them, blank ones and notes before the table too.
+	_, bad, _ = read(t, "logger 7\n\ntime,inlet,outlet\n\n2026-02-10 12:00,18,40\n\n\nlater,18,40\n2026-02-10 12:02,18,41\n")
+	if len(bad) != 1 || bad[0].Line != 8 {
+		t.Errorf("rejects %+v, wanted line 8", bad)
+	}
+}
+
+// What no probe can have read is left out with its line: the value alone where inlet and outlet stand.
+func TestFaultCodes(t *testing.T) {
+	for _, code := range []string{"-999", "9999", "1e308", "-127"} {
+		s, bad, _ := read(t, "time,inlet,outlet,outdoor\n2026-02-10 12:00,18,40,"+code+"\n2026-02-10 12:01,"+code+",40,3\n2026-02-10 12:02,18,40,3\n")
+		if len(s) != 2 || !math.IsNaN(s[0].Outdoor) || s[1].Outdoor != 3 {
+			t.Errorf("%s: %+v", code, s)
+		}
+		if len(bad) != 2 || !bad[0].Kept || bad[0].Line != 2 || bad[1].Kept || bad[1].Line != 3 || len(bad[0].Reason) > 90 || !strings.Contains(bad[0].Reason, "outdoor") {
+			t.Errorf("%s: %+v", code, bad)
+		}
+	}
+	tb, err := Open(strings.NewReader("time,inlet,outlet,outdoor\n2026-02-10 12:00,18,40,-999\n"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, bad, _ := tb.Read(tb.Guess, time.UTC, units.System{Fahrenheit: true}); len(bad) != 1 || !strings.Contains(bad[0].Reason, "-94 to 140 °F") {
+		t.Errorf("in Fahrenheit: %+v", bad)
+	}
+}
+
+// Short words are looked for by themselves.
+func TestHeadings(t *testing.T) {
+	tb, err := Open(strings.NewReader("Index,Line,Time,T_in (C),T out,Ambient\n1,7,2026-02-10 12:00,18,40,3\n2,7,2026-02-10 12:01,18,41,3\n"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if want := []Channel{Ignore, Ignore, Time, Inlet, Outlet, Outdoor}; !slices.Equal(tb.Guess.Columns, want) {
+		t.Errorf("%q, wanted %q", tb.Guess.Columns, want)
 	}
 }
 
@@ -90,7 +128,7 @@ func FuzzOpen(f *testing.F) {
 		if err != nil {
 			return
 		}
-		samples, _, err := tb.Read(tb.Guess, time.UTC)
+		samples, _, err := tb.Read(tb.Guess, time.UTC, units.System{})
 		if err != nil {
 			return
 		}
@@ -104,7 +142,7 @@ func FuzzOpen(f *testing.F) {
 
 func ExampleOpen() {
 	t, _ := Open(strings.NewReader("time;inlet;outlet\n10.02.2026 12:00;18,5;41,0\n"))
-	s, _, _ := t.Read(t.Guess, time.UTC)
+	s, _, _ := t.Read(t.Guess, time.UTC, units.System{})
 	fmt.Println(s[0].At.Format(time.DateTime), s[0].Outlet)
 	// Output: 2026-02-10 12:00:00 41
 }

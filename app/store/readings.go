@@ -2,6 +2,7 @@ package store
 
 import (
 	"bytes"
+	"cmp"
 	"compress/flate"
 	"context"
 	"database/sql"
@@ -10,7 +11,7 @@ import (
 	"fmt"
 	"io"
 	"math"
-	"sort"
+	"slices"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -18,17 +19,8 @@ import (
 	"gladember/core/measure"
 )
 
-// Series of a heater's log.
-var series = []struct {
-	name string
-	get  func(*measure.Sample) *float64
-}{
-	{"inlet", func(s *measure.Sample) *float64 { return &s.Inlet }},
-	{"outlet", func(s *measure.Sample) *float64 { return &s.Outlet }},
-	{"outdoor", func(s *measure.Sample) *float64 { return &s.Outdoor }},
-	{"sun", func(s *measure.Sample) *float64 { return &s.Sun }},
-	{"speed", func(s *measure.Sample) *float64 { return &s.Speed }},
-}
+// series are the names under which the [measure.Quantities] are kept.
+var series = []string{"inlet", "outlet", "outdoor", "sun", "speed"}
 
 const dayMs = 24 * 3600 * 1000
 
@@ -92,54 +84,109 @@ func decode(block []byte, count int) ([]point, error) {
 	return ps, nil
 }
 
-// Import is a file taken in.
+// Import is a file of readings taken in.
 type Import struct {
-	ID    int64
-	Name  string
-	Read  int
-	Added int
-	At    int64
+	ID       int64
+	Name     string
+	Read     int  // readings in the file
+	Added    int  // values that were new
+	Changed  int  // values that took the place of others
+	Replaces bool // its values win over those of earlier files
+	At       int64
 }
 
 // Day returns when the file was taken in.
 func (i Import) Day() time.Time { return time.UnixMilli(i.At) }
 
-// AddReadings merges readings into a heater's log in one transaction. A value
-// whose series and time are already there is left as it is, so taking in the
-// same file twice changes nothing.
-func (s *Store) AddReadings(ctx context.Context, heater int64, name string, samples []measure.Sample) (Import, error) {
-	type key struct {
-		series int
-		day    int64
-	}
+// Difference is a value that a log holds otherwise than a file.
+type Difference struct {
+	*measure.Quantity
+	At      time.Time
+	In, New float64 // what the log holds, and what the file has
+}
+
+// Compared is a file beside the log, in values.
+type Compared struct {
+	New, Same, Different int
+	First                *Difference // by time and series; nil where none differ
+}
+
+// key names a block of readings.
+type key struct {
+	series int
+	day    int64
+}
+
+// blocksOf sorts samples into blocks ordered by time. Of values for the same time the first counts.
+func blocksOf(samples []measure.Sample) (map[key][]point, []key) {
 	blocks := map[key][]point{}
 	for i := range samples {
 		ms := samples[i].At.UnixMilli()
-		for k, sr := range series {
-			if v := *sr.get(&samples[i]); !math.IsNaN(v) {
-				d := key{k, floorDiv(ms, dayMs)}
-				blocks[d] = append(blocks[d], point{ms, v})
+		for q := range series {
+			if v := *measure.Quantities[q].Of(&samples[i]); !math.IsNaN(v) {
+				k := key{q, floorDiv(ms, dayMs)}
+				blocks[k] = append(blocks[k], point{ms, v})
 			}
 		}
 	}
-	keys := make([]key, 0, len(blocks))
-	for k := range blocks {
+	var keys []key
+	for k, ps := range blocks {
 		keys = append(keys, k)
+		slices.SortStableFunc(ps, func(a, b point) int { return cmp.Compare(a.ms, b.ms) })
+		blocks[k] = slices.CompactFunc(ps, func(a, b point) bool { return a.ms == b.ms })
 	}
-	sort.Slice(keys, func(i, j int) bool {
-		if keys[i].day != keys[j].day {
-			return keys[i].day < keys[j].day
+	slices.SortFunc(keys, func(a, b key) int { return cmp.Or(cmp.Compare(a.day, b.day), cmp.Compare(a.series, b.series)) })
+	return blocks, keys
+}
+
+// blockRow is a block as it is kept.
+type blockRow struct {
+	Series   string
+	Day      int64
+	Count    int
+	Block    []byte
+	Replaces bool
+}
+
+const blockQuery = "SELECT b.series, b.day, b.count, b.block, i.replaces FROM log_blocks b JOIN imports i ON i.id = b.import WHERE i.heater = ? AND b.day BETWEEN ? AND ?"
+
+// laid decodes blocks of one series and day in the order of their imports and lays them over each other.
+func laid(rows []blockRow) ([]point, error) {
+	var out []point
+	for _, r := range rows {
+		ps, err := decode(r.Block, r.Count)
+		if err != nil {
+			return nil, err
 		}
-		return keys[i].series < keys[j].series
-	})
-	imp := Import{Name: name, Read: len(samples)}
+		out = merge(out, ps, r.Replaces)
+	}
+	return out, nil
+}
+
+// AddReadings takes a file into a heater's log in one transaction. A value whose series and time
+// are there already stays, or gives way if the file replaces. A file that would change nothing
+// leaves no trace: its ID is 0.
+func (s *Store) AddReadings(ctx context.Context, heater int64, name string, samples []measure.Sample, replace bool) (Import, error) {
+	blocks, keys := blocksOf(samples)
+	imp := Import{Name: name, Read: len(samples), Replaces: replace}
 	err := s.tx(ctx, func(q *sqlx.Tx) error {
 		var one int
 		if err := q.GetContext(ctx, &one, "SELECT 1 FROM heaters WHERE id = ?", heater); err != nil {
 			return ErrNotFound
 		}
+		c, err := compare(ctx, q, heater, blocks, keys)
+		if err != nil {
+			return err
+		}
+		imp.Added = c.New
+		if replace {
+			imp.Changed = c.Different
+		}
+		if imp.Added+imp.Changed == 0 {
+			return nil
+		}
 		imp.At = s.now().UnixMilli()
-		r, err := q.ExecContext(ctx, "INSERT INTO imports (heater, name, read, added, at) VALUES (?, ?, ?, 0, ?)", heater, name, imp.Read, imp.At)
+		r, err := q.ExecContext(ctx, "INSERT INTO imports (heater, name, read, added, changed, replaces, at) VALUES (?, ?, ?, ?, ?, ?, ?)", heater, name, imp.Read, imp.Added, imp.Changed, replace, imp.At)
 		if err != nil {
 			return err
 		}
@@ -147,53 +194,55 @@ func (s *Store) AddReadings(ctx context.Context, heater int64, name string, samp
 			return err
 		}
 		for _, k := range keys {
-			ps := blocks[k]
-			sort.SliceStable(ps, func(i, j int) bool { return ps[i].ms < ps[j].ms })
-			var old struct {
-				Count *int
-				Block []byte
-			}
-			err := q.GetContext(ctx, &old, "SELECT count, block FROM readings WHERE heater = ? AND series = ? AND day = ?", heater, series[k.series].name, k.day)
-			if err != nil && !errors.Is(err, sql.ErrNoRows) {
-				return err
-			}
-			if errors.Is(err, sql.ErrNoRows) {
-				old.Count = nil // the mapper has made one for nothing
-			}
-			var have []point
-			if old.Count != nil {
-				if have, err = decode(old.Block, *old.Count); err != nil {
-					return err
-				}
-			}
-			merged, added := merge(have, ps)
-			if added == 0 {
-				continue
-			}
-			if series[k.series].name == "outlet" {
-				imp.Added += added
-			}
-			if _, err := q.ExecContext(ctx, "INSERT INTO import_blocks (import, series, day, count, before) VALUES (?, ?, ?, ?, ?)", imp.ID, series[k.series].name, k.day, old.Count, old.Block); err != nil {
-				return err
-			}
-			b, err := encode(merged)
+			b, err := encode(blocks[k])
 			if err != nil {
 				return err
 			}
-			if _, err := q.ExecContext(ctx, "INSERT INTO readings (heater, series, day, count, block) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET count = excluded.count, block = excluded.block",
-				heater, series[k.series].name, k.day, len(merged), b); err != nil {
+			if _, err := q.ExecContext(ctx, "INSERT INTO log_blocks (import, series, day, count, block) VALUES (?, ?, ?, ?, ?)", imp.ID, series[k.series], k.day, len(blocks[k]), b); err != nil {
 				return err
 			}
 		}
-		if imp.Added == 0 { // nothing new: leave no trace
-			_, err = q.ExecContext(ctx, "DELETE FROM imports WHERE id = ?", imp.ID)
-			imp.ID = 0
-			return err
-		}
-		_, err = q.ExecContext(ctx, "UPDATE imports SET added = ? WHERE id = ?", imp.Added, imp.ID)
-		return err
+		return nil
 	})
 	return imp, err
+}
+
+// CompareReadings says what of a file a heater's log holds already, and what otherwise.
+func (s *Store) CompareReadings(ctx context.Context, heater int64, samples []measure.Sample) (Compared, error) {
+	blocks, keys := blocksOf(samples)
+	return compare(ctx, s.db, heater, blocks, keys)
+}
+
+func compare(ctx context.Context, q querier, heater int64, blocks map[key][]point, keys []key) (Compared, error) {
+	var c Compared
+	for _, k := range keys {
+		var rows []blockRow
+		if err := q.SelectContext(ctx, &rows, blockQuery+" AND b.series = ? ORDER BY b.import", heater, k.day, k.day, series[k.series]); err != nil {
+			return c, err
+		}
+		have, err := laid(rows)
+		if err != nil {
+			return c, err
+		}
+		i := 0
+		for _, p := range blocks[k] {
+			for i < len(have) && have[i].ms < p.ms {
+				i++
+			}
+			switch {
+			case i == len(have) || have[i].ms != p.ms:
+				c.New++
+			case have[i].v == p.v:
+				c.Same++
+			default:
+				c.Different++
+				if c.First == nil {
+					c.First = &Difference{&measure.Quantities[k.series], time.UnixMilli(p.ms), have[i].v, p.v}
+				}
+			}
+		}
+	}
+	return c, nil
 }
 
 func floorDiv(a, b int64) int64 {
@@ -204,100 +253,94 @@ func floorDiv(a, b int64) int64 {
 	return d
 }
 
-// merge unites two runs ordered by time; what is there wins.
-func merge(have, more []point) (out []point, added int) {
-	out = make([]point, 0, len(have)+len(more))
+// merge unites two runs ordered by time; of values for the same time the new one counts if it replaces.
+func merge(have, more []point, replace bool) []point {
+	if len(have) == 0 {
+		return more
+	}
+	out := make([]point, 0, len(have)+len(more))
 	i := 0
 	for _, p := range more {
 		for i < len(have) && have[i].ms < p.ms {
 			out = append(out, have[i])
 			i++
 		}
-		if i < len(have) && have[i].ms == p.ms || len(out) > 0 && out[len(out)-1].ms == p.ms {
-			continue
+		if i < len(have) && have[i].ms == p.ms {
+			if !replace {
+				p = have[i]
+			}
+			i++
 		}
 		out = append(out, p)
-		added++
 	}
-	return append(out, have[i:]...), added
+	return append(out, have[i:]...)
 }
 
-// UndoImport takes the last import of a heater back.
-func (s *Store) UndoImport(ctx context.Context, heater int64) error {
-	return s.tx(ctx, func(q *sqlx.Tx) error {
-		var id *int64
-		if err := q.GetContext(ctx, &id, "SELECT max(id) FROM imports WHERE heater = ?", heater); err != nil {
-			return err
-		}
-		if id == nil {
-			return ErrNothing
-		}
-		for _, stmt := range []string{
-			"DELETE FROM readings WHERE heater = ?1 AND (series, day) IN (SELECT series, day FROM import_blocks WHERE import = ?2)",
-			"INSERT INTO readings (heater, series, day, count, block) SELECT ?1, series, day, count, before FROM import_blocks WHERE import = ?2 AND before IS NOT NULL",
-		} {
-			if _, err := q.ExecContext(ctx, stmt, heater, *id); err != nil {
-				return err
-			}
-		}
-		_, err := q.ExecContext(ctx, "DELETE FROM imports WHERE id = ?", *id)
+// RemoveImport takes a file out of a heater's log: what is left is the log without it.
+func (s *Store) RemoveImport(ctx context.Context, heater, id int64) error {
+	r, err := s.db.ExecContext(ctx, "DELETE FROM imports WHERE id = ? AND heater = ?", id, heater)
+	if err != nil {
 		return err
-	})
+	}
+	if n, _ := r.RowsAffected(); n == 0 {
+		return ErrNotFound
+	}
+	return nil
 }
 
 // Imports lists the files taken into a heater's log, the newest first.
 func (s *Store) Imports(ctx context.Context, heater int64) (out []Import, err error) {
-	err = s.db.SelectContext(ctx, &out, "SELECT id, name, read, added, at FROM imports WHERE heater = ? ORDER BY id DESC", heater)
+	err = s.db.SelectContext(ctx, &out, "SELECT id, name, read, added, changed, replaces, at FROM imports WHERE heater = ? ORDER BY id DESC", heater)
 	return out, err
 }
 
 // Readings returns a heater's readings from one instant up to, not with,
 // another, in order of time. Channels without a value are NaN.
 func (s *Store) Readings(ctx context.Context, heater int64, from, to time.Time) ([]measure.Sample, error) {
-	var rows []struct {
-		Series string
-		Count  int
-		Block  []byte
-	}
+	var rows []blockRow
 	lo, hi := from.UnixMilli(), to.UnixMilli()
-	err := s.db.SelectContext(ctx, &rows, "SELECT series, count, block FROM readings WHERE heater = ? AND day BETWEEN ? AND ? ORDER BY day", heater, floorDiv(lo, dayMs), floorDiv(hi-1, dayMs))
+	err := s.db.SelectContext(ctx, &rows, blockQuery+" ORDER BY b.day, b.series, b.import", heater, floorDiv(lo, dayMs), floorDiv(hi-1, dayMs))
 	if err != nil {
 		return nil, fmt.Errorf("reading the log: %w", err)
 	}
 	index := map[int64]int{}
 	var out []measure.Sample
-	for _, row := range rows {
-		ps, err := decode(row.Block, row.Count)
+	for len(rows) > 0 {
+		n := 1
+		for n < len(rows) && rows[n].Day == rows[0].Day && rows[n].Series == rows[0].Series {
+			n++
+		}
+		ps, err := laid(rows[:n])
 		if err != nil {
 			return nil, err
 		}
-		for _, sr := range series {
-			if sr.name != row.Series {
+		q := slices.Index(series, rows[0].Series)
+		rows = rows[n:]
+		if q < 0 {
+			continue
+		}
+		for _, p := range ps {
+			if p.ms < lo || p.ms >= hi {
 				continue
 			}
-			for _, p := range ps {
-				if p.ms < lo || p.ms >= hi {
-					continue
-				}
-				i, ok := index[p.ms]
-				if !ok {
-					i = len(out)
-					index[p.ms] = i
-					nan := math.NaN()
-					out = append(out, measure.Sample{At: time.UnixMilli(p.ms), Inlet: nan, Outlet: nan, Outdoor: nan, Sun: nan, Speed: nan})
-				}
-				*sr.get(&out[i]) = p.v
+			i, ok := index[p.ms]
+			if !ok {
+				i = len(out)
+				index[p.ms] = i
+				nan := math.NaN()
+				out = append(out, measure.Sample{At: time.UnixMilli(p.ms), Inlet: nan, Outlet: nan, Outdoor: nan, Sun: nan, Speed: nan})
 			}
+			*measure.Quantities[q].Of(&out[i]) = p.v
 		}
 	}
-	sort.Slice(out, func(i, j int) bool { return out[i].At.Before(out[j].At) })
+	slices.SortFunc(out, func(a, b measure.Sample) int { return a.At.Compare(b.At) })
 	return out, nil
 }
 
 // Span returns the first and last instant of a heater's log.
 func (s *Store) Span(ctx context.Context, heater int64) (from, to time.Time, ok bool, err error) {
 	var d struct{ Lo, Hi *int64 }
-	if err = s.db.GetContext(ctx, &d, "SELECT min(day) AS lo, max(day) AS hi FROM readings WHERE heater = ?", heater); err != nil || d.Lo == nil {
+	if err = s.db.GetContext(ctx, &d, "SELECT min(b.day) AS lo, max(b.day) AS hi FROM log_blocks b JOIN imports i ON i.id = b.import WHERE i.heater = ?", heater); err != nil || d.Lo == nil {
 		return from, to, false, err
 	}
 	return time.UnixMilli(*d.Lo * dayMs), time.UnixMilli((*d.Hi + 1) * dayMs), true, nil

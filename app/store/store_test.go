@@ -4,13 +4,18 @@ import (
 	"bytes"
 	"context"
 	"errors"
+	"io/fs"
 	"math"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
 
 	"gladember/core/design"
 	"gladember/core/measure"
@@ -273,13 +278,13 @@ func TestReadings(t *testing.T) {
 	st := must2(s.Create(bg, design.New()))(t)
 	from := time.Date(2026, 2, 10, 20, 0, 0, 0, time.UTC) // over midnight
 	in := samples(1000, from)
-	imp, err := s.AddReadings(bg, st.Heater, "one.csv", in)
-	if err != nil || imp.Added != 1000 {
+	imp, err := s.AddReadings(bg, st.Heater, "one.csv", in, false)
+	if err != nil || imp.Added != 2334 {
 		t.Fatalf("%+v, %v", imp, err)
 	}
 	shuffled := append([]measure.Sample(nil), in...)
 	rand.New(rand.NewPCG(31, 32)).Shuffle(len(shuffled), func(i, j int) { shuffled[i], shuffled[j] = shuffled[j], shuffled[i] })
-	if again, err := s.AddReadings(bg, st.Heater, "one again.csv", shuffled); err != nil || again.Added != 0 {
+	if again, err := s.AddReadings(bg, st.Heater, "one again.csv", shuffled, false); err != nil || again.ID != 0 {
 		t.Errorf("the same file again added %d, %v", again.Added, err)
 	}
 	got, err := s.Readings(bg, st.Heater, from, from.Add(24*time.Hour))
@@ -292,13 +297,13 @@ func TestReadings(t *testing.T) {
 		}
 	}
 	more := samples(1200, from) // overlaps the first thousand
-	if imp, err = s.AddReadings(bg, st.Heater, "two.csv", more); err != nil || imp.Added != 200 {
+	if imp, err = s.AddReadings(bg, st.Heater, "two.csv", more, false); err != nil || imp.Added != 466 {
 		t.Errorf("overlapping file: %+v, %v", imp, err)
 	}
 	if list, _ := s.Imports(bg, st.Heater); len(list) != 2 || list[0].Name != "two.csv" {
 		t.Errorf("imports %+v", list)
 	}
-	if err := s.UndoImport(bg, st.Heater); err != nil {
+	if err := s.RemoveImport(bg, st.Heater, imp.ID); err != nil {
 		t.Fatal(err)
 	}
 	got, _ = s.Readings(bg, st.Heater, from, from.Add(24*time.Hour))
@@ -309,7 +314,7 @@ func TestReadings(t *testing.T) {
 	if !ok || lo.After(from) || hi.Before(in[999].At) {
 		t.Errorf("span %v to %v", lo, hi)
 	}
-	if _, err := s.AddReadings(bg, 999, "x", in); !errors.Is(err, ErrNotFound) {
+	if _, err := s.AddReadings(bg, 999, "x", in, false); !errors.Is(err, ErrNotFound) {
 		t.Errorf("readings for a missing heater: %v", err)
 	}
 	backup := path + ".copy"
@@ -456,5 +461,119 @@ func TestTheBenchIsKept(t *testing.T) {
 	}
 	if _, err := s.DeviceOf(bg, "secret"); !errors.Is(err, ErrNotFound) {
 		t.Errorf("a device that was shut out: %v", err)
+	}
+}
+
+// A file from before the blocks were kept by import keeps every reading, and its last import can be removed.
+func TestLogOfAnOlderFile(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "old.db")
+	db := must2(sqlx.Open("sqlite", "file:"+path))(t)
+	sub := must2(fs.Sub(migrations, "migrations"))(t)
+	p := must2(goose.NewProvider(goose.DialectSQLite3, db.DB, sub))(t)
+	if _, err := p.UpTo(bg, 3); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := db.Exec("INSERT INTO heaters (id, created) VALUES (7, 0), (8, 0)"); err != nil {
+		t.Fatal(err)
+	}
+	day := int64(20000)
+	points := func(v float64, minutes ...int64) []point {
+		var ps []point
+		for _, m := range minutes {
+			ps = append(ps, point{day*dayMs + m*60000, v})
+		}
+		return ps
+	}
+	put := func(heater int64, series string, ps []point) {
+		if _, err := db.Exec("INSERT INTO readings (heater, series, day, count, block) VALUES (?, ?, ?, ?, ?)", heater, series, day, len(ps), must2(encode(ps))(t)); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for _, heater := range []int64{7, 8} {
+		put(heater, "inlet", points(20, 1, 2, 3))
+		put(heater, "outlet", points(40, 1, 2, 3))
+	}
+	if _, err := db.Exec("INSERT INTO imports (id, heater, name, read, added, at) VALUES (3, 7, 'one.csv', 3, 3, 5)"); err != nil {
+		t.Fatal(err)
+	}
+	for _, series := range []string{"inlet", "outlet"} {
+		if _, err := db.Exec("INSERT INTO import_blocks (import, series, day) VALUES (3, ?, ?)", series, day); err != nil {
+			t.Fatal(err)
+		}
+	}
+	db.Close()
+	s := must2(Open(bg, path))(t)
+	defer s.Close()
+	from := time.UnixMilli(day * dayMs)
+	for _, heater := range []int64{7, 8} { // 8 has readings of which no import is known
+		got := must2(s.Readings(bg, heater, from, from.Add(24*time.Hour)))(t)
+		if len(got) != 3 || got[2].Inlet != 20 || got[2].Outlet != 40 {
+			t.Errorf("heater %d: %+v", heater, got)
+		}
+		list := must2(s.Imports(bg, heater))(t)
+		if len(list) != 1 {
+			t.Fatalf("heater %d: imports %+v", heater, list)
+		}
+		if err := s.RemoveImport(bg, heater, list[0].ID); err != nil {
+			t.Fatal(err)
+		}
+		if _, _, ok, _ := s.Span(bg, heater); ok {
+			t.Errorf("heater %d has readings left", heater)
+		}
+	}
+}
+
+// Files laid over each other by chance and removed in any order: the log is always what the files left say, each
+// value from the first that has it, or from the last that replaces.
+func TestImportsRemovedInAnyOrder(t *testing.T) {
+	s, _ := fresh(t)
+	st := must2(s.Create(bg, design.New()))(t)
+	r := rand.New(rand.NewPCG(41, 42))
+	from := time.Date(2026, 2, 10, 23, 30, 0, 0, time.UTC)
+	nan := math.NaN()
+	type file struct {
+		id      int64
+		replace bool
+		values  map[int]float64
+	}
+	var files []file
+	for n := range 60 {
+		if len(files) == 0 || r.IntN(3) > 0 {
+			f := file{replace: r.IntN(2) == 0, values: map[int]float64{}}
+			var in []measure.Sample
+			for m := range 60 {
+				if r.IntN(3) == 0 {
+					f.values[m] = float64(30 + r.IntN(3))
+					in = append(in, measure.Sample{At: from.Add(time.Duration(m) * time.Minute), Inlet: 20, Outlet: f.values[m], Outdoor: nan, Sun: nan, Speed: nan})
+				}
+			}
+			imp := must2(s.AddReadings(bg, st.Heater, "f.csv", in, f.replace))(t)
+			if f.id = imp.ID; f.id > 0 {
+				files = append(files, f)
+			}
+		} else {
+			i := r.IntN(len(files))
+			if err := s.RemoveImport(bg, st.Heater, files[i].id); err != nil {
+				t.Fatal(err)
+			}
+			files = slices.Delete(files, i, i+1)
+		}
+		want := map[int]float64{}
+		for _, f := range files {
+			for m, v := range f.values {
+				if _, there := want[m]; !there || f.replace {
+					want[m] = v
+				}
+			}
+		}
+		got := must2(s.Readings(bg, st.Heater, from, from.Add(2*time.Hour)))(t)
+		if len(got) != len(want) {
+			t.Fatalf("step %d: %d readings, want %d", n, len(got), len(want))
+		}
+		for _, g := range got {
+			if m := int(g.At.Sub(from).Minutes()); g.Outlet != want[m] {
+				t.Fatalf("step %d: minute %d is %v, want %v", n, m, g.Outlet, want[m])
+			}
+		}
 	}
 }

@@ -344,9 +344,11 @@ func journey(t *testing.T, width, height int) {
 	// The same file again changes nothing.
 	figure := p.MustElement("#fig-day").MustText()
 	p.MustElement("#file").MustSetFiles(afternoonCSV(t))
-	h.see("#columns-report", "480 readings")
-	h.touch("#take-in")
-	h.see("#notice", "nothing changed")
+	h.see("#columns-beside", "in the log already")
+	if p.MustHas("#take-in") {
+		t.Error("a file that brings nothing can be taken in")
+	}
+	h.touch(`#columns a.linkish`)
 	if got := p.MustElement("#fig-day").MustText(); got != figure {
 		t.Errorf("the repeated file moved %q to %q", figure, got)
 	}

@@ -1,13 +1,11 @@
 package web
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"html/template"
-	"io"
 	"math"
 	"net/http"
 	"net/url"
@@ -19,7 +17,6 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"gladember/app/drawing"
-	"gladember/app/formats"
 	"gladember/app/store"
 	"gladember/core/air"
 	"gladember/core/collector"
@@ -51,6 +48,7 @@ type LogView struct {
 	Doubts             []measure.Finding
 	Missing            string
 	Telling            bool
+	Trouble            string // why the readings cannot be judged
 	Imports            []ImportRow
 	Refused            bool
 	Upload             string
@@ -59,13 +57,6 @@ type LogView struct {
 
 // LogRow is an hour of the day's table.
 type LogRow struct{ Time, Inlet, Outlet, Outdoor, Heat string }
-
-// ImportRow is a file taken in.
-type ImportRow struct {
-	Name  string
-	Added int
-	When  string
-}
 
 // setup turns a heater's document into what its log is judged by.
 func setup(h *design.Heater, e *collector.Evaluation) measure.Setup {
@@ -129,6 +120,7 @@ func (sv *Server) judgedLog(c ctx, st *store.State, e *evaluated) (*judged, erro
 		if j.samples, j.err = sv.store.Readings(context.WithoutCancel(c), st.Heater, from, to); j.err != nil {
 			return j
 		}
+		j.samples, _, _ = measure.Clean(j.samples) // what an older version took in was not checked
 		r, err := measure.Analyse(j.samples, j.set)
 		switch {
 		case errors.Is(err, measure.ErrEmpty):
@@ -178,11 +170,12 @@ func (sv *Server) logStation(c *echo.Context, f *Frame, e *evaluated) error {
 		return err
 	}
 	for _, x := range imports {
-		v.Imports = append(v.Imports, ImportRow{x.Name, x.Added, x.Day().Format("2 Jan 15:04")})
+		v.Imports = append(v.Imports, importRow(f.ID, x))
 	}
 	j, err := sv.judgedLog(rc, &f.State, e)
 	if err != nil {
-		return err
+		v.Trouble = err.Error()
+		return nil
 	}
 	samples, set, r := j.samples, j.set, j.report
 	if r == nil {
@@ -430,194 +423,4 @@ func (s *series) add(t int64, in, out, outdoor, expected, sun *float64) {
 	s.Times = append(s.Times, t)
 	s.Inlet, s.Outlet, s.Outdoor = append(s.Inlet, in), append(s.Outlet, out), append(s.Outdoor, outdoor)
 	s.Expected, s.Sun = append(s.Expected, expected), append(s.Sun, sun)
-}
-
-func (sv *Server) upload(c *echo.Context) error {
-	st, err := sv.current(c)
-	if err != nil {
-		return err
-	}
-	fh, err := c.FormFile("file")
-	if err != nil {
-		return sv.again(c, st, "log", "No file came; choose the logger's CSV first.")
-	}
-	src, err := fh.Open()
-	if err != nil {
-		return err
-	}
-	defer src.Close()
-	data, err := io.ReadAll(io.LimitReader(src, formats.MaxLog+1))
-	if err != nil {
-		return err
-	}
-	if _, err := formats.Open(bytes.NewReader(data)); err != nil {
-		return sv.again(c, st, "log", fh.Filename+": "+err.Error())
-	}
-	id, err := sv.store.PutUpload(c.Request().Context(), st.Heater, fh.Filename, data)
-	if err != nil {
-		return err
-	}
-	return c.Redirect(http.StatusSeeOther, heaterURL(st.Heater, "log", "columns")+"?"+url.Values{"file": {strconv.FormatInt(id, 10)}}.Encode())
-}
-
-// ColumnsView is a file whose columns are being chosen.
-type ColumnsView struct {
-	*Frame
-	File    string
-	FileID  int64
-	Columns []ColumnView
-	Rows    [][]string
-	Comma   bool
-	Month   bool
-	Good    int
-	Bad     int
-	First   string
-	Error   string
-	Report  string
-	Post    string
-	Import  string
-}
-
-// ColumnView is one column with what it is read as.
-type ColumnView struct {
-	Index      int
-	Name       string
-	Choices    []ChoiceView
-	Fahrenheit bool
-	Warmth     bool
-}
-
-var channels = []struct {
-	c    formats.Channel
-	name string
-}{
-	{formats.Ignore, "leave out"}, {formats.Time, "time"}, {formats.Clock, "time of day"}, {formats.Inlet, "from the room"}, {formats.Outlet, "out of the box"},
-	{formats.Outdoor, "outdoors"}, {formats.Sun, "sun, W/m²"}, {formats.Speed, "air speed, m/s"},
-}
-
-// opened reads a kept file and the columns as the form has them, or as guessed.
-func (sv *Server) opened(c *echo.Context, st store.State) (store.Upload, *formats.Table, formats.Mapping, error) {
-	id, _ := strconv.ParseInt(c.FormValue("file"), 10, 64)
-	u, err := sv.store.GetUpload(c.Request().Context(), st.Heater, id)
-	if err != nil {
-		return u, nil, formats.Mapping{}, err
-	}
-	t, err := formats.Open(bytes.NewReader(u.Data))
-	if err != nil {
-		return u, nil, formats.Mapping{}, err
-	}
-	m := t.Guess
-	if c.FormValue("chosen") != "" {
-		m.Columns = append([]formats.Channel(nil), m.Columns...)
-		m.Fahrenheit = append([]bool(nil), m.Fahrenheit...)
-		for i := range m.Columns {
-			m.Columns[i] = formats.Channel(c.FormValue("col" + strconv.Itoa(i)))
-			m.Fahrenheit[i] = c.FormValue("f"+strconv.Itoa(i)) != ""
-		}
-		m.DecimalComma, m.MonthFirst = c.FormValue("comma") != "", c.FormValue("month") != ""
-	}
-	return u, t, m, nil
-}
-
-func (sv *Server) columnsView(c *echo.Context) (*ColumnsView, error) {
-	st, err := sv.current(c)
-	if err != nil {
-		return nil, err
-	}
-	f, _ := sv.frame(c, st, "log")
-	u, t, m, err := sv.opened(c, st)
-	if err != nil {
-		return nil, echo.NewHTTPError(http.StatusNotFound, err.Error())
-	}
-	v := &ColumnsView{Frame: f, File: u.Name, FileID: u.ID, Comma: m.DecimalComma, Month: m.MonthFirst, Post: heaterURL(st.Heater, "log", "columns"), Import: heaterURL(st.Heater, "log", "import")}
-	for i, name := range t.Names {
-		col := ColumnView{Index: i, Name: name, Fahrenheit: i < len(m.Fahrenheit) && m.Fahrenheit[i]}
-		ch := formats.Ignore
-		if i < len(m.Columns) {
-			ch = m.Columns[i]
-		}
-		for _, x := range channels {
-			col.Choices = append(col.Choices, ChoiceView{string(x.c), x.name, x.c == ch})
-		}
-		col.Warmth = ch == formats.Inlet || ch == formats.Outlet || ch == formats.Outdoor
-		v.Columns = append(v.Columns, col)
-	}
-	for _, row := range t.Preview {
-		r := make([]string, len(t.Names))
-		copy(r, row)
-		v.Rows = append(v.Rows, r)
-	}
-	site := collector.Site(&st.Document)
-	samples, bad, err := t.Read(m, site.Zone)
-	v.Good, v.Bad = len(samples), len(bad)
-	if err != nil {
-		v.Error = err.Error()
-		return v, nil
-	}
-	if len(bad) > 0 {
-		v.First = fmt.Sprintf("line %d: %s", bad[0].Line, bad[0].Reason)
-	}
-	first, last := samples[0], samples[len(samples)-1]
-	v.Report = fmt.Sprintf("%d readings from %s to %s. First: %s from the room, %s out of the box.", len(samples),
-		first.At.In(site.Zone).Format("2 January 2006 15:04"), last.At.In(site.Zone).Format("2 January 2006 15:04"),
-		units.Format(units.Temperature, first.Inlet, f.Units), units.Format(units.Temperature, first.Outlet, f.Units))
-	return v, nil
-}
-
-func (sv *Server) columns(c *echo.Context) error {
-	v, err := sv.columnsView(c)
-	if err != nil {
-		return err
-	}
-	return c.Render(http.StatusOK, "columns.html", v)
-}
-
-func (sv *Server) columnsAgain(c *echo.Context) error {
-	v, err := sv.columnsView(c)
-	if err != nil {
-		return err
-	}
-	return c.Render(http.StatusOK, "columns", v)
-}
-
-func (sv *Server) importLog(c *echo.Context) error {
-	st, err := sv.current(c)
-	if err != nil {
-		return err
-	}
-	u, t, m, err := sv.opened(c, st)
-	if err != nil {
-		return sv.again(c, st, "log", err.Error())
-	}
-	samples, _, err := t.Read(m, collector.Site(&st.Document).Zone)
-	if err != nil {
-		return sv.again(c, st, "log", u.Name+": "+err.Error())
-	}
-	imp, err := sv.store.AddReadings(c.Request().Context(), st.Heater, u.Name, samples)
-	if err != nil {
-		return err
-	}
-	if err := sv.store.DropUpload(c.Request().Context(), u.ID); err != nil {
-		return err
-	}
-	if imp.Added == 0 {
-		f, err := sv.at(c, st, "log")
-		if err != nil {
-			return err
-		}
-		f.Notice = fmt.Sprintf("All %d readings of %s were here already; nothing changed.", imp.Read, u.Name)
-		return c.Render(http.StatusOK, "frame.html", f)
-	}
-	return c.Redirect(http.StatusSeeOther, heaterURL(st.Heater, "log"))
-}
-
-func (sv *Server) undoImport(c *echo.Context) error {
-	st, err := sv.current(c)
-	if err != nil {
-		return err
-	}
-	if err := sv.store.UndoImport(c.Request().Context(), st.Heater); err != nil && !errors.Is(err, store.ErrNothing) {
-		return err
-	}
-	return c.Redirect(http.StatusSeeOther, heaterURL(st.Heater, "log"))
 }

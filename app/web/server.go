@@ -158,7 +158,7 @@ func (sv *Server) routes(e *echo.Echo) {
 	h.GET("/log/columns", sv.columns)
 	h.POST("/log/columns", sv.columnsAgain)
 	h.POST("/log/import", sv.importLog)
-	h.POST("/log/undo", sv.undoImport)
+	h.POST("/log/imports/:import/remove", sv.removeImport)
 }
 
 // asset is the address of a built file, named after its content so that it may

@@ -10,6 +10,7 @@ import (
 	"gladember/app/formats"
 	"gladember/core/measure"
 	"gladember/core/solar"
+	"gladember/core/units"
 )
 
 func logCommand() *cobra.Command {
@@ -66,7 +67,7 @@ With --lat, --lon, --tilt and --azimuth it is judged against the sun of a clear 
 					m.Fahrenheit[i] = true
 				}
 			}
-			samples, bad, err := t.Read(m, z)
+			samples, bad, err := t.Read(m, z, units.System{})
 			if err != nil {
 				return fmt.Errorf("%s: %w", args[0], err)
 			}

@@ -192,9 +192,10 @@ func LogLinear(points int) ([]float64, error) {
 var ErrEmpty = errors.New("the log holds no reading with a time, an inlet and an outlet temperature")
 
 // Clean sorts readings by time, drops those that repeat a time and those
-// without inlet or outlet.
+// without a plausible inlet and outlet.
 func Clean(samples []Sample) (clean []Sample, repeated int, unordered bool) {
 	for i, s := range samples {
+		s, _ = s.Plausible()
 		if math.IsNaN(s.Inlet) || math.IsNaN(s.Outlet) || s.At.IsZero() {
 			continue
 		}
