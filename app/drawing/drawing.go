@@ -80,8 +80,14 @@ func (s *svg) dimension(x1, y1, x2, y2 float64, label string) {
 // Air is the group of what moves the air: ports, ducts and fan.
 const Air layout.Group = "air"
 
-// A Linker returns the address at which a group of parts is chosen, or "".
-type Linker func(layout.Group) string
+// Link is where a touch on a part leads, with the attributes that the page adds to it. The zero value leads nowhere.
+type Link struct {
+	To         string
+	Attributes template.HTMLAttr
+}
+
+// A Linker returns the link by which a group of parts is chosen.
+type Linker func(layout.Group) Link
 
 // Scene is what the box's drawings show.
 type Scene struct {
@@ -89,11 +95,8 @@ type Scene struct {
 	Layout *layout.Layout
 	Eval   *collector.Evaluation
 	Units  units.System
-	Link   Linker
+	Link   Linker // nil: no part can be touched
 	Chosen layout.Group
-	// InPlace has a touch change the choices beside the drawing instead of
-	// going to another page.
-	InPlace bool
 }
 
 func (sc *Scene) role() string {
@@ -109,7 +112,7 @@ func (sc *Scene) l(m float64) string { return units.Format(units.Length, m, sc.U
 
 // part wraps elements in a link to their choices.
 func (sc *Scene) part(s *svg, g layout.Group, name string, draw func()) {
-	href := ""
+	var href Link
 	if sc.Link != nil {
 		href = sc.Link(g)
 	}
@@ -117,17 +120,14 @@ func (sc *Scene) part(s *svg, g layout.Group, name string, draw func()) {
 	if g == sc.Chosen {
 		class += " chosen"
 	}
-	if href == "" {
+	if href.To == "" {
 		fmt.Fprintf(s, `<g class="%s">`, class)
 		draw()
 		s.WriteString("</g>")
 		return
 	}
-	swap := ""
-	if sc.InPlace {
-		swap = fmt.Sprintf(` hx-get="%s" hx-target="#work" hx-select="#work" hx-swap="outerMorph" hx-push-url="true"`, esc(href))
-	}
-	fmt.Fprintf(s, `<a class="%s" href="%s"%s aria-label="%s"><title>%s</title>`, class, esc(href), swap, esc("Change the "+name), esc("Change the "+name))
+	fmt.Fprintf(s, `<a class="%s" href="%s"%s aria-label="%s"><title>%s</title>`, class, esc(href.To), href.Attributes, esc("Change the "+name),
+		esc("Change the "+name))
 	draw()
 	s.WriteString("</a>")
 }

@@ -78,7 +78,7 @@ func scene(t *testing.T, name string, u units.System) *Scene {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return &Scene{Heater: &h, Layout: &l, Eval: &e, Units: u, Link: func(g layout.Group) string { return "/x?part=" + string(g) + "&y=\"<" }}
+	return &Scene{Heater: &h, Layout: &l, Eval: &e, Units: u, Link: func(g layout.Group) Link { return Link{To: "/x?part=" + string(g) + "&y=\"<"} }}
 }
 
 func with(es []element, class string) (out []element) {

@@ -158,7 +158,7 @@ type querier interface {
 // Heaters lists the heaters' current versions, the newest first.
 func (s *Store) Heaters(ctx context.Context) ([]State, error) {
 	var ids []int64
-	if err := s.db.SelectContext(ctx, &ids, "SELECT id FROM heaters ORDER BY id DESC"); err != nil {
+	if err := s.db.SelectContext(ctx, &ids, "SELECT id FROM heaters WHERE trashed IS NULL ORDER BY id DESC"); err != nil {
 		return nil, fmt.Errorf("listing heaters: %w", err)
 	}
 	var out []State

@@ -577,3 +577,57 @@ func TestImportsRemovedInAnyOrder(t *testing.T) {
 		}
 	}
 }
+
+// A heater in the trash is on no list but the trash's, comes back whole, and goes for good only from there.
+func TestTrash(t *testing.T) {
+	s, _ := fresh(t)
+	st := must2(s.Create(bg, design.New()))(t)
+	must2(s.Branch(bg, st.Seen()))(t)
+	must2(s.AddReadings(bg, st.Heater, "a.csv", samples(10, time.Date(2026, 2, 10, 12, 0, 0, 0, time.UTC)), false))(t)
+	if err := s.Delete(bg, st.Heater); !errors.Is(err, ErrNotFound) {
+		t.Errorf("deleted without the trash: %v", err)
+	}
+	if err := s.Trash(bg, st.Heater); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Trash(bg, st.Heater); !errors.Is(err, ErrNotFound) {
+		t.Errorf("trashed twice: %v", err)
+	}
+	list, trash := must2(s.Heaters(bg))(t), must2(s.TrashedHeaters(bg))(t)
+	if len(list) != 0 || len(trash) != 1 || trash[0].Name != st.Document.Name {
+		t.Errorf("heaters %v, trash %v", list, trash)
+	}
+	if err := s.Restore(bg, st.Heater); err != nil {
+		t.Fatal(err)
+	}
+	if back := must2(s.Get(bg, st.Heater))(t); len(back.Versions) != 2 {
+		t.Errorf("restored with %d versions", len(back.Versions))
+	}
+	if err := errors.Join(s.Trash(bg, st.Heater), s.Delete(bg, st.Heater)); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.Get(bg, st.Heater); !errors.Is(err, ErrNotFound) {
+		t.Errorf("a deleted heater: %v", err)
+	}
+	if _, _, ok, _ := s.Span(bg, st.Heater); ok {
+		t.Error("its readings stay")
+	}
+}
+
+// A copy has the open version's document, a name of its own and no readings.
+func TestCopy(t *testing.T) {
+	s, _ := fresh(t)
+	h := design.New()
+	h.Name = "Gable"
+	st := must2(s.Create(bg, h))(t)
+	for _, want := range []string{"Gable, copy", "Gable, copy 2", "Gable, copy 3"} {
+		c := must2(s.Copy(bg, st.Heater))(t)
+		if c.Document.Name != want || c.Heater == st.Heater || len(c.Versions) != 1 {
+			t.Errorf("%q, want %q", c.Document.Name, want)
+		}
+		st = c
+	}
+	if got := copyName(strings.Repeat("ü", 90), nil); len([]rune(got)) > 80 {
+		t.Errorf("%q is too long", got)
+	}
+}

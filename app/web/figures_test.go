@@ -1,9 +1,8 @@
-package web
+package web_test
 
 import (
 	"context"
 	"fmt"
-	"html"
 	"io"
 	"net/http"
 	"net/url"
@@ -12,6 +11,11 @@ import (
 	"testing"
 	"time"
 
+	"golang.org/x/net/html"
+
+	"gladember/app/service"
+	"gladember/app/web/ui"
+	"gladember/app/web/webtest"
 	"gladember/core/advice"
 	"gladember/core/climate"
 	"gladember/core/collector"
@@ -23,60 +27,78 @@ import (
 	"gladember/core/units"
 )
 
-var tags = regexp.MustCompile(`<[^>]*>`)
-
-// textOf is a page without its tags.
-func textOf(t *testing.T, address string) string {
+// pageOf fetches a page.
+func pageOf(t *testing.T, address string) *html.Node {
 	t.Helper()
 	r, err := http.Get(address)
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer r.Body.Close()
-	b, err := io.ReadAll(r.Body)
+	n, err := html.Parse(r.Body)
 	if err != nil || r.StatusCode != http.StatusOK {
 		t.Fatal(address, r.Status, err)
 	}
-	return strings.Join(strings.Fields(html.UnescapeString(tags.ReplaceAllString(string(b), " "))), " ")
+	return n
 }
 
-// A figure on each screen is the one that core gives when it is asked directly.
+// textAt is the text of the element of an id, with single spaces; empty where there is none.
+func textAt(n *html.Node, id string) string {
+	for _, a := range n.Attr {
+		if a.Key == "id" && a.Val == id {
+			var b strings.Builder
+			for d := range n.Descendants() {
+				if d.Type == html.TextNode {
+					b.WriteString(d.Data + " ")
+				}
+			}
+			return strings.Join(strings.Fields(b.String()), " ")
+		}
+	}
+	for c := range n.ChildNodes() {
+		if text := textAt(c, id); text != "" {
+			return text
+		}
+	}
+	return ""
+}
+
+// Figures on every station are those that core gives when it is asked directly, each at its own place on the page.
 func TestFiguresComeFromTheCore(t *testing.T) {
-	base, s := workshop(t, true)
+	base, s := webtest.Workshop(t, true)
 	u := units.System{}
 	for id := int64(1); id <= 3; id++ {
-		st := stateOf(t, s, id)
+		st := webtest.StateOf(t, s, id)
 		h := &st.Document
 		noon := collector.WinterNoon(h, time.Now().Year())
 		e, err := collector.Evaluate(h, collector.ConditionsAt(h, noon), true)
 		if err != nil {
 			t.Fatal(err)
 		}
-		shows := func(station, what, want string) {
+		shows := func(station, at, want string) {
 			t.Helper()
-			if text := textOf(t, base+heaterURL(id)+"/"+station); !strings.Contains(text, want) {
-				t.Errorf("%d %s: %s should be %q", id, station, what, want)
+			if text := textAt(pageOf(t, base+ui.HeaterURL(id)+"/"+station), at); !strings.Contains(text, want) {
+				t.Errorf("heater %d, %s: #%s says %q, should be %q", id, station, at, text, want)
 			}
 		}
 		two := func(k units.Kind, v float64) string { return units.Figure(k, v, u) + " " + u.Unit(k) }
-		shows("place", "sun at noon", units.Format(units.Irradiance, e.Running.Energy.Sun/e.Running.Aperture, u))
-		shows("place", "sun of the best lean", fmt.Sprintf("%.1f", collector.Leans(h)[5].Sun))
+		shows("place", "noon-sun", units.Format(units.Irradiance, e.Running.Energy.Sun/e.Running.Aperture, u))
+		shows("place", "mounts", fmt.Sprintf("%.1f 100 %%", collector.Leans(h)[5].Sun))
 		sp, err := space.Of(h)
 		if err != nil {
 			t.Fatal(err)
 		}
-		shows("need", "design loss", two(units.Power, sp.DesignLoss(h.Room.Wanted, space.DesignOutdoors(h))))
-		shows("box", "heat", two(units.Power, e.Heat.Value))
-		shows("box", "its band", units.Figure(units.Power, e.Heat.Low, u)+" to "+units.Figure(units.Power, e.Heat.High, u))
-		shows("air", "pressure of the way", units.Format(units.Pressure, e.Running.PressureDrop, u))
+		shows("need", "figure-loss", two(units.Power, sp.DesignLoss(h.Room.Wanted, space.DesignOutdoors(h))))
+		shows("box", "fig-heat", two(units.Power, e.Heat.Value)+" "+ui.Range(units.Power, e.Heat.Low, e.Heat.High, u))
+		shows("air", "figure-drop", two(units.Pressure, e.Running.PressureDrop))
 		if os := advice.AirOptions(&e); len(os) > 0 {
-			shows("air", "what a change gives", signed(units.Power, os[0].Gain, u))
+			shows("air", "air-options", ui.Signed(units.Power, os[0].Gain, u))
 		}
 		d, err := simulate.Run(h, noon, simulate.DesignDay(h, simulate.Clear))
 		if err != nil {
 			t.Fatal(err)
 		}
-		shows("switch", "heat of the day", two(units.Energy, d.Heat))
+		shows("switch", "figure-day-heat", two(units.Energy, d.Heat))
 		y, err := climate.Of(h)
 		if err != nil {
 			t.Fatal(err)
@@ -85,27 +107,28 @@ func TestFiguresComeFromTheCore(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		shows("season/year", "useful heat", two(units.Energy, r.Year.Useful))
-		shows("need/year", "the year's need", units.Format(units.Energy, r.Year.Need, u))
-		things, _, err := (&Server{store: s}).shed(context.Background())
+		shows("season/year", "figure-useful", two(units.Energy, r.Year.Useful))
+		shows("need/year", "need-words", units.Format(units.Energy, r.Year.Need, u))
+		things, _, err := service.New(s).Stock(context.Background())
 		if err != nil {
 			t.Fatal(err)
 		}
 		stock := sizing.StockOf(things, 0)
 		b := sizing.Boxes(*h, &stock)[0]
-		one, err := collector.Rate(&b.Heater, collector.ConditionsAt(&b.Heater, collector.WinterNoon(&b.Heater, time.Now().Year())))
+		rated, err := collector.Rate(&b.Heater, collector.ConditionsAt(&b.Heater, collector.WinterNoon(&b.Heater, time.Now().Year())))
 		if err != nil {
 			t.Fatal(err)
 		}
-		shows("stock", "heat of a box of the shed", units.Format(units.Power, one.Warms(), u))
-		shows("said", "a side of a disagreement", units.Format(units.Power, advice.Choices(&e)[0].Sides[1].Heat, u))
+		shows("stock", "ranked", units.Format(units.Power, rated.Warms(), u))
+		side := advice.Choices(&e)[0].Sides[1]
+		shows("debates", "questions", side.Name+" "+units.Format(units.Power, side.Heat, u))
 	}
 }
 
 // A wrong entry of every kind of field is answered at its field with what would be right,
 // and changes nothing.
 func TestWrongEntriesOfEveryKind(t *testing.T) {
-	base, s := workshop(t, true)
+	base, s := webtest.Workshop(t, true)
 	page, err := http.Get(base + "/h/1/place")
 	if err != nil {
 		t.Fatal(err)
@@ -125,8 +148,8 @@ func TestWrongEntriesOfEveryKind(t *testing.T) {
 		}
 		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 		r.Header.Set("HX-Request", "true")
-		st := stateOf(t, s, 1)
-		r.Header.Set(seenHeader, fmt.Sprintf("%d.%d.test", st.Version, st.Revision))
+		st := webtest.StateOf(t, s, 1)
+		r.Header.Set("X-Seen", fmt.Sprintf("%d.%d.test", st.Version, st.Revision))
 		for _, k := range cookies {
 			r.AddCookie(k)
 		}
@@ -138,7 +161,7 @@ func TestWrongEntriesOfEveryKind(t *testing.T) {
 		out, _ := io.ReadAll(res.Body)
 		return string(out)
 	}
-	before, _ := design.Encode(stateOf(t, s, 1).Document)
+	before, _ := design.Encode(webtest.StateOf(t, s, 1).Document)
 	for _, x := range []struct{ kind, path, typed, station, part, remedy string }{
 		{"length", "pane.width_m", "wide", "box", "cover", "write it like"},
 		{"length out of reach", "pane.width_m", "40 m", "box", "cover", "give"},
@@ -163,7 +186,7 @@ func TestWrongEntriesOfEveryKind(t *testing.T) {
 		{"what two fields say together", "switch.off_above_k", "20", "switch", "", "set off below on"},
 	} {
 		answer := post(x.path, x.typed, x.station, x.part)
-		at := strings.Index(answer, `id="w-`+fieldID(x.path)+`"`)
+		at := strings.Index(answer, `id="w-`+ui.FieldID(x.path)+`"`)
 		if at < 0 {
 			t.Errorf("%s: the field is not in the answer", x.kind)
 			continue
@@ -172,7 +195,7 @@ func TestWrongEntriesOfEveryKind(t *testing.T) {
 		if msg < 0 || msg > 9000 || !strings.Contains(answer[at+msg:min(len(answer), at+msg+900)], x.remedy) {
 			t.Errorf("%s: no message with %q at the field", x.kind, x.remedy)
 		}
-		if now, _ := design.Encode(stateOf(t, s, 1).Document); string(now) != string(before) {
+		if now, _ := design.Encode(webtest.StateOf(t, s, 1).Document); string(now) != string(before) {
 			t.Fatalf("%s: the wrong entry changed the heater", x.kind)
 		}
 	}

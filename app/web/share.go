@@ -20,6 +20,7 @@ import (
 
 	"gladember/app/drawing"
 	"gladember/app/store"
+	"gladember/app/web/ui"
 )
 
 // Sharing lets browsers elsewhere in the house in, each by a code that is good once.
@@ -60,8 +61,8 @@ func (s *Sharing) URL() string {
 }
 
 var (
-	errTries = errors.New("too many codes were tried; wait a minute, then take the code that the workshop shows now")
-	errCode  = errors.New("that code is not good, or no longer; take the one that the workshop shows now")
+	errTries = errors.New("too many codes were tried; wait a minute, then enter the code that the workshop shows now")
+	errCode  = errors.New("that code is wrong or has expired; enter the code that the workshop shows now")
 )
 
 // use spends a code.
@@ -89,7 +90,7 @@ const deviceCookie = "device"
 // gate answers this machine's own browser; where the workshop is shared, also browsers that
 // were let in by a code. Changes are taken only from the workshop's own pages: a page elsewhere must not
 // reach a server that runs here.
-func (sv *Server) gate(next echo.HandlerFunc) echo.HandlerFunc {
+func (sv *site) gate(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
 		name, _, err := net.SplitHostPort(r.Host)
@@ -99,32 +100,32 @@ func (sv *Server) gate(next echo.HandlerFunc) echo.HandlerFunc {
 		name = strings.Trim(name, "[]")
 		if o := r.Header.Get("Origin"); o != "" && r.Method != http.MethodGet {
 			if u, err := url.Parse(o); err != nil || u.Host != r.Host {
-				return echo.NewHTTPError(http.StatusForbidden, "this change was asked for by a page elsewhere; open the workshop itself")
+				return echo.NewHTTPError(http.StatusForbidden, "this change was requested by another site; open the workshop itself")
 			}
 		}
-		shared := sv.Share != nil && slices.Contains(sv.Share.Hosts, name)
+		shared := sv.share != nil && slices.Contains(sv.share.Hosts, name)
 		if !shared && local(name) && fromHere(r) {
 			c.Set("local", true)
 			return next(c)
 		}
-		if sv.Share == nil {
-			return echo.NewHTTPError(http.StatusMisdirectedRequest, "this workshop answers to localhost only")
+		if sv.share == nil {
+			return echo.NewHTTPError(http.StatusMisdirectedRequest, "this workshop answers at localhost only")
 		}
 		if !shared {
-			return echo.NewHTTPError(http.StatusMisdirectedRequest, "this workshop is not called that")
+			return echo.NewHTTPError(http.StatusMisdirectedRequest, "this workshop does not answer at that name")
 		}
 		if r.URL.Path == "/pair" || strings.HasPrefix(r.URL.Path, "/static/") {
 			return next(c)
 		}
 		if k, err := c.Cookie(deviceCookie); err == nil {
-			if _, err := sv.store.DeviceOf(r.Context(), k.Value); err == nil {
+			if _, err := sv.Store.DeviceOf(r.Context(), k.Value); err == nil {
 				return next(c)
 			} else if !errors.Is(err, store.ErrNotFound) {
 				return err
 			}
 		}
 		if r.Method != http.MethodGet || r.Header.Get("HX-Request") != "" {
-			return echo.NewHTTPError(http.StatusUnauthorized, "this device is not let in, or no longer; pair it again")
+			return echo.NewHTTPError(http.StatusUnauthorized, "this device is not connected; connect it again")
 		}
 		return c.Redirect(http.StatusSeeOther, "/pair")
 	}
@@ -147,15 +148,15 @@ func fromHere(r *http.Request) bool {
 
 // PairView is the page on which a phone gives its code.
 type PairView struct {
-	Page
+	ui.Page
 	Code, Name, Error string
 }
 
-func (sv *Server) pairPage(c *echo.Context) error {
-	if sv.Share == nil {
+func (sv *site) pairPage(c *echo.Context) error {
+	if sv.share == nil {
 		return echo.NewHTTPError(http.StatusNotFound, "")
 	}
-	return c.Render(http.StatusOK, "pair.html", PairView{Page: sv.page(c, "Let this device in"), Code: c.QueryParam("code"), Name: deviceName(c.Request().UserAgent())})
+	return c.Render(http.StatusOK, "pair.html", PairView{Page: ui.PageOf(c, "Connect this device"), Code: c.QueryParam("code"), Name: deviceName(c.Request().UserAgent())})
 }
 
 // deviceName guesses what a browser runs on.
@@ -168,12 +169,12 @@ func deviceName(agent string) string {
 	return "device"
 }
 
-func (sv *Server) pair(c *echo.Context) error {
-	if sv.Share == nil {
+func (sv *site) pair(c *echo.Context) error {
+	if sv.share == nil {
 		return echo.NewHTTPError(http.StatusNotFound, "")
 	}
-	v := PairView{Page: sv.page(c, "Let this device in"), Code: c.FormValue("code"), Name: strings.TrimSpace(c.FormValue("name"))}
-	if err := sv.Share.use(v.Code); err != nil {
+	v := PairView{Page: ui.PageOf(c, "Connect this device"), Code: c.FormValue("code"), Name: strings.TrimSpace(c.FormValue("name"))}
+	if err := sv.share.use(v.Code); err != nil {
 		v.Error = err.Error()
 		return c.Render(http.StatusUnprocessableEntity, "pair.html", v)
 	}
@@ -183,16 +184,16 @@ func (sv *Server) pair(c *echo.Context) error {
 	b := make([]byte, 32)
 	_, _ = rand.Read(b) // never fails
 	token := hex.EncodeToString(b)
-	if err := sv.store.AddDevice(c.Request().Context(), v.Name, token); err != nil {
+	if err := sv.Store.AddDevice(c.Request().Context(), v.Name, token); err != nil {
 		return err
 	}
-	setCookie(c, deviceCookie, token)
+	ui.SetCookie(c, deviceCookie, token)
 	return c.Redirect(http.StatusSeeOther, "/")
 }
 
 // DevicesView is who was let in, and how another comes in.
 type DevicesView struct {
-	Page
+	ui.Page
 	Shared  bool
 	QR      template.HTML
 	Code    string
@@ -206,9 +207,9 @@ type DeviceRow struct {
 	Name, When, Seen string
 }
 
-func (sv *Server) devices(c *echo.Context) error {
-	v := DevicesView{Page: sv.page(c, "The phone in the shop"), Shared: sv.Share != nil}
-	ds, err := sv.store.Devices(c.Request().Context())
+func (sv *site) devices(c *echo.Context) error {
+	v := DevicesView{Page: ui.PageOf(c, "Connect a phone"), Shared: sv.share != nil}
+	ds, err := sv.Store.Devices(c.Request().Context())
 	if err != nil {
 		return err
 	}
@@ -217,33 +218,21 @@ func (sv *Server) devices(c *echo.Context) error {
 		v.Devices = append(v.Devices, DeviceRow{d.ID, d.Name, at(d.At), at(d.Seen)})
 	}
 	if here, _ := c.Get("local").(bool); here && v.Shared { // a device does not let others in
-		v.Code, v.Address = sv.Share.Code(), "http://"+sv.Share.Address
-		if v.QR, err = drawing.QR(sv.Share.URL()); err != nil {
+		v.Code, v.Address = sv.share.Code(), "http://"+sv.share.Address
+		if v.QR, err = drawing.QR(sv.share.URL()); err != nil {
 			return err
 		}
 	}
 	return c.Render(http.StatusOK, "devices.html", v)
 }
 
-func (sv *Server) dropDevice(c *echo.Context) error {
+func (sv *site) dropDevice(c *echo.Context) error {
 	id, err := strconv.ParseInt(c.FormValue("device"), 10, 64)
 	if err != nil {
 		return store.ErrNotFound
 	}
-	if err := sv.store.DropDevice(c.Request().Context(), id); err != nil && !errors.Is(err, store.ErrNotFound) {
+	if err := sv.Store.DropDevice(c.Request().Context(), id); err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
 	return c.Redirect(http.StatusSeeOther, "/devices")
-}
-
-// since says whether a heater was changed elsewhere after a revision: 204 if not.
-func (sv *Server) since(c *echo.Context) error {
-	st, err := sv.current(c)
-	if err != nil {
-		return err
-	}
-	if c.QueryParam("revision") == strconv.FormatInt(st.Revision, 10) && c.QueryParam("version") == strconv.FormatInt(st.Version, 10) {
-		return c.NoContent(http.StatusNoContent)
-	}
-	return c.String(http.StatusOK, "changed")
 }

@@ -1,4 +1,4 @@
-package web
+package web_test
 
 import (
 	"context"
@@ -13,6 +13,8 @@ import (
 	"testing"
 
 	"gladember/app/store"
+	"gladember/app/web"
+	"gladember/app/web/ui"
 	"gladember/core/design"
 )
 
@@ -58,8 +60,8 @@ func TestSharing(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	share := &Sharing{Hosts: []string{"192.168.7.7"}, Address: "192.168.7.7:8737"}
-	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Options{Share: share})
+	share := &web.Sharing{Hosts: []string{"192.168.7.7"}, Address: "192.168.7.7:8737"}
+	h, err := web.New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), web.Options{Share: share})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -82,7 +84,7 @@ func TestSharing(t *testing.T) {
 	if c := pair(phone, strings.ToLower(code[:4])+" "+code[4:]); c != http.StatusSeeOther {
 		t.Errorf("the right code gets %d", c)
 	}
-	if w := phone.do("GET", heaterURL(st.Heater, "box"), nil); w.Code != http.StatusOK {
+	if w := phone.do("GET", ui.HeaterURL(st.Heater, "box"), nil); w.Code != http.StatusOK {
 		t.Errorf("let in, it gets %d", w.Code)
 	}
 	if strings.Contains(phone.do("GET", "/devices", nil).Body.String(), share.Code()) {
@@ -92,7 +94,7 @@ func TestSharing(t *testing.T) {
 	if c := pair(other, code); c != http.StatusUnprocessableEntity {
 		t.Errorf("a spent code gets %d", c)
 	}
-	for range codeTries {
+	for range 5 {
 		pair(other, "WRONG234")
 	}
 	if c := pair(other, share.Code()); c != http.StatusUnprocessableEntity {
@@ -117,13 +119,13 @@ func TestSharing(t *testing.T) {
 	if err := s.DropDevice(context.Background(), ds[0].ID); err != nil {
 		t.Fatal(err)
 	}
-	if w := phone.do("GET", heaterURL(st.Heater, "box"), nil); w.Code != http.StatusSeeOther {
+	if w := phone.do("GET", ui.HeaterURL(st.Heater, "box"), nil); w.Code != http.StatusSeeOther {
 		t.Errorf("shut out, it gets %d", w.Code)
 	}
-	if w := phone.do("POST", heaterURL(st.Heater, "edit"), url.Values{"path": {"name"}, "typed": {"x"}}); w.Code != http.StatusUnauthorized {
+	if w := phone.do("POST", ui.HeaterURL(st.Heater, "edit"), url.Values{"path": {"name"}, "typed": {"x"}}); w.Code != http.StatusUnauthorized {
 		t.Errorf("shut out, its edit gets %d", w.Code)
 	}
-	alone, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Options{})
+	alone, err := web.New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), web.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -64,11 +64,27 @@ func say(format string, values ...Value) Text { return Text{format, values} }
 func q(k units.Kind, v float64) Value         { return Value{Kind: k, SI: v} }
 func word(s string) Value                     { return Value{Word: s} }
 
+// Topic is the part of the work that a finding or a caution is about.
+type Topic string
+
+// The topics, in the order of the work.
+const (
+	Siting       Topic = "siting"       // place, tilt, bearing, shade
+	Demand       Topic = "demand"       // the space and what it needs
+	Materials    Topic = "materials"    // what is on hand
+	Construction Topic = "construction" // the box and its parts
+	Airflow      Topic = "airflow"      // ducts and fans
+	Control      Topic = "control"      // thermostat and comfort
+	Cutting      Topic = "cutting"      // saws and drills
+	Measuring    Topic = "measuring"    // probes and loggers
+	Yield        Topic = "yield"        // the year's heat and money
+)
+
 // Finding is one judgement.
 type Finding struct {
 	ID        string
 	Severity  Severity
-	Station   string // where it is mended
+	Topic     Topic
 	Title     string
 	Finding   Text
 	Evidence  Text
@@ -403,7 +419,7 @@ func tooHot(e *box) (fs []Finding) {
 			continue
 		}
 		seen[p.Material] = true
-		f := Finding{ID: "too-hot-" + p.Material, Severity: Danger, Station: "box",
+		f := Finding{ID: "too-hot-" + p.Material, Severity: Danger, Topic: Construction,
 			Evidence: e.worstNoon().with(say("It is %v most likely, at most %v.", q(units.Temperature, p.Max), q(units.Temperature, p.Upper)))}
 		switch p.Kind {
 		case collector.BackLayer:
@@ -496,7 +512,7 @@ func neverSwitched(e *box) []Finding {
 	case thermostat.Never:
 		closing := math.Floor(still.AbsorberMax - 5)
 		open := math.Min(closing-3, math.Floor(run.Outlet-1))
-		f := Finding{ID: "switch-never", Severity: Fault, Station: "switch", Title: "The fan never starts",
+		f := Finding{ID: "switch-never", Severity: Fault, Topic: Control, Title: "The fan never starts",
 			Finding:  say("Even with the fan off the box reaches only %v; the fan waits for %v.", q(units.Temperature, still.AbsorberMax), q(units.Temperature, closes)),
 			Evidence: say("A clear noon, %v outdoors, %v on the glass.", q(units.Temperature, run.Conditions.Ambient), q(units.Irradiance, run.Energy.Sun/run.Aperture)),
 			Remedy:   say("This box gets too little sun to be worth a switch; look at its bearing and lean.")}
@@ -509,7 +525,7 @@ func neverSwitched(e *box) []Finding {
 		return []Finding{f}
 	case thermostat.Cycles:
 		open := math.Floor(run.Outlet - 2)
-		f := Finding{ID: "switch-stutters", Severity: Fault, Station: "switch", Title: "The fan will stutter",
+		f := Finding{ID: "switch-stutters", Severity: Fault, Topic: Control, Title: "The fan will stutter",
 			Finding:  say("With the fan on, the air comes out at %v on this clear noon, and the switch stops the fan at %v.", q(units.Temperature, run.Outlet), q(units.Temperature, opens)),
 			Evidence: say("%v through the box; it warms again with the fan off, starts, and cools at once.", q(units.Flow, run.Volume)),
 			Remedy:   say("Move less air, or draw it from a cooler spot: it leaves hardly warmer than it came.")}
@@ -588,7 +604,7 @@ func moreAir(e *box) []Finding {
 	if best < 0 || bestRun.Heat < 1.03*run.Heat || rise < 15 {
 		return nil
 	}
-	f := Finding{ID: "more-air", Severity: Loss, Station: "box", Title: "Move more air",
+	f := Finding{ID: "more-air", Severity: Loss, Topic: Construction, Title: "Move more air",
 		Finding:  say("%v at %v gives %v. Air this hot means a hot box, and a hot box loses more through the glass.", q(units.Temperature, run.Outlet), q(units.Flow, run.Volume), q(units.Power, run.Warms())),
 		Evidence: say("%v of the sun leaves by the glass; the air rises by %v.", q(units.Share, run.Energy.Front/run.Energy.Sun), q(units.Rise, rise)),
 		Remedy:   options[best].text(bestRun), Patch: []design.Change{options[best].change},
@@ -611,7 +627,7 @@ func fanRating(e *box) []Finding {
 		return nil
 	}
 	sys := run.PressureDrop
-	return []Finding{{ID: "fan-rating", Severity: Note, Station: "box", Title: "The label is not the flow",
+	return []Finding{{ID: "fan-rating", Severity: Note, Topic: Construction, Title: "The label is not the flow",
 		Finding:  say("The fan's label says %v; in this system it moves %v.", q(units.Flow, label), q(units.Flow, run.FanFlow)),
 		Evidence: say("Ducts and box take %v, %v of what one fan can press.", q(units.Pressure, sys), q(units.Share, sys/e.Heater.Air.FanShut)),
 		Remedy:   say("Reckon heat with the smaller figure, or measure it; the label would claim %v.", q(units.Power, run.Heat*label/run.FanFlow))}}
@@ -627,7 +643,7 @@ func touchesGlass(e *box) []Finding {
 		return nil
 	}
 	c := design.Change{Path: "box.gap_m", Value: 0.030}
-	f := Finding{ID: "near-glass", Severity: Fault, Station: "box", Title: "Too near the glass",
+	f := Finding{ID: "near-glass", Severity: Fault, Topic: Construction, Title: "Too near the glass",
 		Finding:  say("The absorber lies %v from the cover at its nearest.", q(units.Length, h.Box.Gap)),
 		Evidence: say("It may bow or sag when it is hot; glass touched by a part at %v can crack.", q(units.Temperature, e.Still.AbsorberMax)),
 		Remedy:   say("Leave %v.", q(units.Length, 0.030)), Patch: []design.Change{c}}

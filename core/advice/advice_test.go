@@ -151,8 +151,8 @@ func TestWorstFirst(t *testing.T) {
 			t.Errorf("%s after %s", fs[i].ID, fs[i-1].ID)
 		}
 	}
-	for _, station := range []string{"place", "box", "cut"} {
-		for _, c := range Cautions(&e, station) {
+	for _, topic := range []Topic{Siting, Construction, Cutting} {
+		for _, c := range Cautions(&e, topic) {
 			if c.Part == "" || strings.Contains(c.Text.In(units.System{}), "%!") {
 				t.Errorf("caution %+v", c)
 			}

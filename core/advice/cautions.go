@@ -23,8 +23,8 @@ const heavyPane = 0.6
 // liftAlone is what one person lifts up a ladder, kg. Common practice, no source.
 const liftAlone = 15
 
-// Cautions returns what to mind at a station.
-func Cautions(e *collector.Evaluation, station string) []Caution {
+// Cautions returns what can hurt someone at the work of a topic.
+func Cautions(e *collector.Evaluation, about Topic) []Caution {
 	h := e.Heater
 	hot := 0.0
 	for _, p := range e.Peaks {
@@ -32,13 +32,13 @@ func Cautions(e *collector.Evaluation, station string) []Caution {
 			hot = p.Upper
 		}
 	}
-	switch station {
-	case "place":
+	switch about {
+	case Siting:
 		return []Caution{
 			{"the wall", say("Ask for permit and landlord's leave before you cut a wall. Find wires, pipes and studs first.")},
 			{"the box outdoors", say("Anchor it against wind and snow as your local code asks. Work from a ladder with someone at its foot.")},
 		}
-	case "box":
+	case Construction:
 		cs := []Caution{
 			{"the absorber", say("With the air standing it can reach %v: keep it clear of anything that burns, and of children's hands. A wooden box wants an over-temperature cut-out or a summer cover.", q(units.Temperature, hot))},
 			{"the paint", say("Bake the box outdoors on its first sunny days, before it is joined to the room; paint and glue fume.")},
@@ -79,7 +79,7 @@ func Cautions(e *collector.Evaluation, station string) []Caution {
 			cs = append(cs, Caution{"the foam", say("Foam must be covered, and kept below its service temperature.")})
 		}
 		return cs
-	case "cut":
+	case Cutting:
 		cs := []Caution{
 			{"saw and drill", say("Eyes, ears and dust mask. Gloves for cut sheet, mesh and duct edges. Old paint and board may hold lead or asbestos: have them tested first.")},
 		}

@@ -1,6 +1,7 @@
 package advice
 
 import (
+	"cmp"
 	"context"
 	"math"
 	"slices"
@@ -263,4 +264,47 @@ func hotOrMuch(e *collector.Evaluation) (Choice, bool) {
 		ch.Sides = append(ch.Sides, Side{Name: x.name, Heat: r.Warms(), Out: r.Outlet, Hot: e.Still.AbsorberMax})
 	}
 	return ch, true
+}
+
+// stakes is how far the sides of a debate lie apart: kWh a year where the year was run for them, and W at the noon.
+func (c *Choice) stakes() (year, noon float64) {
+	var useful, heat []float64
+	for _, s := range c.Sides {
+		heat = append(heat, s.Heat)
+		if s.HasYear {
+			useful = append(useful, s.Useful)
+		}
+	}
+	if len(useful) > 1 {
+		year = slices.Max(useful) - slices.Min(useful)
+	}
+	return year, slices.Max(heat) - slices.Min(heat)
+}
+
+// ByStakes sorts debates by how much depends on them for this heater, the most first.
+func ByStakes(cs []Choice) []Choice {
+	out := slices.Clone(cs)
+	slices.SortStableFunc(out, func(a, b Choice) int {
+		ya, na := a.stakes()
+		yb, nb := b.stakes()
+		return cmp.Or(cmp.Compare(yb, ya), cmp.Compare(nb, na))
+	})
+	return out
+}
+
+// Ties says of each side whether it is as good as the best, for all that can be told: through the year where the year
+// was run, else at the noon. No side is a tie where only one is best.
+func (c *Choice) Ties() []bool {
+	years := slices.ContainsFunc(c.Sides, func(s Side) bool { return s.HasYear })
+	out, n := make([]bool, len(c.Sides)), 0
+	for i, s := range c.Sides {
+		out[i] = years && s.HasYear && s.YearTie || !s.HasYear && s.Tie
+		if out[i] {
+			n++
+		}
+	}
+	for i, s := range c.Sides {
+		out[i] = n > 1 && out[i] && (s.HasYear || !years)
+	}
+	return out
 }

@@ -1,5 +1,7 @@
 package advice
 
+import "strings"
+
 // Word is a term of the trade in plain words.
 type Word struct {
 	Name     string // as builders say it
@@ -42,3 +44,6 @@ var Glossary = []Word{
 	{"useful heat", "", "Heat from the box that saved a heater's, or made a cold space warm. What windows let out again is not counted."},
 	{"working", "", "How a figure came to be: its formula, what was put in, where that is from, and how sure it is."},
 }
+
+// ID is the word as an element's id: backdraft-damper.
+func (w Word) ID() string { return strings.ReplaceAll(w.Name, " ", "-") }

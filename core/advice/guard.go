@@ -181,7 +181,7 @@ func movesEarly(e *box) []Finding {
 		what = "shutter closes"
 	}
 	begins := math.Min(150, 5*math.Ceil((e.Running.Outlet+over)/5))
-	return []Finding{{ID: "guard-early", Severity: Fault, Station: "box", Title: fmt.Sprintf("The %s while the fan runs", what),
+	return []Finding{{ID: "guard-early", Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s while the fan runs", what),
 		Finding:  say("The running box gives air of %v; the actuator begins to move at %v.", q(units.Temperature, e.Running.Outlet), q(units.Temperature, g.Opens)),
 		Evidence: say("A guard is for the noon on which the fan stands still. Moving earlier it takes heat that the room is meant to have."),
 		Remedy:   say("Set it to begin at %v.", q(units.Temperature, begins)), Patch: []design.Change{change("guard.opens_c", begins)}}}

@@ -89,7 +89,7 @@ func TestGuardMovesEarly(t *testing.T) {
 // A box with a vent says how hot the air is that leaves it.
 func TestVentIsCautioned(t *testing.T) {
 	e, _ := judged(t, set("guard.kind", "vent"))
-	for _, c := range Cautions(&e, "box") {
+	for _, c := range Cautions(&e, Construction) {
 		if c.Part == "the top vent" && c.Text.Values[0].SI == e.Noon.Outlet && e.Noon.Outlet > e.Heater.Guard.Opens {
 			return
 		}

@@ -99,7 +99,7 @@ func bondsTooHot(e *box) (fs []Finding) {
 		if err != nil || x.at <= b.Service-oneSided*b.U {
 			continue
 		}
-		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Station: "box", Title: fmt.Sprintf("The %s lets go", x.what),
+		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s lets go", x.what),
 			Finding:  say("On the worst noon with the fan off it gets %v at %v; %v holds about %v.", q(units.Temperature, x.at), word(x.place), word(b.Name), q(units.Temperature, b.Service)),
 			Evidence: e.worstNoon()}
 		for _, c := range x.list {
@@ -191,7 +191,7 @@ func clash(e *box) (fs []Finding) {
 				name = o.Name
 			}
 		}
-		f := Finding{ID: "clash-" + x.name, Severity: Fault, Station: "box", Title: fmt.Sprintf("The %s does not suit the rest", x.name),
+		f := Finding{ID: "clash-" + x.name, Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s does not suit the rest", x.name),
 			Finding: say("%v", word(c.Why)), Evidence: say("You chose %v; common practice, no source.", word(name)), Remedy: say("%v", word(c.Remedy))}
 		for _, o := range x.list {
 			if len(clashesWith(h, x.path, o.ID)) == 0 && bears(e, x.path, o.ID) {
@@ -238,7 +238,7 @@ func hotDuct(e *box) []Finding {
 	if err != nil || h.Indoors() || d.Service >= first || len(d.Tags) > 0 {
 		return nil // a tagged one is judged by the table of clashes
 	}
-	return []Finding{{ID: "hot-duct", Severity: Fault, Station: "box", Title: "The duct gets too hot",
+	return []Finding{{ID: "hot-duct", Severity: Fault, Topic: Construction, Title: "The duct gets too hot",
 		Finding:  say("After standing still the box gives air of up to %v; %v holds %v.", q(units.Temperature, first), word(d.Name), q(units.Temperature, d.Service)),
 		Evidence: say("The absorber's mean with the air standing at this noon."),
 		Remedy:   say("Use smooth or ribbed metal duct for the warm side."), Patch: []design.Change{change("air.duct", "smooth")}}}
@@ -251,7 +251,7 @@ func hotFan(e *box) []Finding {
 	if err != nil || !h.Fanned() || h.Air.FanSide != "outlet" || e.Still.AbsorberMean <= fan.Service {
 		return nil
 	}
-	f := Finding{ID: "hot-fan", Severity: Fault, Station: "box", Title: "The fan sits in the heat",
+	f := Finding{ID: "hot-fan", Severity: Fault, Topic: Construction, Title: "The fan sits in the heat",
 		Finding:  say("At the outlet it draws air of up to %v when it starts; %v bears %v.", q(units.Temperature, e.Still.AbsorberMean), word(fan.Name), q(units.Temperature, fan.Service)),
 		Evidence: say("Running, the air is %v; after standing still, as warm as the absorber.", q(units.Temperature, e.Running.Outlet))}
 	o := option{[]design.Change{change("air.fan_side", "inlet")}, func(collector.Result) Text { return say("Put it at the inlet, pushing.") }}
@@ -267,7 +267,7 @@ func unevenScreens(e *box) []Finding {
 	if a == nil || e.Running.Evenness >= 0.3 || e.Running.Mass <= 0 {
 		return nil
 	}
-	f := Finding{ID: "uneven-crossing", Severity: Loss, Station: "box", Title: "The air crosses unevenly",
+	f := Finding{ID: "uneven-crossing", Severity: Loss, Topic: Construction, Title: "The air crosses unevenly",
 		Finding:  say("The least-swept eighth of the screens gets %v of its share of the air.", q(units.Share, e.Running.Evenness)),
 		Evidence: say("The pressure along the box outdoes what the screens hold back; they reach %v where little air crosses.", q(units.Temperature, e.Running.AbsorberMax))}
 	var options []option
@@ -313,7 +313,7 @@ func unevenTubes(e *box) []Finding {
 		return nil
 	}
 	if c := h.Absorber.Coil; c != nil {
-		f := Finding{ID: "uneven-coils", Severity: Loss, Station: "box", Title: "The coils are not of one length",
+		f := Finding{ID: "uneven-coils", Severity: Loss, Topic: Construction, Title: "The coils are not of one length",
 			Finding:  say("%v runs do not share out evenly among %v coils: the longest gets %v of the mean air.", word(fmt.Sprint(c.Runs)), word(fmt.Sprint(c.Ways)), q(units.Share, e.Running.Evenness)),
 			Evidence: say("Air takes the shorter way; the longer one runs hot."),
 			Remedy:   say("Use a number of runs that the coils divide, or a damper in the short ones.")}
@@ -333,7 +333,7 @@ func unevenTubes(e *box) []Finding {
 	} else if h.Absorber.Pipes != nil {
 		path, now = "absorber.pipes.header_m", h.Absorber.Pipes.Header
 	}
-	f := Finding{ID: "uneven-tubes", Severity: Loss, Station: "box", Title: "The tubes share the air unevenly",
+	f := Finding{ID: "uneven-tubes", Severity: Loss, Topic: Construction, Title: "The tubes share the air unevenly",
 		Finding:  say("The poorest tube gets %v of the mean.", q(units.Share, e.Running.Evenness)),
 		Evidence: say("Headers %v high change the air's speed so much from tube to tube that it prefers one side.", q(units.Length, now)),
 		Remedy:   say("Make the headers as high as the box allows.")}
@@ -369,7 +369,7 @@ func tightColumns(e *box) []Finding {
 	if room >= need {
 		return nil
 	}
-	f := Finding{ID: "tight-columns", Severity: Fault, Station: "box", Title: "The columns will not go in",
+	f := Finding{ID: "tight-columns", Severity: Fault, Topic: Construction, Title: "The columns will not go in",
 		Finding:  say("%v cans leave %v between the headers; their glued joints want %v.", word(fmt.Sprint(c.Rows)), q(units.Length, math.Max(0, room)), q(units.Length, need)),
 		Evidence: say("Each bead of silicone adds about %v. One short can in a finished column shows only when the second header is fixed.", q(units.Length, growth)),
 		Remedy:   say("Leave the upper header loose until the last column stands.")}
@@ -390,7 +390,7 @@ func seriesPipes(e *box) []Finding {
 	if p == nil || p.Join != "series" || e.Heater.Absorber.Family != design.Downpipes {
 		return nil
 	}
-	f := Finding{ID: "series-pipes", Severity: Loss, Station: "box", Title: "One after the other chokes the fan",
+	f := Finding{ID: "series-pipes", Severity: Loss, Topic: Construction, Title: "One after the other chokes the fan",
 		Finding:  say("All the air passes all %v pipes in turn and leaves %v of %v.", word(fmt.Sprint(p.Count)), q(units.Flow, e.Running.Volume), q(units.Flow, e.Heater.Air.FanFree)),
 		Evidence: say("The system takes %v.", q(units.Pressure, e.Running.PressureDrop))}
 	o, r, ok := best(e, 0.03, []option{{[]design.Change{change("absorber.pipes.join", "parallel")}, func(r collector.Result) Text {
@@ -408,7 +408,7 @@ func smallHoles(e *box) []Finding {
 	if h.Fanned() || h.Indoors() {
 		return nil
 	}
-	f := Finding{ID: "small-holes", Severity: Loss, Station: "box", Title: "The holes choke it",
+	f := Finding{ID: "small-holes", Severity: Loss, Topic: Construction, Title: "The holes choke it",
 		Finding:  say("Warmth lifts the air with %v, and the holes let %v through.", q(units.Pressure, e.Running.Lift), q(units.Flow, e.Running.Volume)),
 		Evidence: say("%v comes out; what cannot get out leaves by the glass, %v of the sun.", q(units.Temperature, e.Running.Outlet), q(units.Share, e.Running.Energy.Front/e.Running.Energy.Sun))}
 	var options []option
@@ -444,7 +444,7 @@ func tightPorts(e *box) []Finding {
 	if depth >= h.Air.Diameter/4 { // the curtain is as wide as the port
 		return nil
 	}
-	f := Finding{ID: "tight-ports", Severity: Loss, Station: "box", Title: "The ports open into too little room",
+	f := Finding{ID: "tight-ports", Severity: Loss, Topic: Construction, Title: "The ports open into too little room",
 		Finding:  say("A port of %v opens into %v: the air turns through a curtain of %v of the port's own area.", q(units.Bore, h.Air.Diameter), q(units.Length, depth), q(units.Share, 4*depth/h.Air.Diameter)),
 		Evidence: say("%v through the system against %v.", q(units.Flow, e.Running.Volume), q(units.Pressure, e.Running.PressureDrop))}
 	var options []option
@@ -475,7 +475,7 @@ func weakPanel(e *box) []Finding {
 	if h.Air.Drive != "panel" || h.Air.Battery > 0 || e.Running.Conditions.Flow > 0 || e.Running.FanSpeed >= 0.75 && e.Running.Mass > 0 {
 		return nil
 	}
-	f := Finding{ID: "weak-panel", Severity: Loss, Station: "box", Title: "The panel hardly turns the fan",
+	f := Finding{ID: "weak-panel", Severity: Loss, Topic: Construction, Title: "The panel hardly turns the fan",
 		Finding:  say("In this sun it runs at %v of its speed.", q(units.Share, e.Running.FanSpeed)),
 		Evidence: say("%v of panel drive a fan of %v.", q(units.Electric, h.Air.PanelPeak), q(units.Electric, h.Air.FanPower))}
 	if e.Running.Mass <= 0 {
@@ -529,7 +529,7 @@ func battery(e *box) []Finding {
 	if !has || b.Days >= 1 && b.Lost < 0.05 {
 		return nil
 	}
-	f := Finding{ID: "small-battery", Severity: Note, Station: "box", Title: "The battery is soon empty",
+	f := Finding{ID: "small-battery", Severity: Note, Topic: Construction, Title: "The battery is soon empty",
 		Finding:  say("It runs the fan for %v days of %v hours without sun.", q(units.Number, math.Round(10*b.Days)/10), q(units.Number, RunHours)),
 		Evidence: say("%v of fan; %v of it lost in the wires; half of a battery may be taken.", q(units.Electric, b.Watts), q(units.Share, b.Lost)),
 		Remedy:   say("Fit a larger one, or run straight off the panel: the heater has no use for the fan without sun.")}
@@ -592,7 +592,7 @@ func backFlow(e *box) []Finding {
 	if h.Fanned() {
 		evidence = say("%v outdoors, fan standing still: %v of room air sink through fan and box and come back at %v.", q(units.Temperature, c.Ambient), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 	}
-	return []Finding{{ID: "back-flow", Severity: Loss, Station: "box", Title: title, Finding: say("With no flap it takes %v out of the room on a clear winter night.", q(units.Power, open)),
+	return []Finding{{ID: "back-flow", Severity: Loss, Topic: Construction, Title: title, Finding: say("With no flap it takes %v out of the room on a clear winter night.", q(units.Power, open)),
 		Evidence: evidence, Remedy: say("A light flap leaves %v.", q(units.Power, left)), Patch: []design.Change{flap}, Gain: open - left, HasGain: true, When: "by night"}}
 }
 
@@ -602,7 +602,7 @@ func bareDuct(e *box) []Finding {
 	if e.Running.DuctLoss < 0.04*e.Running.Heat || e.Running.Heat <= 0 || h.Air.Duct == "insulated" {
 		return nil
 	}
-	f := Finding{ID: "bare-duct", Severity: Loss, Station: "box", Title: "Ducts lose heat outdoors",
+	f := Finding{ID: "bare-duct", Severity: Loss, Topic: Construction, Title: "Ducts lose heat outdoors",
 		Finding:  say("Bare ducts from the stand lose %v of the %v that the box gives.", q(units.Power, e.Running.DuctLoss), q(units.Power, e.Running.Heat)),
 		Evidence: say("%v of duct, %v outdoors.", q(units.Distance, h.Air.ToBox+h.Air.FromBox), q(units.Temperature, e.Running.Conditions.Ambient))}
 	if e.Running.DuctLoss > 0.5*e.Running.Heat {
@@ -625,7 +625,7 @@ func leaky(e *box) []Finding {
 	if leak(&e.Running) < 0.04*e.Running.Energy.Sun {
 		return nil
 	}
-	f := Finding{ID: "leaky", Severity: Loss, Station: "box", Title: "The box leaks",
+	f := Finding{ID: "leaky", Severity: Loss, Topic: Construction, Title: "The box leaks",
 		Finding:  say("Leaks at the seams cost %v, %v of the sun.", q(units.Power, leak(&e.Running)), q(units.Share, leak(&e.Running)/e.Running.Energy.Sun)),
 		Evidence: say("The box stands %v against the outdoors, and outdoor air replaces what leaks.", q(units.Pressure, e.Running.BoxPressure))}
 	o, r, ok := best(e, 0.01, []option{{[]design.Change{change("box.seam_m3_s_m", h.Box.Seam/3)}, func(r collector.Result) Text {
@@ -657,7 +657,7 @@ func dewOnCover(e *box) []Finding {
 	if cold < 0 {
 		what = "Frost"
 	}
-	return []Finding{{ID: "dew", Severity: Note, Station: "box", Title: what + " on the cover",
+	return []Finding{{ID: "dew", Severity: Note, Topic: Construction, Title: what + " on the cover",
 		Finding:  say("The room's air condenses below %v; the cover's inside is at %v where it is coldest.", q(units.Temperature, dew), q(units.Temperature, cold)),
 		Evidence: say("Room air of %v at %v humidity sweeps it.", q(units.Temperature, h.Room.Air), q(units.Share, h.Room.Humidity)),
 		Remedy:   say("Leave drain holes of 6 mm along the bottom, and dry the room; a second cover keeps the inner one warmer.")}}
@@ -673,7 +673,7 @@ func coolJet(e *box) []Finding {
 	if e.Running.Outlet >= feltAsDraught || h.Room.Kind == design.Greenhouse || !h.Fanned() || e.Running.Heat <= 0 {
 		return nil
 	}
-	return []Finding{{ID: "cool-jet", Severity: Note, Station: "box", Title: "It will feel like a draught",
+	return []Finding{{ID: "cool-jet", Severity: Note, Topic: Construction, Title: "It will feel like a draught",
 		Finding:  say("Air of %v carries the most heat, and on the skin it feels cool.", q(units.Temperature, e.Running.Outlet)),
 		Evidence: say("%v move; below about %v a jet is felt as a draught.", q(units.Flow, e.Running.Volume), q(units.Temperature, feltAsDraught)),
 		Remedy:   say("Aim it at a wall or the ceiling, not at a chair.")}}
@@ -685,7 +685,7 @@ func duller(e *box) []Finding {
 	if err != nil || p.Absorptance >= 0.93 {
 		return nil
 	}
-	f := Finding{ID: "shiny-paint", Severity: Loss, Station: "box", Title: "The paint shines",
+	f := Finding{ID: "shiny-paint", Severity: Loss, Topic: Construction, Title: "The paint shines",
 		Finding:  say("%v takes up %v of the sun.", word(p.Name), q(units.Share, p.Absorptance)),
 		Evidence: say("%v bounce off the box.", q(units.Power, e.Running.Energy.Reflected))}
 	var options []option
@@ -707,7 +707,7 @@ func doubtfulPane(e *box) []Finding {
 	if err != nil || h.Indoors() || c.CoatPass == 0 && c.Extinction*c.Thickness < 0.3 {
 		return nil
 	}
-	f := Finding{ID: "doubtful-pane", Severity: Loss, Station: "box", Title: "This pane keeps the sun out",
+	f := Finding{ID: "doubtful-pane", Severity: Loss, Topic: Construction, Title: "This pane keeps the sun out",
 		Finding:  say("%v is made to: of %v on it, %v bounce off or stay in it.", word(c.Name), q(units.Power, e.Running.Energy.Sun), q(units.Power, e.Running.Energy.Reflected)),
 		Evidence: say("Lay it in the sun and feel the ground under it: if that is not warmer, do not use it.")}
 	o, r, ok := best(e, 0.02, []option{{[]design.Change{change("cover.material", "glass")}, func(r collector.Result) Text {
@@ -735,7 +735,7 @@ func shaded(e *box) []Finding {
 	if lost < 0.03*without.Sun.Total() {
 		return nil
 	}
-	f := Finding{ID: "shaded", Severity: Loss, Station: "place", Title: "It stands in the shade",
+	f := Finding{ID: "shaded", Severity: Loss, Topic: Siting, Title: "It stands in the shade",
 		Finding:  say("At the noon you judge by, %v of the sun never reach the glass.", q(units.Share, lost/without.Sun.Total())),
 		Evidence: say("%v on the glass, %v in the open.", q(units.Irradiance, with.Sun.Total()), q(units.Irradiance, without.Sun.Total())),
 		Remedy:   say("Move it out of the shade of the heating months; shade in summer is welcome.")}
@@ -755,7 +755,7 @@ func coldBridge(e *box) []Finding {
 	if h.Indoors() || e.Running.Energy.Back+e.Running.Energy.Edge < 0.12*e.Running.Energy.Sun {
 		return nil
 	}
-	f := Finding{ID: "thin-insulation", Severity: Loss, Station: "box", Title: "It loses by back and sides",
+	f := Finding{ID: "thin-insulation", Severity: Loss, Topic: Construction, Title: "It loses by back and sides",
 		Finding:  say("Back %v, sides %v: together %v of the sun.", q(units.Power, e.Running.Energy.Back), q(units.Power, e.Running.Energy.Edge), q(units.Share, (e.Running.Energy.Back+e.Running.Energy.Edge)/e.Running.Energy.Sun)),
 		Evidence: say("%v of foam behind, %v at the sides.", q(units.Length, h.Box.BackFoam), q(units.Length, h.Box.EdgeFoam))}
 	var options []option
@@ -782,7 +782,7 @@ func betterBare(e *box) []Finding {
 	if !e.Heater.Indoors() || e.Running.Heat > 0.02*e.Running.Energy.Sun {
 		return nil
 	}
-	return []Finding{{ID: "bare-window", Severity: Fault, Station: "box", Title: "The bare window does better",
+	return []Finding{{ID: "bare-window", Severity: Fault, Topic: Construction, Title: "The bare window does better",
 		Finding:  say("The window alone would bring %v; with the panel it is %v.", q(units.Power, e.Running.Bare), q(units.Power, e.Running.Bare+e.Running.Heat)),
 		Evidence: say("Sun that comes in warms the room anyway; the panel only turns it into warm air sooner, and warms the pane."),
 		Remedy:   say("Hang it only where the sun would not fall on anything of the room's, or for shade and quick warmth.")}}
@@ -798,7 +798,7 @@ func otherSide(e *box) []Finding {
 	if h.Air.FanSide == "outlet" {
 		other, words = "inlet", "Put the fan at the inlet, pushing"
 	}
-	f := Finding{ID: "other-side", Severity: Loss, Station: "box", Title: "The fan is better at the other end",
+	f := Finding{ID: "other-side", Severity: Loss, Topic: Construction, Title: "The fan is better at the other end",
 		Finding:  say("Here the box stands %v against the outdoors and its seams cost %v.", q(units.Pressure, e.Running.BoxPressure), q(units.Power, e.Running.Energy.Leak)),
 		Evidence: say("%v at this end.", q(units.Power, e.Running.Heat))}
 	o, r, ok := best(e, 0.03, []option{{[]design.Change{change("air.fan_side", other)}, func(r collector.Result) Text {
@@ -829,7 +829,7 @@ func plugged(e *box) []Finding {
 	if err != nil {
 		return nil
 	}
-	return []Finding{{ID: "plugged", Severity: Fault, Station: "switch", Title: "It cools the room after sunset",
+	return []Finding{{ID: "plugged", Severity: Fault, Topic: Control, Title: "It cools the room after sunset",
 		Finding:  say("Left plugged in, the fan blows the room's warmth out through the box: %v by night.", q(units.Power, math.Max(0, -r.Heat))),
 		Evidence: say("%v outdoors: air goes in at %v and comes back at %v.", q(units.Temperature, c.Ambient), q(units.Temperature, c.Inlet), q(units.Temperature, r.Outlet)),
 		Remedy:   say("Fit a snap disc at the top of the box."), Patch: []design.Change{change("switch.kind", "snap")}, Gain: math.Max(0, -r.Heat), HasGain: true, When: "by night"}}
@@ -843,7 +843,7 @@ func outdoorIntake(e *box) []Finding {
 	if h.Air.Source != "outdoors" || r.Mass <= 0 || r.Airing <= 0 {
 		return nil
 	}
-	f := Finding{ID: "outdoor-intake", Severity: Loss, Station: "air", Title: "Intake from outdoors costs heat",
+	f := Finding{ID: "outdoor-intake", Severity: Loss, Topic: Airflow, Title: "Intake from outdoors costs heat",
 		Finding:  say("Warming outdoor air of %v to the room's %v takes %v of the %v that the box gives.", q(units.Temperature, r.Conditions.Inlet), q(units.Temperature, r.Conditions.Room), q(units.Power, r.Airing), q(units.Power, r.Heat)),
 		Evidence: say("What reaches the room is %v at this noon.", q(units.Power, r.Warms())),
 		Remedy:   say("Draw the air from the room; air the room apart, for as long as it needs.")}
@@ -869,7 +869,7 @@ func belowRoom(e *box) []Finding {
 	}
 	open := math.Ceil(warm + 2)
 	closes := math.Max(h.Switch.Close, open+5)
-	return []Finding{{ID: "switch-below-room", Severity: Fault, Station: "switch", Title: "The fan will not stop",
+	return []Finding{{ID: "switch-below-room", Severity: Fault, Topic: Control, Title: "The fan will not stop",
 		Finding:  say("The switch opens at %v, and the room itself is kept at %v: the fan goes on by night and cools the room.", q(units.Temperature, h.Switch.Open), q(units.Temperature, warm)),
 		Evidence: say("The box at rest in a warm room's draft stays near the room's temperature."),
 		Remedy:   say("Let it open at %v and close at %v.", q(units.Temperature, open), q(units.Temperature, closes)),
@@ -907,7 +907,7 @@ func turnedAway(e *box) []Finding {
 	if err != nil {
 		return nil
 	}
-	return []Finding{{ID: "turned-away", Severity: Loss, Station: "place", Title: "The box faces away from the noon sun",
+	return []Finding{{ID: "turned-away", Severity: Loss, Topic: Siting, Title: "The box faces away from the noon sun",
 		Finding:  say("It faces %v; at noon it gets %v, facing the noon sun it would get %v.", q(units.Angle, h.Place.Bearing), q(units.Irradiance, here), q(units.Irradiance, c.Sun.Total())),
 		Evidence: say("Facing the noon sun it would give %v instead of %v.", q(units.Power, r.Warms()), q(units.Power, e.Running.Warms())),
 		Remedy:   say("Face it to %v if the place allows; a wall that faces elsewhere wants a larger box.", q(units.Angle, noon)),

@@ -31,7 +31,7 @@ func rowUneven(e *box) []Finding {
 		}
 		most = math.Max(most, b.Share)
 	}
-	f := Finding{ID: "uneven-row", Severity: Loss, Station: "air", Title: "The boxes share the air unevenly",
+	f := Finding{ID: "uneven-row", Severity: Loss, Topic: Airflow, Title: "The boxes share the air unevenly",
 		Finding:  say("Branch %v gets %v of an even share, the one with the most air %v.", word(fmt.Sprint(worst+1)), q(units.Share, even), q(units.Share, most)),
 		Evidence: say("Headers of %v carry %v; its speed changes the pressure from branch to branch. The poorest branch gives air of %v.", q(units.Bore, h.Array.Header), q(units.Flow, e.Running.Volume), q(units.Temperature, bs[worst].Outlet))}
 	evenness := func(r *collector.Result) Value { return q(units.Share, collector.Evenness(r.Branches)) }
@@ -85,7 +85,7 @@ func nextBox(x *year) []Finding {
 	}
 	gain := r.Year.Net() - x.r.Year.Net()
 	each := x.r.Year.Net() / float64(a.Boxes) * float64(more-a.Boxes)
-	return []Finding{{ID: "year-next-box", Severity: Note, Station: "season", Title: fmt.Sprintf("One more %s", what), YearGain: gain, HasYear: true,
+	return []Finding{{ID: "year-next-box", Severity: Note, Topic: Yield, Title: fmt.Sprintf("One more %s", what), YearGain: gain, HasYear: true,
 		Finding:  say("One more %v would add %v of useful heat less the fan's electricity a year; those there now give %v each.", word(what), q(units.Energy, gain), q(units.Energy, each)),
 		Evidence: say("The year was run again with %v boxes; ducts and fan follow the size where you have not chosen them.", word(fmt.Sprint(more))),
 		Remedy:   say("Weigh it against what it costs: the space takes up less of each further box.")}}

@@ -168,7 +168,7 @@ func idleYear(x *year) []Finding {
 	if idle == 0 {
 		return nil
 	}
-	f := Finding{ID: "year-idle", Severity: Fault, Station: "switch", Title: "The switch waits too long",
+	f := Finding{ID: "year-idle", Severity: Fault, Topic: Control, Title: "The switch waits too long",
 		Finding:  say("In %v the fan hardly runs, with heat wanted and sun on the glass.", word(months(idle))),
 		Evidence: say("It closes at %v; so warm the box seldom gets in those months.", q(units.Temperature, x.h.Switch.Close)),
 		Remedy:   say("This place gives the box too little sun in those months for any setting.")}
@@ -198,7 +198,7 @@ func cyclingYear(x *year) []Finding {
 	if y.Run < 20 || float64(y.Cycles)/y.Run < often || !points(x.h) {
 		return nil
 	}
-	f := Finding{ID: "year-cycling", Severity: Loss, Station: "switch", Title: "On and off all winter",
+	f := Finding{ID: "year-cycling", Severity: Loss, Topic: Control, Title: "On and off all winter",
 		Finding:  say("The fan starts %v times in a year, every %v minutes of running.", q(units.Number, float64(y.Cycles)), q(units.Number, math.Round(10*60*y.Run/float64(y.Cycles))/10)),
 		Evidence: say("The air it moves comes out at %v as a rule; the switch opens at %v.", q(units.Temperature, x.r.Jet), q(units.Temperature, x.h.Switch.Open)),
 		Remedy:   say("Move less air, or a larger box for this fan.")}
@@ -214,7 +214,7 @@ func lukewarm(x *year) []Finding {
 	if x.r.Year.Run < 50 || x.r.Jet >= space.Draughty || x.r.Jet <= 0 || x.h.Room.Kind == design.Greenhouse {
 		return nil
 	}
-	return []Finding{{ID: "year-draught", Severity: Note, Station: "switch", Title: "The jet will feel cool",
+	return []Finding{{ID: "year-draught", Severity: Note, Topic: Control, Title: "The jet will feel cool",
 		Finding:  say("The air comes out at %v as a rule; below %v moving air feels like a draught on the skin.", q(units.Temperature, x.r.Jet), q(units.Temperature, space.Draughty)),
 		Evidence: say("It runs %v hours a year. More and cooler air is more heat: this is comfort, not loss.", q(units.Number, math.Round(x.r.Year.Run))),
 		Remedy:   say("Point the outlet where nobody sits, high along the ceiling.")}}
@@ -229,7 +229,7 @@ func tooWarm(x *year) []Finding {
 	if x.r.Year.TooHot < muchTooWarm || x.r.Year.Heat <= 0 {
 		return nil
 	}
-	return []Finding{{ID: "year-too-warm", Severity: Note, Station: "season", Title: "Too much of it in the warm months",
+	return []Finding{{ID: "year-too-warm", Severity: Note, Topic: Yield, Title: "Too much of it in the warm months",
 		Finding:  say("%v hours a year the windows must let out what the box brings in.", q(units.Number, math.Round(x.r.Year.TooHot))),
 		Evidence: say("%v of %v that it gives are not wanted then.", q(units.Energy, x.r.Year.Vented), q(units.Energy, x.r.Year.Heat)),
 		Remedy:   say("Switch the fan off and cover the glass from late spring to autumn, or set the switch's room limit below %v.", q(units.Temperature, x.h.Room.Vent))}}
@@ -250,7 +250,7 @@ func springHeat(x *year) []Finding {
 	if set := x.h.Switch.RoomLimit; hours < 10 || need < 20 || set > 0 && set <= limit || !x.h.Fanned() {
 		return nil
 	}
-	f := Finding{ID: "year-spring", Severity: Note, Station: "switch", Title: "Spring noons too warm, mornings cold",
+	f := Finding{ID: "year-spring", Severity: Note, Topic: Control, Title: "Spring noons too warm, mornings cold",
 		Finding:  say("%v the space passes %v for %v hours and still needs %v.", word(name), q(units.Temperature, x.h.Room.Vent), q(units.Number, math.Round(hours)), q(units.Energy, need)),
 		Evidence: say("Light rooms keep little of a noon's heat; masonry or water in it would."),
 		Remedy:   say("Give the switch a room limit of %v.", q(units.Temperature, limit))}
@@ -267,7 +267,7 @@ func moverEats(x *year) []Finding {
 	if x.money.FanCost <= 0 || x.r.Year.Heat <= 0 || worth > 0 && x.money.FanCost < 0.3*worth {
 		return nil
 	}
-	f := Finding{ID: "year-fan-eats", Severity: Loss, Station: "need", Title: "The fan eats the gain",
+	f := Finding{ID: "year-fan-eats", Severity: Loss, Topic: Demand, Title: "The fan eats the gain",
 		Finding:  say("Fans and blower take %v a year to bring %v of useful heat.", q(units.Metered, x.r.Year.Fan), q(units.Energy, x.r.Year.Useful)),
 		Evidence: say("In money the electricity is %v, the fuel spared %v.", q(units.Number, round2(x.money.FanCost)), q(units.Number, round2(worth))),
 		Remedy:   say("Use a smaller fan, a larger duct, or run it only in the months of need.")}
@@ -286,7 +286,7 @@ func neverPays(x *year) []Finding {
 	if x.h.Money.Spent <= 0 || x.money.Discounted <= x.h.Money.Years || x.h.Room.Heater == "none" {
 		return nil
 	}
-	f := Finding{ID: "year-never-pays", Severity: Note, Station: "season", Title: "It will not earn its money back",
+	f := Finding{ID: "year-never-pays", Severity: Note, Topic: Yield, Title: "It will not earn its money back",
 		Finding:  say("%v spent, %v saved a year: more than the %v years it lasts.", q(units.Number, x.h.Money.Spent), q(units.Number, round2(x.money.Saved)), q(units.Number, x.h.Money.Years)),
 		Evidence: say("A useful kWh costs %v; what heats it now costs %v.", q(units.Number, round2(x.money.PerKWh)), q(units.Number, round2(x.h.Money.FuelPrice*x.money.Units/math.Max(1e-9, x.r.Year.Useful)))),
 		Remedy:   say("Build it of what lies there, or for the pleasure of it; at most %v spent would come back.", q(units.Number, math.Max(0, math.Floor(x.money.Saved*x.h.Money.Years))))}
@@ -307,11 +307,11 @@ func betterYear(x *year) (fs []Finding) {
 	}
 	lost := say("Of %v of sun on the glass the room gets %v, and %v of that at a time it is wanted.", q(units.Energy, x.r.Year.Sun), q(units.Energy, x.r.Year.Heat), q(units.Energy, x.r.Year.Useful))
 	if x.h.Cover.Layers == 1 {
-		try(Finding{ID: "year-second-cover", Severity: Loss, Station: "box", Title: "A second cover pays all winter", Finding: say("The glass is where most of the heat leaves."), Evidence: lost},
+		try(Finding{ID: "year-second-cover", Severity: Loss, Topic: Construction, Title: "A second cover pays all winter", Finding: say("The glass is where most of the heat leaves."), Evidence: lost},
 			say("Lay a second cover behind the first."), design.Change{Path: "cover.layers", Value: 2})
 	}
 	if x.h.Box.BackFoam < 0.04 {
-		try(Finding{ID: "year-foam", Severity: Loss, Station: "box", Title: "Thicker foam pays all winter", Finding: say("%v of foam lies behind the absorber.", q(units.Length, x.h.Box.BackFoam)), Evidence: lost},
+		try(Finding{ID: "year-foam", Severity: Loss, Topic: Construction, Title: "Thicker foam pays all winter", Finding: say("%v of foam lies behind the absorber.", q(units.Length, x.h.Box.BackFoam)), Evidence: lost},
 			say("Take %v.", q(units.Length, 0.050)), design.Change{Path: "box.back_foam_m", Value: 0.050})
 	}
 	aim := func(f Finding, remedy string, path string, now float64, values ...float64) {
@@ -330,13 +330,13 @@ func betterYear(x *year) (fs []Finding) {
 			fs = append(fs, f)
 		}
 	}
-	aim(Finding{ID: "year-tilt", Severity: Loss, Station: "place", Title: "A different tilt gives more heat", Finding: say("The box is tilted by %v.", q(units.Angle, x.h.Place.Tilt)), Evidence: lost},
+	aim(Finding{ID: "year-tilt", Severity: Loss, Topic: Siting, Title: "A different tilt gives more heat", Finding: say("The box is tilted by %v.", q(units.Angle, x.h.Place.Tilt)), Evidence: lost},
 		"Tilt it to %v.", "place.tilt_deg", x.h.Place.Tilt, 45, 60, 75, 90)
 	b, noon := x.h.Place.Bearing, 180.0
 	if x.h.Place.Latitude < 0 {
 		noon = 0
 	}
-	aim(Finding{ID: "year-bearing", Severity: Loss, Station: "place", Title: "A different bearing gives more heat", Finding: say("The box faces %v.", q(units.Angle, b)), Evidence: lost},
+	aim(Finding{ID: "year-bearing", Severity: Loss, Topic: Siting, Title: "A different bearing gives more heat", Finding: say("The box faces %v.", q(units.Angle, b)), Evidence: lost},
 		"Face it to %v if the place allows.", "place.bearing_deg", b, math.Mod(noon-15+360, 360), noon, math.Mod(noon+15, 360), math.Mod(b+330, 360), math.Mod(b+30, 360))
 	return fs
 }
@@ -357,7 +357,7 @@ func tooLarge(x *year) []Finding {
 	if y.Heat < 20 || idle < muchVented*y.Heat {
 		return nil
 	}
-	return []Finding{{ID: "year-too-large", Severity: Loss, Station: "need", Title: "The box is larger than the need", Costs: idle,
+	return []Finding{{ID: "year-too-large", Severity: Loss, Topic: Demand, Title: "The box is larger than the need", Costs: idle,
 		Finding:  say("Of the %v that the box gives in a year, %v come when the space is warm enough.", q(units.Energy, y.Heat), q(units.Energy, idle)),
 		Evidence: say("The space needs %v a year; %v are let out of its windows.", q(units.Energy, y.Need), q(units.Energy, y.Vented)),
 		Remedy:   say("A smaller box does nearly as much; or lead the warm air on to a second room, or cover the glass in the warm months.")}}
@@ -387,7 +387,7 @@ func hillsTake(x *year) []Finding {
 	if free <= 0 || here > (1-muchHidden)*free {
 		return nil
 	}
-	f := Finding{ID: "year-horizon", Severity: Loss, Station: "place", Title: "Shade takes much of the winter sun", Costs: (free - here) / free * x.r.Year.Heat,
+	f := Finding{ID: "year-horizon", Severity: Loss, Topic: Siting, Title: "Shade takes much of the winter sun", Costs: (free - here) / free * x.r.Year.Heat,
 		Finding:  say("In the heating months %v of the sun reach the glass; in the open it would be %v.", q(units.Energy, here), q(units.Energy, free)),
 		Evidence: say("The horizon, the eave and the walls beside it hide %v of it.", q(units.Share, 1-here/free)),
 		Remedy:   say("Look for another wall or roof: a box here pays less than half as well.")}
@@ -403,7 +403,7 @@ func coldNights(x *year) []Finding {
 	if h.Air.Flap != "none" || x.r.Year.Back < math.Max(5, 0.03*x.r.Year.Useful) {
 		return nil
 	}
-	f := Finding{ID: "year-back-flow", Severity: Loss, Station: "box", Title: "The box cools the room on winter nights",
+	f := Finding{ID: "year-back-flow", Severity: Loss, Topic: Construction, Title: "The box cools the room on winter nights",
 		Finding:  say("With no backdraft damper, cold air falls through the box in the dark: it takes %v a year out of the room.", q(units.Energy, x.r.Year.Back)),
 		Evidence: say("The same heat balance run backwards, night by night; the box brings %v of useful heat in the year.", q(units.Energy, x.r.Year.Useful))}
 	if !f.mends(x, say("Fit a light flap that falls shut."), design.Change{Path: "air.flap", Value: "membrane"}) {

@@ -38,7 +38,7 @@ func through(t *testing.T, changes ...design.Change) (design.Heater, *climate.Ye
 	m := map[string]Finding{}
 	for _, f := range fs {
 		m[f.ID] = f
-		if f.Finding.In(units.System{}) == "" || f.Evidence.In(units.System{}) == "" || f.Remedy.In(units.System{}) == "" || f.Station == "" {
+		if f.Finding.In(units.System{}) == "" || f.Evidence.In(units.System{}) == "" || f.Remedy.In(units.System{}) == "" || f.Topic == "" {
 			t.Errorf("%s says too little", f.ID)
 		}
 	}

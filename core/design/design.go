@@ -897,3 +897,11 @@ func inWords(k reflect.Kind) string {
 }
 
 func finite(v float64) bool { return !math.IsNaN(v) && !math.IsInf(v, 0) }
+
+// DuctArea is the free area of all ducts at one end of the box, m2; 0 for a heater that stands indoors and has none.
+func (h *Heater) DuctArea() float64 {
+	if h.Indoors() {
+		return 0
+	}
+	return math.Pi / 4 * h.Air.Diameter * h.Air.Diameter * float64(max(1, h.Air.Ports))
+}

@@ -641,25 +641,34 @@ func wholes(h *Heater) (ps []Problem) {
 
 func absorberOf(h *Heater) *Absorber { c := h.Clone(); return &c.Absorber }
 
+// SplitPane takes a pane's size apart: "28 x 64 in" into "28 in" and "64 in". A unit behind the height holds for a width
+// without one. Height is empty where nothing is typed behind the x yet; ok is false where there is no size.
+func SplitPane(typed string) (width, height string, ok bool) {
+	norm := strings.NewReplacer("×", "x", "X", "x", "*", "x", " by ", " x ").Replace(typed)
+	width, height, ok = strings.Cut(norm, "x")
+	if !ok || strings.Contains(height, "x") {
+		return "", "", false
+	}
+	width, height = strings.TrimSpace(width), strings.TrimSpace(height)
+	if last, _ := utf8.DecodeLastRuneInString(width); unicode.IsDigit(last) || strings.ContainsRune("½¼¾⅛⅜⅝⅞", last) {
+		unit := strings.TrimLeft(height, "0123456789.,/ -½¼¾⅛⅜⅝⅞")
+		if !strings.ContainsAny(unit, "0123456789") {
+			width = strings.TrimSpace(width + " " + unit)
+		}
+	}
+	return width, height, true
+}
+
 // ParsePane reads two lengths as people write a pane: "34 x 58", "860 × 1480
 // mm", "34 1/4 by 58 in". A unit after the last holds for both.
 func ParsePane(typed string, sys units.System) (width, height float64, err error) {
-	norm := strings.NewReplacer("×", "x", "X", "x", "*", "x", " by ", " x ").Replace(typed)
-	a, b, ok := strings.Cut(norm, "x")
-	fail := &units.Error{Typed: typed, Kind: units.Length, Half: !ok || strings.TrimSpace(b) == ""}
-	if !ok || strings.Contains(b, "x") {
-		return 0, 0, &Problem{"pane", fmt.Sprintf("%q is not a pane", typed), "write width x height, like 34 x 58 or 860 x 1480 mm"}
+	a, b, ok := SplitPane(typed)
+	if !ok {
+		return 0, 0, &Problem{"pane", fmt.Sprintf("%q is not a pane size", typed), "enter width x height, like 34 x 58 in or 860 x 1480 mm"}
 	}
+	fail := &units.Error{Typed: typed, Kind: units.Length, Half: b == ""}
 	if height, err = units.Parse(units.Length, b, sys); err != nil {
 		return 0, 0, fail
-	}
-	a = strings.TrimSpace(a)
-	if last, _ := utf8.DecodeLastRuneInString(a); unicode.IsDigit(last) || strings.ContainsRune("½¼¾⅛⅜⅝⅞", last) {
-		b = strings.TrimSpace(b)
-		unit := strings.TrimLeft(b, "0123456789.,/ -½¼¾⅛⅜⅝⅞")
-		if !strings.ContainsAny(unit, "0123456789") {
-			a += " " + unit
-		}
 	}
 	if width, err = units.Parse(units.Length, a, sys); err != nil {
 		return 0, 0, fail

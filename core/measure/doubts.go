@@ -65,7 +65,7 @@ func moreThanSun(set Setup, r *Report) *Finding {
 	if t, err := time.Parse(time.DateOnly, date); err == nil {
 		date = t.Format("2 January")
 	}
-	f := &Finding{ID: "more-than-sun", Title: "More heat than the sun gave", Doubt: "flow",
+	f := &Finding{ID: MoreThanSun, Title: "More heat than the sun gave", Doubt: "flow",
 		Text:     fmt.Sprintf("On %s the readings claim %.1f kWh in %.1f h of running; %s %.1f kWh to the glass that day. That cannot be, so the figure is refused.", date, worst.Heat, worst.RunHours, from, sun),
 		Evidence: fmt.Sprintf("The flow is taken as %.4f kg/s.", r.Flow)}
 	switch r.FlowOrigin {
@@ -263,3 +263,6 @@ func median(v []float64) float64 {
 	s := slices.Sorted(slices.Values(v))
 	return s[len(s)/2]
 }
+
+// MoreThanSun is the ID of the finding that a log claims more heat than the sun gave.
+const MoreThanSun = "more-than-sun"

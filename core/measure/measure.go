@@ -42,7 +42,7 @@ const (
 )
 
 // uFlow is one sigma of a flow by its origin, as a share of it: a flow that is
-// merely given is trusted to 10 %, a centreline speed to 9 %.
+// merely given is trusted to 10 %, a MeanOverCenter speed to 9 %.
 var uFlow = map[FlowOrigin]float64{FlowGiven: 0.10, FlowPredicted: 0.12, FlowFreeAir: 0.10, FlowSpeed: 0.09}
 
 // One sigma of a hobby probe, K, and how far two probes on a logger err alike.
@@ -51,9 +51,9 @@ const (
 	probeCorrelation = 0.5
 )
 
-// centreline is the mean speed over that on the axis of a round duct in
+// MeanOverCenter is the mean speed over that on the axis of a round duct in
 // turbulent flow with 10 diameters of straight run; u = 9 %.
-const centreline = 0.82
+const MeanOverCenter = 0.82
 
 // Setup is what is known besides the readings.
 type Setup struct {
@@ -300,7 +300,7 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 
 	mass := func(x Sample) float64 {
 		if speeds {
-			return centreline * math.Max(0, x.Speed) * set.DuctArea * air.Density(x.Outlet, set.Pressure)
+			return MeanOverCenter * math.Max(0, x.Speed) * set.DuctArea * air.Density(x.Outlet, set.Pressure)
 		}
 		return set.Flow
 	}

@@ -81,7 +81,7 @@ func Compare(h *design.Heater, samples []Sample, set Setup, r *Report) ([]Expect
 		}
 	}
 	var out []Expected
-	for i, e := range order {
+	for _, e := range order {
 		if len(e.Points) == 0 {
 			out = append(out, *e)
 			continue
@@ -102,11 +102,12 @@ func Compare(h *design.Heater, samples []Sample, set Setup, r *Report) ([]Expect
 		if ev.Running.Heat > 0 {
 			e.U = e.Heat * ev.Heat.U / ev.Running.Heat
 		}
-		if i < len(r.Days) {
-			day := r.Days[i]
-			e.Missing = e.Heat - day.Heat
-			u := (day.Band[1] - day.Heat) / 2
-			e.Telling = math.Abs(e.Missing) > 2*math.Hypot(u, e.U)
+		for _, day := range r.Days {
+			if day.Date == e.Date {
+				e.Missing = e.Heat - day.Heat
+				u := (day.Band[1] - day.Heat) / 2
+				e.Telling = math.Abs(e.Missing) > 2*math.Hypot(u, e.U)
+			}
 		}
 		out = append(out, *e)
 	}

@@ -3,11 +3,21 @@ package sizing
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"gladember/core/catalog"
 	"gladember/core/design"
 )
+
+// Doubtful is the condition of a pane that may carry a coating; it is not built with until it has been tested.
+const Doubtful = "doubtful"
+
+// Conditions are those an item may be in.
+var Conditions = []string{"sound", "worn", Doubtful}
+
+// KnownCondition says whether a condition is one of them.
+func KnownCondition(s string) bool { return slices.Contains(Conditions, s) }
 
 // Thing is something that lies in the shed, or a lot of equal things.
 type Thing struct {
@@ -128,7 +138,7 @@ func StockOf(things []Thing, budget float64) Stock {
 		n := float64(t.Count)
 		switch t.Kind {
 		case PaneThing:
-			if t.Condition != "doubtful" && len(s.Panes) < 12 {
+			if t.Condition != Doubtful && len(s.Panes) < 12 {
 				s.Panes = append(s.Panes, Pane{t.Width, t.Height, t.What, t.Thickness, t.Count, t.Price})
 			}
 		case FoamThing:

@@ -114,8 +114,20 @@ type Choice struct {
 	per     float64 // a m2 of the pane besides
 }
 
-// SmallParts is the step of what a box calls for beside the stock.
-const SmallParts = "small parts"
+// The steps of a search, in the order in which a builder meets them. SmallParts are what a box calls for beside the
+// stock, such as a vent or a damper.
+const (
+	PaneStep     = "pane"
+	AbsorberStep = "absorber"
+	TiltStep     = "tilt"
+	CoversStep   = "covers"
+	GapStep      = "gap to the glass"
+	BackStep     = "back foam"
+	DuctStep     = "duct"
+	FanStep      = "fan"
+	SwitchStep   = "switch"
+	SmallParts   = "small parts"
+)
 
 // Candidate is a heater with its year.
 type Candidate struct {
@@ -164,10 +176,10 @@ func steps(h *design.Heater, s *Stock) [][]Choice {
 		if p.Thickness > 0 {
 			cs = append(cs, set("cover.thickness_m", p.Thickness))
 		}
-		panes = append(panes, Choice{Step: "pane", Changes: cs, Name: fmt.Sprintf("%.0f x %.0f mm of %s", p.Width*1000, p.Height*1000, p.Material), Price: p.Price})
+		panes = append(panes, Choice{Step: PaneStep, Changes: cs, Name: fmt.Sprintf("%.0f x %.0f mm of %s", p.Width*1000, p.Height*1000, p.Material), Price: p.Price})
 	}
 	for _, a := range s.Absorbers {
-		absorbers = append(absorbers, Choice{Step: "absorber", Changes: []design.Change{set("absorber.family", string(a.Family))}, Name: string(a.Family), per: a.Price})
+		absorbers = append(absorbers, Choice{Step: AbsorberStep, Changes: []design.Change{set("absorber.family", string(a.Family))}, Name: string(a.Family), per: a.Price})
 	}
 	lean := math.Min(90, math.Max(45, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5)))
 	ts := s.Tilts
@@ -178,30 +190,30 @@ func steps(h *design.Heater, s *Stock) [][]Choice {
 		}
 	}
 	for _, t := range ts {
-		tilts = append(tilts, Choice{Step: "tilt", Changes: []design.Change{set("place.tilt_deg", t)}, Name: fmt.Sprintf("%.0f degrees", t)})
+		tilts = append(tilts, Choice{Step: TiltStep, Changes: []design.Change{set("place.tilt_deg", t)}, Name: fmt.Sprintf("%.0f degrees", t)})
 	}
 	for n := 1; n <= most; n++ {
-		layers = append(layers, Choice{Step: "covers", Changes: []design.Change{set("cover.layers", n)}, Name: fmt.Sprintf("%d", n)})
+		layers = append(layers, Choice{Step: CoversStep, Changes: []design.Change{set("cover.layers", n)}, Name: fmt.Sprintf("%d", n)})
 	}
 	for _, g := range []float64{0.025, 0.040} {
-		gaps = append(gaps, Choice{Step: "gap to the glass", Changes: []design.Change{set("box.gap_m", g)}, Name: fmt.Sprintf("%.0f mm", g*1000)})
+		gaps = append(gaps, Choice{Step: GapStep, Changes: []design.Change{set("box.gap_m", g)}, Name: fmt.Sprintf("%.0f mm", g*1000)})
 	}
 	for _, f := range s.Foams {
-		foams = append(foams, Choice{Step: "back foam", Changes: []design.Change{set("box.foam", f.Material), set("box.back_foam_m", f.Thickness)}, Name: fmt.Sprintf("%.0f mm of %s", f.Thickness*1000, f.Material), per: f.Price})
+		foams = append(foams, Choice{Step: BackStep, Changes: []design.Change{set("box.foam", f.Material), set("box.back_foam_m", f.Thickness)}, Name: fmt.Sprintf("%.0f mm of %s", f.Thickness*1000, f.Material), per: f.Price})
 	}
 	for _, d := range s.Ducts {
-		ducts = append(ducts, Choice{Step: "duct", Changes: []design.Change{set("air.diameter_m", d)}, Name: fmt.Sprintf("%.0f mm", d*1000)})
+		ducts = append(ducts, Choice{Step: DuctStep, Changes: []design.Change{set("air.diameter_m", d)}, Name: fmt.Sprintf("%.0f mm", d*1000)})
 	}
 	for _, f := range s.Fans {
-		fans = append(fans, Choice{Step: "fan", Changes: []design.Change{set("air.fan", f.Model)}, Name: f.Model, Price: f.Price})
+		fans = append(fans, Choice{Step: FanStep, Changes: []design.Change{set("air.fan", f.Model)}, Name: f.Model, Price: f.Price})
 	}
 	over := []design.Change{set("switch.kind", "differential"), set("switch.on_above_k", 8.0), set("switch.off_above_k", 3.0)}
 	for _, p := range []float64{28, 34, 0, 43} {
 		if p == 0 { // in the middle, where the search begins
-			points = append(points, Choice{Step: "switch", Changes: over, Name: "on 8 K over the space, off 3 K over it"})
+			points = append(points, Choice{Step: SwitchStep, Changes: over, Name: "on 8 K over the space, off 3 K over it"})
 			continue
 		}
-		points = append(points, Choice{Step: "switch", Changes: []design.Change{set("switch.kind", "snap"), set("switch.close_c", p), set("switch.open_c", p-8)}, Name: fmt.Sprintf("on at %.0f C, off at %.0f C", p, p-8)})
+		points = append(points, Choice{Step: SwitchStep, Changes: []design.Change{set("switch.kind", "snap"), set("switch.close_c", p), set("switch.open_c", p-8)}, Name: fmt.Sprintf("on at %.0f C, off at %.0f C", p, p-8)})
 	}
 	add(panes...)
 	add(absorbers...)
@@ -242,7 +254,7 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 	}
 	x := &search{ctx: ctx, h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}, refused: map[string]int{}, progress: progress}
 	const absorber = 1
-	for _, names := range [][2]string{{"pane", "covers"}, {"duct", "fan"}} {
+	for _, names := range [][2]string{{PaneStep, CoversStep}, {DuctStep, FanStep}} {
 		i, j := x.step(names[0]), x.step(names[1])
 		if i >= 0 && j >= 0 && len(x.steps[i]) > 1 && len(x.steps[j]) > 1 {
 			x.together = append(x.together, [2]int{i, j})

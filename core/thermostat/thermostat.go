@@ -40,6 +40,9 @@ type Switch struct {
 	RunOn     float64 // s that the first stage goes on after the switch has opened
 }
 
+// HasPoints says whether the switch starts and stops at temperatures of its own.
+func (s Switch) HasPoints() bool { return s.Kind == SnapDisc || s.Kind == SetPoint }
+
 // How a sensor at the top of the box follows its air: the lag in moving and in
 // standing air, s. Common practice, no source.
 const (

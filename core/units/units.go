@@ -18,6 +18,7 @@ import (
 	"math"
 	"strconv"
 	"strings"
+	"unicode"
 
 	"golang.org/x/text/language"
 	"golang.org/x/text/message"
@@ -60,6 +61,7 @@ const (
 	Electric                // power of a fan or a solar panel, in watts in every system [W]
 	Metered                 // electricity, as its meter counts it, in every system [kWh]
 	Opening                 // free area of a vent or a port [m2]
+	Mass                    // [kg]
 )
 
 // System is a person's choice of units and of decimal mark. Lengths and
@@ -102,6 +104,7 @@ func init() {
 	table[Bore], plainNames[Bore], examples[Bore] = table[Length], "a bore", "6 in or 150 mm"
 	table[Electric], plainNames[Electric], examples[Electric] = table[Power], "an electric power", "15 W"
 	table[Opening] = []unit{{[]string{"cm²", "cm2", "sq cm"}, 1e-4, 0}, {[]string{"sq in", "in²", "in2"}, MetrePerInch * MetrePerInch, 0}, {[]string{"m²", "m2"}, 1, 0}}
+	table[Mass], plainNames[Mass], examples[Mass] = []unit{{[]string{"kg"}, 1, 0}, {[]string{"lb", "lbs"}, 0.45359237, 0}}, "a mass", "12 kg or 26 lb"
 	plainNames[Opening], examples[Opening] = "a vent's area", "150 cm2 or 23 sq in"
 	table[Metered], plainNames[Metered], examples[Metered] = table[Energy], "an amount of electricity", "6 kWh"
 }
@@ -121,7 +124,7 @@ func (s System) preferred(k Kind) unit {
 	switch k {
 	case Length, Bore:
 		second = s.Inches
-	case Distance, Area, Opening:
+	case Distance, Area, Opening, Mass:
 		second = s.Inches
 	case Temperature, Rise, Flow, Speed, Power, Energy:
 		second = s.Fahrenheit
@@ -155,6 +158,16 @@ func (e *Error) Error() string {
 		return fmt.Sprintf("type %s, such as %s", plainNames[e.Kind], examples[e.Kind])
 	}
 	return fmt.Sprintf("%q is not %s; write it like %s", e.Typed, plainNames[e.Kind], examples[e.Kind])
+}
+
+// NamesInches says whether what a person typed is in inches or feet.
+func NamesInches(typed string) bool {
+	for _, word := range strings.FieldsFunc(strings.ToLower(typed), func(r rune) bool { return unicode.IsDigit(r) || strings.ContainsRune(" .,/-x×", r) }) {
+		if u, ok := find(Length, word); ok && (u.factor == MetrePerInch || u.factor == MetrePerFoot) {
+			return true
+		}
+	}
+	return false
 }
 
 // Parse reads a quantity as a person writes it and returns its SI value. A

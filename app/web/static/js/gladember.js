@@ -1,132 +1,84 @@
-// What the pages need beyond htmx: the working's dialog, files that leave as
-// they are chosen, the town one picks, and the log's charts.
 (() => {
-  "use strict";
-  const $ = (s, r = document) => r.querySelector(s);
+  // js/dom.js
+  var $ = (selector, root = document) => root.querySelector(selector);
+  var all = (selector, f, root = document) => root.querySelectorAll(selector).forEach(f);
+  var color = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
-  document.addEventListener("htmx:after:swap", () => {
-    const d = $("#working");
-    if (d && d.dataset.fresh !== undefined && d.firstElementChild && !d.open) d.showModal();
-    // A morph moves the attribute of an option, not what the select shows once it was touched.
-    document.querySelectorAll(".guesses select").forEach((s) => { const o = $("option[selected]", s); if (o) s.value = o.value; });
-    charts();
+  // js/changes.js
+  var self = crypto.getRandomValues(new Uint32Array(2)).join("");
+  var seen = () => {
+    const v = $("#revision");
+    return v ? `${v.dataset.version}.${v.value}.${self}` : "";
+  };
+  document.addEventListener("htmx:config:request", (e) => {
+    if (seen()) e.detail.ctx.request.headers["X-Seen"] = seen();
   });
-  // A working is asked for by a figure; only then does its dialog open.
-  document.addEventListener("click", (e) => {
-    const d = $("#working");
-    if (e.target.closest("[data-working]") && d) d.dataset.fresh = "";
-    if (e.target.closest("[data-close]") || e.target === d) {
-      delete d.dataset.fresh;
-      d.close();
-      d.replaceChildren();
+  var shelf = "ember-waiting";
+  var waiting = () => {
+    try {
+      return JSON.parse(localStorage.getItem(shelf)) || [];
+    } catch {
+      return [];
     }
-    const town = e.target.closest("[data-town]");
-    if (town) {
-      $("#town_id").value = town.dataset.town;
-      $("#town").value = town.dataset.label;
-      $("#town-list").replaceChildren();
-      htmx.trigger($("#facts"), "facts");
-    }
-    // On the first sheet: a fright is mended and taken back by what the form carries.
-    const mend = e.target.closest("[data-mend]"), unmend = e.target.closest("[data-unmend]");
-    if (mend) {
-      const i = document.createElement("input");
-      i.type = "hidden"; i.name = "mend"; i.value = mend.dataset.mend;
-      $("#sheet").append(i);
-      htmx.trigger($("#facts"), "facts");
-    }
-    if (unmend) {
-      document.querySelectorAll("#sheet input[name=mend]").forEach((i) => { if (i.value === unmend.dataset.unmend) i.remove(); });
-      htmx.trigger($("#facts"), "facts");
-    }
-    const whole = e.target.closest("[data-whole]");
-    if (whole) drawn.forEach((u) => u.setScale("x", { min: u.data[0][0], max: u.data[0].at(-1) }));
-  });
-  document.addEventListener("close", (e) => { if (e.target.id === "working") { delete e.target.dataset.fresh; e.target.replaceChildren(); } }, true);
-  document.addEventListener("change", (e) => {
-    if (e.target.matches("input[type=file][data-send]") && e.target.files.length) e.target.form.requestSubmit();
-  });
-  // Ctrl+Z outside a field takes the last edit back, with shift does it again.
-  document.addEventListener("keydown", (e) => {
-    if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== "z" || e.target.matches("input, select, textarea")) return;
-    const b = $(e.shiftKey ? "#redo" : "#undo");
-    if (b && !b.disabled) { e.preventDefault(); b.click(); }
-  });
-
-  // The stock's form holds what the answer says: nothing, what was refused, or what was taken out.
-  document.addEventListener("stocked", () => setTimeout(() => {
-    const f = $(".thing-form");
-    if (f) { f.reset(); if (!$("#thing-error")) $("#thing-size").focus(); }
-  }, 30));
-
-  // A guess is sent only once it was touched; until then it follows from the rest.
-  document.addEventListener("change", (e) => { if (e.target.dataset.name) e.target.name = e.target.dataset.name; }, true);
-  document.addEventListener("input", (e) => { if (e.target.id === "fan") htmx.trigger($("#facts"), "facts"); });
-
-  // Keys of our own; ? shows them.
-  document.addEventListener("keydown", (e) => {
-    if (e.ctrlKey || e.metaKey || e.altKey || e.target.matches("input, select, textarea") || document.querySelector("dialog[open]")) return;
-    const rungs = [...document.querySelectorAll("#ladder a.rung")], at = rungs.findIndex((r) => r.hasAttribute("aria-current"));
-    const go = (el) => { if (el) { e.preventDefault(); el.click(); } };
-    const to = (el) => { if (el) { e.preventDefault(); el.focus(); el.scrollIntoView({ block: "center" }); } };
-    if (e.key === "?") { const d = $("#keys"); if (d) { e.preventDefault(); d.showModal(); } }
-    else if (e.key === "n") go(rungs[at + 1]);
-    else if (e.key === "b") go(rungs[at - 1]);
-    else if (e.key === "t") to($("#side input:not([type=hidden]), #side select, #side textarea"));
-    else if (e.key === "f") to($(".findings button.try, .findings summary"));
-    else if (e.key === "h") go($("#fig-heat"));
-    else if (e.key === "s") go($("#beside"));
-  });
-  document.addEventListener("click", (e) => { const d = $("#keys"); if (d && (e.target === d || e.target.closest("[data-close-keys]"))) d.close(); });
-
-  // Every change says what this page shows, so that none lands in a version it does not show.
-  const self = crypto.getRandomValues(new Uint32Array(2)).join("");
-  const seen = () => { const v = $("#revision"); return v ? `${v.dataset.version}.${v.value}.${self}` : ""; };
-  document.addEventListener("htmx:config:request", (e) => { if (seen()) e.detail.ctx.request.headers["X-Seen"] = seen(); });
-
-  // Edits that could not be sent wait in this browser, are seen waiting, and are sent
-  // when the workshop answers again; the last one to a field counts.
-  const shelf = "ember-waiting";
-  const waiting = () => { try { return JSON.parse(localStorage.getItem(shelf)) || []; } catch { return []; } };
-  const lay = (list) => { localStorage.setItem(shelf, JSON.stringify(list)); tell(); };
+  };
+  var lay = (list) => {
+    localStorage.setItem(shelf, JSON.stringify(list));
+    tell();
+  };
   function tell() {
     const list = waiting(), bar = $("#waiting");
     if (!bar) return;
     bar.hidden = list.length === 0;
     const what = bar.querySelector("[data-what]");
-    const refused = list.filter((x) => x.refused), open = list.filter((x) => !x.refused);
+    const refused = list.filter((x) => x.refused), open2 = list.filter((x) => !x.refused);
     const texts = refused.map((x) => `${x.label} was not changed: ${x.refused}`);
-    if (open.length) texts.push(`${open.length === 1 ? "One change waits" : open.length + " changes wait"} to be sent: ${open.map((x) => x.label).join(", ")}.`);
+    if (open2.length)
+      texts.push(
+        `${open2.length === 1 ? "One change waits" : open2.length + " changes wait"} to be sent: ${open2.map((x) => x.label).join(", ")}.`
+      );
     if (what) what.textContent = texts.join(" ");
     bar.querySelector("[data-drop-refused]").hidden = refused.length === 0;
   }
   document.addEventListener("htmx:error", (e) => {
     const r = e.detail.ctx && e.detail.ctx.request;
-    if (!r || r.method !== "POST" || !/\/h\/\d+\/edit$/.test(new URL(r.action, location.href).pathname) || !(e.detail.error instanceof TypeError)) return;
+    if (!r || r.method !== "POST" || !/\/h\/\d+\/edit$/.test(new URL(r.action, location.href).pathname) || !(e.detail.error instanceof TypeError))
+      return;
     const body = [...new URLSearchParams(r.body instanceof FormData ? [...r.body] : r.body)];
     const path = (body.find(([k]) => k === "path") || ["", "?"])[1];
     const field = document.getElementById("f-" + path.replaceAll(".", "-"));
     const label = field ? document.querySelector(`label[for="${field.id}"]`)?.textContent || path : path;
-    lay([...waiting().filter((x) => x.action !== r.action || x.path !== path), { action: r.action, path, label, body, seen: r.headers["X-Seen"] || seen() }]);
+    lay([
+      ...waiting().filter((x) => x.action !== r.action || x.path !== path),
+      { action: r.action, path, label, body, seen: r.headers["X-Seen"] || seen() }
+    ]);
   });
-  let sending = false;
-  // A refused change stays with its reason until it is sent again by hand or discarded.
-  async function send(again) {
-    if (sending || !waiting().some((x) => again || !x.refused)) return;
+  var sending = false;
+  async function send(again2) {
+    if (sending || !waiting().some((x) => again2 || !x.refused)) return;
     sending = true;
     let sent = 0;
     try {
       const token = JSON.parse(document.body.getAttribute("hx-headers:inherited") || "{}");
       for (const x of waiting()) {
-        if (x.refused && !again) continue;
-        const r = await fetch(x.action, { method: "POST", credentials: "same-origin", headers: { ...token, "HX-Request": "true", "X-Seen": x.seen || "" }, body: new URLSearchParams(x.body) });
+        if (x.refused && !again2) continue;
+        const r = await fetch(x.action, {
+          method: "POST",
+          credentials: "same-origin",
+          headers: { ...token, "HX-Request": "true", "X-Seen": x.seen || "" },
+          body: new URLSearchParams(x.body)
+        });
         if (r.status >= 500) break;
         const why = r.headers.get("X-Refused"), same = (y) => y.action === x.action && y.path === x.path;
-        if (r.ok && why === null) { lay(waiting().filter((y) => !same(y))); sent++; continue; }
+        if (r.ok && why === null) {
+          lay(waiting().filter((y) => !same(y)));
+          sent++;
+          continue;
+        }
         const refused = why === null ? `the workshop answered ${r.status}.` : decodeURIComponent(why.replaceAll("+", " "));
         lay(waiting().map((y) => same(y) ? { ...y, refused } : y));
       }
-    } catch { /* still away */ }
+    } catch {
+    }
     sending = false;
     if (sent && waiting().every((x) => x.refused)) location.reload();
   }
@@ -135,98 +87,54 @@
     if (e.target.closest("[data-send-now]")) send(true);
     if (e.target.closest("[data-drop-refused]")) lay(waiting().filter((x) => !x.refused));
   });
-  setInterval(() => send(), 5000);
-
-  // Another device may change this heater meanwhile: then the page follows, once it has seen twice
-  // that it is behind and nothing of its own is on the way.
-  let behind = "", asked = 0, under = 0;
-  document.addEventListener("htmx:before:request", () => { asked = performance.now(); under++; });
-  document.addEventListener("htmx:finally:request", () => { asked = performance.now(); under = Math.max(0, under - 1); });
+  setInterval(() => send(), 5e3);
+  var behind = "";
+  var asked = 0;
+  var under = 0;
+  document.addEventListener("htmx:before:request", () => {
+    asked = performance.now();
+    under++;
+  });
+  document.addEventListener("htmx:finally:request", () => {
+    asked = performance.now();
+    under = Math.max(0, under - 1);
+  });
   setInterval(async () => {
     const v = $("#revision"), work = $("#work");
-    if (!v || !work || !work.dataset.since || document.visibilityState !== "visible" || waiting().some((x) => !x.refused) || under > 0 || document.querySelector("dialog[open], .job")) return;
+    if (!v || !work || !work.dataset.since || document.visibilityState !== "visible" || waiting().some((x) => !x.refused) || under > 0 || document.querySelector("dialog[open], .job"))
+      return;
     const at = v.value, from = asked;
     try {
       const r = await fetch(`${work.dataset.since}?revision=${at}&version=${v.dataset.version}`, { credentials: "same-origin" });
       const now = $("#revision");
-      if (r.status !== 200 || !now || now.value !== at || asked !== from || performance.now() - asked < 3000) { behind = ""; return; }
-      if (document.activeElement?.matches("textarea, input[type=text], input:not([type])")) return;
-      if (behind === at) location.reload(); else behind = at;
-    } catch { /* away */ }
-  }, 5000);
-
-  let drawn = [];
-  const colour = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
-
-  async function charts() {
-    const box = $("#chart");
-    if (!box || box.dataset.drawn) return;
-    box.dataset.drawn = "1";
-    const r = await fetch(box.dataset.url, { credentials: "same-origin" }).catch(() => null); // the page was left
-    if (!r) return;
-    if (!r.ok) { box.textContent = "The readings could not be fetched; load the page again."; return; }
-    const d = await r.json();
-    const ink = colour("--ink"), rule = colour("--rule");
-    const face = "12px 'Spline Sans Mono', monospace";
-    const tz = (ts) => uPlot.tzDate(new Date(ts * 1e3), d.zone);
-    const axis = (extra) => ({ stroke: ink, font: face, grid: { stroke: rule, width: 1 }, ticks: { stroke: ink, width: 1, size: 5 }, ...extra });
-    const shade = (u) => {
-      const c = u.ctx, y = u.bbox.top, h = u.bbox.height;
-      c.save();
-      c.fillStyle = colour("--ember");
-      c.globalAlpha = 0.09;
-      for (const [a, b] of d.runs) c.fillRect(u.valToPos(a, "x", true), y, Math.max(1, u.valToPos(b, "x", true) - u.valToPos(a, "x", true)), h);
-      c.restore();
-      c.save();
-      c.strokeStyle = ink;
-      c.setLineDash([3, 4]);
-      for (const g of d.gaps) for (const t of g) {
-        const x = u.valToPos(t, "x", true);
-        if (x < u.bbox.left || x > u.bbox.left + u.bbox.width) continue;
-        c.beginPath(); c.moveTo(x, y); c.lineTo(x, y + h); c.stroke();
+      if (r.status !== 200 || !now || now.value !== at || asked !== from || performance.now() - asked < 3e3) {
+        behind = "";
+        return;
       }
-      c.restore();
-    };
-    const time = [[3600, "{HH}:{mm}", null, null, null, null, null, null, 1], [60, "{HH}:{mm}", null, null, null, null, null, null, 1]];
-    // Points that one drags stay on the chart.
-    const reach = (f, v) => d.play && d.play.on !== null ? f(v, d.play.on, d.play.off) : v;
-    const common = (el, height) => ({
-      width: el.clientWidth, height, tzDate: tz, ms: 1e-3,
-      cursor: { sync: { key: "day" }, drag: { x: true, y: false } }, legend: { show: false }, hooks: { drawClear: [shade] },
-    });
-    drawn = [new uPlot({
-      ...common(box, 300),
-      axes: [axis({ values: time, space: 60 }), axis({ size: 54, values: (u, v) => v.map((x) => x + " " + d.unit) })],
-      scales: { y: { range: (u, lo, hi) => uPlot.rangeNum(reach(Math.min, lo), reach(Math.max, hi), 0.08, true) } },
-      series: [{}, { stroke: colour("--cold"), width: 2 }, { stroke: colour("--ember"), width: 2.2 }, { stroke: colour("--soft"), width: 1.4, dash: [2, 4] }, { stroke: ink, width: 1.8, dash: [7, 5], spanGaps: true, points: { show: false } }],
-    }, [d.t, d.inlet, d.outlet, d.outdoor, d.expected], box)];
-    const low = $("#sunchart");
-    if (low && d.sunIs) {
-      drawn.push(new uPlot({
-        ...common(low, 110),
-        axes: [axis({ values: time, space: 60 }), axis({ size: 54, splits: () => [0, 500, 1000] })],
-        scales: { y: { range: (u, lo, hi) => [0, Math.max(1000, hi * 1.05)] } },
-        series: [{}, { stroke: colour("--sun"), width: 2, fill: colour("--sun") + "44", dash: d.sunIs === "measured" ? [] : [6, 4] }],
-      }, [d.t, d.sun], low));
+      if (document.activeElement?.matches("textarea, input[type=text], input:not([type])")) return;
+      if (behind === at) location.reload();
+      else behind = at;
+    } catch {
     }
-    new ResizeObserver(() => drawn.forEach((u) => { const w = u.root.parentElement.clientWidth; if (w && w !== u.width) u.setSize({ width: w, height: u.height }); })).observe(box);
-    if (d.play) played(d, drawn[0]);
-    box.dataset.ready = "1";
-  }
+  }, 5e3);
 
-  // A day is played on the drawing by the minute that the time bar shows.
-  let minute = -1, running = 0;
-  function played(d, chart) {
+  // js/player.js
+  var minute = -1;
+  var running = 0;
+  function played(d, drawn2) {
+    const chart = drawn2[0];
     const bar = $("#minute"), p = d.play;
-    const word = (v, unit) => (v === null || v === undefined) ? "" : Math.round(v).toLocaleString(p.comma ? "de" : "en") + " " + unit;
-    const all = (name, f) => document.querySelectorAll(`[data-play="${name}"]`).forEach(f);
-    const say = (name, t) => all(name, (e) => { e.textContent = t; });
-    const see = (name, on) => all(name, (e) => e.setAttribute("visibility", on ? "visible" : "hidden"));
+    const word = (v, unit) => v === null || v === void 0 ? "" : Math.round(v).toLocaleString(p.comma ? "de" : "en") + " " + unit;
+    const all2 = (name, f) => document.querySelectorAll(`[data-play="${name}"]`).forEach(f);
+    const say = (name, t) => all2(name, (e) => {
+      e.textContent = t;
+    });
+    const see = (name, on) => all2(name, (e) => e.setAttribute("visibility", on ? "visible" : "hidden"));
     const clock = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", timeZone: d.zone });
     const show = (i) => {
       minute = i;
       const a = p.profile[i] * Math.PI / 180, sun = d.sun[i], on = p.stages[i] > 0;
-      all("sun", (g) => {
+      all2("sun", (g) => {
         const cx = +g.dataset.cx, cy = +g.dataset.cy, r = +g.dataset.r;
         const dx = -Math.cos(a), dy = -Math.sin(a), lit = sun > 1 && p.profile[i] > 0;
         g.setAttribute("visibility", lit ? "visible" : "hidden");
@@ -239,7 +147,7 @@
           l.setAttribute("y1", +l.dataset.y + 0.55 * r * dy);
         });
       });
-      all("plate", (e) => e.setAttribute("stroke-opacity", Math.max(0, Math.min(1, (p.plate[i] - 15) / 60)).toFixed(2)));
+      all2("plate", (e) => e.setAttribute("stroke-opacity", Math.max(0, Math.min(1, (p.plate[i] - 15) / 60)).toFixed(2)));
       see("coat", p.coat[i]);
       see("moving", on);
       say("clock", clock.format(new Date(d.t[i] * 1e3)));
@@ -250,42 +158,68 @@
       say("in", (on ? "in " : "room ") + word(d.inlet[i], d.unit));
       say("out", on ? "out " + word(d.outlet[i], d.unit) : "");
       say("heat", on ? word(p.heat[i], p.power) : "");
-      const fan = p.fan ? (on ? "fan runs" : "fan stands") : (on ? "air rises by itself" : "air stands");
+      const fan = p.fan ? on ? "fan runs" : "fan stands" : on ? "air rises by itself" : "air stands";
       say("fan", fan);
       if (bar) {
         bar.value = i;
-        bar.setAttribute("aria-valuetext", clock.format(new Date(d.t[i] * 1e3)) + ", " + fan + (on ? ", out " + word(d.outlet[i], d.unit) : ""));
+        bar.setAttribute(
+          "aria-valuetext",
+          clock.format(new Date(d.t[i] * 1e3)) + ", " + fan + (on ? ", out " + word(d.outlet[i], d.unit) : "")
+        );
       }
-      rules.forEach((r, k) => { r.style.left = drawn[k].valToPos(d.t[i], "x") + "px"; });
+      rules.forEach((r, k) => {
+        r.style.left = drawn2[k].valToPos(d.t[i], "x") + "px";
+      });
     };
     const last = d.t.length - 1;
-    const rules = drawn.map((u) => { const r = document.createElement("div"); r.className = "now"; u.over.append(r); return r; });
-    chart.hooks.setScale = [...(chart.hooks.setScale || []), () => show(minute)];
-    show(minute >= 0 && minute <= last ? minute : Math.floor(last / 2));
-    if (bar) bar.addEventListener("input", () => { stop(); show(+bar.value); });
-    const button = $("#play");
-    const stop = () => { cancelAnimationFrame(running); running = 0; if (button) { button.textContent = "play"; button.setAttribute("aria-pressed", "false"); } };
-    if (button) button.addEventListener("click", () => {
-      if (running) { stop(); return; }
-      if (minute >= last) minute = 0;
-      button.textContent = "hold";
-      button.setAttribute("aria-pressed", "true");
-      let from = performance.now(), at = minute;
-      const frame = (now) => { // a day in about twenty seconds
-        if (!button.isConnected) { running = 0; return; }
-        at += (now - from) * last / 20000;
-        from = now;
-        show(Math.min(last, Math.floor(at)));
-        if (at >= last) stop(); else running = requestAnimationFrame(frame);
-      };
-      running = requestAnimationFrame(frame);
+    const rules = drawn2.map((u) => {
+      const r = document.createElement("div");
+      r.className = "now";
+      u.over.append(r);
+      return r;
     });
+    chart.hooks.setScale = [...chart.hooks.setScale || [], () => show(minute)];
+    show(minute >= 0 && minute <= last ? minute : Math.floor(last / 2));
+    if (bar)
+      bar.addEventListener("input", () => {
+        stop();
+        show(+bar.value);
+      });
+    const button = $("#play");
+    const stop = () => {
+      cancelAnimationFrame(running);
+      running = 0;
+      if (button) {
+        button.textContent = "play";
+        button.setAttribute("aria-pressed", "false");
+      }
+    };
+    if (button)
+      button.addEventListener("click", () => {
+        if (running) {
+          stop();
+          return;
+        }
+        if (minute >= last) minute = 0;
+        button.textContent = "hold";
+        button.setAttribute("aria-pressed", "true");
+        let from = performance.now(), at = minute;
+        const frame = (now) => {
+          if (!button.isConnected) {
+            running = 0;
+            return;
+          }
+          at += (now - from) * last / 2e4;
+          from = now;
+          show(Math.min(last, Math.floor(at)));
+          if (at >= last) stop();
+          else running = requestAnimationFrame(frame);
+        };
+        running = requestAnimationFrame(frame);
+      });
     if (p.on !== null) handles(d, chart);
   }
-
-  // The switch's points stand on the chart's own scale; moved, they are written
-  // into their field at the side, so that one way checks and saves them.
-  let held = "";
+  var held = "";
   function handles(d, chart) {
     const at = { close: d.play.on, open: d.play.off };
     document.querySelectorAll("[data-point]").forEach((h) => {
@@ -311,31 +245,269 @@
         }, wait);
       };
       place();
-      if (held === point) { h.focus({ preventScroll: true }); held = ""; }
+      if (held === point) {
+        h.focus({ preventScroll: true });
+        held = "";
+      }
       h.addEventListener("keydown", (e) => {
         const by = { ArrowUp: 1, ArrowDown: -1, PageUp: 5, PageDown: -5 }[e.key];
-        if (by) { e.preventDefault(); set(at[point] + by, 250); }
+        if (by) {
+          e.preventDefault();
+          set(at[point] + by, 250);
+        }
       });
       h.addEventListener("pointerdown", (e) => {
         h.setPointerCapture(e.pointerId);
         const from = e.clientY, was = at[point], per = chart.posToVal(0, "y") - chart.posToVal(1, "y");
-        const move = (m) => { at[point] = Math.round(was - (m.clientY - from) * per); place(); };
+        const move = (m) => {
+          at[point] = Math.round(was - (m.clientY - from) * per);
+          place();
+        };
         h.addEventListener("pointermove", move);
-        h.addEventListener("pointerup", () => { h.removeEventListener("pointermove", move); if (at[point] !== was) set(at[point], 0); }, { once: true });
+        h.addEventListener(
+          "pointerup",
+          () => {
+            h.removeEventListener("pointermove", move);
+            if (at[point] !== was) set(at[point], 0);
+          },
+          { once: true }
+        );
       });
-      chart.hooks.setSize = [...(chart.hooks.setSize || []), place];
+      chart.hooks.setSize = [...chart.hooks.setSize || [], place];
     });
   }
-  // What stands on the horizon is drawn over the sun's tracks from corner to corner; it goes
-  // as a line into the field at the side, so that one way checks and saves it.
-  let drawing = "";
+
+  // js/charts.js
+  var drawn = [];
+  async function charts() {
+    const box = $("#chart");
+    if (!box || box.dataset.drawn) return;
+    box.dataset.drawn = "1";
+    const r = await fetch(box.dataset.url, { credentials: "same-origin" }).catch(() => null);
+    if (!r) return;
+    if (!r.ok) {
+      box.textContent = "The readings could not be fetched; load the page again.";
+      return;
+    }
+    const d = await r.json();
+    const ink = color("--ink"), rule = color("--rule");
+    const face = "12px 'Spline Sans Mono', monospace";
+    const tz = (ts) => uPlot.tzDate(new Date(ts * 1e3), d.zone);
+    const axis = (extra) => ({
+      stroke: ink,
+      font: face,
+      grid: { stroke: rule, width: 1 },
+      ticks: { stroke: ink, width: 1, size: 5 },
+      ...extra
+    });
+    const shade = (u) => {
+      const c = u.ctx, y = u.bbox.top, h = u.bbox.height;
+      c.save();
+      c.fillStyle = color("--ember");
+      c.globalAlpha = 0.09;
+      for (const [a, b] of d.runs)
+        c.fillRect(u.valToPos(a, "x", true), y, Math.max(1, u.valToPos(b, "x", true) - u.valToPos(a, "x", true)), h);
+      c.restore();
+      c.save();
+      c.strokeStyle = ink;
+      c.setLineDash([3, 4]);
+      for (const g of d.gaps)
+        for (const t of g) {
+          const x = u.valToPos(t, "x", true);
+          if (x < u.bbox.left || x > u.bbox.left + u.bbox.width) continue;
+          c.beginPath();
+          c.moveTo(x, y);
+          c.lineTo(x, y + h);
+          c.stroke();
+        }
+      c.restore();
+    };
+    const time = [
+      [3600, "{HH}:{mm}", null, null, null, null, null, null, 1],
+      [60, "{HH}:{mm}", null, null, null, null, null, null, 1]
+    ];
+    const reach = (f, v) => d.play && d.play.on !== null ? f(v, d.play.on, d.play.off) : v;
+    const common = (el, height) => ({
+      width: el.clientWidth,
+      height,
+      tzDate: tz,
+      ms: 1e-3,
+      cursor: { sync: { key: "day" }, drag: { x: true, y: false } },
+      legend: { show: false },
+      hooks: { drawClear: [shade] }
+    });
+    drawn = [
+      new uPlot(
+        {
+          ...common(box, 300),
+          axes: [axis({ values: time, space: 60 }), axis({ size: 54, values: (u, v) => v.map((x) => x + " " + d.unit) })],
+          scales: { y: { range: (u, lo, hi) => uPlot.rangeNum(reach(Math.min, lo), reach(Math.max, hi), 0.08, true) } },
+          series: [
+            {},
+            { stroke: color("--cold"), width: 2 },
+            { stroke: color("--ember"), width: 2.2 },
+            { stroke: color("--soft"), width: 1.4, dash: [2, 4] },
+            { stroke: ink, width: 1.8, dash: [7, 5], spanGaps: true, points: { show: false } }
+          ]
+        },
+        [d.t, d.inlet, d.outlet, d.outdoor, d.expected],
+        box
+      )
+    ];
+    const low = $("#sunchart");
+    if (low && d.sunIs) {
+      drawn.push(
+        new uPlot(
+          {
+            ...common(low, 110),
+            axes: [axis({ values: time, space: 60 }), axis({ size: 54, splits: () => [0, 500, 1e3] })],
+            scales: { y: { range: (u, lo, hi) => [0, Math.max(1e3, hi * 1.05)] } },
+            series: [
+              {},
+              { stroke: color("--sun"), width: 2, fill: color("--sun") + "44", dash: d.sunIs === "measured" ? [] : [6, 4] }
+            ]
+          },
+          [d.t, d.sun],
+          low
+        )
+      );
+    }
+    new ResizeObserver(
+      () => drawn.forEach((u) => {
+        const w = u.root.parentElement.clientWidth;
+        if (w && w !== u.width) u.setSize({ width: w, height: u.height });
+      })
+    ).observe(box);
+    if (d.play) played(d, drawn);
+    box.dataset.ready = "1";
+  }
+  document.addEventListener("click", (e) => {
+    if (e.target.closest("[data-whole]")) drawn.forEach((u) => u.setScale("x", { min: u.data[0][0], max: u.data[0].at(-1) }));
+  });
+
+  // js/forms.js
+  document.addEventListener("change", (e) => {
+    if (e.target.matches("input[type=file][data-send]") && e.target.files.length) e.target.form.requestSubmit();
+  });
+  document.addEventListener(
+    "stocked",
+    () => setTimeout(() => {
+      const form = $(".thing-form");
+      if (!form) return;
+      form.reset();
+      if (!$("#thing-error")) $("#thing-size").focus();
+    }, 30)
+  );
+  var shelf2 = "ember-open";
+  var kept = () => {
+    try {
+      return JSON.parse(sessionStorage.getItem(shelf2)) || {};
+    } catch {
+      return {};
+    }
+  };
+  document.addEventListener(
+    "toggle",
+    (e) => {
+      if (!e.target.matches("details[data-keep-open]")) return;
+      if (e.target.dataset.set === String(e.target.open)) {
+        delete e.target.dataset.set;
+        return;
+      }
+      sessionStorage.setItem(shelf2, JSON.stringify({ ...kept(), [e.target.id]: e.target.open }));
+    },
+    true
+  );
+  function keepOpen() {
+    const state = kept();
+    all("details[data-keep-open]", (d) => {
+      const wanted = state[d.id] ?? d.open;
+      if (d.open === wanted || $(".msg", d)) return;
+      d.dataset.set = String(wanted);
+      d.open = wanted;
+    });
+  }
+
+  // js/sheet.js
+  var again = () => htmx.trigger($("#facts"), "facts");
+  function settle() {
+    all(".guesses select", (s) => {
+      const chosen = $("option[selected]", s);
+      if (chosen) s.value = chosen.value;
+    });
+  }
+  function pickTown(button) {
+    $("#town_id").value = button.dataset.town;
+    $("#town").value = button.dataset.label;
+    $("#town-list").replaceChildren();
+    again();
+  }
+  function fix(id) {
+    const input = document.createElement("input");
+    input.type = "hidden";
+    input.name = "mend";
+    input.value = id;
+    $("#sheet").append(input);
+    again();
+  }
+  function unfix(id) {
+    all("#sheet input[name=mend]", (i) => {
+      if (i.value === id) i.remove();
+    });
+    again();
+  }
+  document.addEventListener("click", (e) => {
+    const town = e.target.closest("[data-town]"), mend = e.target.closest("[data-mend]"), unmend = e.target.closest("[data-unmend]");
+    if (town) pickTown(town);
+    if (mend) fix(mend.dataset.mend);
+    if (unmend) unfix(unmend.dataset.unmend);
+  });
+  document.addEventListener(
+    "change",
+    (e) => {
+      if (e.target.dataset.name) e.target.name = e.target.dataset.name;
+    },
+    true
+  );
+  document.addEventListener("input", (e) => {
+    if (e.target.id === "fan") again();
+  });
+
+  // js/working.js
+  var dialog = () => $("#working");
+  function opened() {
+    const d = dialog();
+    if (d && d.dataset.fresh !== void 0 && d.firstElementChild && !d.open) d.showModal();
+  }
+  document.addEventListener("click", (e) => {
+    const d = dialog();
+    if (e.target.closest("[data-working]") && d) d.dataset.fresh = "";
+    if (e.target.closest("[data-close]") || d && e.target === d) {
+      delete d.dataset.fresh;
+      d.close();
+      d.replaceChildren();
+    }
+  });
+  document.addEventListener(
+    "close",
+    (e) => {
+      if (e.target.id !== "working") return;
+      delete e.target.dataset.fresh;
+      e.target.replaceChildren();
+    },
+    true
+  );
+
+  // js/horizon.js
+  var drawing = "";
   document.addEventListener("click", (e) => {
     const b = e.target.closest("[data-draw]");
     if (!b) return;
     drawing = drawing === b.dataset.draw ? "" : b.dataset.draw;
     document.querySelectorAll("[data-draw]").forEach((x) => x.setAttribute("aria-pressed", x.dataset.draw === drawing));
     const hint = $("#draw-hint");
-    if (hint) hint.textContent = drawing ? "drag over the sky from one end to the other, as high as it stands; or type it at the side" : "";
+    if (hint)
+      hint.textContent = drawing ? "drag over the sky from one end to the other, as high as it stands; or type it at the side" : "";
     const h = $("#horizon");
     if (h) h.classList.toggle("drawing", drawing !== "");
   });
@@ -344,7 +516,13 @@
     if (!svg) return;
     e.preventDefault();
     const k = svg.viewBox.baseVal.width / svg.getBoundingClientRect().width, g = (n) => +svg.dataset[n];
-    const at = (m) => { const r = svg.getBoundingClientRect(); return [Math.max(g("left"), Math.min(g("right"), (m.clientX - r.left) * k)), Math.max(g("top"), Math.min(g("base"), (m.clientY - r.top) * k))]; };
+    const at = (m) => {
+      const r = svg.getBoundingClientRect();
+      return [
+        Math.max(g("left"), Math.min(g("right"), (m.clientX - r.left) * k)),
+        Math.max(g("top"), Math.min(g("base"), (m.clientY - r.top) * k))
+      ];
+    };
     const az = (x) => Math.round((g("centre") + (x - g("left")) / (g("right") - g("left")) * 260 - 130 + 720) % 360);
     const high = (y) => Math.round((g("base") - y) / (g("base") - g("top")) * g("high"));
     const [x0] = at(e), hint = $("#draw-hint");
@@ -359,22 +537,106 @@
       rect.setAttribute("width", Math.abs(x1 - x0));
       rect.setAttribute("y", y1);
       rect.setAttribute("height", g("base") - y1);
-      if (hint) hint.textContent = `${az(Math.min(x0, x1))}° to ${az(Math.max(x0, x1))}°, ${high(y1)}° high`;
+      if (hint) hint.textContent = `${az(Math.min(x0, x1))}\xB0 to ${az(Math.max(x0, x1))}\xB0, ${high(y1)}\xB0 high`;
     };
     svg.addEventListener("pointermove", move);
-    svg.addEventListener("pointerup", () => {
-      svg.removeEventListener("pointermove", move);
-      rect.remove();
-      const field = $("#f-shade-horizon");
-      if (!field || Math.abs(x1 - x0) < 4 || high(y1) < 1) return;
-      field.value = field.value.trim() + `\n${az(Math.min(x0, x1))} to ${az(Math.max(x0, x1))}: ${high(y1)}, ${drawing}`;
-      field.dispatchEvent(new Event("change", { bubbles: true }));
-    }, { once: true });
+    svg.addEventListener(
+      "pointerup",
+      () => {
+        svg.removeEventListener("pointermove", move);
+        rect.remove();
+        const field = $("#f-shade-horizon");
+        if (!field || Math.abs(x1 - x0) < 4 || high(y1) < 1) return;
+        field.value = field.value.trim() + `
+${az(Math.min(x0, x1))} to ${az(Math.max(x0, x1))}: ${high(y1)}, ${drawing}`;
+        field.dispatchEvent(new Event("change", { bubbles: true }));
+      },
+      { once: true }
+    );
   });
 
-  // A piece of the air's way is dragged to the other side of the box, the fan to the other end.
-  let dragged = false;
-  document.addEventListener("click", (e) => { if (dragged && e.target.closest("#air-route")) { e.preventDefault(); dragged = false; } }, true);
+  // js/keys.js
+  var typing = (e) => e.target.matches("input, select, textarea");
+  document.addEventListener("keydown", (e) => {
+    if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== "z" || typing(e)) return;
+    const button = $(e.shiftKey ? "#redo" : "#undo");
+    if (!button || button.disabled) return;
+    e.preventDefault();
+    button.click();
+  });
+  function open(element) {
+    for (let d = element?.closest("details:not([open])"); d; d = d.parentElement?.closest("details:not([open])")) d.open = true;
+  }
+  document.addEventListener("keydown", (e) => {
+    if (e.ctrlKey || e.metaKey || e.altKey || typing(e) || $("dialog[open]")) return;
+    const rungs = [...document.querySelectorAll("#ladder a.rung")];
+    const at = rungs.findIndex((r) => r.hasAttribute("aria-current"));
+    const go = (el) => {
+      if (el) {
+        e.preventDefault();
+        el.click();
+      }
+    };
+    const to = (el) => {
+      if (!el) return;
+      e.preventDefault();
+      open(el);
+      el.focus();
+      el.scrollIntoView({ block: "center" });
+    };
+    switch (e.key) {
+      case "?":
+        if ($("#keys")) {
+          e.preventDefault();
+          $("#keys").showModal();
+        }
+        break;
+      case "n":
+        go(rungs[at + 1]);
+        break;
+      case "b":
+        go(rungs[at - 1]);
+        break;
+      case "t":
+        to($("#side .field input:not([type=hidden]), #side .field select, #side .field textarea"));
+        break;
+      case "f":
+        to($(".findings button.try, .findings summary"));
+        break;
+      case "h":
+        go($("#fig-heat"));
+        break;
+      case "s":
+        go($("#beside"));
+        break;
+    }
+  });
+  document.addEventListener("click", (e) => {
+    const d = $("#keys");
+    if (d && (e.target === d || e.target.closest("[data-close-keys]"))) d.close();
+  });
+  document.addEventListener(
+    "click",
+    (e) => {
+      const link = e.target.closest("a");
+      const href = link && (link.getAttribute("href") || "");
+      if (href && href.startsWith("#f-")) open(document.getElementById(href.slice(1)));
+    },
+    true
+  );
+
+  // js/route.js
+  var dragged = false;
+  document.addEventListener(
+    "click",
+    (e) => {
+      if (dragged && e.target.closest("#air-route")) {
+        e.preventDefault();
+        dragged = false;
+      }
+    },
+    true
+  );
   document.addEventListener("pointerdown", (e) => {
     const piece = e.target.closest("#air-route [data-piece], #air-route [data-fan]");
     if (!piece) return;
@@ -382,28 +644,57 @@
     const svg = piece.closest("svg"), mid = svg.querySelector("[data-mid]");
     const middle = mid.getBoundingClientRect().left, from = e.clientX;
     dragged = false;
-    const move = (m) => { dragged = dragged || Math.abs(m.clientX - from) > 6; piece.setAttribute("transform", `translate(${(m.clientX - from) * svg.viewBox.baseVal.width / svg.getBoundingClientRect().width} 0)`); };
+    const move = (m) => {
+      dragged = dragged || Math.abs(m.clientX - from) > 6;
+      piece.setAttribute(
+        "transform",
+        `translate(${(m.clientX - from) * svg.viewBox.baseVal.width / svg.getBoundingClientRect().width} 0)`
+      );
+    };
     document.addEventListener("pointermove", move);
-    document.addEventListener("pointerup", (u) => {
-      document.removeEventListener("pointermove", move);
-      piece.removeAttribute("transform");
-      if ((from < middle) === (u.clientX < middle) || !dragged) return;
-      if (piece.dataset.fan) { $("#fan-side").click(); return; }
-      const field = document.getElementById("f-" + piece.dataset.piece.replaceAll(".", "-"));
-      if (!field) return;
-      const all = +document.getElementById(field.id.replace("_before", "")).value, by = piece.dataset.side === "before" ? -1 : 1;
-      field.value = Math.max(0, Math.min(all, +field.value + by));
-      field.dispatchEvent(new Event("input", { bubbles: true }));
-    }, { once: true });
+    document.addEventListener(
+      "pointerup",
+      (u) => {
+        document.removeEventListener("pointermove", move);
+        piece.removeAttribute("transform");
+        if (from < middle === u.clientX < middle || !dragged) return;
+        if (piece.dataset.fan) {
+          $("#fan-side").click();
+          return;
+        }
+        const field = document.getElementById("f-" + piece.dataset.piece.replaceAll(".", "-"));
+        if (!field) return;
+        const all2 = +document.getElementById(field.id.replace("_before", "")).value, by = piece.dataset.side === "before" ? -1 : 1;
+        field.value = Math.max(0, Math.min(all2, +field.value + by));
+        field.dispatchEvent(new Event("input", { bubbles: true }));
+      },
+      { once: true }
+    );
   });
 
+  // js/main.js
+  document.addEventListener("htmx:after:swap", () => {
+    opened();
+    settle();
+    keepOpen();
+    charts();
+  });
+  function showStation() {
+    const ladder = $("#ladder"), here = $("#ladder [aria-current=page]");
+    if (!here) return;
+    const l = ladder.getBoundingClientRect(), h = here.getBoundingClientRect();
+    ladder.scrollBy({
+      left: h.left - l.left - (l.width - h.width) / 2,
+      top: h.bottom > l.bottom || h.top < l.top ? h.top - l.top : 0
+    });
+  }
   function begin() {
     tell();
     send();
+    keepOpen();
     charts();
-    // On a phone the ladder is a strip: the rung one stands on comes into view.
-    const here = $("#ladder [aria-current=page]");
-    if (here) here.scrollIntoView({ inline: "center", block: "nearest" });
+    showStation();
   }
-  if (document.readyState === "loading") document.addEventListener("DOMContentLoaded", begin); else begin();
+  if (document.readyState === "loading") document.addEventListener("DOMContentLoaded", begin);
+  else begin();
 })();

@@ -1,0 +1,59 @@
+package service
+
+import (
+	"context"
+	"errors"
+	"math"
+	"time"
+
+	"gladember/app/store"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/simulate"
+)
+
+// Day is a heater simulated through a day.
+type Day struct {
+	simulate.Day
+	Noon     time.Time
+	Weather  simulate.Weather
+	Measured bool // the sun was measured; else it is that of a clear sky
+}
+
+// errNoReadings is returned for a logged day without readings.
+var errNoReadings = errors.New("there are no readings of that day; choose another")
+
+// Simulate runs a heater through a design day.
+func (w *Workshop) Simulate(ctx context.Context, h *design.Heater, sky simulate.Sky) (*Day, error) {
+	return w.days.Get(ctx, KeyOf(h, sky), func() (*Day, error) {
+		d := &Day{Noon: collector.WinterNoon(h, time.Now().Year()), Weather: simulate.DesignDay(h, sky)}
+		var err error
+		d.Day, err = simulate.Run(h, d.Noon, d.Weather)
+		return d, err
+	})
+}
+
+// Replay runs a heater through the weather of a day that its logger recorded; date is like 2026-02-10.
+func (w *Workshop) Replay(ctx context.Context, st *store.State, date string) (*Day, error) {
+	h := &st.Document
+	midnight, err := time.ParseInLocation(time.DateOnly, date, collector.Site(h).Zone)
+	if err != nil {
+		return nil, err
+	}
+	samples, err := w.Store.Readings(ctx, st.Heater, midnight, midnight.AddDate(0, 0, 1))
+	if err != nil {
+		return nil, err
+	}
+	for i := range samples {
+		samples[i], _ = samples[i].Plausible()
+	}
+	if len(samples) == 0 {
+		return nil, errNoReadings
+	}
+	d := &Day{Noon: midnight.Add(12 * time.Hour), Weather: simulate.Recorded(h, samples)}
+	for _, s := range samples {
+		d.Measured = d.Measured || !math.IsNaN(s.Sun)
+	}
+	d.Day, err = simulate.Run(h, d.Noon, d.Weather)
+	return d, err
+}

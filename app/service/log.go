@@ -1,0 +1,153 @@
+package service
+
+import (
+	"context"
+	"errors"
+	"sync"
+	"time"
+
+	"gladember/app/store"
+	"gladember/core/air"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/measure"
+	"gladember/core/solar"
+)
+
+// Readings are a heater's readings, cleaned, with the local dates that have any.
+type Readings struct {
+	Samples []measure.Sample
+	Days    []string // like 2026-02-10, in their order
+}
+
+// Readings reads a heater's log.
+func (w *Workshop) Readings(ctx context.Context, st *store.State) (*Readings, error) {
+	imports, err := w.Store.Imports(ctx, st.Heater)
+	if err != nil {
+		return nil, err
+	}
+	zone := collector.Site(&st.Document).Zone
+	return w.readings.Get(ctx, KeyOf(&design.Heater{}, st.Heater, imports, zone), func() (*Readings, error) {
+		r := &Readings{}
+		from, to, ok, err := w.Store.Span(ctx, st.Heater)
+		if err != nil || !ok {
+			return r, err
+		}
+		all, err := w.Store.Readings(ctx, st.Heater, from, to)
+		if err != nil {
+			return nil, err
+		}
+		r.Samples, _, _ = measure.Clean(all) // a file imported by an older version was not checked
+		for _, s := range r.Samples {
+			if d := s.At.In(zone).Format(time.DateOnly); len(r.Days) == 0 || r.Days[len(r.Days)-1] != d {
+				r.Days = append(r.Days, d)
+			}
+		}
+		return r, nil
+	})
+}
+
+// Log is a heater's log as it is judged.
+type Log struct {
+	Samples []measure.Sample
+	Setup   measure.Setup
+	Report  *measure.Report // nil where nothing is logged
+
+	lock     sync.Mutex
+	expected map[string][]measure.Expected // by date
+}
+
+// Log reads and judges all of a heater's log.
+func (w *Workshop) Log(ctx context.Context, st *store.State, e *Heater) (*Log, error) {
+	r, err := w.Readings(ctx, st)
+	if err != nil {
+		return nil, err
+	}
+	imports, err := w.Store.Imports(ctx, st.Heater)
+	if err != nil {
+		return nil, err
+	}
+	return w.logs.Get(ctx, KeyOf(&st.Document, st.Heater, imports), func() (*Log, error) {
+		l := &Log{Samples: r.Samples, Setup: setup(&st.Document, e)}
+		report, err := measure.Analyse(l.Samples, l.Setup)
+		switch {
+		case errors.Is(err, measure.ErrEmpty):
+			l.Samples = nil
+		case err != nil:
+			return nil, err
+		default:
+			l.Report = &report
+		}
+		return l, nil
+	})
+}
+
+// setup is what a heater's log is judged by.
+func setup(h *design.Heater, e *Heater) measure.Setup {
+	s := collector.Site(h)
+	set := measure.Setup{
+		Area:        h.Glass(),
+		Pressure:    solar.Pressure(s.Elevation),
+		UsefulAbove: h.Log.Useful,
+		Close:       h.Switch.Close,
+		Open:        h.Switch.Open,
+		DuctArea:    h.DuctArea(),
+		Site:        &measure.Placement{Site: s, Tilt: h.Place.Tilt, Facing: h.Place.Bearing, Around: collector.Surroundings(h)},
+		Zone:        s.Zone,
+	}
+	room := air.Density(h.Room.Air, set.Pressure)
+	switch h.Log.FlowIs {
+	case design.OnLabel:
+		set.Flow, set.FlowOrigin = h.FreeAir()*room, measure.FlowFreeAir
+	case design.ByMeasure:
+		set.Flow, set.FlowOrigin = h.Log.Flow*room, measure.FlowGiven
+	default:
+		set.Flow, set.FlowOrigin = e.Eval.Running.Mass, measure.FlowPredicted
+	}
+	return set
+}
+
+// Expected is what a heater should have given on a logged date.
+func (l *Log) Expected(h *design.Heater, date string) ([]measure.Expected, error) {
+	l.lock.Lock()
+	defer l.lock.Unlock()
+	if x, ok := l.expected[date]; ok {
+		return x, nil
+	}
+	x, err := measure.Compare(h, l.Of(date), l.Setup, l.Report)
+	if err != nil {
+		return nil, err
+	}
+	if l.expected == nil {
+		l.expected = map[string][]measure.Expected{}
+	}
+	l.expected[date] = x
+	return x, nil
+}
+
+// Of picks a local date's readings.
+func (l *Log) Of(date string) (out []measure.Sample) {
+	for _, s := range l.Samples {
+		if s.At.In(l.Setup.Zone).Format(time.DateOnly) == date {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// Day is the date asked for, by its place in the report; without one the day that gave most, one that was
+// refused only where there is no other.
+func (l *Log) Day(asked string) int {
+	days := l.Report.Days
+	best := len(days) - 1
+	for i, d := range days {
+		if d.Date == asked {
+			return i
+		}
+		b := days[best]
+		if b.Impossible && !d.Impossible || b.Impossible == d.Impossible && d.Heat > b.Heat {
+			best = i
+		}
+	}
+	return best
+}

@@ -1,0 +1,111 @@
+// Package service holds the use cases of a workshop: what pages and commands ask for, each a computation of core
+// over what the store keeps. Results are remembered by the content of the heater's document, so that a page that is
+// looked at again costs nothing; errors are never remembered. Work that takes longer than a page may wait is a [Job].
+//
+// Everything here may be called from several requests at once.
+package service
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"gladember/app/store"
+	"gladember/core/advice"
+	"gladember/core/climate"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/layout"
+	"gladember/core/sizing"
+)
+
+// How many results of each kind are remembered. A heater evaluated takes about 200 kB, a year or a day about 1 MB.
+const (
+	rememberedHeaters  = 128
+	rememberedYears    = 32
+	rememberedDays     = 32
+	rememberedReadings = 16
+	rememberedLogs     = 16
+)
+
+// Workshop answers for one store.
+type Workshop struct {
+	Store *store.Store
+	Jobs  Jobs
+
+	heaters  *Cache[*Heater]
+	years    *Cache[*Year]
+	days     *Cache[*Day]
+	readings *Cache[*Readings]
+	logs     *Cache[*Log]
+}
+
+// New returns the workshop of a store.
+func New(s *store.Store) *Workshop {
+	return &Workshop{
+		Store:    s,
+		heaters:  NewCache[*Heater](rememberedHeaters),
+		years:    NewCache[*Year](rememberedYears),
+		days:     NewCache[*Day](rememberedDays),
+		readings: NewCache[*Readings](rememberedReadings),
+		logs:     NewCache[*Log](rememberedLogs),
+	}
+}
+
+// Heater is a heater with everything computed of it at its clear winter noon.
+type Heater struct {
+	Eval     collector.Evaluation
+	Findings []advice.Finding
+	Layout   layout.Layout
+	Misfit   error // why its parts do not fit together; nil if they do
+}
+
+// Evaluate computes a heater at its clear winter noon.
+func (w *Workshop) Evaluate(ctx context.Context, h *design.Heater) (*Heater, error) {
+	return w.heaters.Get(ctx, KeyOf(h), func() (*Heater, error) {
+		e := &Heater{}
+		var err error
+		at := collector.WinterNoon(h, time.Now().Year())
+		if e.Eval, err = collector.Evaluate(h, collector.ConditionsAt(h, at), true); err != nil {
+			return nil, err
+		}
+		e.Findings = advice.Of(&e.Eval)
+		e.Layout, e.Misfit = layout.Of(h)
+		return e, nil
+	})
+}
+
+// Weather is the year of hours that a heater's document names: of its file, of its table of months, or estimated.
+func (w *Workshop) Weather(ctx context.Context, h *design.Heater) (*climate.Year, error) {
+	if h.Climate.File == "" {
+		return climate.Of(h)
+	}
+	name, data, err := w.Store.Weather(ctx, h.Climate.File)
+	if err != nil {
+		return nil, fmt.Errorf("the weather file of this heater cannot be read (%w); import it again on the place station, or remove it there", err)
+	}
+	y, err := climate.Read(bytes.NewReader(data))
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", name, err)
+	}
+	y.Source = name
+	return y, nil
+}
+
+// Stock reads the materials on hand, and the store's number of each.
+func (w *Workshop) Stock(ctx context.Context) (things []sizing.Thing, ids []int64, err error) {
+	items, err := w.Store.Stock(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, it := range items {
+		var t sizing.Thing
+		if err := json.Unmarshal([]byte(it.Item), &t); err != nil {
+			return nil, nil, fmt.Errorf("item %d of the stock: %w", it.ID, err)
+		}
+		things, ids = append(things, t), append(ids, it.ID)
+	}
+	return things, ids, nil
+}

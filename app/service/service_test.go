@@ -1,0 +1,316 @@
+package service
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"path/filepath"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"gladember/app/store"
+	"gladember/core/climate"
+	"gladember/core/design"
+	"gladember/core/measure"
+	"gladember/core/simulate"
+	"gladember/core/units"
+)
+
+var bg = context.Background()
+
+func workshop(t *testing.T) *Workshop {
+	t.Helper()
+	s, err := store.Open(bg, filepath.Join(t.TempDir(), "w.db"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	return New(s)
+}
+
+// placed is a heater of which a year is known by a town's position.
+func placed(t *testing.T) design.Heater {
+	t.Helper()
+	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "place.latitude_deg", Value: 47.3},
+		design.Change{Path: "place.longitude_deg", Value: 8.5}, design.Change{Path: "place.elevation_m", Value: 420.0},
+		design.Change{Path: "place.zone", Value: "Europe/Zurich"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return h
+}
+
+// Many callers at once share one computation, for each key its own.
+func TestCacheComputesOnce(t *testing.T) {
+	c := NewCache[int](8)
+	var ran atomic.Int32
+	var wait sync.WaitGroup
+	for i := range 80 {
+		wait.Go(func() {
+			key := Key{byte(i % 4)}
+			v, err := c.Get(bg, key, func() (int, error) {
+				ran.Add(1)
+				time.Sleep(5 * time.Millisecond)
+				return i % 4, nil
+			})
+			if err != nil || v != i%4 {
+				t.Errorf("caller %d got %d, %v", i, v, err)
+			}
+		})
+	}
+	wait.Wait()
+	if ran.Load() != 4 {
+		t.Errorf("%d computations for 4 keys", ran.Load())
+	}
+}
+
+// Errors and panics are forgotten; old results make room.
+func TestCacheForgets(t *testing.T) {
+	c := NewCache[int](3)
+	boom := errors.New("boom")
+	if _, err := c.Get(bg, Key{1}, func() (int, error) { return 0, boom }); !errors.Is(err, boom) {
+		t.Fatal(err)
+	}
+	func() {
+		defer func() {
+			if recover() == nil {
+				t.Error("the panic was swallowed")
+			}
+		}()
+		_, _ = c.Get(bg, Key{1}, func() (int, error) { panic("boom") })
+	}()
+	if v, err := c.Get(bg, Key{1}, func() (int, error) { return 7, nil }); v != 7 || err != nil {
+		t.Errorf("after an error and a panic: %d, %v", v, err)
+	}
+	for i := range 3 {
+		_, _ = c.Get(bg, Key{9, byte(i)}, func() (int, error) { return i, nil })
+	}
+	if _, ok := c.Known(Key{1}); ok {
+		t.Error("the oldest of four is still known in a cache of three")
+	}
+	if v, ok := c.Known(Key{9, 2}); !ok || v != 2 {
+		t.Error("the newest is not known")
+	}
+}
+
+// One who waits for a computation that another canceled computes it himself; one whose own context ends stops waiting.
+func TestCacheOutlivesACaller(t *testing.T) {
+	c := NewCache[int](3)
+	first, cancel := context.WithCancel(bg)
+	begun := make(chan struct{})
+	go func() {
+		_, _ = c.Get(first, Key{1}, func() (int, error) {
+			close(begun)
+			<-first.Done()
+			return 0, first.Err()
+		})
+	}()
+	<-begun
+	got := make(chan error, 1)
+	go func() {
+		v, err := c.Get(bg, Key{1}, func() (int, error) { return 5, nil })
+		if v != 5 {
+			err = fmt.Errorf("%d, %w", v, err)
+		}
+		got <- err
+	}()
+	gone, leave := context.WithCancel(bg)
+	leave()
+	if _, err := c.Get(gone, Key{1}, func() (int, error) { return 0, nil }); !errors.Is(err, context.Canceled) {
+		t.Errorf("a caller who left got %v", err)
+	}
+	cancel()
+	if err := <-got; err != nil {
+		t.Errorf("the caller who stayed got %v", err)
+	}
+}
+
+// Keys differ by document and by what else is named, and agree for the same.
+func TestKeys(t *testing.T) {
+	a, b := design.New(), placed(t)
+	seen := map[Key]string{}
+	for name, k := range map[string]Key{"a": KeyOf(&a), "b": KeyOf(&b), "a clear": KeyOf(&a, "clear"), "a 1 2": KeyOf(&a, 1, 2), "a 12": KeyOf(&a, 12)} {
+		if o, ok := seen[k]; ok {
+			t.Errorf("%s and %s have one key", name, o)
+		}
+		seen[k] = name
+	}
+	if again := design.New(); KeyOf(&again) != KeyOf(&a) {
+		t.Error("the same document has two keys")
+	}
+}
+
+// A job ends with its result, its error, its panic, when it is canceled, and when another of its kind begins.
+func TestJobs(t *testing.T) {
+	var js Jobs
+	ended := func(j *Job) JobState {
+		t.Helper()
+		select {
+		case <-j.ended:
+		case <-time.After(10 * time.Second):
+			t.Fatal("the job does not end")
+		}
+		return j.Look()
+	}
+	forever := func(ctx context.Context, progress func(int, int)) (any, error) {
+		progress(3, 10)
+		<-ctx.Done()
+		return nil, ctx.Err()
+	}
+	if s := ended(js.Start(1, "season", "a", func(context.Context, func(int, int)) (any, error) { return "done", nil })); s.Err != nil || s.Result != "done" {
+		t.Errorf("%+v", s)
+	}
+	if s := ended(js.Start(1, "season", "b", func(context.Context, func(int, int)) (any, error) { panic("boom") })); s.Err == nil || s.Result != nil {
+		t.Errorf("a panic: %+v", s)
+	}
+	one, other := js.Start(1, "season", "c", forever), js.Start(2, "season", "c", forever)
+	again := js.Start(1, "season", "c", forever)
+	if s := ended(one); !errors.Is(s.Err, context.Canceled) || s.Done != 3 || s.Of != 10 {
+		t.Errorf("the job whose place was taken: %+v", s)
+	}
+	if other.Look().Ended {
+		t.Error("another heater's job was canceled")
+	}
+	again.Cancel()
+	if s := ended(again); !errors.Is(s.Err, context.Canceled) {
+		t.Errorf("canceled: %+v", s)
+	}
+	other.leave.Reset(time.Millisecond) // its page has left
+	if s := ended(other); !errors.Is(s.Err, context.Canceled) {
+		t.Errorf("left: %+v", s)
+	}
+	if js.Find(1, other.ID) != nil || js.Find(2, other.ID) != other || js.Find(2, 999) != nil {
+		t.Error("jobs are not found by heater and number")
+	}
+	for range manyJobs + 2 {
+		js.Start(3, "season", "d", func(context.Context, func(int, int)) (any, error) { return nil, nil })
+	}
+	if js.Find(2, other.ID) != nil {
+		t.Error("an old job is not forgotten")
+	}
+}
+
+// A heater, its day and its year are computed once, by several at once; the judgment changes the findings from the
+// noon's to the year's.
+func TestWorkshopRemembers(t *testing.T) {
+	w := workshop(t)
+	h := placed(t)
+	e, err := w.Evaluate(bg, &h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var wait sync.WaitGroup
+	for range 8 {
+		wait.Go(func() {
+			copied := h
+			if again, err := w.Evaluate(bg, &copied); err != nil || again != e {
+				t.Error("evaluated twice")
+			}
+			if _, err := w.Simulate(bg, &copied, simulate.Clear); err != nil {
+				t.Error(err)
+			}
+			if y, err := w.Year(bg, &copied); err != nil || y.Result.Year.Heat <= 0 {
+				t.Errorf("year: %v", err)
+			}
+		})
+	}
+	wait.Wait()
+	y := w.KnownYear(&h)
+	if y == nil {
+		t.Fatal("the year is not known")
+	}
+	if len(w.Findings(&h, e)) != len(e.Findings) || y.Judged() != nil {
+		t.Error("a year not judged has findings of its own")
+	}
+	if testing.Short() {
+		return
+	}
+	stopped, cancel := context.WithCancel(bg)
+	cancel()
+	if _, err := y.Judge(stopped); !errors.Is(err, context.Canceled) || y.Judged() != nil {
+		t.Errorf("judged without anybody waiting: %v", err)
+	}
+	j, err := y.Judge(bg)
+	if err != nil || j.Bands.Useful.Low >= j.Bands.Useful.High {
+		t.Fatalf("%+v, %v", j, err)
+	}
+	if again, _ := y.Judge(bg); again != j {
+		t.Error("judged twice")
+	}
+	if f := w.Findings(&h, e); len(f) != len(j.Findings) {
+		t.Error("the findings are not those of the year")
+	}
+}
+
+// A year that cannot be run is an error, and is run as soon as it can be.
+func TestYearWithoutPlace(t *testing.T) {
+	w := workshop(t)
+	h := design.New()
+	h.Climate.File = "0000"
+	for range 2 {
+		if _, err := w.Year(bg, &h); err == nil {
+			t.Fatal("a year of a file that is not there")
+		}
+	}
+	sum, err := w.Store.PutWeather(bg, "broken.epw", []byte("LOCATION,x"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	h.Climate.File = sum
+	var missing *climate.Missing
+	if _, err := w.Year(bg, &h); err == nil || errors.As(err, &missing) {
+		t.Errorf("a broken weather file: %v", err)
+	}
+}
+
+// The log follows its files and the document; days are those of the local clock.
+func TestLog(t *testing.T) {
+	w := workshop(t)
+	st, err := w.Store.Create(bg, placed(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	e, err := w.Evaluate(bg, &st.Document)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if l, err := w.Log(bg, &st, e); err != nil || l.Report != nil {
+		t.Fatalf("an empty log: %+v, %v", l, err)
+	}
+	from := time.Date(2026, 2, 10, 22, 30, 0, 0, time.UTC) // half past eleven in Zurich
+	var in []measure.Sample
+	for m := range 60 {
+		s := measure.Sample{At: from.Add(time.Duration(m) * time.Minute), Inlet: 20, Outlet: 30, Outdoor: -999, Sun: math.NaN(), Speed: math.NaN()}
+		in = append(in, s)
+	}
+	imp, err := w.Store.AddReadings(bg, st.Heater, "night.csv", in, false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := w.Readings(bg, &st)
+	if err != nil || len(r.Samples) != 60 || fmt.Sprint(r.Days) != "[2026-02-10 2026-02-11]" || !math.IsNaN(r.Samples[0].Outdoor) {
+		t.Fatalf("%d readings, days %v, %v", len(r.Samples), r.Days, err)
+	}
+	l, err := w.Log(bg, &st, e)
+	if err != nil || l.Report == nil || len(l.Report.Days) != len(r.Days) || len(l.Of("2026-02-11")) != 30 {
+		t.Fatalf("%+v, %v", l, err)
+	}
+	if l.Report.Days[l.Day("2026-02-11")].Date != "2026-02-11" {
+		t.Error("the day asked for is not found")
+	}
+	if again, _ := w.Log(bg, &st, e); again != l {
+		t.Error("judged twice")
+	}
+	if err := w.Store.RemoveImport(bg, st.Heater, imp.ID); err != nil {
+		t.Fatal(err)
+	}
+	if l, err := w.Log(bg, &st, e); err != nil || l.Report != nil {
+		t.Errorf("the log stays after its file was removed: %v", err)
+	}
+	if _, err := w.Replay(bg, &st, "2026-02-10"); !errors.Is(err, errNoReadings) {
+		t.Errorf("replayed a day without readings: %v", err)
+	}
+}

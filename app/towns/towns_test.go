@@ -1,0 +1,58 @@
+package towns
+
+import (
+	"fmt"
+	"testing"
+	"time"
+)
+
+// The list knows its towns with or without accents, larger before smaller,
+// and every zone in it is one that Go knows.
+func TestTowns(t *testing.T) {
+	g, err := Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(g.towns) < 100000 {
+		t.Fatalf("only %d towns", len(g.towns))
+	}
+	for typed, want := range map[string]string{"zurich": "Zürich, CH", "Zürich": "Zürich, CH", "innsbruck": "Innsbruck, Tyrol, AT", "paris, us": "Paris, Texas, US", "paris, tex": "Paris, Texas, US", "boise, idaho, us": "Boise, Idaho, US"} {
+		found := g.Find(typed, 5)
+		if len(found) == 0 || found[0].Label() != want {
+			t.Errorf("%q finds %v, want %s first", typed, found, want)
+		}
+	}
+	if got := g.Find("x", 5); got != nil {
+		t.Errorf("one letter finds %v", got)
+	}
+	if got := g.Find("qqqqq", 5); len(got) != 0 {
+		t.Errorf("nonsense finds %v", got)
+	}
+	// GeoNames: Innsbruck lies at 47.26 N, 11.39 E, 580 m.
+	if n := g.Near(47.262, 11.394); n.Name != "Innsbruck" || n.Zone != "Europe/Vienna" || n.Elevation < 500 || n.Elevation > 700 {
+		t.Errorf("nearest to Innsbruck is %+v", n)
+	}
+	seen := map[string]bool{}
+	for _, x := range g.towns {
+		if !seen[x.Zone] {
+			seen[x.Zone] = true
+			if _, err := time.LoadLocation(x.Zone); err != nil {
+				t.Errorf("%s: %v", x.Zone, err)
+			}
+		}
+	}
+}
+
+// Units and money follow the country.
+func TestCountry(t *testing.T) {
+	g, err := Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for typed, want := range map[string]string{"boise": "$ true", "zurich": "CHF false", "innsbruck": "€ false", "leeds, gb": "£ false"} {
+		x := g.Find(typed, 1)[0]
+		if got := fmt.Sprint(x.Currency(), " ", x.Customary()); got != want {
+			t.Errorf("%s: %s, want %s", x.Label(), got, want)
+		}
+	}
+}

@@ -1,0 +1,140 @@
+// Package cut is the station of the cut list: every piece at its size, and where holes are drilled.
+package cut
+
+import (
+	"embed"
+	"fmt"
+	"html/template"
+	"strings"
+
+	"gladember/app/drawing"
+	"gladember/app/web/ui"
+	"gladember/core/advice"
+	"gladember/core/layout"
+	"gladember/core/units"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+// New returns the station.
+func New() *ui.Station {
+	return &ui.Station{
+		Key: "cut", Name: "Cut", Group: ui.Build, Templates: templates, Topics: []advice.Topic{advice.Cutting}, Quiet: true, Open: open, Rung: rung,
+	}
+}
+
+// View is the center of the station.
+type View struct {
+	Front  template.HTML
+	Groups []Group
+	Holes  []HoleRow
+	Misfit string
+	Count  string
+	Mass   string
+	Header string // where the header boards are drilled
+	Notes  []string
+}
+
+// Group is the parts cut from one material.
+type Group struct {
+	Material string
+	Parts    []PartRow
+}
+
+// PartRow is one row of the cut list.
+type PartRow struct {
+	Count                    int
+	Name                     string
+	Length, Width, Thickness string
+	Note                     string
+}
+
+// HoleRow is a hole with its center.
+type HoleRow struct{ Name, Diameter, X, Y, Through string }
+
+// rung is the cut list's line on the ladder.
+func rung(v *ui.Visit) (string, bool, error) {
+	if v.Heater.Misfit != nil {
+		return "the parts do not fit together", false, nil
+	}
+	return ui.Count(pieces(v), "piece", "pieces", v.F.Units), v.Decided("box.frame_width_m", "pane.rest_m", "box.board_m"), nil
+}
+
+// pieces counts what is cut.
+func pieces(v *ui.Visit) (n int) {
+	for _, p := range v.Heater.Layout.Cut() {
+		n += p.Count
+	}
+	return n
+}
+
+// open fills the frame.
+func open(v *ui.Visit) error {
+	f := v.F
+	view := &View{}
+	f.View = view
+	f.Panel("Sizes to cut to", "pane.width_m", "pane.height_m", "pane.rest_m", "box.frame_width_m", "box.edge_foam_m", "box.back_foam_m", "box.board_m")
+	if v.Heater.Misfit != nil {
+		view.Misfit = v.Heater.Misfit.Error()
+		return nil
+	}
+	l := &v.Heater.Layout
+	view.Front = v.Scene("", func(g layout.Group) drawing.Link {
+		if g == layout.Back {
+			g = layout.Foam
+		}
+		return drawing.Link{To: f.StationURL("box", "part", string(g))}
+	}).Front()
+	view.Count, view.Mass = ui.Count(pieces(v), "piece", "pieces", f.Units), units.Format(units.Mass, l.Mass(), f.Units)
+	view.groups(l, f.Units)
+	view.notes(v)
+	view.holes(l, f.Units)
+	return nil
+}
+
+// groups sorts the parts by material.
+func (view *View) groups(l *layout.Layout, u units.System) {
+	at := map[string]int{}
+	fm := func(m float64) string { return units.Format(units.Length, m, u) }
+	for _, p := range l.Cut() {
+		i, ok := at[p.Material]
+		if !ok {
+			i = len(view.Groups)
+			at[p.Material] = i
+			view.Groups = append(view.Groups, Group{Material: p.Material})
+		}
+		view.Groups[i].Parts = append(view.Groups[i].Parts, PartRow{p.Count, p.Name, fm(p.Length), fm(p.Width), fm(p.Thickness), p.Note})
+	}
+}
+
+// notes say what the list holds besides.
+func (view *View) notes(v *ui.Visit) {
+	h, l := v.Doc(), &v.Heater.Layout
+	if n := h.Array.Boxes; n > 1 && !h.Indoors() {
+		text := fmt.Sprintf("These are the pieces of %d boxes; the drawing shows one of them.", n)
+		if len(l.Others) > 0 {
+			text = fmt.Sprintf("These are the pieces of %d boxes; the drawing shows the first kind, of which there are %d. The pieces of the other kinds carry their letter.", n, l.Boxes)
+		}
+		view.Notes = append(view.Notes, text)
+	}
+	view.Notes = append(view.Notes, l.Notes...)
+}
+
+// holes say where to drill.
+func (view *View) holes(l *layout.Layout, u units.System) {
+	fm := func(m float64) string { return units.Format(units.Length, m, u) }
+	for _, x := range l.Holes {
+		view.Holes = append(view.Holes, HoleRow{x.Name, units.Format(units.Bore, x.Diameter, u), fm(x.X), fm(x.Y), strings.Join(x.Through, ", ")})
+	}
+	hs := l.HeaderHoles
+	if len(hs) < 2 {
+		return
+	}
+	var at []string
+	for _, x := range hs {
+		at = append(at, units.Figure(units.Length, x.X, u))
+	}
+	view.Header = fmt.Sprintf("Drill %d holes of %s in each header board, centered %s from its front edge. Distance of their centers from the left end: %s %s.",
+		len(hs), fm(hs[0].Diameter), fm(hs[0].Y), strings.Join(at, ", "), u.Unit(units.Length))
+}

@@ -1,0 +1,359 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"html/template"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"gladember/app/drawing"
+	"gladember/app/service"
+	"gladember/app/store"
+	"gladember/app/towns"
+	"gladember/app/web/ui"
+	"gladember/core/advice"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/space"
+	"gladember/core/units"
+)
+
+// HomeView is the first page.
+type HomeView struct {
+	ui.Page
+	Heaters []HeaterCard
+	Trash   []TrashRow
+	Sheet   SheetView
+}
+
+// HeaterCard is a heater in the list.
+type HeaterCard struct {
+	Name, Where, What string
+	Heat, Year        string
+	Next, NextURL     string // what to do next
+	URL               string
+	Findings          string
+	Front             template.HTML
+}
+
+// SheetView is the pane that a heater starts with and what the heater would give.
+type SheetView struct {
+	Pane    string
+	Room    string
+	Rooms   []ui.ChoiceView
+	Town    string
+	TownID  string
+	Error   string
+	Half    bool
+	Drawing template.HTML
+	Heat    string
+	Band    string
+	Outlet  string
+	Share   string // of the heating load of what it warms
+	Guesses []GuessView
+	Ready   bool
+	Fan     int // per cent of the fan of our estimate
+	Air     string
+	Danger  string
+	Fix     string // the finding's ID; one touch applies its remedy
+	Fixed   []FixedView
+	Chosen  []FixedView // what was chosen in place of estimates, by the field's name
+	Cut     []string
+	Noon    string // when the sun is highest there, if a town is named
+}
+
+// GuessView is an estimate that makes the figures uncertain, with what one may choose instead.
+type GuessView struct {
+	Cause, Path, Label string
+	Choices            []ui.ChoiceView
+	Chosen             bool // it is no estimate any more
+}
+
+// FixedView is a finding whose remedy was applied, and may be undone.
+type FixedView struct{ ID, Text string }
+
+// home shows the heaters and the sheet on which a new one starts.
+func (sv *site) home(c *echo.Context) error {
+	v := HomeView{Page: ui.PageOf(c, "All heaters")}
+	list, err := sv.Store.Heaters(c.Request().Context())
+	if err != nil {
+		return err
+	}
+	for _, st := range list {
+		card, err := sv.card(c, st)
+		if err != nil {
+			return err
+		}
+		v.Heaters = append(v.Heaters, card)
+	}
+	if v.Trash, err = sv.trash(c.Request().Context()); err != nil {
+		return err
+	}
+	v.Sheet = newSheet()
+	return c.Render(http.StatusOK, "home.html", v)
+}
+
+// newSheet is the sheet before anything is entered.
+func newSheet() SheetView {
+	s := SheetView{Room: string(design.LivingRoom), Fan: 100}
+	s.rooms()
+	return s
+}
+
+// rooms lists what a heater may warm.
+func (v *SheetView) rooms() {
+	v.Rooms = nil
+	for _, c := range design.FieldAt("room.kind").Choices() {
+		v.Rooms = append(v.Rooms, ui.ChoiceView{ID: c.ID, Name: c.Name, Chosen: c.ID == v.Room})
+	}
+}
+
+// card is a heater in the list.
+func (sv *site) card(c *echo.Context, st store.State) (HeaterCard, error) {
+	v, err := sv.Visit(c, st, "")
+	if err != nil {
+		return HeaterCard{}, err
+	}
+	f := v.F
+	next := f.NextRung()
+	card := HeaterCard{Name: f.Name, URL: ui.HeaterURL(st.Heater), Next: next.Name, NextURL: next.URL}
+	if v.Heater == nil {
+		card.What, card.Next, card.NextURL = "cannot be computed", "Box", ui.HeaterURL(st.Heater, "box")
+		return card, nil
+	}
+	if n := len(f.Findings); n > 0 {
+		card.Findings = ui.Count(n, "recommendation", "recommendations", f.Units)
+	}
+	card.Where, card.What = f.Rung("place").Line, f.Rung("box").Line
+	card.Heat = f.Ribbon[0].Value + " " + f.Ribbon[0].Unit
+	if v.KnownYear(v.Doc()) != nil {
+		card.Year = f.Rung("season").Line
+	}
+	if v.Heater.Misfit == nil {
+		card.Front = v.Scene("", nil).Front()
+	}
+	return card, nil
+}
+
+// drafted reads the first facts from the sheet's form.
+func (sv *site) drafted(c *echo.Context, p ui.Page) (design.Heater, SheetView, error) {
+	v := SheetView{Pane: c.FormValue("pane"), Room: c.FormValue("room"), Town: c.FormValue("town"), TownID: c.FormValue("town_id"), Fan: 100}
+	v.rooms()
+	h := design.New()
+	w, ht, err := design.ParsePane(v.Pane, p.Units)
+	if err != nil {
+		var ue *units.Error
+		v.Half = errors.As(err, &ue) && ue.Half
+		return h, v, err
+	}
+	width, height, _ := design.SplitPane(v.Pane)
+	changes := []design.Change{{Path: "pane.width_m", Value: w, Typed: width}, {Path: "pane.height_m", Value: ht, Typed: height}}
+	if v.Room != "" {
+		changes = append(changes, design.Change{Path: "room.kind", Value: v.Room})
+	}
+	if t, ok := ui.TownOf(v.TownID); ok {
+		changes = append(changes, ui.TownChanges(t)...)
+		v.Town = t.Label()
+	}
+	for _, u := range collector.Uncertainties(&h, false, true) {
+		if id := c.FormValue("g." + u.Path); u.Path != "" && id != "" {
+			changes = append(changes, design.Change{Path: u.Path, Value: id})
+			v.Chosen = append(v.Chosen, FixedView{"g." + u.Path, id})
+		}
+	}
+	if h, err = design.Apply(h, p.Units, changes...); err != nil {
+		return h, v, err
+	}
+	if n, err := strconv.Atoi(c.FormValue("fan")); err == nil && n >= leastFan && n <= mostFan {
+		v.Fan = n
+		if n != 100 && h.Fanned() {
+			flow := design.Change{Path: "air.fan_free_air_m3_s", Value: h.Air.FanFree * float64(n) / 100}
+			if h, err = design.Apply(h, p.Units, flow); err != nil {
+				return h, v, err
+			}
+		}
+	}
+	return sv.fixed(c, h, v, p.Units)
+}
+
+// How far the fan of our estimate may be turned down and up on the sheet, per cent.
+const (
+	leastFan = 25
+	mostFan  = 250
+)
+
+// fixed applies the remedies again that were applied on the sheet, in the order of the touches.
+func (sv *site) fixed(c *echo.Context, h design.Heater, v SheetView, u units.System) (design.Heater, SheetView, error) {
+	form, err := c.FormValues()
+	if err != nil {
+		return h, v, err
+	}
+	for _, id := range form["mend"] {
+		e, err := sv.Evaluate(c.Request().Context(), &h)
+		if err != nil {
+			return h, v, err
+		}
+		if _, remedy, patch := ui.Offered(e.Findings, id); patch != nil {
+			if n, err := design.Apply(h, u, patch...); err == nil {
+				h = n
+				v.Fixed = append(v.Fixed, FixedView{id, remedy.In(u)})
+			}
+		}
+	}
+	return h, v, nil
+}
+
+// preview answers with what the pane on the sheet would give.
+func (sv *site) preview(c *echo.Context) error {
+	p := sv.settle(c, ui.PageOf(c, ""))
+	h, v, err := sv.drafted(c, p)
+	if err == nil {
+		err = sv.given(c.Request().Context(), &h, &v, p, func(path string) string { return c.FormValue("g." + path) })
+	}
+	if c.Request().Context().Err() != nil {
+		return c.Request().Context().Err()
+	}
+	if err != nil {
+		v.Error = ui.Capital(err.Error()) + "."
+	}
+	return c.Render(http.StatusOK, "sheet", v)
+}
+
+// given fills the sheet with what a heater gives.
+func (sv *site) given(ctx context.Context, h *design.Heater, v *SheetView, p ui.Page, chosen func(path string) string) error {
+	e, err := sv.Evaluate(ctx, h)
+	if err != nil {
+		return err
+	}
+	if e.Misfit != nil {
+		return e.Misfit
+	}
+	ev, u := &e.Eval, p.Units
+	sc := drawing.Scene{Heater: h, Layout: &e.Layout, Eval: ev, Units: u}
+	v.Drawing, v.Ready = sc.Front(), true
+	v.Heat = units.Format(units.Power, ev.Heat.Value, u)
+	v.Band = ui.Range(units.Power, ev.Heat.Low, ev.Heat.High, u) + " " + u.Unit(units.Power)
+	v.Outlet = units.Format(units.Temperature, ev.Outlet.Value, u)
+	v.Air = units.Format(units.Flow, ev.Running.Volume, u)
+	v.guesses(h, ev, chosen)
+	v.danger(e, u)
+	if sp, err := space.Of(h); err == nil {
+		if share := sp.Carries(ev.Heat.Value, h.Room.Wanted, space.DesignOutdoors(h)); share > 0 {
+			v.Share = units.Format(units.Share, share, u)
+		}
+	}
+	const first = 3
+	cut := e.Layout.Cut()
+	for _, part := range cut[:min(first, len(cut))] {
+		size := units.Figure(units.Length, part.Length, u) + " × " + units.Format(units.Length, part.Width, u)
+		v.Cut = append(v.Cut, fmt.Sprintf("%d × %s, %s", part.Count, part.Name, size))
+	}
+	if h.Place.Town != "" {
+		v.Noon = collector.WinterNoon(h, time.Now().Year()).Format("15:04")
+	}
+	return nil
+}
+
+// mostGuesses is how many estimates the sheet asks about.
+const mostGuesses = 3
+
+// guesses lists the estimates that make the heat most uncertain.
+func (v *SheetView) guesses(h *design.Heater, ev *collector.Evaluation, chosen func(path string) string) {
+	for _, cause := range ev.Heat.Largest(len(ev.Heat.Causes)) {
+		x := design.FieldAt(cause.Path)
+		if x == nil || !x.Applies(h) || x.Choices == nil || len(v.Guesses) == mostGuesses {
+			continue
+		}
+		now := design.Get(h, cause.Path)
+		g := GuessView{Cause: cause.Name, Path: "g." + cause.Path, Label: x.Label, Chosen: chosen(cause.Path) == now}
+		for _, ch := range x.Choices() {
+			g.Choices = append(g.Choices, ui.ChoiceView{ID: ch.ID, Name: ch.Name, Chosen: ch.ID == now})
+		}
+		v.Guesses = append(v.Guesses, g)
+		if g.Chosen { // its own select carries it
+			v.Chosen = slices.DeleteFunc(v.Chosen, func(m FixedView) bool { return m.ID == g.Path })
+		}
+	}
+}
+
+// danger is the worst finding, if it is a danger.
+func (v *SheetView) danger(e *service.Heater, u units.System) {
+	for i := range e.Findings {
+		if x := &e.Findings[i]; x.Severity == advice.Danger {
+			v.Danger = x.Title + ". " + x.Finding.In(u)
+			if x.Patch != nil {
+				v.Fix = x.ID
+			}
+			return
+		}
+	}
+}
+
+// start makes a heater of the sheet.
+func (sv *site) start(c *echo.Context) error {
+	p := sv.settle(c, ui.PageOf(c, "All heaters"))
+	h, v, err := sv.drafted(c, p)
+	if err != nil {
+		v.Error = ui.Capital(err.Error()) + "."
+		return c.Render(http.StatusUnprocessableEntity, "home.html", HomeView{Page: p, Sheet: v})
+	}
+	st, err := sv.Store.Create(c.Request().Context(), h)
+	if err != nil {
+		return err
+	}
+	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "box"))
+}
+
+// settle sets units and currency by what is typed and where the heater will stand, until the person chooses.
+func (sv *site) settle(c *echo.Context, p ui.Page) ui.Page {
+	if ui.UnitsChosen(c) {
+		return p
+	}
+	pane := strings.ToLower(c.FormValue("pane"))
+	t, placed := ui.TownOf(c.FormValue("town_id"))
+	switch {
+	case units.NamesInches(pane), placed && t.Customary():
+		p.Units.Inches, p.Units.Fahrenheit = true, true
+		ui.SetUnits(c, p.Units)
+	}
+	if placed && p.Currency == "" {
+		p.Currency = t.Currency()
+		ui.SetCurrency(c, p.Currency)
+	}
+	return p
+}
+
+// TownsView is what a search for a town finds.
+type TownsView struct {
+	Towns []towns.Town
+	Typed string
+	Post  string // where a town goes; empty on the sheet
+	Units units.System
+}
+
+// Vals is what a touch on a town sends to a heater, as JSON.
+func (TownsView) Vals(index int) string {
+	return fmt.Sprintf(`{"town_id":"%d","station":"place"}`, index)
+}
+
+// towns answers a search for a town.
+func (sv *site) towns(c *echo.Context) error {
+	g, err := towns.Load()
+	if err != nil {
+		return err
+	}
+	const shown = 8
+	typed := c.QueryParam("town")
+	v := TownsView{Towns: g.Find(typed, shown), Typed: typed, Units: ui.PageOf(c, "").Units}
+	if id, err := strconv.ParseInt(c.QueryParam("h"), 10, 64); err == nil {
+		v.Post = ui.HeaterURL(id, "town")
+	}
+	return c.Render(http.StatusOK, "towns", v)
+}

@@ -1,0 +1,295 @@
+package logs
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"net/url"
+	"strconv"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"gladember/app/formats"
+	"gladember/app/store"
+	"gladember/app/web/ui"
+	"gladember/core/collector"
+	"gladember/core/units"
+)
+
+func (sv station) upload(c *echo.Context) error {
+	st, err := sv.Current(c)
+	if err != nil {
+		return err
+	}
+	fh, err := c.FormFile("file")
+	if err != nil {
+		return sv.Again(c, st, "log", "No file was sent; choose the logger's CSV file first.")
+	}
+	src, err := fh.Open()
+	if err != nil {
+		return err
+	}
+	defer src.Close()
+	data, err := io.ReadAll(io.LimitReader(src, formats.MaxLog+1))
+	if err != nil {
+		return err
+	}
+	if _, err := formats.Open(bytes.NewReader(data)); err != nil {
+		return sv.Again(c, st, "log", fh.Filename+": "+err.Error())
+	}
+	id, err := sv.Store.PutUpload(c.Request().Context(), st.Heater, fh.Filename, data)
+	if err != nil {
+		return err
+	}
+	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "log", "columns")+"?"+url.Values{"file": {strconv.FormatInt(id, 10)}}.Encode())
+}
+
+// ColumnsView is a file whose columns are being chosen.
+type ColumnsView struct {
+	*ui.Frame
+	File    string
+	FileID  int64
+	Columns []ColumnView
+	Rows    [][]string
+	Comma   bool
+	Month   bool
+	Good    string // readings that can be imported
+	Left    string // what of the file is left out
+	Error   string
+	Report  string
+	Beside  string // the file beside the log
+	Ask     bool   // it holds other values than the log
+	Nothing bool   // it holds nothing that the log does not
+}
+
+// ColumnView is one column with what it is read as.
+type ColumnView struct {
+	Index       int
+	Name        string
+	Choices     []ui.ChoiceView
+	Fahrenheit  bool
+	Temperature bool
+}
+
+// channels are what a column may hold.
+var channels = []struct {
+	c    formats.Channel
+	name string
+}{
+	{formats.Ignore, "not used"}, {formats.Time, "date and time"}, {formats.Clock, "time of day"}, {formats.Inlet, "inlet temperature"},
+	{formats.Outlet, "outlet temperature"}, {formats.Outdoor, "outdoor temperature"}, {formats.Sun, "sun, W/m²"}, {formats.Speed, "air speed, m/s"},
+}
+
+// opened reads a kept file and the columns as the form has them, or as guessed.
+func (sv station) opened(c *echo.Context, st store.State) (store.Upload, *formats.Table, formats.Mapping, error) {
+	id, _ := strconv.ParseInt(c.FormValue("file"), 10, 64)
+	u, err := sv.Store.GetUpload(c.Request().Context(), st.Heater, id)
+	if err != nil {
+		return u, nil, formats.Mapping{}, err
+	}
+	t, err := formats.Open(bytes.NewReader(u.Data))
+	if err != nil {
+		return u, nil, formats.Mapping{}, err
+	}
+	m := t.Guess
+	if c.FormValue("chosen") != "" {
+		m.Columns = append([]formats.Channel(nil), m.Columns...)
+		m.Fahrenheit = append([]bool(nil), m.Fahrenheit...)
+		for i := range m.Columns {
+			m.Columns[i] = formats.Channel(c.FormValue("col" + strconv.Itoa(i)))
+			m.Fahrenheit[i] = c.FormValue("f"+strconv.Itoa(i)) != ""
+		}
+		m.DecimalComma, m.MonthFirst = c.FormValue("comma") != "", c.FormValue("month") != ""
+	}
+	return u, t, m, nil
+}
+
+// columnsView shows a file as it would be read.
+func (sv station) columnsView(c *echo.Context) (*ColumnsView, error) {
+	st, err := sv.Current(c)
+	if err != nil {
+		return nil, err
+	}
+	v, err := sv.Visit(c, st, "log")
+	if err != nil {
+		return nil, err
+	}
+	u, t, m, err := sv.opened(c, st)
+	if err != nil {
+		return nil, echo.NewHTTPError(http.StatusNotFound, err.Error())
+	}
+	view := &ColumnsView{Frame: v.F, File: u.Name, FileID: u.ID, Comma: m.DecimalComma, Month: m.MonthFirst}
+	view.columns(t, m)
+	zone := collector.Site(v.Doc()).Zone
+	samples, bad, err := t.Read(m, zone, v.F.Units)
+	view.Left = leftOut(bad, v.F.Units)
+	if err != nil {
+		view.Error = ui.Capital(err.Error())
+		return view, nil
+	}
+	view.Good = ui.Count(len(samples), "reading", "readings", v.F.Units)
+	first, last := samples[0], samples[len(samples)-1]
+	view.Report = fmt.Sprintf("%s from %s to %s. First: inlet %s, outlet %s.", view.Good, dated(first.At, zone), dated(last.At, zone),
+		units.Format(units.Temperature, first.Inlet, v.F.Units), units.Format(units.Temperature, first.Outlet, v.F.Units))
+	beside, err := sv.Store.CompareReadings(v.Ctx(), st.Heater, samples)
+	if err != nil {
+		return nil, err
+	}
+	view.Ask, view.Nothing = beside.Different > 0, beside.New+beside.Different == 0
+	view.Beside = besideLog(beside, zone, v.F.Units)
+	return view, nil
+}
+
+// columns lists the file's columns and first rows.
+func (view *ColumnsView) columns(t *formats.Table, m formats.Mapping) {
+	for i, name := range t.Names {
+		col := ColumnView{Index: i, Name: name, Fahrenheit: i < len(m.Fahrenheit) && m.Fahrenheit[i]}
+		ch := formats.Ignore
+		if i < len(m.Columns) {
+			ch = m.Columns[i]
+		}
+		for _, x := range channels {
+			col.Choices = append(col.Choices, ui.ChoiceView{ID: string(x.c), Name: x.name, Chosen: x.c == ch})
+		}
+		col.Temperature = ch == formats.Inlet || ch == formats.Outlet || ch == formats.Outdoor
+		view.Columns = append(view.Columns, col)
+	}
+	for _, row := range t.Preview {
+		r := make([]string, len(t.Names))
+		copy(r, row)
+		view.Rows = append(view.Rows, r)
+	}
+}
+
+// leftOut says what of a file cannot be used.
+func leftOut(bad []formats.Reject, u units.System) string {
+	lines, values := 0, 0
+	for _, b := range bad {
+		if b.Kept {
+			values++
+		} else {
+			lines++
+		}
+	}
+	var what []string
+	if lines > 0 {
+		what = append(what, ui.Count(lines, "line", "lines", u))
+	}
+	if values > 0 {
+		what = append(what, ui.Count(values, "value", "values", u))
+	}
+	if len(what) == 0 {
+		return ""
+	}
+	return fmt.Sprintf("Not used: %s. The first is in line %d: %s.", ui.List(what), bad[0].Line, bad[0].Reason)
+}
+
+// besideLog says what of a file the log holds already, and what differs.
+func besideLog(c store.Compared, zone *time.Location, u units.System) string {
+	switch {
+	case c.Same+c.Different == 0:
+		return ""
+	case c.New+c.Different == 0:
+		return "All of it is in the log already."
+	}
+	var parts []string
+	for _, p := range []struct {
+		n    int
+		what string
+	}{{c.New, "are new to the log"}, {c.Same, "are in it already"}, {c.Different, "differ from it"}} {
+		if p.n > 0 {
+			parts = append(parts, ui.Whole(float64(p.n), u)+" "+p.what)
+		}
+	}
+	text := "Of the values in this file " + ui.List(parts) + "."
+	if d := c.First; d != nil {
+		text += fmt.Sprintf(" The first that differs: %s at %s is %s in the log and %s in this file.", d.Name, dated(d.At, zone),
+			units.Format(d.Kind, d.In, u), units.Format(d.Kind, d.New, u))
+	}
+	return text
+}
+
+func (sv station) columns(c *echo.Context) error {
+	view, err := sv.columnsView(c)
+	if err != nil {
+		return err
+	}
+	return c.Render(http.StatusOK, "log-columns.html", view)
+}
+
+func (sv station) columnsAgain(c *echo.Context) error {
+	view, err := sv.columnsView(c)
+	if err != nil {
+		return err
+	}
+	return c.Render(http.StatusOK, "log-columns", view)
+}
+
+// importLog adds a file's readings to the log.
+func (sv station) importLog(c *echo.Context) error {
+	st, err := sv.Current(c)
+	if err != nil {
+		return err
+	}
+	u, t, m, err := sv.opened(c, st)
+	if err != nil {
+		return sv.Again(c, st, "log", ui.Capital(err.Error()))
+	}
+	samples, _, err := t.Read(m, collector.Site(&st.Document).Zone, ui.PageOf(c, "").Units)
+	if err != nil {
+		return sv.Again(c, st, "log", u.Name+": "+err.Error())
+	}
+	ctx := c.Request().Context()
+	replace := c.FormValue("replace")
+	if replace == "" { // the page saw no difference, but another page may have brought one since
+		beside, err := sv.Store.CompareReadings(ctx, st.Heater, samples)
+		if err != nil {
+			return err
+		}
+		if beside.Different > 0 {
+			return sv.columns(c)
+		}
+	}
+	imp, err := sv.Store.AddReadings(ctx, st.Heater, u.Name, samples, replace == "yes")
+	if err != nil {
+		return err
+	}
+	if err := sv.Store.DropUpload(ctx, u.ID); err != nil {
+		return err
+	}
+	if imp.ID == 0 {
+		return sv.Again(c, st, "log", fmt.Sprintf("Nothing of %s was imported; the log is unchanged.", u.Name))
+	}
+	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "log"))
+}
+
+// ImportRow is an imported file.
+type ImportRow struct{ Name, What, When, Remove string }
+
+// importRow says what an imported file brought.
+func importRow(f *ui.Frame, x store.Import) ImportRow {
+	r := ImportRow{Name: x.Name, What: ui.Count(x.Added, "new value", "new values", f.Units), Remove: f.StationURL("log/imports/" + ui.ID(x.ID) + "/remove")}
+	if x.Changed > 0 {
+		r.What += ", " + ui.Whole(float64(x.Changed), f.Units) + " replaced"
+	}
+	if x.At > 0 {
+		r.When = x.Day().Format("2 January 15:04")
+	}
+	return r
+}
+
+// removeImport removes a file from the log.
+func (sv station) removeImport(c *echo.Context) error {
+	st, err := sv.Current(c)
+	if err != nil {
+		return err
+	}
+	id, _ := strconv.ParseInt(c.Param("import"), 10, 64)
+	if err := sv.Store.RemoveImport(c.Request().Context(), st.Heater, id); err != nil && !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "log"))
+}

@@ -1,0 +1,384 @@
+// Package logs is the station of the readings: what the heater really gave, how sure that is, and what was expected.
+package logs
+
+import (
+	"embed"
+	"fmt"
+	"html/template"
+	"math"
+	"net/http"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"gladember/app/drawing"
+	"gladember/app/service"
+	"gladember/app/web/ui"
+	"gladember/core/advice"
+	"gladember/core/air"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/measure"
+	"gladember/core/units"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+// New returns the station.
+func New() *ui.Station {
+	return &ui.Station{
+		Key: "log", Name: "Log", Group: ui.Measure, Templates: templates, Topics: []advice.Topic{advice.Measuring}, Quiet: true, Fresh: true,
+		Open: open, Rung: rung, Routes: routes, Workings: workings,
+	}
+}
+
+// View is the center of the station.
+type View struct {
+	Empty     bool
+	Trouble   string // why the readings cannot be judged
+	DayWords  string
+	Summary   string
+	DataURL   string
+	Bar       ui.Chart
+	Strip     ui.Chart
+	Rows      []HourRow
+	Doubts    []DoubtRow
+	Missing   string // what was expected beside what was measured
+	Telling   bool   // the two differ by more than their uncertainties
+	FlowNote  string
+	Imports   []ImportRow
+	UploadURL string
+}
+
+// HourRow is an hour of the day in the table.
+type HourRow struct{ Time, Inlet, Outlet, Outdoor, Heat string }
+
+// DoubtRow is what is wrong with the log.
+type DoubtRow struct {
+	measure.Finding
+	Danger bool
+	Vals   string // what its remedy sends; empty where there is none to apply
+}
+
+// rung is the log's line on the ladder.
+func rung(v *ui.Visit) (string, bool, error) {
+	r, err := v.Readings(v.Ctx(), &v.State)
+	switch {
+	case v.Ctx().Err() != nil:
+		return "", false, err
+	case err != nil:
+		return "the readings cannot be read", false, nil // the station says why
+	case len(r.Days) == 0:
+		return "no readings yet", false, nil
+	}
+	return ui.Count(len(r.Days), "day", "days", v.F.Units) + " of readings", true, nil
+}
+
+// open fills the frame.
+func open(v *ui.Visit) error {
+	f := v.F
+	view := &View{UploadURL: f.StationURL("log/upload")}
+	f.View = view
+	f.Panel("Airflow used for the heat", "log.flow_is", "log.flow_m3_s", "log.useful_c")
+	imports, err := v.Store.Imports(v.Ctx(), f.ID)
+	if err != nil {
+		return err
+	}
+	for _, x := range imports {
+		view.Imports = append(view.Imports, importRow(f, x))
+	}
+	l, err := v.Log(v.Ctx(), &v.State, v.Heater)
+	if v.Ctx().Err() != nil {
+		return err
+	}
+	if err != nil {
+		view.Trouble = ui.Capital(err.Error())
+		return nil
+	}
+	if l.Report == nil {
+		view.Empty = true
+		return nil
+	}
+	return view.day(v, l)
+}
+
+// judgment is a logged day beside what was expected of it.
+type judgment struct {
+	log      *service.Log
+	day      measure.Day
+	alone    measure.Report // of that day alone
+	expected measure.Expected
+	telling  bool
+}
+
+// judge judges a logged day.
+func judge(v *ui.Visit, l *service.Log, day int) (*judgment, error) {
+	j := &judgment{log: l, day: l.Report.Days[day]}
+	exp, err := l.Expected(v.Doc(), j.day.Date)
+	if err != nil {
+		return nil, err
+	}
+	if j.alone, err = measure.Analyse(l.Of(j.day.Date), l.Setup); err != nil {
+		return nil, err
+	}
+	if len(exp) > 0 {
+		j.expected = exp[0]
+		j.telling = j.expected.Heat > 0 && j.expected.Telling
+	}
+	return j, nil
+}
+
+// day fills the view with the day asked for.
+func (view *View) day(v *ui.Visit, l *service.Log) error {
+	f := v.F
+	u := f.Units
+	at := l.Day(v.C.FormValue("day"))
+	j, err := judge(v, l, at)
+	if err != nil {
+		view.Trouble = ui.Capital(err.Error())
+		return nil
+	}
+	d := j.day
+	if t, err := time.Parse(time.DateOnly, d.Date); err == nil {
+		view.DayWords = t.Format("Monday 2 January")
+	}
+	view.DataURL = f.StationURL("log/day", "day", d.Date)
+	view.Missing, view.Telling = j.words(u), j.telling
+	view.Summary = ui.Sentences(
+		fmt.Sprintf("%s. The fan ran %s; the highest outlet temperature was %s.", ui.Count(d.Samples, "reading", "readings", u), ui.Times(len(d.Runs), u),
+			units.Format(units.Temperature, d.Peak, u)), gaps(len(d.Gaps), u))
+	dayURL := func(date string) string { return f.StationURL("log", "day", date) }
+	view.Bar = ui.Draw(func(w float64) template.HTML { return drawing.DayBar(d, j.expected, u, w) })
+	view.Strip = ui.Draw(func(w float64) template.HTML { return drawing.DayStrip(l.Report.Days, at, u, w, dayURL) })
+	view.Rows = hourly(l.Of(d.Date), l.Setup, u)
+	for _, x := range l.Report.Findings {
+		row := DoubtRow{Finding: x, Danger: x.ID == measure.MoreThanSun}
+		if row.Danger && v.Doc().Log.FlowIs == design.OnLabel {
+			row.Vals = f.TypedVals("log.flow_is", string(design.WorkedOut))
+		}
+		view.Doubts = append(view.Doubts, row)
+	}
+	view.FlowNote = flowNote(v.Doc(), l, u)
+	f.Ribbon = j.ribbon(v)
+	for i := range f.Ladder {
+		if f.Ladder[i].Key == f.Station {
+			f.Ladder[i].Findings = len(l.Report.Findings)
+		}
+	}
+	return nil
+}
+
+// gaps says what was left out.
+func gaps(n int, u units.System) string {
+	switch {
+	case n == 0:
+		return ""
+	case n == 1:
+		return "One gap is left out."
+	}
+	return ui.Count(n, "gap", "gaps", u) + " are left out."
+}
+
+// words set what was measured beside what was expected.
+func (j *judgment) words(u units.System) string {
+	kwh := func(x float64) string { return units.Format(units.Energy, x, u) }
+	got, want := kwh(j.day.Heat), kwh(j.expected.Heat)
+	sun := "under a clear sky"
+	if j.log.Report.SunIs == "measured" {
+		sun = "with the measured sun"
+	}
+	switch {
+	case j.day.Impossible || j.expected.Heat <= 0:
+		return ""
+	case j.telling && j.expected.Missing > 0:
+		return fmt.Sprintf("%s are missing: %s measured, %s expected %s, which is more than both uncertainties. If the sky was clear, look for air that bypasses the absorber, then for leaks at the glazing.",
+			kwh(j.expected.Missing), got, want, sun)
+	case j.telling:
+		return fmt.Sprintf("%s more than expected: %s measured, %s expected. Check the airflow first.", kwh(-j.expected.Missing), got, want)
+	}
+	return fmt.Sprintf("%s measured, %s expected %s: the two agree within their uncertainties.", got, want, sun)
+}
+
+// flowNote says which airflow the heat is computed with.
+func flowNote(h *design.Heater, l *service.Log, u units.System) string {
+	switch l.Report.FlowOrigin {
+	case measure.FlowPredicted:
+		flow := l.Setup.Flow / air.Density(h.Room.Air, l.Setup.Pressure)
+		return fmt.Sprintf("Computed with %s, predicted from fan and ducts.", units.Format(units.Flow, flow, u))
+	case measure.FlowFreeAir:
+		return fmt.Sprintf("Computed with %s, the fan's rated flow. No fan reaches that in a duct.", units.Format(units.Flow, h.Air.FanFree, u))
+	case measure.FlowSpeed:
+		return fmt.Sprintf("Computed with the logged air speed times %g, because air is slower at the walls of the duct.", measure.MeanOverCenter)
+	}
+	return "Computed with the airflow that you measured."
+}
+
+// ribbon are the figures of a logged day.
+func (j *judgment) ribbon(v *ui.Visit) []ui.Figure {
+	f, d, r := v.F, j.day, j.log.Report
+	u := f.Units
+	heat := f.Figure("day", "Heat of the day", units.Energy, d.Heat)
+	heat.Heat, heat.Band = true, ui.Range(units.Energy, d.Band[0], d.Band[1], u)
+	if len(j.alone.Causes) > 0 {
+		heat.Change = "mostly " + j.alone.Causes[0].Name
+	}
+	total := f.Figure("total", "Heat of the whole log", units.Energy, r.Heat)
+	total.Heat, total.Band, total.Change = true, ui.Range(units.Energy, r.Band[0], r.Band[1], u), ui.Count(len(r.Days), "day", "days", u)
+	if d.Impossible {
+		heat.Label, heat.Band, heat.Heat, heat.Change = "Heat of the day, refused", "more than the sun gave", false, ""
+	}
+	if r.Refused {
+		total.Label, total.Band, total.Heat, total.Change = "Heat of the whole log, refused", "some days exceed the sun", false, ""
+	}
+	eff := ui.Figure{Key: "eff", Label: "Efficiency", Value: "–", Band: "sun " + r.SunIs}
+	if x := d.Efficiency(); !math.IsNaN(x) {
+		eff.Value, eff.Unit = units.Figure(units.Share, x, u), "%"
+	}
+	if j.expected.Heat > 0 && d.Sun > 0 {
+		eff.Change = "expected " + units.Format(units.Share, j.expected.Heat/d.Sun, u)
+	}
+	peak := f.Figure("peak", "Highest outlet temperature", units.Temperature, d.Peak)
+	peak.Heat = true
+	if !d.PeakAt.IsZero() {
+		peak.Band = "at " + d.PeakAt.In(j.log.Setup.Zone).Format("15:04")
+	}
+	useful := ui.Figure{
+		Key: "useful", Label: "Useful hours", Value: units.Decimals(d.Useful, 1, u), Unit: "h",
+		Band: "above " + units.Format(units.Temperature, v.Doc().Log.Useful, u),
+	}
+	figs := []ui.Figure{heat, eff, peak, useful, total}
+	for i := range figs {
+		figs[i] = f.Opens(figs[i])
+		figs[i].URL += "?day=" + d.Date
+	}
+	return figs
+}
+
+// workings are those of a logged day's figures.
+func workings(v *ui.Visit) (map[string]collector.Working, error) {
+	l, err := v.Log(v.Ctx(), &v.State, v.Heater)
+	if err != nil || l.Report == nil {
+		return nil, err
+	}
+	return measure.Workings(l.Report.Days[l.Day(v.C.FormValue("day"))], l.Report, l.Setup), nil
+}
+
+// hourly is the day as a table, for print and for those who see no chart. Hours are those of the local clock, also
+// where it differs from UTC by half an hour.
+func hourly(s []measure.Sample, set measure.Setup, u units.System) (rows []HourRow) {
+	hour := func(t time.Time) time.Time {
+		t = t.In(set.Zone)
+		return time.Date(t.Year(), t.Month(), t.Day(), t.Hour(), 0, 0, 0, set.Zone)
+	}
+	for i := 0; i < len(s); {
+		at := hour(s[i].At)
+		j := i
+		for j < len(s) && hour(s[j].At).Equal(at) {
+			j++
+		}
+		row := HourRow{
+			at.Format("15:04"), mean(s[i:j], func(x measure.Sample) float64 { return x.Inlet }, u),
+			mean(s[i:j], func(x measure.Sample) float64 { return x.Outlet }, u), mean(s[i:j], func(x measure.Sample) float64 { return x.Outdoor }, u), "–",
+		}
+		if part, err := measure.Analyse(s[max(0, i-1):j], set); err == nil {
+			row.Heat = units.Format(units.Energy, part.Heat, u)
+		}
+		rows = append(rows, row)
+		i = j
+	}
+	return rows
+}
+
+// mean is the mean of a quantity where it was measured.
+func mean(s []measure.Sample, of func(measure.Sample) float64, u units.System) string {
+	sum, n := 0.0, 0.0
+	for _, x := range s {
+		if v := of(x); !math.IsNaN(v) {
+			sum, n = sum+v, n+1
+		}
+	}
+	return units.Figure(units.Temperature, sum/n, u) // NaN, shown as a dash, where there is none
+}
+
+// station are the handlers.
+type station struct{ *ui.Server }
+
+func routes(sv *ui.Server, g *echo.Group) {
+	s := station{sv}
+	g.GET("/day", s.day)
+	g.POST("/upload", s.upload)
+	g.GET("/columns", s.columns)
+	g.POST("/columns", s.columnsAgain)
+	g.POST("/import", s.importLog)
+	g.POST("/imports/:import/remove", s.removeImport)
+}
+
+// maxPoints is how many readings a chart is sent; more would not be seen.
+const maxPoints = 2000
+
+// day is a logged day as the chart takes it.
+func (sv station) day(c *echo.Context) error {
+	st, err := sv.Current(c)
+	if err != nil {
+		return err
+	}
+	v := sv.Begin(c, st, "log")
+	if v.Heater, err = sv.Evaluate(v.Ctx(), v.Doc()); err != nil {
+		return ui.Uncomputed(err)
+	}
+	l, err := sv.Log(v.Ctx(), &v.State, v.Heater)
+	if err != nil {
+		return ui.Uncomputed(err)
+	}
+	if l.Report == nil {
+		return echo.NewHTTPError(http.StatusNotFound, "there are no readings yet")
+	}
+	d := l.Report.Days[l.Day(c.QueryParam("day"))]
+	exp, err := l.Expected(v.Doc(), d.Date)
+	if err != nil {
+		return ui.Uncomputed(err)
+	}
+	return c.JSON(http.StatusOK, seriesOf(l, d, exp, v.F.Units))
+}
+
+// seriesOf writes a logged day, thinned, with gaps in its lines where readings are missing.
+func seriesOf(l *service.Log, d measure.Day, exp []measure.Expected, u units.System) ui.Series {
+	r, day := l.Report, l.Of(d.Date)
+	predicted := map[int64]float64{}
+	if len(exp) > 0 {
+		for _, p := range exp[0].Points {
+			predicted[p.At.Unix()] = p.Outlet
+		}
+	}
+	out := ui.NewSeries(l.Setup.Zone, r.SunIs, u)
+	step := len(day)/maxPoints + 1
+	nan := math.NaN()
+	for i, s := range day {
+		p := ui.Point{At: s.At, Inlet: s.Inlet, Outlet: s.Outlet, Outdoor: s.Outdoor, Other: nan, Sun: s.Sun}
+		x, known := predicted[s.At.Unix()]
+		if known {
+			p.Other = x
+		}
+		if i%step != 0 && !known {
+			continue
+		}
+		if i > 0 && s.At.Sub(day[i-1].At) > max(3*r.Interval, 2*time.Minute) { // break the line in a gap
+			out.Add(ui.Point{At: day[i-1].At.Add(time.Second), Inlet: nan, Outlet: nan, Outdoor: nan, Other: nan, Sun: nan}, u)
+		}
+		if r.SunIs == ui.ClearSky {
+			p.Sun = l.Setup.Site.Clear(s.At)
+		}
+		out.Add(p, u)
+	}
+	for _, x := range d.Runs {
+		out.Runs = append(out.Runs, [2]int64{x.From.Unix(), x.To.Unix()})
+	}
+	for _, x := range d.Gaps {
+		out.Gaps = append(out.Gaps, [2]int64{x.From.Unix(), x.To.Unix()})
+	}
+	return out
+}
+
+// dated writes a moment of the log.
+func dated(t time.Time, zone *time.Location) string { return t.In(zone).Format("2 January 2006 15:04") }

@@ -1,0 +1,131 @@
+package logs_test
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"math"
+	"net/http"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"gladember/app/web/webtest"
+	"gladember/core/design"
+	"gladember/core/measure"
+)
+
+func TestMain(m *testing.M) { webtest.Main(m) }
+
+// noonCSV writes an hour of readings: outdoors from one function of the minute, "" for no such column.
+func noonCSV(t testing.TB, name string, outlet func(minute int) float64, outdoor func(minute int) string) string {
+	t.Helper()
+	var b strings.Builder
+	b.WriteString("time,inlet C,outlet C")
+	if outdoor != nil {
+		b.WriteString(",outdoors C")
+	}
+	for m := range 60 {
+		fmt.Fprintf(&b, "\n2026-02-10 12:%02d,20,%g", m, outlet(m))
+		if outdoor != nil {
+			b.WriteString("," + outdoor(m))
+		}
+	}
+	name = filepath.Join(t.TempDir(), name)
+	if err := os.WriteFile(name, []byte(b.String()), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	return name
+}
+
+// A second file of the same hour: more channels are added, other values are asked about, and each file can be
+// removed exactly.
+func TestFilesBesideTheLog(t *testing.T) {
+	base, s := webtest.Workshop(t, false)
+	heater := webtest.Must(s.Create(context.Background(), design.New()))(t).Heater
+	p := webtest.Visit(t, fmt.Sprintf("%s/h/%d/log", base, heater), 1280, 900)
+	h := webtest.NewHand(t, p)
+	bring := func(file string) {
+		t.Helper()
+		p.MustElement("#file").MustSetFiles(file)
+		h.See("#columns-report", "60 readings")
+	}
+	log := func() []measure.Sample {
+		t.Helper()
+		from, to, ok, err := s.Span(context.Background(), heater)
+		if err != nil || !ok {
+			return nil
+		}
+		return webtest.Must(s.Readings(context.Background(), heater, from, to))(t)
+	}
+	forty := func(int) float64 { return 40 }
+	bring(noonCSV(t, "first.csv", forty, nil))
+	h.Touch("#take-in")
+	h.See("#imports", "120 new values")
+
+	// The same times with outdoors: only those are new. A fault code is left out and said.
+	bring(noonCSV(t, "outdoors.csv", forty, func(m int) string {
+		if m == 7 {
+			return "-999"
+		}
+		return "-3"
+	}))
+	h.See("#columns-beside", "59 are new to the log and 120 are in it already")
+	h.See("#columns-left", "1 value. The first is in line 9: outdoor")
+	h.Touch("#take-in")
+	h.See("#imports", "59 new values")
+	if got := log(); len(got) != 60 || got[3].Outdoor != -3 || !math.IsNaN(got[7].Outdoor) {
+		t.Errorf("with outdoors: %d readings, %+v", len(got), got[7])
+	}
+
+	// A corrected file: the difference is shown, and either side can be had.
+	corrected := noonCSV(t, "corrected.csv", func(m int) float64 {
+		if m >= 30 {
+			return 70
+		}
+		return 40
+	}, nil)
+	bring(corrected)
+	h.See("#columns-beside", "90 are in it already and 30 differ from it. The first that differs: outlet at 10 February 2026 12:30 is 40 °C in the log and 70 °C in this file")
+	h.Touch("#keep-log")
+	h.See("#notice", "the log is unchanged")
+	bring(corrected)
+	h.Touch("#take-in")
+	h.See("#imports", "30 replaced")
+	if got := log(); got[29].Outlet != 40 || got[30].Outlet != 70 || got[30].Outdoor != -3 {
+		t.Errorf("corrected: %+v", got[30])
+	}
+
+	// The file in the middle alone goes; then the correction.
+	h.Touch(`[aria-label="Remove outdoors.csv from the log"]`)
+	webtest.WaitFor(t, func() bool { got := log(); return len(got) == 60 && math.IsNaN(got[3].Outdoor) && got[30].Outlet == 70 })
+	h.Touch(`[aria-label="Remove corrected.csv from the log"]`)
+	webtest.WaitFor(t, func() bool { got := log(); return len(got) == 60 && got[30].Outlet == 40 })
+}
+
+// What an older version took in without a check, and what cannot be judged, stop no page: it opens, and lists
+// the files with a button each.
+func TestNoReadingStopsThePage(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	for _, outdoor := range []float64{-999, 1e308, math.Inf(1), -300} {
+		from := time.Date(2026, 2, 11, 11, 0, 0, 0, time.UTC)
+		var bad []measure.Sample
+		for m := range 60 {
+			bad = append(bad, measure.Sample{At: from.Add(time.Duration(m) * time.Minute), Inlet: 20, Outlet: 45, Outdoor: outdoor, Sun: outdoor, Speed: outdoor})
+		}
+		imp := webtest.Must(s.AddReadings(context.Background(), 2, "odd.csv", bad, false))(t)
+		for _, page := range []string{"/h/2/log", "/h/2/log/day", "/h/2/log?day=2026-02-11"} {
+			r := webtest.Must(http.Get(base + page))(t)
+			body := string(webtest.Must(io.ReadAll(r.Body))(t))
+			r.Body.Close()
+			if r.StatusCode != http.StatusOK || strings.Contains(body, "NaN") || !strings.HasSuffix(page, "/day") && !strings.Contains(body, fmt.Sprintf("log/imports/%d/remove", imp.ID)) {
+				t.Errorf("outdoor %g: %s answers %d: %.200s", outdoor, page, r.StatusCode, body)
+			}
+		}
+		if err := s.RemoveImport(context.Background(), 2, imp.ID); err != nil {
+			t.Fatal(err)
+		}
+	}
+}

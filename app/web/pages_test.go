@@ -1,0 +1,172 @@
+package web_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/proto"
+
+	"gladember/app/web/webtest"
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+// every page that a heater has, with the demo's heaters.
+var everyPage = []string{"/", "/h/1/place", "/h/2/need", "/h/2/stock", "/h/1/box", "/h/2/air", "/h/3/switch", "/h/3/cut", "/h/3/log", "/h/3/season", "/h/3/versions", "/h/2/debates", "/glossary", "/settings", "/devices"}
+
+// At twice the size nothing is cut off and nothing scrolls sideways but what is meant to.
+func TestNothingIsClippedAtTwiceTheSize(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	webtest.Must(s.Branch(context.Background(), webtest.StateOf(t, s, 3).Seen()))(t)
+	p := webtest.Visit(t, base+"/", 640, 400)
+	for _, path := range everyPage {
+		p.MustNavigate(base + path).MustWaitLoad()
+		webtest.Settled(t, p)
+		found := p.MustEval(`() => {
+			const out = [];
+			if (document.documentElement.scrollWidth > document.documentElement.clientWidth + 1) out.push("the page scrolls sideways by " + (document.documentElement.scrollWidth - document.documentElement.clientWidth));
+			for (const e of document.querySelectorAll("body *")) {
+				const c = getComputedStyle(e);
+				if (c.display === "none" || c.visibility === "hidden" || !e.clientWidth || e.closest(".visually-hidden, dialog, svg, select, .u-wrap")) continue;
+				if (e.scrollWidth > e.clientWidth + 1 && c.overflowX === "hidden") out.push(e.tagName + "." + e.className + " cuts " + e.textContent.trim().slice(0, 40));
+			}
+			for (const t of document.querySelectorAll("svg text")) {
+				const svg = t.closest("svg"), a = t.getBoundingClientRect(), b = svg.getBoundingClientRect();
+				if (a.width && b.width && (a.left < b.left - 2 || a.right > b.right + 2 || a.top < b.top - 3 || a.bottom > b.bottom + 3)) out.push("drawn text outside " + svg.getAttribute("class") + ": " + t.textContent);
+			}
+			return out.slice(0, 6).join("; ");
+		}`).Str()
+		if found != "" {
+			t.Errorf("%s: %s", path, found)
+		}
+	}
+}
+
+// Each station prints on one page of A4 and one of Letter.
+func TestStationsPrintOnOnePage(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	webtest.Must(s.Branch(context.Background(), webtest.StateOf(t, s, 3).Seen()))(t)
+	p := webtest.Visit(t, base+"/", 1280, 800)
+	for _, path := range everyPage {
+		if !strings.HasPrefix(path, "/h/") {
+			continue
+		}
+		p.MustNavigate(base + path).MustWaitLoad()
+		webtest.Settled(t, p)
+		for name, size := range map[string][2]float64{"A4": {8.27, 11.69}, "Letter": {8.5, 11}} {
+			pdf, err := p.PDF(&proto.PagePrintToPDF{PaperWidth: &size[0], PaperHeight: &size[1], PreferCSSPageSize: false})
+			if err != nil {
+				t.Fatal(err)
+			}
+			b, err := io.ReadAll(pdf)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if n := bytes.Count(b, []byte("/Type /Page\n")); n != 1 {
+				t.Errorf("%s takes %d pages of %s", path, n, name)
+			}
+		}
+		// On paper's own width, 14 mm of margin off, nothing sticks out and nothing is cut.
+		if err := (proto.EmulationSetEmulatedMedia{Media: "print"}).Call(p); err != nil {
+			t.Fatal(err)
+		}
+		p.MustSetViewport(688, 1017, 1, false)
+		if found := p.MustEval(`() => {
+			const out = [], w = document.documentElement.clientWidth;
+			for (const e of document.querySelectorAll("main *, .ribbon *")) {
+				const r = e.getBoundingClientRect(), c = getComputedStyle(e);
+				if (!r.width || c.visibility === "hidden" || e.closest(".visually-hidden, dialog, .chart")) continue;
+				if (r.right > w + 1 || r.left < -1) out.push(e.tagName + "." + (e.className.baseVal ?? e.className) + " from " + Math.round(r.left) + " to " + Math.round(r.right) + " of " + w);
+				if (e.scrollWidth > e.clientWidth + 1 && c.overflowX === "hidden") out.push(e.tagName + " is cut");
+			}
+			return out.slice(0, 4).join("; ");
+		}`).Str(); found != "" {
+			t.Errorf("%s on paper: %s", path, found)
+		}
+		if err := (proto.EmulationSetEmulatedMedia{Media: ""}).Call(p); err != nil {
+			t.Fatal(err)
+		}
+		p.MustSetViewport(1280, 800, 1, false)
+	}
+}
+
+// axe-core finds nothing on any page, in either theme, wide or narrow.
+func TestAxeFindsNothing(t *testing.T) {
+	script, err := os.ReadFile("testdata/axe.min.js")
+	if err != nil {
+		t.Fatal(err)
+	}
+	base, s := webtest.Workshop(t, true)
+	webtest.Must(s.Branch(context.Background(), webtest.StateOf(t, s, 3).Seen()))(t)
+	for _, theme := range []string{"light", "dark"} {
+		for _, width := range []int{1280, 390} {
+			p := webtest.Visit(t, base+"/", width, 844)
+			p.MustEval(`async (theme) => { const b = new FormData(); b.set("theme", theme); b.set("here", "/"); b.set("csrf", document.querySelector("[name=csrf]").value); await fetch("/theme", {method: "POST", body: new URLSearchParams(b)}); }`, theme)
+			for _, path := range []string{"/", "/h/1/place", "/h/1/box", "/h/2/box?part=air", "/h/1/box?part=absorber", "/h/1/box?part=fan", "/h/1/box?part=frame", "/h/3/switch", "/h/2/need", "/h/3/season", "/h/3/cut", "/h/2/log", "/h/1/log", "/h/2/stock", "/h/2/air", "/h/3/versions", "/h/2/debates", "/glossary", "/settings", "/devices", "/nowhere"} {
+				p.MustNavigate(base + path).MustWaitLoad()
+				webtest.Settled(t, p)
+				p.MustEval("() => {" + string(script) + "}")
+				raw := p.MustEval(`async () => JSON.stringify((await axe.run(document, {resultTypes: ["violations"]})).violations.map(v => [v.id, v.help, v.nodes.map(n => n.html.slice(0, 160) + " | " + (n.any[0]?.message || "")).slice(0, 4)]))`).Str()
+				var found []any
+				if err := json.Unmarshal([]byte(raw), &found); err != nil {
+					t.Fatal(err)
+				}
+				for _, v := range found {
+					t.Errorf("%s %d px %s: %v", theme, width, path, v)
+				}
+			}
+		}
+	}
+}
+
+// TestScreenshots refreshes docs/screenshots when GLADEMBER_SHOTS names the
+// folder.
+func TestScreenshots(t *testing.T) {
+	dir := os.Getenv("GLADEMBER_SHOTS")
+	if dir == "" {
+		t.Skip("set GLADEMBER_SHOTS=../../docs/screenshots to refresh the pictures")
+	}
+	base, st := webtest.Workshop(t, true)
+	for i, foam := range []float64{0.02, 0.06} {
+		v := webtest.Must(st.Branch(context.Background(), webtest.StateOf(t, st, 3).Seen()))(t)
+		webtest.Must(st.Edit(context.Background(), v.Seen(), "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: foam}, design.Change{Path: "cover.layers", Value: 2 - i}))(t)
+	}
+	for _, s := range []struct {
+		name, path, theme string
+		w, h              int
+	}{
+		{"home", "/", "light", 1280, 900}, {"phone-home", "/", "light", 390, 844}, {"place", "/h/2/place", "light", 1280, 900}, {"need", "/h/2/need", "light", 1280, 900}, {"stock", "/h/2/stock", "light", 1280, 900}, {"box", "/h/2/box", "light", 1280, 800}, {"box-dark", "/h/1/box", "dark", 1280, 800}, {"made", "/h/1/box?part=absorber", "light", 1280, 800},
+		{"air", "/h/2/air", "light", 1280, 900}, {"switch", "/h/3/switch", "light", 1280, 900}, {"season", "/h/3/season", "light", 1280, 1000}, {"phone-season", "/h/3/season", "light", 390, 844}, {"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800}, {"log-refused", "/h/2/log?day=2026-02-15", "light", 1280, 800},
+		{"phone-box", "/h/2/box", "light", 390, 844}, {"phone-switch", "/h/2/switch?sky=frosty", "light", 390, 844}, {"said", "/h/2/debates", "light", 1280, 800}, {"versions", "/h/3/versions", "light", 1280, 900},
+	} {
+		p := webtest.Visit(t, base+"/", s.w, s.h)
+		if s.theme == "dark" {
+			p.MustElement("button[name=theme]").MustClick()
+			webtest.WaitFor(t, func() bool { return p.MustHas("html[data-theme=dark]") })
+		}
+		p.MustNavigate(base + s.path).MustWaitLoad()
+		if strings.HasSuffix(s.name, "home") {
+			p.MustElement("#pane").MustInput("640 x 1150 mm")
+			p.MustElement("#first-heat")
+		}
+		webtest.Settled(t, p)
+		if s.name == "phone-home" {
+			p.MustEval(`() => document.querySelector("#sheet").scrollIntoView({block: "start"})`)
+		}
+		time.Sleep(400 * time.Millisecond)
+		img, err := p.Screenshot(false, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := os.WriteFile(filepath.Join(dir, s.name+".png"), img, 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+}

@@ -1,0 +1,20 @@
+package ui
+
+import "html/template"
+
+// Chart is a drawing with axes in two widths, for wide screens and for phones.
+type Chart struct {
+	ID, Title, Note string
+	Wide, Narrow    template.HTML
+}
+
+// Widths in which charts are drawn, pixels.
+const (
+	WideChart   = 700
+	NarrowChart = 360
+)
+
+// Draw draws a chart in both widths.
+func Draw(draw func(width float64) template.HTML) Chart {
+	return Chart{Wide: draw(WideChart), Narrow: draw(NarrowChart)}
+}

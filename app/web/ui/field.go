@@ -1,0 +1,196 @@
+package ui
+
+import (
+	"fmt"
+	"math"
+	"reflect"
+	"strings"
+
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+// FieldView is a field as it is edited.
+type FieldView struct {
+	ID      string
+	Path    string
+	Label   string
+	Help    string
+	Value   string
+	Other   string // in the other units
+	Ours    bool   // our estimate
+	Choices []ChoiceView
+	Bool    bool
+	Rows    int // lines of a table's entry; 0: no table
+	On      bool
+	Error   string
+	Half    bool   // the error is of an entry that is not finished
+	Vals    string // JSON for hx-vals
+	Back    string // JSON for hx-vals to give it back to our estimate
+}
+
+// ChoiceView is one of a field's choices.
+type ChoiceView struct {
+	ID, Name string
+	Chosen   bool
+}
+
+// Panel is a group of fields under a heading that opens.
+type Panel struct {
+	ID     string
+	Title  string
+	Line   string // its values, where it is closed
+	Open   bool
+	Fields []FieldView
+}
+
+// LinkedField is a field with where its entries go.
+type LinkedField struct {
+	FieldView
+	URL string
+}
+
+// Linked gives a field the heater's address.
+func (f *Frame) Linked(x FieldView) LinkedField { return LinkedField{x, f.EditURL()} }
+
+// FieldID is a path as an element's id.
+func FieldID(path string) string { return "f-" + strings.ReplaceAll(path, ".", "-") }
+
+// inLine is how many values a closed panel shows.
+const inLine = 4
+
+// Panel shows the fields at paths; those that do not apply are left out. The first panel of a station is open.
+func (f *Frame) Panel(title string, paths ...string) {
+	p := Panel{ID: "panel-" + strings.ReplaceAll(strings.ToLower(title), " ", "-"), Title: title, Open: len(f.Panels) == 0}
+	var line []string
+	for _, path := range paths {
+		x := design.FieldAt(path)
+		if x == nil || !x.Applies(&f.State.Document) {
+			continue
+		}
+		fv := f.field(x)
+		p.Fields = append(p.Fields, fv)
+		if s := fv.brief(); s != "" && len(line) < inLine {
+			line = append(line, s)
+		}
+	}
+	p.Line = strings.Join(line, ", ")
+	if len(p.Fields) > 0 {
+		f.Panels = append(f.Panels, p)
+	}
+}
+
+// brief is a field's value in a line of several; empty where it says nothing.
+func (v *FieldView) brief() string {
+	switch {
+	case v.Bool && v.On:
+		return strings.ToLower(v.Label)
+	case v.Bool, v.Rows > 0, v.Choices == nil && strings.Trim(v.Value, "0123456789.,") == "":
+		return "" // a bare number says nothing without its label
+	}
+	for _, c := range v.Choices {
+		if c.Chosen {
+			return c.Name
+		}
+	}
+	return v.Value
+}
+
+// field is a field as the document has it.
+func (f *Frame) field(x *design.Field) FieldView {
+	h := &f.State.Document
+	v := design.Get(h, x.Path)
+	entry, theirs := h.Entries[x.Path]
+	fv := FieldView{
+		ID: FieldID(x.Path), Path: x.Path, Label: x.Label, Help: helpOf(x), Ours: !theirs,
+		Vals: f.Vals(x.Path, nil), Back: f.Vals(x.Path, map[string]string{"ours": "1"}),
+	}
+	switch {
+	case x.Choices != nil:
+		for _, ch := range x.Choices() {
+			fv.Choices = append(fv.Choices, ChoiceView{ch.ID, ch.Name, ch.ID == v})
+		}
+	case x.Bool:
+		fv.Bool = true
+		fv.On, _ = v.(bool)
+	case x.Rows != nil:
+		fv.Value = x.Rows.Write(h, f.Units)
+		if back, err := x.Rows.Read(h, entry.Typed, f.Units); entry.Typed != "" && err == nil && reflect.DeepEqual(back, v) {
+			fv.Value = entry.Typed
+		}
+		const fewest, most = 3, 14 // lines
+		fv.Rows, fv.Other = max(fewest, min(most, strings.Count(fv.Value, "\n")+2)), x.Rows.Example
+	case x.Text:
+		fv.Value = fmt.Sprint(v)
+	default:
+		f.number(x, &fv, entry, theirs)
+	}
+	return fv
+}
+
+// number fills a field with a quantity: as typed, while that still says the same in the person's units.
+func (f *Frame) number(x *design.Field, fv *FieldView, entry design.Entry, theirs bool) {
+	n := design.Number(&f.State.Document, x.Path)
+	fv.Value = units.Format(x.Kind, n, f.Units)
+	if x.Kind == units.Number && !x.Whole {
+		fv.Value = units.Plain(n, 6, f.Units)
+	}
+	if entry.Typed != "" {
+		back, err := units.Parse(x.Kind, entry.Typed, f.Units)
+		if err == nil && math.Abs(back-n) <= 1e-9*math.Max(1, math.Abs(n)) {
+			fv.Value = withUnit(entry.Typed, x.Kind, f.Units)
+		}
+	}
+	if x.Default == nil && !theirs && n == 0 && strings.HasPrefix(x.Path, "climate.") {
+		fv.Value = "" // nobody knows it yet; a zero would be a guess
+		return
+	}
+	if x.Kind != units.Number && x.Kind != units.Angle && x.Kind != units.Share {
+		fv.Other = units.Format(x.Kind, n, f.Units.Other())
+	}
+}
+
+// withUnit adds the unit to a number that was typed without one.
+func withUnit(typed string, k units.Kind, u units.System) string {
+	typed = strings.TrimSpace(typed)
+	unit := u.Unit(k)
+	if unit == "" || typed == "" || typed[len(typed)-1] < '0' || typed[len(typed)-1] > '9' {
+		return typed
+	}
+	if unit == "°" || unit == "%" && k == units.Angle {
+		return typed + unit
+	}
+	return typed + " " + unit
+}
+
+// helpOf is a field's sentence, with the engineers' term for it.
+func helpOf(x *design.Field) string {
+	if x.Term == "" {
+		return x.Help
+	}
+	return x.Help + " (" + Capital(x.Term) + ".)"
+}
+
+// refuse puts a message at the field it is about.
+func (f *Frame) refuse(path, typed, text string, half bool) {
+	for i := range f.Panels {
+		for j := range f.Panels[i].Fields {
+			if x := &f.Panels[i].Fields[j]; x.Path == path {
+				x.Error, x.Half, x.Value = text, half, typed
+				f.Panels[i].Open = true
+				return
+			}
+		}
+	}
+	f.Notice = text
+}
+
+// Under returns every field's path below a stem.
+func Under(stem string) (out []string) {
+	for _, f := range design.Fields {
+		if strings.HasPrefix(f.Path, stem) {
+			out = append(out, f.Path)
+		}
+	}
+	return out
+}

@@ -1,0 +1,56 @@
+package ui
+
+import (
+	"math"
+	"time"
+
+	"gladember/core/units"
+)
+
+// Series is a day's chart as the script takes it; null where there is no value.
+type Series struct {
+	Zone     string     `json:"zone"`
+	Unit     string     `json:"unit"`
+	Times    []int64    `json:"t"`
+	Inlet    []*float64 `json:"inlet"`
+	Outlet   []*float64 `json:"outlet"`
+	Outdoor  []*float64 `json:"outdoor"`
+	Expected []*float64 `json:"expected"` // or what the thermostat senses
+	Sun      []*float64 `json:"sun"`
+	SunIs    string     `json:"sunIs"`
+	Runs     [][2]int64 `json:"runs"` // while the fan runs
+	Gaps     [][2]int64 `json:"gaps"` // without readings
+}
+
+// What the sun of a series is.
+const (
+	MeasuredSun = "measured"
+	ClearSky    = "of a clear sky"
+)
+
+// Point is a moment of a series, C and W/m2; NaN where there is no value.
+type Point struct {
+	At                                 time.Time
+	Inlet, Outlet, Outdoor, Other, Sun float64
+}
+
+// NewSeries begins a series in a person's units.
+func NewSeries(zone *time.Location, sunIs string, u units.System) Series {
+	return Series{Zone: zone.String(), Unit: u.Unit(units.Temperature), SunIs: sunIs, Runs: [][2]int64{}, Gaps: [][2]int64{}}
+}
+
+// Add adds a moment.
+func (s *Series) Add(p Point, u units.System) {
+	temp := func(v float64) *float64 { return shown(math.Round(u.In(units.Temperature, v)*100) / 100) }
+	s.Times = append(s.Times, p.At.Unix())
+	s.Inlet, s.Outlet, s.Outdoor = append(s.Inlet, temp(p.Inlet)), append(s.Outlet, temp(p.Outlet)), append(s.Outdoor, temp(p.Outdoor))
+	s.Expected, s.Sun = append(s.Expected, temp(p.Other)), append(s.Sun, shown(math.Round(p.Sun)))
+}
+
+// shown is a value for the script; nil where there is none.
+func shown(v float64) *float64 {
+	if math.IsNaN(v) {
+		return nil
+	}
+	return &v
+}

@@ -1,0 +1,82 @@
+package ui
+
+import (
+	"math"
+	"net/http"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"gladember/core/collector"
+	"gladember/core/units"
+)
+
+// WorkingView is how a figure came to be.
+type WorkingView struct {
+	Name, Value, Formula, Note, Band string
+	Terms                            []TermView
+	Causes                           []CauseView
+}
+
+// TermView is one input of a formula.
+type TermView struct{ Symbol, Meaning, Value, Source string }
+
+// CauseView is one cause of a figure's uncertainty.
+type CauseView struct{ Name, Effect string }
+
+// working answers with how a figure came to be: one of the headline figures, or of a station, as season-useful.
+func (sv *Server) working(c *echo.Context) error {
+	st, err := sv.Current(c)
+	if err != nil {
+		return err
+	}
+	key := c.Param("figure")
+	name, rest, _ := strings.Cut(key, "-")
+	v := sv.Begin(c, st, name)
+	if v.Heater, err = sv.Evaluate(v.Ctx(), v.Doc()); err != nil {
+		return Uncomputed(err)
+	}
+	ws := v.Heater.Eval.Workings()
+	if v.Station != nil && v.Station.Workings != nil {
+		if ws, err = v.Station.Workings(v); err != nil {
+			return Uncomputed(err)
+		}
+		key = rest
+	}
+	w, ok := ws[key]
+	if !ok {
+		return echo.NewHTTPError(http.StatusNotFound, "")
+	}
+	return c.Render(http.StatusOK, "working", workingView(w, v.F.Units))
+}
+
+// signs writes a formula with the signs people write.
+var signs = strings.NewReplacer(" * ", " · ", " / ", " ÷ ", " - ", " − ")
+
+// workingView writes a working in a person's units.
+func workingView(w collector.Working, u units.System) WorkingView {
+	v := WorkingView{Name: w.Name, Value: units.Format(w.Kind, w.Value, u), Formula: signs.Replace(w.Formula), Note: w.Note}
+	if w.Kind == units.Number {
+		v.Value = units.Plain(w.Value, 4, u)
+	}
+	for _, t := range w.Terms {
+		val := units.Format(t.Kind, t.Value, u)
+		if t.Unit != "" {
+			val = units.Plain(t.Value, 4, u) + " " + t.Unit
+		}
+		v.Terms = append(v.Terms, TermView{t.Symbol, t.Meaning, val, t.Source})
+	}
+	kind := w.Kind
+	if kind == units.Temperature {
+		kind = units.Rise
+	}
+	if w.Band == nil {
+		return v
+	}
+	v.Band = Range(w.Kind, w.Band.Low, w.Band.High, u) + " " + u.Unit(w.Kind)
+	const shown = 3
+	for _, x := range w.Band.Largest(shown) {
+		v.Causes = append(v.Causes, CauseView{x.Name, "± " + units.Format(kind, math.Abs(x.Effect), u)})
+	}
+	return v
+}
