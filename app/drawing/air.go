@@ -24,8 +24,8 @@ func AirRoute(ps []collector.Piece, fanAtHot, natural bool, width float64, u uni
 		all += p.Loss
 	}
 	var s svg
-	s.start("group", "route", fmt.Sprintf("The air's way, each piece as long as the pressure it takes; %s in all.", units.Format(units.Pressure, all, u)), width, height)
-	s.text("title", "start", 0, 12, "Pressure along the way")
+	s.start("group", "route", fmt.Sprintf("The air path, each piece as long as its pressure drop; %s in all.", units.Format(units.Pressure, all, u)), width, height)
+	s.text("title", "start", 0, 12, "Pressure drop along the air path")
 	s.text("figure", "end", width, 12, units.Format(units.Pressure, all, u)+" in all")
 	left, right := 26.0, width-26.0
 	k := (right - left) / math.Max(1e-9, all)
@@ -93,7 +93,7 @@ func FanCurves(c collector.Curve, flow collector.Band, at, pressure, rho, width 
 	Y := func(p float64) float64 { return top + (height-top-bottom)*(1-math.Min(1.08, p/press)) }
 	var s svg
 	s.open("fancurves", fmt.Sprintf("Fan and system meet at %s and %s.", units.Format(units.Flow, at, u), units.Format(units.Pressure, pressure, u)), width, height)
-	s.text("title", "start", 0, 12, "Where fan and way agree")
+	s.text("title", "start", 0, 12, "Operating point of fan and duct")
 	lo, hi := flow.Low/rho, flow.High/rho
 	s.rect("flow-band", X(lo), top, X(math.Min(most, hi))-X(lo), height-top-bottom)
 	draw := func(class string, ps []float64) {
@@ -119,7 +119,7 @@ func FanCurves(c collector.Curve, flow collector.Band, at, pressure, rho, width 
 		s.line("tick", px, height-bottom, px, height-bottom+4)
 		s.text("figure", "middle", math.Min(px, width-14), height-bottom+17, fmt.Sprintf("%.0f", v))
 	}
-	s.text("small", "end", width-right, height-bottom+33, "air moved, "+u.Unit(units.Flow))
+	s.text("small", "end", width-right, height-bottom+33, "airflow, "+u.Unit(units.Flow))
 	pstep := round125(u.In(units.Pressure, press) / 3)
 	for v := pstep; v <= u.In(units.Pressure, press)*1.001; v += pstep {
 		py := Y(press * v / u.In(units.Pressure, press))

@@ -19,7 +19,7 @@ func DayBar(d measure.Day, x measure.Expected, u units.System, width float64) te
 	kwh := func(v float64) string { return units.Format(units.Energy, v, u) }
 	var s svg
 	s.open("daybar", fmt.Sprintf("Measured %s, expected %s.", kwh(d.Heat), kwh(x.Heat)), width, height)
-	s.text("title", "start", 0, 12, "That day, to the room")
+	s.text("title", "start", 0, 12, "Heat of the day to the room")
 	class := "bar heat"
 	if d.Impossible {
 		class = "bar refused"

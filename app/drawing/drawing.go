@@ -154,7 +154,7 @@ func (sc *Scene) Front() template.HTML {
 	Y := func(y float64) float64 { return y0 + k*(l.Height-y) } // top left corner of a rectangle ending at y
 	r := &sc.Eval.Running
 	var s svg
-	s.start(sc.role(), "front", fmt.Sprintf("The box from the front, %s by %s. Air comes in at %s and goes out at %s.", sc.l(l.Width), sc.l(l.Height), sc.t(r.Conditions.Inlet), sc.t(r.Outlet)), w, h)
+	s.start(sc.role(), "front", fmt.Sprintf("The box from the front, %s by %s. Inlet air at %s, outlet air at %s.", sc.l(l.Width), sc.l(l.Height), sc.t(r.Conditions.Inlet), sc.t(r.Outlet)), w, h)
 	s.WriteString(`<defs><linearGradient id="warming" x1="0" y1="1" x2="0" y2="0"><stop class="stop-cold" offset="0"/><stop class="stop-hot" offset="1"/></linearGradient>` +
 		`<pattern id="mesh" width="4" height="4" patternUnits="userSpaceOnUse"><path class="mesh" d="M0 0H4M0 0V4"/></pattern></defs>`)
 	sc.part(&s, layout.Frame, "body", func() { s.rect(sc.bodyClass(), X(0), Y(l.Height), k*l.Width, k*l.Height) })
@@ -362,7 +362,7 @@ func (sc *Scene) Section() template.HTML {
 	depth := l.Depth + 0.008
 	const gapPx = 22.0
 	end := (h - top - 34 - gapPx) / 2 // px of each end
-	// Each end shows its bore to a little past the centre.
+	// Each end shows its bore to a little past the center.
 	least := 0.0
 	sameEnd := sc.sameEnd()
 	for _, hole := range l.Holes {
@@ -382,7 +382,7 @@ func (sc *Scene) Section() template.HTML {
 	end = span * k
 	Z := func(z float64) float64 { return left + k*(z+0.008) }
 	var s svg
-	s.start(sc.role(), "section", fmt.Sprintf("The box cut through at bottom and top. Depth %s.", sc.l(l.Depth)), w, h)
+	s.start(sc.role(), "section", fmt.Sprintf("Section at bottom and top. Depth %s.", sc.l(l.Depth)), w, h)
 	s.WriteString(`<defs><pattern id="grain" width="7" height="7" patternUnits="userSpaceOnUse"><path class="grain" d="M0 7L7 0"/></pattern>` +
 		`<pattern id="foamdots" width="6" height="6" patternUnits="userSpaceOnUse"><circle class="foamdot" cx="1.5" cy="1.5" r="0.8"/><circle class="foamdot" cx="4.5" cy="4.5" r="0.8"/></pattern></defs>`)
 	var cover, absorber, foam label
@@ -656,7 +656,7 @@ func (sc *Scene) stand(s *svg, x, y float64) {
 	bx, by := x+18, y+size
 	s.line("ground", x, by, x+88, by)
 	s.line("lean", bx, by, bx+size*math.Cos(a), by-size*math.Sin(a))
-	s.text("small", "start", x+34, by+13, fmt.Sprintf("leaned %s", units.Format(units.Angle, sc.Heater.Place.Tilt, sc.Units)))
+	s.text("small", "start", x+34, by+13, fmt.Sprintf("tilt %s", units.Format(units.Angle, sc.Heater.Place.Tilt, sc.Units)))
 }
 
 // EnergyBar shows where the sun on the glass goes, as lengths to scale in a bar
@@ -667,7 +667,7 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 		class, name string
 		w           float64
 	}
-	all := []piece{{"heat", "into the air", e.Air + e.Room}, {"front", "lost through the glass", e.Front}, {"bounce", "bounced off", e.Reflected}, {"back", "back and edge", e.Back + e.Edge}, {"leak", "leaks", e.Leak}}
+	all := []piece{{"heat", "into the air", e.Air + e.Room}, {"front", "lost through the glazing", e.Front}, {"bounce", "reflected", e.Reflected}, {"back", "back and edge", e.Back + e.Edge}, {"leak", "leaks", e.Leak}}
 	var pieces []piece
 	positive, gains := 0.0, 0.0
 	for _, p := range all {
@@ -686,8 +686,8 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 		})
 	}
 	var s svg
-	s.open("energy", fmt.Sprintf("Of %s of sun on the glass %s go into the air.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width, 90)
-	s.text("title", "start", 0, 12, "Where "+sc.w(e.Sun)+" of sun go")
+	s.open("energy", fmt.Sprintf("Of %s of sun on the glazing %s goes into the air.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width, 90)
+	s.text("title", "start", 0, 12, "Where the sun's "+sc.w(e.Sun)+" goes")
 	if gains > 0.005*e.Sun {
 		s.text("soft", "end", width, 12, "and "+sc.w(gains)+" taken from warmer air")
 	}
@@ -715,7 +715,7 @@ func fit(name string, px float64) string {
 	if float64(len(name))*6.2 <= px {
 		return name
 	}
-	short := map[string]string{"lost through the glass": "glass", "back and edge": "back", "bounced off": "bounced", "into the air": "air"}
+	short := map[string]string{"lost through the glazing": "glazing", "back and edge": "back", "reflected": "reflected", "into the air": "air"}
 	return short[name]
 }
 
@@ -725,8 +725,8 @@ func (sc *Scene) energyRows(width, total float64, each func(func(class, name str
 	each(func(_, _ string, _ float64) { rows++ })
 	e := sc.Eval.Running.Energy
 	var s svg
-	s.open("energy", fmt.Sprintf("Of %s of sun on the glass %s go to the room.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width, 26+float64(rows)*30)
-	s.text("title", "start", 0, 14, "Where "+sc.w(e.Sun)+" of sun go")
+	s.open("energy", fmt.Sprintf("Of %s of sun on the glazing %s goes to the room.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width, 26+float64(rows)*30)
+	s.text("title", "start", 0, 14, "Where the sun's "+sc.w(e.Sun)+" goes")
 	y := 26.0
 	const text = 168.0
 	each(func(class, name string, w float64) {
@@ -761,11 +761,11 @@ func (sc *Scene) AirPath(width float64) template.HTML {
 	X := func(i float64) float64 { return left + (width-left-right)*i/n }
 	Y := func(t float64) float64 { return top + (height-top-bottom)*(hi-t)/(hi-lo) }
 	var s svg
-	s.open("airpath", fmt.Sprintf("Air warms from %s to %s on its way.", sc.t(r.AirAlong[0]), sc.t(r.Outlet)), width, height)
+	s.open("airpath", fmt.Sprintf("Air warms from %s to %s along its path.", sc.t(r.AirAlong[0]), sc.t(r.Outlet)), width, height)
 	s.WriteString(`<defs><linearGradient id="along" x1="0" x2="1" y1="0" y2="0"><stop class="stop-cold-line" offset="0"/><stop class="stop-hot-line" offset="1"/></linearGradient></defs>`)
-	title := "Air on its way"
+	title := "Temperature along the airflow"
 	if len(sc.Eval.Running.Branches) > 1 {
-		title = "Air on its way through the first box"
+		title = "Temperature along the airflow of the first box"
 	}
 	s.text("title", "start", 0, 12, title)
 	s.line("axis", left, height-bottom+6, width-right, height-bottom+6)
@@ -796,7 +796,7 @@ func (sc *Scene) AirPath(width float64) template.HTML {
 // standing is said where no air moves.
 func (sc *Scene) standing(width float64) template.HTML {
 	var s svg
-	s.open("airpath", "No air moves at this noon.", width, 40)
-	s.text("title", "start", 0, 14, "No air moves at this noon")
+	s.open("airpath", "No air moves at the clear winter noon.", width, 40)
+	s.text("title", "start", 0, 14, "No air moves at the clear winter noon")
 	return s.close()
 }

@@ -90,7 +90,7 @@ func with(es []element, class string) (out []element) {
 	return out
 }
 
-// The front is to one scale in both directions: frame, pane and hole centres
+// The front is to one scale in both directions: frame, pane and hole centers
 // stand where layout puts them.
 func TestFrontIsToScale(t *testing.T) {
 	for _, name := range design.ExampleNames() {

@@ -36,7 +36,7 @@ func Playing(h *design.Heater, l *layout.Layout, width float64) template.HTML {
 		return fmt.Sprintf("M%.1f %.1fL%.1f %.1fL%.1f %.1fL%.1f %.1fZ", ax, ay, bx, by, cx, cy, dx, dy)
 	}
 	var s svg
-	s.open("playing", "The box from its side, sun to the left, room to the right, at the moment the time bar shows", width, height)
+	s.open("playing", "The box from its side, sun at the left, room at the right, at the time of the time bar", width, height)
 	cx, cy := at(l.Height/2, 0)
 	r := math.Min(cx-20, cy-16)
 	s.line("ground", 0, ground, width, ground)

@@ -19,7 +19,7 @@ func QR(text string) (template.HTML, error) {
 	}
 	n := code.Bounds().Dx()
 	var s svg
-	s.open("qr", "A code for the phone's camera: it opens the workshop there", float64(n+2*quiet), float64(n+2*quiet))
+	s.open("qr", "A code for the phone's camera that opens the workshop", float64(n+2*quiet), float64(n+2*quiet))
 	s.rect("qr-paper", 0, 0, float64(n+2*quiet), float64(n+2*quiet))
 	var d strings.Builder
 	for y := range n {

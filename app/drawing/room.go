@@ -17,7 +17,7 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 	const height = 390.0
 	var s svg
 	total := sp.Loss * (inside - outdoors)
-	s.open("room", fmt.Sprintf("The space and what it loses with %s inside and %s outdoors: %s in all.", units.Format(units.Temperature, inside, u), units.Format(units.Temperature, outdoors, u), units.Format(units.Power, total, u)), width, height)
+	s.open("room", fmt.Sprintf("The space and its heat loss at %s inside and %s outdoors: %s in all.", units.Format(units.Temperature, inside, u), units.Format(units.Temperature, outdoors, u), units.Format(units.Power, total, u)), width, height)
 	side := math.Sqrt(sp.Floor)
 	tall := sp.Volume / sp.Floor
 	// An axonometric block: x to the right and down, y to the left and down.
@@ -59,7 +59,7 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 			mid := math.Max(side*0.3, wide/2+side*0.06)
 			face("pane", [3]float64{side, mid - wide/2, tall * 0.3}, [3]float64{side, mid + wide/2, tall * 0.3}, [3]float64{side, mid + wide/2, tall * 0.8}, [3]float64{side, mid - wide/2, tall * 0.8})
 			from, dx, dy = [3]float64{side, side * 0.3, tall * 0.55}, 0.9, 0.35
-		default: // draughts
+		default: // drafts
 			from, dx, dy, anchor = [3]float64{0, side * 0.9, tall * 0.95}, -0.9, -0.35, "end"
 		}
 		x, y := at(from[0]-side/2, from[1]-side/2, from[2]-tall/2)
@@ -106,7 +106,7 @@ func Months(r *season.Result, width float64, u units.System) template.HTML {
 	most = round125(u.In(units.Energy, most)) / u.In(units.Energy, 1)
 	Y := func(v float64) float64 { return base - (base-top)*math.Max(0, v)/most }
 	var s svg
-	s.open("months", fmt.Sprintf("Need, heat and useful heat by month; in the year %s of use.", units.Format(units.Energy, r.Year.Useful, u)), width, height)
+	s.open("months", fmt.Sprintf("Heating need, heat delivered and useful heat by month; in the year %s of useful heat.", units.Format(units.Energy, r.Year.Useful, u)), width, height)
 	step := (width - left - right) / 12
 	for _, v := range []float64{0.5, 1} {
 		s.line("rule", left, Y(v*most), width-right, Y(v*most))
@@ -141,8 +141,8 @@ func NeedAndSun(r *season.Result, width float64, u units.System) template.HTML {
 	most = round125(u.In(units.Energy, most)) / u.In(units.Energy, 1)
 	Y := func(v float64) float64 { return base - (base-top)*math.Max(0, v)/most }
 	var s svg
-	s.open("needsun", "What the space needs by month against the sun on the glass.", width, height)
-	s.text("title", "start", 0, 12, "Needed by month")
+	s.open("needsun", "Heating need by month and sun on the glass.", width, height)
+	s.text("title", "start", 0, 12, "Heating need by month")
 	s.text("sun-text", "end", width-right, 12, "sun on the glass")
 	step := (width - left - right) / 12
 	for _, v := range []float64{0.5, 1} {

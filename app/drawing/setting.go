@@ -36,8 +36,8 @@ func Settings(ss []simulate.Setting, own, width float64, sys units.System) templ
 	Y := func(v float64) float64 { return top + (height-top-bottom)*(1-v/most) }
 	temp := func(t float64) string { return units.Format(units.Temperature, t, sys) }
 	var s svg
-	s.open("settings", fmt.Sprintf("Heat of the day by the switch's setting. Most, %s, with the fan on at %s.", units.Format(units.Energy, best.Day.Heat, sys), temp(best.Close)), width, height)
-	s.text("title", "start", 0, 12, "Heat of this day, by where the fan starts")
+	s.open("settings", fmt.Sprintf("Heat of the day by the fan-on temperature. The most, %s, with the fan on at %s.", units.Format(units.Energy, best.Day.Heat, sys), temp(best.Close)), width, height)
+	s.text("title", "start", 0, 12, "Heat of the day, by the fan-on temperature")
 	var d strings.Builder
 	for i, x := range ss {
 		fmt.Fprintf(&d, "%s%.1f %.1f", map[bool]string{true: "M", false: "L"}[i == 0], X(x.Close), Y(x.Day.Heat))
@@ -81,8 +81,8 @@ func MonthPoints(ps []season.SetPoint, own, width float64, sys units.System) tem
 	Y := func(t float64) float64 { return top + (height-top-bottom)*(hi-t)/(hi-lo) }
 	step := (width - left) / 12
 	var s svg
-	s.open("monthpoints", "The switch's best closing point by month", width, height)
-	s.text("title", "start", 0, 12, "Best point to start at, by month")
+	s.open("monthpoints", "The best set point of each month", width, height)
+	s.text("title", "start", 0, 12, "Best fan-on temperature, by month")
 	base := height - bottom
 	for m := range 12 {
 		x := left + (float64(m)+0.5)*step

@@ -41,7 +41,7 @@ func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
 	}
 	Y := func(alt float64) float64 { return top + (height-top-bottom)*(maxAlt-alt)/maxAlt }
 	var s svg
-	s.start("img", fmt.Sprintf(`tracks" data-left="%.0f" data-right="%.0f" data-top="%.0f" data-base="%.0f" data-high="%.2f" data-centre="%.0f`, left, width-right, top, height-bottom, maxAlt, centre), "The sun's paths through the year over the horizon, and what of the sky the glass faces.", width, height)
+	s.start("img", fmt.Sprintf(`tracks" data-left="%.0f" data-right="%.0f" data-top="%.0f" data-base="%.0f" data-high="%.2f" data-center="%.0f`, left, width-right, top, height-bottom, maxAlt, centre), "Sun paths through the year over the horizon, and the part of the sky that the glass faces.", width, height)
 	s.WriteString(`<defs><pattern id="unseen" width="8" height="8" patternUnits="userSpaceOnUse"><path class="grain" d="M0 8L8 0"/></pattern></defs>`)
 	for a := 0.0; a < maxAlt; a += 20 {
 		s.line("rule", left, Y(a), width-right, Y(a))
@@ -149,7 +149,7 @@ func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
 	s.line("axis", left, Y(0), width-right, Y(0))
 	if bx := X(h.Place.Bearing); bx > left && bx < width-right {
 		s.line("facing", bx, Y(0)+24, bx, Y(0)-16)
-		s.text("label", "middle", bx, Y(0)+36, "glass looks "+units.Format(units.Angle, h.Place.Bearing, u))
+		s.text("label", "middle", bx, Y(0)+36, "faces "+units.Format(units.Angle, h.Place.Bearing, u))
 	}
 	return s.close()
 }
@@ -161,7 +161,7 @@ func SunYear(h *design.Heater, width float64) template.HTML {
 	first, last := 7, 17
 	cw := (width - left) / float64(last-first)
 	var s svg
-	s.open("sunyear", "Sun on the glass by month and hour of a clear day, in watts per square metre.", width, top+rows*rh+18)
+	s.open("sunyear", "Sun on the glass by month and hour of a clear day, in watts per square meter.", width, top+rows*rh+18)
 	s.text("title", "start", 0, 11, "Sun on the glass, clear day, W/m²")
 	for m := range rows {
 		y := top + float64(m)*rh
@@ -198,8 +198,8 @@ func Lean(h *design.Heater, width float64, u units.System) template.HTML {
 	X := func(t float64) float64 { return left + (width-left-right)*(math.Max(20, t)-20)/70 }
 	Y := func(v float64) float64 { return top + (height-top-bottom)*(hi-v)/(hi-lo) }
 	var s svg
-	s.open("lean", "Clear-day sun on the glass over the heating months by lean.", width, height)
-	s.text("title", "start", 0, 11, "Lean, over the heating months")
+	s.open("lean", "Clear-day sun on the glazing over the heating months by tilt.", width, height)
+	s.text("title", "start", 0, 11, "Tilt, over the heating months")
 	var d strings.Builder
 	for i := range tilts {
 		fmt.Fprintf(&d, "%s%.1f %.1f", map[bool]string{true: "M", false: "L"}[i == 0], X(tilts[i]), Y(sums[i]))

@@ -24,7 +24,7 @@ func OnWall(h *design.Heater, l *layout.Layout, w layout.WallFit, width float64,
 	fm := func(m float64) string { return units.Format(units.Length, m, u) }
 	var s svg
 	s.open("onwall", fmt.Sprintf("The box on its wall between windows %s apart.", fm(between)), width, height)
-	s.text("title", "start", 0, 12, "On the wall, from outside")
+	s.text("title", "start", 0, 12, "On the wall, seen from outside")
 	s.line("ground", 0, ground, width, ground)
 	sill := h.Wall.Sill
 	if sill <= 0 {

@@ -442,7 +442,7 @@ func (t *Table) Read(m Mapping, zone *time.Location, u units.System) ([]measure.
 		}
 		at, ok := parseTime(stamp, zone, m.MonthFirst)
 		if !ok {
-			bad = append(bad, Reject{Line: line, Reason: fmt.Sprintf("%q is no time; write it like 2026-02-10 12:30", clip(stamp))})
+			bad = append(bad, Reject{Line: line, Reason: fmt.Sprintf("%q is not a time: enter it like 2026-02-10 12:30", clip(stamp))})
 			continue
 		}
 		s := measure.Sample{At: at}

@@ -12,6 +12,7 @@ import (
 	"gladember/core/design"
 	"gladember/core/measure"
 	"gladember/core/solar"
+	"gladember/core/units"
 )
 
 // Readings are a heater's readings, cleaned, with the local dates that have any.
@@ -57,8 +58,8 @@ type Log struct {
 	expected map[string][]measure.Expected // by date
 }
 
-// Log reads and judges all of a heater's log.
-func (w *Workshop) Log(ctx context.Context, st *store.State, e *Heater) (*Log, error) {
+// Log reads and judges all of a heater's log; findings speak in units u.
+func (w *Workshop) Log(ctx context.Context, st *store.State, e *Heater, u units.System) (*Log, error) {
 	r, err := w.Readings(ctx, st)
 	if err != nil {
 		return nil, err
@@ -67,8 +68,9 @@ func (w *Workshop) Log(ctx context.Context, st *store.State, e *Heater) (*Log, e
 	if err != nil {
 		return nil, err
 	}
-	return w.logs.Get(ctx, KeyOf(&st.Document, st.Heater, imports), func() (*Log, error) {
+	return w.logs.Get(ctx, KeyOf(&st.Document, st.Heater, imports, u), func() (*Log, error) {
 		l := &Log{Samples: r.Samples, Setup: setup(&st.Document, e)}
+		l.Setup.Units = u
 		report, err := measure.Analyse(l.Samples, l.Setup)
 		switch {
 		case errors.Is(err, measure.ErrEmpty):

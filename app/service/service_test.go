@@ -277,7 +277,7 @@ func TestLog(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if l, err := w.Log(bg, &st, e); err != nil || l.Report != nil {
+	if l, err := w.Log(bg, &st, e, units.System{}); err != nil || l.Report != nil {
 		t.Fatalf("an empty log: %+v, %v", l, err)
 	}
 	from := time.Date(2026, 2, 10, 22, 30, 0, 0, time.UTC) // half past eleven in Zurich
@@ -294,20 +294,20 @@ func TestLog(t *testing.T) {
 	if err != nil || len(r.Samples) != 60 || fmt.Sprint(r.Days) != "[2026-02-10 2026-02-11]" || !math.IsNaN(r.Samples[0].Outdoor) {
 		t.Fatalf("%d readings, days %v, %v", len(r.Samples), r.Days, err)
 	}
-	l, err := w.Log(bg, &st, e)
+	l, err := w.Log(bg, &st, e, units.System{})
 	if err != nil || l.Report == nil || len(l.Report.Days) != len(r.Days) || len(l.Of("2026-02-11")) != 30 {
 		t.Fatalf("%+v, %v", l, err)
 	}
 	if l.Report.Days[l.Day("2026-02-11")].Date != "2026-02-11" {
 		t.Error("the day asked for is not found")
 	}
-	if again, _ := w.Log(bg, &st, e); again != l {
+	if again, _ := w.Log(bg, &st, e, units.System{}); again != l {
 		t.Error("judged twice")
 	}
 	if err := w.Store.RemoveImport(bg, st.Heater, imp.ID); err != nil {
 		t.Fatal(err)
 	}
-	if l, err := w.Log(bg, &st, e); err != nil || l.Report != nil {
+	if l, err := w.Log(bg, &st, e, units.System{}); err != nil || l.Report != nil {
 		t.Errorf("the log stays after its file was removed: %v", err)
 	}
 	if _, err := w.Replay(bg, &st, "2026-02-10"); !errors.Is(err, errNoReadings) {

@@ -233,7 +233,7 @@ func (sv *site) given(ctx context.Context, h *design.Heater, v *SheetView, p ui.
 		return err
 	}
 	if e.Misfit != nil {
-		return e.Misfit
+		return errors.New(ui.Misfit(e.Misfit, p.Units))
 	}
 	ev, u := &e.Eval, p.Units
 	sc := drawing.Scene{Heater: h, Layout: &e.Layout, Eval: ev, Units: u}

@@ -90,7 +90,7 @@ func journey(t *testing.T, width, height int) {
 	// Wrong entries get a message with a remedy and change nothing.
 	good := size()
 	w.MustSelectAllText().MustInput("wide").MustBlur()
-	h.See("#w-f-pane-width_m .msg", "write it like")
+	h.See("#w-f-pane-width_m .msg", "enter it like")
 	if size() != good {
 		t.Error("a wrong entry moved the drawing")
 	}
@@ -140,10 +140,10 @@ func journey(t *testing.T, width, height int) {
 
 	// The fan's label as flow: more heat than the sun gave is refused.
 	webtest.Field(p, "#f-log-flow_is").MustSelect("measured")
-	h.See("#side", "Measured flow")
+	h.See("#side", "Measured airflow")
 	f := webtest.Field(p, "#f-log-flow_m3_s")
 	f.MustSelectAllText().MustInput("600 m3/h").MustBlur()
-	h.See("#doubt-more-than-sun", "Doubt the flow first")
+	h.See("#doubt-more-than-sun", "Check the airflow first")
 	h.See("#fig-day", "refused")
 	if overflow := p.MustEval(`() => document.documentElement.scrollWidth`).Int() - width; overflow > 0 {
 		t.Errorf("the log station is %d px wider than the screen", overflow)
@@ -174,7 +174,7 @@ func TestTheFirstThreeMinutes(t *testing.T) {
 	p.MustElement("#fan").MustEval(`() => { this.value = 200; this.dispatchEvent(new Event("input", { bubbles: true })); }`)
 	h.Touches++
 	webtest.WaitFor(t, func() bool { return number("#first-out") < out-1 && number("#first-heat") > heat })
-	p.MustElement(`.guesses [aria-label="Cover"]`).MustSelect("low-iron glass")
+	p.MustElement(`.guesses [aria-label="Glazing"]`).MustSelect("low-iron glass")
 	webtest.WaitFor(t, func() bool { return p.MustHas(`.guesses [aria-label="Insulation"]`) })
 	p.MustElement(`.guesses [aria-label="Insulation"]`).MustSelect("foil-faced polyiso foam")
 	h.Touches += 2

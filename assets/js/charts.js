@@ -11,7 +11,7 @@ export async function charts() {
   const r = await fetch(box.dataset.url, { credentials: "same-origin" }).catch(() => null); // the page was left
   if (!r) return;
   if (!r.ok) {
-    box.textContent = "The readings could not be fetched; load the page again.";
+    box.textContent = "The readings could not be loaded; load the page again.";
     return;
   }
   const d = await r.json();

@@ -10,7 +10,7 @@ document.addEventListener("click", (e) => {
   document.querySelectorAll("[data-draw]").forEach((x) => x.setAttribute("aria-pressed", x.dataset.draw === drawing));
   const hint = $("#draw-hint");
   if (hint)
-    hint.textContent = drawing ? "drag over the sky from one end to the other, as high as it stands; or type it at the side" : "";
+    hint.textContent = drawing ? "drag over the sky from one end to the other, as high as it stands; or enter it under “Shade”" : "";
   const h = $("#horizon");
   if (h) h.classList.toggle("drawing", drawing !== "");
 });
@@ -27,7 +27,7 @@ document.addEventListener("pointerdown", (e) => {
       Math.max(g("top"), Math.min(g("base"), (m.clientY - r.top) * k)),
     ];
   };
-  const az = (x) => Math.round((g("centre") + ((x - g("left")) / (g("right") - g("left"))) * 260 - 130 + 720) % 360);
+  const az = (x) => Math.round((g("center") + ((x - g("left")) / (g("right") - g("left"))) * 260 - 130 + 720) % 360);
   const high = (y) => Math.round(((g("base") - y) / (g("base") - g("top"))) * g("high"));
   const [x0] = at(e),
     hint = $("#draw-hint");

@@ -44,12 +44,12 @@ export function played(d, drawn) {
     say("clock", clock.format(new Date(d.t[i] * 1e3)));
     say("sunword", "sun " + word(sun, p.irradiance));
     say("outdoors", "outdoors " + word(d.outdoor[i], d.unit));
-    say("feels", "at the top " + word(d.expected[i], d.unit));
+    say("feels", "thermostat " + word(d.expected[i], d.unit));
     say("platewarm", "absorber " + word(p.plateShown[i], d.unit));
     say("in", (on ? "in " : "room ") + word(d.inlet[i], d.unit));
     say("out", on ? "out " + word(d.outlet[i], d.unit) : "");
     say("heat", on ? word(p.heat[i], p.power) : "");
-    const fan = p.fan ? (on ? "fan runs" : "fan stands") : on ? "air rises by itself" : "air stands";
+    const fan = p.fan ? (on ? "fan on" : "fan off") : on ? "natural draft" : "no airflow";
     say("fan", fan);
     if (bar) {
       bar.value = i;

@@ -469,7 +469,7 @@ func partsCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "parts BOX.json",
 		Short: "List the parts of a box with their sizes",
-		Long:  "Reads a box (- is standard input) and prints JSON: parts[{name, material, count, length_mm, width_mm, thickness_mm, mass_kg}] of all boxes, boxes, holes with their centres from the left and bottom outer edges, header_holes from a header board's left end and front edge, mass_kg of one box.",
+		Long:  "Reads a box (- is standard input) and prints JSON: parts[{name, material, count, length_mm, width_mm, thickness_mm, mass_kg}] of all boxes, boxes, holes with their centers from the left and bottom outer edges, header_holes from a header board's left end and front edge, mass_kg of one box.",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			h, err := readBox(cmd, args[0])
@@ -507,7 +507,7 @@ func partsCommand() *cobra.Command {
 				Boxes  int      `json:"boxes"`
 			}{Notes: l.Notes, Mass: num(l.Mass()), Boxes: l.Boxes}
 			for _, p := range l.Cut() {
-				out.Parts = append(out.Parts, part{p.Name, p.Material, p.Count, mm(p.Length), mm(p.Width), mm(p.Thickness), num(p.Mass), p.Note})
+				out.Parts = append(out.Parts, part{p.Name, p.Material, p.Count, mm(p.Length), mm(p.Width), mm(p.Thickness), num(p.Mass), layout.Words(p.Note, units.System{})})
 			}
 			for _, x := range l.Holes {
 				out.Holes = append(out.Holes, hole{x.Name, mm(x.X), mm(x.Y), mm(x.Diameter), x.Through})

@@ -50,7 +50,7 @@ snow on the cover), or that of a weather file's hours (--weather, EPW or TMY3).`
 			if date != "" {
 				day, err := time.ParseInLocation("2006-01-02", date, collector.Site(&h).Zone)
 				if err != nil {
-					return fmt.Errorf("--date %q is no date; write it like 2026-02-14", date)
+					return fmt.Errorf("--date %q is not a date; enter it like 2026-02-14", date)
 				}
 				at = day.Add(12 * time.Hour)
 			}

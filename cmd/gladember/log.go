@@ -35,7 +35,7 @@ With --lat, --lon, --tilt and --azimuth it is judged against the sun of a clear 
 			}
 			z, err := time.LoadLocation(zone)
 			if err != nil || zone == "" || zone == "Local" {
-				return fmt.Errorf("--zone %q is no clock; write it like Europe/Zurich or UTC", zone)
+				return fmt.Errorf("--zone %q is not a time zone; enter it like Europe/Zurich or UTC", zone)
 			}
 			if given("lat") != given("lon") {
 				return fmt.Errorf("--lat and --lon go together; give both or neither")

@@ -74,7 +74,7 @@ type ranged struct {
 func inRange(rs ...ranged) error {
 	for _, r := range rs {
 		if !(r.value >= r.lo && r.value <= r.hi) {
-			return fmt.Errorf("--%s %v is out of reach; give %v to %v %s", r.name, r.value, r.lo, r.hi, r.unit)
+			return fmt.Errorf("--%s %v is not possible; enter %v to %v %s", r.name, r.value, r.lo, r.hi, r.unit)
 		}
 	}
 	return nil

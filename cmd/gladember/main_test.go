@@ -138,7 +138,7 @@ func TestAdviseOnEveryExample(t *testing.T) {
 			}
 			for _, x := range m["beliefs"].([]any) {
 				v := x.(map[string]any)["verdict"].(string)
-				if v != "holds" && v != "does not hold" && v != "depends" && v != "not modelled" {
+				if v != "holds" && v != "does not hold" && v != "depends" && v != "not modeled" {
 					t.Errorf("%s: verdict %q", name, v)
 				}
 			}
@@ -215,7 +215,7 @@ func TestDayOnEveryExample(t *testing.T) {
 			t.Errorf("%s: %v kWh by the file, %v by a clear sky", name, x, z)
 		}
 	}
-	for want, args := range map[string][]string{"its own sky": {"day", "-", "--weather", file, "--sky", "hazy"}, "is empty": {"day", "-", "--weather", os.DevNull}, "no design day": {"day", "-", "--sky", "purple"}, "no date": {"day", "-", "--date", "tomorrow"}} {
+	for want, args := range map[string][]string{"its own sky": {"day", "-", "--weather", file, "--sky", "hazy"}, "is empty": {"day", "-", "--weather", os.DevNull}, "no design day": {"day", "-", "--sky", "purple"}, "not a date": {"day", "-", "--date", "tomorrow"}} {
 		var o, e bytes.Buffer
 		if code := run(t.Context(), args, strings.NewReader(box(t, "screen-box")), &o, &e); code != 2 || o.Len() > 0 || !strings.Contains(e.String(), want) {
 			t.Errorf("%v: %d, %q", args, code, e.String())
@@ -255,7 +255,7 @@ func TestLogCommand(t *testing.T) {
 	found := false
 	for _, f := range m["findings"].([]any) {
 		f := f.(map[string]any)
-		found = found || f["id"] == "more-than-sun" && f["doubt"] == "flow" && strings.Contains(f["remedy"].(string), "free-air")
+		found = found || f["id"] == "more-than-sun" && f["doubt"] == "flow" && strings.Contains(f["remedy"].(string), "rated flow")
 	}
 	if !found || !m["refused"].(bool) {
 		t.Errorf("a free-air flow passes: %v", m["findings"])

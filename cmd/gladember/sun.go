@@ -28,7 +28,7 @@ or night, which "polar" names).`,
 			}
 			t, err := time.Parse(time.RFC3339, at)
 			if err != nil {
-				return fmt.Errorf("--time %q is no time with an offset; write it like 2003-10-17T12:30:30-07:00", at)
+				return fmt.Errorf("--time %q is not a time with an offset; enter it like 2003-10-17T12:30:30-07:00", at)
 			}
 			if y := t.Year(); y < 1950 || y > 2050 {
 				return fmt.Errorf("--time is in %d; the sun is computed for 1950 to 2050", y)

@@ -1,7 +1,7 @@
 // Package advice judges a heater: what will go wrong, what it wastes, and what
 // a change would gain.
 //
-// Each judgement takes an evaluated box and returns findings with evidence, a
+// Each judgment takes an evaluated box and returns findings with evidence, a
 // remedy and, where the remedy changes the heat, its gain by running the
 // balance again with the remedy applied. A finding is never a gain written as
 // text.
@@ -80,7 +80,7 @@ const (
 	Yield        Topic = "yield"        // the year's heat and money
 )
 
-// Finding is one judgement.
+// Finding is one judgment.
 type Finding struct {
 	ID        string
 	Severity  Severity
@@ -140,7 +140,7 @@ func init() { // in a function, since remedies are judged by the same lists
 		backFlow, leaky, dewOnCover, coolJet, duller, doubtfulPane, shaded, turnedAway, coldBridge, otherSide}
 }
 
-// box is an evaluated heater under judgement.
+// box is an evaluated heater under judgment.
 type box struct {
 	*collector.Evaluation
 	looking bool                   // for remedies; else for what is wrong alone
@@ -377,7 +377,7 @@ func (f *Finding) checked(e *box) {
 		}
 	}
 	f.Patch, f.Gain, f.HasGain = nil, 0, false
-	f.Remedy.Format += " By itself this would bring another problem: change the other parts with it."
+	f.Remedy.Format += " This alone would cause another problem: change the other parts with it."
 }
 
 // weight is by what findings of one severity are ordered: kWh of the year where they are known,
@@ -420,12 +420,12 @@ func tooHot(e *box) (fs []Finding) {
 		}
 		seen[p.Material] = true
 		f := Finding{ID: "too-hot-" + p.Material, Severity: Danger, Topic: Construction,
-			Evidence: e.worstNoon().with(say("It is %v most likely, at most %v.", q(units.Temperature, p.Max), q(units.Temperature, p.Upper)))}
+			Evidence: e.worstNoon().with(say("The likely temperature is %v, the upper limit of the 95 %% range %v.", q(units.Temperature, p.Max), q(units.Temperature, p.Upper)))}
 		switch p.Kind {
 		case collector.BackLayer:
 			foam, _ := catalog.FindInsulation(p.Material)
 			f.Title = "The foam will soften"
-			f.Finding = say("On the worst noon with the fan off the back reaches %v; %v holds %v.", q(units.Temperature, p.Upper), word(foam.Name), q(units.Temperature, foam.Service))
+			f.Finding = say("At the worst noon with the fan off the back reaches %v; %v withstands %v.", q(units.Temperature, p.Upper), word(foam.Name), q(units.Temperature, foam.Service))
 			f.mend(e, "box.foam", catalog.Insulations(), func(id string) (string, float64) {
 				x, _ := catalog.FindInsulation(id)
 				return x.Name, x.Service
@@ -433,7 +433,7 @@ func tooHot(e *box) (fs []Finding) {
 		case collector.CoverLayer:
 			c, _ := catalog.FindCover(p.Material)
 			f.Title = "The cover will sag"
-			f.Finding = say("On the worst noon with the fan off the cover reaches %v; %v holds %v.", q(units.Temperature, p.Upper), word(c.Name), q(units.Temperature, c.Service))
+			f.Finding = say("At the worst noon with the fan off the glazing reaches %v; %v withstands %v.", q(units.Temperature, p.Upper), word(c.Name), q(units.Temperature, c.Service))
 			f.mend(e, "cover.material", catalog.Covers(), func(id string) (string, float64) {
 				x, _ := catalog.FindCover(id)
 				return x.Name, x.Service
@@ -452,7 +452,7 @@ func tooHot(e *box) (fs []Finding) {
 					return x.Name, x.Service
 				}
 			}
-			f.Finding = say("On the worst noon with the fan off the absorber reaches %v; it holds %v.", q(units.Temperature, p.Upper), q(units.Temperature, p.Service))
+			f.Finding = say("At the worst noon with the fan off the absorber reaches %v; it withstands %v.", q(units.Temperature, p.Upper), q(units.Temperature, p.Service))
 			f.mend(e, path, options, get, p.Upper)
 		}
 		f.orGuard(e, len(fs) == 0)
@@ -482,7 +482,7 @@ func (f *Finding) mend(e *box, path string, options []catalog.Choice, get func(i
 		best = worth(&r)
 		f.Patch = []design.Change{c}
 		f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
-		f.Remedy = say("Use %v, good to %v.", word(name), q(units.Temperature, service))
+		f.Remedy = say("Replace it with %v, which withstands %v.", word(name), q(units.Temperature, service))
 	}
 }
 
@@ -513,11 +513,11 @@ func neverSwitched(e *box) []Finding {
 		closing := math.Floor(still.AbsorberMax - 5)
 		open := math.Min(closing-3, math.Floor(run.Outlet-1))
 		f := Finding{ID: "switch-never", Severity: Fault, Topic: Control, Title: "The fan never starts",
-			Finding:  say("Even with the fan off the box reaches only %v; the fan waits for %v.", q(units.Temperature, still.AbsorberMax), q(units.Temperature, closes)),
-			Evidence: say("A clear noon, %v outdoors, %v on the glass.", q(units.Temperature, run.Conditions.Ambient), q(units.Irradiance, run.Energy.Sun/run.Aperture)),
-			Remedy:   say("This box gets too little sun to be worth a switch; look at its bearing and lean.")}
+			Finding:  say("Even with the fan off the box reaches only %v; the thermostat starts the fan at %v.", q(units.Temperature, still.AbsorberMax), q(units.Temperature, closes)),
+			Evidence: say("This is the clear winter noon with %v outdoors and %v on the glazing.", q(units.Temperature, run.Conditions.Ambient), q(units.Irradiance, run.Energy.Sun/run.Aperture)),
+			Remedy:   say("Change the bearing or the tilt: the box gets too little sun for any set point.")}
 		if open > run.Conditions.Inlet && closing <= 90 && open >= 0 {
-			f.Remedy = say("Start it at %v and stop it at %v.", q(units.Temperature, closing), q(units.Temperature, open))
+			f.Remedy = say("Set the fan on at %v and off at %v.", q(units.Temperature, closing), q(units.Temperature, open))
 			f.Patch = set(open, closing)
 			// As set the box gives nothing: the whole of its heat is the gain.
 			f.Gain, f.HasGain = worth(&run), true
@@ -525,15 +525,15 @@ func neverSwitched(e *box) []Finding {
 		return []Finding{f}
 	case thermostat.Cycles:
 		open := math.Floor(run.Outlet - 2)
-		f := Finding{ID: "switch-stutters", Severity: Fault, Topic: Control, Title: "The fan will stutter",
-			Finding:  say("With the fan on, the air comes out at %v on this clear noon, and the switch stops the fan at %v.", q(units.Temperature, run.Outlet), q(units.Temperature, opens)),
-			Evidence: say("%v through the box; it warms again with the fan off, starts, and cools at once.", q(units.Flow, run.Volume)),
-			Remedy:   say("Move less air, or draw it from a cooler spot: it leaves hardly warmer than it came.")}
+		f := Finding{ID: "switch-stutters", Severity: Fault, Topic: Control, Title: "The fan will short-cycle",
+			Finding:  say("With the fan on, the outlet air is at %v at the clear winter noon, and the thermostat stops the fan at %v.", q(units.Temperature, run.Outlet), q(units.Temperature, opens)),
+			Evidence: say("With %v through the box it heats up while the fan is off, starts the fan, and cools at once.", q(units.Flow, run.Volume)),
+			Remedy:   say("Reduce the airflow, or draw the air from a cooler place.")}
 		if open > run.Conditions.Inlet && open >= 0 {
-			f.Remedy, f.Patch = say("Let it run down to %v.", q(units.Temperature, open)), set(open, closes)[:1]
+			f.Remedy, f.Patch = say("Set the fan off at %v.", q(units.Temperature, open)), set(open, closes)[:1]
 		}
 		if spring, ok := e.springNoon(); ok && sw.Judge(spring[1].AbsorberMax, spring[0].Outlet, room, 1) != thermostat.Cycles {
-			f.Severity, f.Title = Loss, "The fan will stutter in the darkest weeks"
+			f.Severity, f.Title = Loss, "The fan will short-cycle in the darkest weeks"
 		}
 		return []Finding{f}
 	}
@@ -576,7 +576,7 @@ func moreAir(e *box) []Finding {
 		if b > e.Heater.Air.Diameter+0.004 && count < 2 {
 			count++
 			options = append(options, option{design.Change{Path: "air.diameter_m", Value: b}, func(r collector.Result) Text {
-				return say("Draw a %v duct: %v come out at %v.", q(units.Bore, b), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+				return say("Use a %v duct: %v at %v.", q(units.Bore, b), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 			}})
 		}
 	}
@@ -586,7 +586,7 @@ func moreAir(e *box) []Finding {
 			continue
 		}
 		options = append(options, option{design.Change{Path: "air.fan", Value: fan.ID}, func(r collector.Result) Text {
-			return say("Use a fan such as the %v, %v: %v come out at %v.", word(fan.Name), q(units.Electric, fan.Power), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+			return say("Use a fan such as the %v (%v): %v at %v.", word(fan.Name), q(units.Electric, fan.Power), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 		}})
 	}
 	best, bestWorth := -1, 0.0
@@ -594,7 +594,7 @@ func moreAir(e *box) []Finding {
 	for i, o := range options {
 		_, r, err := rerun(e, o.change)
 		if err != nil || r.Outlet < run.Conditions.Inlet+8 {
-			continue // warmer by less than that feels like a draught
+			continue // warmer by less than that feels like a draft
 		}
 		if more := worth(&r) - worth(&run); more > bestWorth && e.allows("", o.change) {
 			best, bestWorth, bestRun = i, more, r
@@ -604,9 +604,9 @@ func moreAir(e *box) []Finding {
 	if best < 0 || bestRun.Heat < 1.03*run.Heat || rise < 15 {
 		return nil
 	}
-	f := Finding{ID: "more-air", Severity: Loss, Topic: Construction, Title: "Move more air",
-		Finding:  say("%v at %v gives %v. Air this hot means a hot box, and a hot box loses more through the glass.", q(units.Temperature, run.Outlet), q(units.Flow, run.Volume), q(units.Power, run.Warms())),
-		Evidence: say("%v of the sun leaves by the glass; the air rises by %v.", q(units.Share, run.Energy.Front/run.Energy.Sun), q(units.Rise, rise)),
+	f := Finding{ID: "more-air", Severity: Loss, Topic: Construction, Title: "Airflow is too low",
+		Finding:  say("Outlet air of %v at %v gives %v. Air this hot means a hot box, which loses more through the glazing.", q(units.Temperature, run.Outlet), q(units.Flow, run.Volume), q(units.Power, run.Warms())),
+		Evidence: say("The glazing loses %v of the sun; the air warms by %v.", q(units.Share, run.Energy.Front/run.Energy.Sun), q(units.Rise, rise)),
 		Remedy:   options[best].text(bestRun), Patch: []design.Change{options[best].change},
 		Gain: worth(&bestRun) - worth(&run), HasGain: true}
 	if rise > 35 {
@@ -627,10 +627,10 @@ func fanRating(e *box) []Finding {
 		return nil
 	}
 	sys := run.PressureDrop
-	return []Finding{{ID: "fan-rating", Severity: Note, Topic: Construction, Title: "The label is not the flow",
-		Finding:  say("The fan's label says %v; in this system it moves %v.", q(units.Flow, label), q(units.Flow, run.FanFlow)),
-		Evidence: say("Ducts and box take %v, %v of what one fan can press.", q(units.Pressure, sys), q(units.Share, sys/e.Heater.Air.FanShut)),
-		Remedy:   say("Reckon heat with the smaller figure, or measure it; the label would claim %v.", q(units.Power, run.Heat*label/run.FanFlow))}}
+	return []Finding{{ID: "fan-rating", Severity: Note, Topic: Construction, Title: "Rated fan flow is not actual flow",
+		Finding:  say("The fan is rated for %v; in this system it moves %v.", q(units.Flow, label), q(units.Flow, run.FanFlow)),
+		Evidence: say("The pressure drop of ducts and box is %v, %v of the fan's shut-off pressure.", q(units.Pressure, sys), q(units.Share, sys/e.Heater.Air.FanShut)),
+		Remedy:   say("Use the smaller flow, or measure it. With the rated flow the heat would seem to be %v.", q(units.Power, run.Heat*label/run.FanFlow))}}
 }
 
 // leastGap is how near to the glass a hot part may lie, m. Common practice, no
@@ -643,10 +643,10 @@ func touchesGlass(e *box) []Finding {
 		return nil
 	}
 	c := design.Change{Path: "box.gap_m", Value: 0.030}
-	f := Finding{ID: "near-glass", Severity: Fault, Topic: Construction, Title: "Too near the glass",
-		Finding:  say("The absorber lies %v from the cover at its nearest.", q(units.Length, h.Box.Gap)),
-		Evidence: say("It may bow or sag when it is hot; glass touched by a part at %v can crack.", q(units.Temperature, e.Still.AbsorberMax)),
-		Remedy:   say("Leave %v.", q(units.Length, 0.030)), Patch: []design.Change{c}}
+	f := Finding{ID: "near-glass", Severity: Fault, Topic: Construction, Title: "The absorber is too close to the glazing",
+		Finding:  say("The absorber is %v from the glazing at its nearest point.", q(units.Length, h.Box.Gap)),
+		Evidence: say("It may bow or sag when it is hot, and glass touched by a part at %v can crack.", q(units.Temperature, e.Still.AbsorberMax)),
+		Remedy:   say("Leave %v between absorber and glazing.", q(units.Length, 0.030)), Patch: []design.Change{c}}
 	if _, r, err := rerun(e, c); err == nil {
 		f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
 	}

@@ -36,7 +36,7 @@ var better = map[string]bool{"more-air": true, "uneven-crossing": true, "small-h
 // plate is a box with no screens to cross.
 var plate = []design.Change{{Path: "absorber.family", Value: "back-pass-plate"}}
 
-// Each judgement fires on one box and stays silent on another; its remedy,
+// Each judgment fires on one box and stays silent on another; its remedy,
 // applied, silences it, and its gain is what applying it really gives.
 func TestFindingsFireAndMend(t *testing.T) {
 	for _, c := range []struct {
@@ -228,7 +228,7 @@ func TestBeliefs(t *testing.T) {
 	for _, v := range Beliefs(&e) {
 		got[v.ID] = v
 	}
-	for id, want := range map[string]string{"series-doubles": "depends", "recirculating": "does not hold", "stacking": "does not hold", "mirror": "does not hold", "acrylic": "does not hold", "standing-fan": "does not hold", "deflector": "not modelled"} {
+	for id, want := range map[string]string{"series-doubles": "depends", "recirculating": "does not hold", "stacking": "does not hold", "mirror": "does not hold", "acrylic": "does not hold", "standing-fan": "does not hold", "deflector": "not modeled"} {
 		if got[id].Holds != want {
 			t.Errorf("%s: %q, want %q: %s", id, got[id].Holds, want, got[id].Says.In(units.System{}))
 		}
@@ -262,7 +262,7 @@ func TestChoices(t *testing.T) {
 			by[c.ID][s.Name] = s
 		}
 	}
-	if f, n := by["drive"]["a fan"], by["drive"]["warmth alone"]; !(f.Heat > n.Heat && f.Out < n.Out) {
+	if f, n := by["drive"]["fan"], by["drive"]["natural draft"]; !(f.Heat > n.Heat && f.Out < n.Out) {
 		t.Errorf("fan %+v against warmth %+v", f, n)
 	}
 	if a, b := by["foam"]["12 mm"], by["foam"]["50 mm"]; !(b.Heat > a.Heat && b.Hot > a.Hot) {
@@ -271,7 +271,7 @@ func TestChoices(t *testing.T) {
 	if o, r := by["source"]["outdoor air"], by["source"]["room air"]; !(o.Heat < r.Heat && o.Out < r.Out) {
 		t.Errorf("outdoor %+v against room air %+v", o, r)
 	}
-	if a, b := by["covers"]["one"], by["covers"]["two"]; b.Hot <= a.Hot {
+	if a, b := by["covers"]["single"], by["covers"]["double"]; b.Hot <= a.Hot {
 		t.Errorf("one cover %+v, two %+v", a, b)
 	}
 }

@@ -77,19 +77,19 @@ func AirOptions(e *collector.Evaluation) (out []AirOption) {
 		try(say("smooth pipe instead of this duct"), set("air.duct", "smooth"))
 	}
 	if h.Air.Flap != "none" {
-		try(say("no flap (by night warm air is lost instead)"), set("air.flap", "none"))
+		try(say("no backdraft damper (then warm air is lost by night)"), set("air.flap", "none"))
 	}
 	if h.Air.Filter != "none" {
 		try(say("no filter"), set("air.filter", "none"))
 	}
 	if h.Fanned() {
 		if h.Air.Fans < 2 {
-			try(say("a second fan beside it"), set("air.fans", 2), set("air.fans_join", "beside"))
-			try(say("a second fan behind it"), set("air.fans", 2), set("air.fans_join", "behind"))
+			try(say("a second fan in parallel"), set("air.fans", 2), set("air.fans_join", "beside"))
+			try(say("a second fan in series"), set("air.fans", 2), set("air.fans_join", "behind"))
 		}
 		side := map[string]string{"inlet": "outlet", "outlet": "inlet"}[h.Air.FanSide]
 		try(say("the fan at the %s", word(side)), set("air.fan_side", side))
-		try(say("no fan: warmth alone"), set("air.drive", "natural"))
+		try(say("no fan: natural draft"), set("air.drive", "natural"))
 	} else {
 		try(say("a small fan"), set("air.drive", "fan"))
 	}

@@ -14,7 +14,7 @@ import (
 type Verdict struct {
 	ID      string
 	Claim   string
-	Holds   string // "holds", "does not hold", "depends" or "not modelled"
+	Holds   string // "holds", "does not hold", "depends" or "not modeled"
 	Says    Text
 	Figures []Value // what was computed, in the order the words name it
 }
@@ -69,8 +69,8 @@ func seriesDoubles(e *collector.Evaluation) (Verdict, bool) {
 		return Verdict{}, false
 	}
 	k := (two.Outlet - c.Inlet) / (one.Outlet - c.Inlet)
-	v := verdict("series-doubles", "Two boxes in series double the rise.", k > 1.95 && two.Mass > 0.97*one.Mass,
-		say("One box warms the air by %v and gives %v. Two in series warm it by %v and give %v, at %v instead of %v; side by side they give %v.",
+	v := verdict("series-doubles", "Two boxes in series double the temperature rise.", k > 1.95 && two.Mass > 0.97*one.Mass,
+		say("One box warms the air by %v and gives %v. Two in series warm it by %v and give %v, at %v instead of %v; in parallel they give %v.",
 			q(units.Rise, one.Outlet-c.Inlet), q(units.Power, one.Warms()), q(units.Rise, two.Outlet-c.Inlet), q(units.Power, two.Warms()), q(units.Flow, two.Volume), q(units.Flow, one.Volume), q(units.Power, side.Warms())))
 	if k > 1.95 && v.Holds != "holds" {
 		v.Holds = "depends" // it doubles because the flow falls
@@ -90,8 +90,8 @@ func hotterAndHotter(e *collector.Evaluation) (Verdict, bool) {
 	// By the two inlets the heat falls on a line; where it meets zero the air
 	// gains nothing any more.
 	ends := c.Inlet + 10*a.Warms()/(a.Warms()-b.Warms())
-	return verdict("recirculating", "Drawing in the room's own air makes it hotter and hotter.", false,
-		say("Each degree the room warms costs heat: at %v the box gives %v, at %v it gives %v. By %v it would give nothing more; the room's losses end it long before.",
+	return verdict("recirculating", "Recirculated room air gets hotter and hotter.", false,
+		say("Each degree in the room costs heat: at %v the box gives %v, at %v it gives %v. At %v it would give nothing more; the room's losses stop it long before.",
 			q(units.Temperature, c.Inlet), q(units.Power, a.Warms()), q(units.Temperature, warm.Inlet), q(units.Power, b.Warms()), q(units.Temperature, ends))), true
 }
 
@@ -138,7 +138,7 @@ func mirrorDoubles(e *collector.Evaluation) (Verdict, bool) {
 		}
 	}
 	return verdict("mirror", "A mirror doubles the heat.", best >= 1.95*base.Warms(),
-		say("A foil lid as long as the glass, opened to %v below it, brings %v instead of %v at this noon: %v more. Mind the glare.",
+		say("A foil lid as long as the glazing, opened to %v below it, gives %v instead of %v at the clear winter noon: %v more. Beware of glare.",
 			q(units.Angle, angle), q(units.Power, best), q(units.Power, base.Warms()), q(units.Share, best/base.Warms()-1))), true
 }
 
@@ -152,7 +152,7 @@ func acrylicWarmer(e *collector.Evaluation) (Verdict, bool) {
 	a, _ := catalog.FindCover("acrylic")
 	g, _ := catalog.FindCover("glass")
 	return verdict("acrylic", "Acrylic insulates better than glass.", acrylic.Energy.Front < 0.9*glass.Energy.Front,
-		say("Through acrylic %v leave by the front, through glass %v: a sheet's own resistance is little beside that of the air on its two sides. The box gives %v with acrylic and %v with glass; acrylic bears %v, glass %v.",
+		say("Acrylic loses %v through the front, glass %v: the resistance of the sheet is small beside that of the air on its two sides. The box gives %v with acrylic and %v with glass; acrylic withstands %v, glass %v.",
 			q(units.Power, acrylic.Energy.Front), q(units.Power, glass.Energy.Front), q(units.Power, acrylic.Warms()), q(units.Power, glass.Warms()), q(units.Temperature, a.Service), q(units.Temperature, g.Service))), true
 }
 
@@ -178,16 +178,16 @@ func standingFanStops(e *collector.Evaluation) (Verdict, bool) {
 	if err != nil {
 		return Verdict{}, false
 	}
-	return verdict("standing-fan", "A fan that stands still stops the back-flow.", still < 0.2*free || free < 3,
-		say("On a clear night of %v the box draws %v out of the room with the fan in place and still, %v with no fan at all.", q(units.Temperature, c.Ambient), q(units.Power, still), q(units.Power, free))), true
+	return verdict("standing-fan", "A fan that is off stops the back-flow.", still < 0.2*free || free < 3,
+		say("On a clear night at %v the box draws %v out of the room with the fan off, %v without any fan.", q(units.Temperature, c.Ambient), q(units.Power, still), q(units.Power, free))), true
 }
 
 func deflector(e *collector.Evaluation) (Verdict, bool) {
 	if !e.Heater.Fanned() || e.Heater.Indoors() {
 		return Verdict{}, false
 	}
-	v := Verdict{ID: "deflector", Claim: "A deflector at the blower saves the heat that the jet would lose to the glass.", Holds: "not modelled",
-		Says: say("What a jet loses at the glass is not computed. All that leaves by the front is %v.", q(units.Power, e.Running.Energy.Front)), Figures: []Value{q(units.Power, e.Running.Energy.Front)}}
+	v := Verdict{ID: "deflector", Claim: "A deflector at the blower saves the heat that the jet would lose to the glass.", Holds: "not modeled",
+		Says: say("What an air jet loses at the glazing is not computed. The whole loss through the front is %v.", q(units.Power, e.Running.Energy.Front)), Figures: []Value{q(units.Power, e.Running.Energy.Front)}}
 	with, ok := at(e, e.Running.Conditions, change("absorber.screens.deflector", true))
 	without, also := at(e, e.Running.Conditions, change("absorber.screens.deflector", false))
 	if ok && also {
@@ -216,7 +216,7 @@ func anySealant(e *collector.Evaluation) (Verdict, bool) {
 	plain, _ := catalog.FindSealant("silicone")
 	caulk, _ := catalog.FindSealant("acrylic-caulk")
 	putty, _ := catalog.FindSealant("putty")
-	return verdict("sealant", "Any sealant will do at the pane.", holds == all,
-		say("On a windless noon with the air standing the pane's bed gets to %v at most. Ordinary silicone holds about %v, painter's caulk %v and putty %v; %v of %v in the list hold with their own doubt counted.",
+	return verdict("sealant", "Any sealant will do at the glazing.", holds == all,
+		say("On a windless noon with the fan off the edge of the glazing reaches %v at most. Ordinary silicone withstands about %v, painter's caulk %v and putty %v; %v of %v in the list are certain to withstand it.",
 			q(units.Temperature, bed), q(units.Temperature, plain.Service), q(units.Temperature, caulk.Service), q(units.Temperature, putty.Service), q(units.Number, float64(holds)), q(units.Number, float64(all)))), true
 }

@@ -64,7 +64,7 @@ func Cautions(e *collector.Evaluation, about Topic) []Caution {
 			cs = append(cs, Caution{"the row", say("%v boxes on a roof are a load in wind and snow: ask for the roof's strength and its anchors before you lift the first one. Work on a roof wants a harness and a helper.", word(fmt.Sprint(h.Array.Boxes)))})
 		}
 		if h.Mirror.Length > 0 {
-			cs = append(cs, Caution{"the mirror", say("It throws glare at neighbours, drivers and eyes; anchor it against wind, and fold it down in summer.")})
+			cs = append(cs, Caution{"the mirror", say("It throws glare at neighbors, drivers and eyes; anchor it against wind, and fold it down in summer.")})
 		}
 		if h.Absorber.Cans != nil {
 			cs = append(cs, Caution{"the cans", say("Cut rims are sharp: gloves and eye protection while drilling and opening them.")})

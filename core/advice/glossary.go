@@ -4,46 +4,76 @@ import "strings"
 
 // Word is a term of the trade in plain words.
 type Word struct {
-	Name     string // as builders say it
-	Engineer string // as engineers do, where that differs
+	Name     string // as the workshop uses it
+	Engineer string // another name that engineers use
 	Plain    string
-}
-
-// Glossary explains the words that the workshop uses, in the order of the alphabet.
-var Glossary = []Word{
-	{"absorber", "absorber plate", "The dark part in the box that the sun heats and the air cools: screens, cans, pipes, a plate."},
-	{"aperture", "aperture area", "The clear opening that the sun comes in by: the pane less what lies on the frame."},
-	{"back pass", "", "Air runs behind the plate, which stands between it and the cold glass."},
-	{"backdraft flap", "backdraft damper", "A light flap that lets warm air out and shuts when the box is cold, so that it does not cool the room by night."},
-	{"band", "expanded uncertainty, k = 2", "Where the true figure lies 19 times in 20, with what is not known for sure."},
-	{"bypass", "", "Air that slips around the screens or cans instead of through them, and comes out cooler."},
-	{"clear noon", "design condition", "The bright winter noon of your place by which boxes are compared."},
-	{"closing and opening point", "set point and hysteresis", "The temperatures at which a switch starts the fan and stops it. It must cool by the distance between before it stops."},
-	{"comfort hours", "", "Hours of use in which the space is as warm as you want it with no heater burning."},
-	{"cycling", "short cycling", "The fan starts, cools its own sensor and stops, again and again."},
-	{"double pass", "", "Air runs down behind the absorber first and then up along it, and picks up what the back would lose."},
-	{"eave", "overhang", "The part of a roof that stands out over the glass and shades it in summer."},
-	{"evenness", "flow maldistribution", "How alike the air shares itself between tubes or over screens. One starved tube is a hot tube."},
-	{"fin efficiency", "", "How well thin metal carries the sun's heat sideways to where the air touches it: 1 is all of it."},
-	{"fraction", "solar fraction", "How much of the heat that the space needs comes from the box."},
-	{"free air", "free delivery", "What a fan moves with nothing in its way. In a duct it never does."},
-	{"gap", "", "Still air between glass and absorber. Too thin and it conducts, too wide and it turns over."},
-	{"header", "manifold, plenum", "The chamber at either end from which air goes into all tubes and gathers again."},
-	{"lean", "tilt, slope", "How far the glass leans back: 0 lies flat, 90 stands upright."},
-	{"low-e", "low-emissivity coating", "A coating that throws heat back. On a salvaged pane it may keep the sun out too: test it."},
-	{"need", "heat demand", "The heat that a space takes to be as warm as you want it."},
-	{"operating point", "", "Where the pressure that the fan gives and the pressure that the way takes are the same. There is the flow."},
-	{"payback", "simple payback", "Years until what was saved is what was spent."},
-	{"run-on", "", "Minutes that the fan goes on after the switch has opened, to bring in what the box still holds."},
-	{"shut-off pressure", "static pressure at no flow", "What a fan presses with its outlet corked."},
-	{"sky", "sky temperature", "How cold a clear sky is to a pane that looks at it: far colder than the air."},
-	{"snap disc", "bimetal thermostat", "A small switch of two metals that snaps over at its temperature and back at a lower one."},
-	{"stagnation", "stagnation temperature", "How hot the box gets in full sun with no air moving: what foam, tape and paint must bear."},
-	{"sun on the glass", "plane-of-array irradiance", "The watts that fall on each square metre of your pane, past eave and horizon."},
-	{"taken up", "transmittance-absorptance product", "The share of the sun that comes through the glass and stays in the absorber."},
-	{"useful heat", "", "Heat from the box that saved a heater's, or made a cold space warm. What windows let out again is not counted."},
-	{"working", "", "How a figure came to be: its formula, what was put in, where that is from, and how sure it is."},
+	Explains []string // paths of the fields, and keys of the figures, that it explains
 }
 
 // ID is the word as an element's id: backdraft-damper.
-func (w Word) ID() string { return strings.ReplaceAll(w.Name, " ", "-") }
+func (w Word) ID() string {
+	return strings.Map(func(r rune) rune {
+		switch {
+		case r >= 'a' && r <= 'z' || r >= '0' && r <= '9':
+			return r
+		case r == ' ' || r == '-':
+			return '-'
+		}
+		return -1
+	}, strings.ToLower(w.Name))
+}
+
+// Explained returns the word that explains a field's path or a figure's key; ok is false where none does.
+func Explained(key string) (w Word, ok bool) {
+	for _, w := range Glossary {
+		for _, x := range w.Explains {
+			if x == key {
+				return w, true
+			}
+		}
+	}
+	return w, false
+}
+
+// Glossary explains the terms that the workshop uses, in the order of the alphabet.
+var Glossary = []Word{
+	{"95 % range", "expanded uncertainty, k = 2", "The true value lies in this range in 19 of 20 cases, given everything that is not known for certain.", nil},
+	{"absorber", "absorber plate", "The dark part in the box that the sun heats and the air cools: screens, cans, pipes or a plate.", []string{"absorber.family"}},
+	{"airflow", "volume flow", "The volume of air that the box moves in an hour, as room air.", []string{"flow", "log.flow_is"}},
+	{"aperture", "aperture area", "The clear opening through which the sun enters: the glazing less what rests on the frame.", []string{"pane.rest_m"}},
+	{"back pass", "", "Air runs behind the plate, which stands between it and the cold glazing.", nil},
+	{"backdraft damper", "", "A light flap that lets warm air out and closes when the box is cold, so that the box does not cool the room by night.", []string{"air.flap"}},
+	{"bypass air", "", "Air that goes around the screens or cans instead of through them, and comes out cooler.", []string{"absorber.screens.bypass"}},
+	{"clear winter noon", "design condition", "The bright winter noon of your place for which boxes are compared.", []string{"heat", "place.outdoor_c"}},
+	{"comfort hours", "", "Hours of use in which the space is as warm as you want it without any heater.", nil},
+	{"differential controller", "", "A thermostat that starts the fan when the box is warmer than the room by a set difference.", []string{"switch.on_above_k"}},
+	{"double pass", "", "Air runs down behind the absorber first and then up along it, and picks up heat that the back would lose.", nil},
+	{"eave", "overhang", "The part of a roof that projects over the glazing and shades it in summer.", []string{"shade.eave_depth_m"}},
+	{"efficiency", "thermal efficiency", "The share of the sun on the glazing that reaches the room as heat.", []string{"efficiency", "eff"}},
+	{"evenness", "flow distribution", "How evenly tubes, screens or boxes share the air. A tube with little air is a hot tube.", []string{"array.balance"}},
+	{"fin efficiency", "", "How well thin metal conducts the sun's heat sideways to where the air touches it: 1 is all of it.", nil},
+	{"haze", "Linke turbidity", "How much a cloudless sky dims the sun: 2 in mountain air, 5 in haze.", []string{"place.linke_turbidity"}},
+	{"header", "manifold, plenum", "The chamber at either end from which air goes into all tubes or boxes, and in which it is collected.", []string{"array.header_m", "absorber.cans.header_m", "absorber.pipes.header_m"}},
+	{"heating need", "heat demand", "The heat that a space takes to be as warm as you want it.", []string{"loss"}},
+	{"hysteresis", "", "The distance between the temperatures at which a thermostat starts and stops the fan.", []string{"switch.open_c"}},
+	{"low-e coating", "low-emissivity coating", "A coating that reflects heat. On a salvaged pane it may keep the sun out too, so test it.", nil},
+	{"natural draft", "natural circulation, stack effect", "Warm air rises by itself. It moves far less air than a fan.", []string{"air.drive"}},
+	{"operating point", "", "The airflow at which the fan's pressure equals the pressure drop of ducts and box.", nil},
+	{"payback", "simple payback", "Years until the savings equal the money spent.", []string{"simple"}},
+	{"pressure drop", "", "The pressure that air loses in ducts, fittings and box, and that the fan must supply.", nil},
+	{"rated flow", "free delivery, free air", "What a fan moves with nothing connected. In a duct it moves less.", []string{"air.fan_free_air_m3_s"}},
+	{"run-on", "", "Minutes that the fan continues after its thermostat has switched off, to bring in the heat that the box still holds.", []string{"switch.run_on_min"}},
+	{"set point", "", "The temperature at which a thermostat starts the fan.", []string{"switch.close_c"}},
+	{"setback", "setback temperature", "The lower temperature outside the hours of use.", []string{"room.otherwise_c"}},
+	{"short cycling", "", "The fan starts, cools its own sensor and stops, again and again.", nil},
+	{"shut-off pressure", "static pressure at no flow", "The pressure of a fan with its outlet closed.", []string{"air.fan_shut_off_pa"}},
+	{"sky temperature", "", "How cold a clear sky is for the glazing that faces it: far colder than the air.", nil},
+	{"snap disc", "bimetal thermostat", "A small switch of two metals that snaps over at its temperature and back at a lower one.", []string{"switch.kind"}},
+	{"solar fraction", "", "The share of the heating need that the box covers.", []string{"fraction"}},
+	{"stagnation", "stagnation temperature", "How hot the box gets in full sun with the fan off: what insulation, tape and paint must withstand.", []string{"stagnation"}},
+	{"sun on the glass", "plane-of-array irradiance", "The watts that fall on each square meter of your glazing, past eave and horizon.", nil},
+	{"thermal mass", "heat capacity", "How much heat walls and furniture store. A heavy room keeps a noon's heat into the evening.", []string{"room.mass"}},
+	{"tilt", "slope", "The angle of the glazing: 0 is flat, 90 is upright.", []string{"place.tilt_deg"}},
+	{"useful heat", "", "Heat from the box that replaces other heating or makes a cold space warm. Heat that the windows let out is not counted.", []string{"useful"}},
+	{"working", "", "How a figure was computed: its formula, its inputs, where they come from, and how certain it is.", nil},
+}

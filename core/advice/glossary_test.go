@@ -4,6 +4,8 @@ import (
 	"sort"
 	"strings"
 	"testing"
+
+	"gladember/core/design"
 )
 
 // The words stand in the alphabet's order, once each, and are explained by sentences that do
@@ -18,5 +20,13 @@ func TestGlossary(t *testing.T) {
 			t.Errorf("%+v", w)
 		}
 		seen[w.Name] = true
+		for _, x := range w.Explains {
+			if strings.Contains(x, ".") && design.FieldAt(x) == nil {
+				t.Errorf("%s explains %s, which is no field", w.Name, x)
+			}
+			if e, ok := Explained(x); !ok || e.Name != w.Name {
+				t.Errorf("%s is explained by %q first", x, e.Name)
+			}
+		}
 	}
 }

@@ -15,9 +15,9 @@ import (
 func (e *box) worstNoon() Text {
 	c, sun := e.Noon.Conditions, e.Noon.Energy.Sun/e.Noon.Aperture
 	if e.NoonMonth == 0 {
-		return say("A bright noon, fan off: %v on the glass, %v outdoors, wind %v.", q(units.Irradiance, sun), q(units.Temperature, c.Ambient), q(units.Speed, c.Wind))
+		return say("This is a bright noon with the fan off: %v on the glazing, %v outdoors, wind %v.", q(units.Irradiance, sun), q(units.Temperature, c.Ambient), q(units.Speed, c.Wind))
 	}
-	return say("A hot clear noon in %v, fan off: %v on the glass, %v outdoors, wind %v.", word(e.NoonMonth.String()), q(units.Irradiance, sun), q(units.Temperature, c.Ambient), q(units.Speed, c.Wind))
+	return say("This is a hot clear noon in %v with the fan off: %v on the glazing, %v outdoors, wind %v.", word(e.NoonMonth.String()), q(units.Irradiance, sun), q(units.Temperature, c.Ambient), q(units.Speed, c.Wind))
 }
 
 // orGuard adds to a finding of too much heat what would keep the heat out: where no better
@@ -89,7 +89,7 @@ func (e *box) findGuards() (out []Alternative) {
 			if to != from {
 				when = "from " + time.Month(from).String() + " to " + time.Month(to).String()
 			}
-			return say("Lay a lid or a cloth over the glass %v, every year: in the other months it stays below its limits.", word(when))
+			return say("Cover the glazing with a lid or a cloth %v, every year: in the other months it stays below its limits.", word(when))
 		}, change("cover.covered_from_month", from), change("cover.covered_to_month", to))
 	}
 	return out
@@ -182,7 +182,7 @@ func movesEarly(e *box) []Finding {
 	}
 	begins := math.Min(150, 5*math.Ceil((e.Running.Outlet+over)/5))
 	return []Finding{{ID: "guard-early", Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s while the fan runs", what),
-		Finding:  say("The running box gives air of %v; the actuator begins to move at %v.", q(units.Temperature, e.Running.Outlet), q(units.Temperature, g.Opens)),
-		Evidence: say("A guard is for the noon on which the fan stands still. Moving earlier it takes heat that the room is meant to have."),
-		Remedy:   say("Set it to begin at %v.", q(units.Temperature, begins)), Patch: []design.Change{change("guard.opens_c", begins)}}}
+		Finding:  say("The outlet air of the running box is at %v; the actuator begins to move at %v.", q(units.Temperature, e.Running.Outlet), q(units.Temperature, g.Opens)),
+		Evidence: say("The guard is for a noon with the fan off. If it moves earlier, it takes heat from the room."),
+		Remedy:   say("Set the guard to open at %v.", q(units.Temperature, begins)), Patch: []design.Change{change("guard.opens_c", begins)}}}
 }

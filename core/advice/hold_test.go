@@ -140,7 +140,7 @@ func TestRemediesHoldAtNoon(t *testing.T) {
 	}
 }
 
-// The same through the year: a remedy that a year's judgement offers lowers neither the useful heat
+// The same through the year: a remedy that a year's judgment offers lowers neither the useful heat
 // less the fan's nor the money, unless it takes a danger or a fault away, and gives what it promises.
 func TestRemediesHoldInTheYear(t *testing.T) {
 	if testing.Short() {

@@ -99,8 +99,8 @@ func bondsTooHot(e *box) (fs []Finding) {
 		if err != nil || x.at <= b.Service-oneSided*b.U {
 			continue
 		}
-		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s lets go", x.what),
-			Finding:  say("On the worst noon with the fan off it gets %v at %v; %v holds about %v.", q(units.Temperature, x.at), word(x.place), word(b.Name), q(units.Temperature, b.Service)),
+		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s will fail from heat", x.what),
+			Finding:  say("At the worst noon with the fan off it reaches %v at %v; %v withstands about %v.", q(units.Temperature, x.at), word(x.place), word(b.Name), q(units.Temperature, b.Service)),
 			Evidence: e.worstNoon()}
 		for _, c := range x.list {
 			if o, err := x.find(c.ID); err == nil && c.ID != "none" && x.at <= o.Service-oneSided*o.U && len(clashesWith(h, x.path, o.ID)) == 0 {
@@ -109,7 +109,7 @@ func bondsTooHot(e *box) (fs []Finding) {
 			}
 		}
 		if f.Patch == nil {
-			f.Remedy = say("None in the list holds that; fasten with screws and keep the box covered in summer.")
+			f.Remedy = say("None in the list withstands that: fasten with screws and keep the box covered in summer.")
 			f.orGuard(e, false)
 		}
 		fs = append(fs, f)
@@ -191,7 +191,7 @@ func clash(e *box) (fs []Finding) {
 				name = o.Name
 			}
 		}
-		f := Finding{ID: "clash-" + x.name, Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s does not suit the rest", x.name),
+		f := Finding{ID: "clash-" + x.name, Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s does not suit the other materials", x.name),
 			Finding: say("%v", word(c.Why)), Evidence: say("You chose %v; common practice, no source.", word(name)), Remedy: say("%v", word(c.Remedy))}
 		for _, o := range x.list {
 			if len(clashesWith(h, x.path, o.ID)) == 0 && bears(e, x.path, o.ID) {
@@ -238,9 +238,9 @@ func hotDuct(e *box) []Finding {
 	if err != nil || h.Indoors() || d.Service >= first || len(d.Tags) > 0 {
 		return nil // a tagged one is judged by the table of clashes
 	}
-	return []Finding{{ID: "hot-duct", Severity: Fault, Topic: Construction, Title: "The duct gets too hot",
-		Finding:  say("After standing still the box gives air of up to %v; %v holds %v.", q(units.Temperature, first), word(d.Name), q(units.Temperature, d.Service)),
-		Evidence: say("The absorber's mean with the air standing at this noon."),
+	return []Finding{{ID: "hot-duct", Severity: Fault, Topic: Construction, Title: "The duct will overheat",
+		Finding:  say("When the fan starts after a stop, the air is at up to %v; %v withstands %v.", q(units.Temperature, first), word(d.Name), q(units.Temperature, d.Service)),
+		Evidence: say("This is the mean absorber temperature with the fan off at the clear winter noon."),
 		Remedy:   say("Use smooth or ribbed metal duct for the warm side."), Patch: []design.Change{change("air.duct", "smooth")}}}
 }
 
@@ -251,10 +251,10 @@ func hotFan(e *box) []Finding {
 	if err != nil || !h.Fanned() || h.Air.FanSide != "outlet" || e.Still.AbsorberMean <= fan.Service {
 		return nil
 	}
-	f := Finding{ID: "hot-fan", Severity: Fault, Topic: Construction, Title: "The fan sits in the heat",
-		Finding:  say("At the outlet it draws air of up to %v when it starts; %v bears %v.", q(units.Temperature, e.Still.AbsorberMean), word(fan.Name), q(units.Temperature, fan.Service)),
-		Evidence: say("Running, the air is %v; after standing still, as warm as the absorber.", q(units.Temperature, e.Running.Outlet))}
-	o := option{[]design.Change{change("air.fan_side", "inlet")}, func(collector.Result) Text { return say("Put it at the inlet, pushing.") }}
+	f := Finding{ID: "hot-fan", Severity: Fault, Topic: Construction, Title: "The fan will overheat",
+		Finding:  say("At the outlet it draws air of up to %v when it starts; %v withstands %v.", q(units.Temperature, e.Still.AbsorberMean), word(fan.Name), q(units.Temperature, fan.Service)),
+		Evidence: say("While it runs the air is at %v; after a stop it is as hot as the absorber.", q(units.Temperature, e.Running.Outlet))}
+	o := option{[]design.Change{change("air.fan_side", "inlet")}, func(collector.Result) Text { return say("Move the fan to the inlet, so that it pushes.") }}
 	if _, r, err := rerun(e, o.changes...); err == nil {
 		return f.with(e, o, r)
 	}
@@ -267,9 +267,9 @@ func unevenScreens(e *box) []Finding {
 	if a == nil || e.Running.Evenness >= 0.3 || e.Running.Mass <= 0 {
 		return nil
 	}
-	f := Finding{ID: "uneven-crossing", Severity: Loss, Topic: Construction, Title: "The air crosses unevenly",
-		Finding:  say("The least-swept eighth of the screens gets %v of its share of the air.", q(units.Share, e.Running.Evenness)),
-		Evidence: say("The pressure along the box outdoes what the screens hold back; they reach %v where little air crosses.", q(units.Temperature, e.Running.AbsorberMax))}
+	f := Finding{ID: "uneven-crossing", Severity: Loss, Topic: Construction, Title: "Air crosses the screens unevenly",
+		Finding:  say("The part of the screens with the least air gets %v of an even share.", q(units.Share, e.Running.Evenness)),
+		Evidence: say("The pressure changes more along the box than across the screens, which reach %v where little air crosses.", q(units.Temperature, e.Running.AbsorberMax))}
 	var options []option
 	for _, rear := range []float64{0.015, 0.03, 0.05, 0.08} {
 		for _, lift := range []float64{0, a.Lift} {
@@ -277,32 +277,32 @@ func unevenScreens(e *box) []Finding {
 				continue
 			}
 			options = append(options, option{[]design.Change{change("absorber.screens.rear_m", rear), change("absorber.screens.lift_m", lift)}, func(r collector.Result) Text {
-				return say("Give the air %v behind the screens at the bottom and slant them by %v: the least-swept part gets %v.", q(units.Length, rear), q(units.Length, lift), q(units.Share, r.Evenness))
+				return say("Leave %v behind the screens at the bottom and slant them by %v: the part with the least air then gets %v.", q(units.Length, rear), q(units.Length, lift), q(units.Share, r.Evenness))
 			}})
 		}
 	}
 	if !a.Deflector {
 		options = append(options, option{[]design.Change{change("absorber.screens.deflector", true)}, func(r collector.Result) Text {
-			return say("Fix a deflector before the inlet, so that the air spreads over the width: the least-swept part gets %v.", q(units.Share, r.Evenness))
+			return say("Fix a deflector in front of the inlet, so that the air spreads over the width: the part with the least air then gets %v.", q(units.Share, r.Evenness))
 		}})
 	}
 	for _, open := range []float64{0.5, 0.3, 0.2} {
 		if open < a.Baffle {
 			options = append(options, option{[]design.Change{change("absorber.screens.baffle_open", open)}, func(r collector.Result) Text {
-				return say("Fix a bar across the space in front of the screens, half-way up, that leaves %v of it open: the least-swept part gets %v.", q(units.Share, open), q(units.Share, r.Evenness))
+				return say("Fix a bar across the space in front of the screens at mid-height that leaves %v of it open: the part with the least air then gets %v.", q(units.Share, open), q(units.Share, r.Evenness))
 			}})
 		}
 	}
 	if a.Layers < 3 {
 		options = append(options, option{[]design.Change{change("absorber.screens.layers", 3)}, func(r collector.Result) Text {
-			return say("Use three layers: they hold back more, and the least-swept part gets %v.", q(units.Share, r.Evenness))
+			return say("Use three screen layers, which resist the air more: the part with the least air then gets %v.", q(units.Share, r.Evenness))
 		}})
 	}
 	if o, r, ok := best(e, 0.02, options); ok {
 		return f.with(e, o, r)
 	}
 	f.Severity = Note
-	f.Remedy = say("Nothing we tried gives 2 %% more heat; what a jet on the glass loses is not modelled.")
+	f.Remedy = say("Leave it: no change we computed gives 2 %% more heat. What an air jet loses at the glazing is not computed.")
 	return []Finding{f}
 }
 
@@ -313,10 +313,10 @@ func unevenTubes(e *box) []Finding {
 		return nil
 	}
 	if c := h.Absorber.Coil; c != nil {
-		f := Finding{ID: "uneven-coils", Severity: Loss, Topic: Construction, Title: "The coils are not of one length",
-			Finding:  say("%v runs do not share out evenly among %v coils: the longest gets %v of the mean air.", word(fmt.Sprint(c.Runs)), word(fmt.Sprint(c.Ways)), q(units.Share, e.Running.Evenness)),
-			Evidence: say("Air takes the shorter way; the longer one runs hot."),
-			Remedy:   say("Use a number of runs that the coils divide, or a damper in the short ones.")}
+		f := Finding{ID: "uneven-coils", Severity: Loss, Topic: Construction, Title: "The coils differ in length",
+			Finding:  say("%v runs cannot be divided evenly among %v coils: the longest coil gets %v of the mean airflow.", word(fmt.Sprint(c.Runs)), word(fmt.Sprint(c.Ways)), q(units.Share, e.Running.Evenness)),
+			Evidence: say("Air takes the shorter coil; the longer one runs hot."),
+			Remedy:   say("Use a number of runs that divides evenly, or put a damper into the short coils.")}
 		if runs := c.Runs - c.Runs%c.Ways; runs > 0 {
 			o := option{[]design.Change{change("absorber.coil.runs", runs)}, func(collector.Result) Text {
 				return say("Fold %v runs, so that each coil has %v.", word(fmt.Sprint(runs)), word(fmt.Sprint(runs/c.Ways)))
@@ -333,9 +333,9 @@ func unevenTubes(e *box) []Finding {
 	} else if h.Absorber.Pipes != nil {
 		path, now = "absorber.pipes.header_m", h.Absorber.Pipes.Header
 	}
-	f := Finding{ID: "uneven-tubes", Severity: Loss, Topic: Construction, Title: "The tubes share the air unevenly",
-		Finding:  say("The poorest tube gets %v of the mean.", q(units.Share, e.Running.Evenness)),
-		Evidence: say("Headers %v high change the air's speed so much from tube to tube that it prefers one side.", q(units.Length, now)),
+	f := Finding{ID: "uneven-tubes", Severity: Loss, Topic: Construction, Title: "Airflow is uneven between the tubes",
+		Finding:  say("The tube with the least air gets %v of the mean.", q(units.Share, e.Running.Evenness)),
+		Evidence: say("Headers %v high change the air speed so much from tube to tube that it prefers one side.", q(units.Length, now)),
 		Remedy:   say("Make the headers as high as the box allows.")}
 	for _, k := range []float64{1.25, 1.5, 2} {
 		c := []design.Change{change(path, math.Min(0.4, now*k))}
@@ -345,7 +345,7 @@ func unevenTubes(e *box) []Finding {
 		}
 		if _, r, err := rerun(e, c...); err == nil && r.Evenness >= 0.8 {
 			o := option{c, func(r collector.Result) Text {
-				return say("Make the headers %v high: the poorest tube then gets %v.", q(units.Length, math.Min(0.4, now*k)), q(units.Share, r.Evenness))
+				return say("Make the headers %v high: the tube with the least air then gets %v.", q(units.Length, math.Min(0.4, now*k)), q(units.Share, r.Evenness))
 			}}
 			return f.with(e, o, r)
 		}
@@ -369,13 +369,13 @@ func tightColumns(e *box) []Finding {
 	if room >= need {
 		return nil
 	}
-	f := Finding{ID: "tight-columns", Severity: Fault, Topic: Construction, Title: "The columns will not go in",
-		Finding:  say("%v cans leave %v between the headers; their glued joints want %v.", word(fmt.Sprint(c.Rows)), q(units.Length, math.Max(0, room)), q(units.Length, need)),
-		Evidence: say("Each bead of silicone adds about %v. One short can in a finished column shows only when the second header is fixed.", q(units.Length, growth)),
-		Remedy:   say("Leave the upper header loose until the last column stands.")}
+	f := Finding{ID: "tight-columns", Severity: Fault, Topic: Construction, Title: "The can columns will not fit",
+		Finding:  say("%v cans leave %v between the headers; their glued joints need %v.", word(fmt.Sprint(c.Rows)), q(units.Length, math.Max(0, room)), q(units.Length, need)),
+		Evidence: say("Each bead of silicone adds about %v, which shows only when the second header is fixed.", q(units.Length, growth)),
+		Remedy:   say("Leave the upper header loose until the last column is in place.")}
 	if c.Rows > 1 {
 		o := option{[]design.Change{change("absorber.cans.rows", c.Rows-1)}, func(collector.Result) Text {
-			return say("Take %v cans a column, and fix the upper header last.", word(fmt.Sprint(c.Rows-1)))
+			return say("Use %v cans in a column, and fix the upper header last.", word(fmt.Sprint(c.Rows-1)))
 		}}
 		if _, r, err := rerun(e, o.changes...); err == nil {
 			return f.with(e, o, r)
@@ -390,11 +390,11 @@ func seriesPipes(e *box) []Finding {
 	if p == nil || p.Join != "series" || e.Heater.Absorber.Family != design.Downpipes {
 		return nil
 	}
-	f := Finding{ID: "series-pipes", Severity: Loss, Topic: Construction, Title: "One after the other chokes the fan",
-		Finding:  say("All the air passes all %v pipes in turn and leaves %v of %v.", word(fmt.Sprint(p.Count)), q(units.Flow, e.Running.Volume), q(units.Flow, e.Heater.Air.FanFree)),
-		Evidence: say("The system takes %v.", q(units.Pressure, e.Running.PressureDrop))}
+	f := Finding{ID: "series-pipes", Severity: Loss, Topic: Construction, Title: "Pipes in series restrict the airflow",
+		Finding:  say("All the air passes all %v pipes in turn, which leaves %v of %v.", word(fmt.Sprint(p.Count)), q(units.Flow, e.Running.Volume), q(units.Flow, e.Heater.Air.FanFree)),
+		Evidence: say("The pressure drop is %v.", q(units.Pressure, e.Running.PressureDrop))}
 	o, r, ok := best(e, 0.03, []option{{[]design.Change{change("absorber.pipes.join", "parallel")}, func(r collector.Result) Text {
-		return say("Side by side between two headers they move %v at %v.", q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+		return say("Connect the pipes in parallel between two headers: %v at %v.", q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 	}}})
 	if !ok {
 		return nil
@@ -408,18 +408,18 @@ func smallHoles(e *box) []Finding {
 	if h.Fanned() || h.Indoors() {
 		return nil
 	}
-	f := Finding{ID: "small-holes", Severity: Loss, Topic: Construction, Title: "The holes choke it",
-		Finding:  say("Warmth lifts the air with %v, and the holes let %v through.", q(units.Pressure, e.Running.Lift), q(units.Flow, e.Running.Volume)),
-		Evidence: say("%v comes out; what cannot get out leaves by the glass, %v of the sun.", q(units.Temperature, e.Running.Outlet), q(units.Share, e.Running.Energy.Front/e.Running.Energy.Sun))}
+	f := Finding{ID: "small-holes", Severity: Loss, Topic: Construction, Title: "The ports restrict the airflow",
+		Finding:  say("The natural draft is %v, and the ports let %v through.", q(units.Pressure, e.Running.Lift), q(units.Flow, e.Running.Volume)),
+		Evidence: say("The outlet air is at %v, and %v of the sun is lost through the glazing.", q(units.Temperature, e.Running.Outlet), q(units.Share, e.Running.Energy.Front/e.Running.Energy.Sun))}
 	var options []option
 	for _, k := range []float64{1.25, 1.5} {
 		d := h.Air.Diameter * k
 		options = append(options, option{[]design.Change{change("air.diameter_m", d)}, func(r collector.Result) Text {
-			return say("Make them %v wide: %v at %v.", q(units.Bore, d), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+			return say("Make the ports %v wide: %v at %v.", q(units.Bore, d), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 		}})
 	}
 	options = append(options, option{[]design.Change{change("air.ports", min(12, h.Air.Ports+1))}, func(r collector.Result) Text {
-		return say("Bore %v at each end: %v at %v.", word(fmt.Sprint(min(12, h.Air.Ports+1))), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+		return say("Drill %v ports at each end: %v at %v.", word(fmt.Sprint(min(12, h.Air.Ports+1))), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 	}})
 	if o, r, ok := best(e, 0.08, options); ok {
 		return f.with(e, o, r)
@@ -444,9 +444,9 @@ func tightPorts(e *box) []Finding {
 	if depth >= h.Air.Diameter/4 { // the curtain is as wide as the port
 		return nil
 	}
-	f := Finding{ID: "tight-ports", Severity: Loss, Topic: Construction, Title: "The ports open into too little room",
-		Finding:  say("A port of %v opens into %v: the air turns through a curtain of %v of the port's own area.", q(units.Bore, h.Air.Diameter), q(units.Length, depth), q(units.Share, 4*depth/h.Air.Diameter)),
-		Evidence: say("%v through the system against %v.", q(units.Flow, e.Running.Volume), q(units.Pressure, e.Running.PressureDrop))}
+	f := Finding{ID: "tight-ports", Severity: Loss, Topic: Construction, Title: "Ports are too restricted",
+		Finding:  say("A port of %v opens into a space %v deep, so the air turns through only %v of the port's area.", q(units.Bore, h.Air.Diameter), q(units.Length, depth), q(units.Share, 4*depth/h.Air.Diameter)),
+		Evidence: say("The airflow is %v at a pressure drop of %v.", q(units.Flow, e.Running.Volume), q(units.Pressure, e.Running.PressureDrop))}
 	var options []option
 	deeper := h.Air.Diameter / 4
 	for _, path := range []string{"absorber.plate.channel_m", "absorber.pipes.behind_m", "box.gap_m"} {
@@ -455,7 +455,7 @@ func tightPorts(e *box) []Finding {
 			continue
 		}
 		options = append(options, option{[]design.Change{change(path, deeper)}, func(r collector.Result) Text {
-			return say("Make it %v deep: %v at %v. Or deepen it at the ports only.", q(units.Length, deeper), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+			return say("Make the space %v deep: %v at %v. It is enough to deepen it at the ports.", q(units.Length, deeper), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 		}})
 	}
 	if o, r, ok := best(e, 0.01, options); ok {
@@ -465,7 +465,7 @@ func tightPorts(e *box) []Finding {
 		return nil
 	}
 	f.Severity = Note
-	f.Remedy = say("Widen the space at the ports, or use a narrower duct; a deeper channel all along gains next to nothing here.")
+	f.Remedy = say("Widen the space at the ports, or use a narrower duct. A deeper channel all along gains next to nothing here.")
 	return []Finding{f}
 }
 
@@ -475,24 +475,24 @@ func weakPanel(e *box) []Finding {
 	if h.Air.Drive != "panel" || h.Air.Battery > 0 || e.Running.Conditions.Flow > 0 || e.Running.FanSpeed >= 0.75 && e.Running.Mass > 0 {
 		return nil
 	}
-	f := Finding{ID: "weak-panel", Severity: Loss, Topic: Construction, Title: "The panel hardly turns the fan",
-		Finding:  say("In this sun it runs at %v of its speed.", q(units.Share, e.Running.FanSpeed)),
-		Evidence: say("%v of panel drive a fan of %v.", q(units.Electric, h.Air.PanelPeak), q(units.Electric, h.Air.FanPower))}
+	f := Finding{ID: "weak-panel", Severity: Loss, Topic: Construction, Title: "The solar panel is too small for the fan",
+		Finding:  say("At the clear winter noon the fan runs at %v of its speed.", q(units.Share, e.Running.FanSpeed)),
+		Evidence: say("A panel of %v drives a fan of %v.", q(units.Electric, h.Air.PanelPeak), q(units.Electric, h.Air.FanPower))}
 	if e.Running.Mass <= 0 {
-		f.Severity, f.Finding = Fault, say("In this sun it cannot start the fan.")
+		f.Severity, f.Finding = Fault, say("At the clear winter noon the panel cannot start the fan.")
 	}
 	var options []option
 	for _, w := range []float64{5, 10, 20, 30, 50, 100, 200} {
 		if w > h.Air.PanelPeak && len(options) < 3 {
 			options = append(options, option{[]design.Change{change("air.panel_w", w)}, func(r collector.Result) Text {
-				return say("With %v it runs at %v of its speed.", q(units.Electric, w), q(units.Share, r.FanSpeed))
+				return say("Use a panel of %v: the fan then runs at %v of its speed.", q(units.Electric, w), q(units.Share, r.FanSpeed))
 			}})
 		}
 	}
 	if o, r, ok := best(e, 0.01, options); ok {
 		return f.with(e, o, r)
 	}
-	f.Remedy = say("Use a fan that takes less.")
+	f.Remedy = say("Use a fan with less power.")
 	return []Finding{f}
 }
 
@@ -529,10 +529,10 @@ func battery(e *box) []Finding {
 	if !has || b.Days >= 1 && b.Lost < 0.05 {
 		return nil
 	}
-	f := Finding{ID: "small-battery", Severity: Note, Topic: Construction, Title: "The battery is soon empty",
+	f := Finding{ID: "small-battery", Severity: Note, Topic: Construction, Title: "The battery is small",
 		Finding:  say("It runs the fan for %v days of %v hours without sun.", q(units.Number, math.Round(10*b.Days)/10), q(units.Number, RunHours)),
-		Evidence: say("%v of fan; %v of it lost in the wires; half of a battery may be taken.", q(units.Electric, b.Watts), q(units.Share, b.Lost)),
-		Remedy:   say("Fit a larger one, or run straight off the panel: the heater has no use for the fan without sun.")}
+		Evidence: say("The fan takes %v, of which the wires lose %v; only half of the battery should be used.", q(units.Electric, b.Watts), q(units.Share, b.Lost)),
+		Remedy:   say("Use a larger battery, or drive the fan straight from the panel: without sun the fan is not needed.")}
 	if need := math.Ceil(RunHours*b.Watts/usableBattery/(1-b.Lost)/10) * 10; need <= 5000 && b.Days < 1 {
 		f.Patch = []design.Change{change("air.battery_wh", need)}
 	}
@@ -588,12 +588,12 @@ func backFlow(e *box) []Finding {
 		return nil
 	}
 	title := "It cools the room by night"
-	evidence := say("%v outdoors: %v of room air sink through the box and come back at %v.", q(units.Temperature, c.Ambient), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+	evidence := say("At %v outdoors, %v of room air sinks through the box and comes back at %v.", q(units.Temperature, c.Ambient), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 	if h.Fanned() {
-		evidence = say("%v outdoors, fan standing still: %v of room air sink through fan and box and come back at %v.", q(units.Temperature, c.Ambient), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+		evidence = say("At %v outdoors with the fan off, %v of room air sinks through fan and box and comes back at %v.", q(units.Temperature, c.Ambient), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 	}
-	return []Finding{{ID: "back-flow", Severity: Loss, Topic: Construction, Title: title, Finding: say("With no flap it takes %v out of the room on a clear winter night.", q(units.Power, open)),
-		Evidence: evidence, Remedy: say("A light flap leaves %v.", q(units.Power, left)), Patch: []design.Change{flap}, Gain: open - left, HasGain: true, When: "by night"}}
+	return []Finding{{ID: "back-flow", Severity: Loss, Topic: Construction, Title: title, Finding: say("Without a backdraft damper the box takes %v out of the room on a clear winter night.", q(units.Power, open)),
+		Evidence: evidence, Remedy: say("Fit a light backdraft damper: the loss is then %v.", q(units.Power, left)), Patch: []design.Change{flap}, Gain: open - left, HasGain: true, When: "by night"}}
 }
 
 // bareDuct: ducts that cross the open lose what the box gained.
@@ -604,7 +604,7 @@ func bareDuct(e *box) []Finding {
 	}
 	f := Finding{ID: "bare-duct", Severity: Loss, Topic: Construction, Title: "Ducts lose heat outdoors",
 		Finding:  say("Bare ducts from the stand lose %v of the %v that the box gives.", q(units.Power, e.Running.DuctLoss), q(units.Power, e.Running.Heat)),
-		Evidence: say("%v of duct, %v outdoors.", q(units.Distance, h.Air.ToBox+h.Air.FromBox), q(units.Temperature, e.Running.Conditions.Ambient))}
+		Evidence: say("There are %v of duct at %v outdoors.", q(units.Distance, h.Air.ToBox+h.Air.FromBox), q(units.Temperature, e.Running.Conditions.Ambient))}
 	if e.Running.DuctLoss > 0.5*e.Running.Heat {
 		f.Severity, f.Title = Fault, "Ducts outdoors lose most of the heat"
 	}
@@ -613,7 +613,7 @@ func bareDuct(e *box) []Finding {
 	if err != nil {
 		return nil
 	}
-	f.Remedy, f.Patch = say("Wrap them: %v are lost then.", q(units.Power, r.DuctLoss)), c
+	f.Remedy, f.Patch = say("Insulate the ducts: the loss is then %v.", q(units.Power, r.DuctLoss)), c
 	f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
 	return []Finding{f}
 }
@@ -625,11 +625,11 @@ func leaky(e *box) []Finding {
 	if leak(&e.Running) < 0.04*e.Running.Energy.Sun {
 		return nil
 	}
-	f := Finding{ID: "leaky", Severity: Loss, Topic: Construction, Title: "The box leaks",
+	f := Finding{ID: "leaky", Severity: Loss, Topic: Construction, Title: "The box leaks air",
 		Finding:  say("Leaks at the seams cost %v, %v of the sun.", q(units.Power, leak(&e.Running)), q(units.Share, leak(&e.Running)/e.Running.Energy.Sun)),
-		Evidence: say("The box stands %v against the outdoors, and outdoor air replaces what leaks.", q(units.Pressure, e.Running.BoxPressure))}
+		Evidence: say("The box is at %v relative to outdoors, and outdoor air replaces what leaks.", q(units.Pressure, e.Running.BoxPressure))}
 	o, r, ok := best(e, 0.01, []option{{[]design.Change{change("box.seam_m3_s_m", h.Box.Seam/3)}, func(r collector.Result) Text {
-		return say("Caulk the seams once more: a third of the leak costs %v.", q(units.Power, leak(&r)))
+		return say("Caulk the seams once more: a third of the leakage costs only %v.", q(units.Power, leak(&r)))
 	}}})
 	if !ok {
 		return nil
@@ -658,25 +658,25 @@ func dewOnCover(e *box) []Finding {
 		what = "Frost"
 	}
 	return []Finding{{ID: "dew", Severity: Note, Topic: Construction, Title: what + " on the cover",
-		Finding:  say("The room's air condenses below %v; the cover's inside is at %v where it is coldest.", q(units.Temperature, dew), q(units.Temperature, cold)),
-		Evidence: say("Room air of %v at %v humidity sweeps it.", q(units.Temperature, h.Room.Air), q(units.Share, h.Room.Humidity)),
-		Remedy:   say("Leave drain holes of 6 mm along the bottom, and dry the room; a second cover keeps the inner one warmer.")}}
+		Finding:  say("The room air condenses below %v; the inside of the glazing is at %v where it is coldest.", q(units.Temperature, dew), q(units.Temperature, cold)),
+		Evidence: say("Room air of %v at %v humidity touches it.", q(units.Temperature, h.Room.Air), q(units.Share, h.Room.Humidity)),
+		Remedy:   say("Leave drain holes along the bottom, and dry the room. A second glazing keeps the inner one warmer.")}}
 }
 
 // feltAsDraught is the jet temperature under which moving air feels cold, C.
 // Common practice, no source.
 const feltAsDraught = 32
 
-// coolJet: much warm air is more heat, and a draught.
+// coolJet: much warm air is more heat, and a draft.
 func coolJet(e *box) []Finding {
 	h := &e.Heater
 	if e.Running.Outlet >= feltAsDraught || h.Room.Kind == design.Greenhouse || !h.Fanned() || e.Running.Heat <= 0 {
 		return nil
 	}
-	return []Finding{{ID: "cool-jet", Severity: Note, Topic: Construction, Title: "It will feel like a draught",
-		Finding:  say("Air of %v carries the most heat, and on the skin it feels cool.", q(units.Temperature, e.Running.Outlet)),
-		Evidence: say("%v move; below about %v a jet is felt as a draught.", q(units.Flow, e.Running.Volume), q(units.Temperature, feltAsDraught)),
-		Remedy:   say("Aim it at a wall or the ceiling, not at a chair.")}}
+	return []Finding{{ID: "cool-jet", Severity: Note, Topic: Construction, Title: "The outlet air will feel like a draft",
+		Finding:  say("Air of %v carries the most heat, but feels cool on the skin.", q(units.Temperature, e.Running.Outlet)),
+		Evidence: say("The airflow is %v; below about %v moving air feels like a draft.", q(units.Flow, e.Running.Volume), q(units.Temperature, feltAsDraught)),
+		Remedy:   say("Point the outlet at a wall or the ceiling, not at a chair.")}}
 }
 
 // duller: a paint that shines throws sun away.
@@ -685,9 +685,9 @@ func duller(e *box) []Finding {
 	if err != nil || p.Absorptance >= 0.93 {
 		return nil
 	}
-	f := Finding{ID: "shiny-paint", Severity: Loss, Topic: Construction, Title: "The paint shines",
-		Finding:  say("%v takes up %v of the sun.", word(p.Name), q(units.Share, p.Absorptance)),
-		Evidence: say("%v bounce off the box.", q(units.Power, e.Running.Energy.Reflected))}
+	f := Finding{ID: "shiny-paint", Severity: Loss, Topic: Construction, Title: "The paint reflects too much sun",
+		Finding:  say("%v absorbs %v of the sun.", word(p.Name), q(units.Share, p.Absorptance)),
+		Evidence: say("%v are reflected.", q(units.Power, e.Running.Energy.Reflected))}
 	var options []option
 	for _, c := range catalog.Paints() {
 		if o, err := catalog.FindPaint(c.ID); err == nil && o.Absorptance > p.Absorptance && bears(e, "absorber.paint", c.ID) && len(clashesWith(&e.Heater, "absorber.paint", c.ID)) == 0 {
@@ -707,11 +707,11 @@ func doubtfulPane(e *box) []Finding {
 	if err != nil || h.Indoors() || c.CoatPass == 0 && c.Extinction*c.Thickness < 0.3 {
 		return nil
 	}
-	f := Finding{ID: "doubtful-pane", Severity: Loss, Topic: Construction, Title: "This pane keeps the sun out",
-		Finding:  say("%v is made to: of %v on it, %v bounce off or stay in it.", word(c.Name), q(units.Power, e.Running.Energy.Sun), q(units.Power, e.Running.Energy.Reflected)),
-		Evidence: say("Lay it in the sun and feel the ground under it: if that is not warmer, do not use it.")}
+	f := Finding{ID: "doubtful-pane", Severity: Loss, Topic: Construction, Title: "The glazing blocks the sun",
+		Finding:  say("%v is made for that: of %v on it, %v are reflected or stay in it.", word(c.Name), q(units.Power, e.Running.Energy.Sun), q(units.Power, e.Running.Energy.Reflected)),
+		Evidence: say("Lay it in the sun and feel the ground under it. If the ground is not warmer there, do not use this glazing.")}
 	o, r, ok := best(e, 0.02, []option{{[]design.Change{change("cover.material", "glass")}, func(r collector.Result) Text {
-		return say("Plain glass gives %v.", q(units.Power, r.Heat))
+		return say("Use plain glass: the heat is then %v.", q(units.Power, r.Heat))
 	}}})
 	if !ok {
 		return nil
@@ -735,16 +735,16 @@ func shaded(e *box) []Finding {
 	if lost < 0.03*without.Sun.Total() {
 		return nil
 	}
-	f := Finding{ID: "shaded", Severity: Loss, Topic: Siting, Title: "It stands in the shade",
-		Finding:  say("At the noon you judge by, %v of the sun never reach the glass.", q(units.Share, lost/without.Sun.Total())),
-		Evidence: say("%v on the glass, %v in the open.", q(units.Irradiance, with.Sun.Total()), q(units.Irradiance, without.Sun.Total())),
-		Remedy:   say("Move it out of the shade of the heating months; shade in summer is welcome.")}
+	f := Finding{ID: "shaded", Severity: Loss, Topic: Siting, Title: "The box is shaded at noon",
+		Finding:  say("At the clear winter noon %v of the sun never reaches the glazing.", q(units.Share, lost/without.Sun.Total())),
+		Evidence: say("The glazing gets %v instead of %v without shade.", q(units.Irradiance, with.Sun.Total()), q(units.Irradiance, without.Sun.Total())),
+		Remedy:   say("Move the box out of the shade of the heating months. Shade in summer is welcome.")}
 	months, name := []time.Month{11, 12, 1, 2, 3}, "from November to March"
 	if h.Place.Latitude < 0 {
 		months, name = []time.Month{5, 6, 7, 8, 9}, "from May to September"
 	}
 	if strip := collector.Surroundings(h).NeverLit(collector.Site(h), h.Place.Tilt, h.Place.Bearing, months...); strip > 0.01 {
-		f.Remedy = say("The top %v under the eave is never lit %v: no absorber is needed there, or hang the box lower.", q(units.Length, strip), word(name))
+		f.Remedy = say("Mount the box lower, or leave out the absorber in its top %v, which the sun under the eave never reaches %v.", q(units.Length, strip), word(name))
 	}
 	return []Finding{f}
 }
@@ -755,19 +755,19 @@ func coldBridge(e *box) []Finding {
 	if h.Indoors() || e.Running.Energy.Back+e.Running.Energy.Edge < 0.12*e.Running.Energy.Sun {
 		return nil
 	}
-	f := Finding{ID: "thin-insulation", Severity: Loss, Topic: Construction, Title: "It loses by back and sides",
-		Finding:  say("Back %v, sides %v: together %v of the sun.", q(units.Power, e.Running.Energy.Back), q(units.Power, e.Running.Energy.Edge), q(units.Share, (e.Running.Energy.Back+e.Running.Energy.Edge)/e.Running.Energy.Sun)),
-		Evidence: say("%v of foam behind, %v at the sides.", q(units.Length, h.Box.BackFoam), q(units.Length, h.Box.EdgeFoam))}
+	f := Finding{ID: "thin-insulation", Severity: Loss, Topic: Construction, Title: "Back and sides lose heat",
+		Finding:  say("The back loses %v and the sides %v, together %v of the sun.", q(units.Power, e.Running.Energy.Back), q(units.Power, e.Running.Energy.Edge), q(units.Share, (e.Running.Energy.Back+e.Running.Energy.Edge)/e.Running.Energy.Sun)),
+		Evidence: say("There are %v of insulation on the back and %v at the sides.", q(units.Length, h.Box.BackFoam), q(units.Length, h.Box.EdgeFoam))}
 	var options []option
 	for _, x := range []float64{0.025, 0.05} {
 		if x > h.Box.BackFoam {
 			options = append(options, option{[]design.Change{change("box.back_foam_m", x)}, func(r collector.Result) Text {
-				return say("Put %v of foam behind: back %v.", q(units.Length, x), q(units.Power, r.Energy.Back))
+				return say("Use %v of insulation on the back: it then loses %v.", q(units.Length, x), q(units.Power, r.Energy.Back))
 			}})
 		}
 		if x > h.Box.EdgeFoam && x < 0.04 {
 			options = append(options, option{[]design.Change{change("box.edge_foam_m", x)}, func(r collector.Result) Text {
-				return say("Line the frame with %v of foam: sides %v.", q(units.Length, x), q(units.Power, r.Energy.Edge))
+				return say("Line the frame with %v of insulation: the sides then lose %v.", q(units.Length, x), q(units.Power, r.Energy.Edge))
 			}})
 		}
 	}
@@ -782,10 +782,10 @@ func betterBare(e *box) []Finding {
 	if !e.Heater.Indoors() || e.Running.Heat > 0.02*e.Running.Energy.Sun {
 		return nil
 	}
-	return []Finding{{ID: "bare-window", Severity: Fault, Topic: Construction, Title: "The bare window does better",
-		Finding:  say("The window alone would bring %v; with the panel it is %v.", q(units.Power, e.Running.Bare), q(units.Power, e.Running.Bare+e.Running.Heat)),
-		Evidence: say("Sun that comes in warms the room anyway; the panel only turns it into warm air sooner, and warms the pane."),
-		Remedy:   say("Hang it only where the sun would not fall on anything of the room's, or for shade and quick warmth.")}}
+	return []Finding{{ID: "bare-window", Severity: Fault, Topic: Construction, Title: "The bare window gives more heat",
+		Finding:  say("The window alone would give %v; with the panel it gives %v.", q(units.Power, e.Running.Bare), q(units.Power, e.Running.Bare+e.Running.Heat)),
+		Evidence: say("Sun through the window warms the room anyway. The panel only turns it into warm air sooner, and it warms the pane."),
+		Remedy:   say("Use the panel only for shade and quick warmth, or where the sun would not fall into the room.")}}
 }
 
 // otherSide: pushing or pulling, as the leaks and the air's density say.
@@ -798,9 +798,9 @@ func otherSide(e *box) []Finding {
 	if h.Air.FanSide == "outlet" {
 		other, words = "inlet", "Put the fan at the inlet, pushing"
 	}
-	f := Finding{ID: "other-side", Severity: Loss, Topic: Construction, Title: "The fan is better at the other end",
-		Finding:  say("Here the box stands %v against the outdoors and its seams cost %v.", q(units.Pressure, e.Running.BoxPressure), q(units.Power, e.Running.Energy.Leak)),
-		Evidence: say("%v at this end.", q(units.Power, e.Running.Heat))}
+	f := Finding{ID: "other-side", Severity: Loss, Topic: Construction, Title: "The fan works better at the other end",
+		Finding:  say("Here the box is at %v relative to outdoors, and its seams cost %v.", q(units.Pressure, e.Running.BoxPressure), q(units.Power, e.Running.Energy.Leak)),
+		Evidence: say("The heat is %v with the fan at this end.", q(units.Power, e.Running.Heat))}
 	o, r, ok := best(e, 0.03, []option{{[]design.Change{change("air.fan_side", other)}, func(r collector.Result) Text {
 		return say("%v: %v.", word(words), q(units.Power, r.Heat))
 	}}})
@@ -829,9 +829,9 @@ func plugged(e *box) []Finding {
 	if err != nil {
 		return nil
 	}
-	return []Finding{{ID: "plugged", Severity: Fault, Topic: Control, Title: "It cools the room after sunset",
-		Finding:  say("Left plugged in, the fan blows the room's warmth out through the box: %v by night.", q(units.Power, math.Max(0, -r.Heat))),
-		Evidence: say("%v outdoors: air goes in at %v and comes back at %v.", q(units.Temperature, c.Ambient), q(units.Temperature, c.Inlet), q(units.Temperature, r.Outlet)),
+	return []Finding{{ID: "plugged", Severity: Fault, Topic: Control, Title: "The fan cools the room after sunset",
+		Finding:  say("A fan that is always on blows the room's heat out through the box at night: %v.", q(units.Power, math.Max(0, -r.Heat))),
+		Evidence: say("At %v outdoors, air enters the box at %v and comes back at %v.", q(units.Temperature, c.Ambient), q(units.Temperature, c.Inlet), q(units.Temperature, r.Outlet)),
 		Remedy:   say("Fit a snap disc at the top of the box."), Patch: []design.Change{change("switch.kind", "snap")}, Gain: math.Max(0, -r.Heat), HasGain: true, When: "by night"}}
 }
 
@@ -843,15 +843,15 @@ func outdoorIntake(e *box) []Finding {
 	if h.Air.Source != "outdoors" || r.Mass <= 0 || r.Airing <= 0 {
 		return nil
 	}
-	f := Finding{ID: "outdoor-intake", Severity: Loss, Topic: Airflow, Title: "Intake from outdoors costs heat",
-		Finding:  say("Warming outdoor air of %v to the room's %v takes %v of the %v that the box gives.", q(units.Temperature, r.Conditions.Inlet), q(units.Temperature, r.Conditions.Room), q(units.Power, r.Airing), q(units.Power, r.Heat)),
-		Evidence: say("What reaches the room is %v at this noon.", q(units.Power, r.Warms())),
-		Remedy:   say("Draw the air from the room; air the room apart, for as long as it needs.")}
+	f := Finding{ID: "outdoor-intake", Severity: Loss, Topic: Airflow, Title: "Outdoor intake costs heat",
+		Finding:  say("Heating outdoor air from %v to the room's %v takes %v of the %v that the box gives.", q(units.Temperature, r.Conditions.Inlet), q(units.Temperature, r.Conditions.Room), q(units.Power, r.Airing), q(units.Power, r.Heat)),
+		Evidence: say("The heat to the room at the clear winter noon is %v.", q(units.Power, r.Warms())),
+		Remedy:   say("Draw the air from the room, and ventilate the room separately for as long as it needs.")}
 	if r.Warms() < 0 {
 		f.Severity, f.Title = Fault, "The box cools the room"
 	}
 	o := option{[]design.Change{change("air.source", "room")}, func(r collector.Result) Text {
-		return say("Draw the air from the room: %v reach it. Air the room apart, for as long as it needs.", q(units.Power, r.Warms()))
+		return say("Draw the air from the room: the heat to the room is then %v. Ventilate separately for as long as the room needs.", q(units.Power, r.Warms()))
 	}}
 	if _, x, err := rerun(e, o.changes...); err == nil && e.looking {
 		return f.with(e, o, x)
@@ -869,10 +869,10 @@ func belowRoom(e *box) []Finding {
 	}
 	open := math.Ceil(warm + 2)
 	closes := math.Max(h.Switch.Close, open+5)
-	return []Finding{{ID: "switch-below-room", Severity: Fault, Topic: Control, Title: "The fan will not stop",
-		Finding:  say("The switch opens at %v, and the room itself is kept at %v: the fan goes on by night and cools the room.", q(units.Temperature, h.Switch.Open), q(units.Temperature, warm)),
-		Evidence: say("The box at rest in a warm room's draft stays near the room's temperature."),
-		Remedy:   say("Let it open at %v and close at %v.", q(units.Temperature, open), q(units.Temperature, closes)),
+	return []Finding{{ID: "switch-below-room", Severity: Fault, Topic: Control, Title: "The fan will not stop at night",
+		Finding:  say("The fan stops at %v, but the room is kept at %v, so the fan runs on at night and cools the room.", q(units.Temperature, h.Switch.Open), q(units.Temperature, warm)),
+		Evidence: say("Room air through the box keeps its thermostat near room temperature."),
+		Remedy:   say("Set the fan off at %v and on at %v.", q(units.Temperature, open), q(units.Temperature, closes)),
 		Patch:    []design.Change{change("switch.close_c", closes), change("switch.open_c", open)}}}
 }
 
@@ -908,8 +908,8 @@ func turnedAway(e *box) []Finding {
 		return nil
 	}
 	return []Finding{{ID: "turned-away", Severity: Loss, Topic: Siting, Title: "The box faces away from the noon sun",
-		Finding:  say("It faces %v; at noon it gets %v, facing the noon sun it would get %v.", q(units.Angle, h.Place.Bearing), q(units.Irradiance, here), q(units.Irradiance, c.Sun.Total())),
+		Finding:  say("It faces %v and gets %v at noon; facing the noon sun it would get %v.", q(units.Angle, h.Place.Bearing), q(units.Irradiance, here), q(units.Irradiance, c.Sun.Total())),
 		Evidence: say("Facing the noon sun it would give %v instead of %v.", q(units.Power, r.Warms()), q(units.Power, e.Running.Warms())),
-		Remedy:   say("Face it to %v if the place allows; a wall that faces elsewhere wants a larger box.", q(units.Angle, noon)),
+		Remedy:   say("Face the box to %v if the place allows. On a wall that faces elsewhere, use a larger box.", q(units.Angle, noon)),
 		Patch:    []design.Change{change("place.bearing_deg", noon)}, Gain: worth(&r) - worth(&e.Running), HasGain: true}}
 }

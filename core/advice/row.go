@@ -31,21 +31,21 @@ func rowUneven(e *box) []Finding {
 		}
 		most = math.Max(most, b.Share)
 	}
-	f := Finding{ID: "uneven-row", Severity: Loss, Topic: Airflow, Title: "The boxes share the air unevenly",
+	f := Finding{ID: "uneven-row", Severity: Loss, Topic: Airflow, Title: "Airflow is uneven between the boxes",
 		Finding:  say("Branch %v gets %v of an even share, the one with the most air %v.", word(fmt.Sprint(worst+1)), q(units.Share, even), q(units.Share, most)),
-		Evidence: say("Headers of %v carry %v; its speed changes the pressure from branch to branch. The poorest branch gives air of %v.", q(units.Bore, h.Array.Header), q(units.Flow, e.Running.Volume), q(units.Temperature, bs[worst].Outlet))}
+		Evidence: say("Headers of %v carry %v, and its speed changes the pressure from branch to branch. The branch with the least air has an outlet temperature of %v.", q(units.Bore, h.Array.Header), q(units.Flow, e.Running.Volume), q(units.Temperature, bs[worst].Outlet))}
 	evenness := func(r *collector.Result) Value { return q(units.Share, collector.Evenness(r.Branches)) }
 	var options []option
 	if h.Array.Balance == "none" {
 		options = append(options, option{[]design.Change{change("array.balance", "orifices")}, func(r collector.Result) Text {
-			return say("Balance the branches with orifices or dampers: the poorest then gets %v.", evenness(&r))
+			return say("Balance the branches with orifices or dampers: the one with the least air then gets %v.", evenness(&r))
 		}})
 	}
 	if h.Array.Header > 0 {
 		for _, bore := range bores {
 			if bore > h.Array.Header+0.004 && bore <= widestHeader {
 				options = append(options, option{[]design.Change{change("array.header_m", bore)}, func(r collector.Result) Text {
-					return say("Use headers of %v: the poorest branch then gets %v.", q(units.Bore, bore), evenness(&r))
+					return say("Use headers of %v: the branch with the least air then gets %v.", q(units.Bore, bore), evenness(&r))
 				}})
 			}
 		}
@@ -54,14 +54,14 @@ func rowUneven(e *box) []Finding {
 			other, words = "same-end", "Take the air out at the inlet's end of the row"
 		}
 		options = append(options, option{[]design.Change{change("array.return", other)}, func(r collector.Result) Text {
-			return say("%v: the poorest branch then gets %v.", word(words), evenness(&r))
+			return say("%v: the branch with the least air then gets %v.", word(words), evenness(&r))
 		}})
 	}
 	if o, r, ok := best(e, 0.002, options); ok {
 		return f.with(e, o, r)
 	}
 	f.Severity = Note
-	f.Remedy = say("It costs little: wider headers, orifices or the outlet at the other end would give hardly more heat.")
+	f.Remedy = say("Leave it: wider headers, orifices or a reverse return would give hardly more heat.")
 	return []Finding{f}
 }
 
@@ -86,7 +86,7 @@ func nextBox(x *year) []Finding {
 	gain := r.Year.Net() - x.r.Year.Net()
 	each := x.r.Year.Net() / float64(a.Boxes) * float64(more-a.Boxes)
 	return []Finding{{ID: "year-next-box", Severity: Note, Topic: Yield, Title: fmt.Sprintf("One more %s", what), YearGain: gain, HasYear: true,
-		Finding:  say("One more %v would add %v of useful heat less the fan's electricity a year; those there now give %v each.", word(what), q(units.Energy, gain), q(units.Energy, each)),
-		Evidence: say("The year was run again with %v boxes; ducts and fan follow the size where you have not chosen them.", word(fmt.Sprint(more))),
-		Remedy:   say("Weigh it against what it costs: the space takes up less of each further box.")}}
+		Finding:  say("One more %v would add %v of useful heat a year, less the fan's electricity; the present ones give %v each.", word(what), q(units.Energy, gain), q(units.Energy, each)),
+		Evidence: say("The year was computed again with %v boxes; ducts and fan follow the size where you have not chosen them.", word(fmt.Sprint(more))),
+		Remedy:   say("Compare it with the cost: each further box adds less useful heat.")}}
 }

@@ -61,7 +61,7 @@ func OfYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Res
 }
 
 // A change is a tie with what is there below this much of the useful heat, as a share, or
-// leastYear kWh: less than a paired rerun can tell. The product's own judgement.
+// leastYear kWh: less than a paired rerun can tell. The product's own judgment.
 const (
 	tie       = 0.005
 	leastYear = 0.5
@@ -168,16 +168,16 @@ func idleYear(x *year) []Finding {
 	if idle == 0 {
 		return nil
 	}
-	f := Finding{ID: "year-idle", Severity: Fault, Topic: Control, Title: "The switch waits too long",
-		Finding:  say("In %v the fan hardly runs, with heat wanted and sun on the glass.", word(months(idle))),
-		Evidence: say("It closes at %v; so warm the box seldom gets in those months.", q(units.Temperature, x.h.Switch.Close)),
-		Remedy:   say("This place gives the box too little sun in those months for any setting.")}
+	f := Finding{ID: "year-idle", Severity: Fault, Topic: Control, Title: "The thermostat starts the fan too late",
+		Finding:  say("In %v the fan hardly runs, although heat is needed and the sun shines.", word(months(idle))),
+		Evidence: say("It starts the fan at %v; in those months the box seldom gets that warm.", q(units.Temperature, x.h.Switch.Close)),
+		Remedy:   say("Leave it: in those months the box gets too little sun for any set point.")}
 	for _, by := range []float64{16, 10, 6} {
 		c, o := x.h.Switch.Close-by, x.h.Switch.Open-by
 		if o < x.h.Room.Wanted+1 {
 			continue
 		}
-		if f.mends(x, say("Close at %v and open at %v.", q(units.Temperature, c), q(units.Temperature, o)), design.Change{Path: "switch.open_c", Value: o}, design.Change{Path: "switch.close_c", Value: c}) {
+		if f.mends(x, say("Set the fan on at %v and off at %v.", q(units.Temperature, c), q(units.Temperature, o)), design.Change{Path: "switch.open_c", Value: o}, design.Change{Path: "switch.close_c", Value: c}) {
 			break
 		}
 	}
@@ -198,26 +198,26 @@ func cyclingYear(x *year) []Finding {
 	if y.Run < 20 || float64(y.Cycles)/y.Run < often || !points(x.h) {
 		return nil
 	}
-	f := Finding{ID: "year-cycling", Severity: Loss, Topic: Control, Title: "On and off all winter",
-		Finding:  say("The fan starts %v times in a year, every %v minutes of running.", q(units.Number, float64(y.Cycles)), q(units.Number, math.Round(10*60*y.Run/float64(y.Cycles))/10)),
-		Evidence: say("The air it moves comes out at %v as a rule; the switch opens at %v.", q(units.Temperature, x.r.Jet), q(units.Temperature, x.h.Switch.Open)),
-		Remedy:   say("Move less air, or a larger box for this fan.")}
+	f := Finding{ID: "year-cycling", Severity: Loss, Topic: Control, Title: "The fan short-cycles all winter",
+		Finding:  say("The fan starts %v times a year, every %v minutes of running.", q(units.Number, float64(y.Cycles)), q(units.Number, math.Round(10*60*y.Run/float64(y.Cycles))/10)),
+		Evidence: say("The outlet air is usually at %v; the thermostat stops the fan at %v.", q(units.Temperature, x.r.Jet), q(units.Temperature, x.h.Switch.Open)),
+		Remedy:   say("Reduce the airflow, or use a larger box with this fan.")}
 	open := math.Max(x.h.Room.Air+2, x.h.Switch.Open-8)
 	if open < x.h.Switch.Open-1 {
-		f.mends(x, say("Let it run down to %v.", q(units.Temperature, open)), design.Change{Path: "switch.open_c", Value: open})
+		f.mends(x, say("Set the fan off at %v.", q(units.Temperature, open)), design.Change{Path: "switch.open_c", Value: open})
 	}
 	return []Finding{f}
 }
 
-// lukewarm: a jet that feels like a draught most of the time.
+// lukewarm: a jet that feels like a draft most of the time.
 func lukewarm(x *year) []Finding {
 	if x.r.Year.Run < 50 || x.r.Jet >= space.Draughty || x.r.Jet <= 0 || x.h.Room.Kind == design.Greenhouse {
 		return nil
 	}
-	return []Finding{{ID: "year-draught", Severity: Note, Topic: Control, Title: "The jet will feel cool",
-		Finding:  say("The air comes out at %v as a rule; below %v moving air feels like a draught on the skin.", q(units.Temperature, x.r.Jet), q(units.Temperature, space.Draughty)),
-		Evidence: say("It runs %v hours a year. More and cooler air is more heat: this is comfort, not loss.", q(units.Number, math.Round(x.r.Year.Run))),
-		Remedy:   say("Point the outlet where nobody sits, high along the ceiling.")}}
+	return []Finding{{ID: "year-draught", Severity: Note, Topic: Control, Title: "The outlet air will feel cool",
+		Finding:  say("The outlet air is usually at %v; below %v moving air feels like a draft.", q(units.Temperature, x.r.Jet), q(units.Temperature, space.Draughty)),
+		Evidence: say("The fan runs %v hours a year. More and cooler air carries more heat, so this is a matter of comfort only.", q(units.Number, math.Round(x.r.Year.Run))),
+		Remedy:   say("Point the outlet along the ceiling, where nobody sits.")}}
 }
 
 // muchTooWarm is how many hours of open windows because of the box are said.
@@ -229,10 +229,10 @@ func tooWarm(x *year) []Finding {
 	if x.r.Year.TooHot < muchTooWarm || x.r.Year.Heat <= 0 {
 		return nil
 	}
-	return []Finding{{ID: "year-too-warm", Severity: Note, Topic: Yield, Title: "Too much of it in the warm months",
-		Finding:  say("%v hours a year the windows must let out what the box brings in.", q(units.Number, math.Round(x.r.Year.TooHot))),
-		Evidence: say("%v of %v that it gives are not wanted then.", q(units.Energy, x.r.Year.Vented), q(units.Energy, x.r.Year.Heat)),
-		Remedy:   say("Switch the fan off and cover the glass from late spring to autumn, or set the switch's room limit below %v.", q(units.Temperature, x.h.Room.Vent))}}
+	return []Finding{{ID: "year-too-warm", Severity: Note, Topic: Yield, Title: "Excess heat in warm months",
+		Finding:  say("For %v hours a year the windows must let out what the box brings in.", q(units.Number, math.Round(x.r.Year.TooHot))),
+		Evidence: say("Of the heat it gives, %v of %v is not needed then.", q(units.Energy, x.r.Year.Vented), q(units.Energy, x.r.Year.Heat)),
+		Remedy:   say("Switch the fan off and cover the glazing from late spring to fall, or set the room temperature limit below %v.", q(units.Temperature, x.h.Room.Vent))}}
 }
 
 // springHeat: a space overheated while the mornings are still heated.
@@ -250,10 +250,10 @@ func springHeat(x *year) []Finding {
 	if set := x.h.Switch.RoomLimit; hours < 10 || need < 20 || set > 0 && set <= limit || !x.h.Fanned() {
 		return nil
 	}
-	f := Finding{ID: "year-spring", Severity: Note, Topic: Control, Title: "Spring noons too warm, mornings cold",
-		Finding:  say("%v the space passes %v for %v hours and still needs %v.", word(name), q(units.Temperature, x.h.Room.Vent), q(units.Number, math.Round(hours)), q(units.Energy, need)),
-		Evidence: say("Light rooms keep little of a noon's heat; masonry or water in it would."),
-		Remedy:   say("Give the switch a room limit of %v.", q(units.Temperature, limit))}
+	f := Finding{ID: "year-spring", Severity: Note, Topic: Control, Title: "Too warm at spring noons, cold in the mornings",
+		Finding:  say("%v the space exceeds %v for %v hours and still needs %v.", word(name), q(units.Temperature, x.h.Room.Vent), q(units.Number, math.Round(hours)), q(units.Energy, need)),
+		Evidence: say("A light room stores little of the noon's heat; masonry or water would store more."),
+		Remedy:   say("Set a room temperature limit of %v.", q(units.Temperature, limit))}
 	// It is comfort: less heat is given, and no less of it that is of use.
 	if gain, money, ok := x.again(design.Change{Path: "switch.room_limit_c", Value: limit}); ok && (gain >= 0 || x.tied(gain)) && money >= -leastMoney {
 		f.Patch, f.YearGain, f.YearMoney, f.HasYear = []design.Change{{Path: "switch.room_limit_c", Value: limit}}, gain, money, true
@@ -267,12 +267,12 @@ func moverEats(x *year) []Finding {
 	if x.money.FanCost <= 0 || x.r.Year.Heat <= 0 || worth > 0 && x.money.FanCost < 0.3*worth {
 		return nil
 	}
-	f := Finding{ID: "year-fan-eats", Severity: Loss, Topic: Demand, Title: "The fan eats the gain",
-		Finding:  say("Fans and blower take %v a year to bring %v of useful heat.", q(units.Metered, x.r.Year.Fan), q(units.Energy, x.r.Year.Useful)),
-		Evidence: say("In money the electricity is %v, the fuel spared %v.", q(units.Number, round2(x.money.FanCost)), q(units.Number, round2(worth))),
-		Remedy:   say("Use a smaller fan, a larger duct, or run it only in the months of need.")}
+	f := Finding{ID: "year-fan-eats", Severity: Loss, Topic: Demand, Title: "The fan uses too much electricity",
+		Finding:  say("Fans and blower use %v a year for %v of useful heat.", q(units.Metered, x.r.Year.Fan), q(units.Energy, x.r.Year.Useful)),
+		Evidence: say("The electricity costs %v; the fuel saved is worth %v.", q(units.Number, round2(x.money.FanCost)), q(units.Number, round2(worth))),
+		Remedy:   say("Use a smaller fan or a larger duct, or run the fan only in the heating months.")}
 	if x.h.Second.Mover == "blower" {
-		f.mends(x, say("Move the warm air on by a small fan in the ceiling instead of the blower."), design.Change{Path: "second.mover", Value: "ceiling-fan"})
+		f.mends(x, say("Move the warm air with a small fan in the ceiling instead of the blower."), design.Change{Path: "second.mover", Value: "ceiling-fan"})
 	} else if x.h.Air.FanModel != "computer-120" && x.h.Fanned() {
 		f.mends(x, say("Use a fan such as the 120 mm computer fan."), design.Change{Path: "air.fan", Value: "computer-120"})
 	}
@@ -286,10 +286,10 @@ func neverPays(x *year) []Finding {
 	if x.h.Money.Spent <= 0 || x.money.Discounted <= x.h.Money.Years || x.h.Room.Heater == "none" {
 		return nil
 	}
-	f := Finding{ID: "year-never-pays", Severity: Note, Topic: Yield, Title: "It will not earn its money back",
-		Finding:  say("%v spent, %v saved a year: more than the %v years it lasts.", q(units.Number, x.h.Money.Spent), q(units.Number, round2(x.money.Saved)), q(units.Number, x.h.Money.Years)),
-		Evidence: say("A useful kWh costs %v; what heats it now costs %v.", q(units.Number, round2(x.money.PerKWh)), q(units.Number, round2(x.h.Money.FuelPrice*x.money.Units/math.Max(1e-9, x.r.Year.Useful)))),
-		Remedy:   say("Build it of what lies there, or for the pleasure of it; at most %v spent would come back.", q(units.Number, math.Max(0, math.Floor(x.money.Saved*x.h.Money.Years))))}
+	f := Finding{ID: "year-never-pays", Severity: Note, Topic: Yield, Title: "The box will not pay for itself",
+		Finding:  say("With %v spent and %v saved a year, it takes longer than its %v years of service.", q(units.Number, x.h.Money.Spent), q(units.Number, round2(x.money.Saved)), q(units.Number, x.h.Money.Years)),
+		Evidence: say("A useful kWh costs %v; with the present heating it costs %v.", q(units.Number, round2(x.money.PerKWh)), q(units.Number, round2(x.h.Money.FuelPrice*x.money.Units/math.Max(1e-9, x.r.Year.Useful)))),
+		Remedy:   say("Build with materials on hand: spending up to %v would pay.", q(units.Number, math.Max(0, math.Floor(x.money.Saved*x.h.Money.Years))))}
 	return []Finding{f}
 }
 
@@ -305,14 +305,14 @@ func betterYear(x *year) (fs []Finding) {
 			fs = append(fs, f)
 		}
 	}
-	lost := say("Of %v of sun on the glass the room gets %v, and %v of that at a time it is wanted.", q(units.Energy, x.r.Year.Sun), q(units.Energy, x.r.Year.Heat), q(units.Energy, x.r.Year.Useful))
+	lost := say("Of %v of sun on the glazing the room gets %v, and %v of that when it is needed.", q(units.Energy, x.r.Year.Sun), q(units.Energy, x.r.Year.Heat), q(units.Energy, x.r.Year.Useful))
 	if x.h.Cover.Layers == 1 {
-		try(Finding{ID: "year-second-cover", Severity: Loss, Topic: Construction, Title: "A second cover pays all winter", Finding: say("The glass is where most of the heat leaves."), Evidence: lost},
-			say("Lay a second cover behind the first."), design.Change{Path: "cover.layers", Value: 2})
+		try(Finding{ID: "year-second-cover", Severity: Loss, Topic: Construction, Title: "A second glazing gives more heat all winter", Finding: say("Most of the heat is lost through the glazing."), Evidence: lost},
+			say("Add a second glazing behind the first."), design.Change{Path: "cover.layers", Value: 2})
 	}
 	if x.h.Box.BackFoam < 0.04 {
-		try(Finding{ID: "year-foam", Severity: Loss, Topic: Construction, Title: "Thicker foam pays all winter", Finding: say("%v of foam lies behind the absorber.", q(units.Length, x.h.Box.BackFoam)), Evidence: lost},
-			say("Take %v.", q(units.Length, 0.050)), design.Change{Path: "box.back_foam_m", Value: 0.050})
+		try(Finding{ID: "year-foam", Severity: Loss, Topic: Construction, Title: "Thicker insulation gives more heat all winter", Finding: say("There are %v of insulation behind the absorber.", q(units.Length, x.h.Box.BackFoam)), Evidence: lost},
+			say("Use %v of insulation on the back.", q(units.Length, 0.050)), design.Change{Path: "box.back_foam_m", Value: 0.050})
 	}
 	aim := func(f Finding, remedy string, path string, now float64, values ...float64) {
 		best, gain, money := now, least, 0.0
@@ -330,7 +330,7 @@ func betterYear(x *year) (fs []Finding) {
 			fs = append(fs, f)
 		}
 	}
-	aim(Finding{ID: "year-tilt", Severity: Loss, Topic: Siting, Title: "A different tilt gives more heat", Finding: say("The box is tilted by %v.", q(units.Angle, x.h.Place.Tilt)), Evidence: lost},
+	aim(Finding{ID: "year-tilt", Severity: Loss, Topic: Siting, Title: "A different tilt gives more heat", Finding: say("The tilt is %v.", q(units.Angle, x.h.Place.Tilt)), Evidence: lost},
 		"Tilt it to %v.", "place.tilt_deg", x.h.Place.Tilt, 45, 60, 75, 90)
 	b, noon := x.h.Place.Bearing, 180.0
 	if x.h.Place.Latitude < 0 {
@@ -358,9 +358,9 @@ func tooLarge(x *year) []Finding {
 		return nil
 	}
 	return []Finding{{ID: "year-too-large", Severity: Loss, Topic: Demand, Title: "The box is larger than the need", Costs: idle,
-		Finding:  say("Of the %v that the box gives in a year, %v come when the space is warm enough.", q(units.Energy, y.Heat), q(units.Energy, idle)),
-		Evidence: say("The space needs %v a year; %v are let out of its windows.", q(units.Energy, y.Need), q(units.Energy, y.Vented)),
-		Remedy:   say("A smaller box does nearly as much; or lead the warm air on to a second room, or cover the glass in the warm months.")}}
+		Finding:  say("Of the %v that the box gives in a year, %v comes when the space is warm enough.", q(units.Energy, y.Heat), q(units.Energy, idle)),
+		Evidence: say("The space needs %v a year; %v goes out of its windows.", q(units.Energy, y.Need), q(units.Energy, y.Vented)),
+		Remedy:   say("Build a smaller box, which gives nearly as much useful heat, or lead the warm air on to a second room.")}}
 }
 
 // hillsTake: a horizon, an eave or walls that hide the winter's sun.
@@ -388,9 +388,9 @@ func hillsTake(x *year) []Finding {
 		return nil
 	}
 	f := Finding{ID: "year-horizon", Severity: Loss, Topic: Siting, Title: "Shade takes much of the winter sun", Costs: (free - here) / free * x.r.Year.Heat,
-		Finding:  say("In the heating months %v of the sun reach the glass; in the open it would be %v.", q(units.Energy, here), q(units.Energy, free)),
-		Evidence: say("The horizon, the eave and the walls beside it hide %v of it.", q(units.Share, 1-here/free)),
-		Remedy:   say("Look for another wall or roof: a box here pays less than half as well.")}
+		Finding:  say("In the heating months the glazing gets %v of sun; without shade it would get %v.", q(units.Energy, here), q(units.Energy, free)),
+		Evidence: say("The horizon, the eave and the walls beside it block %v of it.", q(units.Share, 1-here/free)),
+		Remedy:   say("Look for another wall or roof: a box here gives less than half as much.")}
 	if here < (1-halfHidden)*free {
 		f.Severity = Fault
 	}
@@ -404,9 +404,9 @@ func coldNights(x *year) []Finding {
 		return nil
 	}
 	f := Finding{ID: "year-back-flow", Severity: Loss, Topic: Construction, Title: "The box cools the room on winter nights",
-		Finding:  say("With no backdraft damper, cold air falls through the box in the dark: it takes %v a year out of the room.", q(units.Energy, x.r.Year.Back)),
-		Evidence: say("The same heat balance run backwards, night by night; the box brings %v of useful heat in the year.", q(units.Energy, x.r.Year.Useful))}
-	if !f.mends(x, say("Fit a light flap that falls shut."), design.Change{Path: "air.flap", Value: "membrane"}) {
+		Finding:  say("Without a backdraft damper cold air sinks through the box at night, which takes %v a year out of the room.", q(units.Energy, x.r.Year.Back)),
+		Evidence: say("This is computed night by night; the box gives %v of useful heat a year.", q(units.Energy, x.r.Year.Useful))}
+	if !f.mends(x, say("Fit a light backdraft damper."), design.Change{Path: "air.flap", Value: "membrane"}) {
 		return nil
 	}
 	return []Finding{f}

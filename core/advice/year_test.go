@@ -45,7 +45,7 @@ func through(t *testing.T, changes ...design.Change) (design.Heater, *climate.Ye
 	return h, y, r, m
 }
 
-// Each judgement of a year fires on one heater and stays silent on another; its
+// Each judgment of a year fires on one heater and stays silent on another; its
 // gain is what the year gives with the remedy applied.
 func TestYearFindingsFireAndMend(t *testing.T) {
 	if testing.Short() {

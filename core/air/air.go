@@ -11,7 +11,7 @@ import (
 	"math"
 )
 
-// Constants of dry air and water vapour.
+// Constants of dry air and water vapor.
 const (
 	Kelvin     = 273.15
 	GasDry     = 287.042 // J/kgK, ASHRAE Fundamentals ch. 1
@@ -47,7 +47,7 @@ func Prandtl(t float64) float64 { return Cp(t) * Viscosity(t) / Conductivity(t) 
 // Density returns the density of dry air at t and pressure p, kg/m3.
 func Density(t, p float64) float64 { return p / (GasDry * (t + Kelvin)) }
 
-// SaturationPressure returns the vapour pressure over water (over ice below
+// SaturationPressure returns the vapor pressure over water (over ice below
 // 0.01 C), Pa, for -100..200 C. Source: Hyland & Wexler 1983 as in ASHRAE
 // Fundamentals ch. 1, eqs. 5 and 6.
 func SaturationPressure(t float64) float64 {
@@ -94,7 +94,7 @@ func (m Moist) Density() float64 {
 // Cp returns the specific heat per kg of moist air, J/kgK.
 func (m Moist) Cp() float64 { return (Cp(m.Temperature) + m.Ratio*CpVapour) / (1 + m.Ratio) }
 
-// DewPoint returns the temperature, C, at which the vapour would saturate:
+// DewPoint returns the temperature, C, at which the vapor would saturate:
 // over ice it is the frost point. Dry air returns -100.
 func (m Moist) DewPoint() float64 {
 	pw := m.VapourPressure()
@@ -113,7 +113,7 @@ func (m Moist) DewPoint() float64 {
 	return (lo + hi) / 2
 }
 
-// StackPressure returns the draught in Pa of a column of dry air height m tall
+// StackPressure returns the draft in Pa of a column of dry air height m tall
 // at inside C beside one at outside C, at pressure p.
 // Source: ASHRAE Fundamentals ch. 16, stack effect.
 func StackPressure(height, inside, outside, p float64) float64 {

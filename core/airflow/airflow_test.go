@@ -28,7 +28,7 @@ func TestFriction(t *testing.T) {
 	}
 }
 
-// ASHRAE friction chart, galvanised duct, roughness 0.09 mm, standard air.
+// ASHRAE friction chart, galvanized duct, roughness 0.09 mm, standard air.
 func TestFrictionChartASHRAE(t *testing.T) {
 	for _, c := range []struct{ inch, cfm, inwg float64 }{{4, 100, 0.60}, {6, 100, 0.083}, {8, 400, 0.255}} {
 		d := Duct{Diameter: c.inch * units.MetrePerInch, Length: 100 * units.MetrePerFoot, Roughness: 0.09e-3}

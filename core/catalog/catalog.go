@@ -63,7 +63,7 @@ var covers = []Cover{
 	{ID: "acrylic", Name: "clear acrylic", Index: 1.49, Extinction: 12, Emittance: 0.88, Transmit: 0.02, Conductivity: 0.20, Density: 1190, Service: 80, Thickness: 0.003, U: 0.02, Source: db51 + "; extinction fitted to 89 % solar through 3 mm; " + iso10456, Tags: []string{"acrylic"}},
 	{ID: "shrink-film", Name: "heat-shrink window film", Index: 1.64, Extinction: 205, Emittance: 0.75, Transmit: 0.18, Conductivity: 0.20, Density: 1390, Service: 70, Thickness: 0.00002, U: 0.03, Source: "polyester: " + db51 + "; infrared: D&B table 6.8-like values, recalled from memory; service: " + common, Form: Film},
 	{ID: "clear-vinyl", Name: "heavy clear vinyl", Index: 1.54, Extinction: 140, Emittance: 0.85, Transmit: 0.10, Conductivity: 0.17, Density: 1300, Service: 60, Thickness: 0.0005, U: 0.05, Source: common, Form: Film},
-	{ID: "greenhouse-film", Name: "greenhouse polythene film", Index: 1.50, Extinction: 165, Emittance: 0.30, Transmit: 0.65, Conductivity: 0.35, Density: 920, Service: 60, Thickness: 0.00015, U: 0.04, Source: db51 + "; infrared: " + common, Form: Film},
+	{ID: "greenhouse-film", Name: "greenhouse polyethylene film", Index: 1.50, Extinction: 165, Emittance: 0.30, Transmit: 0.65, Conductivity: 0.35, Density: 920, Service: 60, Thickness: 0.00015, U: 0.04, Source: db51 + "; infrared: " + common, Form: Film},
 }
 
 // Insulation is a foam or wool board.
@@ -97,8 +97,8 @@ type Sheet struct {
 }
 
 var sheets = []Sheet{
-	{"aluminium", "aluminium sheet", 160, 2800, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.10, 0.09, 900},
-	{"steel", "galvanised steel sheet", 50, 7800, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.10, 0.25, 470},
+	{"aluminium", "aluminum sheet", 160, 2800, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.10, 0.09, 900},
+	{"steel", "galvanized steel sheet", 50, 7800, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.10, 0.25, 470},
 	{"copper", "copper sheet", 380, 8900, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.03, 0.05, 385},
 }
 
@@ -120,8 +120,8 @@ func (m Mesh) WireShare() float64 { return m.Wire / m.Pitch }
 func (m Mesh) WireArea() float64 { return 2 * 3.141592653589793 * m.Wire / m.Pitch }
 
 var meshes = []Mesh{
-	{"aluminium-screen", "black aluminium insect screen", 0.00028, 0.0015, 2700, 200, "18 x 16 mesh: 1.4 x 1.6 mm pitch; " + common, 0.03},
-	{"glassfibre-screen", "black coated glass-fibre insect screen", 0.00028, 0.0015, 1700, 90, "18 x 16 mesh, vinyl coat; " + common, 0.03},
+	{"aluminium-screen", "black aluminum insect screen", 0.00028, 0.0015, 2700, 200, "18 x 16 mesh: 1.4 x 1.6 mm pitch; " + common, 0.03},
+	{"glassfibre-screen", "black coated glass-fiber insect screen", 0.00028, 0.0015, 1700, 90, "18 x 16 mesh, vinyl coat; " + common, 0.03},
 	{"steel-gauze", "black steel gauze", 0.00040, 0.0016, 7800, 300, "16 mesh; " + common, 0.03},
 	{"metal-lath", "expanded metal lath", 0.0024, 0.0100, 7800, 300, "plasterer's lath, strands 2.4 mm; " + common, 0.06},
 }
@@ -174,9 +174,9 @@ type DuctKind struct {
 }
 
 var ducts = []DuctKind{
-	{"smooth", "smooth sheet-metal duct", 0.09e-3, "ASHRAE Fundamentals, duct design: galvanised, 0.09 mm", 0.10, false, 200, nil},
-	{"flexible", "flexible aluminium duct", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm", 0.25, true, 150, nil},
-	{"ribbed", "ribbed aluminium duct", 3.0e-3, "ASHRAE Fundamentals, duct design: rough class, 3 mm", 0.25, false, 200, nil},
+	{"smooth", "smooth sheet-metal duct", 0.09e-3, "ASHRAE Fundamentals, duct design: galvanized, 0.09 mm", 0.10, false, 200, nil},
+	{"flexible", "flexible aluminum duct", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm", 0.25, true, 150, nil},
+	{"ribbed", "ribbed aluminum duct", 3.0e-3, "ASHRAE Fundamentals, duct design: rough class, 3 mm", 0.25, false, 200, nil},
 	{"insulated", "insulated flexible duct", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm; service: " + common, 0.25, true, 90, nil},
 	{"plastic-lined", "plastic-lined flexible duct", 0.9e-3, "as flexible duct; service: " + common, 0.25, true, 60, []string{"plastic-duct"}},
 }
@@ -246,10 +246,10 @@ var adhesives = []Bond{
 
 var tapes = []Bond{
 	{"none", "no tape", 300, common, 1, nil},
-	{"foil", "aluminium foil tape", 120, common, 15, nil},
+	{"foil", "aluminum foil tape", 120, common, 15, nil},
 	{"cloth", "cloth duct tape", 60, common, 10, []string{"melts"}},
 	{"polyimide", "polyimide tape", 260, common, 15, nil},
-	{"polythene", "polythene sheathing tape", 80, common, 10, nil},
+	{"polythene", "polyethylene sheathing tape", 80, common, 10, nil},
 }
 
 // Clash is two things that do not go with each other: A and B are tags, or
@@ -277,9 +277,9 @@ var clashes = []Clash{
 	{"cracks", Hot, "Putty dries and cracks with the heat of a collector.", "Bed the pane in silicone or butyl tape.", common},
 	{"melts", Hot, "It lets go when the box gets hot.", "Use foil tape, silicone or screws near the absorber.", common},
 	{"wood-only", MetalFoam, "Wood glue holds neither foam nor metal.", "Use silicone or a foam-safe adhesive.", common},
-	{"plastic-duct", Hot, "The lining softens in the air this box makes with its fan off.", "Use aluminium duct on the hot side.", common},
+	{"plastic-duct", Hot, "The lining softens in the air this box makes with its fan off.", "Use aluminum duct on the hot side.", common},
 	{"fumes", InAirway, "Grill paint is blamed for fumes that come back for weeks.", "Bake it outdoors for several sunny days first, or use engine enamel.", common},
-	{"acid", "foil", "Ordinary silicone gives off acetic acid as it cures; it corrodes bare foil and zinc.", "Use neutral-cure silicone on foil and galvanised metal.", common},
+	{"acid", "foil", "Ordinary silicone gives off acetic acid as it cures; it corrodes bare foil and zinc.", "Use neutral-cure silicone on foil and galvanized metal.", common},
 	{"glue-solvent", "polycarbonate", "Solvent adhesive crazes polycarbonate.", "Use neutral-cure silicone against the cover.", common},
 	{"acid", "polycarbonate", "Ordinary silicone can craze polycarbonate under strain.", "Use neutral-cure silicone against the cover.", common},
 }

@@ -35,7 +35,7 @@ func TestRowsAreWhole(t *testing.T) {
 	}
 	for _, x := range meshes {
 		row(x.ID, x.Name, x.Source, x.Service, x.Wire, x.Pitch-x.Wire, x.WireShare(), 1-x.WireShare())
-		// Two sets of wires of length 1/pitch a metre, each metre of area pi d.
+		// Two sets of wires of length 1/pitch a meter, each meter of area pi d.
 		if want := 2 / x.Pitch * math.Pi * x.Wire; math.Abs(x.WireArea()-want) > 1e-9 {
 			t.Errorf("%s has %v m2 of wire a m2, by hand %v", x.ID, x.WireArea(), want)
 		}

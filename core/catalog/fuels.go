@@ -11,7 +11,7 @@ type Fuel struct {
 	Source     string
 }
 
-// btu is British thermal units a kWh, gallon litres, cubicFoot cubic metres.
+// btu is British thermal units a kWh, gallon liters, cubicFoot cubic meters.
 // Source: US EIA for the first (recalled from memory), exact for the others.
 const (
 	btu       = 3412.0

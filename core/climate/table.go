@@ -138,7 +138,7 @@ func (f Facts) Table(latitude float64, usual *normals.Estimate) Table {
 }
 
 // One sigma of a fact that somebody gave: a month's mean, K, and sunny days in ten. The
-// product's own judgement.
+// product's own judgment.
 const (
 	givenMonth = 1.0
 	givenSunny = 0.5

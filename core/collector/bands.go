@@ -17,7 +17,7 @@ type Uncertainty struct {
 	By   Tuning
 }
 
-// One sigma of each input. The product's own judgement of the correlations'
+// One sigma of each input. The product's own judgment of the correlations'
 // scatter and of what a hand-built box varies by.
 const (
 	sigmaTauAlpha  = 0.025
@@ -45,19 +45,19 @@ var (
 // the sun's own; a flow given leaves out those of fan and ducts.
 func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
 	us := []Uncertainty{
-		{"how clear the cover and how dark the paint is", "cover.material", Tuning{TauAlpha: sigmaTauAlpha}},
-		{"infrared given off by the surfaces", "absorber.paint", Tuning{Emittance: sigmaEmittance}},
+		{"glazing and paint", "cover.material", Tuning{TauAlpha: sigmaTauAlpha}},
+		{"infrared emission of the surfaces", "absorber.paint", Tuning{Emittance: sigmaEmittance}},
 		{"wind on the glass", "place.terrain", Tuning{Wind: sigmaWind}},
-		{"how cold the sky is", "", Tuning{Sky: sigmaSky}},
-		{"how well the air takes up heat", "absorber.family", Tuning{AirNu: sigmaAirNu}},
-		{"convection in the standing air", "", Tuning{GapNu: sigmaGapNu}},
-		{"foam and what bridges it", "box.foam", Tuning{Foam: sigmaFoam}},
+		{"sky temperature", "", Tuning{Sky: sigmaSky}},
+		{"heat transfer to the air", "absorber.family", Tuning{AirNu: sigmaAirNu}},
+		{"convection in still air", "", Tuning{GapNu: sigmaGapNu}},
+		{"insulation and its thermal bridges", "box.foam", Tuning{Foam: sigmaFoam}},
 		{"leaks at the seams", "box.body", Tuning{Leak: sigmaLeak}},
 	}
 	if h.Absorber.Family == design.ScreenBox {
-		us = append(us, Uncertainty{"air that slips around the screens", "absorber.screens.mesh", Tuning{Bypass: sigmaBypass}})
+		us = append(us, Uncertainty{"bypass air around the screens", "absorber.screens.mesh", Tuning{Bypass: sigmaBypass}})
 		if s := h.Absorber.Screens; !s.Deflector || s.Baffle < 1 {
-			us = append(us, Uncertainty{"how jet and baffle shape the crossing", "absorber.screens.deflector", Tuning{Jet: sigmaJet}})
+			us = append(us, Uncertainty{"inlet jet and baffle", "absorber.screens.deflector", Tuning{Jet: sigmaJet}})
 		}
 	}
 	if !flowGiven {
@@ -65,11 +65,11 @@ func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
 		if h.Air.Duct != "smooth" {
 			f = sigmaFlexible
 		}
-		us = append(us, Uncertainty{"the fan's true curve", "air.fan", Tuning{FanCurve: sigmaFanCurve}},
-			Uncertainty{"resistance of duct and fittings", "air.duct", Tuning{Fittings: f}})
+		us = append(us, Uncertainty{"fan curve", "air.fan", Tuning{FanCurve: sigmaFanCurve}},
+			Uncertainty{"pressure drop of duct and fittings", "air.duct", Tuning{Fittings: f}})
 	}
 	if forecast {
-		us = append(us, Uncertainty{"the clear-sky sun", "", Tuning{Sun: sigmaClearSky}})
+		us = append(us, Uncertainty{"clear-sky sun", "", Tuning{Sun: sigmaClearSky}})
 	}
 	return us
 }
@@ -187,7 +187,7 @@ func (e *Evaluation) judge(d *Description, c Conditions) (err error) {
 func Nearly(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, error) {
 	e, _, err := likely(h, c, of)
 	if err == nil && !e.scaled(of) {
-		err = errors.New("the boxes differ in their layers")
+		err = errors.New("differences between the boxes")
 	}
 	return e, err
 }

@@ -600,7 +600,7 @@ func (k *maker) own() (Passages, error) {
 	return out, nil
 }
 
-// wireHeat is a screen wire's specific heat, between aluminium's and steel's,
+// wireHeat is a screen wire's specific heat, between aluminum's and steel's,
 // J/kgK; a screen stores next to nothing.
 const wireHeat = 700.0
 

@@ -8,15 +8,15 @@ import (
 )
 
 // Coat is frost or snow that lies on the outer cover. It hides the sun, melts
-// at 0 C, passes into dry air as vapour, and slides off a leaning cover that has
+// at 0 C, passes into dry air as vapor, and slides off a leaning cover that has
 // thawed. The zero value is a clean cover.
 type Coat struct {
 	Mass   float64 // kg/m2
-	Vapour float64 // of the outdoor air, Pa; zero keeps vapour out of it
+	Vapour float64 // of the outdoor air, Pa; zero keeps vapor out of it
 }
 
 // Water: heat of melting and of sublimation, J/kg, and the gas constant of
-// vapour, J/kgK. Source: IAPWS, to three digits.
+// vapor, J/kgK. Source: IAPWS, to three digits.
 const (
 	melting     = 334e3
 	sublimation = 2.834e6
@@ -37,7 +37,7 @@ const (
 // practice, no source.
 const slides = 25.0
 
-// lewis is the Lewis number of water vapour in air to the power 2/3, by which
+// lewis is the Lewis number of water vapor in air to the power 2/3, by which
 // heat and mass transfer compare. Source: Incropera, Chilton-Colburn analogy.
 const lewis = 0.90
 
@@ -53,7 +53,7 @@ const soaks = 0.12
 // Absorbs is the share of the sun that the coat takes up and gives to the cover, 0..1.
 func (f Coat) Absorbs() float64 { return soaks * (1 - f.Transmits()) }
 
-// vapour moves vapour between the coat and the outdoor air for dt s at a cover
+// vapor moves vapor between the coat and the outdoor air for dt s at a cover
 // of t C with wind coefficient h, W/m2K, and returns the heat that it takes from
 // the cover, J/m2; below zero where frost forms.
 func (f *Coat) vapour(t, ambient, h, p, dt float64) float64 {
@@ -105,7 +105,7 @@ func (f *Coat) Follow(t, u, ambient, h, p, tilt, dt float64) {
 }
 
 // coated steps the coat beside the network: it dims the sun, takes the heat of
-// vapour from the outer cover and melts at 0 C. It returns what it took in all, W.
+// vapor from the outer cover and melts at 0 C. It returns what it took in all, W.
 func (t *Transient) coated(c Conditions, dt float64, st *State) float64 {
 	f, area := &t.Coat, t.d.Aperture()
 	if f.Mass <= 0 && f.Vapour <= 0 {

@@ -25,7 +25,7 @@ type guard struct {
 
 // Losses of a guard's openings: the loss coefficient of a flap that stands open, on the speed
 // in its free area (a sharp-edged opening of discharge coefficient 0.6), what the gasket of a
-// closed flap leaks for each metre at 1 Pa, m3/s, the conductance of a flap lined with 20 mm of
+// closed flap leaks for each meter at 1 Pa, m3/s, the conductance of a flap lined with 20 mm of
 // foam, W/m2K, and the share of the sun that an open shutter's parked slats keep out. Common
 // practice, no source.
 const (

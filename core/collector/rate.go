@@ -538,7 +538,7 @@ func (p *pass) balance(r *Result, mass, out float64, warm *State, settle float64
 
 // speedingUp is the pressure that the air in the box takes to speed up as it warms, Pa:
 // G^2 (1/rho_out - 1/rho_in) along each passage of one cross section, G being the mass flow
-// through a square metre. Source: momentum of steady flow in a channel.
+// through a square meter. Source: momentum of steady flow in a channel.
 func speedingUp(net AirNet, st *State, c Conditions) (sum float64) {
 	rho := func(mix []Feed) (density, mass float64) {
 		heat := 0.0

@@ -55,7 +55,7 @@ func (u *Uptake) Of(sun solar.OnPlane) (absorber, cover float64) {
 	return absorber, cover
 }
 
-// response is what a watt a square metre of one part of the sun comes to.
+// response is what a watt a square meter of one part of the sun comes to.
 type response struct {
 	absorbed        []float64 // W/m2 of each layer
 	reflected, edge float64

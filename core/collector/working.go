@@ -55,22 +55,22 @@ func (e *Evaluation) Workings() map[string]Working {
 	a := Term{"A", "clear opening of the glass", units.Area, r.Aperture, "", "your pane less rest and foam"}
 	to := Term{"To", "air out of the box", units.Temperature, r.Outlet, "", "heat balance of the box"}
 	p := r.Conditions.Pressure
-	rho := Term{"rho", "weight of a cubic metre of that air", units.Number, air.Density(r.Conditions.Inlet, p), "kg/m3", "gas law at the place's height"}
+	rho := Term{"rho", "weight of a cubic meter of that air", units.Number, air.Density(r.Conditions.Inlet, p), "kg/m3", "gas law at the place's height"}
 	absorbed := s.Energy.Sun - s.Energy.Reflected
 	ws := map[string]Working{
 		"heat": {Name: "Heat to the room", Kind: units.Power, Value: r.Warms(), Formula: "m * cp * (To - Ti)", Terms: []Term{m, cp, to, in}, Band: &e.Heat,
-			Note: "The outlet temperature is where sun caught, losses and air balance in every part of the box."},
-		"efficiency": {Name: "Of the sun on the glass", Kind: units.Share, Value: r.Efficiency, Formula: "Q / (G * A)", Terms: []Term{q, g, a}, Band: &e.Efficiency,
-			Note: "On the clear opening. Engineers also quote it on the whole box (ISO 9806)."},
-		"outlet": {Name: "Air out", Kind: units.Temperature, Value: r.Outlet, Formula: "Ti + Q / (m * cp)", Terms: []Term{in, q, m, cp}, Band: &e.Outlet,
-			Note: "More air comes out cooler and carries more heat."},
-		"flow": {Name: "Air moved", Kind: units.Flow, Value: r.Volume, Formula: "m / rho", Terms: []Term{m, rho},
-			Band: scale(e.Flow, 1/rho.Value), Note: "As cubic metres of room air."},
-		"stagnation": {Name: "Fan off, same noon", Kind: units.Temperature, Value: s.AbsorberMax, Formula: "Ta + S / U",
+			Note: "The outlet temperature is that at which absorbed sun, losses and heat to the air balance in every part of the box."},
+		"efficiency": {Name: "Efficiency", Kind: units.Share, Value: r.Efficiency, Formula: "Q / (G * A)", Terms: []Term{q, g, a}, Band: &e.Efficiency,
+			Note: "Relative to the clear aperture. ISO 9806 also relates it to the whole box."},
+		"outlet": {Name: "Outlet temperature", Kind: units.Temperature, Value: r.Outlet, Formula: "Ti + Q / (m * cp)", Terms: []Term{in, q, m, cp}, Band: &e.Outlet,
+			Note: "More airflow lowers the outlet temperature and carries more heat."},
+		"flow": {Name: "Airflow", Kind: units.Flow, Value: r.Volume, Formula: "m / rho", Terms: []Term{m, rho},
+			Band: scale(e.Flow, 1/rho.Value), Note: "As volume of room air."},
+		"stagnation": {Name: "Fan-off (stagnation) temperature", Kind: units.Temperature, Value: s.AbsorberMax, Formula: "Ta + S / U",
 			Terms: []Term{{"Ta", "outdoors", units.Temperature, s.Conditions.Ambient, "", "the noon you judge by"},
 				{"S", "sun kept by the box", units.Power, absorbed, "", "sun on the glass less what bounces off"},
 				{"U", "heat the still box loses per degree", units.Number, absorbed / (s.AbsorberMax - s.Conditions.Ambient), "W/K", "heat balance of the still box"}},
-			Band: &e.Stagnation, Note: "With no air passing, the absorber warms until losses eat all of the sun."},
+			Band: &e.Stagnation, Note: "Without airflow the absorber warms until the losses take all of the sun."},
 	}
 	if e.Heater.Indoors() {
 		air := Term{"Qa", "heat to the air behind the foil", units.Power, r.Energy.Air, "", "heat balance of the panel"}
@@ -78,7 +78,7 @@ func (e *Evaluation) Workings() map[string]Working {
 		bare := Term{"Qb", "what the bare window would give", units.Power, r.Bare, "", "the window's own balance: sun let in less heat lost (EN 673 film inside)"}
 		h := ws["heat"]
 		h.Formula, h.Terms = "Qa + Qr - Qb", []Term{air, side, bare}
-		h.Note = "Only what comes on top of the bare window counts. Below zero, the window does better without the panel."
+		h.Note = "Only what exceeds the bare window counts. Below zero, the window gives more without the panel."
 		ws["heat"] = h
 		o := ws["outlet"]
 		o.Formula, o.Terms = "Ti + Qa / (m * cp)", []Term{in, air, m, cp}
@@ -98,7 +98,7 @@ func (e *Evaluation) Workings() map[string]Working {
 	ws["heat"] = h
 	if e.Heater.Air.Drive == "natural" {
 		f := ws["flow"]
-		f.Note = "As cubic metres of room air. The warm column lifts it, the holes hold it back; where both agree is the flow."
+		f.Note = "As volume of room air. The airflow is that at which the draft of the warm column equals the pressure drop."
 		ws["flow"] = f
 	}
 	return ws

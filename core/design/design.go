@@ -175,8 +175,8 @@ type Shade struct {
 type Wall struct {
 	Between float64 `json:"between_m"`    // clear wall from window to window; 0: not measured
 	Left    float64 `json:"left_m"`       // from the left window to the box's edge, seen from outside
-	Stud    float64 `json:"stud_m"`       // from stud to stud, centres; 0: none to mind
-	First   float64 `json:"first_stud_m"` // from the left window to the first stud's centre
+	Stud    float64 `json:"stud_m"`       // from stud to stud, centers; 0: none to mind
+	First   float64 `json:"first_stud_m"` // from the left window to the first stud's center
 	Width   float64 `json:"stud_width_m"`
 	Sill    float64 `json:"sill_m"`   // of the windows, over the ground; 0: not measured
 	Bottom  float64 `json:"bottom_m"` // of the box, over the ground

@@ -54,8 +54,8 @@ func TestFieldsAreWhole(t *testing.T) {
 			if !f.Applies(&h) {
 				continue
 			}
-			if v := Get(&h, f.Path); v == nil || f.check(v) != nil {
-				t.Errorf("%s of %s is %v: %v", f.Path, name, v, f.check(v))
+			if v := Get(&h, f.Path); v == nil || f.check(v, units.System{}) != nil {
+				t.Errorf("%s of %s is %v: %v", f.Path, name, v, f.check(v, units.System{}))
 			}
 		}
 	}
@@ -112,7 +112,7 @@ func TestWrongEntriesChangeNothing(t *testing.T) {
 			t.Errorf("%s = %q %v: error %v", c.Path, c.Typed, c.Value, err)
 			continue
 		}
-		if !strings.Contains(err.Error(), ";") && !strings.Contains(err.Error(), "such as") {
+		if !strings.Contains(err.Error(), "; ") && !strings.Contains(err.Error(), ": enter it like ") && !strings.Contains(err.Error(), "such as") {
 			t.Errorf("%q names no remedy", err)
 		}
 	}
@@ -125,23 +125,23 @@ func TestDecodeRefusals(t *testing.T) {
 	h, _ := Named("screen-box")
 	good, _ := Encode(h)
 	for want, text := range map[string]string{
-		"empty":           "",
-		"not a heater":    "{",
-		"unknown field":   `{"schema":5,"wings":2}`,
-		"schema is 9":     strings.Replace(string(good), `"schema": 5`, `"schema": 9`, 1),
-		"takes a number":  strings.Replace(string(good), `"width_m": 0.9`, `"width_m": "wide"`, 1),
-		"out of reach":    strings.Replace(string(good), `"width_m": 0.9`, `"width_m": 90`, 1),
-		"two ways":        strings.Replace(string(good), `"screens": {`, `"plate": {"metal":"steel"}, "screens": {`, 1),
-		"goes on":         string(good) + "{}",
-		"no such field":   strings.Replace(string(good), `"entries": {`, `"entries": {"wings": {"origin":"yours"},`, 1),
-		"is unknown":      strings.Replace(string(good), `"origin": "yours"`, `"origin": "theirs"`, 1),
-		"choose one of":   strings.Replace(string(good), `"material": "glass"`, `"material": "ice"`, 1),
-		"under 1048576":   strings.Repeat(" ", MaxDocument+1),
-		"give a value":    strings.Replace(string(good), `"screens": {`, `"screens": null, "plate": {`, 1),
-		"write it like E": strings.Replace(string(good), `"zone": "UTC"`, `"zone": ""`, 1),
+		"empty":            "",
+		"not a heater":     "{",
+		"unknown field":    `{"schema":5,"wings":2}`,
+		"schema is 9":      strings.Replace(string(good), `"schema": 5`, `"schema": 9`, 1),
+		"takes a number":   strings.Replace(string(good), `"width_m": 0.9`, `"width_m": "wide"`, 1),
+		"is too high":      strings.Replace(string(good), `"width_m": 0.9`, `"width_m": 90`, 1),
+		"two kinds":        strings.Replace(string(good), `"screens": {`, `"plate": {"metal":"steel"}, "screens": {`, 1),
+		"goes on":          string(good) + "{}",
+		"no such field":    strings.Replace(string(good), `"entries": {`, `"entries": {"wings": {"origin":"yours"},`, 1),
+		"is unknown":       strings.Replace(string(good), `"origin": "yours"`, `"origin": "theirs"`, 1),
+		"choose one of":    strings.Replace(string(good), `"material": "glass"`, `"material": "ice"`, 1),
+		"under 1048576":    strings.Repeat(" ", MaxDocument+1),
+		"enter a value":    strings.Replace(string(good), `"screens": {`, `"screens": null, "plate": {`, 1),
+		"enter one like E": strings.Replace(string(good), `"zone": "UTC"`, `"zone": ""`, 1),
 	} {
 		if _, err := Decode([]byte(text)); err == nil || !strings.Contains(err.Error(), want) {
-			if want == "give a value" && err != nil {
+			if want == "enter a value" && err != nil {
 				continue // refused by its unknown members first
 			}
 			t.Errorf("want an error with %q, got %v", want, err)
@@ -227,7 +227,7 @@ func ExampleApply() {
 	fmt.Printf("%.3f m wide\n%v\n", h.Pane.Width, err)
 	// Output:
 	// 0.864 m wide
-	// cover.layers: 9 is out of reach; give 1 to 3
+	// cover.layers: 9 is too high; enter 1 to 3
 }
 
 // Kept files of older schemas read as they were: every value they held stays, what
@@ -330,7 +330,7 @@ func TestWholesAreChecked(t *testing.T) {
 		},
 		"one point":               func(h *Heater) { h.Air.FanTable = []airflow.FanPoint{{Flow: 0.1, Pressure: 50}} },
 		"no point of a small fan": func(h *Heater) { h.Air.FanTable = []airflow.FanPoint{{Flow: -1}, {Flow: 0.1}} },
-		"describes two ways":      func(h *Heater) { h.Absorber.Coil = &Coil{} },
+		"describes two kinds":     func(h *Heater) { h.Absorber.Coil = &Coil{} },
 	} {
 		h := New()
 		change(&h)
@@ -341,9 +341,9 @@ func TestWholesAreChecked(t *testing.T) {
 	}
 	for want, cs := range map[string][]Change{
 		"use fewer or narrower tubes": {{Path: "absorber.family", Value: "can-columns"}, {Path: "absorber.cans.columns", Value: 30}},
-		"fewer cans a column":         {{Path: "absorber.family", Value: "can-columns"}, {Path: "absorber.cans.rows", Value: 30}},
+		"fewer cans in a column":      {{Path: "absorber.family", Value: "can-columns"}, {Path: "absorber.cans.rows", Value: 30}},
 		"no more coils than runs":     {{Path: "absorber.family", Value: "ribbed-coil"}, {Path: "absorber.coil.runs", Value: 1}, {Path: "absorber.coil.ways", Value: 3}},
-		"two passages share":          {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.0.where", Value: "front"}},
+		"two passages have":           {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.0.where", Value: "front"}},
 		"no such part":                {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.3.where", Value: "front"}},
 		"set off below on":            {{Path: "switch.kind", Value: "differential"}, {Path: "switch.off_above_k", Value: 25.0}},
 		"the later hour last":         {{Path: "switch.kind", Value: "timer"}, {Path: "switch.to_h", Value: 3.0}},

@@ -276,7 +276,7 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 				return h, err
 			}
 		}
-		if p := f.check(v); p != nil {
+		if p := f.check(v, sys); p != nil {
 			return h, p
 		}
 		origin := c.Origin
@@ -297,7 +297,7 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 		}
 		Refresh(&n)
 	}
-	if ps := Validate(&n); len(ps) > 0 {
+	if ps := validate(&n, sys); len(ps) > 0 {
 		return h, &ps[0]
 	}
 	return n, nil
@@ -338,7 +338,7 @@ func read(h *Heater, f *Field, typed string, sys units.System) (any, error) {
 		case "no", "false", "off", "0", "":
 			return false, nil
 		}
-		return nil, &Problem{f.Path, fmt.Sprintf("%q is neither yes nor no", t), "say yes or no"}
+		return nil, &Problem{f.Path, fmt.Sprintf("%q is neither yes nor no", t), "enter yes or no"}
 	case f.Choices != nil:
 		return t, nil
 	}
@@ -346,7 +346,7 @@ func read(h *Heater, f *Field, typed string, sys units.System) (any, error) {
 	if err != nil {
 		var ue *units.Error
 		if errors.As(err, &ue) && !ue.Half && f.Whole {
-			return nil, &Problem{f.Path, fmt.Sprintf("%q is not a count", t), "write it like 2"}
+			return nil, &Problem{f.Path, fmt.Sprintf("%q is not a whole number", t), "enter one like 2"}
 		}
 		return nil, err
 	}
@@ -354,11 +354,11 @@ func read(h *Heater, f *Field, typed string, sys units.System) (any, error) {
 }
 
 // check holds the rules of one value.
-func (f *Field) check(v any) *Problem {
+func (f *Field) check(v any, sys units.System) *Problem {
 	fail := func(reason, remedy string) *Problem { return &Problem{f.Path, reason, remedy} }
 	if f.Rows != nil { // rows are checked as a whole, by tables and wholes
 		if v == nil || reflect.TypeOf(v).Kind() != reflect.Slice {
-			return fail("a table is missing", "write it like "+f.Rows.Example)
+			return fail("a table is missing", "enter it like "+f.Rows.Example)
 		}
 		return nil
 	}
@@ -369,17 +369,17 @@ func (f *Field) check(v any) *Problem {
 				return fail("the text is over 80 letters long", "shorten it")
 			}
 			if !utf8.ValidString(x) || strings.IndexFunc(x, unicode.IsControl) >= 0 {
-				return fail("the text holds unprintable signs", "use plain letters")
+				return fail("the text holds unprintable characters", "use plain letters")
 			}
 			if f.Path == "place.zone" {
 				if _, err := time.LoadLocation(x); err != nil || x == "" || x == "Local" {
-					return fail(fmt.Sprintf("no clock is called %q", x), "write it like Europe/Zurich or UTC")
+					return fail(fmt.Sprintf("there is no time zone %q", x), "enter one like Europe/Zurich or UTC")
 				}
 			}
 			return nil
 		}
 		if f.Choices == nil {
-			return fail(fmt.Sprintf("%q is text", x), "give a number")
+			return fail(fmt.Sprintf("%q is text", x), "enter a number")
 		}
 		var known []string
 		for _, c := range f.Choices() {
@@ -391,54 +391,56 @@ func (f *Field) check(v any) *Problem {
 		return fail(fmt.Sprintf("there is no %q", x), "choose one of "+strings.Join(known, ", "))
 	case bool:
 		if !f.Bool {
-			return fail("yes or no says nothing here", "give a value")
+			return fail("yes or no is not a value here", "enter a value")
 		}
 	case int:
-		return f.check(float64(x))
+		return f.check(float64(x), sys)
 	case float64:
 		if f.Text || f.Bool || f.Choices != nil {
-			return fail("a number says nothing here", "choose from the list")
+			return fail("a number is not a value here", "choose from the list")
 		}
-		metric := units.System{}
-		span := func() string {
-			text := fmt.Sprintf("%s to %s", units.Format(f.Kind, f.Min, metric), units.Format(f.Kind, f.Max, metric))
-			if f.Kind == units.Number {
-				text = fmt.Sprintf("%g to %g", f.Min, f.Max)
-			}
-			if f.Kind == units.Length {
-				text += fmt.Sprintf(" (%s to %s in)", units.Sixteenths(f.Min), units.Sixteenths(f.Max))
-			}
-			return text
-		}
-		if !finite(x) {
-			return fail("it is not a number", "give "+span())
-		}
-		if f.Whole && x != math.Trunc(x) {
-			return fail(fmt.Sprintf("%g is not a count", x), "give a whole number, "+span())
-		}
-		const eps = 1e-9
-		if x < f.Min-eps || x > f.Max+eps {
-			text := units.Format(f.Kind, x, metric)
-			if f.Kind == units.Number {
-				text = fmt.Sprintf("%g", x)
-			}
-			return fail(text+" is out of reach", "give "+span())
-		}
+		return f.checkNumber(x, sys)
 	default:
-		return fail("it is missing", "give a value")
+		return fail("it is missing", "enter a value")
+	}
+	return nil
+}
+
+// checkNumber holds the rules of a number, with messages in a person's units.
+func (f *Field) checkNumber(x float64, sys units.System) *Problem {
+	show := func(v float64) string {
+		if f.Kind == units.Number {
+			return units.Plain(v, 6, sys)
+		}
+		return units.Format(f.Kind, v, sys)
+	}
+	span := "enter " + show(f.Min) + " to " + show(f.Max)
+	const eps = 1e-9
+	switch {
+	case !finite(x):
+		return &Problem{f.Path, "it is not a number", span}
+	case f.Whole && x != math.Trunc(x):
+		return &Problem{f.Path, show(x) + " is not a whole number", strings.Replace(span, "enter", "enter a whole number,", 1)}
+	case x < f.Min-eps:
+		return &Problem{f.Path, show(x) + " is too low", span}
+	case x > f.Max+eps:
+		return &Problem{f.Path, show(x) + " is too high", span}
 	}
 	return nil
 }
 
 // Validate returns what is wrong with a heater, field by field and then as a
-// whole; nothing when it can be computed and built.
-func Validate(h *Heater) (ps []Problem) {
+// whole; nothing when it can be computed and built. Messages are in metric units.
+func Validate(h *Heater) []Problem { return validate(h, units.System{}) }
+
+// validate is [Validate] with messages in a person's units.
+func validate(h *Heater, sys units.System) (ps []Problem) {
 	for _, f := range Fields {
 		if !f.Applies(h) {
 			continue
 		}
 		v := Get(h, f.Path)
-		if p := f.check(v); p != nil {
+		if p := f.check(v, sys); p != nil {
 			ps = append(ps, *p)
 		}
 	}
@@ -446,6 +448,7 @@ func Validate(h *Heater) (ps []Problem) {
 		return ps
 	}
 	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
+	mm := func(m float64) string { return units.Format(units.Length, m, sys) }
 	for path, e := range h.Entries {
 		if FieldAt(path) == nil {
 			bad("entries."+path, "a heater has no such field", "remove the entry")
@@ -453,41 +456,42 @@ func Validate(h *Heater) (ps []Problem) {
 			bad("entries."+path, fmt.Sprintf("origin %q is unknown", e.Origin), "use yours or measured")
 		}
 	}
-	ps = append(ps, wholes(h)...)
+	ps = append(ps, wholes(h, sys)...)
 	ps = append(ps, tables(h)...)
 	if h.ApertureWidth() < 0.1 || h.ApertureHeight() < 0.1 {
-		bad("pane.width_m", "frame and foam would cover nearly all of the pane", "take a larger pane, thinner foam at the sides, or a narrower rest")
+		bad("pane.width_m", "frame and insulation would cover nearly all of the glazing", "use larger glazing, thinner edge insulation, or less overlap on the frame")
 		return ps
 	}
-	ps = append(ps, rows(h)...)
+	ps = append(ps, rows(h, sys)...)
 	if h.Air.BendsIn > float64(h.Air.Bends) {
-		bad("air.bends_before", fmt.Sprintf("there are %d bends in all", h.Air.Bends), "give no more than that, or add bends first")
+		bad("air.bends_before", fmt.Sprintf("there are only %d bends in all", h.Air.Bends), "enter no more than that, or add bends first")
 	}
 	if h.Air.GrillesIn > float64(h.Air.Grilles) {
-		bad("air.grilles_before", fmt.Sprintf("there are %d grilles in all", h.Air.Grilles), "give no more than that, or add grilles first")
+		bad("air.grilles_before", fmt.Sprintf("there are only %d grilles in all", h.Air.Grilles), "enter no more than that, or add grilles first")
 	}
 	if most := h.MostVent(); vented(h) && h.Guard.Area > most+1e-9 {
-		bad("guard.area_m2", fmt.Sprintf("vents of %.0f cm2 would be %.0f mm high across this box, more than its cavity", h.Guard.Area*1e4, h.VentSlot()*1000), fmt.Sprintf("give at most %.0f cm2", math.Floor(most*1e4)))
+		bad("guard.area_m2", fmt.Sprintf("vents of %s would be %s high across this box, more than its depth", units.Format(units.Opening, h.Guard.Area, sys), mm(h.VentSlot())), "enter at most "+units.Format(units.Opening, most, sys))
 	}
 	if switchIs("snap", "set-point")(h) && h.Switch.Open >= h.Switch.Close {
-		bad("switch.open_c", "the fan would stop at a higher temperature than it starts", "set off below on")
+		bad("switch.open_c", "the fan would stop at a higher temperature than it starts", "enter a fan-off temperature below the fan-on temperature")
 	}
 	if side := math.Min(h.ApertureWidth(), h.ApertureHeight()); !h.Indoors() && h.PortBore() > 0.8*side {
 		path := "air.diameter_m"
 		if h.IsRow() {
 			path = "array.port_m"
 		}
-		bad(path, fmt.Sprintf("a %.0f mm port does not fit a box %.0f mm across", h.PortBore()*1000, side*1000), fmt.Sprintf("use at most %.0f mm", 800*side))
+		bad(path, fmt.Sprintf("a port of %s does not fit a box %s across", mm(h.PortBore()), mm(side)), "enter at most "+mm(0.8*side))
 	}
 	return ps
 }
 
 // rows checks what a row of boxes says together.
-func rows(h *Heater) (ps []Problem) {
+func rows(h *Heater, sys units.System) (ps []Problem) {
 	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
+	mm := func(m float64) string { return units.Format(units.Length, m, sys) }
 	a := h.Array
 	if manyBoxes(h) && a.Join == "series" && a.Boxes > 6 {
-		bad("array.boxes", fmt.Sprintf("%d boxes one after the other leave the last ones nothing to do", a.Boxes), "use at most 6, or groups side by side")
+		bad("array.boxes", fmt.Sprintf("with %d boxes in series the last ones give next to nothing", a.Boxes), "use at most 6 in series, or groups in parallel")
 	}
 	if !inRow(h) {
 		return ps
@@ -499,7 +503,7 @@ func rows(h *Heater) (ps []Problem) {
 		return ps
 	}
 	if a.Join == "groups" || len(a.Others) > MostOthers {
-		bad("array.others", "groups are of equal boxes, and a row holds few sorts", fmt.Sprintf("put boxes that differ side by side, at most %d sorts of them", MostOthers))
+		bad("array.others", "groups need equal boxes, and a row can have few kinds", fmt.Sprintf("connect boxes that differ in parallel, at most %d kinds of them", MostOthers))
 		return ps
 	}
 	n := 0
@@ -507,23 +511,23 @@ func rows(h *Heater) (ps []Problem) {
 		at := fmt.Sprintf("array.others.%d", i)
 		switch {
 		case o.Count < 1:
-			bad(at, "there is none of it", "give a count of 1 or more")
+			bad(at, "the number of boxes is missing", "enter 1 or more")
 		case !(o.Width >= 0.15 && o.Width <= 3 && o.Height >= 0.15 && o.Height <= 4):
-			bad(at, "that is no pane for a box", "give panes from 150 x 150 mm to 3000 x 4000 mm")
+			bad(at, "that is not a glazing size for a box", "enter "+mm(0.15)+" x "+mm(0.15)+" to "+mm(3)+" x "+mm(4))
 		case !(o.Depth == 0 || o.Depth >= 0.005 && o.Depth <= 0.15):
-			bad(at, "that is no depth of an airway", "give 5 to 150 mm, or leave it out")
+			bad(at, "that is not a depth of an air channel", "enter "+mm(0.005)+" to "+mm(0.15)+", or leave it out")
 		}
 		n += o.Count
 	}
 	if n >= a.Boxes {
-		bad("array.others", fmt.Sprintf("%d boxes differ of %d in all", n, a.Boxes), "count the first sort too: at least one box is as the drawing shows")
+		bad("array.others", fmt.Sprintf("%d boxes differ of %d in all", n, a.Boxes), "leave at least one box of the first kind, which the drawing shows")
 	}
 	if len(ps) > 0 {
 		return ps
 	}
 	kinds, _ := h.Kinds()
 	for i := range kinds[1:] {
-		if p := Validate(&kinds[i+1]); len(p) > 0 {
+		if p := validate(&kinds[i+1], sys); len(p) > 0 {
 			bad(fmt.Sprintf("array.others.%d", i), "such a box cannot be made: "+p[0].Reason, p[0].Remedy)
 		}
 	}
@@ -534,7 +538,7 @@ func rows(h *Heater) (ps []Problem) {
 func tables(h *Heater) (ps []Problem) {
 	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
 	if n := len(h.Climate.Months); n != 0 && n != 12 {
-		bad("climate.months", fmt.Sprintf("it has %d rows", n), "give twelve, January first, or none")
+		bad("climate.months", fmt.Sprintf("it has %d rows", n), "enter twelve, January first, or none")
 	}
 	for i, m := range h.Climate.Months {
 		for _, x := range []struct {
@@ -543,19 +547,19 @@ func tables(h *Heater) (ps []Problem) {
 			lo, hi float64
 		}{{"mean_c", m.Mean, -60, 50}, {"min_c", m.Min, -70, 50}, {"max_c", m.Max, -60, 60}, {"sunshine_h_day", m.Sunshine, 0, 24}, {"radiation_mj_m2_day", m.Radiation, 0, 45}, {"wind_m_s", m.Wind, 0, 40}} {
 			if x.v != nil && !(*x.v >= x.lo && *x.v <= x.hi) {
-				bad(fmt.Sprintf("climate.months.%d.%s", i, x.key), fmt.Sprintf("%v is out of reach", *x.v), fmt.Sprintf("give %v to %v", x.lo, x.hi))
+				bad(fmt.Sprintf("climate.months.%d.%s", i, x.key), fmt.Sprintf("%v is not possible", *x.v), fmt.Sprintf("enter %v to %v", x.lo, x.hi))
 			}
 		}
 		if m.Mean == nil && (m.Min == nil || m.Max == nil) {
-			bad(fmt.Sprintf("climate.months.%d", i), "it has no temperature", "give mean_c, or min_c and max_c")
+			bad(fmt.Sprintf("climate.months.%d", i), "it has no temperature", "enter mean_c, or min_c and max_c")
 		} else if m.Min != nil && m.Max != nil && *m.Min > *m.Max {
-			bad(fmt.Sprintf("climate.months.%d.min_c", i), "the least is above the greatest", "swap the two")
+			bad(fmt.Sprintf("climate.months.%d.min_c", i), "the minimum is above the maximum", "swap the two")
 		}
 	}
 	seen := map[int]bool{}
 	for i, b := range h.Room.Bills {
 		if b.Month < 1 || b.Month > 12 || seen[b.Month] || !(b.Units >= 0 && b.Units < 1e6) {
-			bad(fmt.Sprintf("room.bills.%d", i), "it is no month of its own with a number of units", "give each month 1 to 12 once, with the units it took")
+			bad(fmt.Sprintf("room.bills.%d", i), "it is not a month with its units of fuel", "enter each month 1 to 12 once, with the units of fuel used")
 		}
 		seen[b.Month] = true
 	}
@@ -566,23 +570,24 @@ func tables(h *Heater) (ps []Problem) {
 }
 
 // wholes checks what several fields say together.
-func wholes(h *Heater) (ps []Problem) {
+func wholes(h *Heater, sys units.System) (ps []Problem) {
 	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
+	mm := func(m float64) string { return units.Format(units.Length, m, sys) }
 	one := h.Clone()
 	keep(&one)
 	if !reflect.DeepEqual(one.Absorber, *absorberOf(h)) {
-		bad("absorber", "it describes two ways of making it", "keep the one that family names")
+		bad("absorber", "it describes two kinds of absorber", "keep the one that family names")
 	}
 	if pitch, width := h.Pitch(); pitch > 0 && width > pitch+1e-6 {
-		bad("absorber", fmt.Sprintf("tubes %.0f mm wide need %.0f mm each, the box has %.0f mm", width*1000, width*1000, pitch*1000), "use fewer or narrower tubes, or a wider pane")
+		bad("absorber", fmt.Sprintf("each tube is %s wide, but the box has only %s for each", mm(width), mm(pitch)), "use fewer or narrower tubes, or wider glazing")
 	}
 	if c := h.Absorber.Cans; c != nil {
 		if tall := float64(c.Rows)*c.Height + 2*c.Header; tall > h.ApertureHeight()+1e-6 {
-			bad("absorber.cans.rows", fmt.Sprintf("%d cans and two headers are %.0f mm tall, the box has %.0f mm", c.Rows, tall*1000, h.ApertureHeight()*1000), "take fewer cans a column, or lower headers")
+			bad("absorber.cans.rows", fmt.Sprintf("%d cans and two headers are %s tall, but the box has only %s", c.Rows, mm(tall), mm(h.ApertureHeight())), "use fewer cans in a column, or lower headers")
 		}
 	}
 	if p := h.Absorber.Pipes; p != nil && p.Join != "series" && 2*p.Header > 0.6*h.ApertureHeight() {
-		bad("absorber.pipes.header_m", "the headers would take most of the box", "use lower headers or a taller pane")
+		bad("absorber.pipes.header_m", "the headers would take most of the box", "use lower headers or taller glazing")
 	}
 	if o := h.Absorber.Own; o != nil && (len(o.Passages) == 0 || len(o.Passages) > MostPassages) {
 		bad("absorber.own.passages", fmt.Sprintf("it has %d passages", len(o.Passages)), fmt.Sprintf("describe one to %d, in the order the air takes them", MostPassages))
@@ -590,11 +595,11 @@ func wholes(h *Heater) (ps []Problem) {
 		seen := map[string]bool{}
 		for i, x := range o.Passages {
 			if seen[x.Where] {
-				bad(fmt.Sprintf("absorber.own.passages.%d.where", i), "two passages share one place", "put them in front, inside and behind")
+				bad(fmt.Sprintf("absorber.own.passages.%d.where", i), "two passages have the same position", "use in front, inside and behind once each")
 			}
 			seen[x.Where] = true
 			if i > 0 && x.Way == o.Passages[i-1].Way {
-				bad(fmt.Sprintf("absorber.own.passages.%d.way", i), "the air would have to jump back to the other end", "let passages go up and down by turns")
+				bad(fmt.Sprintf("absorber.own.passages.%d.way", i), "the air would have to jump back to the other end", "let the passages go up and down in turn")
 			}
 		}
 	}
@@ -631,7 +636,7 @@ func wholes(h *Heater) (ps []Problem) {
 		bad("air.fan_table", "one point is no curve", "give two or more")
 	}
 	if switchIs("differential")(h) && h.Switch.OffAbove >= h.Switch.OnAbove {
-		bad("switch.off_above_k", "the fan would stop at a higher difference than it starts", "set off below on")
+		bad("switch.off_above_k", "the fan would stop at a higher difference than it starts", "enter a fan-off difference below the fan-on difference")
 	}
 	if switchIs("timer")(h) && h.Switch.To <= h.Switch.From {
 		bad("switch.to_h", "the timer stops before it starts", "set the later hour last")

@@ -166,39 +166,39 @@ func fanOf(get func(catalog.Fan) any) func(*Heater) any {
 // Fields lists every field in the order in which defaults follow from each
 // other.
 var Fields = []*Field{
-	{Path: "place.town", Label: "Town", Text: true, Default: constant(""), Help: "The nearest town gives position, height and clock."},
+	{Path: "place.town", Label: "Town", Text: true, Default: constant(""), Help: "The nearest town sets latitude, longitude, elevation and time zone."},
 	{Path: "place.latitude_deg", Label: "Latitude", Kind: units.Angle, Min: -66, Max: 66, Default: constant(46.0), Help: "North is positive, south negative."},
 	{Path: "place.longitude_deg", Label: "Longitude", Kind: units.Angle, Min: -180, Max: 180, Default: constant(0.0), Help: "East is positive, west negative."},
-	{Path: "place.elevation_m", Label: "Height above sea", Kind: units.Distance, Min: -430, Max: 5000, Default: constant(200.0), Help: "Thin air carries less heat and lets more sun through."},
-	{Path: "place.zone", Label: "Clock", Text: true, Default: constant("UTC"), Help: "The time zone your logger's clock follows, such as Europe/Zurich."},
-	{Path: "place.bearing_deg", Label: "Glass looks", Term: "azimuth", Kind: units.Angle, Min: 0, Max: 360, Help: "Compass direction the glass faces, from true north: 90 is east, 180 south, 270 west.",
+	{Path: "place.elevation_m", Label: "Elevation", Kind: units.Distance, Min: -430, Max: 5000, Default: constant(200.0), Help: "Thin air at altitude carries less heat and lets more sun through."},
+	{Path: "place.zone", Label: "Time zone", Text: true, Default: constant("UTC"), Help: "The time zone of your logger's clock, such as Europe/Zurich."},
+	{Path: "place.bearing_deg", Label: "Faces (bearing)", Kind: units.Angle, Min: 0, Max: 360, Help: "Compass direction that the glass faces, from true north: 90 is east, 180 south, 270 west.",
 		Default: func(h *Heater) any {
 			if h.Place.Latitude < 0 {
 				return 0.0
 			}
 			return 180.0
 		}},
-	{Path: "place.tilt_deg", Label: "Lean", Term: "tilt", Kind: units.Angle, Min: 0, Max: 90, Help: "0 lies flat, 90 stands upright against a wall.",
+	{Path: "place.tilt_deg", Label: "Tilt", Kind: units.Angle, Min: 0, Max: 90, Help: "0 is flat, 90 is upright against a wall.",
 		Default: func(h *Heater) any {
 			return math.Min(90, math.Max(45, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5)))
 		}},
-	{Path: "place.shore", Label: "Lies", Choices: list("inland", "inland", "sea", "by the sea"), Since: 4, Help: "Within some 20 km of the sea or not: winters by the sea are milder, and duller or brighter.",
+	{Path: "place.shore", Label: "Near the sea", Choices: list("inland", "no, inland", "sea", "yes"), Since: 4, Help: "Within about 20 km of the sea, winters are milder.",
 		Default: func(h *Heater) any {
 			if normals.BySea(h.Place.Latitude, h.Place.Longitude) {
 				return "sea"
 			}
 			return "inland"
 		}},
-	{Path: "climate.coldest_c", Label: "Coldest month's mean", Kind: units.Temperature, Min: -45, Max: 35, Since: 3, Help: "Mean temperature of the coldest month, day and night. Estimated from stations around the place until you say.",
+	{Path: "climate.coldest_c", Label: "Mean of the coldest month", Kind: units.Temperature, Min: -45, Max: 35, Since: 3, Help: "Mean temperature of the coldest month, day and night. Estimated from weather stations around.",
 		Default: func(h *Heater) any { return usualMonth(h, slices.Min[[]float64]) }},
-	{Path: "climate.warmest_c", Label: "Warmest month's mean", Kind: units.Temperature, Min: -10, Max: 45, Since: 3, Help: "Mean temperature of the warmest month, day and night. Estimated from stations around the place until you say.",
+	{Path: "climate.warmest_c", Label: "Mean of the warmest month", Kind: units.Temperature, Min: -10, Max: 45, Since: 3, Help: "Mean temperature of the warmest month, day and night. Estimated from weather stations around.",
 		Default: func(h *Heater) any { return math.Max(-10, usualMonth(h, slices.Max[[]float64])) }},
-	{Path: "climate.sunny_days", Label: "Sunny days in ten, in summer", Kind: units.Number, Min: 0, Max: 10, Since: 3, Help: "How many days in ten are sunny in the three brightest months: 4 is cloudy, 6 usual, 8 dry country.",
+	{Path: "climate.sunny_days", Label: "Sunny days in ten, summer", Kind: units.Number, Min: 0, Max: 10, Since: 3, Help: "How many days in ten are sunny in the three brightest months: 4 is cloudy, 6 usual, 8 a dry country.",
 		Default: func(h *Heater) any {
 			e := h.Place.Usual()
 			return math.Round(100*normals.Mean(&e.Sunshine, normals.Bright(h.Place.Latitude))) / 10
 		}},
-	{Path: "climate.sunny_winter_days", Label: "Sunny days in ten, in winter", Kind: units.Number, Min: 0, Max: 10, Since: 4, Help: "How many days in ten are sunny in the three darkest months: 2 is dull, 3 usual, 6 bright.",
+	{Path: "climate.sunny_winter_days", Label: "Sunny days in ten, winter", Kind: units.Number, Min: 0, Max: 10, Since: 4, Help: "How many days in ten are sunny in the three darkest months: 2 is dull, 3 usual, 6 bright.",
 		// A summer sunnier than the stations' goes with a sunnier winter, by a little over half as
 		// much. Common practice, no source.
 		Default: func(h *Heater) any {
@@ -207,7 +207,7 @@ var Fields = []*Field{
 			winter := normals.Mean(&e.Sunshine, normals.Dark(h.Place.Latitude)) + 0.6*more
 			return math.Round(100*math.Max(0, math.Min(0.9, winter))) / 10
 		}},
-	{Path: "place.outdoor_c", Label: "Outdoors that noon", Kind: units.Temperature, Min: -45, Max: 30, Help: "Outdoor air on the clear winter noon the box is judged by.",
+	{Path: "place.outdoor_c", Label: "Outdoor temperature at noon", Kind: units.Temperature, Min: -45, Max: 30, Help: "Outdoor air at the clear winter noon for which the box is judged.",
 		// A clear noon is a little warmer than the coldest month's mean. Common practice, no source.
 		Default: func(h *Heater) any {
 			if !h.KnowsPlace() {
@@ -215,203 +215,203 @@ var Fields = []*Field{
 			}
 			return math.Max(-45, math.Min(30, math.Round(h.Climate.Coldest+noonOver)))
 		}},
-	{Path: "place.terrain", Label: "Around it lies", Choices: list("open", "open country", "suburb", "gardens and houses", "town", "a dense town"), Default: constant("suburb"), Since: 2, Help: "How much the ground brakes the wind that the weather station reports."},
-	{Path: "place.above_ground_m", Label: "Box above ground", Kind: units.Distance, Min: 0.3, Max: 60, Default: constant(2.0), Since: 2, Help: "Height of the glass's middle over the ground."},
+	{Path: "place.terrain", Label: "Surroundings", Choices: list("open", "open country", "suburb", "houses and gardens", "town", "dense town"), Default: constant("suburb"), Since: 2, Help: "How much the surroundings slow the wind that the weather station reports."},
+	{Path: "place.above_ground_m", Label: "Height above ground", Kind: units.Distance, Min: 0.3, Max: 60, Default: constant(2.0), Since: 2, Help: "Height of the middle of the glass above the ground."},
 	{Path: "place.wind_m_s", Label: "Wind at the glass", Kind: units.Speed, Min: 0, Max: 15,
 		// A usual winter wind of 4 m/s at the weather station, brought to the box.
 		Default: func(h *Heater) any { return math.Round(10*solar.WindAt(4, h.Place.Terrain, h.Place.Above)) / 10 }, Help: "A light breeze is 2 m/s; an open hill has more."},
-	{Path: "place.linke_turbidity", Label: "Clear sky is", Term: "Linke turbidity", Kind: units.Number, Min: 2, Max: 8, Default: constant(3.0), Since: 2, Help: "2 is mountain air, 3 a clear winter day, 5 haze, 7 thick haze."},
-	{Path: "place.ground_reflectance", Label: "Ground throws back", Kind: units.Share, Min: 0.05, Max: 0.9, Default: constant(0.2), Since: 2, Help: "Without snow: grass and earth 20 %, pale gravel 35 %."},
-	{Path: "place.snow_from_month", Label: "Snow from month", Kind: units.Number, Whole: true, Min: 0, Max: 12, Default: constant(0), Since: 2, Help: "First month in which snow usually lies; 0 for none."},
-	{Path: "place.snow_to_month", Label: "Snow to month", Kind: units.Number, Whole: true, Min: 0, Max: 12, When: func(h *Heater) bool { return h.Place.SnowFrom > 0 }, Default: constant(2), Since: 2, Help: "Last month in which it usually lies."},
-	{Path: "cover.covered_from_month", Label: "Glass covered from month", Kind: units.Number, Whole: true, Min: 0, Max: 12, When: boxed, Default: constant(0), Since: 4, Help: "First month in which a lid or shutter lies over the glass, such as 5; 0 for none."},
-	{Path: "cover.covered_to_month", Label: "Glass covered to month", Kind: units.Number, Whole: true, Min: 1, Max: 12, When: func(h *Heater) bool { return boxed(h) && h.Cover.CoveredFrom > 0 }, Default: func(h *Heater) any { return (h.Cover.CoveredFrom+3)%12 + 1 }, Since: 4, Help: "Last month in which it lies there."},
-	{Path: "shade.eave_depth_m", Label: "Eave reaches out", Kind: units.Length, Min: 0, Max: 3, Default: constant(0.0), Since: 2, Help: "How far a roof stands out over the glass; 0 for none."},
-	{Path: "shade.eave_above_m", Label: "Eave above the glass", Kind: units.Length, Min: 0, Max: 5, When: eaved, Default: constant(0.3), Since: 2, Help: "From the glass's top edge up to the eave."},
-	{Path: "shade.eave_over_m", Label: "Eave past the sides", Kind: units.Length, Min: 0, Max: 20, When: eaved, Default: constant(1.0), Since: 2, Help: "How far the eave runs on beyond the glass at each side."},
-	{Path: "shade.fin_left_m", Label: "Wall at the left", Kind: units.Length, Min: 0, Max: 5, Default: constant(0.0), Since: 2, Help: "How far a wall or fin stands out beside the glass, seen from the front."},
-	{Path: "shade.fin_right_m", Label: "Wall at the right", Kind: units.Length, Min: 0, Max: 5, Default: constant(0.0), Since: 2, Help: "How far a wall or fin stands out beside the glass, seen from the front."},
-	{Path: "shade.fin_beside_m", Label: "Wall beside by", Kind: units.Length, Min: 0, Max: 5, When: finned, Default: constant(0.2), Since: 2, Help: "From the glass's edge to that wall."},
-	{Path: "shade.horizon", Label: "What stands on the horizon", Rows: &Rows{readHorizon, writeHorizon, "120 to 150: 12, tree"}, Since: 2, Help: "From one bearing to another, how high, and what it is: solid (hill, house), evergreen or tree. Heights in degrees, in fists at arm's length, or as height and distance."},
-	{Path: "mirror.length_m", Label: "Mirror lid", Kind: units.Length, Min: 0, Max: 3, When: boxed, Default: constant(0.0), Since: 2, Help: "Length of a shiny lid hinged at the glass; 0 for none."},
-	{Path: "mirror.angle_deg", Label: "Lid opened", Kind: units.Angle, Min: 20, Max: 175, When: mirrored, Default: constant(100.0), Since: 2, Help: "Angle between lid and glass: 90 stands square on the glass."},
-	{Path: "mirror.reflectance", Label: "Lid throws back", Kind: units.Share, Min: 0.3, Max: 0.95, When: mirrored, Default: constant(0.75), Since: 2, Help: "Foil 75 %, crumpled foil 60 %, mirror 85 %."},
-	{Path: "mirror.hinge", Label: "Hinged at the", Choices: list("bottom", "bottom", "top", "top"), When: mirrored, Default: constant("bottom"), Since: 2, Help: "Which edge of the glass the lid is hinged at."},
+	{Path: "place.linke_turbidity", Label: "Haze (Linke turbidity)", Kind: units.Number, Min: 2, Max: 8, Default: constant(3.0), Since: 2, Help: "2 is mountain air, 3 a clear winter day, 5 haze, 7 thick haze."},
+	{Path: "place.ground_reflectance", Label: "Ground reflectance", Kind: units.Share, Min: 0.05, Max: 0.9, Default: constant(0.2), Since: 2, Help: "Without snow: grass and earth 20 %, pale gravel 35 %."},
+	{Path: "place.snow_from_month", Label: "First month with snow cover", Kind: units.Number, Whole: true, Min: 0, Max: 12, Default: constant(0), Since: 2, Help: "1 to 12; 0 for no snow."},
+	{Path: "place.snow_to_month", Label: "Last month with snow cover", Kind: units.Number, Whole: true, Min: 0, Max: 12, When: func(h *Heater) bool { return h.Place.SnowFrom > 0 }, Default: constant(2), Since: 2, Help: "1 to 12."},
+	{Path: "cover.covered_from_month", Label: "First month with the glass covered", Kind: units.Number, Whole: true, Min: 0, Max: 12, When: boxed, Default: constant(0), Since: 4, Help: "First month in which a lid or shutter covers the glass, such as 5; 0 for none."},
+	{Path: "cover.covered_to_month", Label: "Last month with the glass covered", Kind: units.Number, Whole: true, Min: 1, Max: 12, When: func(h *Heater) bool { return boxed(h) && h.Cover.CoveredFrom > 0 }, Default: func(h *Heater) any { return (h.Cover.CoveredFrom+3)%12 + 1 }, Since: 4, Help: "Last month in which the lid or shutter covers the glass."},
+	{Path: "shade.eave_depth_m", Label: "Eave depth", Kind: units.Length, Min: 0, Max: 3, Default: constant(0.0), Since: 2, Help: "How far the roof projects over the glass; 0 for none."},
+	{Path: "shade.eave_above_m", Label: "Eave height above the glass", Kind: units.Length, Min: 0, Max: 5, When: eaved, Default: constant(0.3), Since: 2, Help: "From the top edge of the glass up to the eave."},
+	{Path: "shade.eave_over_m", Label: "Eave beyond the sides", Kind: units.Length, Min: 0, Max: 20, When: eaved, Default: constant(1.0), Since: 2, Help: "How far the eave continues beyond the glass at each side."},
+	{Path: "shade.fin_left_m", Label: "Side wall at the left", Kind: units.Length, Min: 0, Max: 5, Default: constant(0.0), Since: 2, Help: "How far a wall or fin projects beside the glass, seen from the front."},
+	{Path: "shade.fin_right_m", Label: "Side wall at the right", Kind: units.Length, Min: 0, Max: 5, Default: constant(0.0), Since: 2, Help: "How far a wall or fin projects beside the glass, seen from the front."},
+	{Path: "shade.fin_beside_m", Label: "Distance to the side wall", Kind: units.Length, Min: 0, Max: 5, When: finned, Default: constant(0.2), Since: 2, Help: "From the edge of the glass to that wall."},
+	{Path: "shade.horizon", Label: "Obstacles on the horizon", Rows: &Rows{readHorizon, writeHorizon, "120 to 150: 12, tree"}, Since: 2, Help: "From one bearing to another, how high, and what: solid (hill, house), evergreen or tree. Heights in degrees, in fists at arm's length, or as height and distance."},
+	{Path: "mirror.length_m", Label: "Mirror lid length", Kind: units.Length, Min: 0, Max: 3, When: boxed, Default: constant(0.0), Since: 2, Help: "Length of a reflecting lid hinged at the glass; 0 for none."},
+	{Path: "mirror.angle_deg", Label: "Mirror lid angle", Kind: units.Angle, Min: 20, Max: 175, When: mirrored, Default: constant(100.0), Since: 2, Help: "Angle between lid and glass: 90 is square to the glass."},
+	{Path: "mirror.reflectance", Label: "Mirror lid reflectance", Kind: units.Share, Min: 0.3, Max: 0.95, When: mirrored, Default: constant(0.75), Since: 2, Help: "Foil 75 %, crumpled foil 60 %, mirror 85 %."},
+	{Path: "mirror.hinge", Label: "Mirror lid hinge", Choices: list("bottom", "bottom", "top", "top"), When: mirrored, Default: constant("bottom"), Since: 2, Help: "The edge of the glass at which the lid is hinged."},
 
-	{Path: "room.kind", Label: "It warms", Choices: list(string(LivingRoom), "a room", string(Shop), "a shop", string(Greenhouse), "a greenhouse", string(Porch), "a porch"), Default: constant(string(LivingRoom)), Help: "What the warm air goes into."},
-	{Path: "name", Label: "Name", Text: true, Help: "What you call this heater.",
+	{Path: "room.kind", Label: "Space to heat", Choices: list(string(LivingRoom), "room", string(Shop), "shop", string(Greenhouse), "greenhouse", string(Porch), "porch"), Default: constant(string(LivingRoom)), Help: "What the warm air goes into."},
+	{Path: "name", Label: "Name", Text: true, Help: "The name of this heater.",
 		Default: func(h *Heater) any {
 			return map[RoomKind]any{LivingRoom: "Room heater", Shop: "Shop heater", Greenhouse: "Greenhouse heater", Porch: "Porch heater"}[h.Room.Kind]
 		}},
-	{Path: "room.floor_m2", Label: "Floor", Kind: units.Area, Min: 1, Max: 500, Default: constant(16.0), Help: "Floor area the warm air reaches."},
-	{Path: "room.humidity", Label: "Room humidity", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(0.45), Since: 2, Help: "Damp air from the room can condense on the cold cover."},
-	{Path: "room.air_c", Label: "Air drawn in", Kind: units.Temperature, Min: -20, Max: 40, Help: "How warm the air is that the box draws in at noon.",
+	{Path: "room.floor_m2", Label: "Floor area", Kind: units.Area, Min: 1, Max: 500, Default: constant(16.0), Help: "Floor area that the warm air reaches."},
+	{Path: "room.humidity", Label: "Room humidity", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(0.45), Since: 2, Help: "Damp room air can condense on the cold glazing."},
+	{Path: "room.air_c", Label: "Inlet air temperature at noon", Kind: units.Temperature, Min: -20, Max: 40, Help: "Temperature of the air that the box draws in at the clear winter noon.",
 		Default: func(h *Heater) any {
 			return map[RoomKind]any{LivingRoom: 18.0, Shop: 10.0, Greenhouse: 12.0, Porch: 12.0}[h.Room.Kind]
 		}},
-	{Path: "room.height_m", Label: "Ceiling", Kind: units.Distance, Min: 1.5, Max: 12, Default: constant(2.4), Since: 3, Help: "Height of the room inside."},
-	{Path: "room.outside_walls", Label: "Outside walls", Kind: units.Number, Whole: true, Min: 0, Max: 4, Default: byKind(2, 4, 4, 3), Since: 3, Help: "How many of its walls stand outdoors."},
-	{Path: "room.insulation", Label: "Walls and roof are", Choices: list("none", "not insulated", "little", "a little insulated", "usual", "insulated", "good", "well insulated"), When: not(greenhouse), Default: byKind("usual", "little", "none", "none"), Since: 3, Help: "None is a single skin of board or brick; usual about 90 mm of wool; good 200 mm and more."},
-	{Path: "room.above", Label: "Above it", Choices: list("heated", "a heated room", "attic", "an attic", "roof", "the roof"), When: not(greenhouse), Default: byKind("attic", "roof", "roof", "roof"), Since: 3, Help: "What lies over the ceiling."},
-	{Path: "room.below", Label: "Below it", Choices: list("heated", "a heated room", "ground", "the ground", "cellar", "a cold cellar", "open", "open air"), Default: byKind("heated", "ground", "ground", "open"), Since: 3, Help: "What lies under the floor."},
-	{Path: "room.window_m2", Label: "Windows, all", Kind: units.Area, Min: 0, Max: 500, Since: 3, Help: "Area of all its windows and glass doors; of a greenhouse, all of its clear skin.",
+	{Path: "room.height_m", Label: "Ceiling height", Kind: units.Distance, Min: 1.5, Max: 12, Default: constant(2.4), Since: 3, Help: "Height of the room inside."},
+	{Path: "room.outside_walls", Label: "Outside walls", Kind: units.Number, Whole: true, Min: 0, Max: 4, Default: byKind(2, 4, 4, 3), Since: 3, Help: "How many of its walls are outside walls."},
+	{Path: "room.insulation", Label: "Insulation of walls and roof", Choices: list("none", "none", "little", "little", "usual", "usual", "good", "good"), When: not(greenhouse), Default: byKind("usual", "little", "none", "none"), Since: 3, Help: "None is a single skin of board or brick; usual is about 90 mm of wool; good is 200 mm or more."},
+	{Path: "room.above", Label: "Above the ceiling", Choices: list("heated", "heated room", "attic", "attic", "roof", "roof"), When: not(greenhouse), Default: byKind("attic", "roof", "roof", "roof"), Since: 3, Help: "What is above the ceiling."},
+	{Path: "room.below", Label: "Below the floor", Choices: list("heated", "heated room", "ground", "ground", "cellar", "cold basement", "open", "open air"), Default: byKind("heated", "ground", "ground", "open"), Since: 3, Help: "What is below the floor."},
+	{Path: "room.window_m2", Label: "Window area", Kind: units.Area, Min: 0, Max: 500, Since: 3, Help: "Area of all windows and glass doors; of a greenhouse, all of its clear skin.",
 		Default: func(h *Heater) any {
 			share := map[RoomKind]float64{LivingRoom: 0.15, Shop: 0.08, Greenhouse: 2.2, Porch: 0.8}[h.Room.Kind]
 			return math.Round(10*share*h.Room.Floor) / 10
 		}},
-	{Path: "room.glazing", Label: "Windows are", Choices: list("film", "one film", "single", "single glass", "double", "double glass", "low-e", "double, coated", "twin-wall", "twin-wall sheet"), Default: byKind("double", "single", "twin-wall", "single"), Since: 3, Help: "What most of the windows are made of."},
-	{Path: "room.sunny_window_m2", Label: "Of them to the noon sun", Kind: units.Area, Min: 0, Max: 500, When: not(greenhouse), Since: 3, Help: "Sun through them warms the room without the box.",
+	{Path: "room.glazing", Label: "Window glazing", Choices: list("film", "single film", "single", "single glass", "double", "double glass", "low-e", "double low-e glass", "twin-wall", "twin-wall sheet"), Default: byKind("double", "single", "twin-wall", "single"), Since: 3, Help: "What most of the windows are made of."},
+	{Path: "room.sunny_window_m2", Label: "Sun-facing windows", Kind: units.Area, Min: 0, Max: 500, When: not(greenhouse), Since: 3, Help: "Sun through these windows warms the room without the box.",
 		Default: func(h *Heater) any { return math.Round(10*h.Room.Window*0.4) / 10 }},
-	{Path: "room.draughts", Label: "Draughts", Choices: list("tight", "tight", "usual", "a little", "leaky", "one feels them", "open", "wind blows through"), Default: byKind("usual", "leaky", "leaky", "leaky"), Since: 3, Help: "Tight 0.3, usual 0.6, leaky 1.2, open 2.5 changes of the air an hour."},
-	{Path: "room.mass", Label: "Inside it is", Choices: list("light", "wood and board", "medium", "some brick or plaster", "heavy", "masonry or water"), Default: byKind("medium", "light", "light", "light"), Since: 3, Help: "How much heat walls and things inside take up."},
-	{Path: "room.gains_w", Label: "Heat of people and things", Kind: units.Power, Min: 0, Max: 5000, Since: 3, Help: "The mean through the day.",
+	{Path: "room.draughts", Label: "Air leakage", Choices: list("tight", "tight", "usual", "usual", "leaky", "drafty", "open", "open to the wind"), Default: byKind("usual", "leaky", "leaky", "leaky"), Since: 3, Help: "Tight 0.3, usual 0.6, drafty 1.2, open 2.5 air changes an hour."},
+	{Path: "room.mass", Label: "Thermal mass", Choices: list("light", "light: wood and board", "medium", "medium: some brick or plaster", "heavy", "heavy: masonry or water"), Default: byKind("medium", "light", "light", "light"), Since: 3, Help: "How much heat walls and furniture store."},
+	{Path: "room.gains_w", Label: "Heat from people and appliances", Kind: units.Power, Min: 0, Max: 5000, Since: 3, Help: "Mean through the day.",
 		Default: func(h *Heater) any {
 			if h.Room.Kind == LivingRoom {
 				return math.Round(4 * h.Room.Floor) // ISO 13790 table G.8, homes
 			}
 			return 0.0
 		}},
-	{Path: "room.loss_w_k", Label: "Loss, if you know it", Term: "heat transfer coefficient, W/K", Kind: units.Number, Min: 0, Max: 5000, Default: constant(0.0), Since: 3, Help: "Watts per kelvin of difference, measured or worked out; 0 takes it from the questions."},
-	{Path: "room.wanted_c", Label: "Wanted", Kind: units.Temperature, Min: 0, Max: 30, Default: byKind(20.0, 14.0, 8.0, 16.0), Since: 3, Help: "How warm it should be in the hours of use."},
-	{Path: "room.from_h", Label: "In use from", Kind: units.Number, Min: 0, Max: 24, Default: byKind(7.0, 8.0, 0.0, 10.0), Since: 3, Help: "Hour of the clock, 0 to 24."},
-	{Path: "room.to_h", Label: "In use to", Kind: units.Number, Min: 0, Max: 24, Default: byKind(22.0, 18.0, 24.0, 18.0), Since: 3, Help: "Hour of the clock; 24 with 0 before it is always."},
-	{Path: "room.otherwise_c", Label: "Else at least", Kind: units.Temperature, Min: -40, Max: 30, Default: byKind(16.0, -40.0, 4.0, -40.0), Since: 3, Help: "How warm outside those hours; -40 lets it fall."},
-	{Path: "room.vent_c", Label: "Windows open above", Kind: units.Temperature, Min: 10, Max: 45, Default: byKind(25.0, 24.0, 27.0, 27.0), Since: 3, Help: "Warmer than this, heat is let out and of no use."},
-	{Path: "room.heater", Label: "Heated now with", Choices: catalog.Fuels, Default: byKind("electric", "none", "none", "none"), Since: 3, Help: "What warms it without the box."},
-	{Path: "second.mover", Label: "Warm air goes on by", Choices: list("none", "it stays here", "stairs", "open stairs", "ceiling-fan", "a fan in the ceiling", "blower", "the furnace's blower"), Default: constant("none"), Since: 3, Help: "How warm air gets from this room to the rest of the house."},
-	{Path: "second.floor_m2", Label: "Floor there", Kind: units.Area, Min: 1, Max: 1000, When: goesOn, Default: func(h *Heater) any { return 3 * h.Room.Floor }, Since: 3, Help: "Floor area of the rooms it goes on to."},
-	{Path: "second.loss_w_k", Label: "Their loss", Term: "heat transfer coefficient, W/K", Kind: units.Number, Min: 1, Max: 5000, When: goesOn, Default: func(h *Heater) any { return math.Round(2 * h.Second.Floor) }, Since: 3, Help: "Watts per kelvin; 2 for each m2 of floor in an ordinary older house."},
-	{Path: "second.wanted_c", Label: "Wanted there", Kind: units.Temperature, Min: 0, Max: 30, When: goesOn, Default: constant(20.0), Since: 3, Help: "How warm those rooms should be."},
-	{Path: "second.flow_m3_s", Label: "Air moved", Kind: units.Flow, Min: 0.005, Max: 2, When: and(goesOn, not(byStairs)), Since: 3, Help: "What fan or blower moves between the two.",
+	{Path: "room.loss_w_k", Label: "Heat loss coefficient, W/K", Kind: units.Number, Min: 0, Max: 5000, Default: constant(0.0), Since: 3, Help: "Watts per kelvin of temperature difference, if measured or computed; 0 uses your answers above."},
+	{Path: "room.wanted_c", Label: "Room temperature", Kind: units.Temperature, Min: 0, Max: 30, Default: byKind(20.0, 14.0, 8.0, 16.0), Since: 3, Help: "Wanted temperature in the hours of use."},
+	{Path: "room.from_h", Label: "Hours of use from", Kind: units.Number, Min: 0, Max: 24, Default: byKind(7.0, 8.0, 0.0, 10.0), Since: 3, Help: "Hour of the day, 0 to 24."},
+	{Path: "room.to_h", Label: "Hours of use to", Kind: units.Number, Min: 0, Max: 24, Default: byKind(22.0, 18.0, 24.0, 18.0), Since: 3, Help: "Hour of the day; 0 to 24 is always."},
+	{Path: "room.otherwise_c", Label: "Setback temperature", Kind: units.Temperature, Min: -40, Max: 30, Default: byKind(16.0, -40.0, 4.0, -40.0), Since: 3, Help: "Lowest temperature outside the hours of use; -40 turns the heating off."},
+	{Path: "room.vent_c", Label: "Windows open above", Kind: units.Temperature, Min: 10, Max: 45, Default: byKind(25.0, 24.0, 27.0, 27.0), Since: 3, Help: "Above this temperature heat is let out and is not useful."},
+	{Path: "room.heater", Label: "Present heating", Choices: catalog.Fuels, Default: byKind("electric", "none", "none", "none"), Since: 3, Help: "What heats the space without the box."},
+	{Path: "second.mover", Label: "Air to a second space", Choices: list("none", "none", "stairs", "open stairs", "ceiling-fan", "fan in the ceiling", "blower", "furnace blower"), Default: constant("none"), Since: 3, Help: "How warm air gets from this room to the rest of the house."},
+	{Path: "second.floor_m2", Label: "Floor area of the second space", Kind: units.Area, Min: 1, Max: 1000, When: goesOn, Default: func(h *Heater) any { return 3 * h.Room.Floor }, Since: 3, Help: "Floor area of the rooms that the air goes on to."},
+	{Path: "second.loss_w_k", Label: "Heat loss of the second space, W/K", Kind: units.Number, Min: 1, Max: 5000, When: goesOn, Default: func(h *Heater) any { return math.Round(2 * h.Second.Floor) }, Since: 3, Help: "Watts per kelvin; about 2 for each square meter of floor in an ordinary older house."},
+	{Path: "second.wanted_c", Label: "Temperature of the second space", Kind: units.Temperature, Min: 0, Max: 30, When: goesOn, Default: constant(20.0), Since: 3, Help: "Wanted temperature in those rooms."},
+	{Path: "second.flow_m3_s", Label: "Airflow to the second space", Kind: units.Flow, Min: 0.005, Max: 2, When: and(goesOn, not(byStairs)), Since: 3, Help: "What the fan or blower moves between the two.",
 		Default: func(h *Heater) any {
 			if h.Second.Mover == "blower" {
 				return 0.4
 			}
 			return 0.08
 		}},
-	{Path: "second.power_w", Label: "Power that takes", Kind: units.Power, Min: 0, Max: 2000, When: and(goesOn, not(byStairs)), Since: 3, Help: "What the mover draws while it runs.",
+	{Path: "second.power_w", Label: "Power of that fan or blower", Kind: units.Power, Min: 0, Max: 2000, When: and(goesOn, not(byStairs)), Since: 3, Help: "Electric power while it runs.",
 		Default: func(h *Heater) any {
 			if h.Second.Mover == "blower" {
 				return 350.0
 			}
 			return 25.0
 		}},
-	{Path: "second.opening_m", Label: "Opening's height", Kind: units.Distance, Min: 0.5, Max: 4, When: byStairs, Default: constant(2.0), Since: 3, Help: "Height of the open doorway or stairwell, 0.8 m wide."},
-	{Path: "climate.months", Label: "A table of months", Rows: &Rows{readMonths, writeMonths, "mean\tsunshine\n-2.1\t2.3"}, Since: 3, Help: "Twelve lines of any almanac, January first: mean, or min and max; sunshine in hours or radiation; wind. A line of names goes first."},
-	{Path: "climate.file", Label: "Weather file", Text: true, Default: constant(""), Since: 3, Help: "An EPW or TMY3 file that was brought in; it goes before the table and the facts."},
-	{Path: "room.bills", Label: "Fuel bills", Rows: &Rows{readBills, writeBills, "January 142"}, When: func(h *Heater) bool { return h.Room.Heater != "none" }, Since: 3, Help: "A month and the units it took on each line; five or more tell what the space loses."},
-	{Path: "money.resale", Label: "Salvage would fetch", Kind: units.Number, Min: 0, Max: 100000, Default: constant(0.0), Since: 3, Help: "What the salvaged parts could have been sold for."},
-	{Path: "money.fuel_price", Label: "Price of heat's fuel", Kind: units.Number, Min: 0, Max: 1000, Since: 3, Help: "A unit of what heats it now: kWh, m3, litre or kg.",
+	{Path: "second.opening_m", Label: "Height of the opening", Kind: units.Distance, Min: 0.5, Max: 4, When: byStairs, Default: constant(2.0), Since: 3, Help: "Height of the open doorway or stairwell, 0.8 m wide."},
+	{Path: "climate.months", Label: "Table of months", Rows: &Rows{readMonths, writeMonths, "mean\tsunshine\n-2.1\t2.3"}, Since: 3, Help: "Twelve lines of any almanac, January first: mean, or min and max; sunshine in hours or radiation; wind. A line of names comes first."},
+	{Path: "climate.file", Label: "Weather file", Text: true, Default: constant(""), Since: 3, Help: "An imported EPW or TMY3 file; it is used before the table and the facts."},
+	{Path: "room.bills", Label: "Fuel bills", Rows: &Rows{readBills, writeBills, "January 142"}, When: func(h *Heater) bool { return h.Room.Heater != "none" }, Since: 3, Help: "On each line a month and the units of fuel used; five months or more show what the space loses."},
+	{Path: "money.resale", Label: "Resale value of salvaged parts", Kind: units.Number, Min: 0, Max: 100000, Default: constant(0.0), Since: 3, Help: "What the salvaged parts could have been sold for."},
+	{Path: "money.fuel_price", Label: "Fuel price per unit", Kind: units.Number, Min: 0, Max: 1000, Since: 3, Help: "Price of a unit of the present heating: kWh, m3, liter or kg.",
 		Default: func(h *Heater) any {
 			f, _ := catalog.FindFuel(h.Room.Heater)
 			return f.Price
 		}},
-	{Path: "money.electricity", Label: "Electricity", Kind: units.Number, Min: 0, Max: 10, Default: constant(0.20), Since: 3, Help: "Price of a kWh, for the fan and beside a PV panel."},
-	{Path: "money.interest", Label: "Interest", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.03), Since: 3, Help: "What the money would bring elsewhere, a year."},
-	{Path: "money.fuel_rise", Label: "Fuel gets dearer by", Kind: units.Share, Min: -0.1, Max: 0.3, Default: constant(0.02), Since: 3, Help: "A year."},
-	{Path: "money.years", Label: "The box lasts", Kind: units.Number, Min: 1, Max: 50, Default: constant(10.0), Since: 3, Help: "Years; wood under paint ten to fifteen, film one to three."},
+	{Path: "money.electricity", Label: "Electricity price per kWh", Kind: units.Number, Min: 0, Max: 10, Default: constant(0.20), Since: 3, Help: "For the fan, and for comparison with solar electric panels."},
+	{Path: "money.interest", Label: "Interest rate", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.03), Since: 3, Help: "What the money would earn elsewhere, a year."},
+	{Path: "money.fuel_rise", Label: "Fuel price increase", Kind: units.Share, Min: -0.1, Max: 0.3, Default: constant(0.02), Since: 3, Help: "A year."},
+	{Path: "money.years", Label: "Service life, years", Kind: units.Number, Min: 1, Max: 50, Default: constant(10.0), Since: 3, Help: "Painted wood ten to fifteen years, film one to three."},
 
-	{Path: "pane.width_m", Label: "Pane width", Kind: units.Length, Min: 0.15, Max: 3, Default: constant(0.8), Help: "The pane's own width, edge to edge."},
-	{Path: "pane.height_m", Label: "Pane height", Kind: units.Length, Min: 0.15, Max: 4, Default: constant(1.4), Help: "The pane's own height, along the slope."},
-	{Path: "pane.rest_m", Label: "Lies on the frame", Kind: units.Length, Min: 0.004, Max: 0.05, Default: constant(0.012), Help: "How far the pane rests on the frame at each side; the sun does not pass there."},
+	{Path: "pane.width_m", Label: "Glazing width", Kind: units.Length, Min: 0.15, Max: 3, Default: constant(0.8), Help: "Width of the pane or sheet, edge to edge."},
+	{Path: "pane.height_m", Label: "Glazing height", Kind: units.Length, Min: 0.15, Max: 4, Default: constant(1.4), Help: "Height of the pane or sheet, along the slope."},
+	{Path: "pane.rest_m", Label: "Glazing overlap on the frame", Kind: units.Length, Min: 0.004, Max: 0.05, Default: constant(0.012), Help: "How far the glazing rests on the frame at each side; no sun passes there."},
 
-	{Path: "cover.material", Label: "Cover", Term: "glazing", Choices: catalog.Covers, Default: constant("glass"), Help: "What the pane is made of."},
-	{Path: "cover.thickness_m", Label: "Thickness", Kind: units.Length, Min: 0.00001, Max: 0.04, Help: "Thickness of one sheet.",
+	{Path: "cover.material", Label: "Glazing", Choices: catalog.Covers, Default: constant("glass"), Help: "What the glazing is made of."},
+	{Path: "cover.thickness_m", Label: "Glazing thickness", Kind: units.Length, Min: 0.00001, Max: 0.04, Help: "Thickness of one sheet.",
 		Default: func(h *Heater) any {
 			if c, err := catalog.FindCover(h.Cover.Material); err == nil {
 				return c.Thickness
 			}
 			return 0.004
 		}},
-	{Path: "cover.layers", Label: "Covers", Kind: units.Number, Whole: true, Min: 1, Max: 3, When: boxed, Default: constant(1), Help: "One sheet, or more with air between."},
-	{Path: "cover.between_m", Label: "Between covers", Kind: units.Length, Min: 0.004, Max: 0.05, Default: constant(0.016), When: twoCovers, Help: "Air between two covers."},
-	{Path: "cover.inner", Label: "Inner cover", When: and(boxed, twoCovers), Choices: func() []catalog.Choice {
-		return append([]catalog.Choice{{ID: "same", Name: "the same"}}, catalog.Covers()...)
-	}, Default: constant("same"), Since: 2, Help: "What the covers behind the first are made of."},
-	{Path: "cover.dirt", Label: "Dirt", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.02), Help: "Share of the sun that dirt keeps out; 2 % is a pane washed now and then."},
+	{Path: "cover.layers", Label: "Glazing layers", Kind: units.Number, Whole: true, Min: 1, Max: 3, When: boxed, Default: constant(1), Help: "One sheet, or more with air between them."},
+	{Path: "cover.between_m", Label: "Air gap between glazings", Kind: units.Length, Min: 0.004, Max: 0.05, Default: constant(0.016), When: twoCovers, Help: "Air between two sheets."},
+	{Path: "cover.inner", Label: "Inner glazing", When: and(boxed, twoCovers), Choices: func() []catalog.Choice {
+		return append([]catalog.Choice{{ID: "same", Name: "same as the outer one"}}, catalog.Covers()...)
+	}, Default: constant("same"), Since: 2, Help: "What the sheets behind the first are made of."},
+	{Path: "cover.dirt", Label: "Dirt on the glazing", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.02), Help: "Share of the sun that dirt keeps out; 2 % is a pane washed now and then."},
 
-	{Path: "absorber.family", Label: "Made as", Choices: familyChoices, Default: constant(string(ScreenBox)), Help: "What catches the sun, and where the air goes."},
-	{Path: "absorber.paint", Label: "Paint", Choices: catalog.Paints, Default: constant("high-heat-black"), Help: "How dark it is, and how hot the paint may get."},
+	{Path: "absorber.family", Label: "Kind of absorber", Choices: familyChoices, Default: constant(string(ScreenBox)), Help: "What absorbs the sun, and where the air passes it."},
+	{Path: "absorber.paint", Label: "Absorber paint", Choices: catalog.Paints, Default: constant("high-heat-black"), Help: "How dark it is, and how hot the paint may get."},
 
-	{Path: "absorber.screens.mesh", Label: "Screen", Choices: catalog.Meshes, Default: constant("aluminium-screen"), When: screens, Help: "The mesh that takes up the sun."},
-	{Path: "absorber.screens.layers", Label: "Layers", Kind: units.Number, Whole: true, Min: 1, Max: 3, Default: constant(3), When: screens, Help: "Screens behind each other."},
-	{Path: "absorber.screens.spacing_m", Label: "Spacing", Kind: units.Length, Min: 0.003, Max: 0.05, Default: constant(0.010), When: screens, Help: "From one screen to the next."},
-	{Path: "absorber.screens.lift_m", Label: "Slant, bottom to top", Kind: units.Length, Min: 0, Max: 0.15, Default: constant(0.080), When: screens, Help: "How much nearer the glass the screens lie at the top, so that air must cross them all the way up."},
-	{Path: "absorber.screens.rear_m", Label: "Behind, at the bottom", Kind: units.Length, Min: 0.003, Max: 0.1, Default: constant(0.030), When: screens, Help: "Air between the last screen and the back at the bottom."},
-	{Path: "absorber.screens.bypass", Label: "Slips around", Term: "bypass", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.10), When: screens, Help: "Share of the air that passes the edges and never crosses a screen."},
-	{Path: "absorber.screens.deflector", Label: "Deflector at the inlet", Bool: true, Default: constant(true), When: screens, Since: 5, Help: "A plate before the inlet that spreads the air over the width of the box. Without it the air comes as a jet; what the jet costs at the glass is not computed."},
-	{Path: "absorber.screens.baffle_open", Label: "Half-way baffle leaves open", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(1.0), When: screens, Since: 5, Help: "A bar across the space in front of the screens, half-way up, sends more air through their lower half; 100 % is no bar."},
+	{Path: "absorber.screens.mesh", Label: "Screen", Choices: catalog.Meshes, Default: constant("aluminium-screen"), When: screens, Help: "The mesh that absorbs the sun."},
+	{Path: "absorber.screens.layers", Label: "Screen layers", Kind: units.Number, Whole: true, Min: 1, Max: 3, Default: constant(3), When: screens, Help: "Screens one behind the other."},
+	{Path: "absorber.screens.spacing_m", Label: "Screen spacing", Kind: units.Length, Min: 0.003, Max: 0.05, Default: constant(0.010), When: screens, Help: "From one screen to the next."},
+	{Path: "absorber.screens.lift_m", Label: "Screen slant, bottom to top", Kind: units.Length, Min: 0, Max: 0.15, Default: constant(0.080), When: screens, Help: "How much nearer to the glass the screens are at the top, so that air must cross them all the way up."},
+	{Path: "absorber.screens.rear_m", Label: "Space behind the screens, bottom", Kind: units.Length, Min: 0.003, Max: 0.1, Default: constant(0.030), When: screens, Help: "Air between the last screen and the back at the bottom."},
+	{Path: "absorber.screens.bypass", Label: "Bypass air", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.10), When: screens, Help: "Share of the air that passes the edges and never crosses a screen."},
+	{Path: "absorber.screens.deflector", Label: "Deflector at the inlet", Bool: true, Default: constant(true), When: screens, Since: 5, Help: "A plate in front of the inlet that spreads the air over the width of the box. Without it the air comes as a jet; what the jet costs at the glass is not computed."},
+	{Path: "absorber.screens.baffle_open", Label: "Opening of the mid-height baffle", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(1.0), When: screens, Since: 5, Help: "A bar across the space in front of the screens at mid-height sends more air through their lower half; 100 % is no bar."},
 
-	{Path: "absorber.plate.metal", Label: "Plate", Choices: catalog.Sheets, Default: constant("aluminium"), When: plates, Help: "The metal that takes up the sun."},
+	{Path: "absorber.plate.metal", Label: "Plate metal", Choices: catalog.Sheets, Default: constant("aluminium"), When: plates, Help: "The metal that absorbs the sun."},
 	{Path: "absorber.plate.thickness_m", Label: "Plate thickness", Kind: units.Length, Min: 0.0001, Max: 0.004, Default: constant(0.0007), When: plates, Help: "Thickness of the plate."},
-	{Path: "absorber.plate.channel_m", Label: "Channel", Kind: units.Length, Min: 0.005, Max: 0.15, When: channels, Help: "Depth of the air channel behind the plate.",
+	{Path: "absorber.plate.channel_m", Label: "Air channel depth", Kind: units.Length, Min: 0.005, Max: 0.15, When: channels, Help: "Depth of the air channel behind the plate.",
 		Default: func(h *Heater) any {
 			if h.Absorber.Family == PassiveBox {
 				return 0.060
 			}
 			return 0.025
 		}},
-	{Path: "absorber.plate.baffles", Label: "Baffles", Kind: units.Number, Whole: true, Min: 0, Max: 7, When: made(BackPassPlate), Default: constant(2), Help: "Laths that send the air from side to side."},
+	{Path: "absorber.plate.baffles", Label: "Baffles", Kind: units.Number, Whole: true, Min: 0, Max: 7, When: made(BackPassPlate), Default: constant(2), Help: "Strips that send the air from side to side."},
 
-	{Path: "absorber.cans.diameter_m", Label: "Can", Kind: units.Length, Min: 0.04, Max: 0.12, Default: constant(0.066), When: cans, Since: 2, Help: "Diameter of one can."},
-	{Path: "absorber.cans.height_m", Label: "Can height", Kind: units.Length, Min: 0.06, Max: 0.25, Default: constant(0.115), When: cans, Since: 2, Help: "Height of one can as it stands in the column."},
-	{Path: "absorber.cans.columns", Label: "Columns", Kind: units.Number, Whole: true, Min: 1, Max: 40, When: cans, Since: 2, Help: "Columns side by side.",
+	{Path: "absorber.cans.diameter_m", Label: "Can diameter", Kind: units.Length, Min: 0.04, Max: 0.12, Default: constant(0.066), When: cans, Since: 2, Help: "Diameter of one can."},
+	{Path: "absorber.cans.height_m", Label: "Can height", Kind: units.Length, Min: 0.06, Max: 0.25, Default: constant(0.115), When: cans, Since: 2, Help: "Height of one can in the column."},
+	{Path: "absorber.cans.columns", Label: "Can columns", Kind: units.Number, Whole: true, Min: 1, Max: 40, When: cans, Since: 2, Help: "Columns side by side.",
 		Default: func(h *Heater) any {
 			return int(math.Max(1, math.Floor((h.ApertureWidth()+0.001)/(h.Absorber.Cans.Diameter+0.001))))
 		}},
-	{Path: "absorber.cans.ends", Label: "Tops and bottoms", Choices: list("drilled", "drilled, three holes", "torn", "opened, flaps left", "cut", "cut clean out"), Default: constant("torn"), When: cans, Since: 2, Help: "What is left stirs the air and costs pressure."},
-	{Path: "absorber.cans.wall_m", Label: "Can wall", Kind: units.Length, Min: 0.00005, Max: 0.001, Default: constant(0.0001), When: cans, Since: 2, Help: "A drink can's wall is about 0.1 mm."},
+	{Path: "absorber.cans.ends", Label: "Can tops and bottoms", Choices: list("drilled", "drilled, three holes", "torn", "opened, flaps left", "cut", "cut out"), Default: constant("torn"), When: cans, Since: 2, Help: "What is left of them stirs the air and causes a pressure drop."},
+	{Path: "absorber.cans.wall_m", Label: "Can wall thickness", Kind: units.Length, Min: 0.00005, Max: 0.001, Default: constant(0.0001), When: cans, Since: 2, Help: "A drink can has about 0.1 mm."},
 
-	{Path: "absorber.pipes.metal", Label: "Pipe", Choices: catalog.Sheets, Default: constant("aluminium"), When: pipes, Since: 2, Help: "What the downpipes are made of."},
+	{Path: "absorber.pipes.metal", Label: "Pipe metal", Choices: catalog.Sheets, Default: constant("aluminium"), When: pipes, Since: 2, Help: "What the downpipes are made of."},
 	{Path: "absorber.pipes.width_m", Label: "Pipe width", Kind: units.Length, Min: 0.03, Max: 0.2, Default: constant(0.075), When: pipes, Since: 2, Help: "The side that faces the sun."},
-	{Path: "absorber.pipes.depth_m", Label: "Pipe depth", Kind: units.Length, Min: 0.02, Max: 0.15, Default: constant(0.050), When: pipes, Since: 2, Help: "The side that runs back into the box."},
-	{Path: "absorber.pipes.wall_m", Label: "Pipe wall", Kind: units.Length, Min: 0.0003, Max: 0.003, Default: constant(0.0005), When: pipes, Since: 2, Help: "Thickness of its metal."},
-	{Path: "absorber.pipes.count", Label: "Pipes", Kind: units.Number, Whole: true, Min: 1, Max: 30, When: pipes, Since: 2, Help: "Standing side by side.",
+	{Path: "absorber.pipes.depth_m", Label: "Pipe depth", Kind: units.Length, Min: 0.02, Max: 0.15, Default: constant(0.050), When: pipes, Since: 2, Help: "The side that goes back into the box."},
+	{Path: "absorber.pipes.wall_m", Label: "Pipe wall thickness", Kind: units.Length, Min: 0.0003, Max: 0.003, Default: constant(0.0005), When: pipes, Since: 2, Help: "Thickness of its metal."},
+	{Path: "absorber.pipes.count", Label: "Number of pipes", Kind: units.Number, Whole: true, Min: 1, Max: 30, When: pipes, Since: 2, Help: "Side by side.",
 		Default: func(h *Heater) any {
 			return int(math.Max(1, math.Floor(h.ApertureWidth()/(h.Absorber.Pipes.Width+0.004))))
 		}},
-	{Path: "absorber.pipes.join", Label: "Pipes joined", Choices: list("parallel", "side by side", "series", "one after the other"), Default: constant("parallel"), When: made(Downpipes), Since: 2, Help: "One after the other, the same air passes all of them and the fan must press for it."},
-	{Path: "absorber.pipes.fins", Label: "Flashing behind", Bool: true, Default: constant(true), When: pipes, Since: 2, Help: "Sheet behind the pipes catches what falls between them."},
-	{Path: "absorber.pipes.behind_m", Label: "Channel behind", Kind: units.Length, Min: 0.01, Max: 0.1, Default: constant(0.030), When: made(DoublePassTubes), Since: 2, Help: "Where the air comes down before it goes up through the pipes."},
+	{Path: "absorber.pipes.join", Label: "Pipe connection", Choices: list("parallel", "in parallel", "series", "in series"), Default: constant("parallel"), When: made(Downpipes), Since: 2, Help: "In series the same air passes all of them, which takes more fan pressure."},
+	{Path: "absorber.pipes.fins", Label: "Flashing behind the pipes", Bool: true, Default: constant(true), When: pipes, Since: 2, Help: "A sheet behind the pipes absorbs the sun that falls between them."},
+	{Path: "absorber.pipes.behind_m", Label: "Air channel behind the pipes", Kind: units.Length, Min: 0.01, Max: 0.1, Default: constant(0.030), When: made(DoublePassTubes), Since: 2, Help: "Where the air comes down before it goes up through the pipes."},
 
 	{Path: "absorber.coil.bore_m", Label: "Coil bore", Kind: units.Bore, Min: 0.05, Max: 0.2, Default: constant(0.100), When: coil, Since: 2, Help: "Bore of the ribbed duct that is folded into the box."},
-	{Path: "absorber.coil.runs", Label: "Runs", Kind: units.Number, Whole: true, Min: 1, Max: 20, When: coil, Since: 2, Help: "Straight lengths side by side.",
+	{Path: "absorber.coil.runs", Label: "Coil runs", Kind: units.Number, Whole: true, Min: 1, Max: 20, When: coil, Since: 2, Help: "Straight lengths side by side.",
 		Default: func(h *Heater) any {
 			return int(math.Max(1, math.Floor(h.ApertureWidth()/(h.Absorber.Coil.Bore+0.015))))
 		}},
-	{Path: "absorber.coil.ways", Label: "Coils", Kind: units.Number, Whole: true, Min: 1, Max: 4, Default: constant(1), When: coil, Since: 2, Help: "One long coil, or several short ones that share the air."},
-	{Path: "absorber.coil.rib_m", Label: "Ribs", Term: "roughness", Kind: units.Length, Min: 0.0009, Max: 0.006, Default: constant(0.002), When: coil, Since: 2, Help: "Height of the ribs inside; pulled out tight they are lower."},
-	{Path: "absorber.coil.stretch", Label: "Pulled out to", Kind: units.Share, Min: 0.5, Max: 1, Default: constant(0.9), When: coil, Since: 2, Help: "Share of its full length; less leaves deeper ribs and more surface."},
+	{Path: "absorber.coil.ways", Label: "Coils in parallel", Kind: units.Number, Whole: true, Min: 1, Max: 4, Default: constant(1), When: coil, Since: 2, Help: "One long coil, or several short ones that share the air."},
+	{Path: "absorber.coil.rib_m", Label: "Rib height", Kind: units.Length, Min: 0.0009, Max: 0.006, Default: constant(0.002), When: coil, Since: 2, Help: "Height of the ribs inside; stretched tight they are lower."},
+	{Path: "absorber.coil.stretch", Label: "Coil stretch", Kind: units.Share, Min: 0.5, Max: 1, Default: constant(0.9), When: coil, Since: 2, Help: "Share of its full length; less leaves deeper ribs and more surface."},
 
 	{Path: "absorber.panel.panes", Label: "Window panes", Kind: units.Number, Whole: true, Min: 1, Max: 3, Default: constant(2), When: panel, Since: 2, Help: "Panes of the room's own window in front of the panel."},
 	{Path: "absorber.panel.gap_m", Label: "Foil to window", Kind: units.Length, Min: 0.015, Max: 0.2, Default: constant(0.050), When: panel, Since: 2, Help: "Air rises between window and foil."},
-	{Path: "absorber.panel.slots", Label: "Slots open", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(0.4), When: panel, Since: 2, Help: "Open part of the slots at top and bottom, of the gap's own depth."},
-	{Path: "absorber.panel.back", Label: "Room face of the foil", Choices: list("painted", "painted like the front", "bare", "bare metal"), Default: constant("painted"), When: panel, Since: 3, Help: "Bare metal keeps the foil hotter and gives more of its heat to the air."},
+	{Path: "absorber.panel.slots", Label: "Slot opening", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(0.4), When: panel, Since: 2, Help: "Open part of the slots at top and bottom, as a share of the gap's depth."},
+	{Path: "absorber.panel.back", Label: "Room side of the foil", Choices: list("painted", "painted like the front", "bare", "bare metal"), Default: constant("painted"), When: panel, Since: 3, Help: "Bare metal keeps the foil hotter and gives more of its heat to the air."},
 
-	{Path: "absorber.own.metal", Label: "Body", Choices: catalog.Sheets, Default: constant("aluminium"), When: own, Since: 2, Help: "What the absorber is made of."},
-	{Path: "absorber.own.wall_m", Label: "Wall", Kind: units.Length, Min: 0.00005, Max: 0.005, Default: constant(0.0005), When: own, Since: 2, Help: "Thickness of its metal."},
-	{Path: "absorber.own.depth_m", Label: "Body depth", Kind: units.Length, Min: 0.0005, Max: 0.2, Default: constant(0.030), When: own, Since: 2, Help: "From its front to its back."},
-	{Path: "absorber.own.surface", Label: "Front surface", Kind: units.Number, Min: 1, Max: 3, Default: constant(1.15), When: own, Since: 2, Help: "True surface over its flat size: 1 is flat, 1.2 corrugated."},
+	{Path: "absorber.own.metal", Label: "Absorber metal", Choices: catalog.Sheets, Default: constant("aluminium"), When: own, Since: 2, Help: "What the absorber is made of."},
+	{Path: "absorber.own.wall_m", Label: "Absorber wall thickness", Kind: units.Length, Min: 0.00005, Max: 0.005, Default: constant(0.0005), When: own, Since: 2, Help: "Thickness of its metal."},
+	{Path: "absorber.own.depth_m", Label: "Absorber depth", Kind: units.Length, Min: 0.0005, Max: 0.2, Default: constant(0.030), When: own, Since: 2, Help: "From its front to its back."},
+	{Path: "absorber.own.surface", Label: "Front surface ratio", Kind: units.Number, Min: 1, Max: 3, Default: constant(1.15), When: own, Since: 2, Help: "True surface divided by its flat size: 1 is flat, 1.2 corrugated."},
 
-	{Path: "box.gap_m", Label: "Glass to absorber", Kind: units.Length, Min: 0.008, Max: 0.12, Default: constant(0.030), Help: "Nothing hot may touch the glass; 25 to 50 mm is our value."},
-	{Path: "box.body", Label: "Body", Choices: list("timber", "timber and board", "foam", "foam board alone", "sheet", "bent sheet metal"), Default: constant("timber"), When: boxed, Since: 2, Help: "What the box itself is made of."},
-	{Path: "box.walls", Label: "Walls inside", Choices: list("black", "black", "shiny", "shiny"), Default: constant("black"), When: boxed, Since: 2, Help: "Black walls take up sun; shiny ones throw it on and give off less."},
-	{Path: "box.frame", Label: "Frame", Choices: catalog.Woods, When: and(boxed, func(h *Heater) bool { return bodyOr(h) == "timber" }), Default: constant("softwood"), Help: "What the sides are made of."},
+	{Path: "box.gap_m", Label: "Glazing to absorber", Kind: units.Length, Min: 0.008, Max: 0.12, Default: constant(0.030), Help: "Nothing hot may touch the glazing; 25 to 50 mm is usual."},
+	{Path: "box.body", Label: "Body", Choices: list("timber", "wood and board", "foam", "foam board", "sheet", "sheet metal"), Default: constant("timber"), When: boxed, Since: 2, Help: "What the box itself is made of."},
+	{Path: "box.walls", Label: "Inside of the walls", Choices: list("black", "black", "shiny", "shiny"), Default: constant("black"), When: boxed, Since: 2, Help: "Black walls absorb sun; shiny ones reflect it and emit less heat."},
+	{Path: "box.frame", Label: "Frame wood", Choices: catalog.Woods, When: and(boxed, func(h *Heater) bool { return bodyOr(h) == "timber" }), Default: constant("softwood"), Help: "What the sides are made of."},
 	{Path: "box.frame_width_m", Label: "Frame thickness", Kind: units.Length, Min: 0.0005, Max: 0.08, When: boxed, Default: func(h *Heater) any { return map[string]any{"timber": 0.030, "foam": 0.030, "sheet": 0.001}[bodyOr(h)] }, Help: "Thickness of the side boards."},
-	{Path: "box.foam", Label: "Insulation", When: boxed, Choices: catalog.Insulations, Default: constant("mineral-wool"), Help: "Behind and beside the absorber. Mineral wool stands the heat of a noon without the fan; foams seldom do."},
-	{Path: "box.back_foam_m", Label: "Foam behind", When: boxed, Kind: units.Length, Min: 0, Max: 0.15, Default: constant(0.050), Help: "Thickness of the insulation on the back."},
-	{Path: "box.edge_foam_m", Label: "Foam at the sides", When: boxed, Kind: units.Length, Min: 0, Max: 0.1, Default: constant(0.012), Help: "Insulation that lines the frame inside; it keeps heat in and takes a strip of glass away."},
-	{Path: "box.board_m", Label: "Back board", When: and(boxed, func(h *Heater) bool { return bodyOr(h) == "timber" }), Kind: units.Length, Min: 0.003, Max: 0.03, Default: constant(0.009), Help: "Plywood that closes the back."},
-	{Path: "box.stones_kg", Label: "Stones on the back", Kind: units.Number, Min: 0, Max: 200, When: boxed, Default: constant(0.0), Since: 3, Help: "Kilograms of dark stones in each box that hold heat past sunset and delay the start; 0 for none."},
-	{Path: "box.seam_m3_s_m", Label: "Seam leak", When: boxed, Kind: units.Number, Min: 0, Max: 0.001, Default: constant(1.2e-5), Help: "Air in m3/s that a metre of seam lets through at 1 Pa; a hand-caulked box has about 0.000012."},
-	{Path: "box.sealant", Label: "Seams sealed with", Choices: catalog.Sealants, Default: constant("neutral-silicone"), When: boxed, Since: 2, Help: "What closes the pane's bed and the corners."},
-	{Path: "box.adhesive", Label: "Glued with", Choices: catalog.Adhesives, Default: constant("screws"), When: boxed, Since: 2, Help: "What holds foam and absorber."},
-	{Path: "box.tape", Label: "Taped with", Choices: catalog.Tapes, Default: constant("none"), When: boxed, Since: 2, Help: "What closes the foam's joints."},
-	{Path: "guard.kind", Label: "Overheat protection", Choices: list("none", "none", "vent", "heat-opened vent", "shutter", "heat-closed shutter"), Default: constant("none"), When: boxed, Since: 5,
+	{Path: "box.foam", Label: "Insulation", When: boxed, Choices: catalog.Insulations, Default: constant("mineral-wool"), Help: "Behind and beside the absorber. Mineral wool withstands the heat of a noon with the fan off; foams seldom do."},
+	{Path: "box.back_foam_m", Label: "Back insulation", When: boxed, Kind: units.Length, Min: 0, Max: 0.15, Default: constant(0.050), Help: "Thickness of the insulation on the back."},
+	{Path: "box.edge_foam_m", Label: "Edge insulation", When: boxed, Kind: units.Length, Min: 0, Max: 0.1, Default: constant(0.012), Help: "Insulation that lines the frame inside; it keeps heat in and covers a strip of the glazing."},
+	{Path: "box.board_m", Label: "Back board thickness", When: and(boxed, func(h *Heater) bool { return bodyOr(h) == "timber" }), Kind: units.Length, Min: 0.003, Max: 0.03, Default: constant(0.009), Help: "Plywood that closes the back."},
+	{Path: "box.stones_kg", Label: "Stones on the back, kg", Kind: units.Number, Min: 0, Max: 200, When: boxed, Default: constant(0.0), Since: 3, Help: "Dark stones in each box that store heat past sunset and delay the start; 0 for none."},
+	{Path: "box.seam_m3_s_m", Label: "Seam leakage, m3/s per m at 1 Pa", When: boxed, Kind: units.Number, Min: 0, Max: 0.001, Default: constant(1.2e-5), Help: "Air that a meter of seam leaks at 1 Pa; a hand-caulked box has about 0.000012."},
+	{Path: "box.sealant", Label: "Sealant", Choices: catalog.Sealants, Default: constant("neutral-silicone"), When: boxed, Since: 2, Help: "What seals the glazing and the corners."},
+	{Path: "box.adhesive", Label: "Adhesive or fastener", Choices: catalog.Adhesives, Default: constant("screws"), When: boxed, Since: 2, Help: "What holds insulation and absorber."},
+	{Path: "box.tape", Label: "Tape", Choices: catalog.Tapes, Default: constant("none"), When: boxed, Since: 2, Help: "What closes the joints of the insulation."},
+	{Path: "guard.kind", Label: "Overheating guard", Choices: list("none", "none", "vent", "heat-opened vent", "shutter", "heat-closed shutter"), Default: constant("none"), When: boxed, Since: 5,
 		Help: "A vent to outdoors at the bottom and the top of the box, or a shutter over the glass, moved by the box's own heat when the fan stands still in the sun."},
 	{Path: "guard.actuator", Label: "Actuator", Choices: list("wax", "wax cylinder", "bimetal", "bimetal strip"), Default: constant("wax"), When: actuated, Since: 5,
 		Help: "A wax cylinder moves all the way within about 12 K; a bimetal strip takes about 25 K."},
-	{Path: "guard.opens_c", Label: "Begins to move at", Kind: units.Temperature, Min: 35, Max: 150, Default: constant(75.0), When: actuated, Since: 5,
+	{Path: "guard.opens_c", Label: "Guard starts to open at", Kind: units.Temperature, Min: 35, Max: 150, Default: constant(75.0), When: actuated, Since: 5,
 		Help: "Air temperature at the top of the box at which the actuator begins to move. It must be above the outlet temperature of a running box."},
 	{Path: "guard.area_m2", Label: "Free area of each vent", Kind: units.Opening, Min: 0.001, Max: 1, When: vented, Since: 5, Help: "Clear opening of the vent at the bottom, and as much at the top, less what mesh and louvers take.",
 		Default: func(h *Heater) any {
@@ -419,43 +419,43 @@ var Fields = []*Field{
 		}},
 	{Path: "guard.chimney_m", Label: "Chimney above the vent", Kind: units.Length, Min: 0, Max: 3, When: vented, Default: constant(0.0), Since: 5, Help: "Height of a pipe of the same area above the top vent; its flap lets more air through. 0 for none."},
 	{Path: "guard.passes", Label: "Sun through the closed shutter", Kind: units.Share, Min: 0.01, Max: 0.9, When: shutter, Default: constant(0.15), Since: 5, Help: "Closed wooden or metal slats pass 5 to 15 %, shade cloth 20 to 50 %."},
-	{Path: "array.boxes", Label: "Boxes", Kind: units.Number, Whole: true, Min: 1, Max: 24, Default: constant(1), When: boxed, Since: 2, Help: "Boxes on one fan, all of them."},
-	{Path: "array.join", Label: "Boxes joined", Choices: list("parallel", "side by side", "series", "one after the other", "groups", "groups side by side"), Default: constant("parallel"), When: manyBoxes, Since: 2, Help: "Whether each box gets its own share of the air, or all of it in turn, or groups of boxes in turn share it."},
-	{Path: "array.group", Label: "Boxes in a group", Kind: units.Number, Whole: true, Min: 2, Max: 6, Default: constant(2), When: grouped, Since: 5, Help: "One after the other in each group."},
+	{Path: "array.boxes", Label: "Number of boxes", Kind: units.Number, Whole: true, Min: 1, Max: 24, Default: constant(1), When: boxed, Since: 2, Help: "All boxes on one fan."},
+	{Path: "array.join", Label: "Connection of the boxes", Choices: list("parallel", "in parallel", "series", "in series", "groups", "groups in parallel"), Default: constant("parallel"), When: manyBoxes, Since: 2, Help: "In parallel each box gets its own share of the air; in series all of it in turn; groups share it, and their boxes are in series."},
+	{Path: "array.group", Label: "Boxes in a group", Kind: units.Number, Whole: true, Min: 2, Max: 6, Default: constant(2), When: grouped, Since: 5, Help: "In series in each group."},
 
-	{Path: "air.drive", Label: "Air is moved by", Choices: list("fan", "a fan", "panel", "a fan on its own solar panel", "natural", "warmth alone"), Since: 2, Help: "Warm air rises by itself; a fan moves far more.",
+	{Path: "air.drive", Label: "Air moved by", Choices: list("fan", "fan", "panel", "fan on its own solar panel", "natural", "natural draft"), Since: 2, Help: "Warm air rises by itself; a fan moves far more.",
 		Default: func(h *Heater) any {
 			if h.Absorber.Family == PassiveBox || h.Absorber.Family == WindowPanel {
 				return "natural"
 			}
 			return "fan"
 		}},
-	{Path: "air.source", Label: "Air is drawn from", Choices: list("room", "the room", "outdoors", "outdoors"), Default: constant("room"), When: boxed, Since: 2, Help: "Room air goes round and round; outdoor air also airs the room."},
-	{Path: "air.vent", Label: "Its vent lies", Choices: list("sheltered", "sheltered", "windward", "facing the wind", "leeward", "in the lee"), When: and(boxed, func(h *Heater) bool { return h.Air.Source == "outdoors" }), Default: constant("sheltered"), Since: 2, Help: "Wind presses air into a vent that faces it and sucks it out in the lee."},
-	{Path: "air.route", Label: "It gets in by", Choices: list("wall", "holes through the wall", "window", "an insert in a window", "stand", "ducts from a stand", "furnace", "the furnace's plenum"), Default: constant("wall"), When: boxed, Since: 2, Help: "An insert in a window cuts no wall; a plenum wants a licensed trade."},
+	{Path: "air.source", Label: "Air drawn from", Choices: list("room", "room", "outdoors", "outdoors"), Default: constant("room"), When: boxed, Since: 2, Help: "Room air is reheated; outdoor air also ventilates the room."},
+	{Path: "air.vent", Label: "Position of the outdoor vent", Choices: list("sheltered", "sheltered", "windward", "facing the wind", "leeward", "on the lee side"), When: and(boxed, func(h *Heater) bool { return h.Air.Source == "outdoors" }), Default: constant("sheltered"), Since: 2, Help: "Wind pushes air into a vent that faces it and draws it out of one on the lee side."},
+	{Path: "air.route", Label: "Connection to the room", Choices: list("wall", "holes through the wall", "window", "window insert", "stand", "ducts from a stand", "furnace", "furnace plenum"), Default: constant("wall"), When: boxed, Since: 2, Help: "A window insert needs no hole in the wall; a furnace plenum needs a licensed trade."},
 
-	{Path: "air.duct", Label: "Duct", Choices: catalog.Ducts, When: boxed, Default: constant("flexible"), Help: "Ribs and slack cost pressure."},
-	{Path: "air.stretch", Label: "Duct pulled out to", Kind: units.Share, Min: 0.5, Max: 1, Default: constant(0.95), When: and(boxed, func(h *Heater) bool { d, _ := catalog.FindDuct(h.Air.Duct); return d.Flexible }), Since: 2, Help: "Share of its full length. A slack flexible duct can cost several times the pressure."},
-	{Path: "air.diameter_m", Label: "Duct bore", Kind: units.Bore, When: boxed, Min: 0.05, Max: 0.6, Default: func(h *Heater) any { return boreFor(h.Glass()) }, Help: "Inside diameter of ducts and, of a single box, its ports."},
-	{Path: "array.header_m", Label: "Header bore", Kind: units.Bore, Min: 0, Max: 0.8, When: inRow, Since: 5, Help: "Of the duct that shares the air out to the boxes, and of the one that gathers it. 0 stands for plenums so wide that every box gets its share.",
+	{Path: "air.duct", Label: "Duct", Choices: catalog.Ducts, When: boxed, Default: constant("flexible"), Help: "Ribs and slack increase the pressure drop."},
+	{Path: "air.stretch", Label: "Duct stretch", Kind: units.Share, Min: 0.5, Max: 1, Default: constant(0.95), When: and(boxed, func(h *Heater) bool { d, _ := catalog.FindDuct(h.Air.Duct); return d.Flexible }), Since: 2, Help: "Share of its full length. A slack flexible duct can have several times the pressure drop."},
+	{Path: "air.diameter_m", Label: "Duct diameter", Kind: units.Bore, When: boxed, Min: 0.05, Max: 0.6, Default: func(h *Heater) any { return boreFor(h.Glass()) }, Help: "Inside diameter of the ducts and, of a single box, its ports."},
+	{Path: "array.header_m", Label: "Header diameter", Kind: units.Bore, Min: 0, Max: 0.8, When: inRow, Since: 5, Help: "Of the duct that distributes the air to the boxes, and of the one that collects it. 0 stands for plenums so wide that every box gets its share.",
 		Default: func(h *Heater) any { return h.Air.Diameter }},
-	{Path: "array.pitch_m", Label: "Header from box to box", Kind: units.Distance, Min: 0.1, Max: 20, When: inRow, Since: 5, Help: "Length of a header from one branch to the next.",
+	{Path: "array.pitch_m", Label: "Header length from box to box", Kind: units.Distance, Min: 0.1, Max: 20, When: inRow, Since: 5, Help: "Length of a header from one branch to the next.",
 		Default: func(h *Heater) any { return math.Round(20*(h.OuterWidth()+0.05)) / 20 }},
-	{Path: "array.return", Label: "Outlet of the headers", Choices: list("same-end", "at the inlet's end", "far-end", "at the far end"), When: inRow, Default: constant("same-end"), Since: 5, Help: "Direct return ends where the air enters; reverse return ends at the other end."},
-	{Path: "array.port_m", Label: "Bore of each box's ports", Kind: units.Bore, Min: 0.05, Max: 0.35, When: inRow, Since: 5, Help: "Inside diameter of the stubs from the headers to each box.",
+	{Path: "array.return", Label: "Return of the headers", Choices: list("same-end", "direct, at the inlet end", "far-end", "reverse, at the far end"), When: inRow, Default: constant("same-end"), Since: 5, Help: "A direct return ends where the air enters; a reverse return ends at the other end."},
+	{Path: "array.port_m", Label: "Port diameter of each box", Kind: units.Bore, Min: 0.05, Max: 0.35, When: inRow, Since: 5, Help: "Inside diameter of the ducts from the headers to each box.",
 		Default: func(h *Heater) any { return boreFor(h.Aperture()) }},
-	{Path: "array.balance", Label: "Boxes balanced by", Choices: list("none", "nothing", "orifices", "orifices or dampers"), When: inRow, Default: constant("none"), Since: 5, Help: "A plate with a hole, or a damper set to the same loss, in each branch that would get too much air. The bores are worked out."},
-	{Path: "array.others", Label: "Boxes that differ", Rows: &Rows{readOthers, writeOthers, "1: 600 x 1200 mm, 20 mm"}, When: inRow, Since: 5, Help: "How many, their panes, and how deep their airway is if it differs from the first box's, a line for each sort. They stand at the far end of the row."},
-	{Path: "air.ports", Label: "Holes at each end", Kind: units.Number, Whole: true, Min: 1, Max: 12, Default: constant(1), When: boxed, Since: 2, Help: "Equal holes at the inlet, and as many at the outlet."},
-	{Path: "air.riser_m", Label: "Warm duct rises", Kind: units.Distance, Min: 0, Max: 10, Default: constant(0.0), When: boxed, Since: 2, Help: "Height that the warm air climbs in duct or chimney above the box."},
-	{Path: "air.to_box_m", Label: "Duct to the box", Kind: units.Distance, When: boxed, Min: 0, Max: 30, Default: constant(0.8), Help: "From the room to the inlet."},
-	{Path: "air.from_box_m", Label: "Duct from the box", Kind: units.Distance, When: boxed, Min: 0, Max: 30, Default: constant(0.8), Help: "From the outlet to the room."},
-	{Path: "air.bends", Label: "Bends", Kind: units.Number, Whole: true, When: boxed, Min: 0, Max: 20, Default: constant(2), Help: "Right-angle bends, both ways together."},
-	{Path: "air.grilles", Label: "Grilles", Kind: units.Number, Whole: true, Min: 0, Max: 4, Default: constant(1), When: boxed, Since: 2, Help: "Grilles the air passes, both ways together."},
-	{Path: "air.bends_before", Label: "Bends before the box", Kind: units.Number, Min: 0, Max: 20, When: bent, Since: 3, Default: func(h *Heater) any { return float64(h.Air.Bends) / 2 }, Help: "How many of the bends lie on the way to the box; half of them unless you say so."},
-	{Path: "air.grilles_before", Label: "Grilles before it", Kind: units.Number, Min: 0, Max: 4, When: grilled, Since: 3, Default: func(h *Heater) any { return float64(h.Air.Grilles) / 2 }, Help: "How many of the grilles the air passes on its way to the box."},
-	{Path: "air.filter", Label: "Filter", Choices: list("none", "none", "coarse", "coarse", "fine", "fine"), Default: constant("none"), When: boxed, Since: 2, Help: "Keeps lint off the absorber and costs pressure."},
-	{Path: "air.flap", Label: "Backdraft flap", Choices: list("none", "none", "membrane", "a light membrane", "spring", "a spring damper", "motor", "a motor damper"), Default: constant("membrane"), When: boxed, Help: "Stops the cold box from drawing warm air out of the room by night."},
+	{Path: "array.balance", Label: "Balancing", Choices: list("none", "none", "orifices", "orifices or dampers"), When: inRow, Default: constant("none"), Since: 5, Help: "A plate with a hole, or a damper set to the same loss, in each branch that would get too much air. The hole sizes are computed."},
+	{Path: "array.others", Label: "Boxes that differ", Rows: &Rows{readOthers, writeOthers, "1: 600 x 1200 mm, 20 mm"}, When: inRow, Since: 5, Help: "For each kind a line: how many, their glazing, and their air channel depth if it differs from the first box. They stand at the far end of the row."},
+	{Path: "air.ports", Label: "Ports at each end", Kind: units.Number, Whole: true, Min: 1, Max: 12, Default: constant(1), When: boxed, Since: 2, Help: "Equal ports at the inlet, and as many at the outlet."},
+	{Path: "air.riser_m", Label: "Rise of the warm duct", Kind: units.Distance, Min: 0, Max: 10, Default: constant(0.0), When: boxed, Since: 2, Help: "Height that the warm air rises in duct or chimney above the box."},
+	{Path: "air.to_box_m", Label: "Duct length to the box", Kind: units.Distance, When: boxed, Min: 0, Max: 30, Default: constant(0.8), Help: "From the room to the inlet."},
+	{Path: "air.from_box_m", Label: "Duct length from the box", Kind: units.Distance, When: boxed, Min: 0, Max: 30, Default: constant(0.8), Help: "From the outlet to the room."},
+	{Path: "air.bends", Label: "Bends", Kind: units.Number, Whole: true, When: boxed, Min: 0, Max: 20, Default: constant(2), Help: "Right-angle bends in both ducts together."},
+	{Path: "air.grilles", Label: "Grilles", Kind: units.Number, Whole: true, Min: 0, Max: 4, Default: constant(1), When: boxed, Since: 2, Help: "Grilles in both ducts together."},
+	{Path: "air.bends_before", Label: "Bends before the box", Kind: units.Number, Min: 0, Max: 20, When: bent, Since: 3, Default: func(h *Heater) any { return float64(h.Air.Bends) / 2 }, Help: "How many of the bends are in the duct to the box."},
+	{Path: "air.grilles_before", Label: "Grilles before the box", Kind: units.Number, Min: 0, Max: 4, When: grilled, Since: 3, Default: func(h *Heater) any { return float64(h.Air.Grilles) / 2 }, Help: "How many of the grilles are in the duct to the box."},
+	{Path: "air.filter", Label: "Filter", Choices: list("none", "none", "coarse", "coarse", "fine", "fine"), Default: constant("none"), When: boxed, Since: 2, Help: "Keeps lint off the absorber and causes a pressure drop."},
+	{Path: "air.flap", Label: "Backdraft damper", Choices: list("none", "none", "membrane", "light membrane", "spring", "spring damper", "motor", "motor damper"), Default: constant("membrane"), When: boxed, Help: "Stops the cold box from drawing warm air out of the room by night."},
 	{Path: "air.fan", Label: "Fan", Choices: catalog.Fans, When: fanned, Help: "A common fan to start from.",
 		Default: func(h *Heater) any {
 			if onPanel(h) {
@@ -463,69 +463,69 @@ var Fields = []*Field{
 			}
 			return byAperture("computer-92", 0.4, "computer-120", 0.7, "computer-120-strong", 1.3, "ec-inline-4", 2.0, "ec-inline-5", 2.8, "ec-inline-6", 5.0, "ec-inline-8", 8.5, "ec-inline-10", 14.0, "blower")(h)
 		}},
-	{Path: "air.fan_free_air_m3_s", Label: "Free air, by its label", Kind: units.Flow, Min: 0.001, Max: 1, Default: fanOf(func(f catalog.Fan) any { return f.FreeAir }), When: fanned, Help: "What the fan moves with nothing in its way. No duct lets it reach that."},
-	{Path: "air.fan_shut_off_pa", Label: "Shut-off pressure", Kind: units.Pressure, Min: 2, Max: 2000, Default: fanOf(func(f catalog.Fan) any { return f.ShutOff }), When: fanned, Help: "What it presses with its outlet closed."},
-	{Path: "air.fan_power_w", Label: "Fan takes", Kind: units.Electric, Min: 0, Max: 1000, Default: fanOf(func(f catalog.Fan) any { return f.Power }), When: fanned, Help: "Electric power."},
-	{Path: "air.fan_radial", Label: "Radial wheel", Bool: true, Default: fanOf(func(f catalog.Fan) any { return f.Radial }), When: fanned, Help: "A radial or inline fan holds its flow against pressure better than a propeller."},
-	{Path: "air.fan_table", Label: "Fan's own curve", Rows: &Rows{readFanTable, writeFanTable, "120 m3/h 25 Pa"}, When: fanned, Since: 2, Help: "From its data sheet: a flow and the pressure it holds against it on each line. It goes before free air and shut-off."},
-	{Path: "air.fan_side", Label: "Fan sits at", Choices: list("inlet", "the inlet, pushing", "outlet", "the outlet, pulling"), Default: constant("inlet"), When: fanned, Help: "Pushing, leaks lose warm air; pulling, they draw cold air in, and the fan runs hot."},
+	{Path: "air.fan_free_air_m3_s", Label: "Rated flow (free air)", Kind: units.Flow, Min: 0.001, Max: 1, Default: fanOf(func(f catalog.Fan) any { return f.FreeAir }), When: fanned, Help: "What the fan moves with nothing connected, as on its label. In a duct it moves less."},
+	{Path: "air.fan_shut_off_pa", Label: "Shut-off pressure", Kind: units.Pressure, Min: 2, Max: 2000, Default: fanOf(func(f catalog.Fan) any { return f.ShutOff }), When: fanned, Help: "The fan's pressure with its outlet closed."},
+	{Path: "air.fan_power_w", Label: "Fan power", Kind: units.Electric, Min: 0, Max: 1000, Default: fanOf(func(f catalog.Fan) any { return f.Power }), When: fanned, Help: "Electric power."},
+	{Path: "air.fan_radial", Label: "Radial or inline fan", Bool: true, Default: fanOf(func(f catalog.Fan) any { return f.Radial }), When: fanned, Help: "A radial or inline fan keeps its flow against pressure better than a propeller."},
+	{Path: "air.fan_table", Label: "Fan curve", Rows: &Rows{readFanTable, writeFanTable, "120 m3/h 25 Pa"}, When: fanned, Since: 2, Help: "From its data sheet: on each line a flow and the pressure at that flow. It is used before rated flow and shut-off pressure."},
+	{Path: "air.fan_side", Label: "Fan position", Choices: list("inlet", "at the inlet, pushing", "outlet", "at the outlet, pulling"), Default: constant("inlet"), When: fanned, Help: "A fan that pushes loses warm air through leaks; one that pulls draws cold air in, and it runs hot."},
 
-	{Path: "air.fans", Label: "Fans", Kind: units.Number, Whole: true, Min: 1, Max: 4, Default: constant(1), When: fanned, Since: 2, Help: "Equal fans together."},
-	{Path: "air.fans_join", Label: "Fans work", Choices: list("beside", "beside each other", "behind", "one behind the other", "staged", "the second joins when it is hot"), Default: constant("beside"), When: manyFans, Since: 2, Help: "Beside each other they move more air; behind each other they press harder."},
-	{Path: "air.fan_volts", Label: "Fan's voltage", Kind: units.Number, Min: 5, Max: 48, When: onPanel, Since: 2, Default: fanOf(func(f catalog.Fan) any { return math.Max(12, f.Volts) }), Help: "Rated voltage of the direct-current fan."},
-	{Path: "air.panel_w", Label: "Solar panel", Kind: units.Electric, Min: 1, Max: 400, When: onPanel, Since: 2, Default: func(h *Heater) any { return PanelFor(h.Air.FanPower) }, Help: "Peak power of the panel that drives the fan."},
-	{Path: "air.battery_wh", Label: "Battery", Kind: units.Number, Min: 0, Max: 5000, When: onPanel, Since: 2, Default: constant(0.0), Help: "Watt hours; 0 drives the fan straight off the panel."},
-	{Path: "air.wire_m", Label: "Wire, one way", Kind: units.Distance, Min: 0.2, Max: 50, When: onPanel, Since: 2, Default: constant(4.0), Help: "From panel to fan."},
-	{Path: "air.wire_mm2", Label: "Copper", Kind: units.Number, Min: 0.2, Max: 16, When: onPanel, Since: 2, Default: constant(0.75), Help: "Cross section of each wire, mm2."},
+	{Path: "air.fans", Label: "Number of fans", Kind: units.Number, Whole: true, Min: 1, Max: 4, Default: constant(1), When: fanned, Since: 2, Help: "Equal fans together."},
+	{Path: "air.fans_join", Label: "Connection of the fans", Choices: list("beside", "in parallel", "behind", "in series", "staged", "second fan joins when hot"), Default: constant("beside"), When: manyFans, Since: 2, Help: "In parallel they move more air; in series they give more pressure."},
+	{Path: "air.fan_volts", Label: "Fan voltage, V", Kind: units.Number, Min: 5, Max: 48, When: onPanel, Since: 2, Default: fanOf(func(f catalog.Fan) any { return math.Max(12, f.Volts) }), Help: "Rated voltage of the direct-current fan."},
+	{Path: "air.panel_w", Label: "Solar panel of the fan", Kind: units.Electric, Min: 1, Max: 400, When: onPanel, Since: 2, Default: func(h *Heater) any { return PanelFor(h.Air.FanPower) }, Help: "Peak power of the panel that drives the fan."},
+	{Path: "air.battery_wh", Label: "Battery, Wh", Kind: units.Number, Min: 0, Max: 5000, When: onPanel, Since: 2, Default: constant(0.0), Help: "0 drives the fan straight from the panel."},
+	{Path: "air.wire_m", Label: "Wire length, one way", Kind: units.Distance, Min: 0.2, Max: 50, When: onPanel, Since: 2, Default: constant(4.0), Help: "From panel to fan."},
+	{Path: "air.wire_mm2", Label: "Wire cross section, mm2", Kind: units.Number, Min: 0.2, Max: 16, When: onPanel, Since: 2, Default: constant(0.75), Help: "Copper cross section of each wire."},
 
-	{Path: "wall.between_m", Label: "Wall between windows", Kind: units.Length, Min: 0, Max: 20, When: walled, Default: constant(0.0), Since: 3, Help: "Clear wall from one window's casing to the next; 0 if nothing is in the way."},
-	{Path: "wall.left_m", Label: "Box from the left one", Kind: units.Length, Min: 0, Max: 20, When: between, Since: 3, Help: "From the left window's casing to the box's edge, seen from outside.",
+	{Path: "wall.between_m", Label: "Wall between the windows", Kind: units.Length, Min: 0, Max: 20, When: walled, Default: constant(0.0), Since: 3, Help: "Clear wall from one window casing to the next; 0 if nothing is in the way."},
+	{Path: "wall.left_m", Label: "Left window to the box", Kind: units.Length, Min: 0, Max: 20, When: between, Since: 3, Help: "From the left window casing to the edge of the box, seen from outside.",
 		Default: func(h *Heater) any { return math.Max(0, (h.Wall.Between-h.OuterWidth())/2) }},
-	{Path: "wall.stud_m", Label: "Studs every", Kind: units.Length, Min: 0, Max: 1.5, When: between, Default: constant(0.0), Since: 3, Help: "Centre to centre of the studs in the wall; 0 for masonry."},
-	{Path: "wall.first_stud_m", Label: "First stud from the left", Kind: units.Length, Min: 0, Max: 20, When: studded, Since: 3, Help: "From the left window's casing to the first stud's centre; knock, or use a finder.",
+	{Path: "wall.stud_m", Label: "Stud spacing", Kind: units.Length, Min: 0, Max: 1.5, When: between, Default: constant(0.0), Since: 3, Help: "Center to center of the studs in the wall; 0 for masonry."},
+	{Path: "wall.first_stud_m", Label: "Left window to the first stud", Kind: units.Length, Min: 0, Max: 20, When: studded, Since: 3, Help: "From the left window casing to the center of the first stud; knock on the wall or use a stud finder.",
 		Default: func(h *Heater) any { return h.Wall.Stud / 2 }},
-	{Path: "wall.stud_width_m", Label: "A stud is wide", Kind: units.Length, Min: 0.02, Max: 0.3, When: studded, Default: constant(0.038), Since: 3, Help: "38 mm, an inch and a half, in most timber frames."},
-	{Path: "wall.sill_m", Label: "Window sills over ground", Kind: units.Length, Min: 0, Max: 20, When: between, Default: constant(0.0), Since: 3, Help: "Height of the sills, to line the box up with; 0 if you do not mind."},
-	{Path: "wall.bottom_m", Label: "Box's foot over ground", Kind: units.Length, Min: 0, Max: 20, When: between, Since: 3, Help: "Lined up with the sills unless you say otherwise.",
+	{Path: "wall.stud_width_m", Label: "Stud width", Kind: units.Length, Min: 0.02, Max: 0.3, When: studded, Default: constant(0.038), Since: 3, Help: "38 mm (1 1/2 in) in most timber frames."},
+	{Path: "wall.sill_m", Label: "Height of the window sills", Kind: units.Length, Min: 0, Max: 20, When: between, Default: constant(0.0), Since: 3, Help: "Above the ground, to align the box with; 0 to ignore them."},
+	{Path: "wall.bottom_m", Label: "Height of the bottom of the box", Kind: units.Length, Min: 0, Max: 20, When: between, Since: 3, Help: "Above the ground; aligned with the sills at first.",
 		Default: func(h *Heater) any { return math.Max(0.3, h.Wall.Sill) }},
 
-	{Path: "switch.kind", Label: "Switch", Choices: list("snap", "snap disc", "set-point", "set-point controller", "differential", "differential controller", "direct", "none: straight off the panel", "timer", "timer", "plug", "none: a plain plug"), When: fanned, Since: 2, Help: "What turns the fan on and off.",
+	{Path: "switch.kind", Label: "Thermostat or switch", Choices: list("snap", "snap disc", "set-point", "set-point controller", "differential", "differential controller", "direct", "none: driven by the panel", "timer", "timer", "plug", "none: always on"), When: fanned, Since: 2, Help: "What turns the fan on and off.",
 		Default: func(h *Heater) any {
 			if onPanel(h) && h.Air.Battery == 0 {
 				return "direct"
 			}
 			return "differential"
 		}},
-	{Path: "switch.tolerance_k", Label: "Switch may be off by", Kind: units.Rise, Min: 0, Max: 10, When: switchIs("snap", "set-point"), Since: 2, Help: "A snap disc's points scatter by about 3 K.",
+	{Path: "switch.tolerance_k", Label: "Thermostat tolerance", Kind: units.Rise, Min: 0, Max: 10, When: switchIs("snap", "set-point"), Since: 2, Help: "The set points of a snap disc scatter by about 3 K.",
 		Default: func(h *Heater) any {
 			if h.Switch.Kind == "snap" {
 				return 3.0
 			}
 			return 1.0
 		}},
-	{Path: "switch.on_above_k", Label: "On when warmer by", Kind: units.Rise, Min: 1, Max: 40, When: switchIs("differential"), Since: 2, Default: constant(8.0), Help: "Box over room at which the fan starts."},
-	{Path: "switch.off_above_k", Label: "Off when warmer by", Kind: units.Rise, Min: 0, Max: 30, When: switchIs("differential"), Since: 2, Default: func(h *Heater) any { return 0.375 * h.Switch.OnAbove }, Help: "Box over room at which it stops."},
-	{Path: "switch.from_h", Label: "On from", Kind: units.Number, Min: 0, Max: 24, When: switchIs("timer"), Since: 2, Default: constant(10.0), Help: "Hour of the clock."},
-	{Path: "switch.to_h", Label: "Off from", Kind: units.Number, Min: 0, Max: 24, When: switchIs("timer"), Since: 2, Default: constant(15.0), Help: "Hour of the clock."},
-	{Path: "switch.room_limit_c", Label: "Room no warmer than", Kind: units.Temperature, Min: 10, Max: 45, When: fanned, Since: 2, Help: "A second switch in the room stops the fan here, before somebody opens a window.",
+	{Path: "switch.on_above_k", Label: "Fan on, above the room by", Kind: units.Rise, Min: 1, Max: 40, When: switchIs("differential"), Since: 2, Default: constant(8.0), Help: "Temperature difference between box and room at which the fan starts."},
+	{Path: "switch.off_above_k", Label: "Fan off, above the room by", Kind: units.Rise, Min: 0, Max: 30, When: switchIs("differential"), Since: 2, Default: func(h *Heater) any { return 0.375 * h.Switch.OnAbove }, Help: "Temperature difference between box and room at which the fan stops."},
+	{Path: "switch.from_h", Label: "Timer on at", Kind: units.Number, Min: 0, Max: 24, When: switchIs("timer"), Since: 2, Default: constant(10.0), Help: "Hour of the day."},
+	{Path: "switch.to_h", Label: "Timer off at", Kind: units.Number, Min: 0, Max: 24, When: switchIs("timer"), Since: 2, Default: constant(15.0), Help: "Hour of the day."},
+	{Path: "switch.room_limit_c", Label: "Room temperature limit", Kind: units.Temperature, Min: 10, Max: 45, When: fanned, Since: 2, Help: "A second thermostat in the room stops the fan here, before somebody opens a window.",
 		Default: func(h *Heater) any { return math.Max(h.Room.Wanted+1.5, h.Room.Vent-1) }},
-	{Path: "switch.second_c", Label: "Second fan joins at", Kind: units.Temperature, Min: 10, Max: 95, When: func(h *Heater) bool { return manyFans(h) && h.Air.FansJoin == "staged" }, Since: 2, Default: func(h *Heater) any { return h.Switch.Close + 10 }, Help: "Air at the top of the box at which the second fan starts."},
-	{Path: "switch.run_on_min", Label: "Runs on for", Kind: units.Number, Min: 0, Max: 60, When: switchIs("snap", "set-point", "differential"), Default: constant(0.0), Since: 3, Help: "Minutes that the fan goes on after its switch has opened, to empty the box."},
-	{Path: "switch.close_c", Label: "Fan on at", Term: "switch closes", Kind: units.Temperature, Min: 5, Max: 90, When: switchIs("snap", "set-point"), Default: constant(35.0), Help: "Air at the top of the box at which the fan starts."},
-	{Path: "switch.open_c", Label: "Fan off at", Term: "switch opens", Kind: units.Temperature, Min: 0, Max: 85, When: switchIs("snap", "set-point"), Help: "Where it stops again.",
+	{Path: "switch.second_c", Label: "Second fan on at", Kind: units.Temperature, Min: 10, Max: 95, When: func(h *Heater) bool { return manyFans(h) && h.Air.FansJoin == "staged" }, Since: 2, Default: func(h *Heater) any { return h.Switch.Close + 10 }, Help: "Air temperature at the top of the box at which the second fan starts."},
+	{Path: "switch.run_on_min", Label: "Run-on time, minutes", Kind: units.Number, Min: 0, Max: 60, When: switchIs("snap", "set-point", "differential"), Default: constant(0.0), Since: 3, Help: "Minutes that the fan continues after its thermostat has switched off, to empty the box of heat."},
+	{Path: "switch.close_c", Label: "Fan on at", Kind: units.Temperature, Min: 5, Max: 90, When: switchIs("snap", "set-point"), Default: constant(35.0), Help: "Air temperature at the top of the box at which the fan starts."},
+	{Path: "switch.open_c", Label: "Fan off at", Kind: units.Temperature, Min: 0, Max: 85, When: switchIs("snap", "set-point"), Help: "Air temperature at the top of the box at which the fan stops.",
 		Default: func(h *Heater) any { return math.Max(0, h.Switch.Close-10) }},
 
-	{Path: "absorber.cans.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.4, Default: headerDefault, When: cans, Since: 2, Help: "Inside height of the spaces that feed and gather the columns. Forgetting it is the usual mistake."},
+	{Path: "absorber.cans.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.4, Default: headerDefault, When: cans, Since: 2, Help: "Inside height of the chambers that feed and collect the columns. Leaving them out is the usual mistake."},
 	{Path: "absorber.cans.rows", Label: "Cans in a column", Kind: units.Number, Whole: true, Min: 1, Max: 40, When: cans, Since: 2, Help: "Cans glued on each other between the headers.",
 		Default: func(h *Heater) any {
 			return int(math.Max(1, math.Floor((h.ApertureHeight()-2*h.Absorber.Cans.Header-0.001)/(h.Absorber.Cans.Height+0.001))))
 		}},
 	{Path: "absorber.pipes.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.4, Default: headerDefault, When: and(pipes, func(h *Heater) bool {
 		return h.Absorber.Family == DoublePassTubes || h.Absorber.Pipes == nil || h.Absorber.Pipes.Join != "series"
-	}), Since: 2, Help: "Inside height of the spaces that feed and gather the pipes."},
+	}), Since: 2, Help: "Inside height of the chambers that feed and collect the pipes."},
 
-	{Path: "money.spent", Label: "Spent on the box", Kind: units.Number, Min: 0, Max: 100000, Since: 3, Help: "What was bought for it, in your money; what lay around counts nothing.",
-		// About 40 a square metre and a fan. Common practice, no source.
+	{Path: "money.spent", Label: "Money spent on the box", Kind: units.Number, Min: 0, Max: 100000, Since: 3, Help: "What was bought for it; materials on hand cost nothing.",
+		// About 40 a square meter and a fan. Common practice, no source.
 		Default: func(h *Heater) any {
 			area := 0.0
 			boxes, counts := h.Kinds()
@@ -534,9 +534,9 @@ var Fields = []*Field{
 			}
 			return math.Round(40*area) + 30
 		}},
-	{Path: "log.flow_is", Label: "Air flow is", Choices: list(string(WorkedOut), "worked out", string(ByMeasure), "measured", string(OnLabel), "the fan's label"), Default: constant(string(WorkedOut)), Help: "Heat is flow times rise, so what you say here decides how sure the heat is."},
-	{Path: "log.flow_m3_s", Label: "Measured flow", Kind: units.Flow, Min: 0.0005, Max: 1, When: func(h *Heater) bool { return h.Log.FlowIs == ByMeasure }, Default: func(h *Heater) any { return math.Max(0.0005, 0.5*h.Air.FanFree) }, Help: "What comes out while the fan runs, as cubic metres of room air: by bag, or by a traverse of the duct."},
-	{Path: "log.useful_c", Label: "Useful from", Kind: units.Temperature, Min: 0, Max: 80, Default: constant(30.0), Help: "An hour counts as useful when the air comes out warmer than this."},
+	{Path: "log.flow_is", Label: "Airflow used", Choices: list(string(WorkedOut), "predicted", string(ByMeasure), "measured", string(OnLabel), "rated flow of the fan"), Default: constant(string(WorkedOut)), Help: "Heat is airflow times temperature rise, so the airflow decides how certain the heat is."},
+	{Path: "log.flow_m3_s", Label: "Measured airflow", Kind: units.Flow, Min: 0.0005, Max: 1, When: func(h *Heater) bool { return h.Log.FlowIs == ByMeasure }, Default: func(h *Heater) any { return math.Max(0.0005, 0.5*h.Air.FanFree) }, Help: "What leaves the box while the fan runs, as room air: by bag test, or by a traverse of the duct."},
+	{Path: "log.useful_c", Label: "Useful above", Kind: units.Temperature, Min: 0, Max: 80, Default: constant(30.0), Help: "An hour counts as useful when the outlet air is warmer than this."},
 }
 
 // MostPassages is how many passages an absorber of one's own may have.
@@ -551,12 +551,12 @@ func passageFields(i int) (fs []*Field) {
 		f.When, f.Since = at, 2
 		fs = append(fs, &f)
 	}
-	add(Field{Path: "where", Label: "Runs", Choices: list("front", "in front", "inside", "inside", "behind", "behind"), Default: constant("behind"), Help: "Where this stretch of the air's way lies."})
-	add(Field{Path: "way", Label: "Goes", Choices: list("up", "up", "down", "down"), Default: constant("up"), Help: "Which way the air runs in it."})
+	add(Field{Path: "where", Label: "Position", Choices: list("front", "in front", "inside", "inside", "behind", "behind"), Default: constant("behind"), Help: "Where this part of the air path is."})
+	add(Field{Path: "way", Label: "Direction", Choices: list("up", "up", "down", "down"), Default: constant("up"), Help: "Direction of the air in it."})
 	add(Field{Path: "depth_m", Label: "Depth", Kind: units.Length, Min: 0.003, Max: 0.2, Default: constant(0.020), Help: "Clear depth of the passage; in front, the distance from glass to absorber counts."})
-	add(Field{Path: "swept", Label: "Swept surface", Kind: units.Number, Min: 0.5, Max: 6, Default: constant(1.0), Help: "Surface the air sweeps on the absorber over its flat size."})
-	add(Field{Path: "turns", Label: "Turns", Kind: units.Number, Whole: true, Min: 0, Max: 12, Default: constant(0), Help: "Turns by 180 degrees in it."})
-	add(Field{Path: "roughness_m", Label: "Roughness", Kind: units.Length, Min: 0, Max: 0.005, Default: constant(0.0), Help: "Height of ribs or flaps in it."})
+	add(Field{Path: "swept", Label: "Swept surface ratio", Kind: units.Number, Min: 0.5, Max: 6, Default: constant(1.0), Help: "Surface that the air sweeps on the absorber, divided by its flat size."})
+	add(Field{Path: "turns", Label: "U-turns", Kind: units.Number, Whole: true, Min: 0, Max: 12, Default: constant(0), Help: "Turns by 180 degrees in this passage."})
+	add(Field{Path: "roughness_m", Label: "Roughness", Kind: units.Length, Min: 0, Max: 0.005, Default: constant(0.0), Help: "Height of ribs or flaps in the passage."})
 	return fs
 }
 
@@ -565,14 +565,14 @@ var families = []catalog.Choice{
 	{ID: string(ScreenBox), Name: "black screens"},
 	{ID: string(CanColumns), Name: "drink cans in columns"},
 	{ID: string(Downpipes), Name: "downpipes"},
-	{ID: string(RibbedCoil), Name: "ribbed duct, folded"},
-	{ID: string(BackPassPlate), Name: "plate, air behind"},
-	{ID: string(FrontPassPlate), Name: "plate, air in front"},
-	{ID: string(DoublePassPlate), Name: "plate, air behind then in front"},
-	{ID: string(DoublePassTubes), Name: "pipes, air behind then inside"},
+	{ID: string(RibbedCoil), Name: "folded ribbed duct"},
+	{ID: string(BackPassPlate), Name: "back-pass plate"},
+	{ID: string(FrontPassPlate), Name: "front-pass plate"},
+	{ID: string(DoublePassPlate), Name: "double-pass plate"},
+	{ID: string(DoublePassTubes), Name: "double-pass pipes"},
 	{ID: string(WindowPanel), Name: "foil panel behind a window"},
 	{ID: string(PassiveBox), Name: "box without a fan"},
-	{ID: string(OwnAbsorber), Name: "an absorber of your own"},
+	{ID: string(OwnAbsorber), Name: "your own absorber"},
 }
 
 func familyChoices() []catalog.Choice { return families }

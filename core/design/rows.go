@@ -90,7 +90,7 @@ func lineProblem(path string, n int, line, why, remedy string) *Problem {
 	return &Problem{path, fmt.Sprintf("line %d, %q: %s", n, line, why), remedy}
 }
 
-const horizonRemedy = "write it like 120 to 150: 12, tree; the height also as 1 1/2 fists or 8 m at 30 m; the last word is solid (or hill, house, wall), evergreen or tree"
+const horizonRemedy = "enter it like 120 to 150: 12, tree; the height also as 1 1/2 fists or 8 m at 30 m; the last word is solid (or hill, house, wall), evergreen or tree"
 
 func readHorizon(h *Heater, text string, sys units.System) (any, error) {
 	var out []Obstacle
@@ -106,11 +106,11 @@ func readHorizon(h *Heater, text string, sys units.System) (any, error) {
 			text string
 		}{{&o.From, m[1]}, {&o.To, m[2]}} {
 			if *x.to, err = units.Parse(units.Angle, x.text, sys); err != nil || !(*x.to >= 0 && *x.to <= 360) {
-				return lineProblem("shade.horizon", n, l, x.text+" is no bearing", "give bearings 0 to 360 from true north, clockwise: 90 is east")
+				return lineProblem("shade.horizon", n, l, x.text+" is not a bearing", "enter bearings 0 to 360 from true north, clockwise: 90 is east")
 			}
 		}
 		if o.Elevation, err = ParseHeight(m[3], h.Place.Above, sys); err != nil || !(o.Elevation >= 0 && o.Elevation <= 90) {
-			return lineProblem("shade.horizon", n, l, fmt.Sprintf("%q is no height", m[3]), horizonRemedy)
+			return lineProblem("shade.horizon", n, l, fmt.Sprintf("%q is not a height", m[3]), horizonRemedy)
 		}
 		if m[4] != "" {
 			known := false
@@ -205,7 +205,7 @@ func readMonths(_ *Heater, text string, sys units.System) (any, error) {
 						}
 					}
 					if !found {
-						return lineProblem("climate.months", n, l, fmt.Sprintf("%q is no column that is known", c), monthsRemedy)
+						return lineProblem("climate.months", n, l, fmt.Sprintf("%q is not a known column", c), monthsRemedy)
 					}
 					if key != "" {
 						columns = append(columns, key)
@@ -225,7 +225,7 @@ func readMonths(_ *Heater, text string, sys units.System) (any, error) {
 			names = map[int][]string{1: {"mean"}, 2: {"min", "max"}}[len(cs)]
 		}
 		if len(names) != len(cs) {
-			return lineProblem("climate.months", n, l, fmt.Sprintf("it holds %d figures", len(cs)), monthsRemedy)
+			return lineProblem("climate.months", n, l, fmt.Sprintf("it has %d numbers", len(cs)), monthsRemedy)
 		}
 		var m ClimateMonth
 		for i, c := range cs {
@@ -238,7 +238,7 @@ func readMonths(_ *Heater, text string, sys units.System) (any, error) {
 			}
 			v, err := units.Parse(kind, c, sys)
 			if err != nil {
-				return lineProblem("climate.months", n, l, fmt.Sprintf("%q is no figure", c), monthsRemedy)
+				return lineProblem("climate.months", n, l, fmt.Sprintf("%q is not a number", c), monthsRemedy)
 			}
 			switch names[i] {
 			case "mean":
@@ -310,7 +310,7 @@ func writeMonths(h *Heater, sys units.System) string {
 	return b.String()
 }
 
-const billsRemedy = "write a month and the units it took on each line, like January 142"
+const billsRemedy = "enter a month and the units of fuel used on each line, like January 142"
 
 func readBills(_ *Heater, text string, sys units.System) (any, error) {
 	var out []Bill
@@ -342,7 +342,7 @@ func writeBills(h *Heater, _ units.System) string {
 	return b.String()
 }
 
-const tableRemedy = "write a flow and the pressure the fan holds against it on each line, like 120 m3/h 25 Pa, the flow growing"
+const tableRemedy = "enter a flow and the pressure at that flow on each line, like 120 m3/h 25 Pa, in order of the flow"
 
 func readFanTable(_ *Heater, text string, sys units.System) (any, error) {
 	var out []airflow.FanPoint
@@ -356,11 +356,11 @@ func readFanTable(_ *Heater, text string, sys units.System) (any, error) {
 		}
 		q, err := units.Parse(units.Flow, cs[0], sys)
 		if err != nil {
-			return lineProblem("air.fan_table", n, l, fmt.Sprintf("%q is no flow", cs[0]), tableRemedy)
+			return lineProblem("air.fan_table", n, l, fmt.Sprintf("%q is not a flow", cs[0]), tableRemedy)
 		}
 		p, err := units.Parse(units.Pressure, cs[1], sys)
 		if err != nil {
-			return lineProblem("air.fan_table", n, l, fmt.Sprintf("%q is no pressure", cs[1]), tableRemedy)
+			return lineProblem("air.fan_table", n, l, fmt.Sprintf("%q is not a pressure", cs[1]), tableRemedy)
 		}
 		out = append(out, airflow.FanPoint{Flow: q, Pressure: p})
 		return nil
@@ -378,7 +378,7 @@ func writeFanTable(h *Heater, sys units.System) string {
 
 var otherLine = regexp.MustCompile(`^\s*(?:(\d+)\s*:\s*)?(.+?)\s*(?:[,;]\s+(.+?)\s*)?$`)
 
-const othersRemedy = "write it like 1: 600 x 1200 mm, 20 mm: how many, the pane, the depth of the airway"
+const othersRemedy = "enter it like 1: 600 x 1200 mm, 20 mm: how many, the glazing, the depth of the air channel"
 
 // MostOthers is how many sorts of boxes a row may hold beside the first.
 const MostOthers = 4
@@ -388,21 +388,21 @@ func readOthers(h *Heater, text string, sys units.System) (any, error) {
 	err := lines(text, func(n int, l string) error {
 		m := otherLine.FindStringSubmatch(l)
 		if m == nil {
-			return lineProblem("array.others", n, l, "it is no box", othersRemedy)
+			return lineProblem("array.others", n, l, "it is not a box", othersRemedy)
 		}
 		o := OtherBox{Count: 1}
 		var err error
 		if m[1] != "" {
 			if o.Count, err = strconv.Atoi(m[1]); err != nil {
-				return lineProblem("array.others", n, l, m[1]+" is no count", othersRemedy)
+				return lineProblem("array.others", n, l, m[1]+" is not a whole number", othersRemedy)
 			}
 		}
 		if o.Width, o.Height, err = ParsePane(m[2], sys); err != nil {
-			return lineProblem("array.others", n, l, fmt.Sprintf("%q is no pane", m[2]), othersRemedy)
+			return lineProblem("array.others", n, l, fmt.Sprintf("%q is not a glazing size", m[2]), othersRemedy)
 		}
 		if m[3] != "" {
 			if o.Depth, err = units.Parse(units.Length, m[3], sys); err != nil {
-				return lineProblem("array.others", n, l, fmt.Sprintf("%q is no depth", m[3]), othersRemedy)
+				return lineProblem("array.others", n, l, fmt.Sprintf("%q is not a depth", m[3]), othersRemedy)
 			}
 		}
 		out = append(out, o)

@@ -196,7 +196,7 @@ func TestBoxesThatDiffer(t *testing.T) {
 		}
 	}
 	for typed, want := range map[string]string{
-		"600 by": "no pane", "2: 600 x 1200 mm": "differ of", "1: 600 x 1200 mm, deep": "no depth", "1: 600 x 1200 mm, 2 m": "no depth of an airway", "1: 10 x 10 mm": "no pane for a box",
+		"600 by": "not a glazing size", "2: 600 x 1200 mm": "differ of", "1: 600 x 1200 mm, deep": "not a depth", "1: 600 x 1200 mm, 2 m": "not a depth of an air channel", "1: 10 x 10 mm": "not a glazing size for a box",
 	} {
 		if _, err := Apply(h, units.System{}, Change{Path: "array.others", Typed: typed}); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%q: %v, want %q", typed, err, want)

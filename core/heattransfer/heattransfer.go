@@ -277,7 +277,7 @@ func FinEfficiency(h, k, t, l float64) float64 {
 	return math.Tanh(ml) / ml
 }
 
-// SheetConductance returns the conductance per metre, W/mK, from the mean of a
+// SheetConductance returns the conductance per meter, W/mK, from the mean of a
 // strip of length l (m), evenly heated, thickness t and conductivity k to its
 // edge: three times that over its length. It is the fin's in the limit of a
 // small loss.

@@ -89,7 +89,7 @@ func (s *space) deflectors() {
 			places = append(places, Place{hole.X - side/2, hole.Y - side/2, s.z + s.clearFront/2, side, side, deflectorSheet, 0})
 		}
 	}
-	s.add(Part{Name: "deflector", Group: Absorber, Material: "aluminium sheet", density: 2700, Length: side, Width: side, Thickness: deflectorSheet, Places: places,
+	s.add(Part{Name: "deflector", Group: Absorber, Material: "aluminum sheet", density: 2700, Length: side, Width: side, Thickness: deflectorSheet, Places: places,
 		Note: "on legs before the inlet's mouth, so that the air leaves it on all sides"})
 }
 
@@ -97,7 +97,7 @@ func (s *space) deflectors() {
 // standing back by ends.
 func (s *space) sheet(z, thick, ends float64) {
 	c := plateClearance
-	note := "2 mm of room on every side to grow"
+	note := at(0.002) + " of clearance on every side to expand"
 	if ends > c {
 		note = "stands back from top and bottom, so that air gets round its ends"
 	}
@@ -218,7 +218,7 @@ func (s *space) coil() error {
 	runs := float64(a.Runs) / float64(a.Ways)
 	turn := math.Pi / 2 * pitch
 	way := s.ht*runs + turn*(runs-1)
-	p := Part{Name: "ribbed duct, pulled out", Group: Absorber, Material: "ribbed aluminium duct", Count: a.Ways, Length: way, Width: a.Bore, Thickness: a.Bore, bent: true, round: true,
+	p := Part{Name: "ribbed duct, pulled out", Group: Absorber, Material: "ribbed aluminum duct", Count: a.Ways, Length: way, Width: a.Bore, Thickness: a.Bore, bent: true, round: true,
 		each: math.Pi * a.Bore * way / a.Stretch * coilWall * 2700, Note: "folded; its turns lie within the box"}
 	for i := range a.Runs {
 		p.Places = append(p.Places, Place{s.x + pitch*(float64(i)+0.5) - a.Bore/2, s.y, z, a.Bore, s.ht, a.Bore, 0})
@@ -262,7 +262,7 @@ func panel(h *design.Heater) (Layout, error) {
 		Places: []Place{{0, 0, z, bar, ht, panelBar, 0}, {w - bar, 0, z, bar, ht, panelBar, 0}}})
 	l.add(Part{Name: "top and bottom bar", Group: Frame, Material: wood.Name, density: wood.Density, Length: w - 2*bar, Width: bar, Thickness: panelBar, Note: "leave the slot open beyond it",
 		Places: []Place{{bar, slot, z, w - 2*bar, bar, panelBar, 0}, {bar, ht - slot - bar, z, w - 2*bar, bar, panelBar, 0}}})
-	l.add(Part{Name: "foil", Group: Absorber, Material: "black aluminium foil", density: 2700, Length: ht - 2*slot, Width: w, Thickness: design.FoilGauge, Note: "black side to the window",
+	l.add(Part{Name: "foil", Group: Absorber, Material: "black aluminum foil", density: 2700, Length: ht - 2*slot, Width: w, Thickness: design.FoilGauge, Note: "black side to the window",
 		Places: []Place{{0, slot, z - design.FoilGauge, w, ht - 2*slot, design.FoilGauge, 0}}})
 	return l, nil
 }

@@ -1,13 +1,16 @@
 // Package layout gives every part of a heater its true size and its place.
 //
-// Coordinates are metres in the box's own frame: x from the left outer edge, y
+// Coordinates are meters in the box's own frame: x from the left outer edge, y
 // up the slope from the bottom outer edge, z from the front of the outer cover
 // back into the box. Drawings ink what this package says and decide nothing.
 package layout
 
 import (
 	"fmt"
+	"gladember/core/units"
 	"math"
+	"regexp"
+	"strconv"
 
 	"gladember/core/catalog"
 	"gladember/core/design"
@@ -71,7 +74,7 @@ func (p *Part) Round() bool { return p.round }
 // Bent says whether one piece takes several places, folded.
 func (p *Part) Bent() bool { return p.bent }
 
-// Hole is a round hole, its centre measured from the left and bottom outer
+// Hole is a round hole, its center measured from the left and bottom outer
 // edges of the box, seen from the front.
 type Hole struct {
 	Name     string // "inlet" or "outlet"
@@ -139,7 +142,27 @@ func (l *Layout) add(p Part) {
 // A Misfit says which parts cannot be built as designed.
 type Misfit struct{ Reason, Remedy string }
 
-func (m *Misfit) Error() string { return m.Reason + "; " + m.Remedy }
+func (m *Misfit) Error() string { return m.In(units.System{}) }
+
+// In says what does not fit in a person's units.
+func (m *Misfit) In(u units.System) string { return Words(m.Reason+"; "+m.Remedy, u) }
+
+// at stands for a length of so many m in a note, until [Words] writes it.
+func at(m float64) string { return fmt.Sprintf("⟨%g⟩", m) }
+
+// lengths finds what [at] wrote.
+var lengths = regexp.MustCompile("⟨([^⟩]*)⟩")
+
+// Words writes the lengths in a note in a person's units.
+func Words(note string, u units.System) string {
+	return lengths.ReplaceAllStringFunc(note, func(s string) string {
+		m, err := strconv.ParseFloat(lengths.FindStringSubmatch(s)[1], 64)
+		if err != nil {
+			return s
+		}
+		return units.Format(units.Length, m, u)
+	})
+}
 
 // bendLoss is what a right-angle bend takes off the sum of the outside sizes
 // of soft sheet t thick, bent over its own thickness: twice the setback less
@@ -233,7 +256,7 @@ func one(h *design.Heater) (Layout, error) {
 	if h.Guard.Kind == "vent" {
 		slot := h.VentSlot()
 		l.add(Part{Name: "vent flap", Group: Frame, Material: wood.Name, density: wood.Density, Length: h.ApertureWidth() + 2*flapLap, Width: slot + 2*flapLap, Thickness: flapThickness,
-			Note:   fmt.Sprintf("on the bottom and the top board, with a gasket, hinge and actuator; the board and the foam behind it are cut open %.0f x %.0f mm", h.ApertureWidth()*1000, slot*1000),
+			Note:   "on the bottom and the top board, with a gasket, hinge and actuator; cut the board and the insulation behind it open by " + at(h.ApertureWidth()) + " x " + at(slot),
 			Places: []Place{{fw + e - flapLap, -flapThickness, z, h.ApertureWidth() + 2*flapLap, flapThickness, slot + 2*flapLap, 0}, {fw + e - flapLap, oh, z, h.ApertureWidth() + 2*flapLap, flapThickness, slot + 2*flapLap, 0}}})
 	}
 	if e > 0 {
@@ -257,7 +280,7 @@ func one(h *design.Heater) (Layout, error) {
 			Places: []Place{{fw, fw, z + cavity + h.Box.BackFoam, iw, ih, h.Box.Board, 0}}, Note: "lies inside the frame"})
 		through = append([]string{"back board"}, through...)
 	case h.Box.BackFoam == 0:
-		return l, &Misfit{"a box of foam alone has no back without foam behind", "give it foam behind, or a timber body"}
+		return l, &Misfit{"a body of foam board has no back without back insulation", "add back insulation, or choose a body of wood"}
 	}
 	s := &space{l: &l, h: h, x: fw + e, y: fw + e, w: h.ApertureWidth(), ht: h.ApertureHeight(), z: z, depth: cavity, wood: wood, clearFront: h.Box.Gap}
 	if s.metal, err = catalog.FindSheet("aluminium"); err != nil {
@@ -304,10 +327,10 @@ func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulati
 		whole := depth + ct
 		k := bendLoss(fw)
 		side := 2 * (whole + flange - 2*k)
-		l.add(Part{Name: "tray, flat before bending", Group: Frame, Material: "aluminium sheet", density: 2800, Count: 1, bent: true, Length: oh + side, Width: ow + side, Thickness: fw,
-			Note:   fmt.Sprintf("bends off the back: %.0f mm walls, then %.0f mm flanges over the glass; corners lapped %.0f mm and riveted", whole*1000, flange*1000, rivetOn*1000),
+		l.add(Part{Name: "tray, flat before bending", Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true, Length: oh + side, Width: ow + side, Thickness: fw,
+			Note:   "bent up from the back: walls of " + at(whole) + ", then flanges of " + at(flange) + " over the glazing; corners overlapped by " + at(rivetOn) + " and riveted",
 			Places: []Place{{0, 0, 0, fw, oh, whole, 0}, {ow - fw, 0, 0, fw, oh, whole, 0}, {fw, 0, 0, iw, fw, whole, 0}, {fw, oh - fw, 0, iw, fw, whole, 0}, {fw, fw, whole - fw, iw, ih, fw, 0}}})
-		l.add(Part{Name: "drip cap, top", Group: Frame, Material: "aluminium sheet", density: 2800, Count: 1, bent: true, Length: ow + 0.002, Width: whole + flange, Thickness: fw, Note: "2 mm wider than the box, so that water runs off; laps over the walls",
+		l.add(Part{Name: "drip cap, top", Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true, Length: ow + 0.002, Width: whole + flange, Thickness: fw, Note: at(0.002) + " wider than the box, so that water runs off; laps over the walls",
 			Places: []Place{{0, oh - fw, -fw, ow, fw, fw, 0}}})
 		return
 	}
@@ -356,7 +379,7 @@ func (s *space) ports(through []string) error {
 	}
 	if header > 0 {
 		if d > header-headerBoard+0.011 {
-			return &Misfit{fmt.Sprintf("a %.0f mm hole does not fit a header %.0f mm high", d*1000, header*1000), "make the headers higher, or the duct narrower"}
+			return &Misfit{"a hole of " + at(d) + " does not fit a header " + at(header) + " high", "make the headers higher, or use a narrower duct"}
 		}
 		margin = (header - headerBoard) / 2
 		if margin < d/2 {
@@ -392,7 +415,7 @@ func (s *space) ports(through []string) error {
 		outThrough = add(outThrough, "plate")
 	}
 	if n > 1 && s.w/float64(n) < d+minWeb {
-		return &Misfit{fmt.Sprintf("%d holes of %.0f mm do not fit side by side", n, d*1000), "use fewer or narrower holes, or a wider pane"}
+		return &Misfit{fmt.Sprintf("%d holes of %s do not fit side by side", n, at(d)), "use fewer or smaller ports, or wider glazing"}
 	}
 	for i := range n {
 		in := Hole{"inlet", across(i, true), up(!bottomIn), d, inThrough}
@@ -401,7 +424,7 @@ func (s *space) ports(through []string) error {
 			return &Misfit{"several holes at one end leave no room for both ways", "use one hole each way"}
 		}
 		if math.Hypot(in.X-out.X, in.Y-out.Y)-d < minWeb {
-			return &Misfit{fmt.Sprintf("two %.0f mm holes do not fit side by side in this box", d*1000), "use a narrower duct or a larger pane"}
+			return &Misfit{"two holes of " + at(d) + " do not fit side by side in this box", "use a narrower duct or larger glazing"}
 		}
 		s.l.Holes = append(s.l.Holes, in, out)
 	}

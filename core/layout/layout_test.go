@@ -221,7 +221,7 @@ func TestCanColumnsByHand(t *testing.T) {
 			t.Errorf("holes %d and %d are not a pitch apart", i, i+1)
 		}
 	}
-	// pi 66 mm x 115 mm x 0.1 mm of aluminium at 2,800 kg/m3, and 55 % of two ends.
+	// pi 66 mm x 115 mm x 0.1 mm of aluminum at 2,800 kg/m3, and 55 % of two ends.
 	want := (math.Pi*0.066*0.115*0.0001 + 2*math.Pi/4*0.066*0.066*0.0001*0.55) * 2800
 	if got := cans.Mass / float64(cans.Count); math.Abs(got-want) > 1e-9 {
 		t.Errorf("a can weighs %v kg, by hand %v", got, want)

@@ -9,7 +9,7 @@ import (
 // Opening is a hole in the wall behind a box.
 type Opening struct {
 	Name     string
-	X, Y     float64 // of its centre: from the left window, seen from outside, and over the ground, m
+	X, Y     float64 // of its center: from the left window, seen from outside, and over the ground, m
 	Diameter float64
 	Clear    float64 // from its rim to the nearest stud's side, m; below zero it meets the stud; +Inf without studs
 }
@@ -18,7 +18,7 @@ type Opening struct {
 type WallFit struct {
 	Spare    float64   // clear wall left beside the box, m; below zero it is too wide
 	Beside   float64   // from the box's right edge to the right window, m
-	Studs    []float64 // centres, from the left window, m
+	Studs    []float64 // centers, from the left window, m
 	Openings []Opening
 	Shift    float64 // least move to the right (or, below zero, left) that frees all openings, m; NaN: there is none
 	OffSill  float64 // of the box's foot over the sills, m; NaN where these are not known

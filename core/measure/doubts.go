@@ -5,9 +5,11 @@ import (
 	"math"
 	"slices"
 	"time"
+
+	"gladember/core/units"
 )
 
-// Finding says what is wrong with a log, by what evidence, and what to do.
+// Finding says what is wrong with a log, by what evidence, and what to do, in the units of [Setup].
 type Finding struct {
 	ID       string
 	Title    string
@@ -24,22 +26,22 @@ func doubts(s []Sample, suns []float64, set Setup, r *Report) (fs []Finding) {
 			fs = append(fs, *f)
 		}
 	}
-	swapped := swappedProbes(s, suns, r.SunIs)
+	swapped := swappedProbes(s, suns, r.SunIs, set.Units)
 	add(moreThanSun(set, r))
-	add(fahrenheit(s))
+	add(fahrenheit(s, set.Units))
 	add(swapped)
 	for _, c := range []struct {
 		name string
 		get  func(Sample) float64
 	}{{"inlet", func(x Sample) float64 { return x.Inlet }}, {"outlet", func(x Sample) float64 { return x.Outlet }}, {"outdoor", func(x Sample) float64 { return x.Outdoor }}} {
 		add(stuck(s, set, c.name, c.get))
-		add(offScale(s, c.name, c.get))
+		add(offScale(s, c.name, c.get, set.Units))
 	}
 	if swapped == nil {
 		add(clockOff(s, set))
 	}
 	if r.Repeated > 0 {
-		add(&Finding{ID: "repeated", Title: "Readings given twice", Text: fmt.Sprintf("%d readings carry a time already read; the first of each was kept.", r.Repeated), Doubt: "nothing"})
+		add(&Finding{ID: "repeated", Title: "Some readings are repeated", Text: fmt.Sprintf("%d readings have the time of an earlier one; the first of each is used.", r.Repeated), Doubt: "nothing"})
 	}
 	return fs
 }
@@ -54,50 +56,51 @@ func moreThanSun(set Setup, r *Report) *Finding {
 			worst = d
 		}
 	}
-	sun, from := worst.Sun, "the sun "+r.SunIs+" brought"
+	sun, from := worst.Sun, "the sun "+r.SunIs+" gave the glazing"
 	switch r.SunIs {
 	case "measured":
-		from = "the sun you measured brought"
+		from = "the measured sun gave the glazing"
 	case "":
-		sun, from = worst.RunHours*MaxSun*set.Area/1000, fmt.Sprintf("even %d W/m2 all the while would bring", int(MaxSun))
+		sun, from = worst.RunHours*MaxSun*set.Area/1000, fmt.Sprintf("even %s all the time would give the glazing", units.Format(units.Irradiance, MaxSun, set.Units))
 	}
 	date := worst.Date
 	if t, err := time.Parse(time.DateOnly, date); err == nil {
 		date = t.Format("2 January")
 	}
-	f := &Finding{ID: MoreThanSun, Title: "More heat than the sun gave", Doubt: "flow",
-		Text:     fmt.Sprintf("On %s the readings claim %.1f kWh in %.1f h of running; %s %.1f kWh to the glass that day. That cannot be, so the figure is refused.", date, worst.Heat, worst.RunHours, from, sun),
-		Evidence: fmt.Sprintf("The flow is taken as %.4f kg/s.", r.Flow)}
+	f := &Finding{ID: MoreThanSun, Title: "The log shows more heat than the sun gave", Doubt: "flow",
+		Text:     fmt.Sprintf("On %s the readings show %s in %.1f h of running, but %s only %s that day. This is impossible, so the figure is refused.", date, units.Format(units.Energy, worst.Heat, set.Units), worst.RunHours, from, units.Format(units.Energy, sun, set.Units)),
+		Evidence: fmt.Sprintf("The airflow used is %.4f kg/s.", r.Flow)}
 	switch r.FlowOrigin {
 	case FlowFreeAir:
-		f.Remedy = "Doubt the flow first: it is the fan's free-air rating, which no fan reaches in a duct. Use the flow worked out for this system, or measure it with a bag."
+		f.Remedy = "Check the airflow first: it is the fan's rated flow, which no fan reaches in a duct. Use the flow predicted for this system, or measure it with a bag."
 	case FlowSpeed:
-		f.Remedy = "Doubt the speed first: one jet is not the mean of the duct. Take several points across it."
+		f.Remedy = "Check the air speed first: the middle of a duct is faster than its mean. Measure several points across it."
 	default:
-		f.Remedy = "Doubt the flow first: if it is a fan's free-air rating, the true flow is far lower. Then look for an outlet probe that stands in the sun or touches metal."
+		f.Remedy = "Check the airflow first: if it is a fan's rated flow, the true flow is far lower. Then look for an outlet probe in the sun or touching metal."
 	}
 	return f
 }
 
 // fahrenheit: room air above 45 C most of the time is F read as C.
-func fahrenheit(s []Sample) *Finding {
+func fahrenheit(s []Sample, u units.System) *Finding {
+	const room = 45.0 // C
 	warm := 0
 	for _, x := range s {
-		if x.Inlet > 45 {
+		if x.Inlet > room {
 			warm++
 		}
 	}
 	if warm*2 < len(s) {
 		return nil
 	}
-	return &Finding{ID: "units-swapped", Title: "Degrees F read as C", Doubt: "units",
-		Text:     fmt.Sprintf("The air drawn in is above 45 C in %d of %d readings.", warm, len(s)),
-		Evidence: "No room is that warm; the same figures make sense in Fahrenheit.",
-		Remedy:   "Set these columns to °F and read the file again."}
+	return &Finding{ID: "units-swapped", Title: "The temperatures are in °F, but read as °C", Doubt: "units",
+		Text:     fmt.Sprintf("The inlet air is above %s in %d of %d readings.", units.Format(units.Temperature, room, u), warm, len(s)),
+		Evidence: "No room is that warm; in degrees Fahrenheit the same numbers make sense.",
+		Remedy:   "Set these columns to °F and import the file again."}
 }
 
 // swappedProbes: by sun, a box gives warmer air than it takes.
-func swappedProbes(s []Sample, suns []float64, sunIs string) *Finding {
+func swappedProbes(s []Sample, suns []float64, sunIs string, u units.System) *Finding {
 	below, above, sum := 0, 0, 0.0
 	for i, x := range s {
 		if sunIs != "" && suns[i] < 300 {
@@ -114,14 +117,14 @@ func swappedProbes(s []Sample, suns []float64, sunIs string) *Finding {
 	if below < 20 || below < 4*above {
 		return nil
 	}
-	return &Finding{ID: "swapped", Title: "Inlet and outlet look swapped", Doubt: "probes",
-		Text:     fmt.Sprintf("In %d readings the outlet is cooler than the inlet, by %.0f K on average.", below, sum/float64(below)),
+	return &Finding{ID: "swapped", Title: "Inlet and outlet seem to be swapped", Doubt: "probes",
+		Text:     fmt.Sprintf("In %d readings the outlet is cooler than the inlet, by %s on average.", below, units.Format(units.Rise, sum/float64(below), u)),
 		Evidence: "A box in the sun warms the air it draws in.",
 		Remedy:   "Swap the two columns, or the two probes."}
 }
 
 // stuck: a probe that gives the same figure for two hours in which its
-// neighbours move.
+// neighbors move.
 func stuck(s []Sample, set Setup, name string, get func(Sample) float64) *Finding {
 	const long = 2 * time.Hour
 	start := 0
@@ -140,10 +143,10 @@ func stuck(s []Sample, set Setup, name string, get func(Sample) float64) *Findin
 		return nil
 	}
 	z := set.Zone
-	return &Finding{ID: "stuck-" + name, Title: "The " + name + " probe stands still", Doubt: name,
-		Text:     fmt.Sprintf("From %s to %s on %s it gives one and the same figure.", from.In(z).Format("15:04"), to.In(z).Format("15:04"), from.In(z).Format("2 January")),
+	return &Finding{ID: "stuck-" + name, Title: "The " + name + " probe does not change", Doubt: name,
+		Text:     fmt.Sprintf("From %s to %s on %s it shows the same value.", from.In(z).Format("15:04"), to.In(z).Format("15:04"), from.In(z).Format("2 January")),
 		Evidence: "The other probes moved by several degrees meanwhile.",
-		Remedy:   "Look for a loose plug; leave that stretch out of your sums."}
+		Remedy:   "Look for a loose plug, and ignore that time."}
 }
 
 func moved(s []Sample, but string) bool {
@@ -167,7 +170,7 @@ func moved(s []Sample, but string) bool {
 }
 
 // offScale: a ceiling that the figure touches again and again.
-func offScale(s []Sample, name string, get func(Sample) float64) *Finding {
+func offScale(s []Sample, name string, get func(Sample) float64, u units.System) *Finding {
 	top, at, warm := math.Inf(-1), 0, 0
 	for _, x := range s {
 		v := get(x)
@@ -186,10 +189,10 @@ func offScale(s []Sample, name string, get func(Sample) float64) *Finding {
 	if at < 15 || at*4 < warm {
 		return nil
 	}
-	return &Finding{ID: "off-scale-" + name, Title: "The " + name + " probe ends at a ceiling", Doubt: name,
-		Text:     fmt.Sprintf("%d of its %d warmest readings are exactly %.1f C.", at, warm, top),
-		Evidence: "Real air wanders; a scale that ends does not.",
-		Remedy:   "Use a probe with a longer scale; heat is higher than this log shows."}
+	return &Finding{ID: "off-scale-" + name, Title: "The " + name + " probe reaches the end of its scale", Doubt: name,
+		Text:     fmt.Sprintf("%d of its %d warmest readings are exactly %s.", at, warm, units.Format(units.Temperature, top, u)),
+		Evidence: "Real air temperatures vary.",
+		Remedy:   "Use a probe with a wider range; the true heat is higher than this log shows."}
 }
 
 // clockOff compares the middle of the warming with the middle of the sun on
@@ -221,10 +224,10 @@ func clockOff(s []Sample, set Setup) *Finding {
 	if m < 0 {
 		dir = "slow"
 	}
-	return &Finding{ID: "clock-off", Title: "The logger's clock is off", Doubt: "clock",
-		Text:     fmt.Sprintf("The box warms about %d minutes %s of the sun: the clock runs %s, or it kept summer time.", int(math.Abs(m)+0.5), map[bool]string{true: "behind", false: "ahead"}[m > 0], dir),
-		Evidence: fmt.Sprintf("Middle of the warming against middle of the sun on the glass, over %d days.", len(shifts)),
-		Remedy:   "Check bearing and clock; heat is not touched by it, the comparison with the sun is."}
+	return &Finding{ID: "clock-off", Title: "The logger's clock is wrong", Doubt: "clock",
+		Text:     fmt.Sprintf("The box warms about %d minutes %s of the sun, so the clock is %s or set to daylight saving time.", int(math.Abs(m)+0.5), map[bool]string{true: "behind", false: "ahead"}[m > 0], dir),
+		Evidence: fmt.Sprintf("This compares the middle of the warming with the middle of the sun on the glazing, over %d days.", len(shifts)),
+		Remedy:   "Check the bearing and the clock. The heat is not affected, but the comparison with the sun is."}
 }
 
 // dayShift returns, in minutes, how much later the middle of the warming is

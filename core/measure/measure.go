@@ -17,6 +17,7 @@ import (
 
 	"gladember/core/air"
 	"gladember/core/solar"
+	"gladember/core/units"
 )
 
 // Sample is one reading. NaN stands for what was not measured.
@@ -67,6 +68,7 @@ type Setup struct {
 	Close, Open float64    // the switch; both zero: running when the rise says so
 	Site        *Placement // nil: no clear sky to judge by
 	Zone        *time.Location
+	Units       units.System // of what findings say
 }
 
 // Placement is where the glass stands.

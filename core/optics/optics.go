@@ -151,7 +151,7 @@ func Solve(layers []Layer, incident float64, emit []Emission) Flux {
 	return f
 }
 
-// Exchange returns the grey-body exchange factors of a stack whose layers
+// Exchange returns the gray-body exchange factors of a stack whose layers
 // carry infrared properties: F[i][j] is the share of the black emission of one
 // side of j that i absorbs, i and j being layers and, with index n, the world
 // in front. It is symmetric, and the net heat from j to i is

@@ -50,7 +50,7 @@ func TestTauAlpha(t *testing.T) {
 	near(t, "tau alpha", f.Absorbed[1], tau*alpha/(1-(1-alpha)*rhoD), 1e-12)
 }
 
-// Two grey parallel plates: F = 1/(1/e1 + 1/e2 - 1); with a thin grey shield
+// Two gray parallel plates: F = 1/(1/e1 + 1/e2 - 1); with a thin gray shield
 // between them the resistances add.
 func TestExchangeParallelPlates(t *testing.T) {
 	plate := func(e float64) Layer { return Layer{0, 1 - e, 1 - e} }

@@ -11,7 +11,7 @@ import (
 
 // One sigma of what a year adds to the box's own uncertainties: the sun of a
 // generated year and of a measured file, one year against another, and the loss
-// of a space told by plain questions. The product's own judgement.
+// of a space told by plain questions. The product's own judgment.
 const (
 	sigmaGenerated = 0.08
 	sigmaFile      = 0.02

@@ -90,7 +90,7 @@ func TestTownAloneByLeavingStationsOut(t *testing.T) {
 		if math.Abs(x.guess-x.own) <= x.two {
 			in++
 		} else {
-			t.Logf("%s: %.0f kWh by its neighbours, %.0f by its own months, two sigma %.0f", x.name, x.guess, x.own, x.two)
+			t.Logf("%s: %.0f kWh by its neighbors, %.0f by its own months, two sigma %.0f", x.name, x.guess, x.own, x.two)
 		}
 		square += math.Pow((x.guess-x.own)/x.own, 2)
 	}

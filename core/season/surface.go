@@ -15,7 +15,7 @@ type surface struct {
 	centres [][dims]float64
 	outputs int
 	beta    []float64 // [output][term]
-	radial  []float64 // [output][centre]
+	radial  []float64 // [output][center]
 }
 
 // dims is the number of conditions, quadratic its terms.
@@ -106,7 +106,7 @@ func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
 	return s, nil
 }
 
-// cubes fills in the third powers of the distances of x from the centres.
+// cubes fills in the third powers of the distances of x from the centers.
 func cubes(x *[dims]float64, centres [][dims]float64, out []float64) {
 	x0, x1, x2, x3, x4, x5 := x[0], x[1], x[2], x[3], x[4], x[5]
 	out = out[:len(centres)]

@@ -11,7 +11,7 @@ import (
 func Workings(d *Day) map[string]collector.Working {
 	const steps = "the box's whole network with what its layers store, by half minutes, every ten seconds near the switch's points"
 	heat := collector.Working{Name: "Heat of the day", Kind: units.Energy, Value: d.Heat, Formula: "S - R - L - K",
-		Note: "What layers and stones took in while they warmed is missing until they give it back."}
+		Note: "The heat that layers and stones store while they warm up comes later."}
 	term := func(symbol, meaning string, kWh float64, source string) {
 		heat.Terms = append(heat.Terms, collector.Term{Symbol: symbol, Meaning: meaning, Kind: units.Energy, Value: kWh, Source: source})
 	}
@@ -34,9 +34,9 @@ func Workings(d *Day) map[string]collector.Working {
 	hours := d.RunMinutes / 60
 	return map[string]collector.Working{
 		"heat": heat,
-		"running": {Name: "Hours with air moving", Kind: units.Number, Value: hours, Formula: "the switch and its sensor, step by step",
+		"running": {Name: "Running time, hours", Kind: units.Number, Value: hours, Formula: "the thermostat and its sensor, step by step",
 			Note: fmt.Sprintf("%d starts; the longest run %.0f minutes.", d.Cycles, d.Longest)},
-		"fan": {Name: "Electricity for the fan", Kind: units.Energy, Value: d.Fan, Formula: "what it takes, added up while it runs",
-			Note: "A fan on a solar panel of its own buys none."},
+		"fan": {Name: "Electricity for the fan", Kind: units.Energy, Value: d.Fan, Formula: "its power, added up while it runs",
+			Note: "A fan on its own solar panel uses none from the mains."},
 	}
 }

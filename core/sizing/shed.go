@@ -78,13 +78,13 @@ func (t *Thing) Check() error {
 		case !known:
 			return fmt.Errorf("there is no %s called %q; choose one of the list", k.Name, t.What)
 		case k.Sized > 0 && !(t.Height >= 0.05 && t.Height <= 50):
-			return fmt.Errorf("a %s has a length; write it like 34 x 58 or 2.4 m", k.Name)
+			return fmt.Errorf("the size of the %s is missing: enter it like 34 x 58 or 2.4 m", k.Name)
 		case k.Sized > 1 && !(t.Width >= 0.05 && t.Width <= 5):
 			return fmt.Errorf("a %s has two sizes; write them like 34 x 58", k.Name)
 		case t.Kind == FoamThing && !(t.Thickness >= 0.003 && t.Thickness <= 0.3):
-			return fmt.Errorf("foam has a thickness; write it like 25 mm or 1 in")
+			return fmt.Errorf("the thickness of the insulation is missing: enter it like 25 mm or 1 in")
 		case t.Count < 1 || t.Count > 10000 || t.Goal < 0 || t.Goal > 10000:
-			return fmt.Errorf("%d of them is no count; give 1 to 10,000", t.Count)
+			return fmt.Errorf("%d is not a possible quantity: enter 1 to 10,000", t.Count)
 		case !(t.Price >= 0 && t.Price < 1e5 && t.Resale >= 0 && t.Resale < 1e5):
 			return fmt.Errorf("a price is 0 or more; 0 for what lies there")
 		}
@@ -203,7 +203,7 @@ func TestPane(open, under float64, ground string) (Verdict, error) {
 	switch {
 	case open > 0 || under > 0:
 		if !(open > 0 && under >= 0 && under <= 1.02*open) {
-			return Verdict{}, fmt.Errorf("under the pane the panel cannot give more than in the open; measure both again with the sun square on it")
+			return Verdict{}, fmt.Errorf("the current under the pane cannot be higher than without it: measure both again with the panel square to the sun")
 		}
 		v := Verdict{Share: under / open}
 		if v.Good = v.Share >= leastThrough; v.Good {
@@ -217,7 +217,7 @@ func TestPane(open, under float64, ground string) (Verdict, error) {
 	case ground == "same" || ground == "colder":
 		return Verdict{Text: "The ground under it does not warm: it is coated or tinted against the sun. Do not use it."}, nil
 	}
-	return Verdict{}, fmt.Errorf("say whether the ground under it is warmer, the same or colder, or give the panel's two currents")
+	return Verdict{}, fmt.Errorf("choose whether the ground under the pane is warmer, the same or colder, or enter the two currents of the panel")
 }
 
 // Ranked is a box that a pane makes with a way of building.

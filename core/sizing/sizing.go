@@ -346,7 +346,7 @@ func (x *search) begin() ([][]int, error) {
 	return starts, nil
 }
 
-// holds says whether a box with a guard has no danger or fault by its whole judgement.
+// holds says whether a box with a guard has no danger or fault by its whole judgment.
 func (x *search) holds(c *Candidate) bool {
 	_, _, left, err := advice.Mended(&c.Heater, func(string) bool { return false }, false)
 	return err == nil && len(left) == 0

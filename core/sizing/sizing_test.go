@@ -98,7 +98,7 @@ func TestProposalsBeatChance(t *testing.T) {
 	}
 }
 
-// No proposal carries a danger or a fault, by the whole judgement of its noon and of its year; a
+// No proposal carries a danger or a fault, by the whole judgment of its noon and of its year; a
 // stock of which nothing holds is refused with what would mend it. Thirty stocks with
 // GLADEMBER_LONG set.
 func TestProposalsAreSafe(t *testing.T) {

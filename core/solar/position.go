@@ -144,7 +144,7 @@ func SolarTime(at time.Time, s Site) float64 {
 	return 12 + h/15
 }
 
-// HorizonDip is the zenith angle of the sun's centre at sunrise and sunset by
+// HorizonDip is the zenith angle of the sun's center at sunrise and sunset by
 // convention: 34' of refraction and 16' of radius.
 const HorizonDip = 90.8333
 

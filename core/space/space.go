@@ -2,7 +2,7 @@
 // what its warm air goes on to.
 //
 // Its loss comes by parts from plain questions (films and layers after ISO 6946,
-// windows, ground, draughts), or from what somebody measured. Through time it is
+// windows, ground, drafts), or from what somebody measured. Through time it is
 // the simple hourly model of ISO 13790, five resistances and one capacity, with
 // the capacity's temperature taken by its exact exponential, so that steps may be
 // of any length. What an ideal heater must add to hold the wanted temperature is
@@ -41,7 +41,7 @@ var glazings = map[string]glazing{
 }
 
 // Sun through a window: the part of it that is pane, and usual dirt, curtains and
-// slanting light; of a greenhouse what canopy and wet ground turn into vapour.
+// slanting light; of a greenhouse what canopy and wet ground turn into vapor.
 // Source: ISO 13790 11.4 for frame (0.2 to 0.3) and incidence (0.9); the last is
 // common practice, no source.
 const (
@@ -51,7 +51,7 @@ const (
 	groundTake = 0.8 // of the sun inside a greenhouse that does not go out again
 )
 
-// Changes of the air an hour by draughts. Common practice, no source.
+// Changes of the air an hour by drafts. Common practice, no source.
 var changes = map[string]float64{"tight": 0.3, "usual": 0.6, "leaky": 1.2, "open": 2.5}
 
 // Share of the indoor-outdoor difference that a part sees. Source: ISO 13789
@@ -66,7 +66,7 @@ var masses = map[string]struct{ area, capacity float64 }{
 // Part is one of the ways by which a space loses heat.
 type Part struct {
 	Name string
-	Area float64 // m2; 0 for draughts
+	Area float64 // m2; 0 for drafts
 	U    float64 // W/m2K
 	UA   float64 // W/K, as far as it sees the outdoors
 }
@@ -109,7 +109,7 @@ func Of(h *design.Heater) (*Space, error) {
 	}
 	n, ok := changes[r.Draughts]
 	if !ok {
-		return nil, fmt.Errorf("room.draughts: %q is unknown", r.Draughts)
+		return nil, fmt.Errorf("room.drafts: %q is unknown", r.Draughts)
 	}
 	s := &Space{Floor: r.Floor, Volume: r.Floor * r.Height, Gains: r.Gains, Vent: r.Vent, mass: m.area * r.Floor, capacity: m.capacity * r.Floor}
 	rho := air.Density(15, solar.Pressure(h.Place.Elevation))
@@ -201,7 +201,7 @@ func (s *Space) DesignLoss(inside, outdoors float64) float64 {
 // practice, no source.
 func RuleOfThumb(floor float64) float64 { return floor / 10 }
 
-// Draughty is the jet below which warm air feels like a draught, C. Common
+// Draughty is the jet below which warm air feels like a draft, C. Common
 // practice, no source.
 const Draughty = 32.0
 

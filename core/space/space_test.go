@@ -108,7 +108,7 @@ func TestExactInAnyStep(t *testing.T) {
 	}
 }
 
-// Colder outdoors, thinner walls and draughts need more; sun and people less.
+// Colder outdoors, thinner walls and drafts need more; sun and people less.
 func TestNeedMoves(t *testing.T) {
 	need := func(a Around, changes ...design.Change) float64 {
 		s := room(t, changes...)

@@ -84,8 +84,8 @@ type unit struct {
 var table = map[Kind][]unit{
 	Number:   {{[]string{""}, 1, 0}},
 	Share:    {{[]string{"%", "percent", "per cent"}, 0.01, 0}},
-	Length:   {{[]string{"mm"}, 0.001, 0}, {[]string{"in", "inch", "inches", `"`, "”", "″"}, MetrePerInch, 0}, {[]string{"m", "metre", "meter"}, 1, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MetrePerFoot, 0}},
-	Distance: {{[]string{"m", "metre", "meter"}, 1, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MetrePerFoot, 0}, {[]string{"km"}, 1000, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"mm"}, 0.001, 0}, {[]string{"in", `"`}, MetrePerInch, 0}},
+	Length:   {{[]string{"mm"}, 0.001, 0}, {[]string{"in", "inch", "inches", `"`, "”", "″"}, MetrePerInch, 0}, {[]string{"m", "meter", "metre"}, 1, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MetrePerFoot, 0}},
+	Distance: {{[]string{"m", "meter", "metre"}, 1, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MetrePerFoot, 0}, {[]string{"km"}, 1000, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"mm"}, 0.001, 0}, {[]string{"in", `"`}, MetrePerInch, 0}},
 	Area:     {{[]string{"m²", "m2", "sqm", "sq m"}, 1, 0}, {[]string{"sq ft", "sqft", "ft2", "ft²"}, MetrePerFoot * MetrePerFoot, 0}},
 	Temperature: {{[]string{"°C", "C", "degC", "deg C"}, 1, 0},
 		{[]string{"°F", "F", "degF", "deg F"}, 5.0 / 9, -160.0 / 9}},
@@ -101,7 +101,7 @@ var table = map[Kind][]unit{
 }
 
 func init() {
-	table[Bore], plainNames[Bore], examples[Bore] = table[Length], "a bore", "6 in or 150 mm"
+	table[Bore], plainNames[Bore], examples[Bore] = table[Length], "a diameter", "6 in or 150 mm"
 	table[Electric], plainNames[Electric], examples[Electric] = table[Power], "an electric power", "15 W"
 	table[Opening] = []unit{{[]string{"cm²", "cm2", "sq cm"}, 1e-4, 0}, {[]string{"sq in", "in²", "in2"}, MetrePerInch * MetrePerInch, 0}, {[]string{"m²", "m2"}, 1, 0}}
 	table[Mass], plainNames[Mass], examples[Mass] = []unit{{[]string{"kg"}, 1, 0}, {[]string{"lb", "lbs"}, 0.45359237, 0}}, "a mass", "12 kg or 26 lb"
@@ -111,12 +111,12 @@ func init() {
 
 // plainNames says each kind in words for messages.
 var plainNames = map[Kind]string{Number: "a number", Share: "a share in %", Length: "a length", Distance: "a distance",
-	Area: "an area", Temperature: "a temperature", Rise: "a temperature rise", Flow: "an air flow", Speed: "a speed", Power: "a power",
-	Energy: "an amount of heat", Pressure: "a pressure", Irradiance: "a sun strength", Angle: "an angle in degrees", MassFlow: "a mass flow"}
+	Area: "an area", Temperature: "a temperature", Rise: "a temperature rise", Flow: "an airflow", Speed: "a speed", Power: "a power",
+	Energy: "an amount of heat", Pressure: "a pressure", Irradiance: "an irradiance", Angle: "an angle in degrees", MassFlow: "a mass flow"}
 
 var examples = map[Kind]string{Number: "3", Share: "65 %", Length: `58 1/4 in, 4' 10" or 1480 mm`, Distance: "640 m or 2100 ft",
 	Area: "19 m2 or 200 sq ft", Temperature: "43 C or 110 F", Rise: "20 C or 36 F", Flow: "85 m3/h or 50 cfm", Speed: "3 m/s or 590 fpm",
-	Power: "5 W", Energy: "4.6 kWh", Pressure: "40 Pa or 0.16 in w.g.", Irradiance: "900 W/m2", Angle: "60", MassFlow: "0.03 kg/s"}
+	Power: "5 W or 17 BTU/h", Energy: "4.6 kWh", Pressure: "40 Pa or 0.16 in w.g.", Irradiance: "900 W/m2", Angle: "60", MassFlow: "0.03 kg/s"}
 
 func (s System) preferred(k Kind) unit {
 	us := table[k]
@@ -155,9 +155,9 @@ type Error struct {
 
 func (e *Error) Error() string {
 	if strings.TrimSpace(e.Typed) == "" {
-		return fmt.Sprintf("type %s, such as %s", plainNames[e.Kind], examples[e.Kind])
+		return fmt.Sprintf("enter %s, such as %s", plainNames[e.Kind], examples[e.Kind])
 	}
-	return fmt.Sprintf("%q is not %s; write it like %s", e.Typed, plainNames[e.Kind], examples[e.Kind])
+	return fmt.Sprintf("%q is not %s: enter it like %s", e.Typed, plainNames[e.Kind], examples[e.Kind])
 }
 
 // NamesInches says whether what a person typed is in inches or feet.
@@ -455,7 +455,7 @@ func Plain(v float64, digits int, s System) string {
 	return Decimals(r, -1, s)
 }
 
-// Sixteenths prints a length in metres as inches to the nearest 1/16, as a
+// Sixteenths prints a length in meters as inches to the nearest 1/16, as a
 // tape shows it: "58 1/4", "3/8", "12".
 func Sixteenths(metres float64) string {
 	n := int64(math.Round(metres / MetrePerInch * 16))

@@ -128,7 +128,7 @@ func open(v *ui.Visit) error {
 		Limits: ui.Draw(func(w float64) template.HTML { return drawing.Limits(v.Heater.Eval.Peaks, w, f.Units) }),
 	}
 	if v.Heater.Misfit != nil {
-		view.Misfit = v.Heater.Misfit.Error()
+		view.Misfit = ui.Misfit(v.Heater.Misfit, f.Units)
 	} else {
 		view.Front, view.Section = sc.Front(), sc.Section()
 	}

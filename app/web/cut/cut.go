@@ -76,7 +76,7 @@ func open(v *ui.Visit) error {
 	f.View = view
 	f.Panel("Sizes to cut to", "pane.width_m", "pane.height_m", "pane.rest_m", "box.frame_width_m", "box.edge_foam_m", "box.back_foam_m", "box.board_m")
 	if v.Heater.Misfit != nil {
-		view.Misfit = v.Heater.Misfit.Error()
+		view.Misfit = ui.Misfit(v.Heater.Misfit, f.Units)
 		return nil
 	}
 	l := &v.Heater.Layout
@@ -104,7 +104,7 @@ func (view *View) groups(l *layout.Layout, u units.System) {
 			at[p.Material] = i
 			view.Groups = append(view.Groups, Group{Material: p.Material})
 		}
-		view.Groups[i].Parts = append(view.Groups[i].Parts, PartRow{p.Count, p.Name, fm(p.Length), fm(p.Width), fm(p.Thickness), p.Note})
+		view.Groups[i].Parts = append(view.Groups[i].Parts, PartRow{p.Count, p.Name, fm(p.Length), fm(p.Width), fm(p.Thickness), layout.Words(p.Note, u)})
 	}
 }
 
@@ -118,7 +118,9 @@ func (view *View) notes(v *ui.Visit) {
 		}
 		view.Notes = append(view.Notes, text)
 	}
-	view.Notes = append(view.Notes, l.Notes...)
+	for _, n := range l.Notes {
+		view.Notes = append(view.Notes, layout.Words(n, v.F.Units))
+	}
 }
 
 // holes say where to drill.

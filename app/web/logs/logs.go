@@ -88,7 +88,7 @@ func open(v *ui.Visit) error {
 	for _, x := range imports {
 		view.Imports = append(view.Imports, importRow(f, x))
 	}
-	l, err := v.Log(v.Ctx(), &v.State, v.Heater)
+	l, err := v.Log(v.Ctx(), &v.State, v.Heater, v.F.Units)
 	if v.Ctx().Err() != nil {
 		return err
 	}
@@ -257,7 +257,7 @@ func (j *judgment) ribbon(v *ui.Visit) []ui.Figure {
 
 // workings are those of a logged day's figures.
 func workings(v *ui.Visit) (map[string]collector.Working, error) {
-	l, err := v.Log(v.Ctx(), &v.State, v.Heater)
+	l, err := v.Log(v.Ctx(), &v.State, v.Heater, v.F.Units)
 	if err != nil || l.Report == nil {
 		return nil, err
 	}
@@ -327,7 +327,7 @@ func (sv station) day(c *echo.Context) error {
 	if v.Heater, err = sv.Evaluate(v.Ctx(), v.Doc()); err != nil {
 		return ui.Uncomputed(err)
 	}
-	l, err := sv.Log(v.Ctx(), &v.State, v.Heater)
+	l, err := sv.Log(v.Ctx(), &v.State, v.Heater, v.F.Units)
 	if err != nil {
 		return ui.Uncomputed(err)
 	}

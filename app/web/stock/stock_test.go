@@ -40,7 +40,7 @@ func TestTheShedAndWhatItMakes(t *testing.T) {
 	webtest.WaitFor(t, func() bool { return len(webtest.Must(s.Stock(context.Background()))(t)) == 1 })
 	h.See(".ranked", "900 × 1,500 mm")
 	webtest.WaitFor(t, func() bool { return p.MustElement("#thing-size").MustProperty("value").Str() == "" })
-	p.MustElement("#thing-what").MustSelect("black aluminium insect screen")
+	p.MustElement("#thing-what").MustSelect("black aluminum insect screen")
 	fill("#thing-size", "1.2 m x 3 m")
 	h.Touch(".thing-form .act")
 	webtest.WaitFor(t, func() bool { return len(webtest.Must(s.Stock(context.Background()))(t)) == 2 })

@@ -79,7 +79,7 @@ func TestDraggingADay(t *testing.T) {
 	p.MustElement("#minute").MustFocus()
 	p.Keyboard.MustType(input.End)
 	move(270)
-	if at("clock") <= dawn || at("platewarm") == cold || at("fan") != "fan runs" || !strings.HasPrefix(at("out"), "out ") {
+	if at("clock") <= dawn || at("platewarm") == cold || at("fan") != "fan on" || !strings.HasPrefix(at("out"), "out ") {
 		t.Errorf("at noon: %s, %s, %s, %s", at("clock"), at("platewarm"), at("fan"), at("out"))
 	}
 	// One degree up by a key, once it has rested.

@@ -6,27 +6,29 @@ import (
 	"reflect"
 	"strings"
 
+	"gladember/core/advice"
 	"gladember/core/design"
 	"gladember/core/units"
 )
 
 // FieldView is a field as it is edited.
 type FieldView struct {
-	ID      string
-	Path    string
-	Label   string
-	Help    string
-	Value   string
-	Other   string // in the other units
-	Ours    bool   // our estimate
-	Choices []ChoiceView
-	Bool    bool
-	Rows    int // lines of a table's entry; 0: no table
-	On      bool
-	Error   string
-	Half    bool   // the error is of an entry that is not finished
-	Vals    string // JSON for hx-vals
-	Back    string // JSON for hx-vals to give it back to our estimate
+	ID       string
+	Path     string
+	Label    string
+	Help     string
+	Value    string
+	Other    string // in the other units
+	Ours     bool   // our estimate
+	Choices  []ChoiceView
+	Bool     bool
+	Rows     int // lines of a table's entry; 0: no table
+	On       bool
+	Error    string
+	Glossary string // where its term is explained
+	Half     bool   // the error is of an entry that is not finished
+	Vals     string // JSON for hx-vals
+	Back     string // JSON for hx-vals to give it back to our estimate
 }
 
 // ChoiceView is one of a field's choices.
@@ -104,6 +106,9 @@ func (f *Frame) field(x *design.Field) FieldView {
 	fv := FieldView{
 		ID: FieldID(x.Path), Path: x.Path, Label: x.Label, Help: helpOf(x), Ours: !theirs,
 		Vals: f.Vals(x.Path, nil), Back: f.Vals(x.Path, map[string]string{"ours": "1"}),
+	}
+	if w, ok := advice.Explained(x.Path); ok {
+		fv.Glossary = "/glossary#" + w.ID()
 	}
 	switch {
 	case x.Choices != nil:

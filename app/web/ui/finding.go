@@ -1,10 +1,12 @@
 package ui
 
 import (
+	"errors"
 	"math"
 	"strings"
 
 	"gladember/core/advice"
+	"gladember/core/layout"
 	"gladember/core/units"
 )
 
@@ -50,4 +52,13 @@ func Finding(x *advice.Finding, p Page) FindingView {
 		v.Or = append(v.Or, Finding(&y, p))
 	}
 	return v
+}
+
+// Misfit says in a person's units why parts do not fit together.
+func Misfit(err error, u units.System) string {
+	var m *layout.Misfit
+	if errors.As(err, &m) {
+		return m.In(u)
+	}
+	return err.Error()
 }

@@ -7,6 +7,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"gladember/core/advice"
 	"gladember/core/collector"
 	"gladember/core/units"
 )
@@ -15,6 +16,7 @@ import (
 type WorkingView struct {
 	Name, Value, Formula, Note, Band string
 	Terms                            []TermView
+	Glossary                         *advice.Word // the term of the figure; nil where there is none
 	Causes                           []CauseView
 }
 
@@ -47,7 +49,11 @@ func (sv *Server) working(c *echo.Context) error {
 	if !ok {
 		return echo.NewHTTPError(http.StatusNotFound, "")
 	}
-	return c.Render(http.StatusOK, "working", workingView(w, v.F.Units))
+	view := workingView(w, v.F.Units)
+	if word, ok := advice.Explained(key); ok {
+		view.Glossary = &word
+	}
+	return c.Render(http.StatusOK, "working", view)
 }
 
 // signs writes a formula with the signs people write.

@@ -183,7 +183,7 @@ func measured(v *ui.Visit, x *compared) (Cell, error) {
 	if x.ID != v.State.Version || x.heater == nil {
 		return none, nil
 	}
-	l, err := v.Log(v.Ctx(), &v.State, x.heater)
+	l, err := v.Log(v.Ctx(), &v.State, x.heater, v.F.Units)
 	if v.Ctx().Err() != nil {
 		return none, err
 	}

@@ -31,16 +31,16 @@ func TestFourVersionsCompared(t *testing.T) {
 		t.Errorf("%d drawings", n)
 	}
 	text := p.MustElement(".beside").MustText()
-	for _, want := range []string{"Foam behind", "20 mm", "40 mm", "60 mm", "Useful heat a year", "Measured, best logged day"} {
+	for _, want := range []string{"Back insulation", "20 mm", "40 mm", "60 mm", "Useful heat a year", "Measured, best logged day"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("not shown: %s", want)
 		}
 	}
-	if strings.Contains(text, "Pane width") {
+	if strings.Contains(text, "Glazing width") {
 		t.Error("what is alike is shown")
 	}
 	was := webtest.StateOf(t, s, 3).Document.Box.BackFoam
-	h.Touch(".beside [aria-label^='Use this: Foam behind 40']")
+	h.Touch(".beside [aria-label^='Use this: Back insulation 40']")
 	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 3).Document.Box.BackFoam == 0.04 })
 	h.See("#notice", "the value of version C")
 	h.Touch("#undo")

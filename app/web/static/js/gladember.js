@@ -153,12 +153,12 @@
       say("clock", clock.format(new Date(d.t[i] * 1e3)));
       say("sunword", "sun " + word(sun, p.irradiance));
       say("outdoors", "outdoors " + word(d.outdoor[i], d.unit));
-      say("feels", "at the top " + word(d.expected[i], d.unit));
+      say("feels", "thermostat " + word(d.expected[i], d.unit));
       say("platewarm", "absorber " + word(p.plateShown[i], d.unit));
       say("in", (on ? "in " : "room ") + word(d.inlet[i], d.unit));
       say("out", on ? "out " + word(d.outlet[i], d.unit) : "");
       say("heat", on ? word(p.heat[i], p.power) : "");
-      const fan = p.fan ? on ? "fan runs" : "fan stands" : on ? "air rises by itself" : "air stands";
+      const fan = p.fan ? on ? "fan on" : "fan off" : on ? "natural draft" : "no airflow";
       say("fan", fan);
       if (bar) {
         bar.value = i;
@@ -286,7 +286,7 @@
     const r = await fetch(box.dataset.url, { credentials: "same-origin" }).catch(() => null);
     if (!r) return;
     if (!r.ok) {
-      box.textContent = "The readings could not be fetched; load the page again.";
+      box.textContent = "The readings could not be loaded; load the page again.";
       return;
     }
     const d = await r.json();
@@ -507,7 +507,7 @@
     document.querySelectorAll("[data-draw]").forEach((x) => x.setAttribute("aria-pressed", x.dataset.draw === drawing));
     const hint = $("#draw-hint");
     if (hint)
-      hint.textContent = drawing ? "drag over the sky from one end to the other, as high as it stands; or type it at the side" : "";
+      hint.textContent = drawing ? "drag over the sky from one end to the other, as high as it stands; or enter it under \u201CShade\u201D" : "";
     const h = $("#horizon");
     if (h) h.classList.toggle("drawing", drawing !== "");
   });
@@ -523,7 +523,7 @@
         Math.max(g("top"), Math.min(g("base"), (m.clientY - r.top) * k))
       ];
     };
-    const az = (x) => Math.round((g("centre") + (x - g("left")) / (g("right") - g("left")) * 260 - 130 + 720) % 360);
+    const az = (x) => Math.round((g("center") + (x - g("left")) / (g("right") - g("left")) * 260 - 130 + 720) % 360);
     const high = (y) => Math.round((g("base") - y) / (g("base") - g("top")) * g("high"));
     const [x0] = at(e), hint = $("#draw-hint");
     let x1 = x0, y1 = g("base");
