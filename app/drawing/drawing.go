@@ -142,9 +142,14 @@ func (sc *Scene) places(group layout.Group, draw func(p layout.Part, pl layout.P
 	}
 }
 
-// Front draws the box as the sun sees it, to scale and dimensioned.
-func (sc *Scene) Front() template.HTML {
-	const w, h = 320.0, 376.0
+// FrontWidth is the width in which the front is drawn where it is the main thing, pixels.
+const FrontWidth = 320.0
+
+// Front draws the box as the sun sees it, to scale and dimensioned, so many pixels wide: texts keep their size in a
+// smaller drawing.
+func (sc *Scene) Front(w float64) template.HTML {
+	const shape = 376.0 / 320.0
+	h := w * shape
 	const left, top, right, bottom = 44.0, 6.0, 12.0, 56.0
 	l := sc.Layout
 	k := math.Min((w-left-right)/l.Width, (h-top-bottom)/l.Height)

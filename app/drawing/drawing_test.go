@@ -95,7 +95,7 @@ func with(es []element, class string) (out []element) {
 func TestFrontIsToScale(t *testing.T) {
 	for _, name := range design.ExampleNames() {
 		sc := scene(t, name, units.System{})
-		es := parse(t, sc.Front())
+		es := parse(t, sc.Front(FrontWidth))
 		frame, pane := with(es, "wood")[0], with(es, "pane")[0]
 		if sc.Heater.Indoors() { // the panel fills the window's opening, the pane is its own
 			if with(es, "port cold") != nil || pane.num(t, "width") != frame.num(t, "width") {
@@ -189,7 +189,7 @@ func TestDrawingsAreWellFormed(t *testing.T) {
 	for _, name := range design.ExampleNames() {
 		for _, u := range []units.System{{}, {Inches: true, Fahrenheit: true}, {DecimalComma: true}} {
 			sc := scene(t, name, u)
-			for _, h := range []template.HTML{sc.Front(), sc.Section(), sc.EnergyBar(700), sc.EnergyBar(360), sc.AirPath(700), sc.AirPath(360), SunTracks(sc.Heater, 700, u), SunTracks(sc.Heater, 360, u), SunYear(sc.Heater, 440), Lean(sc.Heater, 230, u)} {
+			for _, h := range []template.HTML{sc.Front(FrontWidth), sc.Section(), sc.EnergyBar(700), sc.EnergyBar(360), sc.AirPath(700), sc.AirPath(360), SunTracks(sc.Heater, 700, u), SunTracks(sc.Heater, 360, u), SunYear(sc.Heater, 440), Lean(sc.Heater, 230, u)} {
 				es := parse(t, h)
 				box := strings.Fields(es[0].attr["viewBox"])
 				w, _ := strconv.ParseFloat(box[2], 64)

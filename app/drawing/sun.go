@@ -115,7 +115,11 @@ func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
 		}
 		s.path("hour", d.String())
 		if hr != 12 && hr >= 8 && hr <= 16 && (width >= 500 || hr%2 == 0) {
-			s.text("sun-text small", "middle", ps[0][0], ps[0][1]+13, fmt.Sprint(hr))
+			at := ps[0][1] + 13
+			if at > Y(0)-3 { // the compass stands there
+				at = ps[0][1] - 5
+			}
+			s.text("sun-text small", "middle", ps[0][0], at, fmt.Sprint(hr))
 		}
 	}
 	for _, o := range h.Shade.Horizon {
@@ -157,12 +161,12 @@ func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
 // SunYear shows the clear-day sun on the glass by month and solar hour, W/m2.
 func SunYear(h *design.Heater, width float64) template.HTML {
 	site, around := collector.Site(h), collector.Surroundings(h)
-	const rows, rh, left, top = 12, 17.0, 26.0, 22.0
+	const rows, rh, left, top = 12, 17.0, 26.0, 25.0
 	first, last := 7, 17
 	cw := (width - left) / float64(last-first)
 	var s svg
 	s.open("sunyear", "Sun on the glass by month and hour of a clear day, in watts per square meter.", width, top+rows*rh+18)
-	s.text("title", "start", 0, 11, "Sun on the glass, clear day, W/m²")
+	s.text("title", "start", 0, 14, "Sun on the glass, clear day, W/m²")
 	for m := range rows {
 		y := top + float64(m)*rh
 		s.text("figure", "start", 4, y+13, time.Month(m + 1).String()[:1])
@@ -199,7 +203,7 @@ func Lean(h *design.Heater, width float64, u units.System) template.HTML {
 	Y := func(v float64) float64 { return top + (height-top-bottom)*(hi-v)/(hi-lo) }
 	var s svg
 	s.open("lean", "Clear-day sun on the glazing over the heating months by tilt.", width, height)
-	s.text("title", "start", 0, 11, "Tilt, over the heating months")
+	s.text("title", "start", 0, 14, "Tilt, over the heating months")
 	var d strings.Builder
 	for i := range tilts {
 		fmt.Fprintf(&d, "%s%.1f %.1f", map[bool]string{true: "M", false: "L"}[i == 0], X(tilts[i]), Y(sums[i]))

@@ -137,7 +137,7 @@ func (sv *site) card(c *echo.Context, st store.State) (HeaterCard, error) {
 		card.Year = f.Rung("season").Line
 	}
 	if v.Heater.Misfit == nil {
-		card.Front = v.Scene("", nil).Front()
+		card.Front = v.Scene("", nil).Front(drawing.FrontWidth)
 	}
 	return card, nil
 }
@@ -237,7 +237,7 @@ func (sv *site) given(ctx context.Context, h *design.Heater, v *SheetView, p ui.
 	}
 	ev, u := &e.Eval, p.Units
 	sc := drawing.Scene{Heater: h, Layout: &e.Layout, Eval: ev, Units: u}
-	v.Drawing, v.Ready = sc.Front(), true
+	v.Drawing, v.Ready = sc.Front(sheetWidth), true
 	v.Heat = units.Format(units.Power, ev.Heat.Value, u)
 	v.Band = ui.Range(units.Power, ev.Heat.Low, ev.Heat.High, u) + " " + u.Unit(units.Power)
 	v.Outlet = units.Format(units.Temperature, ev.Outlet.Value, u)
@@ -260,6 +260,9 @@ func (sv *site) given(ctx context.Context, h *design.Heater, v *SheetView, p ui.
 	}
 	return nil
 }
+
+// sheetWidth is the width of the drawing on the sheet, pixels.
+const sheetWidth = 300
 
 // mostGuesses is how many estimates the sheet asks about.
 const mostGuesses = 3

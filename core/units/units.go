@@ -93,7 +93,7 @@ var table = map[Kind][]unit{
 	Flow:       {{[]string{"m³/h", "m3/h"}, 1.0 / 3600, 0}, {[]string{"cfm"}, CubicMetrePerCFM, 0}, {[]string{"L/s", "l/s"}, 0.001, 0}, {[]string{"m³/s", "m3/s"}, 1, 0}},
 	Speed:      {{[]string{"m/s"}, 1, 0}, {[]string{"ft/min", "fpm"}, MetrePerSecondFPM, 0}, {[]string{"km/h"}, 1 / 3.6, 0}, {[]string{"mph"}, MetrePerSecondMPH, 0}},
 	Power:      {{[]string{"W", "watt", "watts"}, 1, 0}, {[]string{"BTU/h", "btuh", "btu"}, WattPerBTUPerHour, 0}, {[]string{"kW"}, 1000, 0}},
-	Energy:     {{[]string{"kWh"}, 1, 0}, {[]string{"BTU"}, 1055.05585262 / JoulePerKWh, 0}, {[]string{"Wh"}, 0.001, 0}},
+	Energy:     {{[]string{"kWh"}, 1, 0}, {[]string{"kBTU"}, 1000 * 1055.05585262 / JoulePerKWh, 0}, {[]string{"BTU"}, 1055.05585262 / JoulePerKWh, 0}, {[]string{"Wh"}, 0.001, 0}},
 	Pressure:   {{[]string{"Pa"}, 1, 0}, {[]string{"in w.g.", "in wg", "inwg", "in wc"}, PascalPerInchWG, 0}, {[]string{"hPa", "mbar"}, 100, 0}, {[]string{"kPa"}, 1000, 0}},
 	Irradiance: {{[]string{"W/m²", "W/m2"}, 1, 0}},
 	Angle:      {{[]string{"°", "deg", "degrees"}, 1, 0}},

@@ -130,7 +130,7 @@ func open(v *ui.Visit) error {
 	if v.Heater.Misfit != nil {
 		view.Misfit = ui.Misfit(v.Heater.Misfit, f.Units)
 	} else {
-		view.Front, view.Section = sc.Front(), sc.Section()
+		view.Front, view.Section = sc.Front(drawing.FrontWidth), sc.Section()
 	}
 	f.View = view
 	for i := range parts {

@@ -69,6 +69,9 @@ func pieces(v *ui.Visit) (n int) {
 	return n
 }
 
+// planWidth is the width of the drawing beside the list, pixels.
+const planWidth = 240
+
 // open fills the frame.
 func open(v *ui.Visit) error {
 	f := v.F
@@ -85,7 +88,7 @@ func open(v *ui.Visit) error {
 			g = layout.Foam
 		}
 		return drawing.Link{To: f.StationURL("box", "part", string(g))}
-	}).Front()
+	}).Front(planWidth)
 	view.Count, view.Mass = ui.Count(pieces(v), "piece", "pieces", f.Units), units.Format(units.Mass, l.Mass(), f.Units)
 	view.groups(l, f.Units)
 	view.notes(v)

@@ -128,8 +128,8 @@ func sunView(v *ui.Visit) *SunView {
 	noon := collector.WinterNoon(h, time.Now().Year())
 	view := &SunView{
 		Tracks:    ui.Draw(func(w float64) template.HTML { return drawing.SunTracks(h, w, u) }),
-		Year:      ui.Chart{Wide: drawing.SunYear(h, 440), Narrow: drawing.SunYear(h, ui.NarrowChart)},
-		Tilt:      drawing.Lean(h, 230, u),
+		Year:      ui.Chart{Wide: drawing.SunYear(h, 420), Narrow: drawing.SunYear(h, ui.NarrowChart)},
+		Tilt:      drawing.Lean(h, 220, u),
 		Noon:      noon.Format("2 January, 15:04"),
 		Sun:       units.Format(units.Irradiance, r.Energy.Sun/r.Aperture, u),
 		Obstacles: []Obstacle{{"solid", "hill or building"}, {"evergreen", "evergreen tree"}, {"tree", "deciduous tree"}},

@@ -69,6 +69,9 @@ func (sv station) size(c *echo.Context) error {
 	return v.ShowJob(j)
 }
 
+// planWidth is the width of the drawing beside the proposal, pixels.
+const planWidth = 240
+
 // wholly is the key of all of a proposal.
 const wholly = "all"
 
@@ -104,7 +107,7 @@ func (s sized) Show(v *ui.Visit, takeURL string) (any, error) {
 	}
 	if err == nil && e.Misfit == nil {
 		sc := drawing.Scene{Heater: &p.Heater, Layout: &e.Layout, Eval: &e.Eval, Units: u}
-		view.Front = sc.Front()
+		view.Front = sc.Front(planWidth)
 	}
 	for i := range p.Choices {
 		view.Steps = append(view.Steps, step(f, a, &p.Choices[i]))

@@ -10,7 +10,7 @@ type Chart struct {
 
 // Widths in which charts are drawn, pixels.
 const (
-	WideChart   = 700
+	WideChart   = 660
 	NarrowChart = 360
 )
 

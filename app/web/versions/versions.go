@@ -113,12 +113,15 @@ func open(v *ui.Visit) error {
 	return nil
 }
 
+// frontWidth is the width of a version's drawing, pixels.
+const frontWidth = 200
+
 // column draws a version.
 func column(v *ui.Visit, x *compared) Column {
 	col := Column{ID: x.ID, Name: x.Name, Here: x.ID == v.State.Version, Made: x.Document.MadeAs()}
 	if e := x.heater; e != nil && e.Misfit == nil {
 		sc := drawing.Scene{Heater: &x.Document, Layout: &e.Layout, Eval: &e.Eval, Units: v.F.Units}
-		col.Front = sc.Front()
+		col.Front = sc.Front(frontWidth)
 	}
 	return col
 }

@@ -1,0 +1,104 @@
+package web_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod"
+
+	"gladember/app/web/webtest"
+)
+
+// look finds what is wrong with the page as it is drawn: texts of one drawing that overlap, texts that their drawing
+// cuts or that are smaller than 11 px, powers of ten and numbers that are none, a page wider than the screen, and a
+// ladder that is out of view at the end of the page.
+const look = `() => {
+  const wrong = [], seen = (e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0; };
+  const shown = (e) => e.checkVisibility({ visibilityProperty: true, opacityProperty: true });
+  for (const svg of document.querySelectorAll("svg")) {
+    if (!seen(svg) || !shown(svg)) continue;
+    const frame = svg.getBoundingClientRect(), texts = [];
+    for (const t of svg.querySelectorAll("text")) {
+      const say = t.textContent.trim();
+      if (!say || !seen(t) || !shown(t)) continue;
+      const r = t.getBoundingClientRect(), m = t.getScreenCTM(), size = parseFloat(getComputedStyle(t).fontSize) * Math.hypot(m.a, m.b);
+      if (size < 10.95) wrong.push("small " + size.toFixed(1) + " px: " + say + " in " + svg.getAttribute("class"));
+      if (r.left < frame.left - 1 || r.right > frame.right + 1 || r.top < frame.top - 1 || r.bottom > frame.bottom + 2)
+        wrong.push("cut: " + say + " in " + svg.getAttribute("class"));
+      texts.push([r, say]);
+    }
+    for (let i = 0; i < texts.length; i++) for (let j = i + 1; j < texts.length; j++) {
+      const [a, s] = texts[i], [b, t] = texts[j];
+      const w = Math.min(a.right, b.right) - Math.max(a.left, b.left), h = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top);
+      if (w > 1 && h > 0.3 * Math.min(a.height, b.height)) wrong.push("overlap: " + s + " and " + t + " in " + svg.getAttribute("class"));
+    }
+  }
+  const text = document.body.innerText;
+  for (const bad of [/\d(?:\.\d+)?e[+-]?\d+/i, /NaN/, /\bundefined\b/, /%!/]) { const m = text.match(bad); if (m) wrong.push("text: " + m[0]); }
+  const wide = document.documentElement.scrollWidth - innerWidth;
+  if (wide > 0) wrong.push("the page is " + wide + " px too wide");
+  window.scrollTo(0, document.body.scrollHeight);
+  const ladder = document.querySelector("#ladder");
+  if (ladder) {
+    const r = ladder.getBoundingClientRect();
+    if (r.bottom <= 20 || r.top >= innerHeight) wrong.push("the ladder is out of view at the end of the page");
+    if (innerWidth > 820) {
+      const last = [...ladder.querySelectorAll(".rung")].at(-1).getBoundingClientRect();
+      if (last.bottom > innerHeight) wrong.push("the last station is cut off");
+    }
+  }
+  window.scrollTo(0, 0);
+  return wrong;
+}`
+
+// Every page of the demo's heaters is drawn well on a phone, a tablet, a laptop and a large screen, in both themes and
+// both systems of units.
+func TestEverythingIsDrawnWell(t *testing.T) {
+	base, _ := webtest.Workshop(t, true)
+	for i, size := range [][2]int{{390, 844}, {820, 1180}, {1280, 800}, {1920, 1080}} {
+		p := webtest.Visit(t, base+"/", size[0], size[1])
+		if i%2 == 1 {
+			postTheme(p)
+			postUnits(p)
+		}
+		for _, path := range everyPage {
+			p.MustNavigate(base + path).MustWaitLoad()
+			webtest.Settled(t, p)
+			for _, w := range p.MustEval(look).Arr() {
+				t.Errorf("%d px %s: %s", size[0], path, w.Str())
+			}
+		}
+	}
+}
+
+// postTheme and postUnits change the settings as the bar's buttons do.
+func postTheme(p *rod.Page) {
+	p.MustEval(`async () => { await fetch("/theme", { method: "POST", body: new URLSearchParams({ csrf: document.querySelector("[name=csrf]").value, theme: "dark" }) }); }`)
+}
+
+func postUnits(p *rod.Page) {
+	for _, flip := range []string{"length", "heat"} {
+		p.MustEval(`async (flip) => { await fetch("/units", { method: "POST", body: new URLSearchParams({ csrf: document.querySelector("[name=csrf]").value, flip }) }); }`, flip)
+	}
+}
+
+// The looking itself finds what it is there for.
+func TestLookingFindsFaults(t *testing.T) {
+	base, _ := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/2/air", 1280, 800)
+	webtest.Settled(t, p)
+	p.MustEval(`() => {
+	  const svg = [...document.querySelectorAll("svg.route")].find((s) => s.getBoundingClientRect().width > 0);
+	  const text = (x, y, say, size) => { const t = document.createElementNS("http://www.w3.org/2000/svg", "text"); t.setAttribute("x", x); t.setAttribute("y", y); t.setAttribute("font-size", size); t.style.fontSize = size + "px"; t.textContent = say; svg.append(t); };
+	  text(100, 60, "one text", 14); text(110, 62, "another text", 14); text(-30, 60, "gone to the left", 14); text(300, 60, "tiny", 6); text(400, 60, "1.2e+02", 14);
+	  document.querySelector("#center").append("1.2e+02 NaN");
+	  const wide = document.createElement("div"); wide.style.width = "3000px"; wide.textContent = "."; document.body.append(wide);
+	}`)
+	got := fmt.Sprint(p.MustEval(look).Arr())
+	for _, want := range []string{"overlap: one text and another text", "cut: gone to the left", "small", "text: 1.2e+02", "text: NaN", "too wide"} {
+		if !strings.Contains(got, want) {
+			t.Errorf("not found: %s, in %s", want, got)
+		}
+	}
+}
