@@ -89,7 +89,7 @@ func Playing(h *design.Heater, l *layout.Layout, width float64) template.HTML {
 	sx, sy := at(l.Height*0.985, z)
 	s.circle("dot", sx, sy, 2.6)
 	s.line("leader", sx, sy, sx+6, sy-10)
-	play("soft", "middle", "feels", math.Min(sx, width-120), math.Max(12, sy-14))
+	play("soft", "end", "feels", sx-8, math.Max(12, sy-10))
 	px, py := at(0.3*l.Height, z)
 	ex, ey := math.Min(foot[0], px)-16, ground-26
 	s.line("leader", px, py, ex+2, ey-4)

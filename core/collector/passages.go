@@ -569,9 +569,9 @@ func (d *Description) fittings(h *design.Heater, bend float64) (out [2][]fitting
 		into, outOf = 0, 0
 	}
 	out[0] = []fitting{{"grille at the inlet", "air.grilles", 0, lossGrille * grilles[0]}, {"filter", "air.filter", 0, filterLoss[h.Air.Filter]}, {"into the duct", "air.diameter_m", 0, lossEntrance}, {way, "air.route", 0, through},
-		{"bends before the box", "air.bends", 0, bend * bends[0]}, {"duct to the box", "air.to_box_m", h.Air.ToBox, 0}, {"into the box", "air.diameter_m", 0, into}}
-	out[1] = []fitting{{"out of the box", "air.diameter_m", 0, outOf}, {"duct from the box", "air.from_box_m", h.Air.FromBox + h.Air.Riser, 0}, {"bends after the box", "air.bends", 0, bend * bends[1]}, {"flap", "air.flap", 0, flapLoss[h.Air.Flap]}, {way, "air.route", 0, through},
-		{"grille at the outlet", "air.grilles", 0, lossGrille * grilles[1]}, {"into the room", "air.diameter_m", 0, lossExit}}
+		{"bends before the box", "air.bends", 0, bend * bends[0]}, {"duct to the box", "air.to_box_m", h.Air.ToBox, 0}, {"entry to the box", "air.diameter_m", 0, into}}
+	out[1] = []fitting{{"exit of the box", "air.diameter_m", 0, outOf}, {"duct from the box", "air.from_box_m", h.Air.FromBox + h.Air.Riser, 0}, {"bends after the box", "air.bends", 0, bend * bends[1]}, {"backdraft damper", "air.flap", 0, flapLoss[h.Air.Flap]}, {way, "air.route", 0, through},
+		{"grille at the outlet", "air.grilles", 0, lossGrille * grilles[1]}, {"outlet to the room", "air.diameter_m", 0, lossExit}}
 	return out
 }
 

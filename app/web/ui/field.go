@@ -151,7 +151,9 @@ func (f *Frame) number(x *design.Field, fv *FieldView, entry design.Entry, their
 		return
 	}
 	if x.Kind != units.Number && x.Kind != units.Angle && x.Kind != units.Share {
-		fv.Other = units.Format(x.Kind, n, f.Units.Other())
+		if fv.Other = units.Format(x.Kind, n, f.Units.Other()); fv.Other == fv.Value {
+			fv.Other = ""
+		}
 	}
 }
 
