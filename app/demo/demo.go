@@ -31,8 +31,10 @@ func set(path string, v any, typed string) design.Change {
 // village is where all three stand; the place is invented.
 func village(bearing, tilt float64) []design.Change {
 	return []design.Change{
-		set("place.town", "Innerkelden", ""), set("place.latitude_deg", 47.02, "47.02"), set("place.longitude_deg", 11.64, "11.64"), set("place.elevation_m", 1140.0, "1140 m"),
-		set("place.zone", "Europe/Vienna", ""), set("place.bearing_deg", bearing, ""), set("place.tilt_deg", tilt, ""), set("place.outdoor_c", -4.0, ""),
+		set("place.town", "Innerkelden", ""), set("place.latitude_deg", 47.02, "47.02"), set("place.longitude_deg", 11.64, "11.64"),
+		set("place.elevation_m", 1140.0, "1140 m"),
+		set("place.zone", "Europe/Vienna", ""), set("place.bearing_deg", bearing, ""), set("place.tilt_deg", tilt, ""),
+		set("place.outdoor_c", -4.0, ""),
 		set("climate.coldest_c", -5.0, "-5"), set("climate.warmest_c", 15.5, "15.5"), set("climate.sunny_days", 4.8, "4.8"),
 	}
 }
@@ -78,21 +80,31 @@ var heaters = []heater{
 	{changes: append([]design.Change{
 		set("name", "Fern house back wall", ""), set("room.kind", "greenhouse", ""), set("room.floor_m2", 22.0, "22"),
 		set("absorber.family", "back-pass-plate", ""), set("absorber.plate.baffles", 3, "3"), set("absorber.plate.metal", "steel", ""),
-		set("pane.width_m", 1.22, "1220 mm"), set("pane.height_m", 1.83, "1830 mm"), set("cover.material", "polycarbonate", ""), set("cover.layers", 2, "2"), set("box.foam", "xps", ""),
+		set("pane.width_m", 1.22, "1220 mm"), set("pane.height_m", 1.83, "1830 mm"), set("cover.material", "polycarbonate", ""),
+		set("cover.layers", 2, "2"), set("box.foam", "xps", ""),
 	}, village(184, 70)...)},
 	{changes: append([]design.Change{
-		set("name", "Saddler's shop lean-to", ""), set("room.kind", "shop", ""), set("room.floor_m2", 31.0, "31"), set("room.heater", "wood", ""), set("room.insulation", "usual", ""), set("room.draughts", "usual", ""),
-		set("pane.width_m", 0.74, "740 mm"), set("pane.height_m", 1.31, "1310 mm"), set("cover.layers", 2, "2"), set("absorber.screens.layers", 3, "3"), set("box.foam", "mineral-wool", ""),
-		set("air.fan", "computer-120", ""), set("air.diameter_m", 0.1, "100 mm"), set("switch.kind", "snap", ""), set("switch.close_c", 34.0, "34"), set("switch.open_c", 25.0, "25"),
+		set("name", "Saddler's shop lean-to", ""), set("room.kind", "shop", ""), set("room.floor_m2", 31.0, "31"),
+		set("room.heater", "wood", ""), set("room.insulation", "usual", ""), set("room.draughts", "usual", ""),
+		set("pane.width_m", 0.74, "740 mm"), set("pane.height_m", 1.31, "1310 mm"), set("cover.layers", 2, "2"),
+		set("absorber.screens.layers", 3, "3"), set("box.foam", "mineral-wool", ""),
+		set("air.fan", "computer-120", ""), set("air.diameter_m", 0.1, "100 mm"), set("switch.kind", "snap", ""),
+		set("switch.close_c", 34.0, "34"), set("switch.open_c", 25.0, "25"),
 		// The one mistake: heat reckoned with what the fan's label says.
 		set("log.flow_is", "on-label", ""),
-	}, village(171, 65)...), log: &logger{seed: 7, room: 7, trueFlow: 1, gaps: [][2]time.Duration{{50*time.Hour + 40*time.Minute, 51*time.Hour + 5*time.Minute}}}},
+	}, village(171, 65)...), log: &logger{seed: 7, room: 7, trueFlow: 1, gaps: [][2]time.Duration{{50*time.Hour + 40*time.Minute,
+		51*time.Hour + 5*time.Minute}}}},
 	{changes: append([]design.Change{
-		set("name", "Weaving room gable", ""), set("room.kind", "room", ""), set("room.floor_m2", 18.0, "18"), set("room.air_c", 17.0, "17"), set("room.heater", "oil", ""), set("room.insulation", "little", ""),
-		set("absorber.family", "back-pass-plate", ""), set("absorber.plate.channel_m", 0.022, "22 mm"), set("absorber.plate.baffles", 2, "2"),
-		set("pane.width_m", 1.04, "1040 mm"), set("pane.height_m", 1.96, "1960 mm"), set("box.foam", "mineral-wool", ""), set("air.fan", "inline-5", ""), set("air.duct", "smooth", ""), set("switch.kind", "snap", ""), set("switch.close_c", 33.0, "33"), set("switch.open_c", 24.0, "24"),
+		set("name", "Weaving room gable", ""), set("room.kind", "room", ""), set("room.floor_m2", 18.0, "18"),
+		set("room.air_c", 17.0, "17"), set("room.heater", "oil", ""), set("room.insulation", "little", ""),
+		set("absorber.family", "back-pass-plate", ""), set("absorber.plate.channel_m", 0.022, "22 mm"),
+		set("absorber.plate.baffles", 2, "2"),
+		set("pane.width_m", 1.04, "1040 mm"), set("pane.height_m", 1.96, "1960 mm"), set("box.foam", "mineral-wool", ""),
+		set("air.fan", "inline-5", ""), set("air.duct", "smooth", ""), set("switch.kind", "snap", ""), set("switch.close_c", 33.0, "33"),
+		set("switch.open_c", 24.0, "24"),
 	}, village(176, 90)...), log: &logger{seed: 3, room: 16, sunMeter: true, trueFlow: 0.97,
-		gaps: [][2]time.Duration{{34*time.Hour + 10*time.Minute, 34*time.Hour + 23*time.Minute}, {205*time.Hour + 2*time.Minute, 205*time.Hour + 50*time.Minute}}}},
+		gaps: [][2]time.Duration{{34*time.Hour + 10*time.Minute, 34*time.Hour + 23*time.Minute},
+			{205*time.Hour + 2*time.Minute, 205*time.Hour + 50*time.Minute}}}},
 }
 
 // Fill puts the village into an empty workshop.
@@ -212,7 +224,8 @@ func (l *logger) run(h design.Heater) ([]measure.Sample, error) {
 			if l.missing(since) {
 				continue
 			}
-			s := measure.Sample{At: local, Inlet: round(room + 0.12*rng.NormFloat64()), Outlet: round(box + 0.2*rng.NormFloat64()), Outdoor: round(outdoor), Sun: nan, Speed: nan}
+			s := measure.Sample{At: local, Inlet: round(room + 0.12*rng.NormFloat64()), Outlet: round(box + 0.2*rng.NormFloat64()),
+				Outdoor: round(outdoor), Sun: nan, Speed: nan}
 			if l.sunMeter {
 				s.Sun = math.Round(math.Max(0, g*(1+0.015*rng.NormFloat64())))
 			}

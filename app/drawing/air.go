@@ -24,7 +24,8 @@ func AirRoute(ps []collector.Piece, fanAtHot, natural bool, width float64, u uni
 		all += p.Loss
 	}
 	var s svg
-	s.start("group", "route", fmt.Sprintf("The air path, each piece as long as its pressure drop; %s in all.", units.Format(units.Pressure, all, u)), width, height)
+	s.start("group", "route", fmt.Sprintf("The air path, each piece as long as its pressure drop; %s in all.",
+		units.Format(units.Pressure, all, u)), width, height)
 	s.text("title", "start", 0, 12, "Pressure drop along the air path")
 	s.text("figure", "end", width, 12, units.Format(units.Pressure, all, u)+" in all")
 	left, right := 26.0, width-26.0
@@ -73,7 +74,8 @@ func AirRoute(ps []collector.Piece, fanAtHot, natural bool, width float64, u uni
 		if fanAtHot {
 			at = right + 13
 		}
-		fmt.Fprintf(&s, `<circle class="fan-mark" data-fan="%s" cx="%.1f" cy="%.1f" r="12"/>`, map[bool]string{true: "outlet", false: "inlet"}[fanAtHot], at, y+h/2)
+		fmt.Fprintf(&s, `<circle class="fan-mark" data-fan="%s" cx="%.1f" cy="%.1f" r="12"/>`,
+			map[bool]string{true: "outlet", false: "inlet"}[fanAtHot], at, y+h/2)
 		s.text("small", "middle", at, y-4, word)
 	}
 	fmt.Fprintf(&s, `<line class="mid" data-mid="%.1f" x1="%.1f" y1="%.1f" x2="%.1f" y2="%.1f"/>`, box, box, y-3, box, y+h+3)
@@ -92,7 +94,8 @@ func FanCurves(c collector.Curve, flow collector.Band, at, pressure, rho, width 
 	X := func(q float64) float64 { return left + (width-left-right)*q/most }
 	Y := func(p float64) float64 { return top + (height-top-bottom)*(1-math.Min(1.08, p/press)) }
 	var s svg
-	s.open("fancurves", fmt.Sprintf("Fan and system meet at %s and %s.", units.Format(units.Flow, at, u), units.Format(units.Pressure, pressure, u)), width, height)
+	s.open("fancurves", fmt.Sprintf("Fan and system meet at %s and %s.", units.Format(units.Flow, at, u),
+		units.Format(units.Pressure, pressure, u)), width, height)
 	s.text("title", "start", 0, 12, "Operating point of fan and duct")
 	lo, hi := flow.Low/rho, flow.High/rho
 	s.rect("flow-band", X(lo), top, X(math.Min(most, hi))-X(lo), height-top-bottom)

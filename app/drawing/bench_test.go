@@ -135,7 +135,8 @@ func TestPlayingLeansAsTheBoxDoes(t *testing.T) {
 		dx, dy := glass.num(t, "x2")-glass.num(t, "x1"), glass.num(t, "y1")-glass.num(t, "y2")
 		about(t, "the lean", math.Atan2(dy, dx)*180/math.Pi, tilt)
 		var p [4][2]float64
-		if _, err := fmt.Sscanf(with(es, "shell")[0].attr["d"], "M%f %fL%f %fL%f %fL%f %fZ", &p[0][0], &p[0][1], &p[1][0], &p[1][1], &p[2][0], &p[2][1], &p[3][0], &p[3][1]); err != nil {
+		if _, err := fmt.Sscanf(with(es, "shell")[0].attr["d"], "M%f %fL%f %fL%f %fL%f %fZ", &p[0][0], &p[0][1], &p[1][0], &p[1][1],
+			&p[2][0], &p[2][1], &p[3][0], &p[3][1]); err != nil {
 			t.Fatal(err)
 		}
 		long, deep := math.Hypot(p[1][0]-p[0][0], p[1][1]-p[0][1]), math.Hypot(p[2][0]-p[1][0], p[2][1]-p[1][1])
@@ -156,7 +157,9 @@ func TestPlayingLeansAsTheBoxDoes(t *testing.T) {
 
 // The box hangs on its wall to scale, its openings where it has them.
 func TestOnWallIsToScale(t *testing.T) {
-	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "wall.between_m", Value: 1.9}, design.Change{Path: "wall.stud_m", Value: 0.406}, design.Change{Path: "wall.sill_m", Value: 0.9}, design.Change{Path: "place.tilt_deg", Value: 90.0})
+	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "wall.between_m", Value: 1.9},
+		design.Change{Path: "wall.stud_m", Value: 0.406}, design.Change{Path: "wall.sill_m", Value: 0.9},
+		design.Change{Path: "place.tilt_deg", Value: 90.0})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -189,13 +192,15 @@ func TestOnWallIsToScale(t *testing.T) {
 
 // What stands on the horizon is drawn where it stands and as high.
 func TestObstaclesStandWhereTheyAre(t *testing.T) {
-	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "shade.horizon", Typed: "150 to 210: 20, house\n90 to 120: 10, tree"})
+	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "shade.horizon",
+		Typed: "150 to 210: 20, house\n90 to 120: 10, tree"})
 	if err != nil {
 		t.Fatal(err)
 	}
 	es := parse(t, SunTracks(&h, 700, units.System{}))
 	at := es[0]
-	left, right, base, top, high := at.num(t, "data-left"), at.num(t, "data-right"), at.num(t, "data-base"), at.num(t, "data-top"), at.num(t, "data-high")
+	left, right, base, top, high := at.num(t, "data-left"), at.num(t, "data-right"), at.num(t, "data-base"), at.num(t, "data-top"),
+		at.num(t, "data-high")
 	X := func(az float64) float64 { return left + (right-left)*(az-180+130)/260 }
 	house := with(es, "obstacle solid")[0]
 	about(t, "the house", house.num(t, "x"), X(150))

@@ -60,7 +60,8 @@ func (s *svg) arrow(class string, x1, y1, x2, y2 float64) {
 	a := math.Atan2(y2-y1, x2-x1)
 	const head, spread = 9.0, 0.42
 	s.line(class, x1, y1, x2-math.Cos(a)*head*0.6, y2-math.Sin(a)*head*0.6)
-	s.path(class+" head", fmt.Sprintf("M%.1f %.1fL%.1f %.1fL%.1f %.1fZ", x2, y2, x2-head*math.Cos(a-spread), y2-head*math.Sin(a-spread), x2-head*math.Cos(a+spread), y2-head*math.Sin(a+spread)))
+	s.path(class+" head", fmt.Sprintf("M%.1f %.1fL%.1f %.1fL%.1f %.1fZ", x2, y2, x2-head*math.Cos(a-spread), y2-head*math.Sin(a-spread),
+		x2-head*math.Cos(a+spread), y2-head*math.Sin(a+spread)))
 }
 
 // dimension draws a carpenter's dimension: a line with slanted ticks, and the
@@ -71,7 +72,8 @@ func (s *svg) dimension(x1, y1, x2, y2 float64, label string) {
 		s.line("dim", p[0]-4, p[1]+4, p[0]+4, p[1]-4)
 	}
 	if x1 == x2 {
-		fmt.Fprintf(s, `<text class="figure" text-anchor="middle" transform="translate(%.1f %.1f) rotate(-90)">%s</text>`, x1-7, (y1+y2)/2, esc(label))
+		fmt.Fprintf(s, `<text class="figure" text-anchor="middle" transform="translate(%.1f %.1f) rotate(-90)">%s</text>`, x1-7,
+			(y1+y2)/2, esc(label))
 		return
 	}
 	s.text("figure", "middle", (x1+x2)/2, y1+15, label)
@@ -126,7 +128,8 @@ func (sc *Scene) part(s *svg, g layout.Group, name string, draw func()) {
 		s.WriteString("</g>")
 		return
 	}
-	fmt.Fprintf(s, `<a class="%s" href="%s"%s aria-label="%s"><title>%s</title>`, class, esc(href.To), href.Attributes, esc("Change the "+name),
+	fmt.Fprintf(s, `<a class="%s" href="%s"%s aria-label="%s"><title>%s</title>`, class, esc(href.To), href.Attributes,
+		esc("Change the "+name),
 		esc("Change the "+name))
 	draw()
 	s.WriteString("</a>")
@@ -159,8 +162,10 @@ func (sc *Scene) Front(w float64) template.HTML {
 	Y := func(y float64) float64 { return y0 + k*(l.Height-y) } // top left corner of a rectangle ending at y
 	r := &sc.Eval.Running
 	var s svg
-	s.start(sc.role(), "front", fmt.Sprintf("The box from the front, %s by %s. Inlet air at %s, outlet air at %s.", sc.l(l.Width), sc.l(l.Height), sc.t(r.Conditions.Inlet), sc.t(r.Outlet)), w, h)
-	s.WriteString(`<defs><linearGradient id="warming" x1="0" y1="1" x2="0" y2="0"><stop class="stop-cold" offset="0"/><stop class="stop-hot" offset="1"/></linearGradient>` +
+	s.start(sc.role(), "front", fmt.Sprintf("The box from the front, %s by %s. Inlet air at %s, outlet air at %s.", sc.l(l.Width),
+		sc.l(l.Height), sc.t(r.Conditions.Inlet), sc.t(r.Outlet)), w, h)
+	s.WriteString(`<defs><linearGradient id="warming" x1="0" y1="1" x2="0" y2="0"><stop class="stop-cold" offset="0"/><stop ` +
+		`class="stop-hot" offset="1"/></linearGradient>` +
 		`<pattern id="mesh" width="4" height="4" patternUnits="userSpaceOnUse"><path class="mesh" d="M0 0H4M0 0V4"/></pattern></defs>`)
 	sc.part(&s, layout.Frame, "body", func() { s.rect(sc.bodyClass(), X(0), Y(l.Height), k*l.Width, k*l.Height) })
 	in := sc.wall()
@@ -332,7 +337,8 @@ func (sc *Scene) airways(X, Y func(float64) float64) (ways []string) {
 			if a.Y < l.Height/2 {
 				end, r = e+0.88*h.ApertureHeight(), -r
 			}
-			ways = append(ways, fmt.Sprintf("M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1f", X(a.X), Y(a.Y-r), X(a.X), Y(end-(a.Y-end)*0.3), X(b.X), Y(end-(b.Y-end)*0.3), X(b.X), Y(b.Y-r)))
+			ways = append(ways, fmt.Sprintf("M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1f", X(a.X), Y(a.Y-r), X(a.X), Y(end-(a.Y-end)*0.3),
+				X(b.X), Y(end-(b.Y-end)*0.3), X(b.X), Y(b.Y-r)))
 			continue
 		}
 		d := fmt.Sprintf("M%.1f %.1f", X(a.X), Y(a.Y+r))
@@ -388,15 +394,18 @@ func (sc *Scene) Section() template.HTML {
 	Z := func(z float64) float64 { return left + k*(z+0.008) }
 	var s svg
 	s.start(sc.role(), "section", fmt.Sprintf("Section at bottom and top. Depth %s.", sc.l(l.Depth)), w, h)
-	s.WriteString(`<defs><pattern id="grain" width="7" height="7" patternUnits="userSpaceOnUse"><path class="grain" d="M0 7L7 0"/></pattern>` +
-		`<pattern id="foamdots" width="6" height="6" patternUnits="userSpaceOnUse"><circle class="foamdot" cx="1.5" cy="1.5" r="0.8"/><circle class="foamdot" cx="4.5" cy="4.5" r="0.8"/></pattern></defs>`)
+	s.WriteString(`<defs><pattern id="grain" width="7" height="7" patternUnits="userSpaceOnUse"><path class="grain" d="M0 7L7 0"/>` +
+		`</pattern>` +
+		`<pattern id="foamdots" width="6" height="6" patternUnits="userSpaceOnUse"><circle class="foamdot" cx="1.5" cy="1.5" r="0.8"/>` +
+		`<circle class="foamdot" cx="4.5" cy="4.5" r="0.8"/></pattern></defs>`)
 	var cover, absorber, foam label
 	boreY := [2]float64{top + end/2, h - 60} // of outlet and inlet
 	for i, window := range [][2]float64{{l.Height - span, l.Height}, {0, span}} {
 		py := top + float64(i)*(end+gapPx)
 		Y := func(y float64) float64 { return py + k*(window[1]-y) }
 		id := fmt.Sprintf("cut%d", i)
-		fmt.Fprintf(&s, `<clipPath id="%s"><rect x="0" y="%.1f" width="%.0f" height="%.1f"/></clipPath><g clip-path="url(#%s)">`, id, py, w, end, id)
+		fmt.Fprintf(&s, `<clipPath id="%s"><rect x="0" y="%.1f" width="%.0f" height="%.1f"/></clipPath><g clip-path="url(#%s)">`, id, py,
+			w, end, id)
 		xMid := sc.cutAt()
 		draw := func(g layout.Group, name, class string) {
 			sc.part(&s, g, name, func() {
@@ -479,10 +488,12 @@ func (sc *Scene) Section() template.HTML {
 			gap := Z(l.Depth - 0.018 - sc.Heater.Absorber.Panel.Gap/2)
 			if i == 0 {
 				boreY[0] = Y(window[1] - 0.3*span)
-				s.path("hot-air bow", fmt.Sprintf("M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1f", gap, Y(window[1]-0.6*span), gap, py+4, Z(l.Depth), py+2, Z(l.Depth)+34, boreY[0]))
+				s.path("hot-air bow", fmt.Sprintf("M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1f", gap, Y(window[1]-0.6*span), gap, py+4,
+					Z(l.Depth), py+2, Z(l.Depth)+34, boreY[0]))
 			} else {
 				boreY[1] = Y(0.3 * span)
-				s.path("cold-air bow", fmt.Sprintf("M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1f", Z(l.Depth)+34, boreY[1], Z(l.Depth), py+end-2, gap, py+end-4, gap, Y(0.6*span)))
+				s.path("cold-air bow", fmt.Sprintf("M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1f", Z(l.Depth)+34, boreY[1], Z(l.Depth),
+					py+end-2, gap, py+end-4, gap, Y(0.6*span)))
 			}
 		}
 		s.WriteString("</g>")
@@ -672,7 +683,8 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 		class, name string
 		w           float64
 	}
-	all := []piece{{"heat", "into the air", e.Air + e.Room}, {"front", "lost through the glazing", e.Front}, {"bounce", "reflected", e.Reflected}, {"back", "back and edge", e.Back + e.Edge}, {"leak", "leaks", e.Leak}}
+	all := []piece{{"heat", "into the air", e.Air + e.Room}, {"front", "lost through the glazing", e.Front},
+		{"bounce", "reflected", e.Reflected}, {"back", "back and edge", e.Back + e.Edge}, {"leak", "leaks", e.Leak}}
 	var pieces []piece
 	positive, gains := 0.0, 0.0
 	for _, p := range all {
@@ -720,7 +732,8 @@ func fit(name string, px float64) string {
 	if float64(len(name))*6.2 <= px {
 		return name
 	}
-	short := map[string]string{"lost through the glazing": "glazing", "back and edge": "back", "reflected": "reflected", "into the air": "air"}
+	short := map[string]string{"lost through the glazing": "glazing", "back and edge": "back", "reflected": "reflected",
+		"into the air": "air"}
 	return short[name]
 }
 
@@ -730,7 +743,8 @@ func (sc *Scene) energyRows(width, total float64, each func(func(class, name str
 	each(func(_, _ string, _ float64) { rows++ })
 	e := sc.Eval.Running.Energy
 	var s svg
-	s.open("energy", fmt.Sprintf("Of %s of sun on the glazing %s goes to the room.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width, 26+float64(rows)*30)
+	s.open("energy", fmt.Sprintf("Of %s of sun on the glazing %s goes to the room.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width,
+		26+float64(rows)*30)
 	s.text("title", "start", 0, 14, "Where the sun's "+sc.w(e.Sun)+" goes")
 	y := 26.0
 	const text = 168.0
@@ -767,7 +781,8 @@ func (sc *Scene) AirPath(width float64) template.HTML {
 	Y := func(t float64) float64 { return top + (height-top-bottom)*(hi-t)/(hi-lo) }
 	var s svg
 	s.open("airpath", fmt.Sprintf("Air warms from %s to %s along its path.", sc.t(r.AirAlong[0]), sc.t(r.Outlet)), width, height)
-	s.WriteString(`<defs><linearGradient id="along" x1="0" x2="1" y1="0" y2="0"><stop class="stop-cold-line" offset="0"/><stop class="stop-hot-line" offset="1"/></linearGradient></defs>`)
+	s.WriteString(`<defs><linearGradient id="along" x1="0" x2="1" y1="0" y2="0"><stop class="stop-cold-line" offset="0"/><stop ` +
+		`class="stop-hot-line" offset="1"/></linearGradient></defs>`)
 	title := "Temperature along the airflow"
 	if len(sc.Eval.Running.Branches) > 1 {
 		title = "Temperature along the airflow of the first box"

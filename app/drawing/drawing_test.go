@@ -78,7 +78,8 @@ func scene(t *testing.T, name string, u units.System) *Scene {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return &Scene{Heater: &h, Layout: &l, Eval: &e, Units: u, Link: func(g layout.Group) Link { return Link{To: "/x?part=" + string(g) + "&y=\"<"} }}
+	return &Scene{Heater: &h, Layout: &l, Eval: &e,
+		Units: u, Link: func(g layout.Group) Link { return Link{To: "/x?part=" + string(g) + "&y=\"<"} }}
 }
 
 func with(es []element, class string) (out []element) {
@@ -172,7 +173,8 @@ func TestEnergyBarAddsUp(t *testing.T) {
 			if strings.HasPrefix(e.class, "bar ") {
 				w := e.num(t, "width") + 1
 				sum += w
-				if e.class == "bar heat" && math.Abs(w/700-(sc.Eval.Running.Energy.Air+sc.Eval.Running.Energy.Room)/sc.Eval.Running.Energy.Sum()) > 0.01 {
+				if e.class == "bar heat" && math.Abs(w/700-(sc.Eval.Running.Energy.Air+
+					sc.Eval.Running.Energy.Room)/sc.Eval.Running.Energy.Sum()) > 0.01 {
 					t.Errorf("%s: the heat is drawn as %v of 700 px, it is %v of the sun", name, w, sc.Eval.Running.Efficiency)
 				}
 			}
@@ -189,7 +191,9 @@ func TestDrawingsAreWellFormed(t *testing.T) {
 	for _, name := range design.ExampleNames() {
 		for _, u := range []units.System{{}, {Inches: true, Fahrenheit: true}, {DecimalComma: true}} {
 			sc := scene(t, name, u)
-			for _, h := range []template.HTML{sc.Front(FrontWidth), sc.Section(), sc.EnergyBar(700), sc.EnergyBar(360), sc.AirPath(700), sc.AirPath(360), SunTracks(sc.Heater, 700, u), SunTracks(sc.Heater, 360, u), SunYear(sc.Heater, 440), Lean(sc.Heater, 230, u)} {
+			for _, h := range []template.HTML{sc.Front(FrontWidth), sc.Section(), sc.EnergyBar(700), sc.EnergyBar(360), sc.AirPath(700),
+				sc.AirPath(360), SunTracks(sc.Heater, 700, u), SunTracks(sc.Heater, 360, u), SunYear(sc.Heater, 440),
+				Lean(sc.Heater, 230, u)} {
 				es := parse(t, h)
 				box := strings.Fields(es[0].attr["viewBox"])
 				w, _ := strconv.ParseFloat(box[2], 64)

@@ -20,7 +20,8 @@ func Limits(peaks []collector.Peak, width float64, u units.System) template.HTML
 	left := math.Min(190, width*0.42)
 	k := (width - left - 132) / most
 	var s svg
-	s.open("limits", "How hot each part gets at the worst noon with the fan off, and what it withstands", width, top+row*float64(len(peaks))+4)
+	s.open("limits", "How hot each part gets at the worst noon with the fan off, and what it withstands", width,
+		top+row*float64(len(peaks))+4)
 	s.text("title", "start", 0, 12, "Highest temperatures at the worst noon, fan off")
 	for i, p := range peaks {
 		y := top + row*float64(i)
@@ -34,7 +35,8 @@ func Limits(peaks []collector.Peak, width float64, u units.System) template.HTML
 				class = "figure over"
 			}
 		}
-		s.text(class, "start", left+k*math.Max(p.Upper, math.Min(p.Service, most))+6, y+16, units.Figure(units.Temperature, p.Upper, u)+word)
+		s.text(class, "start", left+k*math.Max(p.Upper, math.Min(p.Service, most))+6, y+16,
+			units.Figure(units.Temperature, p.Upper, u)+word)
 	}
 	return s.close()
 }

@@ -50,7 +50,8 @@ func Playing(h *design.Heater, l *layout.Layout, width float64) template.HTML {
 	fmt.Fprintf(&s, `<g data-play="sun" data-cx="%.1f" data-cy="%.1f" data-r="%.1f">`, cx, cy, r)
 	for i := range 3 {
 		x, y := at(l.Height*(0.2+0.3*float64(i)), 0)
-		fmt.Fprintf(&s, `<line class="sun-ray" data-x="%.1f" data-y="%.1f" x1="%.1f" y1="%.1f" x2="%.1f" y2="%.1f"/>`, x, y, x-50, y-20, x, y)
+		fmt.Fprintf(&s, `<line class="sun-ray" data-x="%.1f" data-y="%.1f" x1="%.1f" y1="%.1f" x2="%.1f" y2="%.1f"/>`, x, y, x-50, y-20,
+			x, y)
 	}
 	s.circle("sun-disc", cx-r, cy, 10)
 	s.WriteString("</g>")
@@ -63,7 +64,8 @@ func Playing(h *design.Heater, l *layout.Layout, width float64) template.HTML {
 	ax, ay := at(0.06*l.Height, z)
 	bx, by := at(0.94*l.Height, z)
 	s.line("plate-cold", ax, ay, bx, by)
-	fmt.Fprintf(&s, `<line class="plate-hot" data-play="plate" x1="%.1f" y1="%.1f" x2="%.1f" y2="%.1f" stroke-opacity="0"/>`, ax, ay, bx, by)
+	fmt.Fprintf(&s, `<line class="plate-hot" data-play="plate" x1="%.1f" y1="%.1f" x2="%.1f" y2="%.1f" stroke-opacity="0"/>`, ax, ay, bx,
+		by)
 	gx, gy := at(0, 0)
 	tx, ty := at(l.Height, 0)
 	s.line("pane thick", gx, gy, tx, ty)

@@ -50,7 +50,8 @@ func QRText(text string) (string, error) {
 	var b strings.Builder
 	for y := -2; y < n+2; y += 2 {
 		for x := -2; x < n+2; x++ {
-			b.WriteString(map[[2]bool]string{{true, true}: " ", {true, false}: "▄", {false, true}: "▀", {false, false}: "█"}[[2]bool{dark(x, y), dark(x, y+1)}])
+			b.WriteString(map[[2]bool]string{{true, true}: " ", {true, false}: "▄", {false, true}: "▀",
+				{false, false}: "█"}[[2]bool{dark(x, y), dark(x, y+1)}])
 		}
 		b.WriteByte('\n')
 	}

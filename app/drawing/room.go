@@ -17,7 +17,9 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 	const height = 390.0
 	var s svg
 	total := sp.Loss * (inside - outdoors)
-	s.open("room", fmt.Sprintf("The space and its heat loss at %s inside and %s outdoors: %s in all.", units.Format(units.Temperature, inside, u), units.Format(units.Temperature, outdoors, u), units.Format(units.Power, total, u)), width, height)
+	s.open("room", fmt.Sprintf("The space and its heat loss at %s inside and %s outdoors: %s in all.",
+		units.Format(units.Temperature, inside, u), units.Format(units.Temperature, outdoors, u), units.Format(units.Power, total, u)),
+		width, height)
 	side := math.Sqrt(sp.Floor)
 	tall := sp.Volume / sp.Floor
 	// An axonometric block: x to the right and down, y to the left and down.
@@ -57,7 +59,8 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 		case "windows":
 			wide := math.Min(side*0.8, p.Area/math.Max(1, tall*0.5))
 			mid := math.Max(side*0.3, wide/2+side*0.06)
-			face("pane", [3]float64{side, mid - wide/2, tall * 0.3}, [3]float64{side, mid + wide/2, tall * 0.3}, [3]float64{side, mid + wide/2, tall * 0.8}, [3]float64{side, mid - wide/2, tall * 0.8})
+			face("pane", [3]float64{side, mid - wide/2, tall * 0.3}, [3]float64{side, mid + wide/2, tall * 0.3},
+				[3]float64{side, mid + wide/2, tall * 0.8}, [3]float64{side, mid - wide/2, tall * 0.8})
 			from, dx, dy = [3]float64{side, side * 0.3, tall * 0.55}, 0.9, 0.35
 		default: // drafts
 			from, dx, dy, anchor = [3]float64{0, side * 0.9, tall * 0.95}, -0.9, -0.35, "end"
@@ -79,7 +82,8 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 		s.text("label", anchor, tx, ty, p.Name)
 		s.text("figure hot-text", anchor, tx, ty+15, units.Format(units.Power, p.Loses(inside, outdoors), u))
 	}
-	s.text("small", "start", 0, height-6, fmt.Sprintf("%s of floor, %s high; arrows to one scale", units.Format(units.Area, sp.Floor, u), units.Format(units.Distance, tall, u)))
+	s.text("small", "start", 0, height-6, fmt.Sprintf("%s of floor, %s high; arrows to one scale", units.Format(units.Area, sp.Floor, u),
+		units.Format(units.Distance, tall, u)))
 	return s.close()
 }
 
@@ -106,7 +110,8 @@ func Months(r *season.Result, width float64, u units.System) template.HTML {
 	most = round125(u.In(units.Energy, most)) / u.In(units.Energy, 1)
 	Y := func(v float64) float64 { return base - (base-top)*math.Max(0, v)/most }
 	var s svg
-	s.open("months", fmt.Sprintf("Heating need, heat delivered and useful heat by month; in the year %s of useful heat.", units.Format(units.Energy, r.Year.Useful, u)), width, height)
+	s.open("months", fmt.Sprintf("Heating need, heat delivered and useful heat by month; in the year %s of useful heat.",
+		units.Format(units.Energy, r.Year.Useful, u)), width, height)
 	step := (width - left - right) / 12
 	for _, v := range []float64{0.5, 1} {
 		s.line("rule", left, Y(v*most), width-right, Y(v*most))

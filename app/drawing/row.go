@@ -19,7 +19,8 @@ func Row(bs []collector.Branch, farEnd bool, width float64, u units.System) temp
 	for _, b := range bs {
 		least, most = math.Min(least, b.Share), math.Max(most, b.Share)
 	}
-	s.open("row", fmt.Sprintf("Each branch of the row with its share of the air: from %s to %s.", units.Format(units.Share, least, u), units.Format(units.Share, most, u)), width, height)
+	s.open("row", fmt.Sprintf("Each branch of the row with its share of the air: from %s to %s.", units.Format(units.Share, least, u),
+		units.Format(units.Share, most, u)), width, height)
 	s.text("title", "start", 0, 12, "Airflow of each box, relative to an even share")
 	const margin = 34.0
 	pitch := (width - 2*margin) / float64(len(bs))

@@ -36,7 +36,8 @@ func Settings(ss []simulate.Setting, own, width float64, sys units.System) templ
 	Y := func(v float64) float64 { return top + (height-top-bottom)*(1-v/most) }
 	temp := func(t float64) string { return units.Format(units.Temperature, t, sys) }
 	var s svg
-	s.open("settings", fmt.Sprintf("Heat of the day by the fan-on temperature. The most, %s, with the fan on at %s.", units.Format(units.Energy, best.Day.Heat, sys), temp(best.Close)), width, height)
+	s.open("settings", fmt.Sprintf("Heat of the day by the fan-on temperature. The most, %s, with the fan on at %s.",
+		units.Format(units.Energy, best.Day.Heat, sys), temp(best.Close)), width, height)
 	s.text("title", "start", 0, 12, "Heat of the day, by the fan-on temperature")
 	var d strings.Builder
 	for i, x := range ss {

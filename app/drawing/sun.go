@@ -41,8 +41,11 @@ func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
 	}
 	Y := func(alt float64) float64 { return top + (height-top-bottom)*(maxAlt-alt)/maxAlt }
 	var s svg
-	s.start("img", fmt.Sprintf(`tracks" data-left="%.0f" data-right="%.0f" data-top="%.0f" data-base="%.0f" data-high="%.2f" data-center="%.0f`, left, width-right, top, height-bottom, maxAlt, centre), "Sun paths through the year over the horizon, and the part of the sky that the glass faces.", width, height)
-	s.WriteString(`<defs><pattern id="unseen" width="8" height="8" patternUnits="userSpaceOnUse"><path class="grain" d="M0 8L8 0"/></pattern></defs>`)
+	s.start("img", fmt.Sprintf(`tracks" data-left="%.0f" data-right="%.0f" data-top="%.0f" data-base="%.0f" data-high="%.2f" `+
+		`data-center="%.0f`, left, width-right, top, height-bottom, maxAlt, centre),
+		"Sun paths through the year over the horizon, and the part of the sky that the glass faces.", width, height)
+	s.WriteString(`<defs><pattern id="unseen" width="8" height="8" patternUnits="userSpaceOnUse"><path class="grain" d="M0 8L8 0"/>` +
+		`</pattern></defs>`)
 	for a := 0.0; a < maxAlt; a += 20 {
 		s.line("rule", left, Y(a), width-right, Y(a))
 		s.text("figure", "end", left-5, Y(a)+4, fmt.Sprintf("%.0f°", a))
@@ -251,7 +254,8 @@ func obstacle(s *svg, o design.Obstacle, X, Y func(float64) float64, left, right
 		s.rect(class, a, Y(o.Elevation), b-a, Y(0)-Y(o.Elevation))
 	} else { // a crown
 		y, r := Y(o.Elevation), math.Min((b-a)/2, 14)
-		s.path(class, fmt.Sprintf("M%.1f %.1fV%.1fQ%.1f %.1f %.1f %.1fH%.1fQ%.1f %.1f %.1f %.1fV%.1fZ", a, Y(0), y+r, a, y, a+r, y, b-r, b, y, b, y+r, Y(0)))
+		s.path(class, fmt.Sprintf("M%.1f %.1fV%.1fQ%.1f %.1f %.1f %.1fH%.1fQ%.1f %.1f %.1f %.1fV%.1fZ", a, Y(0), y+r, a, y, a+r, y, b-r,
+			b, y, b, y+r, Y(0)))
 	}
 	if b-a > 34 {
 		s.text("small", "middle", (a+b)/2, Y(o.Elevation)-4, fmt.Sprintf("%s %.0f°", o.Kind(), o.Elevation))

@@ -210,7 +210,8 @@ func (t *Table) guess(all [][]string, d rune) {
 	head := all[0]
 	for _, cell := range head {
 		if _, ok := number(cell, false); !ok {
-			if _, ok := parseTime(cell, time.UTC, false); !ok && strings.ContainsFunc(cell, func(r rune) bool { return r >= 'A' && r <= 'z' }) {
+			if _, ok := parseTime(cell, time.UTC, false); !ok && strings.ContainsFunc(cell,
+				func(r rune) bool { return r >= 'A' && r <= 'z' }) {
 				g.Header = true
 			}
 		}
@@ -261,7 +262,8 @@ func (t *Table) guess(all [][]string, d rune) {
 		}
 		for i, name := range head {
 			low := strings.ToLower(strings.TrimSpace(name))
-			g.Fahrenheit[i] = strings.Contains(low, "°f") || strings.Contains(low, "(f)") || strings.Contains(low, "[f]") || strings.HasSuffix(low, " f") || strings.HasSuffix(low, "_f") || strings.Contains(low, "fahrenheit")
+			g.Fahrenheit[i] = strings.Contains(low, "°f") || strings.Contains(low, "(f)") || strings.Contains(low, "[f]") ||
+				strings.HasSuffix(low, " f") || strings.HasSuffix(low, "_f") || strings.Contains(low, "fahrenheit")
 		}
 	}
 	// Without telling names: the first column that reads as times, then the
@@ -342,13 +344,17 @@ func monthFirst(rows [][]string, col int) bool {
 }
 
 var layouts = []string{
-	time.RFC3339, "2006-01-02T15:04:05", "2006-01-02 15:04:05", "2006-01-02 15:04", "2006-01-02T15:04", "2006/01/02 15:04:05", "2006/01/02 15:04",
-	"2006-01-02", "2006-01-02 15:04:05 -0700", "02.01.2006 15:04:05", "02.01.2006 15:04", "02.01.2006", "2 Jan 2006 15:04:05", "2 Jan 2006 15:04", "Jan 2 2006 15:04:05",
+	time.RFC3339, "2006-01-02T15:04:05", "2006-01-02 15:04:05", "2006-01-02 15:04", "2006-01-02T15:04", "2006/01/02 15:04:05",
+	"2006/01/02 15:04",
+	"2006-01-02", "2006-01-02 15:04:05 -0700", "02.01.2006 15:04:05", "02.01.2006 15:04", "02.01.2006", "2 Jan 2006 15:04:05",
+	"2 Jan 2006 15:04", "Jan 2 2006 15:04:05",
 }
 
 var (
-	dayFirstLayouts   = []string{"2/1/2006 15:04:05", "2/1/2006 15:04", "2/1/2006 3:04:05 PM", "2/1/2006 3:04 PM", "2/1/2006", "2/1/06 15:04:05", "2/1/06 15:04"}
-	monthFirstLayouts = []string{"1/2/2006 15:04:05", "1/2/2006 15:04", "1/2/2006 3:04:05 PM", "1/2/2006 3:04 PM", "1/2/2006", "1/2/06 15:04:05", "1/2/06 15:04"}
+	dayFirstLayouts = []string{"2/1/2006 15:04:05", "2/1/2006 15:04", "2/1/2006 3:04:05 PM", "2/1/2006 3:04 PM", "2/1/2006",
+		"2/1/06 15:04:05", "2/1/06 15:04"}
+	monthFirstLayouts = []string{"1/2/2006 15:04:05", "1/2/2006 15:04", "1/2/2006 3:04:05 PM", "1/2/2006 3:04 PM", "1/2/2006",
+		"1/2/06 15:04:05", "1/2/06 15:04"}
 )
 
 // parseTime reads a local time in the zone, an absolute one, or seconds (or

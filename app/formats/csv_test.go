@@ -32,12 +32,14 @@ func TestDialects(t *testing.T) {
 		"plain":         "time,inlet,outlet,outdoor\n2026-02-10 12:00:00,18.5,41.0,-2.5\n2026-02-10 12:00:30,18.5,41.5,-2.5\n",
 		"no heading":    "2026-02-10 12:00,18.5,41.0,-2.5\n2026-02-10 12:00:30,18.5,41.5,-2.5\n",
 		"decimal comma": "Zeit;Inlet °C;Outlet °C;Outdoor °C\n10.02.2026 12:00:00;18,5;41,0;-2,5\n10.02.2026 12:00:30;18,5;41,5;-2,5\n",
-		"tabs, marks":   "\xef\xbb\xbfTimestamp\tRoom\tHot air\tOutside\r\n2026-02-10T12:00:00+01:00\t18.5\t41\t-2.5\r\n2026-02-10T12:00:30+01:00\t18.5\t41.5\t-2.5\r\n",
+		"tabs, marks": "\xef\xbb\xbfTimestamp\tRoom\tHot " +
+			"air\tOutside\r\n2026-02-10T12:00:00+01:00\t18.5\t41\t-2.5\r\n2026-02-10T12:00:30+01:00\t18.5\t41.5\t-2.5\r\n",
 		"Fahrenheit":    "Date,Return (F),Supply (F),Ambient (F)\n2/10/2026 12:00:00,65.3,105.8,27.5\n2/13/2026 12:00:30,65.3,106.7,27.5\n",
 		"date and time": "Date,Time,In C,Out C,Outside C\n2026-02-10,12:00:00,18.5,41.0,-2.5\n2026-02-10,12:00:30,18.5,41.5,-2.5\n",
-		"a preamble":    "Logger 7\nSerial 0012\n\"time\",\"inlet\",\"outlet\",\"outdoor\"\n2026-02-10 12:00:00,18.5,41.0,-2.5\n2026-02-10 12:00:30,18.5,41.5,-2.5\n",
-		"latin-1":       "time;inlet \xb0C;outlet \xb0C;outdoor \xb0C\n10.02.2026 12:00;18,5;41,0;-2,5\n10.02.2026 12:01;18,5;41,5;-2,5\n",
-		"epoch":         "time,inlet,outlet,outdoor\n1770721200,18.5,41.0,-2.5\n1770721230,18.5,41.5,-2.5\n",
+		"a preamble": "Logger 7\nSerial 0012\n\"time\",\"inlet\",\"outlet\",\"outdoor\"\n2026-02-10 " +
+			"12:00:00,18.5,41.0,-2.5\n2026-02-10 12:00:30,18.5,41.5,-2.5\n",
+		"latin-1": "time;inlet \xb0C;outlet \xb0C;outdoor \xb0C\n10.02.2026 12:00;18,5;41,0;-2,5\n10.02.2026 12:01;18,5;41,5;-2,5\n",
+		"epoch":   "time,inlet,outlet,outdoor\n1770721200,18.5,41.0,-2.5\n1770721230,18.5,41.5,-2.5\n",
 	} {
 		s, bad, tb := read(t, text)
 		if len(s) != 2 || len(bad) != 0 {
@@ -54,7 +56,8 @@ func TestDialects(t *testing.T) {
 }
 
 func TestColumnsAreKnownByTheirNames(t *testing.T) {
-	_, _, tb := read(t, "time,outdoor,duct speed m/s,out of box,sun W/m2,from room\n2026-02-10 12:00,1,2.5,40,800,18\n2026-02-10 12:01,1,2.5,40,800,18\n")
+	_, _, tb := read(t, "time,outdoor,duct speed m/s,out of box,sun W/m2,from room\n2026-02-10 12:00,1,2.5,40,800,18\n2026-02-10 "+
+		"12:01,1,2.5,40,800,18\n")
 	for c, want := range map[Channel]int{Time: 0, Outdoor: 1, Speed: 2, Outlet: 3, Sun: 4, Inlet: 5} {
 		if got := tb.Guess.Index(c); got != want {
 			t.Errorf("%s is read from column %d, want %d", c, got, want)
@@ -68,7 +71,8 @@ func TestBadFilesSayWhatIsWrong(t *testing.T) {
 	for i := range noise {
 		noise[i] = byte(r.Uint32())
 	}
-	for name, text := range map[string]string{"empty": "", "blank": " \n \n", "noise": string(noise), "prose": "The sun shone.\nIt was warm.\n", "heading only": "time,inlet,outlet\n"} {
+	for name, text := range map[string]string{"empty": "", "blank": " \n \n", "noise": string(noise),
+		"prose": "The sun shone.\nIt was warm.\n", "heading only": "time,inlet,outlet\n"} {
 		tb, err := Open(strings.NewReader(text))
 		if err == nil {
 			_, _, err = tb.Read(tb.Guess, time.UTC, units.System{})
@@ -91,11 +95,13 @@ func TestBadFilesSayWhatIsWrong(t *testing.T) {
 // What no probe can have read is left out with its line: the value alone where inlet and outlet stand.
 func TestFaultCodes(t *testing.T) {
 	for _, code := range []string{"-999", "9999", "1e308", "-127"} {
-		s, bad, _ := read(t, "time,inlet,outlet,outdoor\n2026-02-10 12:00,18,40,"+code+"\n2026-02-10 12:01,"+code+",40,3\n2026-02-10 12:02,18,40,3\n")
+		s, bad, _ := read(t, "time,inlet,outlet,outdoor\n2026-02-10 12:00,18,40,"+code+"\n2026-02-10 12:01,"+code+
+			",40,3\n2026-02-10 12:02,18,40,3\n")
 		if len(s) != 2 || !math.IsNaN(s[0].Outdoor) || s[1].Outdoor != 3 {
 			t.Errorf("%s: %+v", code, s)
 		}
-		if len(bad) != 2 || !bad[0].Kept || bad[0].Line != 2 || bad[1].Kept || bad[1].Line != 3 || len(bad[0].Reason) > 90 || !strings.Contains(bad[0].Reason, "outdoor") {
+		if len(bad) != 2 || !bad[0].Kept || bad[0].Line != 2 || bad[1].Kept || bad[1].Line != 3 || len(bad[0].Reason) > 90 ||
+			!strings.Contains(bad[0].Reason, "outdoor") {
 			t.Errorf("%s: %+v", code, bad)
 		}
 	}
@@ -103,14 +109,16 @@ func TestFaultCodes(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, bad, _ := tb.Read(tb.Guess, time.UTC, units.System{Fahrenheit: true}); len(bad) != 1 || !strings.Contains(bad[0].Reason, "-94 to 140 °F") {
+	if _, bad, _ := tb.Read(tb.Guess, time.UTC, units.System{Fahrenheit: true}); len(bad) != 1 || !strings.Contains(bad[0].Reason,
+		"-94 to 140 °F") {
 		t.Errorf("in Fahrenheit: %+v", bad)
 	}
 }
 
 // Short words are looked for by themselves.
 func TestHeadings(t *testing.T) {
-	tb, err := Open(strings.NewReader("Index,Line,Time,T_in (C),T out,Ambient\n1,7,2026-02-10 12:00,18,40,3\n2,7,2026-02-10 12:01,18,41,3\n"))
+	tb, err := Open(strings.NewReader("Index,Line,Time,T_in (C),T out,Ambient\n1,7,2026-02-10 12:00,18,40,3\n2,7,2026-02-10 " +
+		"12:01,18,41,3\n"))
 	if err != nil {
 		t.Fatal(err)
 	}

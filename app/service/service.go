@@ -84,7 +84,8 @@ func (w *Workshop) Weather(ctx context.Context, h *design.Heater) (*climate.Year
 	}
 	name, data, err := w.Store.Weather(ctx, h.Climate.File)
 	if err != nil {
-		return nil, fmt.Errorf("the weather file of this heater cannot be read (%w); import it again on the place station, or remove it there", err)
+		return nil, fmt.Errorf("the weather file of this heater cannot be read (%w); import it again on the place station, or remove "+
+			"it there", err)
 	}
 	y, err := climate.Read(bytes.NewReader(data))
 	if err != nil {

@@ -132,7 +132,8 @@ func TestCacheOutlivesACaller(t *testing.T) {
 func TestKeys(t *testing.T) {
 	a, b := design.New(), placed(t)
 	seen := map[Key]string{}
-	for name, k := range map[string]Key{"a": KeyOf(&a), "b": KeyOf(&b), "a clear": KeyOf(&a, "clear"), "a 1 2": KeyOf(&a, 1, 2), "a 12": KeyOf(&a, 12)} {
+	for name, k := range map[string]Key{"a": KeyOf(&a), "b": KeyOf(&b), "a clear": KeyOf(&a, "clear"), "a 1 2": KeyOf(&a, 1, 2),
+		"a 12": KeyOf(&a, 12)} {
 		if o, ok := seen[k]; ok {
 			t.Errorf("%s and %s have one key", name, o)
 		}
@@ -160,10 +161,12 @@ func TestJobs(t *testing.T) {
 		<-ctx.Done()
 		return nil, ctx.Err()
 	}
-	if s := ended(js.Start(1, "season", "a", func(context.Context, func(int, int)) (any, error) { return "done", nil })); s.Err != nil || s.Result != "done" {
+	if s := ended(js.Start(1, "season", "a", func(context.Context, func(int, int)) (any, error) { return "done", nil })); s.Err != nil ||
+		s.Result != "done" {
 		t.Errorf("%+v", s)
 	}
-	if s := ended(js.Start(1, "season", "b", func(context.Context, func(int, int)) (any, error) { panic("boom") })); s.Err == nil || s.Result != nil {
+	if s := ended(js.Start(1, "season", "b", func(context.Context, func(int, int)) (any, error) { panic("boom") })); s.Err == nil ||
+		s.Result != nil {
 		t.Errorf("a panic: %+v", s)
 	}
 	one, other := js.Start(1, "season", "c", forever), js.Start(2, "season", "c", forever)
@@ -283,7 +286,8 @@ func TestLog(t *testing.T) {
 	from := time.Date(2026, 2, 10, 22, 30, 0, 0, time.UTC) // half past eleven in Zurich
 	var in []measure.Sample
 	for m := range 60 {
-		s := measure.Sample{At: from.Add(time.Duration(m) * time.Minute), Inlet: 20, Outlet: 30, Outdoor: -999, Sun: math.NaN(), Speed: math.NaN()}
+		s := measure.Sample{At: from.Add(time.Duration(m) * time.Minute), Inlet: 20, Outlet: 30, Outdoor: -999, Sun: math.NaN(),
+			Speed: math.NaN()}
 		in = append(in, s)
 	}
 	imp, err := w.Store.AddReadings(bg, st.Heater, "night.csv", in, false)

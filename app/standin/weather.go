@@ -71,7 +71,8 @@ func Ask(ctx context.Context, base string, latitude, longitude, elevation float6
 	ctx, stop := context.WithTimeout(ctx, 5*time.Second)
 	defer stop()
 	f := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
-	at := strings.TrimSuffix(base, "/") + "/months?" + url.Values{"latitude": {f(latitude)}, "longitude": {f(longitude)}, "elevation": {f(elevation)}}.Encode()
+	at := strings.TrimSuffix(base, "/") + "/months?" + url.Values{"latitude": {f(latitude)}, "longitude": {f(longitude)},
+		"elevation": {f(elevation)}}.Encode()
 	req, err := http.NewRequestWithContext(ctx, http.MethodGet, at, nil)
 	if err != nil {
 		return "", err

@@ -27,7 +27,8 @@ func (s *Store) PutWeather(ctx context.Context, name string, data []byte) (strin
 	}
 	h := sha256.Sum256(data)
 	sum := hex.EncodeToString(h[:16])
-	_, err := s.db.ExecContext(ctx, `INSERT INTO weather (sum, name, data, at) VALUES (?, ?, ?, ?) ON CONFLICT (sum) DO NOTHING`, sum, name, b.Bytes(), s.now().UnixMilli())
+	_, err := s.db.ExecContext(ctx, `INSERT INTO weather (sum, name, data, at) VALUES (?, ?, ?, ?) ON CONFLICT (sum) DO NOTHING`, sum,
+		name, b.Bytes(), s.now().UnixMilli())
 	return sum, err
 }
 
@@ -62,13 +63,16 @@ type Kept struct {
 
 // Keep writes down what a version's revision came to, once for each program version.
 func (s *Store) Keep(ctx context.Context, k Kept) error {
-	_, err := s.db.ExecContext(ctx, `INSERT INTO results (version, revision, program, figures, at) VALUES (?, ?, ?, ?, ?) ON CONFLICT (version, revision, program) DO UPDATE SET figures = excluded.figures WHERE figures <> excluded.figures`, k.Version, k.Revision, k.Program, k.Figures, s.now().UnixMilli())
+	_, err := s.db.ExecContext(ctx, `INSERT INTO results (version, revision, program, figures, at) VALUES (?, ?, ?, ?, ?) ON `+
+		`CONFLICT (version, revision, program) DO UPDATE SET figures = excluded.figures WHERE figures <> `+
+		`excluded.figures`, k.Version, k.Revision, k.Program, k.Figures, s.now().UnixMilli())
 	return err
 }
 
 // KeptOf are what a heater's versions came to, the newest first.
 func (s *Store) KeptOf(ctx context.Context, heater int64) (out []Kept, err error) {
-	err = s.db.SelectContext(ctx, &out, `SELECT r.version AS version, r.revision AS revision, program, figures, r.at AS at FROM results r JOIN versions v ON v.id = r.version WHERE v.heater = ? ORDER BY r.id DESC LIMIT 50`, heater)
+	err = s.db.SelectContext(ctx, &out, `SELECT r.version AS version, r.revision AS revision, program, figures, r.at AS at FROM `+
+		`results r JOIN versions v ON v.id = r.version WHERE v.heater = ? ORDER BY r.id DESC LIMIT 50`, heater)
 	return out, err
 }
 

@@ -148,7 +148,8 @@ type blockRow struct {
 	Replaces bool
 }
 
-const blockQuery = "SELECT b.series, b.day, b.count, b.block, i.replaces FROM log_blocks b JOIN imports i ON i.id = b.import WHERE i.heater = ? AND b.day BETWEEN ? AND ?"
+const blockQuery = "SELECT b.series, b.day, b.count, b.block, i.replaces FROM log_blocks b JOIN imports i ON i.id = b.import WHERE " +
+	"i.heater = ? AND b.day BETWEEN ? AND ?"
 
 // laid decodes blocks of one series and day in the order of their imports and lays them over each other.
 func laid(rows []blockRow) ([]point, error) {
@@ -186,7 +187,8 @@ func (s *Store) AddReadings(ctx context.Context, heater int64, name string, samp
 			return nil
 		}
 		imp.At = s.now().UnixMilli()
-		r, err := q.ExecContext(ctx, "INSERT INTO imports (heater, name, read, added, changed, replaces, at) VALUES (?, ?, ?, ?, ?, ?, ?)", heater, name, imp.Read, imp.Added, imp.Changed, replace, imp.At)
+		const insert = "INSERT INTO imports (heater, name, read, added, changed, replaces, at) VALUES (?, ?, ?, ?, ?, ?, ?)"
+		r, err := q.ExecContext(ctx, insert, heater, name, imp.Read, imp.Added, imp.Changed, replace, imp.At)
 		if err != nil {
 			return err
 		}
@@ -198,7 +200,8 @@ func (s *Store) AddReadings(ctx context.Context, heater int64, name string, samp
 			if err != nil {
 				return err
 			}
-			if _, err := q.ExecContext(ctx, "INSERT INTO log_blocks (import, series, day, count, block) VALUES (?, ?, ?, ?, ?)", imp.ID, series[k.series], k.day, len(blocks[k]), b); err != nil {
+			if _, err := q.ExecContext(ctx, "INSERT INTO log_blocks (import, series, day, count, block) VALUES (?, ?, ?, ?, ?)", imp.ID,
+				series[k.series], k.day, len(blocks[k]), b); err != nil {
 				return err
 			}
 		}
@@ -217,7 +220,8 @@ func compare(ctx context.Context, q querier, heater int64, blocks map[key][]poin
 	var c Compared
 	for _, k := range keys {
 		var rows []blockRow
-		if err := q.SelectContext(ctx, &rows, blockQuery+" AND b.series = ? ORDER BY b.import", heater, k.day, k.day, series[k.series]); err != nil {
+		if err := q.SelectContext(ctx, &rows, blockQuery+" AND b.series = ? ORDER BY b.import", heater, k.day, k.day,
+			series[k.series]); err != nil {
 			return c, err
 		}
 		have, err := laid(rows)
@@ -290,7 +294,8 @@ func (s *Store) RemoveImport(ctx context.Context, heater, id int64) error {
 
 // Imports lists the files taken into a heater's log, the newest first.
 func (s *Store) Imports(ctx context.Context, heater int64) (out []Import, err error) {
-	err = s.db.SelectContext(ctx, &out, "SELECT id, name, read, added, changed, replaces, at FROM imports WHERE heater = ? ORDER BY id DESC", heater)
+	err = s.db.SelectContext(ctx, &out, "SELECT id, name, read, added, changed, replaces, at FROM imports WHERE heater = ? ORDER BY id "+
+		"DESC", heater)
 	return out, err
 }
 
@@ -299,7 +304,8 @@ func (s *Store) Imports(ctx context.Context, heater int64) (out []Import, err er
 func (s *Store) Readings(ctx context.Context, heater int64, from, to time.Time) ([]measure.Sample, error) {
 	var rows []blockRow
 	lo, hi := from.UnixMilli(), to.UnixMilli()
-	err := s.db.SelectContext(ctx, &rows, blockQuery+" ORDER BY b.day, b.series, b.import", heater, floorDiv(lo, dayMs), floorDiv(hi-1, dayMs))
+	err := s.db.SelectContext(ctx, &rows, blockQuery+" ORDER BY b.day, b.series, b.import", heater, floorDiv(lo, dayMs),
+		floorDiv(hi-1, dayMs))
 	if err != nil {
 		return nil, fmt.Errorf("reading the log: %w", err)
 	}
@@ -340,7 +346,8 @@ func (s *Store) Readings(ctx context.Context, heater int64, from, to time.Time) 
 // Span returns the first and last instant of a heater's log.
 func (s *Store) Span(ctx context.Context, heater int64) (from, to time.Time, ok bool, err error) {
 	var d struct{ Lo, Hi *int64 }
-	if err = s.db.GetContext(ctx, &d, "SELECT min(b.day) AS lo, max(b.day) AS hi FROM log_blocks b JOIN imports i ON i.id = b.import WHERE i.heater = ?", heater); err != nil || d.Lo == nil {
+	if err = s.db.GetContext(ctx, &d, "SELECT min(b.day) AS lo, max(b.day) AS hi FROM log_blocks b JOIN imports i ON i.id = b.import "+
+		"WHERE i.heater = ?", heater); err != nil || d.Lo == nil {
 		return from, to, false, err
 	}
 	return time.UnixMilli(*d.Lo * dayMs), time.UnixMilli((*d.Hi + 1) * dayMs), true, nil
@@ -359,7 +366,8 @@ const keepUploads = 24 * time.Hour
 // PutUpload keeps a file until its columns are chosen, and drops old ones.
 func (s *Store) PutUpload(ctx context.Context, heater int64, name string, data []byte) (int64, error) {
 	now := s.now()
-	if _, err := s.db.ExecContext(ctx, "DELETE FROM uploads WHERE at < ? OR heater = ?", now.Add(-keepUploads).UnixMilli(), heater); err != nil {
+	if _, err := s.db.ExecContext(ctx, "DELETE FROM uploads WHERE at < ? OR heater = ?", now.Add(-keepUploads).UnixMilli(),
+		heater); err != nil {
 		return 0, err
 	}
 	r, err := s.db.ExecContext(ctx, "INSERT INTO uploads (heater, name, data, at) VALUES (?, ?, ?, ?)", heater, name, data, now.UnixMilli())

@@ -46,7 +46,8 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	_, statErr := os.Stat(path)
 	// Every acknowledged write is on the disk (synchronous FULL); writers wait
 	// for each other rather than fail.
-	dsn := "file:" + path + "?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(ON)&_pragma=busy_timeout(10000)&_txlock=immediate"
+	dsn := "file:" + path + "?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(ON)" +
+		"&_pragma=busy_timeout(10000)&_txlock=immediate"
 	db, err := sqlx.Open("sqlite", dsn)
 	if err != nil {
 		return nil, fmt.Errorf("opening %s: %w", path, err)
@@ -228,7 +229,8 @@ func (s *Store) append(ctx context.Context, q querier, at Seen, parent *int64, p
 
 // head puts an edit in force in a version, as its next revision.
 func (s *Store) head(ctx context.Context, q querier, at Seen, edit int64) error {
-	if _, err := q.ExecContext(ctx, "INSERT INTO moves (version, revision, edit, page) VALUES (?, ?, ?, ?)", at.Version, at.Revision+1, edit, at.Page); err != nil {
+	if _, err := q.ExecContext(ctx, "INSERT INTO moves (version, revision, edit, page) VALUES (?, ?, ?, ?)", at.Version, at.Revision+1,
+		edit, at.Page); err != nil {
 		return err
 	}
 	_, err := q.ExecContext(ctx, "UPDATE versions SET head = ?, revision = ? WHERE id = ?", edit, at.Revision+1, at.Version)
@@ -252,7 +254,8 @@ func (s *Store) shown(ctx context.Context, q querier, seen Seen) (State, error) 
 // others says whether another page moved a version since a page saw it.
 func (s *Store) others(ctx context.Context, q querier, seen Seen) (bool, error) {
 	n := 0
-	err := q.GetContext(ctx, &n, "SELECT count(*) FROM moves WHERE version = ? AND revision > ? AND page <> ?", seen.Version, seen.Revision, seen.Page)
+	err := q.GetContext(ctx, &n, "SELECT count(*) FROM moves WHERE version = ? AND revision > ? AND page <> ?", seen.Version,
+		seen.Revision, seen.Page)
 	return n > 0, err
 }
 
@@ -290,7 +293,8 @@ func (s *Store) Branch(ctx context.Context, seen Seen) (State, error) {
 
 // Switch puts another version on the bench.
 func (s *Store) Switch(ctx context.Context, heater, version int64) error {
-	r, err := s.db.ExecContext(ctx, "UPDATE heaters SET current = ? WHERE id = ? AND EXISTS (SELECT 1 FROM versions WHERE id = ? AND heater = heaters.id)", version, heater, version)
+	r, err := s.db.ExecContext(ctx, "UPDATE heaters SET current = ? WHERE id = ? AND EXISTS (SELECT 1 FROM versions WHERE id = ? AND "+
+		"heater = heaters.id)", version, heater, version)
 	if err != nil {
 		return err
 	}
@@ -314,7 +318,8 @@ func (s *Store) Heads(ctx context.Context, heater int64) (out []Head, err error)
 		Name         string
 		Document     []byte
 	}
-	if err := s.db.SelectContext(ctx, &rows, "SELECT v.id AS id, v.name AS name, v.revision AS revision, e.document AS document FROM versions v JOIN edits e ON e.id = v.head WHERE v.heater = ? ORDER BY v.id", heater); err != nil {
+	if err := s.db.SelectContext(ctx, &rows, "SELECT v.id AS id, v.name AS name, v.revision AS revision, e.document AS document FROM "+
+		"versions v JOIN edits e ON e.id = v.head WHERE v.heater = ? ORDER BY v.id", heater); err != nil {
 		return nil, err
 	}
 	for _, r := range rows {
@@ -338,7 +343,8 @@ func (s *Store) Rename(ctx context.Context, heater, version int64, name string) 
 	}
 	return s.tx(ctx, func(q *sqlx.Tx) error {
 		taken := 0
-		if err := q.GetContext(ctx, &taken, "SELECT count(*) FROM versions WHERE heater = ? AND name = ? AND id <> ?", heater, name, version); err != nil {
+		if err := q.GetContext(ctx, &taken, "SELECT count(*) FROM versions WHERE heater = ? AND name = ? AND id <> ?", heater, name,
+			version); err != nil {
 			return err
 		}
 		if taken > 0 {
@@ -380,7 +386,8 @@ func (s *Store) get(ctx context.Context, q querier, heater int64) (State, error)
 		Head     int64
 		Revision int64
 	}
-	err := q.GetContext(ctx, &v, "SELECT v.id, v.name, v.head, v.revision FROM versions v JOIN heaters h ON h.current = v.id WHERE h.id = ?", heater)
+	err := q.GetContext(ctx, &v, "SELECT v.id, v.name, v.head, v.revision FROM versions v JOIN heaters h ON h.current = v.id WHERE "+
+		"h.id = ?", heater)
 	if errors.Is(err, sql.ErrNoRows) {
 		return st, ErrNotFound
 	}
@@ -453,7 +460,8 @@ func (s *Store) Edit(ctx context.Context, seen Seen, label string, sys units.Sys
 			return err
 		}
 		var head editRow
-		if err := q.GetContext(ctx, &head, "SELECT "+editColumns+" FROM edits WHERE id = (SELECT head FROM versions WHERE id = ?)", st.Version); err != nil {
+		if err := q.GetContext(ctx, &head, "SELECT "+editColumns+" FROM edits WHERE id = (SELECT head FROM versions WHERE id = ?)",
+			st.Version); err != nil {
 			return err
 		}
 		if string(doc) == string(head.Document) {
@@ -481,7 +489,8 @@ func (s *Store) Edit(ctx context.Context, seen Seen, label string, sys units.Sys
 }
 
 // replaced is what another page has put into a field since a page saw it, and an edit replaces; "" if nothing.
-func (s *Store) replaced(ctx context.Context, q querier, seen Seen, st *State, next *design.Heater, path string, sys units.System) (string, error) {
+func (s *Store) replaced(ctx context.Context, q querier, seen Seen, st *State, next *design.Heater, path string,
+	sys units.System) (string, error) {
 	f := design.FieldAt(path)
 	if f == nil || alike(&st.Document, next, path) {
 		return "", nil
@@ -490,7 +499,8 @@ func (s *Store) replaced(ctx context.Context, q querier, seen Seen, st *State, n
 		return "", err
 	}
 	var was []byte
-	err := q.GetContext(ctx, &was, "SELECT e.document FROM moves m JOIN edits e ON e.id = m.edit WHERE m.version = ? AND m.revision <= ? ORDER BY m.revision DESC LIMIT 1", st.Version, seen.Revision)
+	err := q.GetContext(ctx, &was, "SELECT e.document FROM moves m JOIN edits e ON e.id = m.edit WHERE m.version = ? AND m.revision <= "+
+		"? ORDER BY m.revision DESC LIMIT 1", st.Version, seen.Revision)
 	if errors.Is(err, sql.ErrNoRows) {
 		return "", nil
 	}

@@ -257,7 +257,8 @@ func samples(n int, from time.Time) []measure.Sample {
 	r := rand.New(rand.NewPCG(29, 30))
 	var out []measure.Sample
 	for i := range n {
-		x := measure.Sample{At: from.Add(time.Duration(i) * 30 * time.Second), Inlet: 18 + r.Float64(), Outlet: 40 + r.Float64(), Outdoor: math.NaN(), Sun: math.NaN(), Speed: math.NaN()}
+		x := measure.Sample{At: from.Add(time.Duration(i) * 30 * time.Second), Inlet: 18 + r.Float64(), Outlet: 40 + r.Float64(),
+			Outdoor: math.NaN(), Sun: math.NaN(), Speed: math.NaN()}
 		if i%3 == 0 {
 			x.Outdoor = r.NormFloat64()
 		}
@@ -485,7 +486,8 @@ func TestLogOfAnOlderFile(t *testing.T) {
 		return ps
 	}
 	put := func(heater int64, series string, ps []point) {
-		if _, err := db.Exec("INSERT INTO readings (heater, series, day, count, block) VALUES (?, ?, ?, ?, ?)", heater, series, day, len(ps), must2(encode(ps))(t)); err != nil {
+		if _, err := db.Exec("INSERT INTO readings (heater, series, day, count, block) VALUES (?, ?, ?, ?, ?)", heater, series, day,
+			len(ps), must2(encode(ps))(t)); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -544,7 +546,8 @@ func TestImportsRemovedInAnyOrder(t *testing.T) {
 			for m := range 60 {
 				if r.IntN(3) == 0 {
 					f.values[m] = float64(30 + r.IntN(3))
-					in = append(in, measure.Sample{At: from.Add(time.Duration(m) * time.Minute), Inlet: 20, Outlet: f.values[m], Outdoor: nan, Sun: nan, Speed: nan})
+					in = append(in, measure.Sample{At: from.Add(time.Duration(m) * time.Minute), Inlet: 20, Outlet: f.values[m],
+						Outdoor: nan, Sun: nan, Speed: nan})
 				}
 			}
 			imp := must2(s.AddReadings(bg, st.Heater, "f.csv", in, f.replace))(t)

@@ -33,7 +33,8 @@ type Trashed struct {
 
 // TrashedHeaters lists the heaters in the trash, the last one first.
 func (s *Store) TrashedHeaters(ctx context.Context) (out []Trashed, err error) {
-	if err := s.db.SelectContext(ctx, &out, "SELECT id, trashed AS at FROM heaters WHERE trashed IS NOT NULL ORDER BY trashed DESC, id DESC"); err != nil {
+	if err := s.db.SelectContext(ctx, &out, "SELECT id, trashed AS at FROM heaters WHERE trashed IS NOT NULL ORDER BY trashed DESC, id "+
+		"DESC"); err != nil {
 		return nil, fmt.Errorf("listing the trash: %w", err)
 	}
 	for i := range out {

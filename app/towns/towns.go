@@ -92,7 +92,8 @@ var Load = sync.OnceValues(func() (*List, error) {
 			}
 		}
 		g.towns = append(g.towns, Town{
-			Index: i, Name: f[0], Region: regions[int(n[4])], Country: f[1], Latitude: n[0], Longitude: n[1], Elevation: n[2], Zone: zones[int(n[3])],
+			Index: i, Name: f[0], Region: regions[int(n[4])], Country: f[1], Latitude: n[0], Longitude: n[1], Elevation: n[2],
+			Zone: zones[int(n[3])],
 		})
 		g.folded = append(g.folded, fold(f[0]))
 		other := ""
@@ -144,7 +145,8 @@ func (g *List) Find(typed string, n int) (out []Town) {
 // in says whether a town lies in a region or country, or both, as typed and folded.
 func (t *Town) in(within string) bool {
 	for _, part := range strings.Split(within, ",") {
-		if part = strings.TrimSpace(part); part != "" && !strings.HasPrefix(fold(t.Region), part) && !strings.HasPrefix(strings.ToLower(t.Country), part) {
+		if part = strings.TrimSpace(part); part != "" && !strings.HasPrefix(fold(t.Region), part) &&
+			!strings.HasPrefix(strings.ToLower(t.Country), part) {
 			return false
 		}
 	}

@@ -16,7 +16,8 @@ func TestTowns(t *testing.T) {
 	if len(g.towns) < 100000 {
 		t.Fatalf("only %d towns", len(g.towns))
 	}
-	for typed, want := range map[string]string{"zurich": "Zürich, CH", "Zürich": "Zürich, CH", "innsbruck": "Innsbruck, Tyrol, AT", "paris, us": "Paris, Texas, US", "paris, tex": "Paris, Texas, US", "boise, idaho, us": "Boise, Idaho, US"} {
+	for typed, want := range map[string]string{"zurich": "Zürich, CH", "Zürich": "Zürich, CH", "innsbruck": "Innsbruck, Tyrol, AT",
+		"paris, us": "Paris, Texas, US", "paris, tex": "Paris, Texas, US", "boise, idaho, us": "Boise, Idaho, US"} {
 		found := g.Find(typed, 5)
 		if len(found) == 0 || found[0].Label() != want {
 			t.Errorf("%q finds %v, want %s first", typed, found, want)

@@ -151,7 +151,8 @@ func TestPageBehindIsAsked(t *testing.T) {
 		t.Errorf("version %s is open", st.Name)
 	}
 	// Another page edits the same version: undo does not take that back unasked.
-	webtest.Must(s.Edit(context.Background(), webtest.StateOf(t, s, 1).Seen(), "Pane height", units.System{}, design.Change{Path: "pane.height_m", Value: 1.3}))(t)
+	webtest.Must(s.Edit(context.Background(), webtest.StateOf(t, s, 1).Seen(), "Pane height", units.System{},
+		design.Change{Path: "pane.height_m", Value: 1.3}))(t)
 	h.Touch("#undo")
 	h.See("#notice", "Another page has changed this heater since (Pane height)")
 	if got := webtest.StateOf(t, s, 1).Document.Pane.Height; got != 1.3 {
@@ -174,7 +175,8 @@ func TestRefusedEditsStay(t *testing.T) {
 	h := webtest.NewHand(t, p)
 	was := webtest.StateOf(t, s, 1).Document.Pane.Width
 	p.MustEval(`(entry) => localStorage.setItem("ember-waiting", JSON.stringify([entry]))`, map[string]any{
-		"action": "/h/1/edit", "path": "pane.width_m", "label": "Pane width", "seen": fmt.Sprintf("%d.%d.x", webtest.StateOf(t, s, 1).Version, webtest.StateOf(t, s, 1).Revision),
+		"action": "/h/1/edit", "path": "pane.width_m", "label": "Pane width", "seen": fmt.Sprintf("%d.%d.x",
+			webtest.StateOf(t, s, 1).Version, webtest.StateOf(t, s, 1).Revision),
 		"body": [][]string{{"path", "pane.width_m"}, {"typed", "ninety"}, {"station", "box"}},
 	})
 	p.MustEval(`() => document.querySelector("[data-send-now]").click()`)
@@ -215,7 +217,8 @@ func TestUnitsAndTheme(t *testing.T) {
 	h.See("#fig-outlet", "°F")
 	h.Touch("button[name=theme]")
 	webtest.WaitFor(t, func() bool { return p.MustHas("html[data-theme=dark]") })
-	if p.MustNavigate(base + "/h/3/box").MustWaitLoad(); !strings.Contains(p.MustElement(".front").MustProperty("ariaLabel").Str(), " in by ") {
+	if p.MustNavigate(base + "/h/3/box").MustWaitLoad(); !strings.Contains(p.MustElement(".front").MustProperty("ariaLabel").Str(),
+		" in by ") {
 		t.Error("inches are forgotten at the next station")
 	}
 }
@@ -363,7 +366,8 @@ func TestForeignRequestsAreTurnedAway(t *testing.T) {
 		t.Fatal(err)
 	}
 	res.Body.Close()
-	if got := res.Header.Get("Content-Security-Policy"); !strings.HasPrefix(got, "default-src 'none'; script-src 'self';") || strings.Contains(got, "unsafe") {
+	if got := res.Header.Get("Content-Security-Policy"); !strings.HasPrefix(got, "default-src 'none'; script-src 'self';") ||
+		strings.Contains(got, "unsafe") {
 		t.Errorf("policy %q", got)
 	}
 }

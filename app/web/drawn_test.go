@@ -96,7 +96,8 @@ func TestLookingFindsFaults(t *testing.T) {
 	  const wide = document.createElement("div"); wide.style.width = "3000px"; wide.textContent = "."; document.body.append(wide);
 	}`)
 	got := fmt.Sprint(p.MustEval(look).Arr())
-	for _, want := range []string{"overlap: one text and another text", "cut: gone to the left", "small", "text: 1.2e+02", "text: NaN", "too wide"} {
+	for _, want := range []string{"overlap: one text and another text", "cut: gone to the left", "small", "text: 1.2e+02", "text: NaN",
+		"too wide"} {
 		if !strings.Contains(got, want) {
 			t.Errorf("not found: %s, in %s", want, got)
 		}

@@ -144,7 +144,8 @@ func (sv *site) card(c *echo.Context, st store.State) (HeaterCard, error) {
 
 // drafted reads the first facts from the sheet's form.
 func (sv *site) drafted(c *echo.Context, p ui.Page) (design.Heater, SheetView, error) {
-	v := SheetView{Pane: c.FormValue("pane"), Room: c.FormValue("room"), Town: c.FormValue("town"), TownID: c.FormValue("town_id"), Fan: 100}
+	v := SheetView{Pane: c.FormValue("pane"), Room: c.FormValue("room"), Town: c.FormValue("town"), TownID: c.FormValue("town_id"),
+		Fan: 100}
 	v.rooms()
 	h := design.New()
 	w, ht, err := design.ParsePane(v.Pane, p.Units)

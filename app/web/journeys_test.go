@@ -201,7 +201,8 @@ func TestTheFirstThreeMinutes(t *testing.T) {
 	if _, theirs := d.Entries["absorber.paint"]; theirs {
 		t.Error("a guess that nobody touched became theirs")
 	}
-	t.Logf("from an empty home to a heater with its fan, its fright mended: %d entries, %d touches; first figure %s", h.Entries, h.Touches, first)
+	t.Logf("from an empty home to a heater with its fan, its fright mended: %d entries, %d touches; first figure %s", h.Entries,
+		h.Touches, first)
 	// On to a proposed heater: the station's months, the search, taken over whole.
 	h.Touch(`.rung[href$="/place"]`)
 	h.Touch("#ask-weather")

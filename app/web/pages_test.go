@@ -19,7 +19,8 @@ import (
 )
 
 // every page that a heater has, with the demo's heaters.
-var everyPage = []string{"/", "/h/1/place", "/h/2/need", "/h/2/stock", "/h/1/box", "/h/2/air", "/h/3/switch", "/h/3/cut", "/h/3/log", "/h/3/season", "/h/3/versions", "/h/2/debates", "/glossary", "/settings", "/devices"}
+var everyPage = []string{"/", "/h/1/place", "/h/2/need", "/h/2/stock", "/h/1/box", "/h/2/air", "/h/3/switch", "/h/3/cut", "/h/3/log",
+	"/h/3/season", "/h/3/versions", "/h/2/debates", "/glossary", "/settings", "/devices"}
 
 // At twice the size nothing is cut off and nothing scrolls sideways but what is meant to.
 func TestNothingIsClippedAtTwiceTheSize(t *testing.T) {
@@ -109,7 +110,9 @@ func TestAxeFindsNothing(t *testing.T) {
 		for _, width := range []int{1280, 390} {
 			p := webtest.Visit(t, base+"/", width, 844)
 			p.MustEval(`async (theme) => { const b = new FormData(); b.set("theme", theme); b.set("here", "/"); b.set("csrf", document.querySelector("[name=csrf]").value); await fetch("/theme", {method: "POST", body: new URLSearchParams(b)}); }`, theme)
-			for _, path := range []string{"/", "/h/1/place", "/h/1/box", "/h/2/box?part=air", "/h/1/box?part=absorber", "/h/1/box?part=fan", "/h/1/box?part=frame", "/h/3/switch", "/h/2/need", "/h/3/season", "/h/3/cut", "/h/2/log", "/h/1/log", "/h/2/stock", "/h/2/air", "/h/3/versions", "/h/2/debates", "/glossary", "/settings", "/devices", "/nowhere"} {
+			for _, path := range []string{"/", "/h/1/place", "/h/1/box", "/h/2/box?part=air", "/h/1/box?part=absorber",
+				"/h/1/box?part=fan", "/h/1/box?part=frame", "/h/3/switch", "/h/2/need", "/h/3/season", "/h/3/cut", "/h/2/log", "/h/1/log",
+				"/h/2/stock", "/h/2/air", "/h/3/versions", "/h/2/debates", "/glossary", "/settings", "/devices", "/nowhere"} {
 				p.MustNavigate(base + path).MustWaitLoad()
 				webtest.Settled(t, p)
 				p.MustEval("() => {" + string(script) + "}")
@@ -136,15 +139,22 @@ func TestScreenshots(t *testing.T) {
 	base, st := webtest.Workshop(t, true)
 	for i, foam := range []float64{0.02, 0.06} {
 		v := webtest.Must(st.Branch(context.Background(), webtest.StateOf(t, st, 3).Seen()))(t)
-		webtest.Must(st.Edit(context.Background(), v.Seen(), "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: foam}, design.Change{Path: "cover.layers", Value: 2 - i}))(t)
+		webtest.Must(st.Edit(context.Background(), v.Seen(), "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: foam},
+			design.Change{Path: "cover.layers", Value: 2 - i}))(t)
 	}
 	for _, s := range []struct {
 		name, path, theme string
 		w, h              int
 	}{
-		{"home", "/", "light", 1280, 900}, {"phone-home", "/", "light", 390, 844}, {"place", "/h/2/place", "light", 1280, 900}, {"need", "/h/2/need", "light", 1280, 900}, {"stock", "/h/2/stock", "light", 1280, 900}, {"box", "/h/2/box", "light", 1280, 800}, {"box-dark", "/h/1/box", "dark", 1280, 800}, {"made", "/h/1/box?part=absorber", "light", 1280, 800},
-		{"air", "/h/2/air", "light", 1280, 900}, {"switch", "/h/3/switch", "light", 1280, 900}, {"season", "/h/3/season", "light", 1280, 1000}, {"phone-season", "/h/3/season", "light", 390, 844}, {"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800}, {"log-refused", "/h/2/log?day=2026-02-15", "light", 1280, 800},
-		{"phone-box", "/h/2/box", "light", 390, 844}, {"phone-switch", "/h/2/switch?sky=frosty", "light", 390, 844}, {"said", "/h/2/debates", "light", 1280, 800}, {"versions", "/h/3/versions", "light", 1280, 900},
+		{"home", "/", "light", 1280, 900}, {"phone-home", "/", "light", 390, 844}, {"place", "/h/2/place", "light", 1280, 900},
+		{"need", "/h/2/need", "light", 1280, 900}, {"stock", "/h/2/stock", "light", 1280, 900}, {"box", "/h/2/box", "light", 1280, 800},
+		{"box-dark", "/h/1/box", "dark", 1280, 800}, {"made", "/h/1/box?part=absorber", "light", 1280, 800},
+		{"air", "/h/2/air", "light", 1280, 900}, {"switch", "/h/3/switch", "light", 1280, 900},
+		{"season", "/h/3/season", "light", 1280, 1000}, {"phone-season", "/h/3/season", "light", 390, 844},
+		{"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800},
+		{"log-refused", "/h/2/log?day=2026-02-15", "light", 1280, 800},
+		{"phone-box", "/h/2/box", "light", 390, 844}, {"phone-switch", "/h/2/switch?sky=frosty", "light", 390, 844},
+		{"said", "/h/2/debates", "light", 1280, 800}, {"versions", "/h/3/versions", "light", 1280, 900},
 	} {
 		p := webtest.Visit(t, base+"/", s.w, s.h)
 		if s.theme == "dark" {

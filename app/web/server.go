@@ -202,7 +202,8 @@ func reason(err error) (code int, text string) {
 // Serve answers on listeners until the context ends or one of them fails.
 func Serve(ctx context.Context, h http.Handler, listeners ...net.Listener) error {
 	srv := &http.Server{
-		Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 2 * time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute,
+		Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 2 * time.Minute, WriteTimeout: 2 * time.Minute,
+		IdleTimeout:    2 * time.Minute,
 		MaxHeaderBytes: 64 << 10,
 	}
 	done := make(chan error, len(listeners))

@@ -156,12 +156,14 @@ func (sv *site) pairPage(c *echo.Context) error {
 	if sv.share == nil {
 		return echo.NewHTTPError(http.StatusNotFound, "")
 	}
-	return c.Render(http.StatusOK, "pair.html", PairView{Page: ui.PageOf(c, "Connect this device"), Code: c.QueryParam("code"), Name: deviceName(c.Request().UserAgent())})
+	return c.Render(http.StatusOK, "pair.html", PairView{Page: ui.PageOf(c, "Connect this device"), Code: c.QueryParam("code"),
+		Name: deviceName(c.Request().UserAgent())})
 }
 
 // deviceName guesses what a browser runs on.
 func deviceName(agent string) string {
-	for _, x := range [][2]string{{"Android", "phone"}, {"iPhone", "phone"}, {"iPad", "tablet"}, {"Windows", "laptop"}, {"Macintosh", "laptop"}} {
+	for _, x := range [][2]string{{"Android", "phone"}, {"iPhone", "phone"}, {"iPad", "tablet"}, {"Windows", "laptop"},
+		{"Macintosh", "laptop"}} {
 		if strings.Contains(agent, x[0]) {
 			return x[1]
 		}

@@ -109,7 +109,8 @@ func TestSharing(t *testing.T) {
 		t.Error("a stranger that says localhost is taken for this machine")
 	}
 	here := &away{t, h, "127.0.0.1:8737", "127.0.0.1:5000", map[string]string{}}
-	if w := here.do("GET", "/devices", nil); w.Code != http.StatusOK || !strings.Contains(w.Body.String(), share.Code()) || !strings.Contains(w.Body.String(), "the shop&#39;s phone") {
+	if w := here.do("GET", "/devices", nil); w.Code != http.StatusOK || !strings.Contains(w.Body.String(), share.Code()) ||
+		!strings.Contains(w.Body.String(), "the shop&#39;s phone") {
 		t.Errorf("this machine's own page: %d", w.Code)
 	}
 	ds, err := s.Devices(context.Background())
@@ -122,7 +123,8 @@ func TestSharing(t *testing.T) {
 	if w := phone.do("GET", ui.HeaterURL(st.Heater, "box"), nil); w.Code != http.StatusSeeOther {
 		t.Errorf("shut out, it gets %d", w.Code)
 	}
-	if w := phone.do("POST", ui.HeaterURL(st.Heater, "edit"), url.Values{"path": {"name"}, "typed": {"x"}}); w.Code != http.StatusUnauthorized {
+	if w := phone.do("POST", ui.HeaterURL(st.Heater, "edit"), url.Values{"path": {"name"},
+		"typed": {"x"}}); w.Code != http.StatusUnauthorized {
 		t.Errorf("shut out, its edit gets %d", w.Code)
 	}
 	alone, err := web.New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), web.Options{})

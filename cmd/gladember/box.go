@@ -90,7 +90,8 @@ type alternative struct {
 func findings(fs []advice.Finding) []finding {
 	out := []finding{}
 	for _, f := range fs {
-		x := finding{ID: f.ID, Severity: f.Severity.String(), Title: f.Title, Text: f.Finding.In(units.System{}), Evidence: f.Evidence.In(units.System{}), Remedy: f.Remedy.In(units.System{}), When: f.When}
+		x := finding{ID: f.ID, Severity: f.Severity.String(), Title: f.Title, Text: f.Finding.In(units.System{}),
+			Evidence: f.Evidence.In(units.System{}), Remedy: f.Remedy.In(units.System{}), When: f.When}
 		if f.HasGain {
 			x.Gain = &f.Gain
 		}
@@ -142,8 +143,10 @@ func (w *weather) conditions(cmd *cobra.Command, h *design.Heater) (collector.Co
 	if !given("wind") {
 		w.wind = h.Place.Wind
 	}
-	checks := []ranged{{"sun", w.sun, 0, 1500, "W/m2"}, {"ambient", w.ambient, -60, 60, "C"}, {"inlet", w.inlet, -60, 80, "C"}, {"wind", w.wind, 0, 30, "m/s"},
-		{"elevation", w.elevation, -430, 6000, "m"}, {"tilt", w.tilt, 0, 90, "degrees"}, {"incidence", w.incidence, 0, 89.9, "degrees"}, {"diffuse", w.diffuse, 0, 1, "as a share"}}
+	checks := []ranged{{"sun", w.sun, 0, 1500, "W/m2"}, {"ambient", w.ambient, -60, 60, "C"}, {"inlet", w.inlet, -60, 80, "C"},
+		{"wind", w.wind, 0, 30, "m/s"},
+		{"elevation", w.elevation, -430, 6000, "m"}, {"tilt", w.tilt, 0, 90, "degrees"}, {"incidence", w.incidence, 0, 89.9, "degrees"},
+		{"diffuse", w.diffuse, 0, 1, "as a share"}}
 	if given("flow") {
 		checks = append(checks, ranged{"flow", w.flow, 1e-5, 10, "kg/s"})
 	}
@@ -159,7 +162,8 @@ func (w *weather) conditions(cmd *cobra.Command, h *design.Heater) (collector.Co
 	if !given("sky") {
 		w.sky = solar.Swinbank(w.ambient)
 	}
-	return collector.Conditions{Sun: solar.OnPlane{Beam: w.sun * (1 - w.diffuse), Sky: w.sun * w.diffuse, Incidence: w.incidence}, Tilt: w.tilt, Ambient: w.ambient, Inlet: w.inlet, Room: h.Room.Air,
+	return collector.Conditions{Sun: solar.OnPlane{Beam: w.sun * (1 - w.diffuse), Sky: w.sun * w.diffuse, Incidence: w.incidence},
+		Tilt: w.tilt, Ambient: w.ambient, Inlet: w.inlet, Room: h.Room.Air,
 		Sky: w.sky, Wind: w.wind, WindH: w.windH, Pressure: solar.Pressure(w.elevation), Flow: w.flow}, nil
 }
 
@@ -169,18 +173,18 @@ func rateCommand() *cobra.Command {
 		Use:   "rate BOX.json",
 		Short: "Rate a box at given sun, weather and air",
 		Long: `Reads a box (see "gladember example"; - is standard input) and prints JSON. --sun is on the glass.
-mass_flow_kg_s, volume_flow_m3_s (of air at the inlet), outlet_c, heat_w (to the air), heat_to_room_w (heat_w less
-duct_loss_w, less make_up_air_w for outdoor air that replaces in the room what leaks, less airing_w for an intake
-outdoors), efficiency (of heat_w, on the aperture),
-efficiency_gross (on the whole box, ISO 9806:2017), aperture_m2, gross_m2, absorber_mean_c, absorber_max_c, cover_c
-(outer), pressure_drop_pa, fan_w, stagnation_c (absorber's hottest spot at the same sun and weather with no air passing),
-energy {sun_w, reflected_w, front_w, back_w, edge_w, leak_w, air_w, room_w} (the parts sum to the sun; room_w is what an
-indoor panel's back gives, and heat_w of such a panel is net of bare_window_w), lift_pa (of warmth), fan_speed, evenness
-(least over mean flow of tubes or of the crossing of screens), branches of a row of boxes {box, mass_kg_s, share_of_even,
-outlet_c, orifice_mm},
-line {fr_tau_alpha, fr_ul_w_m2k, curvature_w_m2k2, angle_modifier[0, 10 .. 80 degrees]} by the inlet temperature, layers, bands
-(95 %, the sun taken as given; flow too where --flow gives it) with their causes, peaks (materials on the worst
-noon of the year with the fan off: most likely, one-sided upper 95 %, service limit), findings.`,
+mass_flow_kg_s, volume_flow_m3_s (of air at the inlet), outlet_c, heat_w (to the air), heat_to_room_w (heat_w
+less duct_loss_w, less make_up_air_w for outdoor air that replaces in the room what leaks, less airing_w for an
+intake outdoors), efficiency (of heat_w, on the aperture), efficiency_gross (on the whole box, ISO 9806:2017),
+aperture_m2, gross_m2, absorber_mean_c, absorber_max_c, cover_c (outer), pressure_drop_pa, fan_w, stagnation_c
+(absorber's hottest spot at the same sun and weather with no air passing), energy {sun_w, reflected_w, front_w,
+back_w, edge_w, leak_w, air_w, room_w} (the parts sum to the sun; room_w is what an indoor panel's back gives,
+and heat_w of such a panel is net of bare_window_w), lift_pa (of warmth), fan_speed, evenness (least over mean
+flow of tubes or of the crossing of screens), branches of a row of boxes {box, mass_kg_s, share_of_even,
+outlet_c, orifice_mm}, line {fr_tau_alpha, fr_ul_w_m2k, curvature_w_m2k2, angle_modifier[0, 10 .. 80 degrees]}
+by the inlet temperature, layers, bands (95 %, the sun taken as given; flow too where --flow gives it) with
+their causes, peaks (materials on the worst noon of the year with the fan off: most likely, one-sided upper 95
+%, service limit), findings.`,
 		Example: "  gladember example screen-box > box.json\n  gladember rate box.json --sun 900 --ambient 0 --inlet 18 --wind 3",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -212,11 +216,13 @@ func adviseCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "advise BOX.json",
 		Short: "Judge a box: what will go wrong, what it wastes, what is believed of it",
-		Long: `Reads a box (- is standard input) and prints JSON: findings[{id, severity, text, evidence, remedy, gain_w, gain_when, patch}],
-worst first, beliefs[{id, claim, verdict, text, figures}] and choices[{id, question, sides[{name, heat_w, outlet_c, stagnation_c, tie, brings_danger_or_fault, patch}]}].
-Gains are reruns of the balance with the patch applied. With --year each remedy and each side is run through the year
-of the box's climate as well: gain_kwh_a_year, gain_money_a_year, useful_less_fan_kwh, saved_money, year_tie. It is judged at the clear winter noon of the box's own place,
-or at --sun, --ambient and --inlet, which go together. A patch holds field paths and values as the box's JSON names them.`,
+		Long: `Reads a box (- is standard input) and prints JSON: findings[{id, severity, text, evidence, remedy, gain_w,
+gain_when, patch}], worst first, beliefs[{id, claim, verdict, text, figures}] and choices[{id, question,
+sides[{name, heat_w, outlet_c, stagnation_c, tie, brings_danger_or_fault, patch}]}]. Gains are reruns of the
+balance with the patch applied. With --year each remedy and each side is run through the year of the box's
+climate as well: gain_kwh_a_year, gain_money_a_year, useful_less_fan_kwh, saved_money, year_tie. It is judged at
+the clear winter noon of the box's own place, or at --sun, --ambient and --inlet, which go together. A patch
+holds field paths and values as the box's JSON names them.`,
 		Example: "  gladember example can-columns | gladember advise -",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -326,7 +332,8 @@ func advise(e *collector.Evaluation, fs []advice.Finding, cs []advice.Choice) ad
 	for _, c := range cs {
 		x := choice{c.ID, c.Question, nil}
 		for _, s := range c.Sides {
-			side := choiceSide{Name: s.Name, Heat: num(s.Heat), Outlet: num(s.Out), Stagnation: num(s.Hot), Tie: s.Tie, Harms: s.Harms, Patch: patchOf(s.Patch)}
+			side := choiceSide{Name: s.Name, Heat: num(s.Heat), Outlet: num(s.Out), Stagnation: num(s.Hot), Tie: s.Tie, Harms: s.Harms,
+				Patch: patchOf(s.Patch)}
 			if s.HasYear {
 				useful, saved, tie := num(s.Useful), num(s.Money), s.YearTie
 				side.Useful, side.Saved, side.YearTie = &useful, &saved, &tie
@@ -437,16 +444,21 @@ type peak struct {
 
 func rated(e *collector.Evaluation) rating {
 	r := &e.Running
-	out := rating{num(r.Mass), num(r.Volume), num(r.Outlet), num(r.Heat), num(r.Efficiency), num(r.Warms()), num(r.DuctLoss), num(r.MakeUp), num(r.Airing), num(r.EfficiencyGross), num(r.Aperture), num(r.Gross), num(r.AbsorberMean), num(r.AbsorberMax),
-		num(r.CoverOuter), num(r.PressureDrop), num(r.FanPower), num(r.Leak), num(r.Lift), num(r.FanSpeed), nil, nil, num(r.Bare), num(e.Still.AbsorberMax),
-		energy{num(r.Energy.Sun), num(r.Energy.Reflected), num(r.Energy.Front), num(r.Energy.Back), num(r.Energy.Edge), num(r.Energy.Leak), num(r.Energy.Air), num(r.Energy.Room)}, nil, lineOf(e),
-		bands{pair(e.Outlet.Low, e.Outlet.High), pair(e.Heat.Low, e.Heat.High), pair(e.Efficiency.Low, e.Efficiency.High), pair(e.Stagnation.Low, e.Stagnation.High), []cause{}}, []peak{}, findings(advice.Of(e))}
+	out := rating{num(r.Mass), num(r.Volume), num(r.Outlet), num(r.Heat), num(r.Efficiency), num(r.Warms()), num(r.DuctLoss),
+		num(r.MakeUp), num(r.Airing), num(r.EfficiencyGross), num(r.Aperture), num(r.Gross), num(r.AbsorberMean), num(r.AbsorberMax),
+		num(r.CoverOuter), num(r.PressureDrop), num(r.FanPower), num(r.Leak), num(r.Lift), num(r.FanSpeed), nil, nil, num(r.Bare),
+		num(e.Still.AbsorberMax),
+		energy{num(r.Energy.Sun), num(r.Energy.Reflected), num(r.Energy.Front), num(r.Energy.Back), num(r.Energy.Edge),
+			num(r.Energy.Leak), num(r.Energy.Air), num(r.Energy.Room)}, nil, lineOf(e),
+		bands{pair(e.Outlet.Low, e.Outlet.High), pair(e.Heat.Low, e.Heat.High), pair(e.Efficiency.Low, e.Efficiency.High),
+			pair(e.Stagnation.Low, e.Stagnation.High), []cause{}}, []peak{}, findings(advice.Of(e))}
 	if r.Evenness > 0 {
 		v := num(r.Evenness)
 		out.Evenness = &v
 	}
 	for _, b := range r.Branches {
-		out.Branches = append(out.Branches, branch{string(rune('A' + b.Kind)), num(b.Mass), num(b.Share), num(b.Outlet), num(1000 * b.Orifice)})
+		out.Branches = append(out.Branches, branch{string(rune('A' + b.Kind)), num(b.Mass), num(b.Share), num(b.Outlet),
+			num(1000 * b.Orifice)})
 	}
 	for _, l := range r.Layers {
 		out.Layers = append(out.Layers, layerRating{l.Name, num(l.Mean), num(l.Max)})
@@ -469,8 +481,10 @@ func partsCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "parts BOX.json",
 		Short: "List the parts of a box with their sizes",
-		Long:  "Reads a box (- is standard input) and prints JSON: parts[{name, material, count, length_mm, width_mm, thickness_mm, mass_kg}] of all boxes, boxes, holes with their centers from the left and bottom outer edges, header_holes from a header board's left end and front edge, mass_kg of one box.",
-		Args:  cobra.ExactArgs(1),
+		Long: "Reads a box (- is standard input) and prints JSON: parts[{name, material, count, length_mm, width_mm, thickness_mm, " +
+			"mass_kg}] of all boxes, boxes, holes with their centers from the left and bottom outer edges, header_holes from a header " +
+			"board's left end and front edge, mass_kg of one box.",
+		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			h, err := readBox(cmd, args[0])
 			if err != nil {
@@ -507,7 +521,8 @@ func partsCommand() *cobra.Command {
 				Boxes  int      `json:"boxes"`
 			}{Notes: l.Notes, Mass: num(l.Mass()), Boxes: l.Boxes}
 			for _, p := range l.Cut() {
-				out.Parts = append(out.Parts, part{p.Name, p.Material, p.Count, mm(p.Length), mm(p.Width), mm(p.Thickness), num(p.Mass), layout.Words(p.Note, units.System{})})
+				out.Parts = append(out.Parts, part{p.Name, p.Material, p.Count, mm(p.Length), mm(p.Width), mm(p.Thickness), num(p.Mass),
+					layout.Words(p.Note, units.System{})})
 			}
 			for _, x := range l.Holes {
 				out.Holes = append(out.Holes, hole{x.Name, mm(x.X), mm(x.Y), mm(x.Diameter), x.Through})

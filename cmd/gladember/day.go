@@ -20,7 +20,8 @@ func dayCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "day HEATER.json",
 		Short: "Run a heater through a day, switch and all",
-		Long: `Reads a heater (- is standard input), runs it from sunrise to sunset by half minutes and prints JSON: date, sky, samples[{time,
+		Long: `Reads a heater (- is standard input), runs it from sunrise to sunset by half minutes and prints JSON: date, sky,
+samples[{time,
 sun_w_m2, ambient_c, inlet_c, outlet_c, sensor_c, absorber_c, stages, heat_w, coat_kg_m2}] (one a minute), cycles (starts of the fan),
 run_minutes, longest_run_minutes, heat_kwh, fan_kwh, sun_kwh, outlet_min_c, outlet_max_c (while air moves). The sky is clear, hazy,
 broken (clouds pass every twelve minutes), coldest (clear, 10 K colder), frosty or snowy (as cold, with frost or 50 mm of new
@@ -66,7 +67,8 @@ snow on the cover), or that of a weather file's hours (--weather, EPW or TMY3).`
 		},
 	}
 	c.Flags().StringVar(&date, "date", "", "day, like 2026-02-14 (default: the winter noon the heater is judged by)")
-	c.Flags().StringVar(&weatherFile, "weather", "", "EPW or TMY3 file: the heater is moved to its place and stands in its weather of that date")
+	c.Flags().StringVar(&weatherFile, "weather", "",
+		"EPW or TMY3 file: the heater is moved to its place and stands in its weather of that date")
 	c.Flags().StringVar(&sky, "sky", "clear", "clear, hazy, broken, coldest, frosty or snowy")
 	return c
 }
@@ -83,7 +85,8 @@ func readWeather(cmd *cobra.Command, name string, h *design.Heater) (*climate.Ye
 	}
 	was := h.Place.Bearing
 	if y.Move(h) {
-		fmt.Fprintf(cmd.ErrOrStderr(), "%s lies across the equator: the heater was turned from %.0f to %.0f degrees\n", y.Place, was, h.Place.Bearing)
+		fmt.Fprintf(cmd.ErrOrStderr(), "%s lies across the equator: the heater was turned from %.0f to %.0f degrees\n", y.Place, was,
+			h.Place.Bearing)
 	}
 	return y, nil
 }
@@ -116,9 +119,11 @@ type dayResult struct {
 }
 
 func dayOf(d *simulate.Day, at time.Time, sky string, site solar.Site) dayResult {
-	out := dayResult{at.In(site.Zone).Format("2006-01-02"), sky, d.Cycles, num(d.RunMinutes), num(d.Longest), num(d.Heat), num(d.Fan), num(d.Sun), num(d.OutletMin), num(d.OutletMax), nil}
+	out := dayResult{at.In(site.Zone).Format("2006-01-02"), sky, d.Cycles, num(d.RunMinutes), num(d.Longest), num(d.Heat), num(d.Fan),
+		num(d.Sun), num(d.OutletMin), num(d.OutletMax), nil}
 	for _, s := range d.Samples {
-		out.Samples = append(out.Samples, daySample{s.At.In(site.Zone).Format(time.RFC3339), num(s.Sun), num(s.Ambient), num(s.Inlet), num(s.Outlet), num(s.Sensor), num(s.Absorber), s.Stages, num(s.Heat), num(s.Coat)})
+		out.Samples = append(out.Samples, daySample{s.At.In(site.Zone).Format(time.RFC3339), num(s.Sun), num(s.Ambient), num(s.Inlet),
+			num(s.Outlet), num(s.Sensor), num(s.Absorber), s.Stages, num(s.Heat), num(s.Coat)})
 	}
 	return out
 }

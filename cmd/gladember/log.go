@@ -25,12 +25,15 @@ common dialect (- is standard input), and prints JSON: samples, gaps (counts), h
 (outlet above --useful-above while air runs), peak_outlet_c, days[], findings[], refused (true where the heat exceeds
 what the sun gave: the figure then says what the readings claim, not what the box gave), gap_list, rejected lines.
 With --lat, --lon, --tilt and --azimuth it is judged against the sun of a clear sky. A column headed with F is read in Fahrenheit.`,
-		Example: "  gladember log february.csv --flow 0.03 --area 1.4 --lat 46.2 --lon 9.1 --elevation 900 --zone Europe/Zurich --tilt 65 --azimuth 180",
-		Args:    cobra.ExactArgs(1),
+		Example: "  gladember log february.csv --flow 0.03 --area 1.4 --lat 46.2 --lon 9.1 --elevation 900 --zone Europe/Zurich --tilt " +
+			"65 --azimuth 180",
+		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			given := cmd.Flags().Changed
-			if err := inRange(ranged{"flow", flow, 1e-5, 10, "kg/s"}, ranged{"area", area, 0.01, 1000, "m2"}, ranged{"lat", lat, -90, 90, "degrees"}, ranged{"lon", lon, -180, 180, "degrees"},
-				ranged{"elevation", elevation, -430, 6000, "m"}, ranged{"tilt", tilt, 0, 90, "degrees"}, ranged{"azimuth", azimuth, -360, 360, "degrees"}, ranged{"useful-above", useful, -50, 200, "C"}); err != nil {
+			if err := inRange(ranged{"flow", flow, 1e-5, 10, "kg/s"}, ranged{"area", area, 0.01, 1000, "m2"},
+				ranged{"lat", lat, -90, 90, "degrees"}, ranged{"lon", lon, -180, 180, "degrees"},
+				ranged{"elevation", elevation, -430, 6000, "m"}, ranged{"tilt", tilt, 0, 90, "degrees"},
+				ranged{"azimuth", azimuth, -360, 360, "degrees"}, ranged{"useful-above", useful, -50, 200, "C"}); err != nil {
 				return err
 			}
 			z, err := time.LoadLocation(zone)
@@ -46,9 +49,11 @@ With --lat, --lon, --tilt and --azimuth it is judged against the sun of a clear 
 			default:
 				return fmt.Errorf("--flow-is %q is unknown; say given, predicted or free-air", flowIs)
 			}
-			set := measure.Setup{Flow: flow, FlowOrigin: origin, Area: area, UsefulAbove: useful, Zone: z, Pressure: solar.Pressure(elevation)}
+			set := measure.Setup{Flow: flow, FlowOrigin: origin, Area: area, UsefulAbove: useful, Zone: z,
+				Pressure: solar.Pressure(elevation)}
 			if given("lat") {
-				set.Site = &measure.Placement{Site: solar.Site{Latitude: lat, Longitude: lon, Elevation: elevation, Zone: z}, Tilt: tilt, Facing: azimuth}
+				set.Site = &measure.Placement{Site: solar.Site{Latitude: lat, Longitude: lon, Elevation: elevation, Zone: z}, Tilt: tilt,
+					Facing: azimuth}
 			}
 			b, err := open(cmd, args[0], formats.MaxLog)
 			if err != nil {
@@ -147,14 +152,17 @@ type logged struct {
 const maxRejects = 50
 
 func judged(r *measure.Report, bad []formats.Reject) logged {
-	out := logged{Samples: r.Samples, Gaps: len(r.Gaps), Heat: num(r.Heat), Band: pair(r.Band[0], r.Band[1]), Useful: num(r.Useful), Peak: num(r.Peak), Refused: r.Refused,
-		Sun: r.SunIs, Interval: r.Interval.Seconds(), Repeated: r.Repeated, Unordered: r.Unordered, Days: []loggedDay{}, Findings: []doubt{}, GapList: [][2]time.Time{}, Rejected: []rejected{}}
+	out := logged{Samples: r.Samples, Gaps: len(r.Gaps), Heat: num(r.Heat), Band: pair(r.Band[0], r.Band[1]), Useful: num(r.Useful),
+		Peak: num(r.Peak), Refused: r.Refused,
+		Sun: r.SunIs, Interval: r.Interval.Seconds(), Repeated: r.Repeated, Unordered: r.Unordered, Days: []loggedDay{},
+		Findings: []doubt{}, GapList: [][2]time.Time{}, Rejected: []rejected{}}
 	for _, d := range r.Days {
 		hours := 0.0
 		for _, x := range d.Runs {
 			hours += x.To.Sub(x.From).Hours()
 		}
-		out.Days = append(out.Days, loggedDay{d.Date, num(d.Heat), pair(d.Band[0], d.Band[1]), num(d.Sun), num(d.Efficiency()), num(d.Useful), num(d.Peak), len(d.Runs), hours, len(d.Gaps), d.Impossible})
+		out.Days = append(out.Days, loggedDay{d.Date, num(d.Heat), pair(d.Band[0], d.Band[1]), num(d.Sun), num(d.Efficiency()),
+			num(d.Useful), num(d.Peak), len(d.Runs), hours, len(d.Gaps), d.Impossible})
 	}
 	for _, f := range r.Findings {
 		out.Findings = append(out.Findings, doubt{f.ID, f.Title, f.Text, f.Evidence, f.Remedy, f.Doubt})

@@ -37,7 +37,8 @@ func run(ctx context.Context, args []string, in io.Reader, out, errs io.Writer) 
 		SilenceUsage:  true,
 	}
 	root.CompletionOptions.DisableDefaultCmd = true
-	root.AddCommand(sunCommand(), exampleCommand(), rateCommand(), partsCommand(), adviseCommand(), dayCommand(), seasonCommand(), sweepCommand(), sizeCommand(), logCommand(), serveCommand(), standinCommand(), demoCommand())
+	root.AddCommand(sunCommand(), exampleCommand(), rateCommand(), partsCommand(), adviseCommand(), dayCommand(), seasonCommand(),
+		sweepCommand(), sizeCommand(), logCommand(), serveCommand(), standinCommand(), demoCommand())
 	root.SetArgs(args)
 	root.SetIn(in)
 	root.SetOut(out)

@@ -41,7 +41,8 @@ func box(t *testing.T, name string) string {
 
 // Reda & Andreas 2004, worked example.
 func TestSunCommand(t *testing.T) {
-	m := do(t, "", "sun", "--lat", "39.742476", "--lon", "-105.1786", "--elevation", "1830.14", "--time", "2003-10-17T12:30:30-07:00", "--pressure", "820", "--temperature", "11", "--tilt", "30", "--azimuth", "170")
+	m := do(t, "", "sun", "--lat", "39.742476", "--lon", "-105.1786", "--elevation", "1830.14", "--time", "2003-10-17T12:30:30-07:00",
+		"--pressure", "820", "--temperature", "11", "--tilt", "30", "--azimuth", "170")
 	for key, want := range map[string]float64{"zenith_deg": 50.1116, "azimuth_deg": 194.3402, "incidence_deg": 25.1870} {
 		if got := m[key].(float64); math.Abs(got-want) > 0.01 {
 			t.Errorf("%s = %v, want %v", key, got, want)
@@ -150,7 +151,8 @@ func TestAdviseOnEveryExample(t *testing.T) {
 		}
 	}
 	var o, e bytes.Buffer
-	if code := run(t.Context(), []string{"advise", "-", "--sun", "700"}, strings.NewReader(box(t, names[0])), &o, &e); code != 2 || o.Len() > 0 || !strings.Contains(e.String(), "go together") {
+	if code := run(t.Context(), []string{"advise", "-", "--sun", "700"}, strings.NewReader(box(t, names[0])), &o, &e); code != 2 ||
+		o.Len() > 0 || !strings.Contains(e.String(), "go together") {
 		t.Errorf("half the weather: %d, %q, %q", code, o.String(), e.String())
 	}
 }
@@ -187,15 +189,18 @@ func TestDayOnEveryExample(t *testing.T) {
 	}
 	// In the weather of a file, whose place the heater is moved to: a file of
 	// clear skies gives what a clear day gives there, within a tenth.
-	y := &climate.Year{Place: "Nowhere", Country: "XX", Source: "invented", Station: "0", Site: solar.Site{Latitude: 46, Elevation: 200}, Offset: 0}
+	y := &climate.Year{Place: "Nowhere", Country: "XX", Source: "invented", Station: "0", Site: solar.Site{Latitude: 46, Elevation: 200},
+		Offset: 0}
 	for i := range 8760 {
 		end := time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC).Add(time.Duration(i+1) * time.Hour)
 		stamp := end.Add(-time.Minute)
 		p := solar.Position(end.Add(-30*time.Minute), y.Site, 0, 0)
 		sky := solar.Ineichen(p.TrueZenith, 200, 3, solar.SolarConstant/(p.Distance*p.Distance))
 		none := math.NaN()
-		y.Hours = append(y.Hours, climate.Hour{Year: 2025, Month: int(stamp.Month()), Day: stamp.Day(), Hour: stamp.Hour() + 1, Global: sky.Global, Normal: sky.Normal, Diffuse: sky.Diffuse, Temperature: -2,
-			DewPoint: none, Humidity: none, Pressure: none, Infrared: none, WindFrom: none, Wind: none, Cloud: none, Snow: none, Albedo: none})
+		y.Hours = append(y.Hours, climate.Hour{Year: 2025, Month: int(stamp.Month()), Day: stamp.Day(), Hour: stamp.Hour() + 1,
+			Global: sky.Global, Normal: sky.Normal, Diffuse: sky.Diffuse, Temperature: -2,
+			DewPoint: none, Humidity: none, Pressure: none, Infrared: none, WindFrom: none, Wind: none, Cloud: none, Snow: none,
+			Albedo: none})
 	}
 	var epw bytes.Buffer
 	if err := climate.WriteEPW(&epw, y); err != nil {
@@ -215,9 +220,12 @@ func TestDayOnEveryExample(t *testing.T) {
 			t.Errorf("%s: %v kWh by the file, %v by a clear sky", name, x, z)
 		}
 	}
-	for want, args := range map[string][]string{"its own sky": {"day", "-", "--weather", file, "--sky", "hazy"}, "is empty": {"day", "-", "--weather", os.DevNull}, "no design day": {"day", "-", "--sky", "purple"}, "not a date": {"day", "-", "--date", "tomorrow"}} {
+	for want, args := range map[string][]string{"its own sky": {"day", "-", "--weather", file, "--sky", "hazy"},
+		"is empty": {"day", "-", "--weather", os.DevNull}, "no design day": {"day", "-", "--sky", "purple"},
+		"not a date": {"day", "-", "--date", "tomorrow"}} {
 		var o, e bytes.Buffer
-		if code := run(t.Context(), args, strings.NewReader(box(t, "screen-box")), &o, &e); code != 2 || o.Len() > 0 || !strings.Contains(e.String(), want) {
+		if code := run(t.Context(), args, strings.NewReader(box(t, "screen-box")), &o, &e); code != 2 || o.Len() > 0 ||
+			!strings.Contains(e.String(), want) {
 			t.Errorf("%v: %d, %q", args, code, e.String())
 		}
 	}

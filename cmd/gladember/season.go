@@ -61,7 +61,8 @@ type seasonMonth struct {
 }
 
 func monthOf(i int, m *season.Month) seasonMonth {
-	return seasonMonth{i, num(m.Sun), num(m.Need), num(m.Heat), num(m.Useful), num(m.Vented), num(m.Fan), num(m.Run), num(m.Warm), num(m.OutletMax), m.Cycles, num(m.Comfort), num(m.Bare), num(m.Use), num(m.TooHot), num(m.Outdoors)}
+	return seasonMonth{i, num(m.Sun), num(m.Need), num(m.Heat), num(m.Useful), num(m.Vented), num(m.Fan), num(m.Run), num(m.Warm),
+		num(m.OutletMax), m.Cycles, num(m.Comfort), num(m.Bare), num(m.Use), num(m.TooHot), num(m.Outdoors)}
 }
 
 type seasonBand struct {
@@ -131,9 +132,12 @@ func seasonOf(h *design.Heater, r *season.Result) (seasonResult, error) {
 		return seasonResult{}, err
 	}
 	best, poor := r.BestWeek()
-	out := seasonResult{Weather: r.Source, Sun: num(r.Year.Sun), Need: num(r.Year.Need), Heat: num(r.Year.Heat), Useful: num(r.Year.Useful), Fraction: num(r.Year.Fraction()), Fan: num(r.Year.Fan), Run: num(r.Year.Run), Cycles: r.Year.Cycles,
-		Stagnation: num(r.Stagnation), Jet: num(r.Jet), AirChange: num(r.AirChange), Loss: num(r.Space.Loss), BestWeek: num(best), PoorWeek: num(poor), Saved: num(m.Saved), Units: num(m.Units), Unit: m.Unit, Carbon: num(m.Carbon),
-		Payback: num(m.Simple), Discounted: num(m.Discounted), Resale: num(m.WithResale), PerKWh: num(m.PerKWh), PV: num(m.PV), PVSaved: num(m.PVSaved), Rule: num(space.RuleOfThumb(h.Room.Floor)), Bands: map[string]seasonBand{}}
+	out := seasonResult{Weather: r.Source, Sun: num(r.Year.Sun), Need: num(r.Year.Need), Heat: num(r.Year.Heat),
+		Useful: num(r.Year.Useful), Fraction: num(r.Year.Fraction()), Fan: num(r.Year.Fan), Run: num(r.Year.Run), Cycles: r.Year.Cycles,
+		Stagnation: num(r.Stagnation), Jet: num(r.Jet), AirChange: num(r.AirChange), Loss: num(r.Space.Loss), BestWeek: num(best),
+		PoorWeek: num(poor), Saved: num(m.Saved), Units: num(m.Units), Unit: m.Unit, Carbon: num(m.Carbon),
+		Payback: num(m.Simple), Discounted: num(m.Discounted), Resale: num(m.WithResale), PerKWh: num(m.PerKWh), PV: num(m.PV),
+		PVSaved: num(m.PVSaved), Rule: num(space.RuleOfThumb(h.Room.Floor)), Bands: map[string]seasonBand{}}
 	o, err := season.OutageOf(h, time.Now().Year())
 	if err != nil && !errors.Is(err, simulate.ErrSun) {
 		return out, err
@@ -151,11 +155,13 @@ func seasonCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "season HEATER.json",
 		Short: "Run a heater through a year in the space it warms",
-		Long: `Reads a heater (- is standard input), runs it by quarters of an hour through the year that its climate tells (a table of twelve months, or
-its town, or the facts and the table that narrow it; without a place it says so) or that of a weather file, and prints JSON: weather, months[{month, sun_kwh, need_kwh, heat_kwh,
-useful_kwh, vented_kwh, fan_kwh, run_h, useful_outlet_h, outlet_max_c, cycles, comfort_h, ...}], the year's sums, fraction, cycles, stagnation_max_c,
-saved_money, payback_years (null: never), the same area as PV, outage{dusk_c, dusk_without_c, battery_kwh} (the coldest clear day with the mains gone),
-set_points[{month, close_c, useful_kwh, as_set_kwh}] (with --set-points), and bands{heat_kwh, useful_kwh: {low, high, largest}} of 95 %.`,
+		Long: `Reads a heater (- is standard input), runs it by quarters of an hour through the year that its climate tells (a
+table of twelve months, or its town, or the facts and the table that narrow it; without a place it says so) or
+that of a weather file, and prints JSON: weather, months[{month, sun_kwh, need_kwh, heat_kwh, useful_kwh,
+vented_kwh, fan_kwh, run_h, useful_outlet_h, outlet_max_c, cycles, comfort_h, ...}], the year's sums, fraction,
+cycles, stagnation_max_c, saved_money, payback_years (null: never), the same area as PV, outage{dusk_c,
+dusk_without_c, battery_kwh} (the coldest clear day with the mains gone), set_points[{month, close_c,
+useful_kwh, as_set_kwh}] (with --set-points), and bands{heat_kwh, useful_kwh: {low, high, largest}} of 95 %.`,
 		Example: "  gladember example screen-box | gladember season -",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -196,7 +202,8 @@ set_points[{month, close_c, useful_kwh, as_set_kwh}] (with --set-points), and ba
 		},
 	}
 	c.Flags().StringVar(&weather, "weather", "", "EPW or TMY3 file: the heater is moved to its place")
-	c.Flags().BoolVar(&points, "set-points", false, "add the closing point that serves each month best, of a snap disc or set-point controller")
+	c.Flags().BoolVar(&points, "set-points", false,
+		"add the closing point that serves each month best, of a snap disc or set-point controller")
 	c.Flags().BoolVar(&quick, "no-bands", false, "leave the bands out; they take a year for each uncertain input")
 	return c
 }
@@ -216,8 +223,9 @@ func sweepCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "sweep HEATER.json",
 		Short: "Run the year with one decision at each of several values",
-		Long: `Reads a heater (- is standard input) and prints JSON: path, variants[{value, heat_kwh, useful_kwh, fraction, fan_kwh, cycles, error}].
-Values are SI, as the document has them, or names from a list; path is a field's path as in the document. How far it is goes to standard error.`,
+		Long: `Reads a heater (- is standard input) and prints JSON: path, variants[{value, heat_kwh, useful_kwh, fraction,
+fan_kwh, cycles, error}]. Values are SI, as the document has them, or names from a list; path is a field's path
+as in the document. How far it is goes to standard error.`,
 		Example: "  gladember example screen-box | gladember sweep - --path place.tilt_deg --values 45,60,75,90",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -324,7 +332,9 @@ func candidateOf(c *sizing.Candidate) *sizeCandidate {
 	if c == nil {
 		return nil
 	}
-	out := &sizeCandidate{Family: string(c.Heater.Absorber.Family), Choices: map[string]string{}, Net: num(c.Net()), Useful: num(c.Year.Year.Useful), Share: num(c.Year.Year.Fraction()), Area: num(c.Year.Aperture), Cost: num(c.Cost), Heater: c.Heater}
+	out := &sizeCandidate{Family: string(c.Heater.Absorber.Family), Choices: map[string]string{}, Net: num(c.Net()),
+		Useful: num(c.Year.Year.Useful), Share: num(c.Year.Year.Fraction()), Area: num(c.Year.Aperture), Cost: num(c.Cost),
+		Heater: c.Heater}
 	for _, x := range c.Choices {
 		out.Choices[x.Step] = x.Name
 	}
@@ -336,11 +346,12 @@ func sizeCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "size HEATER.json",
 		Short: "Look for the best heater that the stock at hand can make",
-		Long: `Reads a heater (- is standard input) for its place, space and climate, and a stock of panes, foams, fans, ducts and absorbers with
-prices and a budget (--stock; without it the heater's own pane and usual parts), tries them through whole years and prints JSON: proposal{family,
-choices, useful_kwh, cost, heater}, reasons[{step, chosen, instead_of, gain_kwh, costs_more}], runner_up{}, rule_of_thumb_m2.
-A stock: {"panes": [{"width_m", "height_m", "material", "count", "price"}], "foams": [{"material", "thickness_m", "price_m2"}],
-"fans": [{"model", "price"}], "absorbers": [{"family", "price_m2"}], "ducts_m": [], "tilts_deg": [], "budget"}.`,
+		Long: `Reads a heater (- is standard input) for its place, space and climate, and a stock of panes, foams, fans, ducts
+and absorbers with prices and a budget (--stock; without it the heater's own pane and usual parts), tries them
+through whole years and prints JSON: proposal{family, choices, useful_kwh, cost, heater}, reasons[{step, chosen,
+instead_of, gain_kwh, costs_more}], runner_up{}, rule_of_thumb_m2. A stock: {"panes": [{"width_m", "height_m",
+"material", "count", "price"}], "foams": [{"material", "thickness_m", "price_m2"}], "fans": [{"model",
+"price"}], "absorbers": [{"family", "price_m2"}], "ducts_m": [], "tilts_deg": [], "budget"}.`,
 		Example: "  gladember example screen-box | gladember size - --stock stock.json",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -376,7 +387,8 @@ A stock: {"panes": [{"width_m", "height_m", "material", "count", "price"}], "foa
 			if err != nil {
 				return err
 			}
-			out := sizeResult{Weather: y.Source, Proposal: candidateOf(a.Proposal), RunnerUp: candidateOf(a.RunnerUp), Rule: num(a.Rule), Years: a.Years, Reasons: []sizeReason{}}
+			out := sizeResult{Weather: y.Source, Proposal: candidateOf(a.Proposal), RunnerUp: candidateOf(a.RunnerUp), Rule: num(a.Rule),
+				Years: a.Years, Reasons: []sizeReason{}}
 			for _, r := range a.Reasons {
 				out.Reasons = append(out.Reasons, sizeReason{r.Step, r.Chosen, r.Instead, num(r.Gain), num(r.Saves)})
 			}

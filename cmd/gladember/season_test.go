@@ -76,7 +76,8 @@ func TestSeasonOnEveryExample(t *testing.T) {
 					t.Errorf("%s, %s: %s sums to %v, the year is %v", name, where, key, v, m[key])
 				}
 			}
-			if f := m["fraction"].(float64); f < -0.05 || name != "window-panel" && f < 0 || f > 1 || m["need_kwh"].(float64) <= 0 || m["sun_kwh"].(float64) < 300 || m["cycles"] == nil || m["saved_money"] == nil {
+			if f := m["fraction"].(float64); f < -0.05 || name != "window-panel" && f < 0 || f > 1 || m["need_kwh"].(float64) <= 0 ||
+				m["sun_kwh"].(float64) < 300 || m["cycles"] == nil || m["saved_money"] == nil {
 				t.Errorf("%s, %s: %v", name, where, m)
 			}
 			if _, ok := m["payback_years"]; !ok {
@@ -116,7 +117,8 @@ func TestSizeOnEveryExample(t *testing.T) {
 			t.Fatal(err)
 		}
 		p := m["proposal"].(map[string]any)
-		if p["family"] != "back-pass-plate" || p["cost"].(float64) > 90 || m["rule_of_thumb_m2"].(float64) <= 0 || len(m["reasons"].([]any)) == 0 || !strings.Contains(errs.String(), "years:") {
+		if p["family"] != "back-pass-plate" || p["cost"].(float64) > 90 || m["rule_of_thumb_m2"].(float64) <= 0 ||
+			len(m["reasons"].([]any)) == 0 || !strings.Contains(errs.String(), "years:") {
 			t.Errorf("%s: %v, %s", name, m, errs.String())
 		}
 		if _, ok := m["runner_up"]; !ok {
@@ -137,7 +139,8 @@ func TestSizeOnEveryExample(t *testing.T) {
 	}
 	// Without a stock it takes the heater's own pane and usual parts.
 	m := do(t, box(t, "screen-box"), "size", "-")
-	if m["runner_up"] == nil || m["proposal"].(map[string]any)["useful_kwh"].(float64) < do(t, box(t, "screen-box"), "season", "-", "--no-bands")["useful_kwh"].(float64) {
+	if m["runner_up"] == nil || m["proposal"].(map[string]any)["useful_kwh"].(float64) < do(t, box(t, "screen-box"), "season", "-",
+		"--no-bands")["useful_kwh"].(float64) {
 		t.Errorf("the search found less than the example itself: %v", m["proposal"].(map[string]any)["useful_kwh"])
 	}
 }
@@ -145,7 +148,8 @@ func TestSizeOnEveryExample(t *testing.T) {
 func TestSweepCommand(t *testing.T) {
 	m := do(t, box(t, "back-pass-plate"), "sweep", "-", "--path", "place.tilt_deg", "--values", "45,60,200")
 	vs := m["variants"].([]any)
-	if len(vs) != 3 || vs[0].(map[string]any)["useful_kwh"] == vs[1].(map[string]any)["useful_kwh"] || vs[2].(map[string]any)["error"] == nil {
+	if len(vs) != 3 || vs[0].(map[string]any)["useful_kwh"] == vs[1].(map[string]any)["useful_kwh"] ||
+		vs[2].(map[string]any)["error"] == nil {
 		t.Errorf("%v", m)
 	}
 }

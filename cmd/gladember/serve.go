@@ -31,8 +31,9 @@ func serveCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "serve",
 		Short: "Open your workshop in the browser",
-		Long:  "Serves the workshop kept in --data on this machine only, or with --share also to devices of the house's network that were let in. The file is made if it is not there; a copy is left beside it before an update changes it.",
-		Args:  cobra.NoArgs,
+		Long: "Serves the workshop kept in --data on this machine only, or with --share also to devices of the house's network that " +
+			"were let in. The file is made if it is not there; a copy is left beside it before an update changes it.",
+		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			if data == "" {
 				dir, err := os.UserConfigDir()
@@ -54,8 +55,10 @@ func serveCommand() *cobra.Command {
 	}
 	c.Flags().StringVar(&data, "data", "", "workshop file (default: workshop.db in your configuration folder)")
 	c.Flags().StringVar(&address, "address", defaultAddress, "loopback address to answer on")
-	c.Flags().BoolVar(&share, "share", false, "let phones and laptops of this house's network in, each by a code that is good once; what goes between is not encrypted")
-	c.Flags().StringSliceVar(&at, "share-at", nil, "with --share: address of this machine that devices reach it by (default: all its private ones)")
+	c.Flags().BoolVar(&share, "share", false, "let phones and laptops of this house's network in, each by a code that is good once; "+
+		"what goes between is not encrypted")
+	c.Flags().StringSliceVar(&at, "share-at", nil,
+		"with --share: address of this machine that devices reach it by (default: all its private ones)")
 	c.Flags().StringVar(&station, "weather-station", "", "address of a weather station that tells a place's months (see gladember standin)")
 	return c
 }
@@ -66,8 +69,9 @@ func standinCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "standin",
 		Short: "Run the simulated weather station",
-		Long:  "Answers GET /months?latitude=&longitude=&elevation= with an invented table of months, for trying what a real station would tell. Give its address to serve with --weather-station.",
-		Args:  cobra.NoArgs,
+		Long: "Answers GET /months?latitude=&longitude=&elevation= with an invented table of months, for trying what a real station " +
+			"would tell. Give its address to serve with --weather-station.",
+		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			l, err := loopback(address)
 			if err != nil {
@@ -147,7 +151,8 @@ func sharedHosts(named []string) ([]string, error) {
 		}
 	}
 	if len(hosts) == 0 {
-		return nil, errors.New("this machine has no private network address that a phone could reach; join the house's network, name an address with --share-at, or leave out --share")
+		return nil, errors.New("this machine has no private network address that a phone could reach; join the house's network, name " +
+			"an address with --share-at, or leave out --share")
 	}
 	return hosts, nil
 }
@@ -176,7 +181,8 @@ func listen(cmd *cobra.Command, s *store.Store, address, what string, o web.Opti
 		if err != nil {
 			return err
 		}
-		fmt.Fprintf(cmd.OutOrStdout(), "%s\nScan the code with a phone in this network, or open http://%s on it and enter %s.\n", code, o.Share.Address, o.Share.Code())
+		fmt.Fprintf(cmd.OutOrStdout(), "%s\nScan the code with a phone in this network, or open http://%s on it and enter %s.\n", code,
+			o.Share.Address, o.Share.Code())
 	}
 	ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
@@ -192,8 +198,9 @@ func demoCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "demo",
 		Short: "Look round in a made-up workshop",
-		Long:  "Serves three invented heaters with two weeks of invented readings from a throwaway copy: change what you like, it is gone when you stop.",
-		Args:  cobra.NoArgs,
+		Long: "Serves three invented heaters with two weeks of invented readings from a throwaway copy: change what you like, it is " +
+			"gone when you stop.",
+		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			dir, err := os.MkdirTemp("", "gladember-demo-")
 			if err != nil {
@@ -215,7 +222,8 @@ func demoCommand() *cobra.Command {
 			station := &http.Server{Handler: standin.Weather(), ReadHeaderTimeout: 5 * time.Second}
 			go func() { _ = station.Serve(l) }()
 			defer station.Close()
-			return listen(cmd, s, address, "Innerkelden, a village that does not exist", web.Options{Program: Version, Station: "http://" + l.Addr().String()}, false, nil)
+			return listen(cmd, s, address, "Innerkelden, a village that does not exist", web.Options{Program: Version,
+				Station: "http://" + l.Addr().String()}, false, nil)
 		},
 	}
 	c.Flags().StringVar(&address, "address", defaultAddress, "loopback address to answer on")

@@ -25,7 +25,8 @@ func serving(t *testing.T, args ...string) (string, func() int) {
 	var errs bytes.Buffer
 	done := make(chan int, 1)
 	go func() {
-		code := run(ctx, append([]string{"serve", "--data", filepath.Join(t.TempDir(), "w.db"), "--address", "127.0.0.1:0"}, args...), nil, w, &errs)
+		code := run(ctx, append([]string{"serve", "--data", filepath.Join(t.TempDir(), "w.db"), "--address", "127.0.0.1:0"}, args...),
+			nil, w, &errs)
 		w.Close()
 		done <- code
 	}()
@@ -118,7 +119,9 @@ func TestServeRefuses(t *testing.T) {
 		"reaches beyond this machine":   {"--address", "0.0.0.0:0"},
 	} {
 		var out, errs bytes.Buffer
-		if code := run(t.Context(), append([]string{"serve", "--data", filepath.Join(t.TempDir(), "w.db")}, append([]string{"--address", "127.0.0.1:0"}, args...)...), nil, &out, &errs); code != badInput || !strings.Contains(errs.String(), want) {
+		if code := run(t.Context(), append([]string{"serve", "--data", filepath.Join(t.TempDir(), "w.db")},
+			append([]string{"--address", "127.0.0.1:0"}, args...)...), nil, &out, &errs); code != badInput ||
+			!strings.Contains(errs.String(), want) {
 			t.Errorf("%v: exit %d, %s", args, code, errs.String())
 		}
 	}

@@ -19,11 +19,14 @@ func sunCommand() *cobra.Command {
 of --tilt and --azimuth; without them, a plane lying flat), declination_deg, equation_of_time_min (sundial less
 clock), solar_time (HH:MM:SS), sunrise and sunset of that local day in the offset of --time (null in polar day
 or night, which "polar" names).`,
-		Example: "  gladember sun --lat 39.742476 --lon -105.1786 --elevation 1830.14 --time 2003-10-17T12:30:30-07:00 --pressure 820 --temperature 11",
-		Args:    cobra.NoArgs,
+		Example: "  gladember sun --lat 39.742476 --lon -105.1786 --elevation 1830.14 --time 2003-10-17T12:30:30-07:00 --pressure 820 " +
+			"--temperature 11",
+		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			if err := inRange(ranged{"lat", lat, -90, 90, "degrees, north positive"}, ranged{"lon", lon, -180, 180, "degrees, east positive"},
-				ranged{"elevation", elevation, -500, 9000, "m"}, ranged{"temperature", temperature, -90, 60, "C"}, ranged{"tilt", tilt, 0, 180, "degrees"}, ranged{"azimuth", azimuth, -360, 360, "degrees"}); err != nil {
+			if err := inRange(ranged{"lat", lat, -90, 90, "degrees, north positive"}, ranged{"lon", lon, -180, 180,
+				"degrees, east positive"},
+				ranged{"elevation", elevation, -500, 9000, "m"}, ranged{"temperature", temperature, -90, 60, "C"},
+				ranged{"tilt", tilt, 0, 180, "degrees"}, ranged{"azimuth", azimuth, -360, 360, "degrees"}); err != nil {
 				return err
 			}
 			t, err := time.Parse(time.RFC3339, at)
@@ -65,8 +68,10 @@ or night, which "polar" names).`,
 				Noon        any     `json:"solar_noon"`
 				DayHours    float64 `json:"day_hours"`
 				Polar       string  `json:"polar,omitempty"`
-			}{num(p.Zenith), num(p.Azimuth), num(solar.Incidence(p.Zenith, p.Azimuth, tilt, azimuth)), num(p.Declination), num(p.EquationOfTime),
-				fmt.Sprintf("%02d:%02d:%02d", int(st.Hours())%24, int(st.Minutes())%60, int(st.Seconds())%60), clock(day.Rise), clock(day.Set), clock(day.Noon), day.Length.Hours(), day.Polar})
+			}{num(p.Zenith), num(p.Azimuth), num(solar.Incidence(p.Zenith, p.Azimuth, tilt, azimuth)), num(p.Declination),
+				num(p.EquationOfTime),
+				fmt.Sprintf("%02d:%02d:%02d", int(st.Hours())%24, int(st.Minutes())%60, int(st.Seconds())%60), clock(day.Rise),
+				clock(day.Set), clock(day.Noon), day.Length.Hours(), day.Polar})
 		},
 	}
 	f := c.Flags()

@@ -135,7 +135,8 @@ var (
 )
 
 func init() { // in a function, since remedies are judged by the same lists
-	grave = []judge{tooHot, neverSwitched, belowRoom, touchesGlass, bondsTooHot, clash, hotDuct, hotFan, tightColumns, weakPanel, bareDuct, outdoorIntake, betterBare, plugged, movesEarly}
+	grave = []judge{tooHot, neverSwitched, belowRoom, touchesGlass, bondsTooHot, clash, hotDuct, hotFan, tightColumns, weakPanel,
+		bareDuct, outdoorIntake, betterBare, plugged, movesEarly}
 	slight = []judge{moreAir, fanRating, unevenScreens, rowUneven, unevenTubes, tightPorts, seriesPipes, smallHoles, battery,
 		backFlow, leaky, dewOnCover, coolJet, duller, doubtfulPane, shaded, turnedAway, coldBridge, otherSide}
 }
@@ -420,12 +421,14 @@ func tooHot(e *box) (fs []Finding) {
 		}
 		seen[p.Material] = true
 		f := Finding{ID: "too-hot-" + p.Material, Severity: Danger, Topic: Construction,
-			Evidence: e.worstNoon().with(say("The likely temperature is %v, the upper limit of the 95 %% range %v.", q(units.Temperature, p.Max), q(units.Temperature, p.Upper)))}
+			Evidence: e.worstNoon().with(say("The likely temperature is %v, the upper limit of the 95 %% range %v.",
+				q(units.Temperature, p.Max), q(units.Temperature, p.Upper)))}
 		switch p.Kind {
 		case collector.BackLayer:
 			foam, _ := catalog.FindInsulation(p.Material)
 			f.Title = "The foam will soften"
-			f.Finding = say("At the worst noon with the fan off the back reaches %v; %v withstands %v.", q(units.Temperature, p.Upper), word(foam.Name), q(units.Temperature, foam.Service))
+			f.Finding = say("At the worst noon with the fan off the back reaches %v; %v withstands %v.", q(units.Temperature, p.Upper),
+				word(foam.Name), q(units.Temperature, foam.Service))
 			f.mend(e, "box.foam", catalog.Insulations(), func(id string) (string, float64) {
 				x, _ := catalog.FindInsulation(id)
 				return x.Name, x.Service
@@ -433,7 +436,8 @@ func tooHot(e *box) (fs []Finding) {
 		case collector.CoverLayer:
 			c, _ := catalog.FindCover(p.Material)
 			f.Title = "The cover will sag"
-			f.Finding = say("At the worst noon with the fan off the glazing reaches %v; %v withstands %v.", q(units.Temperature, p.Upper), word(c.Name), q(units.Temperature, c.Service))
+			f.Finding = say("At the worst noon with the fan off the glazing reaches %v; %v withstands %v.", q(units.Temperature, p.Upper),
+				word(c.Name), q(units.Temperature, c.Service))
 			f.mend(e, "cover.material", catalog.Covers(), func(id string) (string, float64) {
 				x, _ := catalog.FindCover(id)
 				return x.Name, x.Service
@@ -452,7 +456,8 @@ func tooHot(e *box) (fs []Finding) {
 					return x.Name, x.Service
 				}
 			}
-			f.Finding = say("At the worst noon with the fan off the absorber reaches %v; it withstands %v.", q(units.Temperature, p.Upper), q(units.Temperature, p.Service))
+			f.Finding = say("At the worst noon with the fan off the absorber reaches %v; it withstands %v.",
+				q(units.Temperature, p.Upper), q(units.Temperature, p.Service))
 			f.mend(e, path, options, get, p.Upper)
 		}
 		f.orGuard(e, len(fs) == 0)
@@ -513,9 +518,11 @@ func neverSwitched(e *box) []Finding {
 		closing := math.Floor(still.AbsorberMax - 5)
 		open := math.Min(closing-3, math.Floor(run.Outlet-1))
 		f := Finding{ID: "switch-never", Severity: Fault, Topic: Control, Title: "The fan never starts",
-			Finding:  say("Even with the fan off the box reaches only %v; the thermostat starts the fan at %v.", q(units.Temperature, still.AbsorberMax), q(units.Temperature, closes)),
-			Evidence: say("This is the clear winter noon with %v outdoors and %v on the glazing.", q(units.Temperature, run.Conditions.Ambient), q(units.Irradiance, run.Energy.Sun/run.Aperture)),
-			Remedy:   say("Change the bearing or the tilt: the box gets too little sun for any set point.")}
+			Finding: say("Even with the fan off the box reaches only %v; the thermostat starts the fan at %v.",
+				q(units.Temperature, still.AbsorberMax), q(units.Temperature, closes)),
+			Evidence: say("This is the clear winter noon with %v outdoors and %v on the glazing.",
+				q(units.Temperature, run.Conditions.Ambient), q(units.Irradiance, run.Energy.Sun/run.Aperture)),
+			Remedy: say("Change the bearing or the tilt: the box gets too little sun for any set point.")}
 		if open > run.Conditions.Inlet && closing <= 90 && open >= 0 {
 			f.Remedy = say("Set the fan on at %v and off at %v.", q(units.Temperature, closing), q(units.Temperature, open))
 			f.Patch = set(open, closing)
@@ -526,9 +533,11 @@ func neverSwitched(e *box) []Finding {
 	case thermostat.Cycles:
 		open := math.Floor(run.Outlet - 2)
 		f := Finding{ID: "switch-stutters", Severity: Fault, Topic: Control, Title: "The fan will short-cycle",
-			Finding:  say("With the fan on, the outlet air is at %v at the clear winter noon, and the thermostat stops the fan at %v.", q(units.Temperature, run.Outlet), q(units.Temperature, opens)),
-			Evidence: say("With %v through the box it heats up while the fan is off, starts the fan, and cools at once.", q(units.Flow, run.Volume)),
-			Remedy:   say("Reduce the airflow, or draw the air from a cooler place.")}
+			Finding: say("With the fan on, the outlet air is at %v at the clear winter noon, and the thermostat stops the fan at %v.",
+				q(units.Temperature, run.Outlet), q(units.Temperature, opens)),
+			Evidence: say("With %v through the box it heats up while the fan is off, starts the fan, and cools at once.",
+				q(units.Flow, run.Volume)),
+			Remedy: say("Reduce the airflow, or draw the air from a cooler place.")}
 		if open > run.Conditions.Inlet && open >= 0 {
 			f.Remedy, f.Patch = say("Set the fan off at %v.", q(units.Temperature, open)), set(open, closes)[:1]
 		}
@@ -586,7 +595,8 @@ func moreAir(e *box) []Finding {
 			continue
 		}
 		options = append(options, option{design.Change{Path: "air.fan", Value: fan.ID}, func(r collector.Result) Text {
-			return say("Use a fan such as the %v (%v): %v at %v.", word(fan.Name), q(units.Electric, fan.Power), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+			return say("Use a fan such as the %v (%v): %v at %v.", word(fan.Name), q(units.Electric, fan.Power), q(units.Flow, r.Volume),
+				q(units.Temperature, r.Outlet))
 		}})
 	}
 	best, bestWorth := -1, 0.0
@@ -605,9 +615,11 @@ func moreAir(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "more-air", Severity: Loss, Topic: Construction, Title: "Airflow is too low",
-		Finding:  say("Outlet air of %v at %v gives %v. Air this hot means a hot box, which loses more through the glazing.", q(units.Temperature, run.Outlet), q(units.Flow, run.Volume), q(units.Power, run.Warms())),
-		Evidence: say("The glazing loses %v of the sun; the air warms by %v.", q(units.Share, run.Energy.Front/run.Energy.Sun), q(units.Rise, rise)),
-		Remedy:   options[best].text(bestRun), Patch: []design.Change{options[best].change},
+		Finding: say("Outlet air of %v at %v gives %v. Air this hot means a hot box, which loses more through the glazing.",
+			q(units.Temperature, run.Outlet), q(units.Flow, run.Volume), q(units.Power, run.Warms())),
+		Evidence: say("The glazing loses %v of the sun; the air warms by %v.", q(units.Share, run.Energy.Front/run.Energy.Sun),
+			q(units.Rise, rise)),
+		Remedy: options[best].text(bestRun), Patch: []design.Change{options[best].change},
 		Gain: worth(&bestRun) - worth(&run), HasGain: true}
 	if rise > 35 {
 		f.Title = "Too hot for so little air"
@@ -628,9 +640,11 @@ func fanRating(e *box) []Finding {
 	}
 	sys := run.PressureDrop
 	return []Finding{{ID: "fan-rating", Severity: Note, Topic: Construction, Title: "Rated fan flow is not actual flow",
-		Finding:  say("The fan is rated for %v; in this system it moves %v.", q(units.Flow, label), q(units.Flow, run.FanFlow)),
-		Evidence: say("The pressure drop of ducts and box is %v, %v of the fan's shut-off pressure.", q(units.Pressure, sys), q(units.Share, sys/e.Heater.Air.FanShut)),
-		Remedy:   say("Use the smaller flow, or measure it. With the rated flow the heat would seem to be %v.", q(units.Power, run.Heat*label/run.FanFlow))}}
+		Finding: say("The fan is rated for %v; in this system it moves %v.", q(units.Flow, label), q(units.Flow, run.FanFlow)),
+		Evidence: say("The pressure drop of ducts and box is %v, %v of the fan's shut-off pressure.", q(units.Pressure, sys),
+			q(units.Share, sys/e.Heater.Air.FanShut)),
+		Remedy: say("Use the smaller flow, or measure it. With the rated flow the heat would seem to be %v.",
+			q(units.Power, run.Heat*label/run.FanFlow))}}
 }
 
 // leastGap is how near to the glass a hot part may lie, m. Common practice, no
@@ -644,9 +658,10 @@ func touchesGlass(e *box) []Finding {
 	}
 	c := design.Change{Path: "box.gap_m", Value: 0.030}
 	f := Finding{ID: "near-glass", Severity: Fault, Topic: Construction, Title: "The absorber is too close to the glazing",
-		Finding:  say("The absorber is %v from the glazing at its nearest point.", q(units.Length, h.Box.Gap)),
-		Evidence: say("It may bow or sag when it is hot, and glass touched by a part at %v can crack.", q(units.Temperature, e.Still.AbsorberMax)),
-		Remedy:   say("Leave %v between absorber and glazing.", q(units.Length, 0.030)), Patch: []design.Change{c}}
+		Finding: say("The absorber is %v from the glazing at its nearest point.", q(units.Length, h.Box.Gap)),
+		Evidence: say("It may bow or sag when it is hot, and glass touched by a part at %v can crack.",
+			q(units.Temperature, e.Still.AbsorberMax)),
+		Remedy: say("Leave %v between absorber and glazing.", q(units.Length, 0.030)), Patch: []design.Change{c}}
 	if _, r, err := rerun(e, c); err == nil {
 		f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
 	}

@@ -44,12 +44,17 @@ func TestFindingsFireAndMend(t *testing.T) {
 		fires, silent []design.Change
 	}{
 		{"too-hot-xps", []design.Change{set("box.foam", "xps")}, nil},
-		{"too-hot-acrylic", []design.Change{set("cover.material", "acrylic"), set("cover.layers", 2), set("box.foam", "mineral-wool")}, []design.Change{set("cover.material", "acrylic"), set("place.tilt_deg", 90.0)}},
+		{"too-hot-acrylic", []design.Change{set("cover.material", "acrylic"), set("cover.layers", 2), set("box.foam", "mineral-wool")},
+			[]design.Change{set("cover.material", "acrylic"), set("place.tilt_deg", 90.0)}},
 		{"too-hot-glassfibre-screen", []design.Change{set("absorber.screens.mesh", "glassfibre-screen")}, nil},
-		{"switch-never", []design.Change{set("switch.kind", "snap"), set("switch.close_c", 90.0), set("place.outdoor_c", -20.0), set("place.wind_m_s", 6.0), set("cover.dirt", 0.3)}, nil},
+		{"switch-never", []design.Change{set("switch.kind", "snap"), set("switch.close_c", 90.0), set("place.outdoor_c", -20.0),
+			set("place.wind_m_s", 6.0), set("cover.dirt", 0.3)}, nil},
 		{"switch-stutters", []design.Change{set("switch.kind", "snap"), set("switch.close_c", 50.0), set("switch.open_c", 45.0)}, nil},
-		{"more-air", []design.Change{set("air.fan", "computer-120"), set("air.diameter_m", 0.075)}, []design.Change{set("air.diameter_m", 0.2), set("air.fan", "inline-6")}},
-		{"fan-rating", []design.Change{set("air.fan", "computer-120"), set("air.diameter_m", 0.075)}, []design.Change{set("air.diameter_m", 0.2), set("air.to_box_m", 0.2), set("air.from_box_m", 0.2), set("air.bends", 0), set("air.flap", "none"), set("air.grilles", 0), set("absorber.screens.lift_m", 0.1)}},
+		{"more-air", []design.Change{set("air.fan", "computer-120"), set("air.diameter_m", 0.075)},
+			[]design.Change{set("air.diameter_m", 0.2), set("air.fan", "inline-6")}},
+		{"fan-rating", []design.Change{set("air.fan", "computer-120"), set("air.diameter_m", 0.075)},
+			[]design.Change{set("air.diameter_m", 0.2), set("air.to_box_m", 0.2), set("air.from_box_m", 0.2), set("air.bends", 0),
+				set("air.flap", "none"), set("air.grilles", 0), set("absorber.screens.lift_m", 0.1)}},
 		{"near-glass", []design.Change{set("box.gap_m", 0.012)}, nil},
 		{"too-hot-sealant", []design.Change{set("box.sealant", "putty"), set("cover.layers", 2)}, nil},
 		{"too-hot-adhesive", []design.Change{set("box.adhesive", "hot-glue")}, nil},
@@ -57,38 +62,64 @@ func TestFindingsFireAndMend(t *testing.T) {
 		{"clash-paint", []design.Change{set("absorber.paint", "grill-paint")}, []design.Change{set("absorber.paint", "engine-enamel")}},
 		{"clash-paint", []design.Change{set("box.foam", "xps")}, []design.Change{set("box.foam", "mineral-wool")}},
 		{"clash-sealant", []design.Change{set("box.sealant", "fire-caulk")}, nil},
-		{"clash-sealant", []design.Change{set("box.sealant", "silicone"), set("cover.material", "polycarbonate")}, []design.Change{set("box.sealant", "silicone")}},
+		{"clash-sealant", []design.Change{set("box.sealant", "silicone"), set("cover.material", "polycarbonate")},
+			[]design.Change{set("box.sealant", "silicone")}},
 		{"clash-adhesive", []design.Change{set("box.adhesive", "construction"), set("box.foam", "eps")}, nil},
 		{"clash-adhesive", []design.Change{set("box.adhesive", "wood-glue")}, nil},
 		{"clash-tape", []design.Change{set("box.tape", "cloth")}, nil},
 		{"clash-duct", []design.Change{set("air.duct", "plastic-lined")}, nil},
 		{"hot-duct", []design.Change{set("air.duct", "insulated"), set("cover.layers", 2)}, nil},
 		{"hot-fan", []design.Change{set("air.fan_side", "outlet")}, nil},
-		{"uneven-crossing", []design.Change{set("absorber.screens.mesh", "metal-lath"), set("absorber.screens.layers", 1), set("absorber.screens.lift_m", 0.0), set("absorber.screens.rear_m", 0.01)}, plate},
-		{"uneven-tubes", []design.Change{set("absorber.family", "can-columns"), set("absorber.cans.ends", "cut"), set("absorber.cans.header_m", 0.04), set("air.diameter_m", 0.08)}, []design.Change{set("absorber.family", "can-columns"), set("absorber.cans.ends", "drilled")}},
-		{"tight-ports", []design.Change{set("absorber.family", "double-pass-plate"), set("absorber.plate.channel_m", 0.012), set("air.diameter_m", 0.15)}, []design.Change{set("absorber.family", "back-pass-plate"), set("absorber.plate.channel_m", 0.04), set("air.diameter_m", 0.125)}},
-		{"tight-columns", []design.Change{set("absorber.family", "can-columns"), set("absorber.cans.header_m", 0.16), set("absorber.cans.rows", 8), set("pane.height_m", 8*0.115+2*0.16+0.048+0.004)}, []design.Change{set("absorber.family", "can-columns"), set("absorber.cans.header_m", 0.16), set("absorber.cans.rows", 7), set("pane.height_m", 8*0.115+2*0.16+0.048+0.004)}},
-		{"uneven-coils", []design.Change{set("absorber.family", "ribbed-coil"), set("absorber.coil.runs", 5), set("absorber.coil.ways", 2)}, []design.Change{set("absorber.family", "ribbed-coil"), set("absorber.coil.runs", 4), set("absorber.coil.ways", 2)}},
-		{"series-pipes", []design.Change{set("absorber.family", "downpipes"), set("absorber.pipes.join", "series")}, []design.Change{set("absorber.family", "downpipes")}},
-		{"small-holes", []design.Change{set("absorber.family", "passive-box"), set("air.diameter_m", 0.06)}, []design.Change{set("absorber.family", "passive-box"), set("air.diameter_m", 0.3), set("air.bends", 0), set("air.grilles", 0), set("air.flap", "none"), set("air.ports", 2), set("pane.width_m", 1.2)}},
-		{"weak-panel", []design.Change{set("air.drive", "panel"), set("air.panel_w", 2.0)}, []design.Change{set("air.drive", "panel"), set("air.panel_w", 50.0)}},
-		{"small-battery", []design.Change{set("air.drive", "panel"), set("air.battery_wh", 5.0), set("air.wire_mm2", 4.0)}, []design.Change{set("air.drive", "panel"), set("air.battery_wh", 500.0), set("air.wire_mm2", 4.0)}},
-		{"thin-wire", []design.Change{set("air.drive", "panel"), set("air.fan", "bilge-4"), set("air.battery_wh", 1000.0), set("air.wire_mm2", 0.5), set("air.wire_m", 10.0)}, nil},
+		{"uneven-crossing", []design.Change{set("absorber.screens.mesh", "metal-lath"), set("absorber.screens.layers", 1),
+			set("absorber.screens.lift_m", 0.0), set("absorber.screens.rear_m", 0.01)}, plate},
+		{"uneven-tubes", []design.Change{set("absorber.family", "can-columns"), set("absorber.cans.ends", "cut"),
+			set("absorber.cans.header_m", 0.04), set("air.diameter_m", 0.08)}, []design.Change{set("absorber.family", "can-columns"),
+			set("absorber.cans.ends", "drilled")}},
+		{"tight-ports", []design.Change{set("absorber.family", "double-pass-plate"), set("absorber.plate.channel_m", 0.012),
+			set("air.diameter_m", 0.15)}, []design.Change{set("absorber.family", "back-pass-plate"),
+			set("absorber.plate.channel_m", 0.04), set("air.diameter_m", 0.125)}},
+		{"tight-columns", []design.Change{set("absorber.family", "can-columns"), set("absorber.cans.header_m", 0.16),
+			set("absorber.cans.rows", 8), set("pane.height_m", 8*0.115+2*0.16+0.048+0.004)},
+			[]design.Change{set("absorber.family", "can-columns"), set("absorber.cans.header_m", 0.16), set("absorber.cans.rows", 7),
+				set("pane.height_m", 8*0.115+2*0.16+0.048+0.004)}},
+		{"uneven-coils", []design.Change{set("absorber.family", "ribbed-coil"), set("absorber.coil.runs", 5),
+			set("absorber.coil.ways", 2)}, []design.Change{set("absorber.family", "ribbed-coil"), set("absorber.coil.runs", 4),
+			set("absorber.coil.ways", 2)}},
+		{"series-pipes", []design.Change{set("absorber.family", "downpipes"), set("absorber.pipes.join", "series")},
+			[]design.Change{set("absorber.family", "downpipes")}},
+		{"small-holes", []design.Change{set("absorber.family", "passive-box"), set("air.diameter_m", 0.06)},
+			[]design.Change{set("absorber.family", "passive-box"), set("air.diameter_m", 0.3), set("air.bends", 0), set("air.grilles", 0),
+				set("air.flap", "none"), set("air.ports", 2), set("pane.width_m", 1.2)}},
+		{"weak-panel", []design.Change{set("air.drive", "panel"), set("air.panel_w", 2.0)},
+			[]design.Change{set("air.drive", "panel"), set("air.panel_w", 50.0)}},
+		{"small-battery", []design.Change{set("air.drive", "panel"), set("air.battery_wh", 5.0), set("air.wire_mm2", 4.0)},
+			[]design.Change{set("air.drive", "panel"), set("air.battery_wh", 500.0), set("air.wire_mm2", 4.0)}},
+		{"thin-wire", []design.Change{set("air.drive", "panel"), set("air.fan", "bilge-4"), set("air.battery_wh", 1000.0),
+			set("air.wire_mm2", 0.5), set("air.wire_m", 10.0)}, nil},
 		{"back-flow", []design.Change{set("air.flap", "none")}, nil},
-		{"bare-duct", []design.Change{set("air.route", "stand"), set("air.from_box_m", 3.0), set("air.to_box_m", 3.0)}, []design.Change{set("air.from_box_m", 3.0), set("air.to_box_m", 3.0)}},
+		{"bare-duct", []design.Change{set("air.route", "stand"), set("air.from_box_m", 3.0), set("air.to_box_m", 3.0)},
+			[]design.Change{set("air.from_box_m", 3.0), set("air.to_box_m", 3.0)}},
 		{"leaky", []design.Change{set("box.seam_m3_s_m", 3e-5)}, nil},
-		{"dew", []design.Change{set("absorber.family", "front-pass-plate"), set("room.humidity", 0.8), set("place.outdoor_c", -15.0)}, []design.Change{set("room.humidity", 0.2)}},
+		{"dew", []design.Change{set("absorber.family", "front-pass-plate"), set("room.humidity", 0.8), set("place.outdoor_c", -15.0)},
+			[]design.Change{set("room.humidity", 0.2)}},
 		{"cool-jet", []design.Change{set("air.fan", "inline-6")}, []design.Change{set("room.kind", "greenhouse")}},
-		{"shiny-paint", []design.Change{set("absorber.paint", "gloss-black"), set("box.foam", "mineral-wool"), set("air.fan", "inline-6")}, nil},
+		{"shiny-paint", []design.Change{set("absorber.paint", "gloss-black"), set("box.foam", "mineral-wool"),
+			set("air.fan", "inline-6")}, nil},
 		{"doubtful-pane", []design.Change{set("cover.material", "solar-control-glass")}, nil},
 		{"doubtful-pane", []design.Change{set("cover.material", "tinted-glass")}, nil},
-		{"shaded", []design.Change{set("shade.fin_left_m", 0.0), set("shade.eave_depth_m", 1.5), set("shade.eave_above_m", 0.1), set("place.tilt_deg", 90.0)}, []design.Change{set("shade.eave_depth_m", 0.2), set("shade.eave_above_m", 1.0), set("place.tilt_deg", 90.0)}},
+		{"shaded", []design.Change{set("shade.fin_left_m", 0.0), set("shade.eave_depth_m", 1.5), set("shade.eave_above_m", 0.1),
+			set("place.tilt_deg", 90.0)}, []design.Change{set("shade.eave_depth_m", 0.2), set("shade.eave_above_m", 1.0),
+			set("place.tilt_deg", 90.0)}},
 		{"thin-insulation", []design.Change{set("box.back_foam_m", 0.0), set("box.edge_foam_m", 0.0)}, nil},
 		{"bare-window", []design.Change{set("absorber.family", "window-panel"), set("place.tilt_deg", 90.0)}, nil},
-		{"other-side", []design.Change{set("box.seam_m3_s_m", 1e-4), set("air.fan_side", "outlet"), set("air.to_box_m", 8.0), set("air.from_box_m", 0.3), set("place.outdoor_c", -20.0)}, nil},
+		{"other-side", []design.Change{set("box.seam_m3_s_m", 1e-4), set("air.fan_side", "outlet"), set("air.to_box_m", 8.0),
+			set("air.from_box_m", 0.3), set("place.outdoor_c", -20.0)}, nil},
 		{"plugged", []design.Change{set("switch.kind", "plug")}, nil},
-		{"uneven-row", []design.Change{set("array.boxes", 6), set("array.header_m", 0.15)}, []design.Change{set("array.boxes", 6), set("array.header_m", 0.15), set("array.balance", "orifices")}},
-		{"switch-never", []design.Change{set("switch.kind", "differential"), set("switch.on_above_k", 40.0), set("place.outdoor_c", -25.0), set("cover.dirt", 0.3), set("place.wind_m_s", 6.0), set("room.air_c", 22.0), set("place.bearing_deg", 75.0)}, []design.Change{set("switch.kind", "differential")}},
+		{"uneven-row", []design.Change{set("array.boxes", 6), set("array.header_m", 0.15)},
+			[]design.Change{set("array.boxes", 6), set("array.header_m", 0.15), set("array.balance", "orifices")}},
+		{"switch-never", []design.Change{set("switch.kind", "differential"), set("switch.on_above_k", 40.0),
+			set("place.outdoor_c", -25.0), set("cover.dirt", 0.3), set("place.wind_m_s", 6.0), set("room.air_c", 22.0),
+			set("place.bearing_deg", 75.0)}, []design.Change{set("switch.kind", "differential")}},
 	} {
 		if _, found := judged(t, c.silent...); found[c.id].ID != "" {
 			t.Errorf("%s fires where it should not: %s", c.id, found[c.id].Finding.In(units.System{}))
@@ -133,7 +164,8 @@ func TestFindingsFireAndMend(t *testing.T) {
 
 // Findings come worst first.
 func TestWorstFirst(t *testing.T) {
-	h, err := design.Apply(design.New(), units.System{}, set("box.foam", "xps"), set("box.gap_m", 0.012), set("air.diameter_m", 0.075), set("air.fan", "computer-120"))
+	h, err := design.Apply(design.New(), units.System{}, set("box.foam", "xps"), set("box.gap_m", 0.012), set("air.diameter_m", 0.075),
+		set("air.fan", "computer-120"))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -189,7 +221,8 @@ func TestExamplesAreJudged(t *testing.T) {
 		}
 		for _, f := range Of(&e) {
 			for _, text := range []Text{f.Finding, f.Evidence, f.Remedy} {
-				if s := text.In(units.System{}); s == "" || strings.Contains(s, "%!") || strings.Contains(s, "NaN") || strings.Contains(s, "Inf") {
+				if s := text.In(units.System{}); s == "" || strings.Contains(s, "%!") || strings.Contains(s, "NaN") || strings.Contains(s,
+					"Inf") {
 					t.Errorf("%s: %s says %q", name, f.ID, s)
 				}
 			}
@@ -206,7 +239,8 @@ func TestExamplesAreJudged(t *testing.T) {
 			}
 		}
 		for _, v := range Beliefs(&e) {
-			if s := v.Says.In(units.System{Inches: true, Fahrenheit: true}); s == "" || strings.Contains(s, "%!") || strings.Contains(s, "NaN") {
+			if s := v.Says.In(units.System{Inches: true, Fahrenheit: true}); s == "" || strings.Contains(s, "%!") || strings.Contains(s,
+				"NaN") {
 				t.Errorf("%s: %s says %q", name, v.ID, s)
 			}
 		}
@@ -228,7 +262,8 @@ func TestBeliefs(t *testing.T) {
 	for _, v := range Beliefs(&e) {
 		got[v.ID] = v
 	}
-	for id, want := range map[string]string{"series-doubles": "depends", "recirculating": "does not hold", "stacking": "does not hold", "mirror": "does not hold", "acrylic": "does not hold", "standing-fan": "does not hold", "deflector": "not modeled"} {
+	for id, want := range map[string]string{"series-doubles": "depends", "recirculating": "does not hold", "stacking": "does not hold",
+		"mirror": "does not hold", "acrylic": "does not hold", "standing-fan": "does not hold", "deflector": "not modeled"} {
 		if got[id].Holds != want {
 			t.Errorf("%s: %q, want %q: %s", id, got[id].Holds, want, got[id].Says.In(units.System{}))
 		}

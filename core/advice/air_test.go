@@ -46,7 +46,8 @@ func TestAirOptionsAreReruns(t *testing.T) {
 			if math.Abs(gain-o.Gain) > 0.01*math.Abs(e.Running.Heat) {
 				t.Errorf("%s: %s: %v W, rerun %v", name, o.Name.In(units.System{}), o.Gain, gain)
 			}
-			if larger := o.Changes[0].Path == "air.diameter_m" || o.Changes[0].Path == "air.bends"; larger && o.Volume < e.Running.Volume*0.999 {
+			if larger := o.Changes[0].Path == "air.diameter_m" || o.Changes[0].Path == "air.bends"; larger &&
+				o.Volume < e.Running.Volume*0.999 {
 				t.Errorf("%s: %s moves %v, before %v", name, o.Name.In(units.System{}), o.Volume, e.Running.Volume)
 			}
 		}

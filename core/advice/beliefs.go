@@ -21,7 +21,8 @@ type Verdict struct {
 
 // Beliefs computes what is commonly held against an evaluated heater.
 func Beliefs(e *collector.Evaluation) (vs []Verdict) {
-	for _, f := range []func(*collector.Evaluation) (Verdict, bool){seriesDoubles, hotterAndHotter, stacking, mirrorDoubles, acrylicWarmer, standingFanStops, deflector, anySealant} {
+	for _, f := range []func(*collector.Evaluation) (Verdict,
+		bool){seriesDoubles, hotterAndHotter, stacking, mirrorDoubles, acrylicWarmer, standingFanStops, deflector, anySealant} {
 		if v, ok := f(e); ok {
 			vs = append(vs, v)
 		}
@@ -70,8 +71,10 @@ func seriesDoubles(e *collector.Evaluation) (Verdict, bool) {
 	}
 	k := (two.Outlet - c.Inlet) / (one.Outlet - c.Inlet)
 	v := verdict("series-doubles", "Two boxes in series double the temperature rise.", k > 1.95 && two.Mass > 0.97*one.Mass,
-		say("One box warms the air by %v and gives %v. Two in series warm it by %v and give %v, at %v instead of %v; in parallel they give %v.",
-			q(units.Rise, one.Outlet-c.Inlet), q(units.Power, one.Warms()), q(units.Rise, two.Outlet-c.Inlet), q(units.Power, two.Warms()), q(units.Flow, two.Volume), q(units.Flow, one.Volume), q(units.Power, side.Warms())))
+		say("One box warms the air by %v and gives %v. Two in series warm it by %v and give %v, at %v instead of %v; in parallel they "+
+			"give %v.",
+			q(units.Rise, one.Outlet-c.Inlet), q(units.Power, one.Warms()), q(units.Rise, two.Outlet-c.Inlet),
+			q(units.Power, two.Warms()), q(units.Flow, two.Volume), q(units.Flow, one.Volume), q(units.Power, side.Warms())))
 	if k > 1.95 && v.Holds != "holds" {
 		v.Holds = "depends" // it doubles because the flow falls
 	}
@@ -91,8 +94,10 @@ func hotterAndHotter(e *collector.Evaluation) (Verdict, bool) {
 	// gains nothing any more.
 	ends := c.Inlet + 10*a.Warms()/(a.Warms()-b.Warms())
 	return verdict("recirculating", "Recirculated room air gets hotter and hotter.", false,
-		say("Each degree in the room costs heat: at %v the box gives %v, at %v it gives %v. At %v it would give nothing more; the room's losses stop it long before.",
-			q(units.Temperature, c.Inlet), q(units.Power, a.Warms()), q(units.Temperature, warm.Inlet), q(units.Power, b.Warms()), q(units.Temperature, ends))), true
+		say("Each degree in the room costs heat: at %v the box gives %v, at %v it gives %v. At %v it would give nothing more; the "+
+			"room's losses stop it long before.",
+			q(units.Temperature, c.Inlet), q(units.Power, a.Warms()), q(units.Temperature, warm.Inlet), q(units.Power, b.Warms()),
+			q(units.Temperature, ends))), true
 }
 
 func stacking(e *collector.Evaluation) (Verdict, bool) {
@@ -107,7 +112,8 @@ func stacking(e *collector.Evaluation) (Verdict, bool) {
 		return Verdict{}, false
 	}
 	return verdict("stacking", "Stacking boxes raises the efficiency.", two.Efficiency > one.Efficiency,
-		say("At the same flow of %v one box turns %v of the sun into warm air, two in series %v: the second works with warmer air and loses more.",
+		say("At the same flow of %v one box turns %v of the sun into warm air, two in series %v: the second works with warmer air and "+
+			"loses more.",
 			q(units.Flow, one.Volume), q(units.Share, one.Efficiency), q(units.Share, two.Efficiency))), true
 }
 
@@ -138,7 +144,8 @@ func mirrorDoubles(e *collector.Evaluation) (Verdict, bool) {
 		}
 	}
 	return verdict("mirror", "A mirror doubles the heat.", best >= 1.95*base.Warms(),
-		say("A foil lid as long as the glazing, opened to %v below it, gives %v instead of %v at the clear winter noon: %v more. Beware of glare.",
+		say("A foil lid as long as the glazing, opened to %v below it, gives %v instead of %v at the clear winter noon: %v more. "+
+			"Beware of glare.",
 			q(units.Angle, angle), q(units.Power, best), q(units.Power, base.Warms()), q(units.Share, best/base.Warms()-1))), true
 }
 
@@ -152,8 +159,10 @@ func acrylicWarmer(e *collector.Evaluation) (Verdict, bool) {
 	a, _ := catalog.FindCover("acrylic")
 	g, _ := catalog.FindCover("glass")
 	return verdict("acrylic", "Acrylic insulates better than glass.", acrylic.Energy.Front < 0.9*glass.Energy.Front,
-		say("Acrylic loses %v through the front, glass %v: the resistance of the sheet is small beside that of the air on its two sides. The box gives %v with acrylic and %v with glass; acrylic withstands %v, glass %v.",
-			q(units.Power, acrylic.Energy.Front), q(units.Power, glass.Energy.Front), q(units.Power, acrylic.Warms()), q(units.Power, glass.Warms()), q(units.Temperature, a.Service), q(units.Temperature, g.Service))), true
+		say("Acrylic loses %v through the front, glass %v: the resistance of the sheet is small beside that of the air on its two "+
+			"sides. The box gives %v with acrylic and %v with glass; acrylic withstands %v, glass %v.",
+			q(units.Power, acrylic.Energy.Front), q(units.Power, glass.Energy.Front), q(units.Power, acrylic.Warms()),
+			q(units.Power, glass.Warms()), q(units.Temperature, a.Service), q(units.Temperature, g.Service))), true
 }
 
 func standingFanStops(e *collector.Evaluation) (Verdict, bool) {
@@ -179,19 +188,23 @@ func standingFanStops(e *collector.Evaluation) (Verdict, bool) {
 		return Verdict{}, false
 	}
 	return verdict("standing-fan", "A fan that is off stops the back-flow.", still < 0.2*free || free < 3,
-		say("On a clear night at %v the box draws %v out of the room with the fan off, %v without any fan.", q(units.Temperature, c.Ambient), q(units.Power, still), q(units.Power, free))), true
+		say("On a clear night at %v the box draws %v out of the room with the fan off, %v without any fan.",
+			q(units.Temperature, c.Ambient), q(units.Power, still), q(units.Power, free))), true
 }
 
 func deflector(e *collector.Evaluation) (Verdict, bool) {
 	if !e.Heater.Fanned() || e.Heater.Indoors() {
 		return Verdict{}, false
 	}
-	v := Verdict{ID: "deflector", Claim: "A deflector at the blower saves the heat that the jet would lose to the glass.", Holds: "not modeled",
-		Says: say("What an air jet loses at the glazing is not computed. The whole loss through the front is %v.", q(units.Power, e.Running.Energy.Front)), Figures: []Value{q(units.Power, e.Running.Energy.Front)}}
+	v := Verdict{ID: "deflector", Claim: "A deflector at the blower saves the heat that the jet would lose to the glass.",
+		Holds: "not modeled",
+		Says: say("What an air jet loses at the glazing is not computed. The whole loss through the front is %v.",
+			q(units.Power, e.Running.Energy.Front)), Figures: []Value{q(units.Power, e.Running.Energy.Front)}}
 	with, ok := at(e, e.Running.Conditions, change("absorber.screens.deflector", true))
 	without, also := at(e, e.Running.Conditions, change("absorber.screens.deflector", false))
 	if ok && also {
-		v.Says = v.Says.with(say("Spreading the air over the screens by itself changes the heat from %v to %v.", q(units.Power, without.Warms()), q(units.Power, with.Warms())))
+		v.Says = v.Says.with(say("Spreading the air over the screens by itself changes the heat from %v to %v.",
+			q(units.Power, without.Warms()), q(units.Power, with.Warms())))
 		v.Figures = append(v.Figures, q(units.Power, without.Warms()), q(units.Power, with.Warms()))
 	}
 	return v, true
@@ -217,6 +230,8 @@ func anySealant(e *collector.Evaluation) (Verdict, bool) {
 	caulk, _ := catalog.FindSealant("acrylic-caulk")
 	putty, _ := catalog.FindSealant("putty")
 	return verdict("sealant", "Any sealant will do at the glazing.", holds == all,
-		say("On a windless noon with the fan off the edge of the glazing reaches %v at most. Ordinary silicone withstands about %v, painter's caulk %v and putty %v; %v of %v in the list are certain to withstand it.",
-			q(units.Temperature, bed), q(units.Temperature, plain.Service), q(units.Temperature, caulk.Service), q(units.Temperature, putty.Service), q(units.Number, float64(holds)), q(units.Number, float64(all)))), true
+		say("On a windless noon with the fan off the edge of the glazing reaches %v at most. Ordinary silicone withstands about %v, "+
+			"painter's caulk %v and putty %v; %v of %v in the list are certain to withstand it.",
+			q(units.Temperature, bed), q(units.Temperature, plain.Service), q(units.Temperature, caulk.Service),
+			q(units.Temperature, putty.Service), q(units.Number, float64(holds)), q(units.Number, float64(all)))), true
 }

@@ -36,13 +36,16 @@ func Cautions(e *collector.Evaluation, about Topic) []Caution {
 	case Siting:
 		return []Caution{
 			{"the wall", say("Ask for permit and landlord's leave before you cut a wall. Find wires, pipes and studs first.")},
-			{"the box outdoors", say("Anchor it against wind and snow as your local code asks. Work from a ladder with someone at its foot.")},
+			{"the box outdoors", say("Anchor it against wind and snow as your local code asks. Work from a ladder with someone at its " +
+				"foot.")},
 		}
 	case Construction:
 		cs := []Caution{
-			{"the absorber", say("With the air standing it can reach %v: keep it clear of anything that burns, and of children's hands. A wooden box wants an over-temperature cut-out or a summer cover.", q(units.Temperature, hot))},
+			{"the absorber", say("With the air standing it can reach %v: keep it clear of anything that burns, and of children's "+
+				"hands. A wooden box wants an over-temperature cut-out or a summer cover.", q(units.Temperature, hot))},
 			{"the paint", say("Bake the box outdoors on its first sunny days, before it is joined to the room; paint and glue fume.")},
-			{"the room", say("A fan that draws from a room with a flued burner can pull its fumes in: fit a carbon monoxide alarm. The box adds heat; it replaces neither frost protection nor a safe heater.")},
+			{"the room", say("A fan that draws from a room with a flued burner can pull its fumes in: fit a carbon monoxide alarm. The " +
+				"box adds heat; it replaces neither frost protection nor a safe heater.")},
 		}
 		if h.Fanned() {
 			wiring := "Low-voltage wiring gets a fuse; mains wiring is for a licensed electrician."
@@ -52,25 +55,34 @@ func Cautions(e *collector.Evaluation, about Topic) []Caution {
 			cs = append(cs, Caution{"the fan", say(wiring)})
 		}
 		if h.Air.Route == "furnace" {
-			cs = append(cs, Caution{"the furnace", say("Joining a furnace's plenum is for a licensed trade: a damper that sticks can send flue gas or heat the wrong way.")})
+			cs = append(cs, Caution{"the furnace",
+				say("Joining a furnace's plenum is for a licensed trade: a damper that sticks can send flue gas or heat the wrong way.")})
 		}
 		switch h.Guard.Kind {
 		case "vent":
-			cs = append(cs, Caution{"the top vent", say("Air of up to %v leaves it: keep it clear of eaves, plastic siding and anything that burns. Mesh keeps insects out and a hood the rain. Try the actuator in warm air every spring; a vent that sticks protects nothing.", q(units.Temperature, e.Noon.Outlet))})
+			cs = append(cs, Caution{"the top vent",
+				say("Air of up to %v leaves it: keep it clear of eaves, plastic siding and anything that burns. Mesh keeps insects out "+
+					"and a hood the rain. Try the actuator in warm air every spring; a vent that sticks protects nothing.",
+					q(units.Temperature, e.Noon.Outlet))})
 		case "shutter":
-			cs = append(cs, Caution{"the shutter", say("Anchor it against wind, and try its actuator in warm air every spring; a shutter that sticks protects nothing.")})
+			cs = append(cs, Caution{"the shutter",
+				say("Anchor it against wind, and try its actuator in warm air every spring; a shutter that sticks protects nothing.")})
 		}
 		if h.IsRow() && h.Place.Tilt < 75 {
-			cs = append(cs, Caution{"the row", say("%v boxes on a roof are a load in wind and snow: ask for the roof's strength and its anchors before you lift the first one. Work on a roof wants a harness and a helper.", word(fmt.Sprint(h.Array.Boxes)))})
+			cs = append(cs, Caution{"the row", say("%v boxes on a roof are a load in wind and snow: ask for the roof's strength and "+
+				"its anchors before you lift the first one. Work on a roof wants a harness and a helper.",
+				word(fmt.Sprint(h.Array.Boxes)))})
 		}
 		if h.Mirror.Length > 0 {
-			cs = append(cs, Caution{"the mirror", say("It throws glare at neighbors, drivers and eyes; anchor it against wind, and fold it down in summer.")})
+			cs = append(cs, Caution{"the mirror", say("It throws glare at neighbors, drivers and eyes; anchor it against wind, and " +
+				"fold it down in summer.")})
 		}
 		if h.Absorber.Cans != nil {
 			cs = append(cs, Caution{"the cans", say("Cut rims are sharp: gloves and eye protection while drilling and opening them.")})
 		}
 		if h.Indoors() {
-			cs = append(cs, Caution{"the foil", say("It gets hot within reach: hang it where children and curtains do not touch it, and watch the pane: uneven heat can crack old or wired glass.")})
+			cs = append(cs, Caution{"the foil", say("It gets hot within reach: hang it where children and curtains do not touch it, " +
+				"and watch the pane: uneven heat can crack old or wired glass.")})
 		}
 		if h.Absorber.Paint == "grill-paint" {
 			cs = append(cs, Caution{"the paint", say("No fuming paint in the air path: bake it outdoors until no smell is left.")})
@@ -81,13 +93,16 @@ func Cautions(e *collector.Evaluation, about Topic) []Caution {
 		return cs
 	case Cutting:
 		cs := []Caution{
-			{"saw and drill", say("Eyes, ears and dust mask. Gloves for cut sheet, mesh and duct edges. Old paint and board may hold lead or asbestos: have them tested first.")},
+			{"saw and drill", say("Eyes, ears and dust mask. Gloves for cut sheet, mesh and duct edges. Old paint and board may hold " +
+				"lead or asbestos: have them tested first.")},
 		}
 		if h.Pane.Width*h.Pane.Height > heavyPane {
-			cs = append(cs, Caution{"the pane", say("%v of pane: two people, gloves, and tempered or well-edged glass.", q(units.Area, h.Pane.Width*h.Pane.Height))})
+			cs = append(cs, Caution{"the pane", say("%v of pane: two people, gloves, and tempered or well-edged glass.",
+				q(units.Area, h.Pane.Width*h.Pane.Height))})
 		}
 		if l, err := layout.Of(&h); err == nil && l.Mass() > liftAlone {
-			cs = append(cs, Caution{"the box", say("It weighs about %v kg with its glass: lift it with two or three, or glaze it in place.", word(fmt.Sprintf("%.0f", l.Mass())))})
+			cs = append(cs, Caution{"the box", say("It weighs about %v kg with its glass: lift it with two or three, or glaze it in "+
+				"place.", word(fmt.Sprintf("%.0f", l.Mass())))})
 		}
 		return cs
 	}

@@ -68,24 +68,38 @@ func questions(h *design.Heater) []question {
 	}
 	return []question{
 		{"drive", "Fan or natural draft?", []pick{one("fan", "air.drive", "fan"), one("natural draft", "air.drive", "natural")}, false},
-		{"side", "Should the fan push or pull?", []pick{one("push", "air.fan_side", "inlet"), one("pull", "air.fan_side", "outlet")}, false},
-		{"source", "Room air or outdoor air?", []pick{one("room air", "air.source", "room"), one("outdoor air", "air.source", "outdoors")}, false},
-		{"family", "Screens, cans, downpipes or a plate?", []pick{one("screens", "absorber.family", "screen-box"), one("cans", "absorber.family", "can-columns"), one("downpipes", "absorber.family", "downpipes"), one("back-pass plate", "absorber.family", "back-pass-plate")}, false},
+		{"side", "Should the fan push or pull?", []pick{one("push", "air.fan_side", "inlet"), one("pull", "air.fan_side", "outlet")},
+			false},
+		{"source", "Room air or outdoor air?", []pick{one("room air", "air.source", "room"),
+			one("outdoor air", "air.source", "outdoors")}, false},
+		{"family", "Screens, cans, downpipes or a plate?", []pick{one("screens", "absorber.family", "screen-box"),
+			one("cans", "absorber.family", "can-columns"), one("downpipes", "absorber.family", "downpipes"),
+			one("back-pass plate", "absorber.family", "back-pass-plate")}, false},
 		{"covers", "Single or double glazing?", []pick{one("single", "cover.layers", 1), one("double", "cover.layers", 2)}, false},
-		{"cover", "Glass, acrylic, polycarbonate or film?", []pick{one("glass", "cover.material", "glass"), one("acrylic", "cover.material", "acrylic"), one("polycarbonate", "cover.material", "polycarbonate"), one("shrink film", "cover.material", "shrink-film")}, false},
+		{"cover", "Glass, acrylic, polycarbonate or film?", []pick{one("glass", "cover.material", "glass"),
+			one("acrylic", "cover.material", "acrylic"), one("polycarbonate", "cover.material", "polycarbonate"),
+			one("shrink film", "cover.material", "shrink-film")}, false},
 		{"walls", "Black or shiny walls inside?", []pick{one("black", "box.walls", "black"), one("shiny", "box.walls", "shiny")}, false},
-		{"foam", "Thin or thick insulation?", []pick{one("12 mm", "box.back_foam_m", 0.012), one("25 mm", "box.back_foam_m", 0.025), one("50 mm", "box.back_foam_m", 0.050)}, false},
-		{"insulation", "Foam or mineral wool?", []pick{one("extruded polystyrene", "box.foam", "xps"), one("polyiso", "box.foam", "polyiso"), one("mineral wool", "box.foam", "mineral-wool")}, false},
-		{"ends", "Can ends cut out, or left to stir the air?", []pick{one("cut out", "absorber.cans.ends", "cut"), one("flaps left", "absorber.cans.ends", "torn"), one("drilled", "absorber.cans.ends", "drilled")}, false},
-		{"paint", "Engine enamel or grill paint?", []pick{one("engine enamel", "absorber.paint", "engine-enamel"), one("grill paint", "absorber.paint", "grill-paint")}, false},
-		{"tilt", "Upright or tilted to the winter sun?", []pick{one("upright", "place.tilt_deg", 90.0), one("tilt of latitude plus 15°", "place.tilt_deg", math.Round(lean)), one("tilt of latitude", "place.tilt_deg", math.Min(90, math.Round(math.Abs(h.Place.Latitude))))}, false},
-		{"stones", "Stones in the box to store heat for the evening?", []pick{one("none", "box.stones_kg", 0.0), one("20 kg", "box.stones_kg", 20.0)}, true},
+		{"foam", "Thin or thick insulation?", []pick{one("12 mm", "box.back_foam_m", 0.012), one("25 mm", "box.back_foam_m", 0.025),
+			one("50 mm", "box.back_foam_m", 0.050)}, false},
+		{"insulation", "Foam or mineral wool?", []pick{one("extruded polystyrene", "box.foam", "xps"),
+			one("polyiso", "box.foam", "polyiso"), one("mineral wool", "box.foam", "mineral-wool")}, false},
+		{"ends", "Can ends cut out, or left to stir the air?", []pick{one("cut out", "absorber.cans.ends", "cut"),
+			one("flaps left", "absorber.cans.ends", "torn"), one("drilled", "absorber.cans.ends", "drilled")}, false},
+		{"paint", "Engine enamel or grill paint?", []pick{one("engine enamel", "absorber.paint", "engine-enamel"),
+			one("grill paint", "absorber.paint", "grill-paint")}, false},
+		{"tilt", "Upright or tilted to the winter sun?", []pick{one("upright", "place.tilt_deg", 90.0),
+			one("tilt of latitude plus 15°", "place.tilt_deg", math.Round(lean)), one("tilt of latitude", "place.tilt_deg",
+				math.Min(90, math.Round(math.Abs(h.Place.Latitude))))}, false},
+		{"stones", "Stones in the box to store heat for the evening?", []pick{one("none", "box.stones_kg", 0.0),
+			one("20 kg", "box.stones_kg", 20.0)}, true},
 		{"switch", "Snap disc, controller or timer?", []pick{
 			{"a snap disc", []design.Change{change("switch.kind", "snap"), change("switch.close_c", 43.0), change("switch.open_c", 32.0)}},
 			{"by the difference to the space", []design.Change{change("switch.kind", "differential")}},
 			{"a timer", []design.Change{change("switch.kind", "timer")}}}, true},
 		{"storage", "Uncovered all year, or covered in the warm months?", []pick{one("open all year", "cover.covered_from_month", 0),
-			{"covered in the warm months", []design.Change{change("cover.covered_from_month", from), change("cover.covered_to_month", to)}}}, true},
+			{"covered in the warm months", []design.Change{change("cover.covered_from_month", from),
+				change("cover.covered_to_month", to)}}}, true},
 	}
 }
 
@@ -141,7 +155,8 @@ func answered(e *collector.Evaluation, x question) Choice {
 		if err != nil {
 			continue
 		}
-		side := Side{Name: p.name, Patch: p.changes, Heat: r.Warms(), Out: r.Outlet, Hot: s.AbsorberMax, moves: map[string]float64{}, own: map[string]bool{}, Harms: !b.allows("", p.changes...)}
+		side := Side{Name: p.name, Patch: p.changes, Heat: r.Warms(), Out: r.Outlet, Hot: s.AbsorberMax, moves: map[string]float64{},
+			own: map[string]bool{}, Harms: !b.allows("", p.changes...)}
 		for _, u := range collector.Uncertainties(&h, c.Flow > 0, true) {
 			if m, err := d.Rate(c, u.By, &r); err == nil {
 				side.moves[u.Name] = m.Warms() - r.Warms()

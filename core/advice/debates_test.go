@@ -16,7 +16,8 @@ func TestDebatesOfTheYear(t *testing.T) {
 	if testing.Short() {
 		t.Skip("forty years; the others run them")
 	}
-	h, err := design.Apply(design.New(), units.System{}, append(plate, set("place.latitude_deg", 48.0), set("place.longitude_deg", 11.0))...)
+	h, err := design.Apply(design.New(), units.System{}, append(plate, set("place.latitude_deg", 48.0),
+		set("place.longitude_deg", 11.0))...)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -47,7 +48,8 @@ func TestDebatesOfTheYear(t *testing.T) {
 			if same && s.Useful != own.Year.Net() {
 				t.Errorf("%s, %s is the box itself: %v kWh, not %v", c.ID, s.Name, s.Useful, own.Year.Net())
 			}
-			t.Logf("%-10s %-26s %6.0f W %6.1f kWh, saved %5.1f, tie %v, in the year %v", c.ID, s.Name, s.Heat, s.Useful, s.Money, s.Tie, s.YearTie)
+			t.Logf("%-10s %-26s %6.0f W %6.1f kWh, saved %5.1f, tie %v, in the year %v", c.ID, s.Name, s.Heat, s.Useful, s.Money, s.Tie,
+				s.YearTie)
 		}
 		if !best {
 			t.Errorf("%s: the best side is no tie with itself", c.ID)

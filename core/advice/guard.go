@@ -15,9 +15,11 @@ import (
 func (e *box) worstNoon() Text {
 	c, sun := e.Noon.Conditions, e.Noon.Energy.Sun/e.Noon.Aperture
 	if e.NoonMonth == 0 {
-		return say("This is a bright noon with the fan off: %v on the glazing, %v outdoors, wind %v.", q(units.Irradiance, sun), q(units.Temperature, c.Ambient), q(units.Speed, c.Wind))
+		return say("This is a bright noon with the fan off: %v on the glazing, %v outdoors, wind %v.", q(units.Irradiance, sun),
+			q(units.Temperature, c.Ambient), q(units.Speed, c.Wind))
 	}
-	return say("This is a hot clear noon in %v with the fan off: %v on the glazing, %v outdoors, wind %v.", word(e.NoonMonth.String()), q(units.Irradiance, sun), q(units.Temperature, c.Ambient), q(units.Speed, c.Wind))
+	return say("This is a hot clear noon in %v with the fan off: %v on the glazing, %v outdoors, wind %v.", word(e.NoonMonth.String()),
+		q(units.Irradiance, sun), q(units.Temperature, c.Ambient), q(units.Speed, c.Wind))
 }
 
 // orGuard adds to a finding of too much heat what would keep the heat out: where no better
@@ -72,14 +74,16 @@ func (e *box) findGuards() (out []Alternative) {
 	}
 	if area, ok := e.smallest(0.001, h.MostVent(), func(a float64) []design.Change { return vent(begins, a) }); ok {
 		add("guard-vent", func(x *box) Text {
-			return say("Fit vents to outdoors of %v free area at the bottom and at the top of the box, which a wax cylinder begins to open at %v: the absorber then reaches %v at most.",
+			return say("Fit vents to outdoors of %v free area at the bottom and at the top of the box, which a wax cylinder begins to "+
+				"open at %v: the absorber then reaches %v at most.",
 				q(units.Opening, area), q(units.Temperature, begins), q(units.Temperature, hottest(x, collector.AbsorberLayer)))
 		}, vent(begins, area)...)
 	}
 	if len(out) > 0 { // a vent does
 	} else if dark, ok := e.smallest(0.1, 0.95, func(d float64) []design.Change { return shutter(begins, 1-d) }); ok {
 		add("guard-shutter", func(x *box) Text {
-			return say("Fit a shutter that a wax cylinder begins to close at %v and that lets through %v of the sun at most: the absorber then reaches %v at most.",
+			return say("Fit a shutter that a wax cylinder begins to close at %v and that lets through %v of the sun at most: the "+
+				"absorber then reaches %v at most.",
 				q(units.Temperature, begins), q(units.Share, 1-dark), q(units.Temperature, hottest(x, collector.AbsorberLayer)))
 		}, shutter(begins, 1-dark)...)
 	}
@@ -96,11 +100,13 @@ func (e *box) findGuards() (out []Alternative) {
 }
 
 func vent(begins, area float64) []design.Change {
-	return []design.Change{change("guard.kind", "vent"), change("guard.actuator", "wax"), change("guard.opens_c", begins), change("guard.area_m2", area)}
+	return []design.Change{change("guard.kind", "vent"), change("guard.actuator", "wax"), change("guard.opens_c", begins),
+		change("guard.area_m2", area)}
 }
 
 func shutter(begins, passes float64) []design.Change {
-	return []design.Change{change("guard.kind", "shutter"), change("guard.actuator", "wax"), change("guard.opens_c", begins), change("guard.passes", passes)}
+	return []design.Change{change("guard.kind", "shutter"), change("guard.actuator", "wax"), change("guard.opens_c", begins),
+		change("guard.passes", passes)}
 }
 
 // margin is by how much a size found with the margins of the unguarded box is enlarged, since
@@ -182,7 +188,9 @@ func movesEarly(e *box) []Finding {
 	}
 	begins := math.Min(150, 5*math.Ceil((e.Running.Outlet+over)/5))
 	return []Finding{{ID: "guard-early", Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s while the fan runs", what),
-		Finding:  say("The outlet air of the running box is at %v; the actuator begins to move at %v.", q(units.Temperature, e.Running.Outlet), q(units.Temperature, g.Opens)),
+		Finding: say("The outlet air of the running box is at %v; the actuator begins to move at %v.",
+			q(units.Temperature, e.Running.Outlet), q(units.Temperature, g.Opens)),
 		Evidence: say("The guard is for a noon with the fan off. If it moves earlier, it takes heat from the room."),
-		Remedy:   say("Set the guard to open at %v.", q(units.Temperature, begins)), Patch: []design.Change{change("guard.opens_c", begins)}}}
+		Remedy:   say("Set the guard to open at %v.", q(units.Temperature, begins)), Patch: []design.Change{change("guard.opens_c",
+			begins)}}}
 }

@@ -16,8 +16,10 @@ import (
 
 // somewhere puts a heater at one of places spread over the lands where such boxes are built.
 func somewhere(r *rand.Rand) []design.Change {
-	p := [][3]float64{{35.7, -105.9, 2100}, {40.0, -82.9, 250}, {44.3, -72.5, 180}, {46.8, -100.8, 520}, {49.9, -97.2, 240}, {51.0, -114.0, 1050}, {47.6, -122.3, 50}, {53.3, -6.3, 20},
-		{51.5, -0.1, 20}, {52.5, 13.4, 40}, {48.2, 16.4, 180}, {59.9, 10.8, 100}, {63.4, 10.4, 30}, {40.4, -3.7, 660}, {45.5, 9.2, 120}, {55.8, 37.6, 150}, {39.9, 32.9, 900}, {-43.5, 172.6, 20}, {-35.3, 149.1, 580}, {-41.1, -71.3, 840}}[r.IntN(20)]
+	p := [][3]float64{{35.7, -105.9, 2100}, {40.0, -82.9, 250}, {44.3, -72.5, 180}, {46.8, -100.8, 520}, {49.9, -97.2, 240},
+		{51.0, -114.0, 1050}, {47.6, -122.3, 50}, {53.3, -6.3, 20},
+		{51.5, -0.1, 20}, {52.5, 13.4, 40}, {48.2, 16.4, 180}, {59.9, 10.8, 100}, {63.4, 10.4, 30}, {40.4, -3.7, 660}, {45.5, 9.2, 120},
+		{55.8, 37.6, 150}, {39.9, 32.9, 900}, {-43.5, 172.6, 20}, {-35.3, 149.1, 580}, {-41.1, -71.3, 840}}[r.IntN(20)]
 	return []design.Change{set("place.latitude_deg", p[0]), set("place.longitude_deg", p[1]), set("place.elevation_m", p[2])}
 }
 
@@ -28,7 +30,8 @@ func drawn(t *testing.T, r *rand.Rand, i int) design.Heater {
 	pick := func(s ...string) string { return s[r.IntN(len(s))] }
 	families, kinds := design.FieldAt("absorber.family").Choices(), design.FieldAt("room.kind").Choices()
 	for {
-		h, err := design.Apply(design.New(), units.System{}, append(somewhere(r), set("room.kind", kinds[r.IntN(len(kinds))].ID), set("room.floor_m2", u(6, 60)),
+		h, err := design.Apply(design.New(), units.System{}, append(somewhere(r), set("room.kind", kinds[r.IntN(len(kinds))].ID),
+			set("room.floor_m2", u(6, 60)),
 			set("absorber.family", families[i%len(families)].ID), set("pane.width_m", u(0.5, 1.2)), set("pane.height_m", u(0.8, 2.2)))...)
 		if err != nil {
 			continue
@@ -40,13 +43,19 @@ func drawn(t *testing.T, r *rand.Rand, i int) design.Heater {
 			{"cover.layers", func() any { return 1 + r.IntN(2) }}, {"cover.material", func() any {
 				return pick("glass", "acrylic", "twin-wall", "polycarbonate", "tinted-glass", "clear-vinyl")
 			}},
-			{"box.foam", func() any { return pick("xps", "polyiso", "mineral-wool") }}, {"box.back_foam_m", func() any { return u(0, 0.08) }}, {"box.sealant", func() any { return pick("silicone", "acrylic-caulk", "putty") }},
-			{"absorber.paint", func() any { return pick("flat-black", "gloss-black", "engine-enamel") }}, {"air.diameter_m", func() any { return u(0.06, 0.25) }}, {"air.to_box_m", func() any { return u(0.2, 5) }},
-			{"air.fan", func() any { return pick("computer-120", "bath-4", "inline-4", "inline-6", "bilge-4") }}, {"air.fan_side", func() any { return pick("inlet", "outlet") }}, {"air.flap", func() any { return pick("none", "membrane") }},
-			{"air.source", func() any { return pick("room", "outdoors") }}, {"air.duct", func() any { return pick("smooth", "ribbed", "plastic-lined") }},
+			{"box.foam", func() any { return pick("xps", "polyiso", "mineral-wool") }}, {"box.back_foam_m",
+				func() any { return u(0, 0.08) }}, {"box.sealant", func() any { return pick("silicone", "acrylic-caulk", "putty") }},
+			{"absorber.paint", func() any { return pick("flat-black", "gloss-black", "engine-enamel") }},
+			{"air.diameter_m", func() any { return u(0.06, 0.25) }}, {"air.to_box_m", func() any { return u(0.2, 5) }},
+			{"air.fan", func() any { return pick("computer-120", "bath-4", "inline-4", "inline-6", "bilge-4") }},
+			{"air.fan_side", func() any { return pick("inlet", "outlet") }}, {"air.flap", func() any { return pick("none", "membrane") }},
+			{"air.source", func() any { return pick("room", "outdoors") }},
+			{"air.duct", func() any { return pick("smooth", "ribbed", "plastic-lined") }},
 			{"place.tilt_deg", func() any { return u(10, 90) }}, {"place.bearing_deg", func() any { return u(0, 360) }},
-			{"switch.kind", func() any { return pick("snap", "differential", "always") }}, {"switch.close_c", func() any { return u(25, 60) }},
-			{"absorber.plate.channel_m", func() any { return u(0.01, 0.06) }}, {"absorber.screens.layers", func() any { return 1 + r.IntN(4) }}, {"absorber.cans.ends", func() any { return pick("drilled", "torn", "cut") }},
+			{"switch.kind", func() any { return pick("snap", "differential", "always") }},
+			{"switch.close_c", func() any { return u(25, 60) }},
+			{"absorber.plate.channel_m", func() any { return u(0.01, 0.06) }}, {"absorber.screens.layers",
+				func() any { return 1 + r.IntN(4) }}, {"absorber.cans.ends", func() any { return pick("drilled", "torn", "cut") }},
 		} {
 			if f := design.FieldAt(x.path); f == nil || !f.Applies(&h) || r.IntN(2) == 0 {
 				continue
@@ -217,14 +226,16 @@ func TestThreeFactsAreSafe(t *testing.T) {
 	panes := [][2]float64{{0.5, 0.5}, {0.6, 1.2}, {0.86, 1.47}, {1.2, 0.8}, {0.9, 2.0}, {1.25, 2.1}, {0.4, 2.2}}
 	for i := range 60 {
 		p := panes[i%len(panes)]
-		h, err := design.Apply(design.New(), units.System{}, append(somewhere(r), set("room.kind", kinds[i%len(kinds)].ID), set("pane.width_m", p[0]), set("pane.height_m", p[1]))...)
+		h, err := design.Apply(design.New(), units.System{}, append(somewhere(r), set("room.kind", kinds[i%len(kinds)].ID),
+			set("pane.width_m", p[0]), set("pane.height_m", p[1]))...)
 		if err != nil {
 			t.Fatal(err)
 		}
 		check := func(fs []Finding) {
 			for _, f := range fs {
 				if f.Severity <= Fault {
-					t.Errorf("%v of pane, %s at %v: %s: %s %s", p, h.Room.Kind, h.Place.Latitude, f.ID, f.Finding.In(units.System{}), f.Evidence.In(units.System{}))
+					t.Errorf("%v of pane, %s at %v: %s: %s %s", p, h.Room.Kind, h.Place.Latitude, f.ID, f.Finding.In(units.System{}),
+						f.Evidence.In(units.System{}))
 				}
 			}
 		}

@@ -99,11 +99,14 @@ func bondsTooHot(e *box) (fs []Finding) {
 		if err != nil || x.at <= b.Service-oneSided*b.U {
 			continue
 		}
-		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s will fail from heat", x.what),
-			Finding:  say("At the worst noon with the fan off it reaches %v at %v; %v withstands about %v.", q(units.Temperature, x.at), word(x.place), word(b.Name), q(units.Temperature, b.Service)),
+		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s will fail from heat",
+			x.what),
+			Finding: say("At the worst noon with the fan off it reaches %v at %v; %v withstands about %v.", q(units.Temperature, x.at),
+				word(x.place), word(b.Name), q(units.Temperature, b.Service)),
 			Evidence: e.worstNoon()}
 		for _, c := range x.list {
-			if o, err := x.find(c.ID); err == nil && c.ID != "none" && x.at <= o.Service-oneSided*o.U && len(clashesWith(h, x.path, o.ID)) == 0 {
+			if o, err := x.find(c.ID); err == nil && c.ID != "none" && x.at <= o.Service-oneSided*o.U &&
+				len(clashesWith(h, x.path, o.ID)) == 0 {
 				f.Remedy, f.Patch = say("Use %v.", word(o.Name)), []design.Change{change(x.path, o.ID)}
 				break
 			}
@@ -178,7 +181,8 @@ func clash(e *box) (fs []Finding) {
 		list           []catalog.Choice
 	}{
 		{"absorber.paint", "paint", h.Absorber.Paint, catalog.Paints()}, {"box.sealant", "sealant", h.Box.Sealant, catalog.Sealants()},
-		{"box.adhesive", "adhesive", h.Box.Adhesive, catalog.Adhesives()}, {"box.tape", "tape", h.Box.Tape, catalog.Tapes()}, {"air.duct", "duct", h.Air.Duct, catalog.Ducts()},
+		{"box.adhesive", "adhesive", h.Box.Adhesive, catalog.Adhesives()}, {"box.tape", "tape", h.Box.Tape, catalog.Tapes()},
+		{"air.duct", "duct", h.Air.Duct, catalog.Ducts()},
 	} {
 		cs := clashesWith(h, x.path, x.id)
 		if len(cs) == 0 {
@@ -191,8 +195,10 @@ func clash(e *box) (fs []Finding) {
 				name = o.Name
 			}
 		}
-		f := Finding{ID: "clash-" + x.name, Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s does not suit the other materials", x.name),
-			Finding: say("%v", word(c.Why)), Evidence: say("You chose %v; common practice, no source.", word(name)), Remedy: say("%v", word(c.Remedy))}
+		f := Finding{ID: "clash-" + x.name, Severity: Fault,
+			Topic: Construction, Title: fmt.Sprintf("The %s does not suit the other materials", x.name),
+			Finding: say("%v", word(c.Why)), Evidence: say("You chose %v; common practice, no source.", word(name)),
+			Remedy: say("%v", word(c.Remedy))}
 		for _, o := range x.list {
 			if len(clashesWith(h, x.path, o.ID)) == 0 && bears(e, x.path, o.ID) {
 				f.Patch = []design.Change{change(x.path, o.ID)}
@@ -239,7 +245,8 @@ func hotDuct(e *box) []Finding {
 		return nil // a tagged one is judged by the table of clashes
 	}
 	return []Finding{{ID: "hot-duct", Severity: Fault, Topic: Construction, Title: "The duct will overheat",
-		Finding:  say("When the fan starts after a stop, the air is at up to %v; %v withstands %v.", q(units.Temperature, first), word(d.Name), q(units.Temperature, d.Service)),
+		Finding: say("When the fan starts after a stop, the air is at up to %v; %v withstands %v.", q(units.Temperature, first),
+			word(d.Name), q(units.Temperature, d.Service)),
 		Evidence: say("This is the mean absorber temperature with the fan off at the clear winter noon."),
 		Remedy:   say("Use smooth or ribbed metal duct for the warm side."), Patch: []design.Change{change("air.duct", "smooth")}}}
 }
@@ -252,9 +259,11 @@ func hotFan(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "hot-fan", Severity: Fault, Topic: Construction, Title: "The fan will overheat",
-		Finding:  say("At the outlet it draws air of up to %v when it starts; %v withstands %v.", q(units.Temperature, e.Still.AbsorberMean), word(fan.Name), q(units.Temperature, fan.Service)),
+		Finding: say("At the outlet it draws air of up to %v when it starts; %v withstands %v.",
+			q(units.Temperature, e.Still.AbsorberMean), word(fan.Name), q(units.Temperature, fan.Service)),
 		Evidence: say("While it runs the air is at %v; after a stop it is as hot as the absorber.", q(units.Temperature, e.Running.Outlet))}
-	o := option{[]design.Change{change("air.fan_side", "inlet")}, func(collector.Result) Text { return say("Move the fan to the inlet, so that it pushes.") }}
+	o := option{[]design.Change{change("air.fan_side",
+		"inlet")}, func(collector.Result) Text { return say("Move the fan to the inlet, so that it pushes.") }}
 	if _, r, err := rerun(e, o.changes...); err == nil {
 		return f.with(e, o, r)
 	}
@@ -268,34 +277,40 @@ func unevenScreens(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "uneven-crossing", Severity: Loss, Topic: Construction, Title: "Air crosses the screens unevenly",
-		Finding:  say("The part of the screens with the least air gets %v of an even share.", q(units.Share, e.Running.Evenness)),
-		Evidence: say("The pressure changes more along the box than across the screens, which reach %v where little air crosses.", q(units.Temperature, e.Running.AbsorberMax))}
+		Finding: say("The part of the screens with the least air gets %v of an even share.", q(units.Share, e.Running.Evenness)),
+		Evidence: say("The pressure changes more along the box than across the screens, which reach %v where little air crosses.",
+			q(units.Temperature, e.Running.AbsorberMax))}
 	var options []option
 	for _, rear := range []float64{0.015, 0.03, 0.05, 0.08} {
 		for _, lift := range []float64{0, a.Lift} {
 			if rear <= a.Rear && lift == a.Lift {
 				continue
 			}
-			options = append(options, option{[]design.Change{change("absorber.screens.rear_m", rear), change("absorber.screens.lift_m", lift)}, func(r collector.Result) Text {
-				return say("Leave %v behind the screens at the bottom and slant them by %v: the part with the least air then gets %v.", q(units.Length, rear), q(units.Length, lift), q(units.Share, r.Evenness))
+			options = append(options, option{[]design.Change{change("absorber.screens.rear_m", rear),
+				change("absorber.screens.lift_m", lift)}, func(r collector.Result) Text {
+				return say("Leave %v behind the screens at the bottom and slant them by %v: the part with the least air then gets %v.",
+					q(units.Length, rear), q(units.Length, lift), q(units.Share, r.Evenness))
 			}})
 		}
 	}
 	if !a.Deflector {
 		options = append(options, option{[]design.Change{change("absorber.screens.deflector", true)}, func(r collector.Result) Text {
-			return say("Fix a deflector in front of the inlet, so that the air spreads over the width: the part with the least air then gets %v.", q(units.Share, r.Evenness))
+			return say("Fix a deflector in front of the inlet, so that the air spreads over the width: the part with the least air "+
+				"then gets %v.", q(units.Share, r.Evenness))
 		}})
 	}
 	for _, open := range []float64{0.5, 0.3, 0.2} {
 		if open < a.Baffle {
 			options = append(options, option{[]design.Change{change("absorber.screens.baffle_open", open)}, func(r collector.Result) Text {
-				return say("Fix a bar across the space in front of the screens at mid-height that leaves %v of it open: the part with the least air then gets %v.", q(units.Share, open), q(units.Share, r.Evenness))
+				return say("Fix a bar across the space in front of the screens at mid-height that leaves %v of it open: the part with "+
+					"the least air then gets %v.", q(units.Share, open), q(units.Share, r.Evenness))
 			}})
 		}
 	}
 	if a.Layers < 3 {
 		options = append(options, option{[]design.Change{change("absorber.screens.layers", 3)}, func(r collector.Result) Text {
-			return say("Use three screen layers, which resist the air more: the part with the least air then gets %v.", q(units.Share, r.Evenness))
+			return say("Use three screen layers, which resist the air more: the part with the least air then gets %v.",
+				q(units.Share, r.Evenness))
 		}})
 	}
 	if o, r, ok := best(e, 0.02, options); ok {
@@ -309,12 +324,14 @@ func unevenScreens(e *box) []Finding {
 // unevenTubes: headers too narrow for the air they share out.
 func unevenTubes(e *box) []Finding {
 	h := &e.Heater
-	if h.Absorber.Screens != nil || e.Running.Evenness <= 0 || e.Running.Evenness >= 0.8 && h.Absorber.Coil == nil || e.Running.Evenness >= 0.97 {
+	if h.Absorber.Screens != nil || e.Running.Evenness <= 0 || e.Running.Evenness >= 0.8 && h.Absorber.Coil == nil ||
+		e.Running.Evenness >= 0.97 {
 		return nil
 	}
 	if c := h.Absorber.Coil; c != nil {
 		f := Finding{ID: "uneven-coils", Severity: Loss, Topic: Construction, Title: "The coils differ in length",
-			Finding:  say("%v runs cannot be divided evenly among %v coils: the longest coil gets %v of the mean airflow.", word(fmt.Sprint(c.Runs)), word(fmt.Sprint(c.Ways)), q(units.Share, e.Running.Evenness)),
+			Finding: say("%v runs cannot be divided evenly among %v coils: the longest coil gets %v of the mean airflow.",
+				word(fmt.Sprint(c.Runs)), word(fmt.Sprint(c.Ways)), q(units.Share, e.Running.Evenness)),
 			Evidence: say("Air takes the shorter coil; the longer one runs hot."),
 			Remedy:   say("Use a number of runs that divides evenly, or put a damper into the short coils.")}
 		if runs := c.Runs - c.Runs%c.Ways; runs > 0 {
@@ -345,7 +362,8 @@ func unevenTubes(e *box) []Finding {
 		}
 		if _, r, err := rerun(e, c...); err == nil && r.Evenness >= 0.8 {
 			o := option{c, func(r collector.Result) Text {
-				return say("Make the headers %v high: the tube with the least air then gets %v.", q(units.Length, math.Min(0.4, now*k)), q(units.Share, r.Evenness))
+				return say("Make the headers %v high: the tube with the least air then gets %v.", q(units.Length, math.Min(0.4, now*k)),
+					q(units.Share, r.Evenness))
 			}}
 			return f.with(e, o, r)
 		}
@@ -370,7 +388,8 @@ func tightColumns(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "tight-columns", Severity: Fault, Topic: Construction, Title: "The can columns will not fit",
-		Finding:  say("%v cans leave %v between the headers; their glued joints need %v.", word(fmt.Sprint(c.Rows)), q(units.Length, math.Max(0, room)), q(units.Length, need)),
+		Finding: say("%v cans leave %v between the headers; their glued joints need %v.", word(fmt.Sprint(c.Rows)),
+			q(units.Length, math.Max(0, room)), q(units.Length, need)),
 		Evidence: say("Each bead of silicone adds about %v, which shows only when the second header is fixed.", q(units.Length, growth)),
 		Remedy:   say("Leave the upper header loose until the last column is in place.")}
 	if c.Rows > 1 {
@@ -391,7 +410,8 @@ func seriesPipes(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "series-pipes", Severity: Loss, Topic: Construction, Title: "Pipes in series restrict the airflow",
-		Finding:  say("All the air passes all %v pipes in turn, which leaves %v of %v.", word(fmt.Sprint(p.Count)), q(units.Flow, e.Running.Volume), q(units.Flow, e.Heater.Air.FanFree)),
+		Finding: say("All the air passes all %v pipes in turn, which leaves %v of %v.", word(fmt.Sprint(p.Count)),
+			q(units.Flow, e.Running.Volume), q(units.Flow, e.Heater.Air.FanFree)),
 		Evidence: say("The pressure drop is %v.", q(units.Pressure, e.Running.PressureDrop))}
 	o, r, ok := best(e, 0.03, []option{{[]design.Change{change("absorber.pipes.join", "parallel")}, func(r collector.Result) Text {
 		return say("Connect the pipes in parallel between two headers: %v at %v.", q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
@@ -409,8 +429,10 @@ func smallHoles(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "small-holes", Severity: Loss, Topic: Construction, Title: "The ports restrict the airflow",
-		Finding:  say("The natural draft is %v, and the ports let %v through.", q(units.Pressure, e.Running.Lift), q(units.Flow, e.Running.Volume)),
-		Evidence: say("The outlet air is at %v, and %v of the sun is lost through the glazing.", q(units.Temperature, e.Running.Outlet), q(units.Share, e.Running.Energy.Front/e.Running.Energy.Sun))}
+		Finding: say("The natural draft is %v, and the ports let %v through.", q(units.Pressure, e.Running.Lift),
+			q(units.Flow, e.Running.Volume)),
+		Evidence: say("The outlet air is at %v, and %v of the sun is lost through the glazing.", q(units.Temperature, e.Running.Outlet),
+			q(units.Share, e.Running.Energy.Front/e.Running.Energy.Sun))}
 	var options []option
 	for _, k := range []float64{1.25, 1.5} {
 		d := h.Air.Diameter * k
@@ -419,7 +441,8 @@ func smallHoles(e *box) []Finding {
 		}})
 	}
 	options = append(options, option{[]design.Change{change("air.ports", min(12, h.Air.Ports+1))}, func(r collector.Result) Text {
-		return say("Drill %v ports at each end: %v at %v.", word(fmt.Sprint(min(12, h.Air.Ports+1))), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+		return say("Drill %v ports at each end: %v at %v.", word(fmt.Sprint(min(12, h.Air.Ports+1))), q(units.Flow, r.Volume),
+			q(units.Temperature, r.Outlet))
 	}})
 	if o, r, ok := best(e, 0.08, options); ok {
 		return f.with(e, o, r)
@@ -445,8 +468,10 @@ func tightPorts(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "tight-ports", Severity: Loss, Topic: Construction, Title: "Ports are too restricted",
-		Finding:  say("A port of %v opens into a space %v deep, so the air turns through only %v of the port's area.", q(units.Bore, h.Air.Diameter), q(units.Length, depth), q(units.Share, 4*depth/h.Air.Diameter)),
-		Evidence: say("The airflow is %v at a pressure drop of %v.", q(units.Flow, e.Running.Volume), q(units.Pressure, e.Running.PressureDrop))}
+		Finding: say("A port of %v opens into a space %v deep, so the air turns through only %v of the port's area.",
+			q(units.Bore, h.Air.Diameter), q(units.Length, depth), q(units.Share, 4*depth/h.Air.Diameter)),
+		Evidence: say("The airflow is %v at a pressure drop of %v.", q(units.Flow, e.Running.Volume),
+			q(units.Pressure, e.Running.PressureDrop))}
 	var options []option
 	deeper := h.Air.Diameter / 4
 	for _, path := range []string{"absorber.plate.channel_m", "absorber.pipes.behind_m", "box.gap_m"} {
@@ -455,7 +480,8 @@ func tightPorts(e *box) []Finding {
 			continue
 		}
 		options = append(options, option{[]design.Change{change(path, deeper)}, func(r collector.Result) Text {
-			return say("Make the space %v deep: %v at %v. It is enough to deepen it at the ports.", q(units.Length, deeper), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+			return say("Make the space %v deep: %v at %v. It is enough to deepen it at the ports.", q(units.Length, deeper),
+				q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 		}})
 	}
 	if o, r, ok := best(e, 0.01, options); ok {
@@ -530,9 +556,11 @@ func battery(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "small-battery", Severity: Note, Topic: Construction, Title: "The battery is small",
-		Finding:  say("It runs the fan for %v days of %v hours without sun.", q(units.Number, math.Round(10*b.Days)/10), q(units.Number, RunHours)),
-		Evidence: say("The fan takes %v, of which the wires lose %v; only half of the battery should be used.", q(units.Electric, b.Watts), q(units.Share, b.Lost)),
-		Remedy:   say("Use a larger battery, or drive the fan straight from the panel: without sun the fan is not needed.")}
+		Finding: say("It runs the fan for %v days of %v hours without sun.", q(units.Number, math.Round(10*b.Days)/10),
+			q(units.Number, RunHours)),
+		Evidence: say("The fan takes %v, of which the wires lose %v; only half of the battery should be used.",
+			q(units.Electric, b.Watts), q(units.Share, b.Lost)),
+		Remedy: say("Use a larger battery, or drive the fan straight from the panel: without sun the fan is not needed.")}
 	if need := math.Ceil(RunHours*b.Watts/usableBattery/(1-b.Lost)/10) * 10; need <= 5000 && b.Days < 1 {
 		f.Patch = []design.Change{change("air.battery_wh", need)}
 	}
@@ -588,12 +616,16 @@ func backFlow(e *box) []Finding {
 		return nil
 	}
 	title := "It cools the room by night"
-	evidence := say("At %v outdoors, %v of room air sinks through the box and comes back at %v.", q(units.Temperature, c.Ambient), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+	evidence := say("At %v outdoors, %v of room air sinks through the box and comes back at %v.", q(units.Temperature, c.Ambient),
+		q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 	if h.Fanned() {
-		evidence = say("At %v outdoors with the fan off, %v of room air sinks through fan and box and comes back at %v.", q(units.Temperature, c.Ambient), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+		evidence = say("At %v outdoors with the fan off, %v of room air sinks through fan and box and comes back at %v.",
+			q(units.Temperature, c.Ambient), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 	}
-	return []Finding{{ID: "back-flow", Severity: Loss, Topic: Construction, Title: title, Finding: say("Without a backdraft damper the box takes %v out of the room on a clear winter night.", q(units.Power, open)),
-		Evidence: evidence, Remedy: say("Fit a light backdraft damper: the loss is then %v.", q(units.Power, left)), Patch: []design.Change{flap}, Gain: open - left, HasGain: true, When: "by night"}}
+	return []Finding{{ID: "back-flow", Severity: Loss, Topic: Construction, Title: title,
+		Finding:  say("Without a backdraft damper the box takes %v out of the room on a clear winter night.", q(units.Power, open)),
+		Evidence: evidence, Remedy: say("Fit a light backdraft damper: the loss is then %v.", q(units.Power, left)),
+		Patch: []design.Change{flap}, Gain: open - left, HasGain: true, When: "by night"}}
 }
 
 // bareDuct: ducts that cross the open lose what the box gained.
@@ -603,8 +635,10 @@ func bareDuct(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "bare-duct", Severity: Loss, Topic: Construction, Title: "Ducts lose heat outdoors",
-		Finding:  say("Bare ducts from the stand lose %v of the %v that the box gives.", q(units.Power, e.Running.DuctLoss), q(units.Power, e.Running.Heat)),
-		Evidence: say("There are %v of duct at %v outdoors.", q(units.Distance, h.Air.ToBox+h.Air.FromBox), q(units.Temperature, e.Running.Conditions.Ambient))}
+		Finding: say("Bare ducts from the stand lose %v of the %v that the box gives.", q(units.Power, e.Running.DuctLoss),
+			q(units.Power, e.Running.Heat)),
+		Evidence: say("There are %v of duct at %v outdoors.", q(units.Distance, h.Air.ToBox+h.Air.FromBox),
+			q(units.Temperature, e.Running.Conditions.Ambient))}
 	if e.Running.DuctLoss > 0.5*e.Running.Heat {
 		f.Severity, f.Title = Fault, "Ducts outdoors lose most of the heat"
 	}
@@ -626,8 +660,10 @@ func leaky(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "leaky", Severity: Loss, Topic: Construction, Title: "The box leaks air",
-		Finding:  say("Leaks at the seams cost %v, %v of the sun.", q(units.Power, leak(&e.Running)), q(units.Share, leak(&e.Running)/e.Running.Energy.Sun)),
-		Evidence: say("The box is at %v relative to outdoors, and outdoor air replaces what leaks.", q(units.Pressure, e.Running.BoxPressure))}
+		Finding: say("Leaks at the seams cost %v, %v of the sun.", q(units.Power, leak(&e.Running)),
+			q(units.Share, leak(&e.Running)/e.Running.Energy.Sun)),
+		Evidence: say("The box is at %v relative to outdoors, and outdoor air replaces what leaks.",
+			q(units.Pressure, e.Running.BoxPressure))}
 	o, r, ok := best(e, 0.01, []option{{[]design.Change{change("box.seam_m3_s_m", h.Box.Seam/3)}, func(r collector.Result) Text {
 		return say("Caulk the seams once more: a third of the leakage costs only %v.", q(units.Power, leak(&r)))
 	}}})
@@ -649,7 +685,8 @@ func dewOnCover(e *box) []Finding {
 	}
 	dew := m.DewPoint()
 	cold := e.Running.CoverInner
-	swept := h.Absorber.Family == design.FrontPassPlate || h.Absorber.Family == design.DoublePassPlate || h.Absorber.Family == design.PassiveBox || h.Absorber.Screens != nil || h.Indoors()
+	swept := h.Absorber.Family == design.FrontPassPlate || h.Absorber.Family == design.DoublePassPlate ||
+		h.Absorber.Family == design.PassiveBox || h.Absorber.Screens != nil || h.Indoors()
 	if cold >= dew || !swept {
 		return nil
 	}
@@ -658,7 +695,8 @@ func dewOnCover(e *box) []Finding {
 		what = "Frost"
 	}
 	return []Finding{{ID: "dew", Severity: Note, Topic: Construction, Title: what + " on the cover",
-		Finding:  say("The room air condenses below %v; the inside of the glazing is at %v where it is coldest.", q(units.Temperature, dew), q(units.Temperature, cold)),
+		Finding: say("The room air condenses below %v; the inside of the glazing is at %v where it is coldest.",
+			q(units.Temperature, dew), q(units.Temperature, cold)),
 		Evidence: say("Room air of %v at %v humidity touches it.", q(units.Temperature, h.Room.Air), q(units.Share, h.Room.Humidity)),
 		Remedy:   say("Leave drain holes along the bottom, and dry the room. A second glazing keeps the inner one warmer.")}}
 }
@@ -674,9 +712,10 @@ func coolJet(e *box) []Finding {
 		return nil
 	}
 	return []Finding{{ID: "cool-jet", Severity: Note, Topic: Construction, Title: "The outlet air will feel like a draft",
-		Finding:  say("Air of %v carries the most heat, but feels cool on the skin.", q(units.Temperature, e.Running.Outlet)),
-		Evidence: say("The airflow is %v; below about %v moving air feels like a draft.", q(units.Flow, e.Running.Volume), q(units.Temperature, feltAsDraught)),
-		Remedy:   say("Point the outlet at a wall or the ceiling, not at a chair.")}}
+		Finding: say("Air of %v carries the most heat, but feels cool on the skin.", q(units.Temperature, e.Running.Outlet)),
+		Evidence: say("The airflow is %v; below about %v moving air feels like a draft.", q(units.Flow, e.Running.Volume),
+			q(units.Temperature, feltAsDraught)),
+		Remedy: say("Point the outlet at a wall or the ceiling, not at a chair.")}}
 }
 
 // duller: a paint that shines throws sun away.
@@ -690,8 +729,10 @@ func duller(e *box) []Finding {
 		Evidence: say("%v are reflected.", q(units.Power, e.Running.Energy.Reflected))}
 	var options []option
 	for _, c := range catalog.Paints() {
-		if o, err := catalog.FindPaint(c.ID); err == nil && o.Absorptance > p.Absorptance && bears(e, "absorber.paint", c.ID) && len(clashesWith(&e.Heater, "absorber.paint", c.ID)) == 0 {
-			options = append(options, option{[]design.Change{change("absorber.paint", c.ID)}, func(collector.Result) Text { return say("Use %v, in two thin coats.", word(o.Name)) }})
+		if o, err := catalog.FindPaint(c.ID); err == nil && o.Absorptance > p.Absorptance && bears(e, "absorber.paint", c.ID) &&
+			len(clashesWith(&e.Heater, "absorber.paint", c.ID)) == 0 {
+			options = append(options, option{[]design.Change{change("absorber.paint", c.ID)},
+				func(collector.Result) Text { return say("Use %v, in two thin coats.", word(o.Name)) }})
 		}
 	}
 	if o, r, ok := best(e, 0.005, options); ok {
@@ -708,7 +749,8 @@ func doubtfulPane(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "doubtful-pane", Severity: Loss, Topic: Construction, Title: "The glazing blocks the sun",
-		Finding:  say("%v is made for that: of %v on it, %v are reflected or stay in it.", word(c.Name), q(units.Power, e.Running.Energy.Sun), q(units.Power, e.Running.Energy.Reflected)),
+		Finding: say("%v is made for that: of %v on it, %v are reflected or stay in it.", word(c.Name),
+			q(units.Power, e.Running.Energy.Sun), q(units.Power, e.Running.Energy.Reflected)),
 		Evidence: say("Lay it in the sun and feel the ground under it. If the ground is not warmer there, do not use this glazing.")}
 	o, r, ok := best(e, 0.02, []option{{[]design.Change{change("cover.material", "glass")}, func(r collector.Result) Text {
 		return say("Use plain glass: the heat is then %v.", q(units.Power, r.Heat))
@@ -736,15 +778,17 @@ func shaded(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "shaded", Severity: Loss, Topic: Siting, Title: "The box is shaded at noon",
-		Finding:  say("At the clear winter noon %v of the sun never reaches the glazing.", q(units.Share, lost/without.Sun.Total())),
-		Evidence: say("The glazing gets %v instead of %v without shade.", q(units.Irradiance, with.Sun.Total()), q(units.Irradiance, without.Sun.Total())),
-		Remedy:   say("Move the box out of the shade of the heating months. Shade in summer is welcome.")}
+		Finding: say("At the clear winter noon %v of the sun never reaches the glazing.", q(units.Share, lost/without.Sun.Total())),
+		Evidence: say("The glazing gets %v instead of %v without shade.", q(units.Irradiance, with.Sun.Total()),
+			q(units.Irradiance, without.Sun.Total())),
+		Remedy: say("Move the box out of the shade of the heating months. Shade in summer is welcome.")}
 	months, name := []time.Month{11, 12, 1, 2, 3}, "from November to March"
 	if h.Place.Latitude < 0 {
 		months, name = []time.Month{5, 6, 7, 8, 9}, "from May to September"
 	}
 	if strip := collector.Surroundings(h).NeverLit(collector.Site(h), h.Place.Tilt, h.Place.Bearing, months...); strip > 0.01 {
-		f.Remedy = say("Mount the box lower, or leave out the absorber in its top %v, which the sun under the eave never reaches %v.", q(units.Length, strip), word(name))
+		f.Remedy = say("Mount the box lower, or leave out the absorber in its top %v, which the sun under the eave never reaches %v.",
+			q(units.Length, strip), word(name))
 	}
 	return []Finding{f}
 }
@@ -756,8 +800,10 @@ func coldBridge(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "thin-insulation", Severity: Loss, Topic: Construction, Title: "Back and sides lose heat",
-		Finding:  say("The back loses %v and the sides %v, together %v of the sun.", q(units.Power, e.Running.Energy.Back), q(units.Power, e.Running.Energy.Edge), q(units.Share, (e.Running.Energy.Back+e.Running.Energy.Edge)/e.Running.Energy.Sun)),
-		Evidence: say("There are %v of insulation on the back and %v at the sides.", q(units.Length, h.Box.BackFoam), q(units.Length, h.Box.EdgeFoam))}
+		Finding: say("The back loses %v and the sides %v, together %v of the sun.", q(units.Power, e.Running.Energy.Back),
+			q(units.Power, e.Running.Energy.Edge), q(units.Share, (e.Running.Energy.Back+e.Running.Energy.Edge)/e.Running.Energy.Sun)),
+		Evidence: say("There are %v of insulation on the back and %v at the sides.", q(units.Length, h.Box.BackFoam),
+			q(units.Length, h.Box.EdgeFoam))}
 	var options []option
 	for _, x := range []float64{0.025, 0.05} {
 		if x > h.Box.BackFoam {
@@ -767,7 +813,8 @@ func coldBridge(e *box) []Finding {
 		}
 		if x > h.Box.EdgeFoam && x < 0.04 {
 			options = append(options, option{[]design.Change{change("box.edge_foam_m", x)}, func(r collector.Result) Text {
-				return say("Line the frame with %v of insulation: the sides then lose %v.", q(units.Length, x), q(units.Power, r.Energy.Edge))
+				return say("Line the frame with %v of insulation: the sides then lose %v.", q(units.Length, x),
+					q(units.Power, r.Energy.Edge))
 			}})
 		}
 	}
@@ -783,7 +830,8 @@ func betterBare(e *box) []Finding {
 		return nil
 	}
 	return []Finding{{ID: "bare-window", Severity: Fault, Topic: Construction, Title: "The bare window gives more heat",
-		Finding:  say("The window alone would give %v; with the panel it gives %v.", q(units.Power, e.Running.Bare), q(units.Power, e.Running.Bare+e.Running.Heat)),
+		Finding: say("The window alone would give %v; with the panel it gives %v.", q(units.Power, e.Running.Bare),
+			q(units.Power, e.Running.Bare+e.Running.Heat)),
 		Evidence: say("Sun through the window warms the room anyway. The panel only turns it into warm air sooner, and it warms the pane."),
 		Remedy:   say("Use the panel only for shade and quick warmth, or where the sun would not fall into the room.")}}
 }
@@ -799,7 +847,8 @@ func otherSide(e *box) []Finding {
 		other, words = "inlet", "Put the fan at the inlet, pushing"
 	}
 	f := Finding{ID: "other-side", Severity: Loss, Topic: Construction, Title: "The fan works better at the other end",
-		Finding:  say("Here the box is at %v relative to outdoors, and its seams cost %v.", q(units.Pressure, e.Running.BoxPressure), q(units.Power, e.Running.Energy.Leak)),
+		Finding: say("Here the box is at %v relative to outdoors, and its seams cost %v.", q(units.Pressure, e.Running.BoxPressure),
+			q(units.Power, e.Running.Energy.Leak)),
 		Evidence: say("The heat is %v with the fan at this end.", q(units.Power, e.Running.Heat))}
 	o, r, ok := best(e, 0.03, []option{{[]design.Change{change("air.fan_side", other)}, func(r collector.Result) Text {
 		return say("%v: %v.", word(words), q(units.Power, r.Heat))
@@ -830,9 +879,12 @@ func plugged(e *box) []Finding {
 		return nil
 	}
 	return []Finding{{ID: "plugged", Severity: Fault, Topic: Control, Title: "The fan cools the room after sunset",
-		Finding:  say("A fan that is always on blows the room's heat out through the box at night: %v.", q(units.Power, math.Max(0, -r.Heat))),
-		Evidence: say("At %v outdoors, air enters the box at %v and comes back at %v.", q(units.Temperature, c.Ambient), q(units.Temperature, c.Inlet), q(units.Temperature, r.Outlet)),
-		Remedy:   say("Fit a snap disc at the top of the box."), Patch: []design.Change{change("switch.kind", "snap")}, Gain: math.Max(0, -r.Heat), HasGain: true, When: "by night"}}
+		Finding: say("A fan that is always on blows the room's heat out through the box at night: %v.",
+			q(units.Power, math.Max(0, -r.Heat))),
+		Evidence: say("At %v outdoors, air enters the box at %v and comes back at %v.", q(units.Temperature, c.Ambient),
+			q(units.Temperature, c.Inlet), q(units.Temperature, r.Outlet)),
+		Remedy: say("Fit a snap disc at the top of the box."), Patch: []design.Change{change("switch.kind", "snap")},
+		Gain: math.Max(0, -r.Heat), HasGain: true, When: "by night"}}
 }
 
 // outdoorIntake: air drawn in from outdoors has to be warmed to the room's temperature before
@@ -844,14 +896,17 @@ func outdoorIntake(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "outdoor-intake", Severity: Loss, Topic: Airflow, Title: "Outdoor intake costs heat",
-		Finding:  say("Heating outdoor air from %v to the room's %v takes %v of the %v that the box gives.", q(units.Temperature, r.Conditions.Inlet), q(units.Temperature, r.Conditions.Room), q(units.Power, r.Airing), q(units.Power, r.Heat)),
+		Finding: say("Heating outdoor air from %v to the room's %v takes %v of the %v that the box gives.",
+			q(units.Temperature, r.Conditions.Inlet), q(units.Temperature, r.Conditions.Room), q(units.Power, r.Airing),
+			q(units.Power, r.Heat)),
 		Evidence: say("The heat to the room at the clear winter noon is %v.", q(units.Power, r.Warms())),
 		Remedy:   say("Draw the air from the room, and ventilate the room separately for as long as it needs.")}
 	if r.Warms() < 0 {
 		f.Severity, f.Title = Fault, "The box cools the room"
 	}
 	o := option{[]design.Change{change("air.source", "room")}, func(r collector.Result) Text {
-		return say("Draw the air from the room: the heat to the room is then %v. Ventilate separately for as long as the room needs.", q(units.Power, r.Warms()))
+		return say("Draw the air from the room: the heat to the room is then %v. Ventilate separately for as long as the room needs.",
+			q(units.Power, r.Warms()))
 	}}
 	if _, x, err := rerun(e, o.changes...); err == nil && e.looking {
 		return f.with(e, o, x)
@@ -870,7 +925,8 @@ func belowRoom(e *box) []Finding {
 	open := math.Ceil(warm + 2)
 	closes := math.Max(h.Switch.Close, open+5)
 	return []Finding{{ID: "switch-below-room", Severity: Fault, Topic: Control, Title: "The fan will not stop at night",
-		Finding:  say("The fan stops at %v, but the room is kept at %v, so the fan runs on at night and cools the room.", q(units.Temperature, h.Switch.Open), q(units.Temperature, warm)),
+		Finding: say("The fan stops at %v, but the room is kept at %v, so the fan runs on at night and cools the room.",
+			q(units.Temperature, h.Switch.Open), q(units.Temperature, warm)),
 		Evidence: say("Room air through the box keeps its thermostat near room temperature."),
 		Remedy:   say("Set the fan off at %v and on at %v.", q(units.Temperature, open), q(units.Temperature, closes)),
 		Patch:    []design.Change{change("switch.close_c", closes), change("switch.open_c", open)}}}
@@ -902,13 +958,15 @@ func turnedAway(e *box) []Finding {
 	if c.Sun.Total() <= 0 || here > (1-turnedCost)*c.Sun.Total() {
 		return nil
 	}
-	c.Inlet, c.Room, c.Ambient, c.Sky = e.Running.Conditions.Inlet, e.Running.Conditions.Room, e.Running.Conditions.Ambient, e.Running.Conditions.Sky
+	c.Inlet, c.Room, c.Ambient, c.Sky = e.Running.Conditions.Inlet, e.Running.Conditions.Room, e.Running.Conditions.Ambient,
+		e.Running.Conditions.Sky
 	r, err := collector.Rate(&facing, c)
 	if err != nil {
 		return nil
 	}
 	return []Finding{{ID: "turned-away", Severity: Loss, Topic: Siting, Title: "The box faces away from the noon sun",
-		Finding:  say("It faces %v and gets %v at noon; facing the noon sun it would get %v.", q(units.Angle, h.Place.Bearing), q(units.Irradiance, here), q(units.Irradiance, c.Sun.Total())),
+		Finding: say("It faces %v and gets %v at noon; facing the noon sun it would get %v.", q(units.Angle, h.Place.Bearing),
+			q(units.Irradiance, here), q(units.Irradiance, c.Sun.Total())),
 		Evidence: say("Facing the noon sun it would give %v instead of %v.", q(units.Power, r.Warms()), q(units.Power, e.Running.Warms())),
 		Remedy:   say("Face the box to %v if the place allows. On a wall that faces elsewhere, use a larger box.", q(units.Angle, noon)),
 		Patch:    []design.Change{change("place.bearing_deg", noon)}, Gain: worth(&r) - worth(&e.Running), HasGain: true}}

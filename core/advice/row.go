@@ -32,8 +32,11 @@ func rowUneven(e *box) []Finding {
 		most = math.Max(most, b.Share)
 	}
 	f := Finding{ID: "uneven-row", Severity: Loss, Topic: Airflow, Title: "Airflow is uneven between the boxes",
-		Finding:  say("Branch %v gets %v of an even share, the one with the most air %v.", word(fmt.Sprint(worst+1)), q(units.Share, even), q(units.Share, most)),
-		Evidence: say("Headers of %v carry %v, and its speed changes the pressure from branch to branch. The branch with the least air has an outlet temperature of %v.", q(units.Bore, h.Array.Header), q(units.Flow, e.Running.Volume), q(units.Temperature, bs[worst].Outlet))}
+		Finding: say("Branch %v gets %v of an even share, the one with the most air %v.", word(fmt.Sprint(worst+1)),
+			q(units.Share, even), q(units.Share, most)),
+		Evidence: say("Headers of %v carry %v, and its speed changes the pressure from branch to branch. The branch with the least air "+
+			"has an outlet temperature of %v.", q(units.Bore, h.Array.Header), q(units.Flow, e.Running.Volume),
+			q(units.Temperature, bs[worst].Outlet))}
 	evenness := func(r *collector.Result) Value { return q(units.Share, collector.Evenness(r.Branches)) }
 	var options []option
 	if h.Array.Balance == "none" {
@@ -85,8 +88,11 @@ func nextBox(x *year) []Finding {
 	}
 	gain := r.Year.Net() - x.r.Year.Net()
 	each := x.r.Year.Net() / float64(a.Boxes) * float64(more-a.Boxes)
-	return []Finding{{ID: "year-next-box", Severity: Note, Topic: Yield, Title: fmt.Sprintf("One more %s", what), YearGain: gain, HasYear: true,
-		Finding:  say("One more %v would add %v of useful heat a year, less the fan's electricity; the present ones give %v each.", word(what), q(units.Energy, gain), q(units.Energy, each)),
-		Evidence: say("The year was computed again with %v boxes; ducts and fan follow the size where you have not chosen them.", word(fmt.Sprint(more))),
-		Remedy:   say("Compare it with the cost: each further box adds less useful heat.")}}
+	return []Finding{{ID: "year-next-box", Severity: Note, Topic: Yield, Title: fmt.Sprintf("One more %s", what), YearGain: gain,
+		HasYear: true,
+		Finding: say("One more %v would add %v of useful heat a year, less the fan's electricity; the present ones give %v each.",
+			word(what), q(units.Energy, gain), q(units.Energy, each)),
+		Evidence: say("The year was computed again with %v boxes; ducts and fan follow the size where you have not chosen them.",
+			word(fmt.Sprint(more))),
+		Remedy: say("Compare it with the cost: each further box adds less useful heat.")}}
 }

@@ -40,7 +40,9 @@ func OfYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Res
 	}
 	x := &year{ctx, h, y, r, m, newBox(&e)}
 	noon := Of(&e)
-	judges := []func(*year) []Finding{idleYear, cyclingYear, lukewarm, tooLarge, tooWarm, springHeat, moverEats, neverPays, betterYear, coldNights, hillsTake, nextBox}
+	judges := []func(*year) []Finding{
+		idleYear, cyclingYear, lukewarm, tooLarge, tooWarm, springHeat, moverEats, neverPays, betterYear, coldNights, hillsTake, nextBox,
+	}
 	found := make([][]Finding, len(judges)+len(noon))
 	err = season.Each(ctx, len(found), func(i int) error {
 		if i < len(judges) {
@@ -177,7 +179,8 @@ func idleYear(x *year) []Finding {
 		if o < x.h.Room.Wanted+1 {
 			continue
 		}
-		if f.mends(x, say("Set the fan on at %v and off at %v.", q(units.Temperature, c), q(units.Temperature, o)), design.Change{Path: "switch.open_c", Value: o}, design.Change{Path: "switch.close_c", Value: c}) {
+		if f.mends(x, say("Set the fan on at %v and off at %v.", q(units.Temperature, c), q(units.Temperature, o)),
+			design.Change{Path: "switch.open_c", Value: o}, design.Change{Path: "switch.close_c", Value: c}) {
 			break
 		}
 	}
@@ -199,9 +202,11 @@ func cyclingYear(x *year) []Finding {
 		return nil
 	}
 	f := Finding{ID: "year-cycling", Severity: Loss, Topic: Control, Title: "The fan short-cycles all winter",
-		Finding:  say("The fan starts %v times a year, every %v minutes of running.", q(units.Number, float64(y.Cycles)), q(units.Number, math.Round(10*60*y.Run/float64(y.Cycles))/10)),
-		Evidence: say("The outlet air is usually at %v; the thermostat stops the fan at %v.", q(units.Temperature, x.r.Jet), q(units.Temperature, x.h.Switch.Open)),
-		Remedy:   say("Reduce the airflow, or use a larger box with this fan.")}
+		Finding: say("The fan starts %v times a year, every %v minutes of running.", q(units.Number, float64(y.Cycles)),
+			q(units.Number, math.Round(10*60*y.Run/float64(y.Cycles))/10)),
+		Evidence: say("The outlet air is usually at %v; the thermostat stops the fan at %v.", q(units.Temperature, x.r.Jet),
+			q(units.Temperature, x.h.Switch.Open)),
+		Remedy: say("Reduce the airflow, or use a larger box with this fan.")}
 	open := math.Max(x.h.Room.Air+2, x.h.Switch.Open-8)
 	if open < x.h.Switch.Open-1 {
 		f.mends(x, say("Set the fan off at %v.", q(units.Temperature, open)), design.Change{Path: "switch.open_c", Value: open})
@@ -215,9 +220,11 @@ func lukewarm(x *year) []Finding {
 		return nil
 	}
 	return []Finding{{ID: "year-draught", Severity: Note, Topic: Control, Title: "The outlet air will feel cool",
-		Finding:  say("The outlet air is usually at %v; below %v moving air feels like a draft.", q(units.Temperature, x.r.Jet), q(units.Temperature, space.Draughty)),
-		Evidence: say("The fan runs %v hours a year. More and cooler air carries more heat, so this is a matter of comfort only.", q(units.Number, math.Round(x.r.Year.Run))),
-		Remedy:   say("Point the outlet along the ceiling, where nobody sits.")}}
+		Finding: say("The outlet air is usually at %v; below %v moving air feels like a draft.", q(units.Temperature, x.r.Jet),
+			q(units.Temperature, space.Draughty)),
+		Evidence: say("The fan runs %v hours a year. More and cooler air carries more heat, so this is a matter of comfort only.",
+			q(units.Number, math.Round(x.r.Year.Run))),
+		Remedy: say("Point the outlet along the ceiling, where nobody sits.")}}
 }
 
 // muchTooWarm is how many hours of open windows because of the box are said.
@@ -230,9 +237,11 @@ func tooWarm(x *year) []Finding {
 		return nil
 	}
 	return []Finding{{ID: "year-too-warm", Severity: Note, Topic: Yield, Title: "Excess heat in warm months",
-		Finding:  say("For %v hours a year the windows must let out what the box brings in.", q(units.Number, math.Round(x.r.Year.TooHot))),
-		Evidence: say("Of the heat it gives, %v of %v is not needed then.", q(units.Energy, x.r.Year.Vented), q(units.Energy, x.r.Year.Heat)),
-		Remedy:   say("Switch the fan off and cover the glazing from late spring to fall, or set the room temperature limit below %v.", q(units.Temperature, x.h.Room.Vent))}}
+		Finding: say("For %v hours a year the windows must let out what the box brings in.", q(units.Number, math.Round(x.r.Year.TooHot))),
+		Evidence: say("Of the heat it gives, %v of %v is not needed then.", q(units.Energy, x.r.Year.Vented),
+			q(units.Energy, x.r.Year.Heat)),
+		Remedy: say("Switch the fan off and cover the glazing from late spring to fall, or set the room temperature limit below %v.",
+			q(units.Temperature, x.h.Room.Vent))}}
 }
 
 // springHeat: a space overheated while the mornings are still heated.
@@ -251,11 +260,13 @@ func springHeat(x *year) []Finding {
 		return nil
 	}
 	f := Finding{ID: "year-spring", Severity: Note, Topic: Control, Title: "Too warm at spring noons, cold in the mornings",
-		Finding:  say("%v the space exceeds %v for %v hours and still needs %v.", word(name), q(units.Temperature, x.h.Room.Vent), q(units.Number, math.Round(hours)), q(units.Energy, need)),
+		Finding: say("%v the space exceeds %v for %v hours and still needs %v.", word(name), q(units.Temperature, x.h.Room.Vent),
+			q(units.Number, math.Round(hours)), q(units.Energy, need)),
 		Evidence: say("A light room stores little of the noon's heat; masonry or water would store more."),
 		Remedy:   say("Set a room temperature limit of %v.", q(units.Temperature, limit))}
 	// It is comfort: less heat is given, and no less of it that is of use.
-	if gain, money, ok := x.again(design.Change{Path: "switch.room_limit_c", Value: limit}); ok && (gain >= 0 || x.tied(gain)) && money >= -leastMoney {
+	if gain, money, ok := x.again(design.Change{Path: "switch.room_limit_c", Value: limit}); ok && (gain >= 0 || x.tied(gain)) &&
+		money >= -leastMoney {
 		f.Patch, f.YearGain, f.YearMoney, f.HasYear = []design.Change{{Path: "switch.room_limit_c", Value: limit}}, gain, money, true
 	}
 	return []Finding{f}
@@ -268,11 +279,14 @@ func moverEats(x *year) []Finding {
 		return nil
 	}
 	f := Finding{ID: "year-fan-eats", Severity: Loss, Topic: Demand, Title: "The fan uses too much electricity",
-		Finding:  say("Fans and blower use %v a year for %v of useful heat.", q(units.Metered, x.r.Year.Fan), q(units.Energy, x.r.Year.Useful)),
-		Evidence: say("The electricity costs %v; the fuel saved is worth %v.", q(units.Number, round2(x.money.FanCost)), q(units.Number, round2(worth))),
-		Remedy:   say("Use a smaller fan or a larger duct, or run the fan only in the heating months.")}
+		Finding: say("Fans and blower use %v a year for %v of useful heat.", q(units.Metered, x.r.Year.Fan),
+			q(units.Energy, x.r.Year.Useful)),
+		Evidence: say("The electricity costs %v; the fuel saved is worth %v.", q(units.Number, round2(x.money.FanCost)),
+			q(units.Number, round2(worth))),
+		Remedy: say("Use a smaller fan or a larger duct, or run the fan only in the heating months.")}
 	if x.h.Second.Mover == "blower" {
-		f.mends(x, say("Move the warm air with a small fan in the ceiling instead of the blower."), design.Change{Path: "second.mover", Value: "ceiling-fan"})
+		f.mends(x, say("Move the warm air with a small fan in the ceiling instead of the blower."),
+			design.Change{Path: "second.mover", Value: "ceiling-fan"})
 	} else if x.h.Air.FanModel != "computer-120" && x.h.Fanned() {
 		f.mends(x, say("Use a fan such as the 120 mm computer fan."), design.Change{Path: "air.fan", Value: "computer-120"})
 	}
@@ -287,9 +301,12 @@ func neverPays(x *year) []Finding {
 		return nil
 	}
 	f := Finding{ID: "year-never-pays", Severity: Note, Topic: Yield, Title: "The box will not pay for itself",
-		Finding:  say("With %v spent and %v saved a year, it takes longer than its %v years of service.", q(units.Number, x.h.Money.Spent), q(units.Number, round2(x.money.Saved)), q(units.Number, x.h.Money.Years)),
-		Evidence: say("A useful kWh costs %v; with the present heating it costs %v.", q(units.Number, round2(x.money.PerKWh)), q(units.Number, round2(x.h.Money.FuelPrice*x.money.Units/math.Max(1e-9, x.r.Year.Useful)))),
-		Remedy:   say("Build with materials on hand: spending up to %v would pay.", q(units.Number, math.Max(0, math.Floor(x.money.Saved*x.h.Money.Years))))}
+		Finding: say("With %v spent and %v saved a year, it takes longer than its %v years of service.",
+			q(units.Number, x.h.Money.Spent), q(units.Number, round2(x.money.Saved)), q(units.Number, x.h.Money.Years)),
+		Evidence: say("A useful kWh costs %v; with the present heating it costs %v.", q(units.Number, round2(x.money.PerKWh)),
+			q(units.Number, round2(x.h.Money.FuelPrice*x.money.Units/math.Max(1e-9, x.r.Year.Useful)))),
+		Remedy: say("Build with materials on hand: spending up to %v would pay.", q(units.Number,
+			math.Max(0, math.Floor(x.money.Saved*x.h.Money.Years))))}
 	return []Finding{f}
 }
 
@@ -305,13 +322,16 @@ func betterYear(x *year) (fs []Finding) {
 			fs = append(fs, f)
 		}
 	}
-	lost := say("Of %v of sun on the glazing the room gets %v, and %v of that when it is needed.", q(units.Energy, x.r.Year.Sun), q(units.Energy, x.r.Year.Heat), q(units.Energy, x.r.Year.Useful))
+	lost := say("Of %v of sun on the glazing the room gets %v, and %v of that when it is needed.", q(units.Energy, x.r.Year.Sun),
+		q(units.Energy, x.r.Year.Heat), q(units.Energy, x.r.Year.Useful))
 	if x.h.Cover.Layers == 1 {
-		try(Finding{ID: "year-second-cover", Severity: Loss, Topic: Construction, Title: "A second glazing gives more heat all winter", Finding: say("Most of the heat is lost through the glazing."), Evidence: lost},
+		try(Finding{ID: "year-second-cover", Severity: Loss, Topic: Construction, Title: "A second glazing gives more heat all winter",
+			Finding: say("Most of the heat is lost through the glazing."), Evidence: lost},
 			say("Add a second glazing behind the first."), design.Change{Path: "cover.layers", Value: 2})
 	}
 	if x.h.Box.BackFoam < 0.04 {
-		try(Finding{ID: "year-foam", Severity: Loss, Topic: Construction, Title: "Thicker insulation gives more heat all winter", Finding: say("There are %v of insulation behind the absorber.", q(units.Length, x.h.Box.BackFoam)), Evidence: lost},
+		try(Finding{ID: "year-foam", Severity: Loss, Topic: Construction, Title: "Thicker insulation gives more heat all winter",
+			Finding: say("There are %v of insulation behind the absorber.", q(units.Length, x.h.Box.BackFoam)), Evidence: lost},
 			say("Use %v of insulation on the back.", q(units.Length, 0.050)), design.Change{Path: "box.back_foam_m", Value: 0.050})
 	}
 	aim := func(f Finding, remedy string, path string, now float64, values ...float64) {
@@ -330,14 +350,17 @@ func betterYear(x *year) (fs []Finding) {
 			fs = append(fs, f)
 		}
 	}
-	aim(Finding{ID: "year-tilt", Severity: Loss, Topic: Siting, Title: "A different tilt gives more heat", Finding: say("The tilt is %v.", q(units.Angle, x.h.Place.Tilt)), Evidence: lost},
+	aim(Finding{ID: "year-tilt", Severity: Loss, Topic: Siting, Title: "A different tilt gives more heat",
+		Finding: say("The tilt is %v.", q(units.Angle, x.h.Place.Tilt)), Evidence: lost},
 		"Tilt it to %v.", "place.tilt_deg", x.h.Place.Tilt, 45, 60, 75, 90)
 	b, noon := x.h.Place.Bearing, 180.0
 	if x.h.Place.Latitude < 0 {
 		noon = 0
 	}
-	aim(Finding{ID: "year-bearing", Severity: Loss, Topic: Siting, Title: "A different bearing gives more heat", Finding: say("The box faces %v.", q(units.Angle, b)), Evidence: lost},
-		"Face it to %v if the place allows.", "place.bearing_deg", b, math.Mod(noon-15+360, 360), noon, math.Mod(noon+15, 360), math.Mod(b+330, 360), math.Mod(b+30, 360))
+	aim(Finding{ID: "year-bearing", Severity: Loss, Topic: Siting, Title: "A different bearing gives more heat",
+		Finding: say("The box faces %v.", q(units.Angle, b)), Evidence: lost},
+		"Face it to %v if the place allows.", "place.bearing_deg", b, math.Mod(noon-15+360, 360), noon, math.Mod(noon+15, 360),
+		math.Mod(b+330, 360), math.Mod(b+30, 360))
 	return fs
 }
 
@@ -358,7 +381,8 @@ func tooLarge(x *year) []Finding {
 		return nil
 	}
 	return []Finding{{ID: "year-too-large", Severity: Loss, Topic: Demand, Title: "The box is larger than the need", Costs: idle,
-		Finding:  say("Of the %v that the box gives in a year, %v comes when the space is warm enough.", q(units.Energy, y.Heat), q(units.Energy, idle)),
+		Finding: say("Of the %v that the box gives in a year, %v comes when the space is warm enough.", q(units.Energy, y.Heat),
+			q(units.Energy, idle)),
 		Evidence: say("The space needs %v a year; %v goes out of its windows.", q(units.Energy, y.Need), q(units.Energy, y.Vented)),
 		Remedy:   say("Build a smaller box, which gives nearly as much useful heat, or lead the warm air on to a second room.")}}
 }
@@ -387,8 +411,10 @@ func hillsTake(x *year) []Finding {
 	if free <= 0 || here > (1-muchHidden)*free {
 		return nil
 	}
-	f := Finding{ID: "year-horizon", Severity: Loss, Topic: Siting, Title: "Shade takes much of the winter sun", Costs: (free - here) / free * x.r.Year.Heat,
-		Finding:  say("In the heating months the glazing gets %v of sun; without shade it would get %v.", q(units.Energy, here), q(units.Energy, free)),
+	f := Finding{ID: "year-horizon", Severity: Loss, Topic: Siting, Title: "Shade takes much of the winter sun",
+		Costs: (free - here) / free * x.r.Year.Heat,
+		Finding: say("In the heating months the glazing gets %v of sun; without shade it would get %v.", q(units.Energy, here),
+			q(units.Energy, free)),
 		Evidence: say("The horizon, the eave and the walls beside it block %v of it.", q(units.Share, 1-here/free)),
 		Remedy:   say("Look for another wall or roof: a box here gives less than half as much.")}
 	if here < (1-halfHidden)*free {
@@ -404,7 +430,8 @@ func coldNights(x *year) []Finding {
 		return nil
 	}
 	f := Finding{ID: "year-back-flow", Severity: Loss, Topic: Construction, Title: "The box cools the room on winter nights",
-		Finding:  say("Without a backdraft damper cold air sinks through the box at night, which takes %v a year out of the room.", q(units.Energy, x.r.Year.Back)),
+		Finding: say("Without a backdraft damper cold air sinks through the box at night, which takes %v a year out of the room.",
+			q(units.Energy, x.r.Year.Back)),
 		Evidence: say("This is computed night by night; the box gives %v of useful heat a year.", q(units.Energy, x.r.Year.Useful))}
 	if !f.mends(x, say("Fit a light backdraft damper."), design.Change{Path: "air.flap", Value: "membrane"}) {
 		return nil

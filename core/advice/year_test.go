@@ -56,16 +56,25 @@ func TestYearFindingsFireAndMend(t *testing.T) {
 		fires, silent []design.Change
 	}{
 		{"year-idle", []design.Change{set("switch.kind", "snap"), set("switch.close_c", 62.0), set("switch.open_c", 52.0)}, nil},
-		{"year-cycling", []design.Change{set("room.kind", "shop"), set("room.heater", "none"), set("switch.kind", "snap"), set("switch.close_c", 40.0), set("switch.open_c", 36.0)}, nil},
-		{"year-draught", nil, []design.Change{set("air.fan_free_air_m3_s", 0.02), set("switch.kind", "snap"), set("switch.close_c", 45.0), set("switch.open_c", 38.0)}},
-		{"year-too-warm", []design.Change{set("room.floor_m2", 8.0), set("room.vent_c", 22.0)}, []design.Change{set("room.floor_m2", 60.0), set("room.vent_c", 30.0), set("room.gains_w", 0.0), set("room.insulation", "none")}},
-		{"year-spring", []design.Change{set("room.mass", "light"), set("room.floor_m2", 9.0), set("room.vent_c", 22.0), set("room.sunny_window_m2", 2.0), set("room.window_m2", 3.0)}, []design.Change{set("room.floor_m2", 60.0), set("room.vent_c", 30.0), set("room.insulation", "none")}},
-		{"year-fan-eats", []design.Change{set("second.mover", "blower"), set("room.heater", "gas"), set("money.fuel_price", 0.5), set("room.wanted_c", 12.0), set("room.otherwise_c", 5.0)}, nil},
+		{"year-cycling", []design.Change{set("room.kind", "shop"), set("room.heater", "none"), set("switch.kind", "snap"),
+			set("switch.close_c", 40.0), set("switch.open_c", 36.0)}, nil},
+		{"year-draught", nil, []design.Change{set("air.fan_free_air_m3_s", 0.02), set("switch.kind", "snap"), set("switch.close_c", 45.0),
+			set("switch.open_c", 38.0)}},
+		{"year-too-warm", []design.Change{set("room.floor_m2", 8.0), set("room.vent_c", 22.0)},
+			[]design.Change{set("room.floor_m2", 60.0), set("room.vent_c", 30.0), set("room.gains_w", 0.0),
+				set("room.insulation", "none")}},
+		{"year-spring", []design.Change{set("room.mass", "light"), set("room.floor_m2", 9.0), set("room.vent_c", 22.0),
+			set("room.sunny_window_m2", 2.0), set("room.window_m2", 3.0)}, []design.Change{set("room.floor_m2", 60.0),
+			set("room.vent_c", 30.0), set("room.insulation", "none")}},
+		{"year-fan-eats", []design.Change{set("second.mover", "blower"), set("room.heater", "gas"), set("money.fuel_price", 0.5),
+			set("room.wanted_c", 12.0), set("room.otherwise_c", 5.0)}, nil},
 		{"year-never-pays", []design.Change{set("money.spent", 3000.0)}, nil},
 		{"year-second-cover", nil, []design.Change{set("cover.layers", 2)}},
-		{"year-foam", []design.Change{set("air.route", "stand"), set("box.back_foam_m", 0.0)}, []design.Change{set("box.back_foam_m", 0.08)}},
+		{"year-foam", []design.Change{set("air.route", "stand"), set("box.back_foam_m", 0.0)},
+			[]design.Change{set("box.back_foam_m", 0.08)}},
 		{"year-tilt", []design.Change{set("place.tilt_deg", 20.0)}, []design.Change{set("place.tilt_deg", 65.0)}},
-		{"year-back-flow", []design.Change{set("air.flap", "none"), set("air.diameter_m", 0.2), set("air.fan", "computer-120")}, []design.Change{set("air.flap", "membrane")}},
+		{"year-back-flow", []design.Change{set("air.flap", "none"), set("air.diameter_m", 0.2), set("air.fan", "computer-120")},
+			[]design.Change{set("air.flap", "membrane")}},
 	} {
 		h, y, r, found := through(t, c.fires...)
 		f, ok := found[c.id]

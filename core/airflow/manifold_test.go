@@ -18,7 +18,8 @@ func TestManifoldOfTenIsTheHeader(t *testing.T) {
 	for _, other := range []bool{false, true} {
 		const area, branch, k = 0.03, 0.012, 4.0
 		h := Header{Branches: 10, Area: area, Branch: branch, Loss: k, OtherSide: other}
-		m := Manifold{Kinds: []Element{vents(k, branch)}, Order: make([]int, 10), Duct: Duct{Diameter: math.Sqrt(4 * area / math.Pi), Area: area}, OtherSide: other}
+		m := Manifold{Kinds: []Element{vents(k, branch)}, Order: make([]int, 10), Duct: Duct{Diameter: math.Sqrt(4 * area / math.Pi),
+			Area: area}, OtherSide: other}
 		flows, _ := m.Split(0.25, 40, air.SeaLevel)
 		for i, s := range h.Shares() {
 			within(t, "branch", flows[i]/0.25, s, 1e-4)
@@ -32,7 +33,8 @@ func TestManifoldPressuresAgree(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 15))
 	for range 60 {
 		n := 2 + r.IntN(9)
-		f := Manifold{Kinds: []Element{vents(3+5*r.Float64(), 0.01), Duct{Diameter: 0.05, Area: 0.01, Length: 2, Fittings: 2}}, Duct: Duct{Diameter: 0.15 + 0.15*r.Float64(), Length: 1.2, Roughness: 0.1e-3},
+		f := Manifold{Kinds: []Element{vents(3+5*r.Float64(), 0.01), Duct{Diameter: 0.05, Area: 0.01, Length: 2, Fittings: 2}},
+			Duct: Duct{Diameter: 0.15 + 0.15*r.Float64(), Length: 1.2, Roughness: 0.1e-3},
 			Stub: 0.012, OtherSide: r.IntN(2) == 0}
 		for range n {
 			f.Order = append(f.Order, r.IntN(2))
@@ -89,7 +91,8 @@ func TestOrificesEvenRowsOut(t *testing.T) {
 	for range 50 {
 		n := 2 + r.IntN(11)
 		stub := math.Pi / 4 * 0.125 * 0.125
-		f := Manifold{Duct: Duct{Diameter: 0.15 + 0.2*r.Float64(), Length: 0.8 + r.Float64(), Roughness: 0.15e-3}, Stub: stub, OtherSide: r.IntN(2) == 0}
+		f := Manifold{Duct: Duct{Diameter: 0.15 + 0.2*r.Float64(), Length: 0.8 + r.Float64(), Roughness: 0.15e-3}, Stub: stub,
+			OtherSide: r.IntN(2) == 0}
 		wish, sum := make([]float64, n), 0.0
 		size := []float64{1, 0.5 + r.Float64()}
 		for i := range n {
@@ -98,7 +101,8 @@ func TestOrificesEvenRowsOut(t *testing.T) {
 			wish[i] = size[k]
 			sum += size[k]
 		}
-		f.Kinds = []Element{Duct{Diameter: 0.05, Area: 0.02, Length: 2, Fittings: 2 + 3*r.Float64()}, Duct{Diameter: 0.04, Area: 0.02 * size[1], Length: 1 + r.Float64(), Fittings: 2 + 3*r.Float64()}}
+		f.Kinds = []Element{Duct{Diameter: 0.05, Area: 0.02, Length: 2, Fittings: 2 + 3*r.Float64()},
+			Duct{Diameter: 0.04, Area: 0.02 * size[1], Length: 1 + r.Float64(), Fittings: 2 + 3*r.Float64()}}
 		for i := range wish {
 			wish[i] /= sum
 		}

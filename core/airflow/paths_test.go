@@ -34,7 +34,8 @@ func TestParallelSharesThePressure(t *testing.T) {
 		var ps Parallel
 		for range 2 + r.IntN(3) {
 			d := 0.01 + 0.09*r.Float64()
-			ps = append(ps, Duct{Diameter: 2 * d, Area: d * (0.2 + r.Float64()), Length: 0.5 + 2*r.Float64(), Fittings: 0.5 + 3*r.Float64(), Section: heattransfer.Slot})
+			ps = append(ps, Duct{Diameter: 2 * d, Area: d * (0.2 + r.Float64()), Length: 0.5 + 2*r.Float64(),
+				Fittings: 0.5 + 3*r.Float64(), Section: heattransfer.Slot})
 		}
 		m := 0.002 + 0.1*r.Float64()
 		split := ps.Split(m, 35, 95000)
@@ -115,7 +116,8 @@ func TestHeadersAgainstTheContinuum(t *testing.T) {
 func TestHeaderProperties(t *testing.T) {
 	r := rand.New(rand.NewPCG(43, 44))
 	for range 300 {
-		h := Header{Branches: 2 + r.IntN(20), Area: 0.002 + 0.02*r.Float64(), Branch: 0.001 + 0.003*r.Float64(), Loss: 1 + 10*r.Float64(), Friction: 0.1 * r.Float64(), OtherSide: r.IntN(2) == 0}
+		h := Header{Branches: 2 + r.IntN(20), Area: 0.002 + 0.02*r.Float64(), Branch: 0.001 + 0.003*r.Float64(), Loss: 1 + 10*r.Float64(),
+			Friction: 0.1 * r.Float64(), OtherSide: r.IntN(2) == 0}
 		sum := 0.0
 		for _, s := range h.Shares() {
 			sum += s
@@ -231,7 +233,8 @@ func TestCrossingSettles(t *testing.T) {
 	}
 	for i := range n {
 		k := u(0.05, 3)
-		c := Crossing{Width: u(0.4, 1.2), Length: u(0.8, 2.2), Front: [2]float64{u(0.02, 0.15), u(0.01, 0.05)}, Rear: [2]float64{u(0.005, 0.05), u(0.01, 0.15)}, Dies: 1.3,
+		c := Crossing{Width: u(0.4, 1.2), Length: u(0.8, 2.2), Front: [2]float64{u(0.02, 0.15), u(0.01, 0.05)},
+			Rear: [2]float64{u(0.005, 0.05), u(0.01, 0.15)}, Dies: 1.3,
 			Resist: func(v, t, p float64) float64 { return k*v + k*3*v*v }}
 		if i%2 > 0 {
 			c.Jet = u(0, 4)
@@ -255,7 +258,8 @@ func TestCrossingSettles(t *testing.T) {
 // De Soto's five parameters give back the label they were fitted to, and the
 // panel's most power lies where the label says.
 func TestPanelMeetsItsLabel(t *testing.T) {
-	for _, p := range []Panel{{Isc: 0.62, Voc: 21.6, Imp: 0.57, Vmp: 17.5, Cells: 36}, {Isc: 3.1, Voc: 22.1, Imp: 2.8, Vmp: 18.0, Cells: 36}, {Isc: 8.2, Voc: 32.9, Imp: 7.6, Vmp: 26.3, Cells: 54}} {
+	for _, p := range []Panel{{Isc: 0.62, Voc: 21.6, Imp: 0.57, Vmp: 17.5, Cells: 36}, {Isc: 3.1, Voc: 22.1, Imp: 2.8, Vmp: 18.0,
+		Cells: 36}, {Isc: 8.2, Voc: 32.9, Imp: 7.6, Vmp: 26.3, Cells: 54}} {
 		d, err := p.Fit()
 		if err != nil {
 			t.Fatal(err)

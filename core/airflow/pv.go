@@ -101,7 +101,8 @@ func (p Panel) Fit() (Diode, error) {
 
 func cramer(r [3][4]float64) (x [3]float64, ok bool) {
 	det := func(i, j, k int) float64 {
-		return r[0][i]*(r[1][j]*r[2][k]-r[2][j]*r[1][k]) - r[0][j]*(r[1][i]*r[2][k]-r[2][i]*r[1][k]) + r[0][k]*(r[1][i]*r[2][j]-r[2][i]*r[1][j])
+		return r[0][i]*(r[1][j]*r[2][k]-r[2][j]*r[1][k]) - r[0][j]*(r[1][i]*r[2][k]-r[2][i]*r[1][k]) +
+			r[0][k]*(r[1][i]*r[2][j]-r[2][i]*r[1][j])
 	}
 	d := det(0, 1, 2)
 	if d == 0 || math.IsInf(d, 0) || math.IsNaN(d) {

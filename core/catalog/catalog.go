@@ -52,18 +52,39 @@ type Cover struct {
 }
 
 var covers = []Cover{
-	{ID: "glass", Name: "window glass", Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0, Density: 2500, Service: 150, Thickness: 0.004, U: 0.02, Source: db51 + "; " + iso10456 + "; service: " + common},
-	{ID: "low-iron-glass", Name: "low-iron glass", Index: 1.526, Extinction: 4, Emittance: 0.88, Conductivity: 1.0, Density: 2500, Service: 150, Thickness: 0.004, U: 0.01, Source: db51 + "; " + iso10456 + "; service: " + common},
-	{ID: "tinted-glass", Name: "tinted glass", Index: 1.526, Extinction: 130, Emittance: 0.88, Conductivity: 1.0, Density: 2500, Service: 150, Thickness: 0.004, U: 0.08, Source: "extinction fitted to 55 % through 4 mm body tint; " + common},
-	{ID: "low-e-glass", Name: "low-e coated glass", Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0, Density: 2500, Service: 150, Thickness: 0.004, U: 0.06, Source: "coating passes 74 %, throws back 14 %, emits 0.15: hard low-e coat, " + common, CoatPass: 0.74, CoatReflect: 0.14, CoatEmit: 0.15},
-	{ID: "solar-control-glass", Name: "solar-control glass", Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0, Density: 2500, Service: 150, Thickness: 0.004, U: 0.10, Source: "coating passes 42 %, throws back 30 %, emits 0.10: " + common, CoatPass: 0.42, CoatReflect: 0.30, CoatEmit: 0.10},
-	{ID: "polycarbonate", Name: "clear polycarbonate", Index: 1.60, Extinction: 15, Emittance: 0.88, Transmit: 0.02, Conductivity: 0.20, Density: 1200, Service: 115, Thickness: 0.003, U: 0.02, Source: db51 + "; extinction fitted to 86 % through 3 mm; " + iso10456, Tags: []string{"polycarbonate"}},
-	{ID: "twin-wall", Name: "clear polycarbonate twin-wall", Index: 1.60, Extinction: 15, Emittance: 0.88, Transmit: 0.05, Conductivity: 0.20, Density: 1200, Service: 115, Thickness: 0.010, U: 0.03, Source: "two walls of 0.5 mm with webs; properties as clear polycarbonate; " + common, Form: TwinWall, Wall: 0.0005, Tags: []string{"polycarbonate"}},
-	{ID: "corrugated-polycarbonate", Name: "corrugated polycarbonate", Index: 1.60, Extinction: 15, Emittance: 0.88, Transmit: 0.04, Conductivity: 0.20, Density: 1200, Service: 115, Thickness: 0.0008, U: 0.03, Source: "wave 76 by 18 mm: surface 1.12 of the plan; " + common, Form: Corrugated, Wave: 1.12, Tags: []string{"polycarbonate"}},
-	{ID: "acrylic", Name: "clear acrylic", Index: 1.49, Extinction: 12, Emittance: 0.88, Transmit: 0.02, Conductivity: 0.20, Density: 1190, Service: 80, Thickness: 0.003, U: 0.02, Source: db51 + "; extinction fitted to 89 % solar through 3 mm; " + iso10456, Tags: []string{"acrylic"}},
-	{ID: "shrink-film", Name: "heat-shrink window film", Index: 1.64, Extinction: 205, Emittance: 0.75, Transmit: 0.18, Conductivity: 0.20, Density: 1390, Service: 70, Thickness: 0.00002, U: 0.03, Source: "polyester: " + db51 + "; infrared: D&B table 6.8-like values, recalled from memory; service: " + common, Form: Film},
-	{ID: "clear-vinyl", Name: "heavy clear vinyl", Index: 1.54, Extinction: 140, Emittance: 0.85, Transmit: 0.10, Conductivity: 0.17, Density: 1300, Service: 60, Thickness: 0.0005, U: 0.05, Source: common, Form: Film},
-	{ID: "greenhouse-film", Name: "greenhouse polyethylene film", Index: 1.50, Extinction: 165, Emittance: 0.30, Transmit: 0.65, Conductivity: 0.35, Density: 920, Service: 60, Thickness: 0.00015, U: 0.04, Source: db51 + "; infrared: " + common, Form: Film},
+	{ID: "glass", Name: "window glass", Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0, Density: 2500, Service: 150,
+		Thickness: 0.004, U: 0.02, Source: db51 + "; " + iso10456 + "; service: " + common},
+	{ID: "low-iron-glass", Name: "low-iron glass", Index: 1.526, Extinction: 4, Emittance: 0.88, Conductivity: 1.0, Density: 2500,
+		Service: 150, Thickness: 0.004, U: 0.01, Source: db51 + "; " + iso10456 + "; service: " + common},
+	{ID: "tinted-glass", Name: "tinted glass", Index: 1.526, Extinction: 130, Emittance: 0.88, Conductivity: 1.0, Density: 2500,
+		Service: 150, Thickness: 0.004, U: 0.08, Source: "extinction fitted to 55 % through 4 mm body tint; " + common},
+	{ID: "low-e-glass", Name: "low-e coated glass", Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0, Density: 2500,
+		Service: 150, Thickness: 0.004, U: 0.06, Source: "coating passes 74 %, throws back 14 %, emits 0.15: hard low-e coat, " + common,
+		CoatPass: 0.74, CoatReflect: 0.14, CoatEmit: 0.15},
+	{ID: "solar-control-glass", Name: "solar-control glass", Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0,
+		Density: 2500, Service: 150, Thickness: 0.004, U: 0.10, Source: "coating passes 42 %, throws back 30 %, emits 0.10: " + common,
+		CoatPass: 0.42, CoatReflect: 0.30, CoatEmit: 0.10},
+	{ID: "polycarbonate", Name: "clear polycarbonate", Index: 1.60, Extinction: 15, Emittance: 0.88, Transmit: 0.02, Conductivity: 0.20,
+		Density: 1200, Service: 115, Thickness: 0.003, U: 0.02, Source: db51 + "; extinction fitted to 86 % through 3 mm; " + iso10456,
+		Tags: []string{"polycarbonate"}},
+	{ID: "twin-wall", Name: "clear polycarbonate twin-wall", Index: 1.60, Extinction: 15, Emittance: 0.88, Transmit: 0.05,
+		Conductivity: 0.20, Density: 1200, Service: 115,
+		Thickness: 0.010, U: 0.03, Source: "two walls of 0.5 mm with webs; properties as clear polycarbonate; " + common, Form: TwinWall,
+		Wall: 0.0005, Tags: []string{"polycarbonate"}},
+	{ID: "corrugated-polycarbonate", Name: "corrugated polycarbonate", Index: 1.60, Extinction: 15, Emittance: 0.88, Transmit: 0.04,
+		Conductivity: 0.20, Density: 1200, Service: 115,
+		Thickness: 0.0008, U: 0.03, Source: "wave 76 by 18 mm: surface 1.12 of the plan; " + common, Form: Corrugated, Wave: 1.12,
+		Tags: []string{"polycarbonate"}},
+	{ID: "acrylic", Name: "clear acrylic", Index: 1.49, Extinction: 12, Emittance: 0.88, Transmit: 0.02, Conductivity: 0.20,
+		Density: 1190, Service: 80, Thickness: 0.003, U: 0.02, Source: db51 + "; extinction fitted to 89 % solar through 3 mm; " +
+			iso10456, Tags: []string{"acrylic"}},
+	{ID: "shrink-film", Name: "heat-shrink window film", Index: 1.64, Extinction: 205, Emittance: 0.75, Transmit: 0.18,
+		Conductivity: 0.20, Density: 1390, Service: 70, Thickness: 0.00002, U: 0.03, Source: "polyester: " + db51 +
+			"; infrared: D&B table 6.8-like values, recalled from memory; service: " + common, Form: Film},
+	{ID: "clear-vinyl", Name: "heavy clear vinyl", Index: 1.54, Extinction: 140, Emittance: 0.85, Transmit: 0.10, Conductivity: 0.17,
+		Density: 1300, Service: 60, Thickness: 0.0005, U: 0.05, Source: common, Form: Film},
+	{ID: "greenhouse-film", Name: "greenhouse polyethylene film", Index: 1.50, Extinction: 165, Emittance: 0.30, Transmit: 0.65,
+		Conductivity: 0.35, Density: 920, Service: 60, Thickness: 0.00015, U: 0.04, Source: db51 + "; infrared: " + common, Form: Film},
 }
 
 // Insulation is a foam or wool board.
@@ -78,9 +99,12 @@ type Insulation struct {
 }
 
 var insulations = []Insulation{
-	{"xps", "extruded polystyrene foam", 0.034, 33, 75, "conductivity EN 13164 class 034; service: " + common, 0.06, []string{"polystyrene", "foam"}},
-	{"eps", "expanded polystyrene foam", 0.036, 20, 75, "conductivity EN 13163 class 036; service: " + common, 0.06, []string{"polystyrene", "foam"}},
-	{"polyiso", "foil-faced polyiso foam", 0.024, 32, 120, "conductivity EN 13165 class 024; service: " + common, 0.10, []string{"foam", "foil"}},
+	{"xps", "extruded polystyrene foam", 0.034, 33, 75, "conductivity EN 13164 class 034; service: " + common, 0.06,
+		[]string{"polystyrene", "foam"}},
+	{"eps", "expanded polystyrene foam", 0.036, 20, 75, "conductivity EN 13163 class 036; service: " + common, 0.06,
+		[]string{"polystyrene", "foam"}},
+	{"polyiso", "foil-faced polyiso foam", 0.024, 32, 120, "conductivity EN 13165 class 024; service: " + common, 0.10,
+		[]string{"foam", "foil"}},
 	{"mineral-wool", "mineral wool board", 0.037, 90, 250, "conductivity EN 13162 class 037; service: " + common, 0.06, []string{"wool"}},
 }
 
@@ -98,7 +122,8 @@ type Sheet struct {
 
 var sheets = []Sheet{
 	{"aluminium", "aluminum sheet", 160, 2800, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.10, 0.09, 900},
-	{"steel", "galvanized steel sheet", 50, 7800, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.10, 0.25, 470},
+	{"steel", "galvanized steel sheet", 50, 7800, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.10, 0.25,
+		470},
 	{"copper", "copper sheet", 380, 8900, 300, iso10456 + "; emittance: Incropera table A.11 (recalled from memory)", 0.03, 0.05, 385},
 }
 
@@ -154,8 +179,10 @@ type Paint struct {
 }
 
 var paints = []Paint{
-	{"flat-black", "flat black enamel", 0.95, 0.90, 120, "Duffie & Beckman table 4.7.1, flat black paint (recalled from memory); service: " + common, 0.02, []string{"solvent"}},
-	{"high-heat-black", "high-heat flat black", 0.95, 0.90, 250, "Duffie & Beckman table 4.7.1, flat black paint (recalled from memory); service: " + common, 0.02, []string{"solvent"}},
+	{"flat-black", "flat black enamel", 0.95, 0.90,
+		120, "Duffie & Beckman table 4.7.1, flat black paint (recalled from memory); service: " + common, 0.02, []string{"solvent"}},
+	{"high-heat-black", "high-heat flat black", 0.95,
+		0.90, 250, "Duffie & Beckman table 4.7.1, flat black paint (recalled from memory); service: " + common, 0.02, []string{"solvent"}},
 	{"engine-enamel", "fast-drying engine enamel, flat black", 0.94, 0.90, 150, common, 0.02, []string{"solvent"}},
 	{"grill-paint", "grill paint, flat black", 0.95, 0.90, 300, common, 0.02, []string{"solvent", "fumes"}},
 	{"water-black", "flat black water-based paint", 0.94, 0.92, 90, common, 0.02, nil},
@@ -175,10 +202,13 @@ type DuctKind struct {
 
 var ducts = []DuctKind{
 	{"smooth", "smooth sheet-metal duct", 0.09e-3, "ASHRAE Fundamentals, duct design: galvanized, 0.09 mm", 0.10, false, 200, nil},
-	{"flexible", "flexible aluminum duct", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm", 0.25, true, 150, nil},
+	{"flexible", "flexible aluminum duct", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm", 0.25, true, 150,
+		nil},
 	{"ribbed", "ribbed aluminum duct", 3.0e-3, "ASHRAE Fundamentals, duct design: rough class, 3 mm", 0.25, false, 200, nil},
-	{"insulated", "insulated flexible duct", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm; service: " + common, 0.25, true, 90, nil},
-	{"plastic-lined", "plastic-lined flexible duct", 0.9e-3, "as flexible duct; service: " + common, 0.25, true, 60, []string{"plastic-duct"}},
+	{"insulated", "insulated flexible duct", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm; service: " +
+		common, 0.25, true, 90, nil},
+	{"plastic-lined", "plastic-lined flexible duct", 0.9e-3, "as flexible duct; service: " + common, 0.25, true, 60,
+		[]string{"plastic-duct"}},
 }
 
 // Fan is a fan as its label tells it.
@@ -271,17 +301,21 @@ const (
 
 // clashes is what goes wrong together, by tags. Common practice, no source.
 var clashes = []Clash{
-	{"solvent", "polystyrene", "The solvent in this paint dissolves polystyrene.", "Use a water-based paint on it, or a foam with foil facing.", common},
+	{"solvent", "polystyrene", "The solvent in this paint dissolves polystyrene.",
+		"Use a water-based paint on it, or a foam with foil facing.", common},
 	{"glue-solvent", "polystyrene", "The solvent in this adhesive eats polystyrene.", "Use a foam-safe adhesive.", common},
 	{"not-rain", Rain, "This caulk stands fire, or paint, but not rain: it washes out.", "Use neutral-cure silicone outside.", common},
 	{"cracks", Hot, "Putty dries and cracks with the heat of a collector.", "Bed the pane in silicone or butyl tape.", common},
 	{"melts", Hot, "It lets go when the box gets hot.", "Use foil tape, silicone or screws near the absorber.", common},
 	{"wood-only", MetalFoam, "Wood glue holds neither foam nor metal.", "Use silicone or a foam-safe adhesive.", common},
 	{"plastic-duct", Hot, "The lining softens in the air this box makes with its fan off.", "Use aluminum duct on the hot side.", common},
-	{"fumes", InAirway, "Grill paint is blamed for fumes that come back for weeks.", "Bake it outdoors for several sunny days first, or use engine enamel.", common},
-	{"acid", "foil", "Ordinary silicone gives off acetic acid as it cures; it corrodes bare foil and zinc.", "Use neutral-cure silicone on foil and galvanized metal.", common},
+	{"fumes", InAirway, "Grill paint is blamed for fumes that come back for weeks.",
+		"Bake it outdoors for several sunny days first, or use engine enamel.", common},
+	{"acid", "foil", "Ordinary silicone gives off acetic acid as it cures; it corrodes bare foil and zinc.",
+		"Use neutral-cure silicone on foil and galvanized metal.", common},
 	{"glue-solvent", "polycarbonate", "Solvent adhesive crazes polycarbonate.", "Use neutral-cure silicone against the cover.", common},
-	{"acid", "polycarbonate", "Ordinary silicone can craze polycarbonate under strain.", "Use neutral-cure silicone against the cover.", common},
+	{"acid", "polycarbonate", "Ordinary silicone can craze polycarbonate under strain.", "Use neutral-cure silicone against the cover.",
+		common},
 }
 
 // ClashesOf returns every clash of two members of the sets a and b of tags and

@@ -61,8 +61,10 @@ func TestRowsAreWhole(t *testing.T) {
 		}
 	}
 	for _, u := range [][]float64{
-		column(covers, func(r Cover) float64 { return r.U }), column(insulations, func(r Insulation) float64 { return r.U }), column(sheets, func(r Sheet) float64 { return r.U }), column(meshes, func(r Mesh) float64 { return r.U }),
-		column(woods, func(r Wood) float64 { return r.U }), column(paints, func(r Paint) float64 { return r.U }), column(ducts, func(r DuctKind) float64 { return r.U }), column(fans, func(r Fan) float64 { return r.U }),
+		column(covers, func(r Cover) float64 { return r.U }), column(insulations, func(r Insulation) float64 { return r.U }),
+		column(sheets, func(r Sheet) float64 { return r.U }), column(meshes, func(r Mesh) float64 { return r.U }),
+		column(woods, func(r Wood) float64 { return r.U }), column(paints, func(r Paint) float64 { return r.U }),
+		column(ducts, func(r DuctKind) float64 { return r.U }), column(fans, func(r Fan) float64 { return r.U }),
 	} {
 		for _, x := range u {
 			if !(x > 0) || x > 0.5 {
@@ -70,7 +72,8 @@ func TestRowsAreWhole(t *testing.T) {
 			}
 		}
 	}
-	for _, list := range [][]Choice{Covers(), Insulations(), Sheets(), Meshes(), Woods(), Paints(), Ducts(), Fans(), Sealants(), Adhesives(), Tapes()} {
+	for _, list := range [][]Choice{Covers(), Insulations(), Sheets(), Meshes(), Woods(), Paints(), Ducts(), Fans(), Sealants(),
+		Adhesives(), Tapes()} {
 		seen := map[string]bool{}
 		for _, c := range list {
 			if seen[c.ID] || c.Name == "" {
@@ -129,7 +132,9 @@ func TestClashes(t *testing.T) {
 	for _, x := range []struct {
 		a, b []string
 		want bool
-	}{{[]string{"solvent"}, []string{"polystyrene"}, true}, {[]string{"solvent"}, []string{"wool"}, false}, {[]string{"not-rain"}, []string{Rain}, true}, {[]string{"cracks"}, []string{Hot}, true}, {[]string{"plastic-duct"}, []string{Hot}, true}, {nil, []string{Hot}, false}} {
+	}{{[]string{"solvent"}, []string{"polystyrene"}, true}, {[]string{"solvent"}, []string{"wool"}, false},
+		{[]string{"not-rain"}, []string{Rain}, true}, {[]string{"cracks"}, []string{Hot}, true},
+		{[]string{"plastic-duct"}, []string{Hot}, true}, {nil, []string{Hot}, false}} {
 		if got := len(ClashesOf(x.a, x.b)) > 0; got != x.want {
 			t.Errorf("%v with %v: clash %v", x.a, x.b, got)
 		}

@@ -65,7 +65,8 @@ func (y *Year) fromJanuary() error {
 	for i := range y.Hours {
 		h := &y.Hours[i]
 		if i == 0 && h.Month != 1 || h.Month < month || h.Month > month+1 {
-			return fmt.Errorf("hour %d is of %d-%02d-%02d and follows one of month %d; a year's months follow each other from any of them on", i+1, h.Year, h.Month, h.Day, month)
+			return fmt.Errorf("hour %d is of %d-%02d-%02d and follows one of month %d; a year's months follow each other from any of "+
+				"them on", i+1, h.Year, h.Month, h.Day, month)
 		}
 		month = h.Month
 	}
@@ -80,18 +81,23 @@ func (y *Year) check() error {
 	if err := y.fromJanuary(); err != nil {
 		return err
 	}
-	if math.Abs(y.Site.Latitude) > 90 || math.Abs(y.Site.Longitude) > 180 || math.Abs(y.Offset) > 14 || y.Site.Elevation < -500 || y.Site.Elevation > 9000 {
-		return fmt.Errorf("the file lies at %v, %v, %v m and UTC%+v; that is nowhere", y.Site.Latitude, y.Site.Longitude, y.Site.Elevation, y.Offset)
+	if math.Abs(y.Site.Latitude) > 90 || math.Abs(y.Site.Longitude) > 180 || math.Abs(y.Offset) > 14 || y.Site.Elevation < -500 ||
+		y.Site.Elevation > 9000 {
+		return fmt.Errorf("the file lies at %v, %v, %v m and UTC%+v; that is nowhere", y.Site.Latitude, y.Site.Longitude,
+			y.Site.Elevation, y.Offset)
 	}
 	for i, h := range y.Hours {
 		bad := func(what string, v float64) error {
-			return fmt.Errorf("hour %d (%d-%02d-%02d %02d:00) has %s %v; mark what is missing as the format does", i+1, h.Year, h.Month, h.Day, h.Hour, what, v)
+			return fmt.Errorf("hour %d (%d-%02d-%02d %02d:00) has %s %v; mark what is missing as the format does", i+1, h.Year, h.Month,
+				h.Day, h.Hour, what, v)
 		}
 		for _, x := range []struct {
 			what      string
 			v, lo, hi float64
-		}{{"a temperature of", h.Temperature, -90, 70}, {"a dew point of", h.DewPoint, -90, 70}, {"a pressure of", h.Pressure, 30000, 120000}, {"a global sun of", h.Global, 0, 2000},
-			{"a beam of", h.Normal, 0, 2000}, {"a diffuse sun of", h.Diffuse, 0, 2000}, {"a wind of", h.Wind, 0, 120}, {"clouds of", h.Cloud, 0, 1}} {
+		}{{"a temperature of", h.Temperature, -90, 70}, {"a dew point of", h.DewPoint, -90, 70},
+			{"a pressure of", h.Pressure, 30000, 120000}, {"a global sun of", h.Global, 0, 2000},
+			{"a beam of", h.Normal, 0, 2000}, {"a diffuse sun of", h.Diffuse, 0, 2000}, {"a wind of", h.Wind, 0, 120},
+			{"clouds of", h.Cloud, 0, 1}} {
 			if !math.IsNaN(x.v) && !(x.v >= x.lo && x.v <= x.hi) {
 				return bad(x.what, x.v)
 			}
@@ -150,7 +156,8 @@ func zero(v float64) float64 {
 
 // halfZones are zones of standard time between whole hours that keep it all year, by their
 // minutes from UTC.
-var halfZones = map[int]string{-570: "Pacific/Marquesas", 210: "Asia/Tehran", 270: "Asia/Kabul", 330: "Asia/Kolkata", 345: "Asia/Kathmandu", 390: "Asia/Yangon", 525: "Australia/Eucla", 570: "Australia/Darwin"}
+var halfZones = map[int]string{-570: "Pacific/Marquesas", 210: "Asia/Tehran", 270: "Asia/Kabul", 330: "Asia/Kolkata",
+	345: "Asia/Kathmandu", 390: "Asia/Yangon", 525: "Australia/Eucla", 570: "Australia/Darwin"}
 
 // Move takes a heater to the file's place and clock, and turns its glass to the noon sun if the
 // file lies on the other side of the equator. It reports whether it did.
@@ -180,7 +187,8 @@ func (y *Year) Conditions(h *design.Heater, t time.Time) collector.Conditions {
 	if math.IsNaN(p) {
 		p = solar.Pressure(y.Site.Elevation)
 	}
-	c := collector.Conditions{Tilt: h.Place.Tilt, Ambient: q.Ambient, Inlet: h.Room.Air, Room: h.Room.Air, Pressure: p, Sky: q.Sky, Wind: q.Wind, Vapour: q.Vapour, Snow: y.fell(t)}
+	c := collector.Conditions{Tilt: h.Place.Tilt, Ambient: q.Ambient, Inlet: h.Room.Air, Room: h.Room.Air, Pressure: p, Sky: q.Sky,
+		Wind: q.Wind, Vapour: q.Vapour, Snow: y.fell(t)}
 	if h.Air.Source == "outdoors" {
 		c.Inlet = c.Ambient
 	}

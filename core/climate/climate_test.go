@@ -16,7 +16,8 @@ import (
 // invented is a made-up year of clear days with gaps in it.
 func invented(hours int, seed uint64) *Year {
 	r := rand.New(rand.NewPCG(seed, 1))
-	y := &Year{Place: "Nowhere", Country: "XX", Source: "invented", Station: "000000", Site: solar.Site{Latitude: 46.5, Longitude: 9.25, Elevation: 880}, Offset: 1}
+	y := &Year{Place: "Nowhere", Country: "XX", Source: "invented", Station: "000000", Site: solar.Site{Latitude: 46.5, Longitude: 9.25,
+		Elevation: 880}, Offset: 1}
 	begin := y.start(2025)
 	if hours == hoursInLeap {
 		begin = y.start(2024)
@@ -32,7 +33,8 @@ func invented(hours int, seed uint64) *Year {
 		h.Temperature, h.DewPoint = one(5-10*math.Cos(2*math.Pi*float64(i)/8760)+4*r.Float64()), one(-2-6*r.Float64())
 		h.Humidity, h.Pressure, h.Infrared = float64(30+r.IntN(70))/100, 91000+float64(r.IntN(900)), 230+float64(r.IntN(60))
 		h.Global, h.Normal, h.Diffuse = math.Round(sky.Global), math.Round(sky.Normal), math.Round(sky.Diffuse)
-		h.WindFrom, h.Wind, h.Cloud, h.Snow, h.Albedo = float64(r.IntN(360)), one(8*r.Float64()), float64(r.IntN(11))/10, float64(r.IntN(40))/100, 0.2
+		h.WindFrom, h.Wind, h.Cloud, h.Snow, h.Albedo = float64(r.IntN(360)), one(8*r.Float64()), float64(r.IntN(11))/10,
+			float64(r.IntN(40))/100, 0.2
 		if r.IntN(50) == 0 {
 			h.Temperature, h.Snow, h.Infrared, h.Albedo = math.NaN(), math.NaN(), math.NaN(), math.NaN()
 		}
@@ -45,7 +47,8 @@ func same(a, b float64) bool { return a == b || math.IsNaN(a) && math.IsNaN(b) }
 
 func equal(t *testing.T, a, b *Year) {
 	t.Helper()
-	if a.Place != b.Place || a.Station != b.Station || a.Offset != b.Offset || a.Site.Latitude != b.Site.Latitude || a.Site.Elevation != b.Site.Elevation || len(a.Hours) != len(b.Hours) {
+	if a.Place != b.Place || a.Station != b.Station || a.Offset != b.Offset || a.Site.Latitude != b.Site.Latitude ||
+		a.Site.Elevation != b.Site.Elevation || len(a.Hours) != len(b.Hours) {
 		t.Fatalf("heads: %+v %d, %+v %d", a.Site, len(a.Hours), b.Site, len(b.Hours))
 	}
 	for i := range a.Hours {
@@ -99,7 +102,8 @@ func TestEPWRowByHand(t *testing.T) {
 		t.Fatal(err)
 	}
 	h := y.Hours[0]
-	want := Hour{Year: 1986, Month: 1, Day: 1, Hour: 1, Temperature: -12.2, DewPoint: -15.6, Humidity: 0.76, Pressure: 99500, Infrared: 188, Global: 120, Normal: 340, Diffuse: 60, WindFrom: 330, Wind: 5.7, Cloud: 1, Snow: 0.12, Albedo: 0.18}
+	want := Hour{Year: 1986, Month: 1, Day: 1, Hour: 1, Temperature: -12.2, DewPoint: -15.6, Humidity: 0.76, Pressure: 99500,
+		Infrared: 188, Global: 120, Normal: 340, Diffuse: 60, WindFrom: 330, Wind: 5.7, Cloud: 1, Snow: 0.12, Albedo: 0.18}
 	if h != want || y.Site.Latitude != 41.98 || y.Offset != -6 || y.Site.Elevation != 201 || y.Place != "Somewhere" {
 		t.Errorf("%+v, want %+v; %+v", h, want, y)
 	}
@@ -113,17 +117,20 @@ func TestEPWRowByHand(t *testing.T) {
 func TestTMY3ByHand(t *testing.T) {
 	var b strings.Builder
 	b.WriteString("725300,\"SOMEWHERE\",IL,-6.0,41.983,-87.917,201\n")
-	b.WriteString("Date (MM/DD/YYYY),Time (HH:MM),ETR (W/m^2),GHI (W/m^2),DNI (W/m^2),DHI (W/m^2),TotCld (tenths),Dry-bulb (C),Dew-point (C),RHum (%),Pressure (mbar),Wdir (degrees),Wspd (m/s),Alb (unitless)\n")
+	b.WriteString("Date (MM/DD/YYYY),Time (HH:MM),ETR (W/m^2),GHI (W/m^2),DNI (W/m^2),DHI (W/m^2),TotCld (tenths),Dry-bulb " +
+		"(C),Dew-point (C),RHum (%),Pressure (mbar),Wdir (degrees),Wspd (m/s),Alb (unitless)\n")
 	for i := range hoursInYear {
 		d := time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC).Add(time.Duration(i) * time.Hour)
-		fmt.Fprintf(&b, "%02d/%02d/%d,%02d:00,0,250,500,80,3,4.4,-9900,81,985,200,3.6,-9900\n", d.Month(), d.Day(), 1990+int(d.Month()), d.Hour()+1)
+		fmt.Fprintf(&b, "%02d/%02d/%d,%02d:00,0,250,500,80,3,4.4,-9900,81,985,200,3.6,-9900\n", d.Month(), d.Day(), 1990+int(d.Month()),
+			d.Hour()+1)
 	}
 	y, err := Read(strings.NewReader(b.String()))
 	if err != nil {
 		t.Fatal(err)
 	}
 	h := y.Hours[23]
-	if h.Hour != 24 || h.Month != 1 || h.Year != 1991 || h.Global != 250 || h.Normal != 500 || h.Cloud != 0.3 || h.Temperature != 4.4 || h.Pressure != 98500 || !math.IsNaN(h.DewPoint) || !math.IsNaN(h.Albedo) || math.Abs(h.Humidity-0.81) > 1e-12 {
+	if h.Hour != 24 || h.Month != 1 || h.Year != 1991 || h.Global != 250 || h.Normal != 500 || h.Cloud != 0.3 || h.Temperature != 4.4 ||
+		h.Pressure != 98500 || !math.IsNaN(h.DewPoint) || !math.IsNaN(h.Albedo) || math.Abs(h.Humidity-0.81) > 1e-12 {
 		t.Errorf("%+v", h)
 	}
 	// The same year through EPW.
@@ -205,17 +212,21 @@ func TestConditions(t *testing.T) {
 	at := y.start(2026).Add(31*24*time.Hour + 12*time.Hour)
 	a, _, _ := y.at(at)
 	c := y.Conditions(&h, at)
-	if !same(c.Ambient, a.Temperature) || c.Pressure != a.Pressure || math.Abs(c.Wind-solar.WindAt(a.Wind, "suburb", 2)) > 1e-9 || math.Abs(c.Sky-(math.Pow(a.Infrared/5.670374419e-8, 0.25)-273.15)) > 1e-6 {
+	if !same(c.Ambient, a.Temperature) || c.Pressure != a.Pressure || math.Abs(c.Wind-solar.WindAt(a.Wind, "suburb", 2)) > 1e-9 ||
+		math.Abs(c.Sky-(math.Pow(a.Infrared/5.670374419e-8, 0.25)-273.15)) > 1e-6 {
 		t.Errorf("%+v from %+v", c, a)
 	}
 	if c.Sun.Total() < 300 || c.Sun.Beam <= 0 {
 		t.Errorf("a clear noon has %+v", c.Sun)
 	}
 	for i := range y.Hours {
-		y.Hours[i] = Hour{Month: 1, Day: 1, Hour: 1, Temperature: math.NaN(), DewPoint: math.NaN(), Pressure: math.NaN(), Infrared: math.NaN(), Global: 300, Normal: math.NaN(), Diffuse: math.NaN(), Wind: math.NaN(), Cloud: math.NaN(), Snow: math.NaN()}
+		y.Hours[i] = Hour{Month: 1, Day: 1, Hour: 1, Temperature: math.NaN(), DewPoint: math.NaN(), Pressure: math.NaN(),
+			Infrared: math.NaN(), Global: 300, Normal: math.NaN(), Diffuse: math.NaN(), Wind: math.NaN(), Cloud: math.NaN(),
+			Snow: math.NaN()}
 	}
 	c = y.Conditions(&h, at)
-	if c.Ambient != h.Place.Outdoor || c.Wind != h.Place.Wind || math.Abs(c.Pressure-solar.Pressure(880)) > 1e-9 || c.Sun.Beam <= 0 || c.Sun.Sky <= 0 {
+	if c.Ambient != h.Place.Outdoor || c.Wind != h.Place.Wind || math.Abs(c.Pressure-solar.Pressure(880)) > 1e-9 || c.Sun.Beam <= 0 ||
+		c.Sun.Sky <= 0 {
 		t.Errorf("of a file with a global sun alone: %+v", c)
 	}
 	if night := y.Conditions(&h, at.Add(12*time.Hour)); night.Sun.Total() != 0 {
@@ -227,7 +238,8 @@ func FuzzRead(f *testing.F) {
 	var b bytes.Buffer
 	_ = WriteEPW(&b, invented(hoursInYear, 8))
 	f.Add([]byte(b.String()[:4000]))
-	f.Add([]byte("725300,\"X\",IL,-6.0,41.9,-87.9,201\nDate (MM/DD/YYYY),Time (HH:MM),GHI (W/m^2),DNI (W/m^2),DHI (W/m^2),Dry-bulb (C)\n01/01/1990,01:00,0,0,0,1\n"))
+	f.Add([]byte("725300,\"X\",IL,-6.0,41.9,-87.9,201\nDate (MM/DD/YYYY),Time (HH:MM),GHI (W/m^2),DNI (W/m^2),DHI (W/m^2),Dry-bulb " +
+		"(C)\n01/01/1990,01:00,0,0,0,1\n"))
 	f.Add([]byte("LOCATION"))
 	f.Fuzz(func(t *testing.T, b []byte) {
 		y, err := Read(bytes.NewReader(b))

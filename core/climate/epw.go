@@ -89,9 +89,11 @@ func ReadEPW(in io.Reader) (*Year, error) {
 		}
 		f := strings.Split(strings.TrimPrefix(strings.TrimRight(line, "\r\n"), "\ufeff"), ",")
 		if !strings.EqualFold(strings.TrimSpace(f[0]), "LOCATION") || len(f) < 10 {
-			return nil, errors.New("line 1: an EPW file begins with LOCATION and nine fields: town, state, country, source, station, latitude, longitude, time zone, elevation")
+			return nil, errors.New("line 1: an EPW file begins with LOCATION and nine fields: town, state, country, source, station, " +
+				"latitude, longitude, time zone, elevation")
 		}
-		y.Place, y.Country, y.Source, y.Station = strings.TrimSpace(f[1]), strings.TrimSpace(f[3]), strings.TrimSpace(f[4]), strings.TrimSpace(f[5])
+		y.Place, y.Country, y.Source, y.Station = strings.TrimSpace(f[1]), strings.TrimSpace(f[3]), strings.TrimSpace(f[4]),
+			strings.TrimSpace(f[5])
 		var v [4]float64
 		for k := range v {
 			var err error
@@ -155,21 +157,26 @@ func WriteEPW(out io.Writer, y *Year) error {
 	w := bufio.NewWriter(out)
 	clean := strings.NewReplacer(",", " ", "\n", " ", "\r", " ", "\"", "'").Replace
 	num := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
-	fmt.Fprintf(w, "LOCATION,%s,-,%s,%s,%s,%s,%s,%s,%s\n", clean(y.Place), clean(y.Country), clean(y.Source), clean(y.Station), num(y.Site.Latitude), num(y.Site.Longitude), num(y.Offset), num(y.Site.Elevation))
+	fmt.Fprintf(w, "LOCATION,%s,-,%s,%s,%s,%s,%s,%s,%s\n", clean(y.Place), clean(y.Country), clean(y.Source), clean(y.Station),
+		num(y.Site.Latitude), num(y.Site.Longitude), num(y.Offset), num(y.Site.Elevation))
 	first := time.Date(2017, 1, 1, 0, 0, 0, 0, time.UTC)
 	leap := "No"
 	if len(y.Hours) == hoursInLeap {
 		leap = "Yes"
 	}
-	for _, line := range []string{"DESIGN CONDITIONS,0", "TYPICAL/EXTREME PERIODS,0", "GROUND TEMPERATURES,0", "HOLIDAYS/DAYLIGHT SAVINGS," + leap + ",0,0,0", "COMMENTS 1,", "COMMENTS 2,", "DATA PERIODS,1,1,Data," + first.Weekday().String() + ",1/1,12/31"} {
+	for _, line := range []string{"DESIGN CONDITIONS,0", "TYPICAL/EXTREME PERIODS,0", "GROUND TEMPERATURES,0",
+		"HOLIDAYS/DAYLIGHT SAVINGS," + leap + ",0,0,0", "COMMENTS 1,", "COMMENTS 2,", "DATA PERIODS,1,1,Data," +
+			first.Weekday().String() + ",1/1,12/31"} {
 		fmt.Fprintln(w, line)
 	}
 	// What stands for nothing in the fields that are not kept.
-	blank := []string{10: "9999", 11: "9999", 16: "999999", 17: "999999", 18: "999999", 19: "9999", 23: "99", 24: "9999", 25: "99999", 26: "9", 27: "999999999", 28: "999", 29: ".999", 31: "99", 33: "999", 34: "99"}
+	blank := []string{10: "9999", 11: "9999", 16: "999999", 17: "999999", 18: "999999", 19: "9999", 23: "99", 24: "9999", 25: "99999",
+		26: "9", 27: "999999999", 28: "999", 29: ".999", 31: "99", 33: "999", 34: "99"}
 	for i := range y.Hours {
 		h := &y.Hours[i]
 		row := append([]string(nil), blank...)
-		row[0], row[1], row[2], row[3], row[4], row[5] = strconv.Itoa(h.Year), strconv.Itoa(h.Month), strconv.Itoa(h.Day), strconv.Itoa(h.Hour), "60", "?"
+		row[0], row[1], row[2], row[3], row[4], row[5] = strconv.Itoa(h.Year), strconv.Itoa(h.Month), strconv.Itoa(h.Day),
+			strconv.Itoa(h.Hour), "60", "?"
 		for _, f := range epwTable {
 			row[f.column] = f.write
 			if v := *f.get(h); !math.IsNaN(v) {

@@ -242,7 +242,8 @@ func (g *generator) day(m, d int, kt, mean, swing float64) {
 			sin += math.Max(0, math.Cos(q.TrueZenith*math.Pi/180)) / 6
 		}
 		x := &hours[k]
-		*x = Hour{Year: 2025, Month: m + 1, Day: d + 1, Hour: k + 1, DewPoint: dew, Pressure: solar.Pressure(site.Elevation), Infrared: math.NaN(), Albedo: math.NaN()}
+		*x = Hour{Year: 2025, Month: m + 1, Day: d + 1, Hour: k + 1, DewPoint: dew, Pressure: solar.Pressure(site.Elevation),
+			Infrared: math.NaN(), Albedo: math.NaN()}
 		// Stamps stand at the ends of hours; the day is warmest two hours past noon.
 		solarHour := solar.SolarTime(start.Add(time.Duration(k+1)*time.Hour), site)
 		x.Temperature = mean + swing/2*math.Cos((solarHour-14)*math.Pi/12)

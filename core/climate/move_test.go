@@ -16,7 +16,8 @@ func hours(from int) *Year {
 		month := (from-1+m)%12 + 1
 		for d := range days[month-1] {
 			for k := range 24 {
-				y.Hours = append(y.Hours, Hour{Year: 2001 + (from-1+m)/12, Month: month, Day: d + 1, Hour: k + 1, Temperature: float64(month), Pressure: 1e5})
+				y.Hours = append(y.Hours, Hour{Year: 2001 + (from-1+m)/12, Month: month, Day: d + 1, Hour: k + 1,
+					Temperature: float64(month), Pressure: 1e5})
 			}
 		}
 	}
@@ -71,7 +72,8 @@ func TestMovingKeepsTheBearing(t *testing.T) {
 			}
 		}
 	}
-	for offset, zone := range map[float64]string{9.5: "Australia/Darwin", 5.5: "Asia/Kolkata", -3: "Etc/GMT+3", 10: "Etc/GMT-10", 0: "Etc/GMT+0"} {
+	for offset, zone := range map[float64]string{9.5: "Australia/Darwin", 5.5: "Asia/Kolkata", -3: "Etc/GMT+3", 10: "Etc/GMT-10",
+		0: "Etc/GMT+0"} {
 		h := design.New()
 		(&Year{Offset: offset}).Move(&h)
 		if h.Place.Zone != zone {
@@ -84,7 +86,8 @@ func TestMovingKeepsTheBearing(t *testing.T) {
 // the space behind sees its own.
 func TestCoveredMonths(t *testing.T) {
 	h, _ := design.Named("screen-box")
-	h, err := design.Apply(h, units.System{}, design.Change{Path: "cover.covered_from_month", Value: 11}, design.Change{Path: "cover.covered_to_month", Value: 2})
+	h, err := design.Apply(h, units.System{}, design.Change{Path: "cover.covered_from_month", Value: 11},
+		design.Change{Path: "cover.covered_to_month", Value: 2})
 	if err != nil {
 		t.Fatal(err)
 	}

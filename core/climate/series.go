@@ -101,7 +101,8 @@ func (y *Year) Series(h *design.Heater) *Series {
 			if !covered {
 				q.Sun = around.Under(suns[k], sky, month, y.Site.Latitude, albedo)
 			}
-			q.Upright = solar.HDKR(sky, solar.Incidence(suns[k].TrueZenith, suns[k].Azimuth, 90, noon), suns[k].TrueZenith, 90, albedo, gon).Total()
+			q.Upright = solar.HDKR(sky, solar.Incidence(suns[k].TrueZenith, suns[k].Azimuth, 90, noon), suns[k].TrueZenith, 90, albedo,
+				gon).Total()
 			q.Level = sky.Global
 		}
 	}

@@ -20,7 +20,8 @@ func TestSeriesIsTheYear(t *testing.T) {
 		c, q := y.Conditions(&h, at), s.Quarters[i]
 		sum += q.Sun.Total()
 		by += c.Sun.Total()
-		if math.Abs(c.Ambient-q.Ambient) > 1e-9 || math.Abs(c.Sky-q.Sky) > 1e-9 || math.Abs(c.Wind-q.Wind) > 1e-9 || math.Abs(c.Sun.Total()-q.Sun.Total()) > 0.02*c.Sun.Total()+3 {
+		if math.Abs(c.Ambient-q.Ambient) > 1e-9 || math.Abs(c.Sky-q.Sky) > 1e-9 || math.Abs(c.Wind-q.Wind) > 1e-9 ||
+			math.Abs(c.Sun.Total()-q.Sun.Total()) > 0.02*c.Sun.Total()+3 {
 			t.Fatalf("%v: %+v, in quarters %+v", at, c, q)
 		}
 	}

@@ -75,7 +75,8 @@ func (t *Table) Clearness(latitude float64) (kt [12]float64, err error) {
 		case !math.IsNaN(m.Max) && !math.IsNaN(m.Min):
 			rs = HargreavesSamani(ra, m.Max, m.Min)
 		default:
-			return kt, fmt.Errorf("month %d has no sun: give its radiation, its hours of sunshine, or its least and greatest temperature", i+1)
+			return kt, fmt.Errorf("month %d has no sun: give its radiation, its hours of sunshine, or its least and greatest temperature",
+				i+1)
 		}
 		if ra < 0.05 { // polar night
 			continue

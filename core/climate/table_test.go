@@ -58,8 +58,10 @@ func TestBendt(t *testing.T) {
 // placed is a heater at a made-up place with three facts.
 func placed(t testing.TB, latitude, cold, warm, sunny float64) design.Heater {
 	t.Helper()
-	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "place.latitude_deg", Value: latitude}, design.Change{Path: "place.longitude_deg", Value: 7.5},
-		design.Change{Path: "place.zone", Value: "Europe/Zurich"}, design.Change{Path: "climate.coldest_c", Value: cold}, design.Change{Path: "climate.warmest_c", Value: warm}, design.Change{Path: "climate.sunny_days", Value: sunny})
+	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "place.latitude_deg", Value: latitude},
+		design.Change{Path: "place.longitude_deg", Value: 7.5},
+		design.Change{Path: "place.zone", Value: "Europe/Zurich"}, design.Change{Path: "climate.coldest_c", Value: cold},
+		design.Change{Path: "climate.warmest_c", Value: warm}, design.Change{Path: "climate.sunny_days", Value: sunny})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -71,7 +73,8 @@ func placed(t testing.TB, latitude, cold, warm, sunny float64) design.Heater {
 // year's days); the sun of hours is between dark and clear; and the year is valid
 // and the same each time.
 func TestGeneratedYears(t *testing.T) {
-	for _, x := range []struct{ latitude, cold, warm, sunny float64 }{{46, -2, 18, 4.5}, {58, -6, 16, 3}, {35, 4, 27, 7.5}, {-43, 4, 16, 5}, {64, -14, 15, 4}, {5, 24, 27, 6}} {
+	for _, x := range []struct{ latitude, cold, warm, sunny float64 }{{46, -2, 18, 4.5}, {58, -6, 16, 3}, {35, 4, 27, 7.5},
+		{-43, 4, 16, 5}, {64, -14, 15, 4}, {5, 24, 27, 6}} {
 		if testing.Short() && x.latitude != 46 {
 			continue
 		}
@@ -161,7 +164,8 @@ func TestWithoutFacts(t *testing.T) {
 	if _, err := Of(&h); !errors.As(err, &lack) || len(lack.Paths) != 1 || lack.Paths[0] != "place.town" {
 		t.Fatalf("without a place: %v", err)
 	}
-	town, err := design.Apply(h, units.System{}, design.Change{Path: "place.town", Value: "Invented"}, design.Change{Path: "place.latitude_deg", Value: 47.0}, design.Change{Path: "place.longitude_deg", Value: 8.0})
+	town, err := design.Apply(h, units.System{}, design.Change{Path: "place.town", Value: "Invented"},
+		design.Change{Path: "place.latitude_deg", Value: 47.0}, design.Change{Path: "place.longitude_deg", Value: 8.0})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -171,7 +175,8 @@ func TestWithoutFacts(t *testing.T) {
 	// Each fact that is given leaves no more open, and all of them less.
 	first, _ := DoubtOf(&town)
 	last := first
-	for path, v := range map[string]float64{"climate.coldest_c": -1, "climate.warmest_c": 18, "climate.sunny_days": 5, "climate.sunny_winter_days": 2.5} {
+	for path, v := range map[string]float64{"climate.coldest_c": -1, "climate.warmest_c": 18, "climate.sunny_days": 5,
+		"climate.sunny_winter_days": 2.5} {
 		if town, err = design.Apply(town, units.System{}, design.Change{Path: path, Value: v}); err != nil {
 			t.Fatal(err)
 		}

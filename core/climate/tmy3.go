@@ -46,7 +46,8 @@ func ReadTMY3(in io.Reader) (*Year, error) {
 	if err != nil || len(head) < 7 {
 		return nil, errors.New("line 1: a TMY3 file begins with station, name, state, time zone, latitude, longitude, elevation")
 	}
-	y := &Year{Station: strings.TrimPrefix(strings.TrimSpace(head[0]), "\ufeff"), Place: strings.TrimSpace(head[1]), Country: strings.TrimSpace(head[2]), Source: "TMY3"}
+	y := &Year{Station: strings.TrimPrefix(strings.TrimSpace(head[0]), "\ufeff"), Place: strings.TrimSpace(head[1]),
+		Country: strings.TrimSpace(head[2]), Source: "TMY3"}
 	var v [4]float64
 	for k := range v {
 		if v[k], err = number(head[3+k]); err != nil {
@@ -86,7 +87,8 @@ func ReadTMY3(in io.Reader) (*Year, error) {
 		}
 		var h Hour
 		var minute int
-		if n, err := fmt.Sscanf(rec[0], "%d/%d/%d", &h.Month, &h.Day, &h.Year); n != 3 || err != nil || h.Month < 1 || h.Month > 12 || h.Day < 1 || h.Day > 31 {
+		if n, err := fmt.Sscanf(rec[0], "%d/%d/%d", &h.Month, &h.Day, &h.Year); n != 3 || err != nil || h.Month < 1 || h.Month > 12 ||
+			h.Day < 1 || h.Day > 31 {
 			return nil, fmt.Errorf("line %d: %q is no date like 01/31/1996", line, rec[0])
 		}
 		if n, err := fmt.Sscanf(rec[1], "%d:%d", &h.Hour, &minute); n != 2 || err != nil || h.Hour < 1 || h.Hour > 24 || minute != 0 {

@@ -181,7 +181,8 @@ func TestMassIsKept(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		f := Flow{Mass: 0.03, LeakOut: 0.002 * float64(i%2), LeakIn: 0.003 * float64((i+1)%2), Mean: 25, P: 1e5, First: len(d.Sheets), Segments: d.segments(), Tilt: 60, Height: d.Height}
+		f := Flow{Mass: 0.03, LeakOut: 0.002 * float64(i%2), LeakIn: 0.003 * float64((i+1)%2), Mean: 25, P: 1e5, First: len(d.Sheets),
+			Segments: d.segments(), Tilt: 60, Height: d.Height}
 		whole := d.Passages.Air(f)
 		nets := whole.Beside
 		if nets == nil {
@@ -269,7 +270,8 @@ func TestFansTogether(t *testing.T) {
 		within(t, "both take power", b.FanPower, 2*a.FanPower, 1e-9)
 	}
 	table := one.Clone()
-	table.Air.FanTable = []airflow.FanPoint{{Flow: 0, Pressure: one.Air.FanShut}, {Flow: one.Air.FanFree / 2, Pressure: one.Air.FanShut / 2}, {Flow: one.Air.FanFree, Pressure: 0}}
+	table.Air.FanTable = []airflow.FanPoint{{Flow: 0, Pressure: one.Air.FanShut}, {Flow: one.Air.FanFree / 2,
+		Pressure: one.Air.FanShut / 2}, {Flow: one.Air.FanFree, Pressure: 0}}
 	within(t, "a straight table", rate(t, &table, c).Mass, a.Mass, 1e-6)
 }
 
@@ -280,7 +282,8 @@ func TestBodies(t *testing.T) {
 	c.Flow = 0.03
 	edge := map[string]float64{}
 	for _, body := range []string{"timber", "foam", "sheet"} {
-		h := rig(t, to("absorber.family", "back-pass-plate"), to("box.body", body), to("box.frame_width_m", map[string]float64{"timber": 0.03, "foam": 0.03, "sheet": 0.001}[body]), to("box.edge_foam_m", 0.012))
+		h := rig(t, to("absorber.family", "back-pass-plate"), to("box.body", body), to("box.frame_width_m",
+			map[string]float64{"timber": 0.03, "foam": 0.03, "sheet": 0.001}[body]), to("box.edge_foam_m", 0.012))
 		r := rate(t, &h, c)
 		edge[body] = r.Energy.Edge / r.Aperture
 	}
@@ -298,8 +301,10 @@ func TestBodies(t *testing.T) {
 // and the coated ones keep infrared in at the price of sun. Values: common
 // practice for 3 to 4 mm sheets and films, no source.
 func TestCoversLetThrough(t *testing.T) {
-	for id, want := range map[string][2]float64{"glass": {0.84, 0.88}, "low-iron-glass": {0.89, 0.92}, "tinted-glass": {0.50, 0.60}, "low-e-glass": {0.58, 0.70}, "solar-control-glass": {0.30, 0.42},
-		"polycarbonate": {0.83, 0.89}, "twin-wall": {0.76, 0.84}, "corrugated-polycarbonate": {0.84, 0.91}, "acrylic": {0.86, 0.92}, "shrink-film": {0.84, 0.91}, "clear-vinyl": {0.80, 0.91}, "greenhouse-film": {0.86, 0.92}} {
+	for id, want := range map[string][2]float64{"glass": {0.84, 0.88}, "low-iron-glass": {0.89, 0.92}, "tinted-glass": {0.50, 0.60},
+		"low-e-glass": {0.58, 0.70}, "solar-control-glass": {0.30, 0.42},
+		"polycarbonate": {0.83, 0.89}, "twin-wall": {0.76, 0.84}, "corrugated-polycarbonate": {0.84, 0.91}, "acrylic": {0.86, 0.92},
+		"shrink-film": {0.84, 0.91}, "clear-vinyl": {0.80, 0.91}, "greenhouse-film": {0.86, 0.92}} {
 		h := rig(t, to("absorber.family", "back-pass-plate"), to("cover.material", id))
 		d, err := Describe(&h)
 		if err != nil {

@@ -137,7 +137,8 @@ func TestTopLossDuffieBeckman(t *testing.T) {
 
 // bright is a usual winter noon.
 func bright() Conditions {
-	return Conditions{Sun: solar.OnPlane{Beam: 800, Sky: 70, Ground: 30, Incidence: 20}, Tilt: 65, Ambient: 0, Inlet: 18, Sky: -22, Wind: 3, Pressure: 95000}
+	return Conditions{Sun: solar.OnPlane{Beam: 800, Sky: 70, Ground: 30, Incidence: 20}, Tilt: 65, Ambient: 0, Inlet: 18, Sky: -22,
+		Wind: 3, Pressure: 95000}
 }
 
 // families names every way of making, as the design offers them.
@@ -163,19 +164,32 @@ func randomBox(r *rand.Rand, family design.Family) (design.Heater, Conditions) {
 			path string
 			draw func() any
 		}{
-			{"cover.layers", func() any { return 1 + r.IntN(3) }}, {"box.gap_m", func() any { return u(0.015, 0.06) }}, {"box.back_foam_m", func() any { return u(0.0, 0.08) }},
+			{"cover.layers", func() any { return 1 + r.IntN(3) }}, {"box.gap_m", func() any { return u(0.015, 0.06) }},
+			{"box.back_foam_m", func() any { return u(0.0, 0.08) }},
 			{"cover.material", func() any {
-				return pick("glass", "low-iron-glass", "acrylic", "polycarbonate", "twin-wall", "corrugated-polycarbonate", "shrink-film", "clear-vinyl", "greenhouse-film", "low-e-glass", "tinted-glass")
+				return pick("glass", "low-iron-glass", "acrylic", "polycarbonate", "twin-wall", "corrugated-polycarbonate", "shrink-film",
+					"clear-vinyl", "greenhouse-film", "low-e-glass", "tinted-glass")
 			}},
-			{"box.foam", func() any { return pick("xps", "polyiso", "mineral-wool") }}, {"box.body", func() any { return pick("timber", "foam", "sheet") }}, {"box.walls", func() any { return pick("black", "shiny") }},
-			{"air.fan_side", func() any { return pick("inlet", "outlet") }}, {"air.fan", func() any { return pick("computer-120", "bath-4", "inline-4", "inline-6", "bilge-4") }}, {"air.diameter_m", func() any { return u(0.08, 0.2) }},
+			{"box.foam", func() any { return pick("xps", "polyiso", "mineral-wool") }}, {"box.body",
+				func() any { return pick("timber", "foam", "sheet") }}, {"box.walls", func() any { return pick("black", "shiny") }},
+			{"air.fan_side", func() any { return pick("inlet", "outlet") }},
+			{"air.fan", func() any { return pick("computer-120", "bath-4", "inline-4", "inline-6", "bilge-4") }},
+			{"air.diameter_m", func() any { return u(0.08, 0.2) }},
 			{"absorber.paint", func() any { return pick("flat-black", "gloss-black", "engine-enamel") }},
-			{"absorber.screens.layers", func() any { return 1 + r.IntN(3) }}, {"absorber.screens.lift_m", func() any { return u(0, 0.1) }}, {"absorber.screens.rear_m", func() any { return u(0.005, 0.04) }}, {"absorber.screens.mesh", func() any { return pick("aluminium-screen", "metal-lath", "steel-gauze") }},
-			{"absorber.screens.deflector", func() any { return r.IntN(2) == 0 }}, {"absorber.screens.baffle_open", func() any { return u(0.1, 1) }},
-			{"absorber.plate.channel_m", func() any { return u(0.01, 0.06) }}, {"absorber.plate.baffles", func() any { return r.IntN(5) }}, {"absorber.plate.metal", func() any { return pick("aluminium", "steel", "copper") }},
-			{"absorber.cans.ends", func() any { return pick("drilled", "torn", "cut") }}, {"absorber.pipes.join", func() any { return pick("parallel", "series") }}, {"absorber.pipes.fins", func() any { return r.IntN(2) == 0 }}, {"absorber.pipes.width_m", func() any { return u(0.05, 0.12) }},
-			{"absorber.coil.ways", func() any { return 1 + r.IntN(2) }}, {"absorber.coil.rib_m", func() any { return u(0.0009, 0.003) }}, {"absorber.coil.stretch", func() any { return u(0.6, 1) }},
-			{"absorber.panel.gap_m", func() any { return u(0.02, 0.1) }}, {"absorber.panel.slots", func() any { return u(0.1, 1) }}, {"absorber.panel.panes", func() any { return 1 + r.IntN(3) }},
+			{"absorber.screens.layers", func() any { return 1 + r.IntN(3) }}, {"absorber.screens.lift_m",
+				func() any { return u(0, 0.1) }}, {"absorber.screens.rear_m", func() any { return u(0.005, 0.04) }},
+			{"absorber.screens.mesh", func() any { return pick("aluminium-screen", "metal-lath", "steel-gauze") }},
+			{"absorber.screens.deflector", func() any { return r.IntN(2) == 0 }}, {"absorber.screens.baffle_open",
+				func() any { return u(0.1, 1) }},
+			{"absorber.plate.channel_m", func() any { return u(0.01, 0.06) }}, {"absorber.plate.baffles",
+				func() any { return r.IntN(5) }}, {"absorber.plate.metal", func() any { return pick("aluminium", "steel", "copper") }},
+			{"absorber.cans.ends", func() any { return pick("drilled", "torn", "cut") }},
+			{"absorber.pipes.join", func() any { return pick("parallel", "series") }}, {"absorber.pipes.fins",
+				func() any { return r.IntN(2) == 0 }}, {"absorber.pipes.width_m", func() any { return u(0.05, 0.12) }},
+			{"absorber.coil.ways", func() any { return 1 + r.IntN(2) }}, {"absorber.coil.rib_m", func() any { return u(0.0009, 0.003) }},
+			{"absorber.coil.stretch", func() any { return u(0.6, 1) }},
+			{"absorber.panel.gap_m", func() any { return u(0.02, 0.1) }}, {"absorber.panel.slots", func() any { return u(0.1, 1) }},
+			{"absorber.panel.panes", func() any { return 1 + r.IntN(3) }},
 		} {
 			if !design.FieldAt(x.path).Applies(&h) || r.IntN(3) == 0 {
 				continue
@@ -191,15 +205,19 @@ func randomBox(r *rand.Rand, family design.Family) (design.Heater, Conditions) {
 			}
 		}
 		if !h.Indoors() && r.IntN(12) == 0 { // a row
-			for _, x := range []design.Change{{Path: "array.boxes", Value: 2 + r.IntN(5)}, {Path: "array.join", Value: pick("parallel", "groups")}, {Path: "array.header_m", Value: u(0.12, 0.4)}, {Path: "array.return", Value: pick("same-end", "far-end")}, {Path: "array.balance", Value: pick("none", "orifices")}} {
+			for _, x := range []design.Change{{Path: "array.boxes", Value: 2 + r.IntN(5)},
+				{Path: "array.join", Value: pick("parallel", "groups")}, {Path: "array.header_m", Value: u(0.12, 0.4)},
+				{Path: "array.return", Value: pick("same-end", "far-end")}, {Path: "array.balance", Value: pick("none", "orifices")}} {
 				if next, err := design.Apply(h, units.System{}, x); err == nil {
 					h = next
 				}
 			}
 		}
 		ta := u(-20, 15)
-		return h, Conditions{Sun: solar.OnPlane{Beam: u(200, 900), Sky: u(20, 120), Ground: u(0, 100), Incidence: u(0, 60)}, Tilt: u(30, 90),
-			Ambient: ta, Inlet: u(5, 25), Sky: solar.Swinbank(ta), Wind: u(0, 6), Pressure: u(75000, 101325), Flow: u(0.008, 0.05) * h.Glass()}
+		return h, Conditions{Sun: solar.OnPlane{Beam: u(200, 900), Sky: u(20, 120), Ground: u(0, 100), Incidence: u(0, 60)},
+			Tilt:    u(30, 90),
+			Ambient: ta, Inlet: u(5, 25), Sky: solar.Swinbank(ta), Wind: u(0, 6), Pressure: u(75000, 101325),
+			Flow: u(0.008, 0.05) * h.Glass()}
 	}
 }
 
@@ -212,7 +230,8 @@ func ownPassages(r *rand.Rand, o *design.Own) {
 	o.Passages = nil
 	up := r.IntN(2) == 0
 	for i := range 1 + r.IntN(3) {
-		o.Passages = append(o.Passages, design.Passage{Where: places[i], Way: map[bool]string{true: "up", false: "down"}[up], Depth: u(0.008, 0.06), Swept: u(1, 3), Turns: r.IntN(3), Rough: u(0, 0.002)})
+		o.Passages = append(o.Passages, design.Passage{Where: places[i], Way: map[bool]string{true: "up", false: "down"}[up],
+			Depth: u(0.008, 0.06), Swept: u(1, 3), Turns: r.IntN(3), Rough: u(0, 0.002)})
 		up = !up
 	}
 }
@@ -257,7 +276,8 @@ func properties(t *testing.T, r *rand.Rand, boxes int) {
 			j, _ := design.Encode(h)
 			t.Fatalf("box %d: %s\n%s\n%+v", i, fmt.Sprintf(format, args...), j, c)
 		}
-		if math.Abs(base.Energy.Sum()-base.Energy.Sun) > 1e-3*base.Energy.Sun || math.Abs(base.Energy.Sun-c.Sun.Total()*base.Aperture) > 1e-6*base.Energy.Sun {
+		if math.Abs(base.Energy.Sum()-base.Energy.Sun) > 1e-3*base.Energy.Sun ||
+			math.Abs(base.Energy.Sun-c.Sun.Total()*base.Aperture) > 1e-6*base.Energy.Sun {
 			fail("energy %+v sums to %v", base.Energy, base.Energy.Sum())
 		}
 		// What a panel adds to its window may fall where the window gains more;
@@ -351,7 +371,8 @@ func properties(t *testing.T, r *rand.Rand, boxes int) {
 		for k := range 8 {
 			e := c
 			[]func(){func() { e.Flow *= 1.001 }, func() { e.Sun.Beam *= 1.001 }, func() { e.Ambient += 0.03 }, func() { e.Inlet += 0.03 },
-				func() { e.Wind = e.Wind*1.001 + 0.001 }, func() { e.Tilt *= 1.001 }, func() { e.Pressure *= 1.001 }, func() { e.Sun.Incidence *= 1.001 }}[k]()
+				func() { e.Wind = e.Wind*1.001 + 0.001 }, func() { e.Tilt *= 1.001 }, func() { e.Pressure *= 1.001 },
+				func() { e.Sun.Incidence *= 1.001 }}[k]()
 			if x := rate(t, &h, e); math.Abs(gives(x)-gives(base)) > 0.01*base.Energy.Sun || math.Abs(x.Outlet-base.Outlet) > 0.6 {
 				fail("step %d: %v W after %v W", k, x.Heat, base.Heat)
 			}

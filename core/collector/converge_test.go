@@ -126,7 +126,8 @@ func TestNoFlowIsTheStillBox(t *testing.T) {
 			}
 			last = off
 			if flow == 1e-6 && (off > 0.01 || math.Abs(x.Heat-still.Heat) > 0.01*x.Energy.Sun) {
-				t.Errorf("%d, %s: at next to no flow %.2f W and layers off by %.4f; still %.2f W", i, h.Absorber.Family, x.Heat, off, still.Heat)
+				t.Errorf("%d, %s: at next to no flow %.2f W and layers off by %.4f; still %.2f W", i, h.Absorber.Family, x.Heat, off,
+					still.Heat)
 				for k, l := range x.Layers {
 					t.Logf("  %s %.2f, still %.2f", l.Name, l.Mean, still.Layers[k].Mean)
 				}

@@ -276,7 +276,8 @@ func newMaker(h *design.Heater, foam catalog.Insulation) (*maker, error) {
 		return nil, err
 	}
 	k.sun, k.ir = opaque(k.paint.Absorptance, k.paint.Emittance)
-	k.back = Layer{Name: "back", Kind: BackLayer, Material: foam.ID, Service: foam.Service, Infrared: k.ir, Sun: k.sun, Store: lining(h, foam) + stones(h)}
+	k.back = Layer{Name: "back", Kind: BackLayer, Material: foam.ID, Service: foam.Service, Infrared: k.ir, Sun: k.sun,
+		Store: lining(h, foam) + stones(h)}
 	if h.Box.Walls == "shiny" {
 		k.back.Sun, k.back.Infrared = opaque(shinyAbsorptance, shinyEmittance)
 	}
@@ -305,7 +306,8 @@ func sheetHeat(m catalog.Sheet, thickness float64) float64 { return thickness * 
 
 // dark is a painted layer of a metal.
 func (k *maker) dark(name string, metal catalog.Sheet, gap float64) Layer {
-	return Layer{Name: name, Kind: AbsorberLayer, Material: k.paint.ID, Service: math.Min(k.paint.Service, metal.Service), Gap: gap, Infrared: k.ir, Sun: k.sun}
+	return Layer{Name: name, Kind: AbsorberLayer, Material: k.paint.ID, Service: math.Min(k.paint.Service, metal.Service), Gap: gap,
+		Infrared: k.ir, Sun: k.sun}
 }
 
 // behindIt returns the back lining at a distance.
@@ -414,7 +416,8 @@ func (k *maker) tubes(t tubes) (layers []Layer, joins []Join, walls [2]wall, dh,
 	front.Store = sheetHeat(t.metal, t.wall) * half
 	front.Sun = func(theta float64) optics.Layer {
 		o := through(theta)
-		return optics.Layer{Transmit: o, ReflectFront: (1 - o) * (1 - k.paint.Absorptance), ReflectBack: (1 - o) * (1 - k.paint.Absorptance)}
+		return optics.Layer{Transmit: o, ReflectFront: (1 - o) * (1 - k.paint.Absorptance),
+			ReflectBack: (1 - o) * (1 - k.paint.Absorptance)}
 	}
 	rear := k.dark("back of the "+t.name, t.metal, dh)
 	rear.Store = front.Store
@@ -453,14 +456,17 @@ func (k *maker) cans() (Passages, error) {
 	if err != nil {
 		return Passages{}, err
 	}
-	layers, joins, walls, dh, area := k.tubes(tubes{name: "cans", wide: c.Diameter, deep: c.Diameter, round: true, count: float64(c.Columns), metal: metal, wall: c.Wall, inside: lacquered})
+	layers, joins, walls, dh, area := k.tubes(tubes{name: "cans", wide: c.Diameter, deep: c.Diameter, round: true,
+		count: float64(c.Columns), metal: metal, wall: c.Wall, inside: lacquered})
 	open := c.HoleShare()
 	// Two ends meet at each joint; the air passes rows + 1 of them.
 	holes := float64(c.Rows+1) * airflow.OrificeLoss(open) / (open * open)
-	p := passage{name: "in the cans", dh: dh, depth: dh, area: area * float64(c.Columns), length: float64(c.Rows) * c.Height, restart: c.Height, fittings: lossInto + holes, walls: walls, fluctuate: sigmaRibs}
+	p := passage{name: "in the cans", dh: dh, depth: dh, area: area * float64(c.Columns), length: float64(c.Rows) * c.Height,
+		restart: c.Height, fittings: lossInto + holes, walls: walls, fluctuate: sigmaRibs}
 	out := k.made(layers, [][]passage{{p}}, joins)
 	out.Ports = [2]float64{c.Diameter, c.Diameter}
-	out.Header = &airflow.Header{Branches: c.Columns, Area: c.Header * c.Diameter, Branch: area, Loss: p.fittings + 0.3, Friction: 0.1, OtherSide: true}
+	out.Header = &airflow.Header{Branches: c.Columns, Area: c.Header * c.Diameter, Branch: area, Loss: p.fittings + 0.3, Friction: 0.1,
+		OtherSide: true}
 	return out, nil
 }
 
@@ -471,10 +477,13 @@ func (k *maker) pipes() (Passages, error) {
 		return Passages{}, err
 	}
 	in, deep := a.Width-2*a.Wall, a.Depth-2*a.Wall
-	layers, joins, walls, dh, area := k.tubes(tubes{name: "pipes", section: heattransfer.Rectangle(in, deep), wide: in, deep: deep, count: float64(a.Count), metal: metal, wall: a.Wall, fins: a.Fins, inside: metal.Emittance})
+	layers, joins, walls, dh, area := k.tubes(tubes{name: "pipes", section: heattransfer.Rectangle(in, deep), wide: in, deep: deep,
+		count: float64(a.Count), metal: metal, wall: a.Wall, fins: a.Fins, inside: metal.Emittance})
 	n := float64(a.Count)
-	p := passage{name: "in the pipes", section: heattransfer.Rectangle(in, deep), dh: dh, depth: deep, area: area * n, length: k.l - 2*a.Header, rough: 0.05e-3, fittings: lossInto, walls: walls}
-	head := &airflow.Header{Branches: a.Count, Area: a.Header * a.Depth, Branch: area, Loss: p.fittings + 0.03*p.length/dh, Friction: 0.1, OtherSide: true}
+	p := passage{name: "in the pipes", section: heattransfer.Rectangle(in, deep), dh: dh, depth: deep, area: area * n,
+		length: k.l - 2*a.Header, rough: 0.05e-3, fittings: lossInto, walls: walls}
+	head := &airflow.Header{Branches: a.Count, Area: a.Header * a.Depth, Branch: area, Loss: p.fittings + 0.03*p.length/dh, Friction: 0.1,
+		OtherSide: true}
 	if k.h.Absorber.Family == design.DoublePassTubes {
 		layers[2].Gap = a.Behind
 		rear := k.slot("behind the pipes", a.Behind, wall{layer: 1, surface: 1}, wall{layer: 2, surface: 1})
@@ -501,12 +510,14 @@ func (k *maker) coil() (Passages, error) {
 		return Passages{}, err
 	}
 	const foil = 0.0001 // wall of ribbed duct, m: common practice, no source
-	layers, joins, walls, dh, area := k.tubes(tubes{name: "coil", wide: a.Bore, deep: a.Bore, round: true, count: float64(a.Runs), metal: metal, wall: foil, inside: metal.Emittance})
+	layers, joins, walls, dh, area := k.tubes(tubes{name: "coil", wide: a.Bore, deep: a.Bore, round: true, count: float64(a.Runs),
+		metal: metal, wall: foil, inside: metal.Emittance})
 	for i := range walls { // slack leaves more foil in the ribs
 		walls[i].surface /= a.Stretch
 	}
 	runs := float64(a.Runs) / float64(a.Ways)
-	p := passage{name: "in the coil", dh: dh, depth: dh, area: area * float64(a.Ways), length: k.l * runs, rough: a.Rib, fittings: lossInto + lossRibbed*(runs-1), walls: walls, fluctuate: sigmaRibs}
+	p := passage{name: "in the coil", dh: dh, depth: dh, area: area * float64(a.Ways), length: k.l * runs, rough: a.Rib,
+		fittings: lossInto + lossRibbed*(runs-1), walls: walls, fluctuate: sigmaRibs}
 	out := k.made(layers, [][]passage{{p}}, joins)
 	if rest := a.Runs % a.Ways; rest > 0 { // some coils are a run longer than others
 		long, short := p, p
@@ -544,7 +555,8 @@ func (k *maker) panel() (Passages, error) {
 	out.RoomSide = func(foil, room, height, pressure float64) float64 {
 		tm := (foil + room) / 2
 		a, b := foil+air.Kelvin, room+air.Kelvin
-		free := heattransfer.UprightPlate(heattransfer.Rayleigh(tm, pressure, foil-room, height), air.Prandtl(tm)) * air.Conductivity(tm) / height
+		free := heattransfer.UprightPlate(heattransfer.Rayleigh(tm, pressure, foil-room, height),
+			air.Prandtl(tm)) * air.Conductivity(tm) / height
 		return free + e*heattransfer.Sigma*(a*a+b*b)*(a+b)
 	}
 	return out, nil
@@ -642,7 +654,8 @@ func (k *maker) screens() (Passages, error) {
 			gap = front
 		}
 		layers = append(layers, Layer{
-			Name: fmt.Sprintf("screen %d", i+1), Kind: AbsorberLayer, Material: mesh.ID, Service: math.Min(mesh.Service, k.paint.Service), Gap: gap, Store: mesh.WireArea() / 4 * mesh.Wire * mesh.Density * wireHeat,
+			Name: fmt.Sprintf("screen %d", i+1), Kind: AbsorberLayer, Material: mesh.ID, Service: math.Min(mesh.Service, k.paint.Service),
+			Gap: gap, Store: mesh.WireArea() / 4 * mesh.Wire * mesh.Density * wireHeat,
 			Infrared: meshLayer(open(optics.DiffuseAngle), k.paint.Emittance),
 			Sun:      func(theta float64) optics.Layer { return meshLayer(open(theta), k.paint.Absorptance) },
 		})
@@ -650,7 +663,8 @@ func (k *maker) screens() (Passages, error) {
 	layers = append(layers, k.behindIt(rear))
 	openArea := (1 - share) * (1 - share)
 	n := a.Layers
-	cross := airflow.Crossing{Width: k.w, Length: k.l, Front: [2]float64{h.Box.Gap + a.Lift, h.Box.Gap}, Rear: [2]float64{a.Rear, a.Rear + a.Lift}, Seen: new(airflow.CrossingMemory),
+	cross := airflow.Crossing{Width: k.w, Length: k.l, Front: [2]float64{h.Box.Gap + a.Lift, h.Box.Gap},
+		Rear: [2]float64{a.Rear, a.Rear + a.Lift}, Seen: new(airflow.CrossingMemory),
 		Resist: func(v, t, p float64) float64 {
 			rho := air.Density(t, p)
 			re := rho * v * mesh.Wire / air.Viscosity(t)
@@ -697,7 +711,8 @@ func (k *maker) screens() (Passages, error) {
 			mean += s * wire[i]
 		}
 		for s := range n {
-			x := Air{Name: fmt.Sprintf("through screen %d", s+1), Touches: []Touch{always(f.First+s, mean)}, Scale: make([]float64, segments)}
+			x := Air{Name: fmt.Sprintf("through screen %d", s+1), Touches: []Touch{always(f.First+s, mean)},
+				Scale: make([]float64, segments)}
 			for i := range segments {
 				m := through(i)
 				fs := []Feed{{From: s, At: i, Mass: m}}
@@ -736,17 +751,20 @@ func (k *maker) screens() (Passages, error) {
 		behind.Touches, behind.Pairs = rc.touches(math.Max(0, entering-ahead), f)
 		net.Airs = append(airs, behind)
 		last := segments - 1
-		net.Outlet = []Feed{{From: n + 1, At: last, Mass: joined}, {From: n, At: last, Mass: through(last) / 2}, {From: 0, At: last, Mass: entering * slip}}
+		net.Outlet = []Feed{{From: n + 1, At: last, Mass: joined}, {From: n, At: last, Mass: through(last) / 2},
+			{From: 0, At: last, Mass: entering * slip}}
 		net.LeakOut = leak
 		return net
 	}
-	return Passages{Layers: layers, Air: build, Ways: []passage{fc, rc}, Spread: stretches, Ports: [2]float64{h.Box.Gap + a.Lift, a.Rear + a.Lift}, Elements: []airflow.Element{crossed{cross, 1 - a.Bypass}}, Remembers: true, Evenness: func(m, t, p float64) float64 {
-		least := math.Inf(1)
-		for _, s := range cross.At(m*(1-a.Bypass), t, p).Shares(airflow.Even(Segments)) {
-			least = math.Min(least, s)
-		}
-		return least * Segments
-	}}, nil
+	return Passages{Layers: layers, Air: build, Ways: []passage{fc, rc}, Spread: stretches,
+		Ports: [2]float64{h.Box.Gap + a.Lift, a.Rear + a.Lift}, Elements: []airflow.Element{crossed{cross, 1 - a.Bypass}},
+		Remembers: true, Evenness: func(m, t, p float64) float64 {
+			least := math.Inf(1)
+			for _, s := range cross.At(m*(1-a.Bypass), t, p).Shares(airflow.Even(Segments)) {
+				least = math.Min(least, s)
+			}
+			return least * Segments
+		}}, nil
 }
 
 // Of the jet from an inlet without a deflector: it strikes the glass and spreads all round

@@ -75,7 +75,8 @@ func (d *Description) through(area, chimney float64) {
 	d.Natural, d.FromOutdoors, d.VentCp, d.Panel = true, true, 0, nil
 	d.Riser, d.ColdOut, d.HotOut = chimney, 0, 0
 	bore := airflow.Duct{Diameter: math.Sqrt(4 * area / math.Pi), Area: area, Fittings: lossVent}
-	d.Cold, d.Hot = []airflow.Element{bore}, []airflow.Element{airflow.Duct{Diameter: bore.Diameter, Area: area, Fittings: lossVent, Length: chimney}}
+	d.Cold, d.Hot = []airflow.Element{bore}, []airflow.Element{airflow.Duct{Diameter: bore.Diameter, Area: area, Fittings: lossVent,
+		Length: chimney}}
 }
 
 // alongCover lets a box's air rise between the cover and the absorber, with standing air in

@@ -36,7 +36,8 @@ func ventedBox(t *testing.T, name string, area float64, more ...design.Change) (
 	return h, d
 }
 
-var boxedFamilies = []string{"screen-box", "back-pass-plate", "front-pass-plate", "can-columns", "downpipes", "ribbed-coil", "double-pass-plate", "double-pass-tubes", "passive-box", "own-absorber"}
+var boxedFamilies = []string{"screen-box", "back-pass-plate", "front-pass-plate", "can-columns", "downpipes", "ribbed-coil",
+	"double-pass-plate", "double-pass-tubes", "passive-box", "own-absorber"}
 
 // A wider vent keeps every family cooler, a vent that is all but nothing leaves the still box,
 // and the energy of each adds up.
@@ -208,7 +209,8 @@ func TestWorstNoonOfTheYear(t *testing.T) {
 			}
 		}
 		if e.Noon.AbsorberMax < hottest-1.5 {
-			t.Errorf("latitude %.0f, tilt %.0f: judged by %.1f C (%v), in %v it is %.1f", h.Place.Latitude, h.Place.Tilt, e.Noon.AbsorberMax, e.NoonMonth, month, hottest)
+			t.Errorf("latitude %.0f, tilt %.0f: judged by %.1f C (%v), in %v it is %.1f", h.Place.Latitude, h.Place.Tilt,
+				e.Noon.AbsorberMax, e.NoonMonth, month, hottest)
 		}
 		if e.NoonMonth == 0 {
 			continue
@@ -219,7 +221,8 @@ func TestWorstNoonOfTheYear(t *testing.T) {
 			t.Fatal(err)
 		}
 		if f.NoonMonth == e.NoonMonth || f.Noon.AbsorberMax > e.Noon.AbsorberMax+0.5 {
-			t.Errorf("covered in %v, the worst noon is %v with %.1f C, before %.1f", e.NoonMonth, f.NoonMonth, f.Noon.AbsorberMax, e.Noon.AbsorberMax)
+			t.Errorf("covered in %v, the worst noon is %v with %.1f C, before %.1f", e.NoonMonth, f.NoonMonth, f.Noon.AbsorberMax,
+				e.Noon.AbsorberMax)
 		}
 	}
 }

@@ -11,9 +11,11 @@ import (
 
 // exampleOf is one example of each family.
 var exampleOf = map[design.Family]string{
-	design.ScreenBox: "screen-box", design.CanColumns: "can-columns", design.Downpipes: "downpipes", design.RibbedCoil: "ribbed-coil", design.BackPassPlate: "back-pass-plate",
-	design.FrontPassPlate: "front-pass-plate", design.DoublePassPlate: "double-pass-plate", design.DoublePassTubes: "double-pass-tubes", design.WindowPanel: "window-panel",
-	design.PassiveBox: "passive-tower", design.OwnAbsorber: "own-absorber",
+	design.ScreenBox: "screen-box", design.CanColumns: "can-columns", design.Downpipes: "downpipes", design.RibbedCoil: "ribbed-coil",
+	design.BackPassPlate:  "back-pass-plate",
+	design.FrontPassPlate: "front-pass-plate", design.DoublePassPlate: "double-pass-plate", design.DoublePassTubes: "double-pass-tubes",
+	design.WindowPanel: "window-panel",
+	design.PassiveBox:  "passive-tower", design.OwnAbsorber: "own-absorber",
 }
 
 // anyTuning moves all inputs at once, each by its own normal deviate.

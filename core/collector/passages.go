@@ -307,8 +307,10 @@ func Describe(h *design.Heater) (Description, error) {
 
 // describe is [Describe] without a guard, and of a row with all boxes alike and wide plenums.
 func describe(h *design.Heater) (Description, error) {
-	d := Description{Width: h.ApertureWidth(), Height: h.ApertureHeight(), Boxes: h.Array.Boxes, Series: h.Array.Boxes > 1 && h.Array.Join == "series",
-		Dirt: h.Cover.Dirt, FanAtHot: h.Air.FanSide == "outlet", Natural: h.Air.Drive == "natural", Riser: h.Air.Riser, Indoors: h.Indoors(), Depth: h.Box.Gap}
+	d := Description{Width: h.ApertureWidth(), Height: h.ApertureHeight(), Boxes: h.Array.Boxes,
+		Series: h.Array.Boxes > 1 && h.Array.Join == "series",
+		Dirt:   h.Cover.Dirt, FanAtHot: h.Air.FanSide == "outlet", Natural: h.Air.Drive == "natural", Riser: h.Air.Riser,
+		Indoors: h.Indoors(), Depth: h.Box.Gap}
 	d.Gross = h.Gross() * d.boxes()
 	if s := h.Absorber.Screens; s != nil && (!s.Deflector || s.Baffle < 1) { // the crossing changes within the length too
 		d.Cells = 2 * Segments
@@ -334,8 +336,10 @@ func describe(h *design.Heater) (Description, error) {
 		return d, err
 	}
 	makers := map[design.Family]func(*maker) (Passages, error){
-		design.ScreenBox: (*maker).screens, design.CanColumns: (*maker).cans, design.Downpipes: (*maker).pipes, design.DoublePassTubes: (*maker).pipes, design.RibbedCoil: (*maker).coil,
-		design.BackPassPlate: (*maker).plate, design.FrontPassPlate: (*maker).plate, design.DoublePassPlate: (*maker).plate, design.PassiveBox: (*maker).plate,
+		design.ScreenBox: (*maker).screens, design.CanColumns: (*maker).cans, design.Downpipes: (*maker).pipes,
+		design.DoublePassTubes: (*maker).pipes, design.RibbedCoil: (*maker).coil,
+		design.BackPassPlate: (*maker).plate, design.FrontPassPlate: (*maker).plate, design.DoublePassPlate: (*maker).plate,
+		design.PassiveBox:  (*maker).plate,
 		design.WindowPanel: (*maker).panel, design.OwnAbsorber: (*maker).own,
 	}
 	bare, ok := makers[h.Absorber.Family]
@@ -528,7 +532,8 @@ func (d *Description) ducts(h *design.Heater) error {
 	one := math.Pi / 4 * h.Air.Diameter * h.Air.Diameter
 	d.bend = bend
 	run := func(length, fittings float64) []airflow.Element {
-		return []airflow.Element{airflow.Duct{Diameter: h.Air.Diameter, Area: one * ports, Length: length * stretch, Roughness: duct.Roughness, Fittings: fittings}}
+		return []airflow.Element{airflow.Duct{Diameter: h.Air.Diameter, Area: one * ports, Length: length * stretch,
+			Roughness: duct.Roughness, Fittings: fittings}}
 	}
 	if h.Air.Route == "stand" { // the ducts cross the open
 		u := bareDuct
@@ -559,8 +564,10 @@ type fitting struct {
 
 // fittings are the pieces before the box and after it, in the air's order.
 func (d *Description) fittings(h *design.Heater, bend float64) (out [2][]fitting) {
-	through, way := routeLoss[h.Air.Route], map[string]string{"wall": "through the wall", "window": "the window's insert", "stand": "through the wall, from the stand", "furnace": "the furnace's plenum"}[h.Air.Route]
-	bends, grilles := [2]float64{h.Air.BendsIn, float64(h.Air.Bends) - h.Air.BendsIn}, [2]float64{h.Air.GrillesIn, float64(h.Air.Grilles) - h.Air.GrillesIn}
+	through, way := routeLoss[h.Air.Route], map[string]string{"wall": "through the wall", "window": "the window's insert",
+		"stand": "through the wall, from the stand", "furnace": "the furnace's plenum"}[h.Air.Route]
+	bends, grilles := [2]float64{h.Air.BendsIn, float64(h.Air.Bends) - h.Air.BendsIn}, [2]float64{h.Air.GrillesIn,
+		float64(h.Air.Grilles) - h.Air.GrillesIn}
 	if h.Air.Route == "wall" && h.Air.Bends == 0 && d.Natural { // plain holes through a wall
 		through = 0
 	}
@@ -568,9 +575,14 @@ func (d *Description) fittings(h *design.Heater, bend float64) (out [2][]fitting
 	if d.Boxes > 1 && h.IsRow() { // the stubs have theirs
 		into, outOf = 0, 0
 	}
-	out[0] = []fitting{{"grille at the inlet", "air.grilles", 0, lossGrille * grilles[0]}, {"filter", "air.filter", 0, filterLoss[h.Air.Filter]}, {"into the duct", "air.diameter_m", 0, lossEntrance}, {way, "air.route", 0, through},
-		{"bends before the box", "air.bends", 0, bend * bends[0]}, {"duct to the box", "air.to_box_m", h.Air.ToBox, 0}, {"entry to the box", "air.diameter_m", 0, into}}
-	out[1] = []fitting{{"exit of the box", "air.diameter_m", 0, outOf}, {"duct from the box", "air.from_box_m", h.Air.FromBox + h.Air.Riser, 0}, {"bends after the box", "air.bends", 0, bend * bends[1]}, {"backdraft damper", "air.flap", 0, flapLoss[h.Air.Flap]}, {way, "air.route", 0, through},
+	out[0] = []fitting{{"grille at the inlet", "air.grilles", 0, lossGrille * grilles[0]},
+		{"filter", "air.filter", 0, filterLoss[h.Air.Filter]}, {"into the duct", "air.diameter_m", 0, lossEntrance},
+		{way, "air.route", 0, through},
+		{"bends before the box", "air.bends", 0, bend * bends[0]}, {"duct to the box", "air.to_box_m", h.Air.ToBox, 0},
+		{"entry to the box", "air.diameter_m", 0, into}}
+	out[1] = []fitting{{"exit of the box", "air.diameter_m", 0, outOf}, {"duct from the box", "air.from_box_m",
+		h.Air.FromBox + h.Air.Riser, 0}, {"bends after the box", "air.bends", 0, bend * bends[1]},
+		{"backdraft damper", "air.flap", 0, flapLoss[h.Air.Flap]}, {way, "air.route", 0, through},
 		{"grille at the outlet", "air.grilles", 0, lossGrille * grilles[1]}, {"outlet to the room", "air.diameter_m", 0, lossExit}}
 	return out
 }
@@ -600,7 +612,8 @@ func (d *Description) fan(h *design.Heater) error {
 	if d.Natural {
 		return nil
 	}
-	d.Fan = airflow.Fan{FreeAir: h.Air.FanFree, ShutOff: h.Air.FanShut, Power: h.Air.FanPower, Radial: h.Air.FanRadial, Table: h.Air.FanTable}.Fitted()
+	d.Fan = airflow.Fan{FreeAir: h.Air.FanFree, ShutOff: h.Air.FanShut, Power: h.Air.FanPower, Radial: h.Air.FanRadial,
+		Table: h.Air.FanTable}.Fitted()
 	switch {
 	case h.Air.Fans > 1 && h.Air.FansJoin == "behind":
 		d.Fan.Behind = h.Air.Fans
@@ -622,7 +635,8 @@ func (d *Description) fan(h *design.Heater) error {
 		return err
 	}
 	all := h.Air.FanPower * math.Max(1, float64(h.Air.Fans))
-	d.Panel = &PanelDrive{Diode: diode, Motor: airflow.Motor{Volts: h.Air.FanVolts, Watts: all, Stall: 0.4 * h.Air.FanVolts}, Ohm: 2 * h.Air.Wire * Copper / h.Air.WireArea, Battery: h.Air.Battery}
+	d.Panel = &PanelDrive{Diode: diode, Motor: airflow.Motor{Volts: h.Air.FanVolts, Watts: all, Stall: 0.4 * h.Air.FanVolts},
+		Ohm: 2 * h.Air.Wire * Copper / h.Air.WireArea, Battery: h.Air.Battery}
 	return nil
 }
 
@@ -808,7 +822,8 @@ func reversed(n AirNet) AirNet {
 	}
 	r := AirNet{Airs: make([]Air, len(n.Airs))}
 	for a := range n.Airs {
-		r.Airs[a] = Air{Name: n.Airs[a].Name, Touches: n.Airs[a].Touches, Pairs: n.Airs[a].Pairs, Scale: n.Airs[a].Scale, Feeds: make([][]Feed, len(n.Airs[a].Feeds))}
+		r.Airs[a] = Air{Name: n.Airs[a].Name, Touches: n.Airs[a].Touches, Pairs: n.Airs[a].Pairs, Scale: n.Airs[a].Scale,
+			Feeds: make([][]Feed, len(n.Airs[a].Feeds))}
 	}
 	for a := range n.Airs {
 		for i, fs := range n.Airs[a].Feeds {

@@ -277,7 +277,8 @@ func (d *Description) gap(c Conditions, t Tuning) func(width, web float64) func(
 
 // standing is what passes between a layer behind the covers and the one in front of it
 // through air that stands between them, in a passage or in a closed gap.
-func (d *Description) standing(i int, l Layer, c Conditions, t Tuning, gap func(width, web float64) func(ta, tb float64) float64) func(ta, tb float64) float64 {
+func (d *Description) standing(i int, l Layer, c Conditions, t Tuning, gap func(width, web float64) func(ta, tb float64) float64) func(ta,
+	tb float64) float64 {
 	for _, w := range d.Passages.Ways {
 		if w.walls[1].layer == i && w.walls[0].layer == i-1 {
 			g := w.standing(Flow{Mean: c.Inlet, P: c.Pressure, Tilt: c.Tilt, Height: d.Height})
@@ -501,7 +502,8 @@ func (p *pass) balance(r *Result, mass, out float64, warm *State, settle float64
 	d, c, t, n := p.d, p.c, p.t, p.n
 	before, in, after := p.sys.Losses(mass, c.Inlet, out, c.Pressure)
 	r.PressureDrop = before + in + after
-	f := Flow{Mass: mass, Mean: (c.Inlet + out) / 2, P: c.Pressure, Tune: t, First: len(d.Sheets), Segments: d.segments(), Tilt: c.Tilt, Height: d.Height}
+	f := Flow{Mass: mass, Mean: (c.Inlet + out) / 2, P: c.Pressure, Tune: t, First: len(d.Sheets), Segments: d.segments(), Tilt: c.Tilt,
+		Height: d.Height}
 	r.Leak = 0
 	switch {
 	case d.Natural && c.Flow <= 0: // within a pascal of the room: nothing to drive a leak
@@ -672,7 +674,8 @@ func (p *pass) draws(out, guess float64) float64 {
 	d, c := p.d, p.c
 	rho := air.Density(c.Inlet, c.Pressure)
 	rise := d.Height * math.Sin(c.Tilt*math.Pi/180)
-	lift := math.Abs(heattransfer.Gravity * (rise*(rho-air.Density((c.Inlet+out)/2, c.Pressure)) + d.Riser*(rho-air.Density(out, c.Pressure))))
+	lift := math.Abs(heattransfer.Gravity * (rise*(rho-air.Density((c.Inlet+out)/2, c.Pressure)) +
+		d.Riser*(rho-air.Density(out, c.Pressure))))
 	m := guess
 	for range 8 {
 		before, in, after := p.sys.Losses(m, c.Inlet, out, c.Pressure)
@@ -770,7 +773,8 @@ func (r *Result) fill(p *pass, st *State, net AirNet) {
 	}
 	r.Volume = r.Mass / air.Density(c.Inlet, n.pressure(c))
 	given := r.Mass * n.Cp * (r.Outlet - c.Inlet)
-	e := Energy{Reflected: p.reflected * r.Aperture, Front: st.Lost[Front], Back: st.Lost[Back], Edge: st.Lost[Edge] + p.edge*r.Aperture, Air: given, Room: st.Lost[Room]}
+	e := Energy{Reflected: p.reflected * r.Aperture, Front: st.Lost[Front], Back: st.Lost[Back], Edge: st.Lost[Edge] + p.edge*r.Aperture,
+		Air: given, Room: st.Lost[Room]}
 	e.Sun = e.Reflected + p.edge*r.Aperture
 	for _, s := range n.Sun {
 		e.Sun += s * r.Aperture

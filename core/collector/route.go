@@ -139,10 +139,14 @@ func AirWorkings(r *Result, area float64) map[string]Working {
 	}
 	rho := air.Density(r.Outlet, r.Conditions.Pressure)
 	out["speed"] = Working{Name: "Speed in the duct", Kind: units.Speed, Value: r.Mass / rho / area, Formula: "m / d / A",
-		Terms: []Term{{"m", "air moved", units.MassFlow, r.Mass, "", "where the fan's curve, or the lift of warm air, meets the resistance"}, {"d", "density of the warm air", units.Number, rho, "kg/m3", "moist air, ASHRAE"}, {"A", "bore of all ducts at one end", units.Number, area, "m2", "your ducts"}}}
+		Terms: []Term{{"m", "air moved", units.MassFlow,
+			r.Mass, "", "where the fan's curve, or the lift of warm air, meets the resistance"},
+			{"d", "density of the warm air", units.Number, rho, "kg/m3", "moist air, ASHRAE"},
+			{"A", "bore of all ducts at one end", units.Number, area, "m2", "your ducts"}}}
 	if r.FanPower > 0 {
 		out["worth"] = Working{Name: "Heat for a watt of the fan", Kind: units.Number, Value: r.Heat / r.FanPower, Formula: "Q / P",
-			Terms: []Term{{"Q", "heat to the air", units.Power, r.Heat, "", "its own working"}, {"P", "what the fan takes", units.Electric, r.FanPower, "", "its label, by the cube of its speed"}}}
+			Terms: []Term{{"Q", "heat to the air", units.Power, r.Heat, "", "its own working"},
+				{"P", "what the fan takes", units.Electric, r.FanPower, "", "its label, by the cube of its speed"}}}
 	}
 	return out
 }

@@ -55,7 +55,8 @@ func (d Description) inRow(h *design.Heater) (Description, error) {
 	}
 	ports := float64(max(1, h.Air.Ports))
 	stub := math.Pi / 4 * h.PortBore() * h.PortBore() * ports
-	r.manifold = airflow.Manifold{Duct: airflow.Duct{Diameter: bore, Length: h.Array.Pitch, Roughness: headerRoughness}, Stub: stub, OtherSide: h.Array.Return == "far-end"}
+	r.manifold = airflow.Manifold{Duct: airflow.Duct{Diameter: bore, Length: h.Array.Pitch, Roughness: headerRoughness}, Stub: stub,
+		OtherSide: h.Array.Return == "far-end"}
 	d.Gross, d.Seam = 0, 0
 	for k := range boxes {
 		b, err := describe(&boxes[k])
@@ -283,7 +284,8 @@ func (d *Description) lay(n *Network, c Conditions, t Tuning, net AirNet) {
 			if i < len(net.Beside) {
 				airs = net.Beside[i].Airs
 			}
-			n.Parts = append(n.Parts, Part{First: i * each, Segments: each, Links: d.row.kinds[i/2].links(c, t, sweptBy(airs, len(d.Sheets)))})
+			n.Parts = append(n.Parts, Part{First: i * each, Segments: each, Links: d.row.kinds[i/2].links(c, t,
+				sweptBy(airs, len(d.Sheets)))})
 		}
 	}
 	n.move(net)

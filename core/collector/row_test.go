@@ -95,7 +95,8 @@ func TestRowOfTenBoxByBox(t *testing.T) {
 // Two boxes of different depth on one wall: each gives what it gives alone with its share of the
 // air, and the shallow one gets less of it until an orifice balances them.
 func TestUnlikeBoxesOnOneFan(t *testing.T) {
-	h := rowOf(t, "back-pass-plate", 2, 0, put("absorber.plate.channel_m", 0.03), put("array.others", []design.OtherBox{{Count: 1, Width: 0.8, Height: 1.2, Depth: 0.012}}))
+	h := rowOf(t, "back-pass-plate", 2, 0, put("absorber.plate.channel_m", 0.03), put("array.others",
+		[]design.OtherBox{{Count: 1, Width: 0.8, Height: 1.2, Depth: 0.012}}))
 	c := bright()
 	c.Flow = 0.06
 	r := rate(t, &h, c)

@@ -48,7 +48,8 @@ func TestNetworkAgainstSciPy(t *testing.T) {
 		t.Fatal(err)
 	}
 	k := ref.Conditions
-	c := Conditions{Sun: solar.OnPlane{Beam: k.Beam, Sky: k.SkySun, Ground: k.Ground}, Tilt: k.Tilt, Ambient: k.Ambient, Inlet: k.Inlet, Sky: k.Sky, Wind: k.Wind, Pressure: k.P, Flow: k.Flow}
+	c := Conditions{Sun: solar.OnPlane{Beam: k.Beam, Sky: k.SkySun, Ground: k.Ground}, Tilt: k.Tilt, Ambient: k.Ambient, Inlet: k.Inlet,
+		Sky: k.Sky, Wind: k.Wind, Pressure: k.P, Flow: k.Flow}
 	for name, want := range map[string]solved{"back-pass-plate": ref.BackPass, "double-pass-plate": ref.DoublePass} {
 		b, err := os.ReadFile("testdata/" + name + ".json")
 		if err != nil {
@@ -83,6 +84,7 @@ func TestNetworkAgainstSciPy(t *testing.T) {
 			t.Fatal(err)
 		}
 		within(t, name+" heat by 64 segments", fine.Heat, want.Heat, 0.001)
-		t.Logf("%s: %.2f W, by 64 segments %.2f W, SciPy %.2f W; outlet %.3f C, SciPy %.3f C", name, r.Heat, fine.Heat, want.Heat, r.Outlet, want.Outlet)
+		t.Logf("%s: %.2f W, by 64 segments %.2f W, SciPy %.2f W; outlet %.3f C, SciPy %.3f C", name, r.Heat, fine.Heat, want.Heat,
+			r.Outlet, want.Outlet)
 	}
 }

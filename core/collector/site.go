@@ -142,8 +142,10 @@ func Leans(h *design.Heater) []Lean {
 	if h.Place.Latitude < 0 {
 		noon = 0
 	}
-	out := []Lean{{Name: "as it stands", Tilt: h.Place.Tilt, Bearing: h.Place.Bearing}, {Name: "flat on the wall", Tilt: 90, Bearing: h.Place.Bearing}, {Name: "leaned on the wall", Tilt: 70, Bearing: h.Place.Bearing},
-		{Name: "on a rack to the noon sun", Tilt: rack, Bearing: noon}, {Name: "half flat, as on a roof", Tilt: 40, Bearing: h.Place.Bearing}}
+	out := []Lean{{Name: "as it stands", Tilt: h.Place.Tilt, Bearing: h.Place.Bearing}, {Name: "flat on the wall", Tilt: 90,
+		Bearing: h.Place.Bearing}, {Name: "leaned on the wall", Tilt: 70, Bearing: h.Place.Bearing},
+		{Name: "on a rack to the noon sun", Tilt: rack, Bearing: noon}, {Name: "half flat, as on a roof", Tilt: 40,
+			Bearing: h.Place.Bearing}}
 	best := Lean{Name: "the best there is"}
 	suns, around := clearHours(h), Surroundings(h)
 	for i := range out {

@@ -40,7 +40,8 @@ func TestShaders(t *testing.T) {
 	if len(over) != 2 || math.Abs(over[0].Hours+over[1].Hours-house.Hours) > 0.07*house.Hours {
 		t.Errorf("past north: %+v, in the north %+v", over, house)
 	}
-	eaved, err := design.Apply(h, units.System{}, design.Change{Path: "shade.eave_depth_m", Value: 0.6}, design.Change{Path: "shade.fin_left_m", Value: 0.5})
+	eaved, err := design.Apply(h, units.System{}, design.Change{Path: "shade.eave_depth_m", Value: 0.6},
+		design.Change{Path: "shade.fin_left_m", Value: 0.5})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -78,7 +78,8 @@ func (t *Transient) Step(c Conditions, m, dt float64) (Moment, error) {
 	reflected += full * (1 - through - t.Coat.Absorbs())
 	n.Sun, n.Inlet = sun, c.Inlet
 	n.Outside = d.surroundings(c)
-	if n.Links == nil && n.Parts == nil || math.Abs(t.mean(c, m)-t.built) > airMoves || (m > 0) != (t.mass > 0) || math.Abs(m-t.mass) > flowMoves*t.mass || c.Tilt != t.tilt || math.Abs(c.Wind-t.wind) > 0.2 {
+	if n.Links == nil && n.Parts == nil || math.Abs(t.mean(c, m)-t.built) > airMoves || (m > 0) != (t.mass > 0) ||
+		math.Abs(m-t.mass) > flowMoves*t.mass || c.Tilt != t.tilt || math.Abs(c.Wind-t.wind) > 0.2 {
 		t.build(c, m)
 	}
 	before := t.state
@@ -154,7 +155,8 @@ func (t *Transient) moment(c Conditions, m, reflected, edge, took float64, befor
 	for _, f := range n.Outlet {
 		m += f.Mass
 	}
-	e := Energy{Reflected: reflected * area, Front: st.Lost[Front] + took, Back: st.Lost[Back], Edge: st.Lost[Edge] + edge*area, Room: st.Lost[Room]}
+	e := Energy{Reflected: reflected * area, Front: st.Lost[Front] + took, Back: st.Lost[Back], Edge: st.Lost[Edge] + edge*area,
+		Room: st.Lost[Room]}
 	e.Sun = e.Reflected + edge*area
 	for _, s := range n.Sun {
 		e.Sun += s * area

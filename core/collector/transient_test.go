@@ -59,7 +59,8 @@ func TestLitByResponses(t *testing.T) {
 		u := responses{tilt: h.Place.Tilt}
 		for range 200 {
 			at := 90 * r.Float64() // what the beam puts on the glass falls with the cosine
-			sun := solar.OnPlane{Beam: 900 * math.Cos(at*math.Pi/180), Incidence: at, Sky: 300 * r.Float64(), Ground: 200 * r.Float64(), Mirror: 100 * float64(r.IntN(2)), MirrorIncidence: 60 * r.Float64()}
+			sun := solar.OnPlane{Beam: 900 * math.Cos(at*math.Pi/180), Incidence: at, Sky: 300 * r.Float64(), Ground: 200 * r.Float64(),
+				Mirror: 100 * float64(r.IntN(2)), MirrorIncidence: 60 * r.Float64()}
 			a, refl, edge := d.lit(Conditions{Sun: sun, Tilt: h.Place.Tilt}, Tuning{})
 			b, refl2, edge2 := d.litBy(&u, sun)
 			least, all, all2 := 0.001*sun.Total(), 0.0, 0.0

@@ -51,31 +51,38 @@ func (e *Evaluation) Workings() map[string]Working {
 	}
 	cp := Term{"cp", "heat that a kilogram of air takes up per degree", units.Number, r.Cp, "J/kgK", "Incropera & DeWitt table A.4"}
 	q := Term{"Q", "heat to the air", units.Power, r.Heat, "", "heat balance of the box"}
-	g := Term{"G", "sun on the glass", units.Irradiance, r.Energy.Sun / r.Aperture, "", "clear-sky model of Ineichen & Perez, tilted by HDKR"}
+	g := Term{"G", "sun on the glass", units.Irradiance,
+		r.Energy.Sun / r.Aperture, "", "clear-sky model of Ineichen & Perez, tilted by HDKR"}
 	a := Term{"A", "clear opening of the glass", units.Area, r.Aperture, "", "your pane less rest and foam"}
 	to := Term{"To", "air out of the box", units.Temperature, r.Outlet, "", "heat balance of the box"}
 	p := r.Conditions.Pressure
-	rho := Term{"rho", "weight of a cubic meter of that air", units.Number, air.Density(r.Conditions.Inlet, p), "kg/m3", "gas law at the place's height"}
+	rho := Term{"rho", "weight of a cubic meter of that air", units.Number, air.Density(r.Conditions.Inlet, p), "kg/m3",
+		"gas law at the place's height"}
 	absorbed := s.Energy.Sun - s.Energy.Reflected
 	ws := map[string]Working{
-		"heat": {Name: "Heat to the room", Kind: units.Power, Value: r.Warms(), Formula: "m * cp * (To - Ti)", Terms: []Term{m, cp, to, in}, Band: &e.Heat,
+		"heat": {Name: "Heat to the room", Kind: units.Power, Value: r.Warms(), Formula: "m * cp * (To - Ti)",
+			Terms: []Term{m, cp, to, in}, Band: &e.Heat,
 			Note: "The outlet temperature is that at which absorbed sun, losses and heat to the air balance in every part of the box."},
-		"efficiency": {Name: "Efficiency", Kind: units.Share, Value: r.Efficiency, Formula: "Q / (G * A)", Terms: []Term{q, g, a}, Band: &e.Efficiency,
+		"efficiency": {Name: "Efficiency", Kind: units.Share, Value: r.Efficiency, Formula: "Q / (G * A)", Terms: []Term{q, g, a},
+			Band: &e.Efficiency,
 			Note: "Relative to the clear aperture. ISO 9806 also relates it to the whole box."},
-		"outlet": {Name: "Outlet temperature", Kind: units.Temperature, Value: r.Outlet, Formula: "Ti + Q / (m * cp)", Terms: []Term{in, q, m, cp}, Band: &e.Outlet,
+		"outlet": {Name: "Outlet temperature", Kind: units.Temperature, Value: r.Outlet, Formula: "Ti + Q / (m * cp)",
+			Terms: []Term{in, q, m, cp}, Band: &e.Outlet,
 			Note: "More airflow lowers the outlet temperature and carries more heat."},
 		"flow": {Name: "Airflow", Kind: units.Flow, Value: r.Volume, Formula: "m / rho", Terms: []Term{m, rho},
 			Band: scale(e.Flow, 1/rho.Value), Note: "As volume of room air."},
 		"stagnation": {Name: "Fan-off (stagnation) temperature", Kind: units.Temperature, Value: s.AbsorberMax, Formula: "Ta + S / U",
 			Terms: []Term{{"Ta", "outdoors", units.Temperature, s.Conditions.Ambient, "", "the noon you judge by"},
 				{"S", "sun kept by the box", units.Power, absorbed, "", "sun on the glass less what bounces off"},
-				{"U", "heat the still box loses per degree", units.Number, absorbed / (s.AbsorberMax - s.Conditions.Ambient), "W/K", "heat balance of the still box"}},
+				{"U", "heat the still box loses per degree", units.Number, absorbed / (s.AbsorberMax - s.Conditions.Ambient), "W/K",
+					"heat balance of the still box"}},
 			Band: &e.Stagnation, Note: "Without airflow the absorber warms until the losses take all of the sun."},
 	}
 	if e.Heater.Indoors() {
 		air := Term{"Qa", "heat to the air behind the foil", units.Power, r.Energy.Air, "", "heat balance of the panel"}
 		side := Term{"Qr", "heat that the foil's room side gives", units.Power, r.Energy.Room, "", "heat balance of the panel"}
-		bare := Term{"Qb", "what the bare window would give", units.Power, r.Bare, "", "the window's own balance: sun let in less heat lost (EN 673 film inside)"}
+		bare := Term{"Qb", "what the bare window would give",
+			units.Power, r.Bare, "", "the window's own balance: sun let in less heat lost (EN 673 film inside)"}
 		h := ws["heat"]
 		h.Formula, h.Terms = "Qa + Qr - Qb", []Term{air, side, bare}
 		h.Note = "Only what exceeds the bare window counts. Below zero, the window gives more without the panel."
@@ -88,7 +95,8 @@ func (e *Evaluation) Workings() map[string]Working {
 	h := ws["heat"]
 	for _, t := range []Term{
 		{"D", "lost by ducts outdoors", units.Power, r.DuctLoss, "", "their insulation, length and bore"},
-		{"M", "warms outdoor air that replaces in the room what leaks from the box", units.Power, r.MakeUp, "", "the box's pressure and its seams"},
+		{"M", "warms outdoor air that replaces in the room what leaks from the box", units.Power, r.MakeUp, "",
+			"the box's pressure and its seams"},
 		{"F", "warms the outdoor air drawn in to the room's temperature", units.Power, r.Airing, "", "the intake lies outdoors"},
 	} {
 		if t.Value != 0 {

@@ -96,7 +96,8 @@ func (p *Place) Usual() normals.Estimate {
 // KnowsPlace says whether somebody said where the heater stands: a town, a latitude, or a fact of
 // its weather. Until then its year would be that of nowhere.
 func (h *Heater) KnowsPlace() bool {
-	for _, path := range []string{"place.latitude_deg", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "climate.sunny_winter_days"} {
+	for _, path := range []string{"place.latitude_deg", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days",
+		"climate.sunny_winter_days"} {
 		if _, given := h.Entries[path]; given {
 			return true
 		}
@@ -248,7 +249,8 @@ type OtherBox struct {
 
 // IsRow says whether boxes stand side by side between headers.
 func (h *Heater) IsRow() bool {
-	return !h.Indoors() && h.Array.Boxes > 1 && h.Array.Join != "series" && (h.Array.Header > 0 || len(h.Array.Others) > 0 || h.Array.Join == "groups")
+	return !h.Indoors() && h.Array.Boxes > 1 && h.Array.Join != "series" && (h.Array.Header > 0 || len(h.Array.Others) > 0 ||
+		h.Array.Join == "groups")
 }
 
 // Branches is how many ways lie side by side between the headers of a row.

@@ -100,10 +100,14 @@ func TestWrongEntriesChangeNothing(t *testing.T) {
 	h := New()
 	before, _ := Encode(h)
 	for _, c := range []Change{
-		{Path: "pane.width_m", Typed: "58 1/"}, {Path: "pane.width_m", Typed: "900 m"}, {Path: "pane.width_m", Typed: "wide"}, {Path: "pane.width_m", Typed: ""},
-		{Path: "pane.width_m", Value: math.NaN()}, {Path: "pane.width_m", Value: "x"}, {Path: "cover.layers", Typed: "1.5"}, {Path: "cover.layers", Typed: "two"}, {Path: "cover.material", Typed: "diamond"},
-		{Path: "place.zone", Typed: "Mars/North"}, {Path: "place.zone", Typed: ""}, {Path: "name", Typed: strings.Repeat("x", 90)}, {Path: "name", Value: "a\x00b"}, {Path: "air.flap", Typed: "perhaps"},
-		{Path: "switch.open_c", Typed: "80"}, {Path: "absorber.plate.channel_m", Typed: "20"}, {Path: "no.such", Typed: "1"}, {Path: "place.tilt_deg", Value: true},
+		{Path: "pane.width_m", Typed: "58 1/"}, {Path: "pane.width_m", Typed: "900 m"}, {Path: "pane.width_m", Typed: "wide"},
+		{Path: "pane.width_m", Typed: ""},
+		{Path: "pane.width_m", Value: math.NaN()}, {Path: "pane.width_m", Value: "x"}, {Path: "cover.layers", Typed: "1.5"},
+		{Path: "cover.layers", Typed: "two"}, {Path: "cover.material", Typed: "diamond"},
+		{Path: "place.zone", Typed: "Mars/North"}, {Path: "place.zone", Typed: ""}, {Path: "name", Typed: strings.Repeat("x", 90)},
+		{Path: "name", Value: "a\x00b"}, {Path: "air.flap", Typed: "perhaps"},
+		{Path: "switch.open_c", Typed: "80"}, {Path: "absorber.plate.channel_m", Typed: "20"}, {Path: "no.such", Typed: "1"},
+		{Path: "place.tilt_deg", Value: true},
 		{Path: "pane.width_m", Value: 0.16}, {Path: "room.kind", Value: 3.0},
 	} {
 		n, err := Apply(h, units.System{}, c)
@@ -112,11 +116,13 @@ func TestWrongEntriesChangeNothing(t *testing.T) {
 			t.Errorf("%s = %q %v: error %v", c.Path, c.Typed, c.Value, err)
 			continue
 		}
-		if !strings.Contains(err.Error(), "; ") && !strings.Contains(err.Error(), ": enter it like ") && !strings.Contains(err.Error(), "such as") {
+		if !strings.Contains(err.Error(), "; ") && !strings.Contains(err.Error(), ": enter it like ") && !strings.Contains(err.Error(),
+			"such as") {
 			t.Errorf("%q names no remedy", err)
 		}
 	}
-	if _, err := Apply(h, units.System{}, Change{Path: "pane.width_m", Value: 0.4}, Change{Path: "air.diameter_m", Value: 0.34}); err == nil {
+	if _, err := Apply(h, units.System{}, Change{Path: "pane.width_m", Value: 0.4}, Change{Path: "air.diameter_m",
+		Value: 0.34}); err == nil {
 		t.Error("a port nearly as wide as the box was accepted")
 	}
 }
@@ -150,7 +156,9 @@ func TestDecodeRefusals(t *testing.T) {
 }
 
 func TestParsePane(t *testing.T) {
-	for typed, want := range map[string][2]float64{"34 x 58": {34 * .0254, 58 * .0254}, "860 × 1480 mm": {.86, 1.48}, "34 1/4 by 58 1/2 in": {34.25 * .0254, 58.5 * .0254}, `2' 10" x 4' 10"`: {34 * .0254, 58 * .0254}, "0.86m x 1.48 m": {.86, 1.48}, "34¼x58": {34.25 * .0254, 58 * .0254}} {
+	for typed, want := range map[string][2]float64{"34 x 58": {34 * .0254, 58 * .0254}, "860 × 1480 mm": {.86, 1.48},
+		"34 1/4 by 58 1/2 in": {34.25 * .0254, 58.5 * .0254}, `2' 10" x 4' 10"`: {34 * .0254, 58 * .0254}, "0.86m x 1.48 m": {.86, 1.48},
+		"34¼x58": {34.25 * .0254, 58 * .0254}} {
 		w, h, err := ParsePane(typed, inches)
 		if err != nil || math.Abs(w-want[0]) > 1e-9 || math.Abs(h-want[1]) > 1e-9 {
 			t.Errorf("%q is %v x %v, %v; want %v", typed, w, h, err, want)
@@ -342,11 +350,12 @@ func TestWholesAreChecked(t *testing.T) {
 	for want, cs := range map[string][]Change{
 		"use fewer or narrower tubes": {{Path: "absorber.family", Value: "can-columns"}, {Path: "absorber.cans.columns", Value: 30}},
 		"fewer cans in a column":      {{Path: "absorber.family", Value: "can-columns"}, {Path: "absorber.cans.rows", Value: 30}},
-		"no more coils than runs":     {{Path: "absorber.family", Value: "ribbed-coil"}, {Path: "absorber.coil.runs", Value: 1}, {Path: "absorber.coil.ways", Value: 3}},
-		"two passages have":           {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.0.where", Value: "front"}},
-		"no such part":                {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.3.where", Value: "front"}},
-		"set off below on":            {{Path: "switch.kind", Value: "differential"}, {Path: "switch.off_above_k", Value: 25.0}},
-		"the later hour last":         {{Path: "switch.kind", Value: "timer"}, {Path: "switch.to_h", Value: 3.0}},
+		"no more coils than runs": {{Path: "absorber.family", Value: "ribbed-coil"}, {Path: "absorber.coil.runs", Value: 1},
+			{Path: "absorber.coil.ways", Value: 3}},
+		"two passages have":   {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.0.where", Value: "front"}},
+		"no such part":        {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.3.where", Value: "front"}},
+		"set off below on":    {{Path: "switch.kind", Value: "differential"}, {Path: "switch.off_above_k", Value: 25.0}},
+		"the later hour last": {{Path: "switch.kind", Value: "timer"}, {Path: "switch.to_h", Value: 3.0}},
 	} {
 		if _, err := Apply(New(), units.System{}, cs...); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("want %q, got %v", want, err)

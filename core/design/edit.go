@@ -184,7 +184,8 @@ func Refresh(h *Heater) {
 	}
 	keep(h)
 	if own(h) && h.Absorber.Own != nil && len(h.Absorber.Own.Passages) == 0 {
-		h.Absorber.Own.Passages = []Passage{{Where: "behind", Way: "down", Depth: 0.02, Swept: 1}, {Where: "front", Way: "up", Depth: 0.03, Swept: 1.15}}
+		h.Absorber.Own.Passages = []Passage{{Where: "behind", Way: "down", Depth: 0.02, Swept: 1},
+			{Where: "front", Way: "up", Depth: 0.03, Swept: 1.15}}
 	}
 	if !twoCovers(h) {
 		h.Cover.Between = 0
@@ -286,7 +287,8 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 		put(&n, c.Path, v)
 		n.Entries[c.Path] = Entry{Typed: strings.TrimSpace(c.Typed), Origin: origin}
 		if c.Path == "air.bends" || c.Path == "air.grilles" { // what lies before the box cannot be more than there are
-			for before, all := range map[string]float64{"air.bends_before": float64(n.Air.Bends), "air.grilles_before": float64(n.Air.Grilles)} {
+			for before, all := range map[string]float64{"air.bends_before": float64(n.Air.Bends),
+				"air.grilles_before": float64(n.Air.Grilles)} {
 				if _, theirs := n.Entries[before]; theirs && Number(&n, before) > all {
 					delete(n.Entries, before)
 				}
@@ -459,7 +461,8 @@ func validate(h *Heater, sys units.System) (ps []Problem) {
 	ps = append(ps, wholes(h, sys)...)
 	ps = append(ps, tables(h)...)
 	if h.ApertureWidth() < 0.1 || h.ApertureHeight() < 0.1 {
-		bad("pane.width_m", "frame and insulation would cover nearly all of the glazing", "use larger glazing, thinner edge insulation, or less overlap on the frame")
+		bad("pane.width_m", "frame and insulation would cover nearly all of the glazing",
+			"use larger glazing, thinner edge insulation, or less overlap on the frame")
 		return ps
 	}
 	ps = append(ps, rows(h, sys)...)
@@ -467,13 +470,16 @@ func validate(h *Heater, sys units.System) (ps []Problem) {
 		bad("air.bends_before", fmt.Sprintf("there are only %d bends in all", h.Air.Bends), "enter no more than that, or add bends first")
 	}
 	if h.Air.GrillesIn > float64(h.Air.Grilles) {
-		bad("air.grilles_before", fmt.Sprintf("there are only %d grilles in all", h.Air.Grilles), "enter no more than that, or add grilles first")
+		bad("air.grilles_before", fmt.Sprintf("there are only %d grilles in all", h.Air.Grilles),
+			"enter no more than that, or add grilles first")
 	}
 	if most := h.MostVent(); vented(h) && h.Guard.Area > most+1e-9 {
-		bad("guard.area_m2", fmt.Sprintf("vents of %s would be %s high across this box, more than its depth", units.Format(units.Opening, h.Guard.Area, sys), mm(h.VentSlot())), "enter at most "+units.Format(units.Opening, most, sys))
+		bad("guard.area_m2", fmt.Sprintf("vents of %s would be %s high across this box, more than its depth",
+			units.Format(units.Opening, h.Guard.Area, sys), mm(h.VentSlot())), "enter at most "+units.Format(units.Opening, most, sys))
 	}
 	if switchIs("snap", "set-point")(h) && h.Switch.Open >= h.Switch.Close {
-		bad("switch.open_c", "the fan would stop at a higher temperature than it starts", "enter a fan-off temperature below the fan-on temperature")
+		bad("switch.open_c", "the fan would stop at a higher temperature than it starts",
+			"enter a fan-off temperature below the fan-on temperature")
 	}
 	if side := math.Min(h.ApertureWidth(), h.ApertureHeight()); !h.Indoors() && h.PortBore() > 0.8*side {
 		path := "air.diameter_m"
@@ -491,19 +497,22 @@ func rows(h *Heater, sys units.System) (ps []Problem) {
 	mm := func(m float64) string { return units.Format(units.Length, m, sys) }
 	a := h.Array
 	if manyBoxes(h) && a.Join == "series" && a.Boxes > 6 {
-		bad("array.boxes", fmt.Sprintf("with %d boxes in series the last ones give next to nothing", a.Boxes), "use at most 6 in series, or groups in parallel")
+		bad("array.boxes", fmt.Sprintf("with %d boxes in series the last ones give next to nothing", a.Boxes),
+			"use at most 6 in series, or groups in parallel")
 	}
 	if !inRow(h) {
 		return ps
 	}
 	if a.Join == "groups" && a.Boxes%max(1, a.Group) != 0 {
-		bad("array.group", fmt.Sprintf("%d boxes do not make groups of %d", a.Boxes, a.Group), fmt.Sprintf("use %d or %d boxes, or another group", a.Boxes/a.Group*a.Group, (a.Boxes/a.Group+1)*a.Group))
+		bad("array.group", fmt.Sprintf("%d boxes do not make groups of %d", a.Boxes, a.Group),
+			fmt.Sprintf("use %d or %d boxes, or another group", a.Boxes/a.Group*a.Group, (a.Boxes/a.Group+1)*a.Group))
 	}
 	if len(a.Others) == 0 {
 		return ps
 	}
 	if a.Join == "groups" || len(a.Others) > MostOthers {
-		bad("array.others", "groups need equal boxes, and a row can have few kinds", fmt.Sprintf("connect boxes that differ in parallel, at most %d kinds of them", MostOthers))
+		bad("array.others", "groups need equal boxes, and a row can have few kinds",
+			fmt.Sprintf("connect boxes that differ in parallel, at most %d kinds of them", MostOthers))
 		return ps
 	}
 	n := 0
@@ -520,7 +529,8 @@ func rows(h *Heater, sys units.System) (ps []Problem) {
 		n += o.Count
 	}
 	if n >= a.Boxes {
-		bad("array.others", fmt.Sprintf("%d boxes differ of %d in all", n, a.Boxes), "leave at least one box of the first kind, which the drawing shows")
+		bad("array.others", fmt.Sprintf("%d boxes differ of %d in all",
+			n, a.Boxes), "leave at least one box of the first kind, which the drawing shows")
 	}
 	if len(ps) > 0 {
 		return ps
@@ -545,9 +555,11 @@ func tables(h *Heater) (ps []Problem) {
 			key    string
 			v      *float64
 			lo, hi float64
-		}{{"mean_c", m.Mean, -60, 50}, {"min_c", m.Min, -70, 50}, {"max_c", m.Max, -60, 60}, {"sunshine_h_day", m.Sunshine, 0, 24}, {"radiation_mj_m2_day", m.Radiation, 0, 45}, {"wind_m_s", m.Wind, 0, 40}} {
+		}{{"mean_c", m.Mean, -60, 50}, {"min_c", m.Min, -70, 50}, {"max_c", m.Max, -60, 60}, {"sunshine_h_day", m.Sunshine, 0, 24},
+			{"radiation_mj_m2_day", m.Radiation, 0, 45}, {"wind_m_s", m.Wind, 0, 40}} {
 			if x.v != nil && !(*x.v >= x.lo && *x.v <= x.hi) {
-				bad(fmt.Sprintf("climate.months.%d.%s", i, x.key), fmt.Sprintf("%v is not possible", *x.v), fmt.Sprintf("enter %v to %v", x.lo, x.hi))
+				bad(fmt.Sprintf("climate.months.%d.%s", i, x.key), fmt.Sprintf("%v is not possible", *x.v),
+					fmt.Sprintf("enter %v to %v", x.lo, x.hi))
 			}
 		}
 		if m.Mean == nil && (m.Min == nil || m.Max == nil) {
@@ -559,7 +571,8 @@ func tables(h *Heater) (ps []Problem) {
 	seen := map[int]bool{}
 	for i, b := range h.Room.Bills {
 		if b.Month < 1 || b.Month > 12 || seen[b.Month] || !(b.Units >= 0 && b.Units < 1e6) {
-			bad(fmt.Sprintf("room.bills.%d", i), "it is not a month with its units of fuel", "enter each month 1 to 12 once, with the units of fuel used")
+			bad(fmt.Sprintf("room.bills.%d", i), "it is not a month with its units of fuel",
+				"enter each month 1 to 12 once, with the units of fuel used")
 		}
 		seen[b.Month] = true
 	}
@@ -579,27 +592,32 @@ func wholes(h *Heater, sys units.System) (ps []Problem) {
 		bad("absorber", "it describes two kinds of absorber", "keep the one that family names")
 	}
 	if pitch, width := h.Pitch(); pitch > 0 && width > pitch+1e-6 {
-		bad("absorber", fmt.Sprintf("each tube is %s wide, but the box has only %s for each", mm(width), mm(pitch)), "use fewer or narrower tubes, or wider glazing")
+		bad("absorber", fmt.Sprintf("each tube is %s wide, but the box has only %s for each", mm(width), mm(pitch)),
+			"use fewer or narrower tubes, or wider glazing")
 	}
 	if c := h.Absorber.Cans; c != nil {
 		if tall := float64(c.Rows)*c.Height + 2*c.Header; tall > h.ApertureHeight()+1e-6 {
-			bad("absorber.cans.rows", fmt.Sprintf("%d cans and two headers are %s tall, but the box has only %s", c.Rows, mm(tall), mm(h.ApertureHeight())), "use fewer cans in a column, or lower headers")
+			bad("absorber.cans.rows", fmt.Sprintf("%d cans and two headers are %s tall, but the box has only %s", c.Rows, mm(tall),
+				mm(h.ApertureHeight())), "use fewer cans in a column, or lower headers")
 		}
 	}
 	if p := h.Absorber.Pipes; p != nil && p.Join != "series" && 2*p.Header > 0.6*h.ApertureHeight() {
 		bad("absorber.pipes.header_m", "the headers would take most of the box", "use lower headers or taller glazing")
 	}
 	if o := h.Absorber.Own; o != nil && (len(o.Passages) == 0 || len(o.Passages) > MostPassages) {
-		bad("absorber.own.passages", fmt.Sprintf("it has %d passages", len(o.Passages)), fmt.Sprintf("describe one to %d, in the order the air takes them", MostPassages))
+		bad("absorber.own.passages", fmt.Sprintf("it has %d passages",
+			len(o.Passages)), fmt.Sprintf("describe one to %d, in the order the air takes them", MostPassages))
 	} else if o != nil {
 		seen := map[string]bool{}
 		for i, x := range o.Passages {
 			if seen[x.Where] {
-				bad(fmt.Sprintf("absorber.own.passages.%d.where", i), "two passages have the same position", "use in front, inside and behind once each")
+				bad(fmt.Sprintf("absorber.own.passages.%d.where", i), "two passages have the same position",
+					"use in front, inside and behind once each")
 			}
 			seen[x.Where] = true
 			if i > 0 && x.Way == o.Passages[i-1].Way {
-				bad(fmt.Sprintf("absorber.own.passages.%d.way", i), "the air would have to jump back to the other end", "let the passages go up and down in turn")
+				bad(fmt.Sprintf("absorber.own.passages.%d.way", i), "the air would have to jump back to the other end",
+					"let the passages go up and down in turn")
 			}
 		}
 	}
@@ -636,7 +654,8 @@ func wholes(h *Heater, sys units.System) (ps []Problem) {
 		bad("air.fan_table", "one point is no curve", "give two or more")
 	}
 	if switchIs("differential")(h) && h.Switch.OffAbove >= h.Switch.OnAbove {
-		bad("switch.off_above_k", "the fan would stop at a higher difference than it starts", "enter a fan-off difference below the fan-on difference")
+		bad("switch.off_above_k", "the fan would stop at a higher difference than it starts",
+			"enter a fan-off difference below the fan-on difference")
 	}
 	if switchIs("timer")(h) && h.Switch.To <= h.Switch.From {
 		bad("switch.to_h", "the timer stops before it starts", "set the later hour last")

@@ -41,7 +41,8 @@ func (o Obstacle) Kind() string {
 	return best
 }
 
-var horizonLine = regexp.MustCompile(`^\s*([\d.,]+)\s*°?\s*(?:to|until|-|–|—)\s*([\d.,]+)\s*°?\s*[:;]?\s*([^,;]+?)\s*(?:[,;]\s*(\pL+)\s*)?$`)
+var horizonLine = regexp.MustCompile(`^\s*([\d.,]+)\s*°?\s*(?:to|until|-|–|—)\s*([\d.,]+)\s*°?` +
+	`\s*[:;]?\s*([^,;]+?)\s*(?:[,;]\s*(\pL+)\s*)?$`)
 
 var rising = regexp.MustCompile(`^(.+?)\s+(?:at|in|away|from)\s+(.+)$`)
 
@@ -90,7 +91,8 @@ func lineProblem(path string, n int, line, why, remedy string) *Problem {
 	return &Problem{path, fmt.Sprintf("line %d, %q: %s", n, line, why), remedy}
 }
 
-const horizonRemedy = "enter it like 120 to 150: 12, tree; the height also as 1 1/2 fists or 8 m at 30 m; the last word is solid (or hill, house, wall), evergreen or tree"
+const horizonRemedy = "enter it like 120 to 150: 12, tree; the height also as 1 1/2 fists or 8 m at 30 m; the last word is solid (or " +
+	"hill, house, wall), evergreen or tree"
 
 func readHorizon(h *Heater, text string, sys units.System) (any, error) {
 	var out []Obstacle
@@ -106,7 +108,8 @@ func readHorizon(h *Heater, text string, sys units.System) (any, error) {
 			text string
 		}{{&o.From, m[1]}, {&o.To, m[2]}} {
 			if *x.to, err = units.Parse(units.Angle, x.text, sys); err != nil || !(*x.to >= 0 && *x.to <= 360) {
-				return lineProblem("shade.horizon", n, l, x.text+" is not a bearing", "enter bearings 0 to 360 from true north, clockwise: 90 is east")
+				return lineProblem("shade.horizon",
+					n, l, x.text+" is not a bearing", "enter bearings 0 to 360 from true north, clockwise: 90 is east")
 			}
 		}
 		if o.Elevation, err = ParseHeight(m[3], h.Place.Above, sys); err != nil || !(o.Elevation >= 0 && o.Elevation <= 90) {
@@ -147,13 +150,16 @@ func writeHorizon(h *Heater, _ units.System) string {
 
 func short(v float64) string { return strconv.FormatFloat(math.Round(v*10)/10, 'f', -1, 64) }
 
-const monthsRemedy = "paste twelve lines, January first, under a line of names out of mean, min, max, sunshine, radiation, wind; or only a mean, or min and max, on each line"
+const monthsRemedy = "paste twelve lines, January first, under a line of names out of mean, min, max, sunshine, radiation, wind; or " +
+	"only a mean, or min and max, on each line"
 
 // monthColumns are the columns a table of months may have, by the beginnings of their names.
 var monthColumns = []struct {
 	key    string
 	starts []string
-}{{"mean", []string{"mean", "avg", "average", "temp"}}, {"min", []string{"min", "low"}}, {"max", []string{"max", "high"}}, {"sunshine", []string{"sun", "hours"}}, {"radiation", []string{"rad", "ghi", "global", "mj", "kwh"}}, {"wind", []string{"wind"}}, {"", []string{"month"}}}
+}{{"mean", []string{"mean", "avg", "average", "temp"}}, {"min", []string{"min", "low"}}, {"max", []string{"max", "high"}},
+	{"sunshine", []string{"sun", "hours"}}, {"radiation", []string{"rad", "ghi", "global", "mj", "kwh"}}, {"wind", []string{"wind"}},
+	{"", []string{"month"}}}
 
 var cellBreak = regexp.MustCompile(`\t|;|\||\s{2,}`)
 
@@ -286,8 +292,12 @@ func writeMonths(h *Heater, sys units.System) string {
 		name string
 		get  func(m *ClimateMonth) *float64
 		kind units.Kind
-	}{{"mean", func(m *ClimateMonth) *float64 { return m.Mean }, units.Temperature}, {"min", func(m *ClimateMonth) *float64 { return m.Min }, units.Temperature}, {"max", func(m *ClimateMonth) *float64 { return m.Max }, units.Temperature},
-		{"sunshine", func(m *ClimateMonth) *float64 { return m.Sunshine }, units.Number}, {"radiation", func(m *ClimateMonth) *float64 { return m.Radiation }, units.Number}, {"wind", func(m *ClimateMonth) *float64 { return m.Wind }, units.Speed}}
+	}{{"mean", func(m *ClimateMonth) *float64 { return m.Mean }, units.Temperature}, {"min",
+		func(m *ClimateMonth) *float64 { return m.Min }, units.Temperature}, {"max", func(m *ClimateMonth) *float64 { return m.Max },
+		units.Temperature},
+		{"sunshine", func(m *ClimateMonth) *float64 { return m.Sunshine }, units.Number},
+		{"radiation", func(m *ClimateMonth) *float64 { return m.Radiation }, units.Number},
+		{"wind", func(m *ClimateMonth) *float64 { return m.Wind }, units.Speed}}
 	rows := make([][]string, 13)
 	for _, c := range columns {
 		has := true

@@ -13,13 +13,15 @@ import (
 // What stands on the horizon is written in degrees, fists or by height and distance;
 // the tangent is by hand: a 9 m tree 40 m off, the glass at 2 m, rises atan(7/40).
 func TestHorizonAsPeopleWriteIt(t *testing.T) {
-	h, err := Apply(New(), units.System{}, Change{Path: "shade.horizon", Typed: "120 to 150: 12, tree\n\n150-165° 1 1/2 fists\n 200 – 230: 9 m at 40 m; evergreen "})
+	h, err := Apply(New(), units.System{}, Change{Path: "shade.horizon",
+		Typed: "120 to 150: 12, tree\n\n150-165° 1 1/2 fists\n 200 – 230: 9 m at 40 m; evergreen "})
 	if err != nil {
 		t.Fatal(err)
 	}
 	want := []Obstacle{{120, 150, 12, 0.5, 0.15}, {150, 165, 15, 0, 0}, {200, 230, math.Atan(7.0/40) * 180 / math.Pi, 0.1, 0.1}}
 	for i, o := range h.Shade.Horizon {
-		if math.Abs(o.Elevation-want[i].Elevation) > 1e-9 || o.From != want[i].From || o.To != want[i].To || o.Bare != want[i].Bare || o.Leafy != want[i].Leafy {
+		if math.Abs(o.Elevation-want[i].Elevation) > 1e-9 || o.From != want[i].From || o.To != want[i].To || o.Bare != want[i].Bare ||
+			o.Leafy != want[i].Leafy {
 			t.Errorf("piece %d: %+v, wanted %+v", i, o, want[i])
 		}
 	}
@@ -30,7 +32,8 @@ func TestHorizonAsPeopleWriteIt(t *testing.T) {
 	if err != nil || math.Abs(feet.Shade.Horizon[0].Elevation-want[2].Elevation) > 0.01 {
 		t.Errorf("in feet: %+v, %v", feet.Shade.Horizon, err)
 	}
-	for _, bad := range []string{"somewhere", "120 to 400: 10", "120 to 150: 91", "120 to 150: 10, cloud", "120 to 150: 8 m at 0 m", "10 to 20: ten"} {
+	for _, bad := range []string{"somewhere", "120 to 400: 10", "120 to 150: 91", "120 to 150: 10, cloud", "120 to 150: 8 m at 0 m",
+		"10 to 20: ten"} {
 		_, err := Apply(h, units.System{}, Change{Path: "shade.horizon", Typed: "100 to 110: 5\n" + bad})
 		if err == nil || !strings.Contains(err.Error(), "line 2") || !strings.Contains(err.Error(), ";") {
 			t.Errorf("%q: %v", bad, err)
@@ -55,13 +58,17 @@ func TestMonthsAsTheyArePasted(t *testing.T) {
 		sys        units.System
 		check      func(m ClimateMonth) bool
 	}{
-		{"a mean", row(func(i int) string { return "4.5" }), units.System{}, func(m ClimateMonth) bool { return *m.Mean == 4.5 && m.Min == nil }},
-		{"least and greatest in F", row(func(i int) string { return "32, 50" }), inches, func(m ClimateMonth) bool { return math.Abs(*m.Min) < 1e-9 && math.Abs(*m.Max-10) < 1e-9 }},
+		{"a mean", row(func(i int) string { return "4.5" }),
+			units.System{}, func(m ClimateMonth) bool { return *m.Mean == 4.5 && m.Min == nil }},
+		{"least and greatest in F", row(func(i int) string { return "32, 50" }),
+			inches, func(m ClimateMonth) bool { return math.Abs(*m.Min) < 1e-9 && math.Abs(*m.Max-10) < 1e-9 }},
 		{"names, tabs, months", "Month\tMin\tMax\tSunshine hours\n" + row(func(i int) string {
 			return []string{"Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"}[i] + "\t-2\t6\t62"
 		}), units.System{}, func(m ClimateMonth) bool { return *m.Max == 6 && *m.Sunshine >= 2 && *m.Sunshine < 2.3 }},
-		{"decimal commas", "mean; wind\n" + row(func(i int) string { return "4,5; 3,2" }), units.System{DecimalComma: true}, func(m ClimateMonth) bool { return *m.Mean == 4.5 && *m.Wind == 3.2 }},
-		{"kWh", "mean | radiation kWh/m2\n" + row(func(i int) string { return "4 | 2.5" }), units.System{}, func(m ClimateMonth) bool { return *m.Radiation == 9 }},
+		{"decimal commas", "mean; wind\n" + row(func(i int) string { return "4,5; 3,2" }), units.System{DecimalComma: true},
+			func(m ClimateMonth) bool { return *m.Mean == 4.5 && *m.Wind == 3.2 }},
+		{"kWh", "mean | radiation kWh/m2\n" + row(func(i int) string { return "4 | 2.5" }), units.System{},
+			func(m ClimateMonth) bool { return *m.Radiation == 9 }},
 	} {
 		h, err := Apply(New(), x.sys, Change{Path: "climate.months", Typed: x.text})
 		if err != nil {
@@ -94,7 +101,8 @@ func TestMonthsAsTheyArePasted(t *testing.T) {
 }
 
 func TestBillsAndFanCurves(t *testing.T) {
-	h, err := Apply(New(), units.System{}, Change{Path: "room.bills", Typed: "January 142\nmar: 90\n12 130"}, Change{Path: "air.fan_table", Typed: "0 m3/h 60 Pa\n100 m3/h, 40 Pa\n180 m3/h\t0 Pa"})
+	h, err := Apply(New(), units.System{}, Change{Path: "room.bills", Typed: "January 142\nmar: 90\n12 130"},
+		Change{Path: "air.fan_table", Typed: "0 m3/h 60 Pa\n100 m3/h, 40 Pa\n180 m3/h\t0 Pa"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -104,7 +112,8 @@ func TestBillsAndFanCurves(t *testing.T) {
 	if n := len(h.Air.FanTable); n != 3 || math.Abs(h.Air.FanTable[1].Flow-100.0/3600) > 1e-12 || h.Air.FanTable[1].Pressure != 40 {
 		t.Errorf("the fan's curve: %+v", h.Air.FanTable)
 	}
-	for _, x := range []Change{{Path: "room.bills", Typed: "January 142\nJanuary 90"}, {Path: "room.bills", Typed: "Octember 3"}, {Path: "air.fan_table", Typed: "100 m3/h"}, {Path: "air.fan_table", Typed: "a lot 3 Pa"}} {
+	for _, x := range []Change{{Path: "room.bills", Typed: "January 142\nJanuary 90"}, {Path: "room.bills", Typed: "Octember 3"},
+		{Path: "air.fan_table", Typed: "100 m3/h"}, {Path: "air.fan_table", Typed: "a lot 3 Pa"}} {
 		if _, err := Apply(New(), units.System{}, x); err == nil {
 			t.Errorf("%s: %q was taken", x.Path, x.Typed)
 		}
@@ -116,7 +125,8 @@ func TestBillsAndFanCurves(t *testing.T) {
 
 // Whatever is pasted into a table is taken as a table or refused with a remedy.
 func FuzzRows(f *testing.F) {
-	for _, s := range []string{"120 to 150: 12, tree", "mean\tsunshine\n-2.1\t2.3", "January 142", "120 m3/h 25 Pa", "1;2;3|4", "\t\t,,\n", "0-360 9 fists"} {
+	for _, s := range []string{"120 to 150: 12, tree", "mean\tsunshine\n-2.1\t2.3", "January 142", "120 m3/h 25 Pa", "1;2;3|4",
+		"\t\t,,\n", "0-360 9 fists"} {
 		f.Add(s, false)
 	}
 	f.Fuzz(func(t *testing.T, text string, metric bool) {
@@ -129,7 +139,8 @@ func FuzzRows(f *testing.F) {
 			if ps := Validate(&h); len(ps) > 0 {
 				t.Fatalf("%s: %q stands and is %v", path, text, ps[0])
 			}
-			if _, err := Apply(New(), sys, Change{Path: path, Typed: FieldAt(path).Rows.Write(&h, sys)}); err != nil && len(h.Shade.Horizon)+len(h.Climate.Months)+len(h.Room.Bills) > 0 && path != "air.fan_table" {
+			if _, err := Apply(New(), sys, Change{Path: path, Typed: FieldAt(path).Rows.Write(&h, sys)}); err != nil &&
+				len(h.Shade.Horizon)+len(h.Climate.Months)+len(h.Room.Bills) > 0 && path != "air.fan_table" {
 				t.Fatalf("%s: what it writes for %q is refused: %v", path, text, err)
 			}
 		}
@@ -191,18 +202,22 @@ func TestBoxesThatDiffer(t *testing.T) {
 			t.Fatal(err)
 		}
 		o := back.([]OtherBox)
-		if len(o) != 1 || o[0].Count != 1 || math.Abs(o[0].Width-0.6) > 1e-3 || math.Abs(o[0].Height-1.6) > 1e-3 || math.Abs(o[0].Depth-0.015) > 1e-3 {
+		if len(o) != 1 || o[0].Count != 1 || math.Abs(o[0].Width-0.6) > 1e-3 || math.Abs(o[0].Height-1.6) > 1e-3 ||
+			math.Abs(o[0].Depth-0.015) > 1e-3 {
 			t.Errorf("%+v comes back as %+v", h.Array.Others, o)
 		}
 	}
 	for typed, want := range map[string]string{
-		"600 by": "not a glazing size", "2: 600 x 1200 mm": "differ of", "1: 600 x 1200 mm, deep": "not a depth", "1: 600 x 1200 mm, 2 m": "not a depth of an air channel", "1: 10 x 10 mm": "not a glazing size for a box",
+		"600 by": "not a glazing size", "2: 600 x 1200 mm": "differ of", "1: 600 x 1200 mm, deep": "not a depth",
+		"1: 600 x 1200 mm, 2 m": "not a depth of an air channel", "1: 10 x 10 mm": "not a glazing size for a box",
 	} {
-		if _, err := Apply(h, units.System{}, Change{Path: "array.others", Typed: typed}); err == nil || !strings.Contains(err.Error(), want) {
+		if _, err := Apply(h, units.System{}, Change{Path: "array.others", Typed: typed}); err == nil || !strings.Contains(err.Error(),
+			want) {
 			t.Errorf("%q: %v, want %q", typed, err, want)
 		}
 	}
-	groups, err := Apply(h, units.System{}, Change{Path: "array.others", Typed: ""}, Change{Path: "array.boxes", Value: 6}, Change{Path: "array.join", Value: "groups"})
+	groups, err := Apply(h, units.System{}, Change{Path: "array.others", Typed: ""}, Change{Path: "array.boxes", Value: 6},
+		Change{Path: "array.join", Value: "groups"})
 	if err != nil || groups.Branches() != 3 {
 		t.Errorf("groups of two of six: %d branches, %v", groups.Branches(), err)
 	}

@@ -40,7 +40,8 @@ func upgrade(data []byte) ([]byte, error) {
 	late := v.Schema == 3
 	for _, f := range Fields {
 		since := f.Since
-		if _, given := h.Entries[f.Path]; late && !given && slices.Contains(lateFields, f.Path) && (strings.HasPrefix(f.Path, "climate.") || !bytes.Contains(data, []byte(`"bends_before"`))) {
+		if _, given := h.Entries[f.Path]; late && !given && slices.Contains(lateFields, f.Path) &&
+			(strings.HasPrefix(f.Path, "climate.") || !bytes.Contains(data, []byte(`"bends_before"`))) {
 			since = Schema
 		}
 		if said := v.Schema == 1 && f.Path == "switch.kind"; since > v.Schema && !said && f.Default != nil && f.Applies(&h) {
@@ -51,7 +52,8 @@ func upgrade(data []byte) ([]byte, error) {
 }
 
 // lateFields came into schema 3 after its first documents.
-var lateFields = []string{"climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "air.bends_before", "air.grilles_before", "wall.left_m", "wall.first_stud_m", "wall.stud_width_m", "wall.bottom_m"}
+var lateFields = []string{"climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "air.bends_before", "air.grilles_before",
+	"wall.left_m", "wall.first_stud_m", "wall.stud_width_m", "wall.bottom_m"}
 
 // fromFirst brings what schema 1 named otherwise to the names of schema 2.
 func fromFirst(doc map[string]any) {

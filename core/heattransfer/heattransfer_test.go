@@ -71,7 +71,8 @@ func TestAirLayersISO6946(t *testing.T) {
 		width float64
 		d     Direction
 		r     float64
-	}{{0.025, Level, 0.183}, {0.025, Upward, 0.162}, {0.025, Downward, 0.192}, {0.050, Level, 0.183}, {0.050, Upward, 0.162}, {0.050, Downward, 0.2122}, {0.100, Downward, 0.22}, {0.300, Downward, 0.23}} {
+	}{{0.025, Level, 0.183}, {0.025, Upward, 0.162}, {0.025, Downward, 0.192}, {0.050, Level, 0.183}, {0.050, Upward, 0.162},
+		{0.050, Downward, 0.2122}, {0.100, Downward, 0.22}, {0.300, Downward, 0.23}} {
 		within(t, "layer", GapISO6946(c.width, c.d), c.r, map[bool]float64{true: 0.005, false: 0.02}[c.width < 0.1])
 	}
 }

@@ -50,19 +50,22 @@ func (s *space) screens() error {
 	for i := range a.Layers {
 		zb := s.z + s.clearFront + a.Lift + float64(i)*a.Spacing // at the bottom
 		thick := math.Min(2*mesh.Wire, math.Min(a.Spacing, a.Rear)/2)
-		s.add(Part{Name: fmt.Sprintf("screen %d", i+1), Group: Absorber, Material: mesh.Name, density: mesh.Density * mesh.WireArea() / 4 / 2, Length: slant, Width: s.w, Thickness: thick,
+		s.add(Part{Name: fmt.Sprintf("screen %d", i+1), Group: Absorber, Material: mesh.Name,
+			density: mesh.Density * mesh.WireArea() / 4 / 2, Length: slant, Width: s.w, Thickness: thick,
 			Places: []Place{{s.x, s.y, zb, s.w, s.ht, thick, -a.Lift}}, Note: "measured along the slant; add what you fold over"})
 		t := a.Spacing - thick
 		if i == a.Layers-1 {
 			t = a.Rear - thick
 		}
 		b := math.Min(battenWidth, s.w/6)
-		s.add(Part{Name: fmt.Sprintf("batten behind screen %d", i+1), Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: slant, Width: b, Thickness: t,
+		s.add(Part{Name: fmt.Sprintf("batten behind screen %d", i+1), Group: Absorber, Material: s.wood.Name, density: s.wood.Density,
+			Length: slant, Width: b, Thickness: t,
 			Places: []Place{{s.x, s.y, zb + thick, b, s.ht, t, -a.Lift}, {s.x + s.w - b, s.y, zb + thick, b, s.ht, t, -a.Lift}}})
 	}
 	if a.Baffle > 0 && a.Baffle < 1 {
 		deep := (1 - a.Baffle) * (s.clearFront + a.Lift/2 - a.Lift*baffleWidth/2/s.ht)
-		s.add(Part{Name: "half-way baffle", Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: s.w, Width: deep, Thickness: baffleWidth, Note: "across the space in front of the screens, from the cover's side",
+		s.add(Part{Name: "half-way baffle", Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: s.w, Width: deep,
+			Thickness: baffleWidth, Note: "across the space in front of the screens, from the cover's side",
 			Places: []Place{{s.x, s.y + s.ht/2 - baffleWidth/2, s.z, s.w, baffleWidth, deep, 0}}})
 	}
 	return nil
@@ -89,7 +92,8 @@ func (s *space) deflectors() {
 			places = append(places, Place{hole.X - side/2, hole.Y - side/2, s.z + s.clearFront/2, side, side, deflectorSheet, 0})
 		}
 	}
-	s.add(Part{Name: "deflector", Group: Absorber, Material: "aluminum sheet", density: 2700, Length: side, Width: side, Thickness: deflectorSheet, Places: places,
+	s.add(Part{Name: "deflector", Group: Absorber, Material: "aluminum sheet", density: 2700, Length: side, Width: side,
+		Thickness: deflectorSheet, Places: places,
 		Note: "on legs before the inlet's mouth, so that the air leaves it on all sides"})
 }
 
@@ -102,8 +106,9 @@ func (s *space) sheet(z, thick, ends float64) {
 		note = "stands back from top and bottom, so that air gets round its ends"
 	}
 	e := math.Max(c, ends)
-	s.add(Part{Name: "plate", Group: Absorber, Material: s.metal.Name, density: s.metal.Density, Length: s.ht - 2*e, Width: s.w - 2*c, Thickness: thick,
-		Places: []Place{{s.x + c, s.y + e, z, s.w - 2*c, s.ht - 2*e, thick, 0}}, Note: note})
+	s.add(Part{Name: "plate", Group: Absorber, Material: s.metal.Name, density: s.metal.Density, Length: s.ht - 2*e, Width: s.w - 2*c,
+		Thickness: thick,
+		Places:    []Place{{s.x + c, s.y + e, z, s.w - 2*c, s.ht - 2*e, thick, 0}}, Note: note})
 }
 
 func (s *space) plate() error {
@@ -130,7 +135,8 @@ func (s *space) plate() error {
 	if length < 0.05 {
 		return &Misfit{fmt.Sprintf("%d baffles leave no width to turn in", a.Baffles), "use fewer baffles"}
 	}
-	p := Part{Name: "baffle", Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: length, Width: baffleWidth, Thickness: a.Channel, Note: "open at left and right by turns"}
+	p := Part{Name: "baffle", Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: length, Width: baffleWidth,
+		Thickness: a.Channel, Note: "open at left and right by turns"}
 	for i := range a.Baffles {
 		x := s.x + b
 		if i%2 == 1 {
@@ -145,11 +151,14 @@ func (s *space) plate() error {
 // headers puts a board across at the inner edge of each header, and notes the
 // holes to bore in it, one a tube.
 func (s *space) headers(header, z, depth float64, count int, bore float64) {
-	s.add(Part{Name: "header board", Group: Absorber, Material: "exterior plywood", density: s.wood.Density, Length: s.w, Width: depth, Thickness: headerBoard, Note: "bored for the tubes; fix the upper one after the last column",
-		Places: []Place{{s.x, s.y + header - headerBoard, z, s.w, headerBoard, depth, 0}, {s.x, s.y + s.ht - header, z, s.w, headerBoard, depth, 0}}})
+	s.add(Part{Name: "header board", Group: Absorber, Material: "exterior plywood", density: s.wood.Density, Length: s.w, Width: depth,
+		Thickness: headerBoard, Note: "bored for the tubes; fix the upper one after the last column",
+		Places: []Place{{s.x, s.y + header - headerBoard, z, s.w, headerBoard, depth, 0},
+			{s.x, s.y + s.ht - header, z, s.w, headerBoard, depth, 0}}})
 	pitch := s.w / float64(count)
 	for i := range count {
-		s.l.HeaderHoles = append(s.l.HeaderHoles, Hole{Name: fmt.Sprintf("tube %d", i+1), X: (float64(i) + 0.5) * pitch, Y: depth / 2, Diameter: bore, Through: []string{"header board"}})
+		s.l.HeaderHoles = append(s.l.HeaderHoles, Hole{Name: fmt.Sprintf("tube %d", i+1), X: (float64(i) + 0.5) * pitch, Y: depth / 2,
+			Diameter: bore, Through: []string{"header board"}})
 	}
 }
 
@@ -161,10 +170,12 @@ func (s *space) cans() error {
 	y0 := s.y + c.Header + (s.ht-2*c.Header-top)/2
 	wall := math.Pi * c.Diameter * c.Height * c.Wall
 	ends := 2 * math.Pi / 4 * c.Diameter * c.Diameter * canEnd * (1 - c.HoleShare())
-	p := Part{Name: "can", Group: Absorber, Material: "drink can", Length: c.Height, Width: c.Diameter, Thickness: c.Diameter, each: (wall + ends) * 2800, round: true, Note: "collect some over: a dented one spoils a column"}
+	p := Part{Name: "can", Group: Absorber, Material: "drink can", Length: c.Height, Width: c.Diameter, Thickness: c.Diameter,
+		each: (wall + ends) * 2800, round: true, Note: "collect some over: a dented one spoils a column"}
 	for i := range c.Columns {
 		for j := range c.Rows {
-			p.Places = append(p.Places, Place{s.x + pitch*(float64(i)+0.5) - c.Diameter/2, y0 + float64(j)*c.Height, z, c.Diameter, c.Height, c.Diameter, 0})
+			p.Places = append(p.Places, Place{s.x + pitch*(float64(i)+0.5) - c.Diameter/2, y0 + float64(j)*c.Height, z, c.Diameter,
+				c.Height, c.Diameter, 0})
 		}
 	}
 	s.add(p)
@@ -185,7 +196,8 @@ func (s *space) pipes() error {
 		y, tall = s.y, s.ht
 	}
 	pitch := s.w / float64(a.Count)
-	p := Part{Name: "downpipe", Group: Absorber, Material: metal.Name + " downpipe", Length: tall, Width: a.Width, Thickness: a.Depth, each: 2 * (a.Width + a.Depth) * a.Wall * tall * metal.Density}
+	p := Part{Name: "downpipe", Group: Absorber, Material: metal.Name + " downpipe", Length: tall, Width: a.Width, Thickness: a.Depth,
+		each: 2 * (a.Width + a.Depth) * a.Wall * tall * metal.Density}
 	for i := range a.Count {
 		p.Places = append(p.Places, Place{s.x + pitch*(float64(i)+0.5) - a.Width/2, y, z, a.Width, tall, a.Depth, 0})
 	}
@@ -197,7 +209,8 @@ func (s *space) pipes() error {
 	}
 	zr := z + a.Depth
 	if a.Fins {
-		s.add(Part{Name: "flashing", Group: Absorber, Material: metal.Name, density: metal.Density, Length: tall, Width: s.w - 2*plateClearance, Thickness: a.Wall, Note: "behind the pipes, touching each",
+		s.add(Part{Name: "flashing", Group: Absorber, Material: metal.Name, density: metal.Density, Length: tall,
+			Width: s.w - 2*plateClearance, Thickness: a.Wall, Note: "behind the pipes, touching each",
 			Places: []Place{{s.x + plateClearance, y, zr, s.w - 2*plateClearance, tall, a.Wall, 0}}})
 	}
 	if s.h.Absorber.Family == design.DoublePassTubes {
@@ -218,7 +231,8 @@ func (s *space) coil() error {
 	runs := float64(a.Runs) / float64(a.Ways)
 	turn := math.Pi / 2 * pitch
 	way := s.ht*runs + turn*(runs-1)
-	p := Part{Name: "ribbed duct, pulled out", Group: Absorber, Material: "ribbed aluminum duct", Count: a.Ways, Length: way, Width: a.Bore, Thickness: a.Bore, bent: true, round: true,
+	p := Part{Name: "ribbed duct, pulled out", Group: Absorber, Material: "ribbed aluminum duct", Count: a.Ways, Length: way,
+		Width: a.Bore, Thickness: a.Bore, bent: true, round: true,
 		each: math.Pi * a.Bore * way / a.Stretch * coilWall * 2700, Note: "folded; its turns lie within the box"}
 	for i := range a.Runs {
 		p.Places = append(p.Places, Place{s.x + pitch*(float64(i)+0.5) - a.Bore/2, s.y, z, a.Bore, s.ht, a.Bore, 0})
@@ -232,7 +246,8 @@ func (s *space) own() error {
 	z := s.z + s.clearFront
 	c := plateClearance
 	s.add(Part{Name: "absorber body", Group: Absorber, Material: s.metal.Name, Length: s.ht - 2*c, Width: s.w - 2*c, Thickness: a.Depth,
-		each: s.metal.Density * a.Wall * (s.ht - 2*c) * (s.w - 2*c) * (1 + a.Surface), Places: []Place{{s.x + c, s.y + c, z, s.w - 2*c, s.ht - 2*c, a.Depth, 0}}, Note: "as you make it; its outside size"})
+		each: s.metal.Density * a.Wall * (s.ht - 2*c) * (s.w - 2*c) * (1 + a.Surface), Places: []Place{{s.x + c, s.y + c, z, s.w - 2*c,
+			s.ht - 2*c, a.Depth, 0}}, Note: "as you make it; its outside size"})
 	for _, p := range a.Passages {
 		if p.Where == "behind" {
 			s.spacers("channel batten", z+a.Depth, p.Depth)
@@ -254,15 +269,18 @@ func panel(h *design.Heater) (Layout, error) {
 	}
 	w, ht, ct := h.ApertureWidth(), h.ApertureHeight(), h.Cover.Thickness
 	l := Layout{Width: w, Height: ht, Depth: ct + a.Gap + panelBar}
-	l.add(Part{Name: "window pane", Group: Cover, Material: cover.Name, Length: ht, Width: w, Thickness: ct, Places: []Place{{0, 0, 0, w, ht, ct, 0}}, There: true})
+	l.add(Part{Name: "window pane", Group: Cover, Material: cover.Name, Length: ht, Width: w, Thickness: ct,
+		Places: []Place{{0, 0, 0, w, ht, ct, 0}}, There: true})
 	z := ct + a.Gap
 	bar := math.Min(panelBarWide, w/8)
 	slot := a.Slots * a.Gap
 	l.add(Part{Name: "side bar", Group: Frame, Material: wood.Name, density: wood.Density, Length: ht, Width: bar, Thickness: panelBar,
 		Places: []Place{{0, 0, z, bar, ht, panelBar, 0}, {w - bar, 0, z, bar, ht, panelBar, 0}}})
-	l.add(Part{Name: "top and bottom bar", Group: Frame, Material: wood.Name, density: wood.Density, Length: w - 2*bar, Width: bar, Thickness: panelBar, Note: "leave the slot open beyond it",
+	l.add(Part{Name: "top and bottom bar", Group: Frame, Material: wood.Name, density: wood.Density, Length: w - 2*bar, Width: bar,
+		Thickness: panelBar, Note: "leave the slot open beyond it",
 		Places: []Place{{bar, slot, z, w - 2*bar, bar, panelBar, 0}, {bar, ht - slot - bar, z, w - 2*bar, bar, panelBar, 0}}})
-	l.add(Part{Name: "foil", Group: Absorber, Material: "black aluminum foil", density: 2700, Length: ht - 2*slot, Width: w, Thickness: design.FoilGauge, Note: "black side to the window",
+	l.add(Part{Name: "foil", Group: Absorber, Material: "black aluminum foil", density: 2700, Length: ht - 2*slot, Width: w,
+		Thickness: design.FoilGauge, Note: "black side to the window",
 		Places: []Place{{0, slot, z - design.FoilGauge, w, ht - 2*slot, design.FoilGauge, 0}}})
 	return l, nil
 }

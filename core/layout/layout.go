@@ -231,8 +231,9 @@ func one(h *design.Heater) (Layout, error) {
 		return l, &Misfit{"the pane would hang over the frame", "make the frame boards thicker than the pane's rest"}
 	}
 	edge := (ow - h.Pane.Width) / 2 // from the outer edge to the pane
-	l.add(Part{Name: "pane", Group: Cover, Material: cover.Name, density: cover.Density, Length: h.Pane.Height, Width: h.Pane.Width, Thickness: ct,
-		Places: []Place{{edge, edge, 0, h.Pane.Width, h.Pane.Height, ct, 0}}})
+	l.add(Part{Name: "pane", Group: Cover, Material: cover.Name, density: cover.Density, Length: h.Pane.Height, Width: h.Pane.Width,
+		Thickness: ct,
+		Places:    []Place{{edge, edge, 0, h.Pane.Width, h.Pane.Height, ct, 0}}})
 	z := ct
 	for i := 1; i < h.Cover.Layers; i++ {
 		c := innerClearance
@@ -240,35 +241,42 @@ func one(h *design.Heater) (Layout, error) {
 		b := h.Cover.Between
 		l.add(Part{Name: "spacer strip, side", Group: Cover, Material: wood.Name, density: wood.Density, Length: ih, Width: s, Thickness: b,
 			Places: []Place{{fw, fw, z, s, ih, b, 0}, {ow - fw - s, fw, z, s, ih, b, 0}}})
-		l.add(Part{Name: "spacer strip, top and bottom", Group: Cover, Material: wood.Name, density: wood.Density, Length: iw - 2*s, Width: s, Thickness: b,
+		l.add(Part{Name: "spacer strip, top and bottom", Group: Cover, Material: wood.Name, density: wood.Density, Length: iw - 2*s,
+			Width: s, Thickness: b,
 			Places: []Place{{fw + s, fw, z, iw - 2*s, s, b, 0}, {fw + s, oh - fw - s, z, iw - 2*s, s, b, 0}}})
 		z += b
 		it := ct
 		if inner.ID != cover.ID {
 			it = math.Min(ct, inner.Thickness)
 		}
-		l.add(Part{Name: "inner pane", Group: Cover, Material: inner.Name, density: inner.Density, Length: ih - 2*c, Width: iw - 2*c, Thickness: it,
-			Places: []Place{{fw + c, fw + c, z, iw - 2*c, ih - 2*c, it, 0}}, Note: "slides into the frame"})
+		l.add(Part{Name: "inner pane", Group: Cover, Material: inner.Name, density: inner.Density, Length: ih - 2*c, Width: iw - 2*c,
+			Thickness: it,
+			Places:    []Place{{fw + c, fw + c, z, iw - 2*c, ih - 2*c, it, 0}}, Note: "slides into the frame"})
 		z += ct
 	}
 	l.body(h, wood, foam)
 	cavity := h.CavityDepth()
 	if h.Guard.Kind == "vent" {
 		slot := h.VentSlot()
-		l.add(Part{Name: "vent flap", Group: Frame, Material: wood.Name, density: wood.Density, Length: h.ApertureWidth() + 2*flapLap, Width: slot + 2*flapLap, Thickness: flapThickness,
-			Note:   "on the bottom and the top board, with a gasket, hinge and actuator; cut the board and the insulation behind it open by " + at(h.ApertureWidth()) + " x " + at(slot),
-			Places: []Place{{fw + e - flapLap, -flapThickness, z, h.ApertureWidth() + 2*flapLap, flapThickness, slot + 2*flapLap, 0}, {fw + e - flapLap, oh, z, h.ApertureWidth() + 2*flapLap, flapThickness, slot + 2*flapLap, 0}}})
+		l.add(Part{Name: "vent flap", Group: Frame, Material: wood.Name, density: wood.Density, Length: h.ApertureWidth() + 2*flapLap,
+			Width: slot + 2*flapLap, Thickness: flapThickness,
+			Note: "on the bottom and the top board, with a gasket, hinge and actuator; cut the board and the insulation behind it " +
+				"open by " + at(h.ApertureWidth()) + " x " + at(slot),
+			Places: []Place{{fw + e - flapLap, -flapThickness, z, h.ApertureWidth() + 2*flapLap, flapThickness, slot + 2*flapLap, 0},
+				{fw + e - flapLap, oh, z, h.ApertureWidth() + 2*flapLap, flapThickness, slot + 2*flapLap, 0}}})
 	}
 	if e > 0 {
 		l.add(Part{Name: "side foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: ih, Width: cavity, Thickness: e,
 			Places: []Place{{fw, fw, z, e, ih, cavity, 0}, {ow - fw - e, fw, z, e, ih, cavity, 0}}})
-		l.add(Part{Name: "top and bottom foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: iw - 2*e, Width: cavity, Thickness: e,
-			Places: []Place{{fw + e, fw, z, iw - 2*e, e, cavity, 0}, {fw + e, oh - fw - e, z, iw - 2*e, e, cavity, 0}}})
+		l.add(Part{Name: "top and bottom foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: iw - 2*e, Width: cavity,
+			Thickness: e,
+			Places:    []Place{{fw + e, fw, z, iw - 2*e, e, cavity, 0}, {fw + e, oh - fw - e, z, iw - 2*e, e, cavity, 0}}})
 	}
 	var through []string
 	if h.Box.BackFoam > 0 {
-		l.add(Part{Name: "back foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: ih, Width: iw, Thickness: h.Box.BackFoam,
-			Places: []Place{{fw, fw, z + cavity, iw, ih, h.Box.BackFoam, 0}}})
+		l.add(Part{Name: "back foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: ih, Width: iw,
+			Thickness: h.Box.BackFoam,
+			Places:    []Place{{fw, fw, z + cavity, iw, ih, h.Box.BackFoam, 0}}})
 		through = []string{"back foam"}
 	}
 	switch {
@@ -282,7 +290,8 @@ func one(h *design.Heater) (Layout, error) {
 	case h.Box.BackFoam == 0:
 		return l, &Misfit{"a body of foam board has no back without back insulation", "add back insulation, or choose a body of wood"}
 	}
-	s := &space{l: &l, h: h, x: fw + e, y: fw + e, w: h.ApertureWidth(), ht: h.ApertureHeight(), z: z, depth: cavity, wood: wood, clearFront: h.Box.Gap}
+	s := &space{l: &l, h: h, x: fw + e, y: fw + e, w: h.ApertureWidth(), ht: h.ApertureHeight(), z: z, depth: cavity, wood: wood,
+		clearFront: h.Box.Gap}
 	if s.metal, err = catalog.FindSheet("aluminium"); err != nil {
 		return l, err
 	}
@@ -292,7 +301,8 @@ func one(h *design.Heater) (Layout, error) {
 		}
 	}
 	put := map[design.Family]func() error{
-		design.ScreenBox: s.screens, design.CanColumns: s.cans, design.Downpipes: s.pipes, design.DoublePassTubes: s.pipes, design.RibbedCoil: s.coil, design.OwnAbsorber: s.own,
+		design.ScreenBox: s.screens, design.CanColumns: s.cans, design.Downpipes: s.pipes, design.DoublePassTubes: s.pipes,
+		design.RibbedCoil: s.coil, design.OwnAbsorber: s.own,
 		design.BackPassPlate: s.plate, design.FrontPassPlate: s.plate, design.DoublePassPlate: s.plate, design.PassiveBox: s.plate,
 	}[h.Absorber.Family]
 	if put == nil {
@@ -327,10 +337,15 @@ func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulati
 		whole := depth + ct
 		k := bendLoss(fw)
 		side := 2 * (whole + flange - 2*k)
-		l.add(Part{Name: "tray, flat before bending", Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true, Length: oh + side, Width: ow + side, Thickness: fw,
-			Note:   "bent up from the back: walls of " + at(whole) + ", then flanges of " + at(flange) + " over the glazing; corners overlapped by " + at(rivetOn) + " and riveted",
-			Places: []Place{{0, 0, 0, fw, oh, whole, 0}, {ow - fw, 0, 0, fw, oh, whole, 0}, {fw, 0, 0, iw, fw, whole, 0}, {fw, oh - fw, 0, iw, fw, whole, 0}, {fw, fw, whole - fw, iw, ih, fw, 0}}})
-		l.add(Part{Name: "drip cap, top", Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true, Length: ow + 0.002, Width: whole + flange, Thickness: fw, Note: at(0.002) + " wider than the box, so that water runs off; laps over the walls",
+		l.add(Part{Name: "tray, flat before bending", Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true,
+			Length: oh + side, Width: ow + side, Thickness: fw,
+			Note: "bent up from the back: walls of " + at(whole) + ", then flanges of " + at(flange) +
+				" over the glazing; corners overlapped by " + at(rivetOn) + " and riveted",
+			Places: []Place{{0, 0, 0, fw, oh, whole, 0}, {ow - fw, 0, 0, fw, oh, whole, 0}, {fw, 0, 0, iw, fw, whole, 0},
+				{fw, oh - fw, 0, iw, fw, whole, 0}, {fw, fw, whole - fw, iw, ih, fw, 0}}})
+		l.add(Part{Name: "drip cap, top", Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true,
+			Length: ow + 0.002, Width: whole + flange,
+			Thickness: fw, Note: at(0.002) + " wider than the box, so that water runs off; laps over the walls",
 			Places: []Place{{0, oh - fw, -fw, ow, fw, fw, 0}}})
 		return
 	}
@@ -338,13 +353,16 @@ func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulati
 	if h.Box.Body == "foam" {
 		material, density = foam.Name, foam.Density
 	}
-	l.add(Part{Name: "glazing stop, side", Group: Frame, Material: wood.Name, density: wood.Density, Length: oh, Width: fw, Thickness: stopThickness,
-		Places: []Place{{0, 0, -stopThickness, fw, oh, stopThickness, 0}, {ow - fw, 0, -stopThickness, fw, oh, stopThickness, 0}}})
-	l.add(Part{Name: "glazing stop, top and bottom", Group: Frame, Material: wood.Name, density: wood.Density, Length: iw, Width: fw, Thickness: stopThickness,
-		Places: []Place{{fw, 0, -stopThickness, iw, fw, stopThickness, 0}, {fw, oh - fw, -stopThickness, iw, fw, stopThickness, 0}}})
+	l.add(Part{Name: "glazing stop, side", Group: Frame, Material: wood.Name, density: wood.Density, Length: oh, Width: fw,
+		Thickness: stopThickness,
+		Places:    []Place{{0, 0, -stopThickness, fw, oh, stopThickness, 0}, {ow - fw, 0, -stopThickness, fw, oh, stopThickness, 0}}})
+	l.add(Part{Name: "glazing stop, top and bottom", Group: Frame, Material: wood.Name, density: wood.Density, Length: iw, Width: fw,
+		Thickness: stopThickness,
+		Places:    []Place{{fw, 0, -stopThickness, iw, fw, stopThickness, 0}, {fw, oh - fw, -stopThickness, iw, fw, stopThickness, 0}}})
 	l.add(Part{Name: "side board", Group: Frame, Material: material, density: density, Length: oh, Width: depth, Thickness: fw,
 		Places: []Place{{0, 0, ct, fw, oh, depth, 0}, {ow - fw, 0, ct, fw, oh, depth, 0}}})
-	l.add(Part{Name: "top and bottom board", Group: Frame, Material: material, density: density, Length: iw, Width: depth, Thickness: fw, Note: "between the side boards",
+	l.add(Part{Name: "top and bottom board", Group: Frame, Material: material, density: density, Length: iw, Width: depth, Thickness: fw,
+		Note:   "between the side boards",
 		Places: []Place{{fw, 0, ct, iw, fw, depth, 0}, {fw, oh - fw, ct, iw, fw, depth, 0}}})
 }
 
@@ -379,7 +397,8 @@ func (s *space) ports(through []string) error {
 	}
 	if header > 0 {
 		if d > header-headerBoard+0.011 {
-			return &Misfit{"a hole of " + at(d) + " does not fit a header " + at(header) + " high", "make the headers higher, or use a narrower duct"}
+			return &Misfit{"a hole of " + at(d) + " does not fit a header " + at(header) + " high",
+				"make the headers higher, or use a narrower duct"}
 		}
 		margin = (header - headerBoard) / 2
 		if margin < d/2 {

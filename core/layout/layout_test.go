@@ -28,7 +28,8 @@ func sized(r *rand.Rand, h design.Heater) []design.Change {
 		return nil
 	}
 	body := []string{"timber", "foam", "sheet"}[r.IntN(3)]
-	return []design.Change{{Path: "box.body", Value: body}, {Path: "box.edge_foam_m", Value: 0.03 * r.Float64()}, {Path: "cover.layers", Value: 1 + r.IntN(2)}}
+	return []design.Change{{Path: "box.body", Value: body}, {Path: "box.edge_foam_m", Value: 0.03 * r.Float64()},
+		{Path: "cover.layers", Value: 1 + r.IntN(2)}}
 }
 
 // Two boxes take twice the pieces of one, at the same sizes; one of them weighs the same.
@@ -85,7 +86,8 @@ func TestPartsDoNotOverlap(t *testing.T) {
 	for name, base := range examples(t) {
 		laid := 0
 		for range 50 {
-			h, err := design.Apply(base, units.System{}, design.Change{Path: "pane.width_m", Value: 0.5 + r.Float64()}, design.Change{Path: "pane.height_m", Value: 0.8 + 1.5*r.Float64()})
+			h, err := design.Apply(base, units.System{}, design.Change{Path: "pane.width_m", Value: 0.5 + r.Float64()},
+				design.Change{Path: "pane.height_m", Value: 0.8 + 1.5*r.Float64()})
 			if err == nil {
 				h, err = design.Apply(h, units.System{}, sized(r, base)...)
 			}
@@ -151,7 +153,8 @@ func TestDepthsAddUp(t *testing.T) {
 		}
 		for _, hole := range l.Holes {
 			r := hole.Diameter / 2
-			if hole.X-r < h.Box.FrameWidth || hole.X+r > l.Width-h.Box.FrameWidth || hole.Y-r < h.Box.FrameWidth || hole.Y+r > l.Height-h.Box.FrameWidth {
+			if hole.X-r < h.Box.FrameWidth || hole.X+r > l.Width-h.Box.FrameWidth || hole.Y-r < h.Box.FrameWidth || hole.Y+
+				r > l.Height-h.Box.FrameWidth {
 				t.Errorf("%s: the %s cuts the frame", name, hole.Name)
 			}
 		}
@@ -162,7 +165,8 @@ func TestDepthsAddUp(t *testing.T) {
 // frame's opening is 33 x 57, the box 34 1/2 x 58 1/2 in.
 func TestAPaneByHand(t *testing.T) {
 	in := units.MetrePerInch
-	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "pane.width_m", Value: 34 * in}, design.Change{Path: "pane.height_m", Value: 58 * in},
+	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "pane.width_m", Value: 34 * in},
+		design.Change{Path: "pane.height_m", Value: 58 * in},
 		design.Change{Path: "pane.rest_m", Value: 0.5 * in}, design.Change{Path: "box.frame_width_m", Value: 0.75 * in})
 	if err != nil {
 		t.Fatal(err)

@@ -62,7 +62,8 @@ func OnWall(h *design.Heater, l *Layout) (w WallFit, ok bool) {
 		return true
 	}
 	for _, o := range l.Holes {
-		w.Openings = append(w.Openings, Opening{o.Name, at.Left + o.X, at.Bottom + o.Y*math.Sin(h.Place.Tilt*math.Pi/180), o.Diameter, clear(at.Left+o.X, o.Diameter)})
+		w.Openings = append(w.Openings, Opening{o.Name, at.Left + o.X, at.Bottom + o.Y*math.Sin(h.Place.Tilt*math.Pi/180), o.Diameter,
+			clear(at.Left+o.X, o.Diameter)})
 	}
 	w.Shift = math.NaN()
 	const step = 0.001

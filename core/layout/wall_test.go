@@ -15,7 +15,9 @@ func TestOnWall(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 16))
 	freed, none := 0, 0
 	for range 300 {
-		h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "wall.between_m", Value: 1.0 + 2*r.Float64()}, design.Change{Path: "wall.stud_m", Value: []float64{0.3, 0.406, 0.6}[r.IntN(3)]}, design.Change{Path: "wall.first_stud_m", Value: 0.4 * r.Float64()}, design.Change{Path: "wall.sill_m", Value: 0.9})
+		h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "wall.between_m", Value: 1.0 + 2*r.Float64()},
+			design.Change{Path: "wall.stud_m", Value: []float64{0.3, 0.406, 0.6}[r.IntN(3)]},
+			design.Change{Path: "wall.first_stud_m", Value: 0.4 * r.Float64()}, design.Change{Path: "wall.sill_m", Value: 0.9})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -24,7 +26,8 @@ func TestOnWall(t *testing.T) {
 			t.Fatal(err)
 		}
 		w, ok := OnWall(&h, &l)
-		if !ok || math.Abs(w.Spare-(h.Wall.Between-l.Width)) > 1e-12 || math.Abs(h.Wall.Left+l.Width+w.Beside-h.Wall.Between) > 1e-9 || math.Abs(w.OffSill) > 1e-9 {
+		if !ok || math.Abs(w.Spare-(h.Wall.Between-l.Width)) > 1e-12 || math.Abs(h.Wall.Left+l.Width+w.Beside-h.Wall.Between) > 1e-9 ||
+			math.Abs(w.OffSill) > 1e-9 {
 			t.Fatalf("%+v of %+v", w, h.Wall)
 		}
 		for i, o := range w.Openings {

@@ -33,7 +33,8 @@ func doubts(s []Sample, suns []float64, set Setup, r *Report) (fs []Finding) {
 	for _, c := range []struct {
 		name string
 		get  func(Sample) float64
-	}{{"inlet", func(x Sample) float64 { return x.Inlet }}, {"outlet", func(x Sample) float64 { return x.Outlet }}, {"outdoor", func(x Sample) float64 { return x.Outdoor }}} {
+	}{{"inlet", func(x Sample) float64 { return x.Inlet }}, {"outlet", func(x Sample) float64 { return x.Outlet }},
+		{"outdoor", func(x Sample) float64 { return x.Outdoor }}} {
 		add(stuck(s, set, c.name, c.get))
 		add(offScale(s, c.name, c.get, set.Units))
 	}
@@ -41,7 +42,8 @@ func doubts(s []Sample, suns []float64, set Setup, r *Report) (fs []Finding) {
 		add(clockOff(s, set))
 	}
 	if r.Repeated > 0 {
-		add(&Finding{ID: "repeated", Title: "Some readings are repeated", Text: fmt.Sprintf("%d readings have the time of an earlier one; the first of each is used.", r.Repeated), Doubt: "nothing"})
+		add(&Finding{ID: "repeated", Title: "Some readings are repeated",
+			Text: fmt.Sprintf("%d readings have the time of an earlier one; the first of each is used.", r.Repeated), Doubt: "nothing"})
 	}
 	return fs
 }
@@ -61,22 +63,27 @@ func moreThanSun(set Setup, r *Report) *Finding {
 	case "measured":
 		from = "the measured sun gave the glazing"
 	case "":
-		sun, from = worst.RunHours*MaxSun*set.Area/1000, fmt.Sprintf("even %s all the time would give the glazing", units.Format(units.Irradiance, MaxSun, set.Units))
+		sun, from = worst.RunHours*MaxSun*set.Area/1000, fmt.Sprintf("even %s all the time would give the glazing",
+			units.Format(units.Irradiance, MaxSun, set.Units))
 	}
 	date := worst.Date
 	if t, err := time.Parse(time.DateOnly, date); err == nil {
 		date = t.Format("2 January")
 	}
 	f := &Finding{ID: MoreThanSun, Title: "The log shows more heat than the sun gave", Doubt: "flow",
-		Text:     fmt.Sprintf("On %s the readings show %s in %.1f h of running, but %s only %s that day. This is impossible, so the figure is refused.", date, units.Format(units.Energy, worst.Heat, set.Units), worst.RunHours, from, units.Format(units.Energy, sun, set.Units)),
+		Text: fmt.Sprintf("On %s the readings show %s in %.1f h of running, but %s only %s that day. This is impossible, so the "+
+			"figure is refused.", date, units.Format(units.Energy, worst.Heat, set.Units), worst.RunHours, from,
+			units.Format(units.Energy, sun, set.Units)),
 		Evidence: fmt.Sprintf("The airflow used is %.4f kg/s.", r.Flow)}
 	switch r.FlowOrigin {
 	case FlowFreeAir:
-		f.Remedy = "Check the airflow first: it is the fan's rated flow, which no fan reaches in a duct. Use the flow predicted for this system, or measure it with a bag."
+		f.Remedy = "Check the airflow first: it is the fan's rated flow, which no fan reaches in a duct. Use the flow predicted for " +
+			"this system, or measure it with a bag."
 	case FlowSpeed:
 		f.Remedy = "Check the air speed first: the middle of a duct is faster than its mean. Measure several points across it."
 	default:
-		f.Remedy = "Check the airflow first: if it is a fan's rated flow, the true flow is far lower. Then look for an outlet probe in the sun or touching metal."
+		f.Remedy = "Check the airflow first: if it is a fan's rated flow, the true flow is far lower. Then look for an outlet probe in " +
+			"the sun or touching metal."
 	}
 	return f
 }
@@ -118,7 +125,8 @@ func swappedProbes(s []Sample, suns []float64, sunIs string, u units.System) *Fi
 		return nil
 	}
 	return &Finding{ID: "swapped", Title: "Inlet and outlet seem to be swapped", Doubt: "probes",
-		Text:     fmt.Sprintf("In %d readings the outlet is cooler than the inlet, by %s on average.", below, units.Format(units.Rise, sum/float64(below), u)),
+		Text: fmt.Sprintf("In %d readings the outlet is cooler than the inlet, by %s on average.", below,
+			units.Format(units.Rise, sum/float64(below), u)),
 		Evidence: "A box in the sun warms the air it draws in.",
 		Remedy:   "Swap the two columns, or the two probes."}
 }
@@ -144,7 +152,8 @@ func stuck(s []Sample, set Setup, name string, get func(Sample) float64) *Findin
 	}
 	z := set.Zone
 	return &Finding{ID: "stuck-" + name, Title: "The " + name + " probe does not change", Doubt: name,
-		Text:     fmt.Sprintf("From %s to %s on %s it shows the same value.", from.In(z).Format("15:04"), to.In(z).Format("15:04"), from.In(z).Format("2 January")),
+		Text: fmt.Sprintf("From %s to %s on %s it shows the same value.", from.In(z).Format("15:04"), to.In(z).Format("15:04"),
+			from.In(z).Format("2 January")),
 		Evidence: "The other probes moved by several degrees meanwhile.",
 		Remedy:   "Look for a loose plug, and ignore that time."}
 }
@@ -225,9 +234,11 @@ func clockOff(s []Sample, set Setup) *Finding {
 		dir = "slow"
 	}
 	return &Finding{ID: "clock-off", Title: "The logger's clock is wrong", Doubt: "clock",
-		Text:     fmt.Sprintf("The box warms about %d minutes %s of the sun, so the clock is %s or set to daylight saving time.", int(math.Abs(m)+0.5), map[bool]string{true: "behind", false: "ahead"}[m > 0], dir),
-		Evidence: fmt.Sprintf("This compares the middle of the warming with the middle of the sun on the glazing, over %d days.", len(shifts)),
-		Remedy:   "Check the bearing and the clock. The heat is not affected, but the comparison with the sun is."}
+		Text: fmt.Sprintf("The box warms about %d minutes %s of the sun, so the clock is %s or set to daylight saving time.",
+			int(math.Abs(m)+0.5), map[bool]string{true: "behind", false: "ahead"}[m > 0], dir),
+		Evidence: fmt.Sprintf("This compares the middle of the warming with the middle of the sun on the glazing, over %d days.",
+			len(shifts)),
+		Remedy: "Check the bearing and the clock. The heat is not affected, but the comparison with the sun is."}
 }
 
 // dayShift returns, in minutes, how much later the middle of the warming is

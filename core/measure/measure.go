@@ -327,7 +327,8 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 			d.Flow = dayMass / d.RunHours
 			d.Rise = dayMassRise / dayMass
 		}
-		d.Impossible = impossible(*d, s[firstOfDay:end], set, sunIs) || steadyHeat > bestCover*(1+sunMargin[sunIs])*steadySun && steadyHours > 0.6
+		d.Impossible = impossible(*d, s[firstOfDay:end], set, sunIs) || steadyHeat > bestCover*(1+sunMargin[sunIs])*steadySun &&
+			steadyHours > 0.6
 		firstOfDay, dayMassRise, dayMass, steadyHeat, steadySun, steadyHours = end, 0, 0, 0, 0, 0
 		u := uncertainty(d.Heat, dayPer, set.FlowU)
 		d.Band = [2]float64{math.Max(0, d.Heat-2*u), d.Heat + 2*u}
@@ -423,7 +424,8 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 	}
 	r.U = uncertainty(r.Heat, perKelvin, set.FlowU)
 	r.Band = [2]float64{math.Max(0, r.Heat-2*r.U), r.Heat + 2*r.U}
-	r.Causes = []Cause{{"the air flow", r.Heat * set.FlowU}, {"the two probes against each other", perKelvin * uProbe * math.Sqrt(2*(1-probeCorrelation))}}
+	r.Causes = []Cause{{"the air flow", r.Heat * set.FlowU}, {"the two probes against each other",
+		perKelvin * uProbe * math.Sqrt(2*(1-probeCorrelation))}}
 	sort.Slice(r.Causes, func(i, j int) bool { return r.Causes[i].Effect > r.Causes[j].Effect })
 	r.Findings = doubts(s, suns, set, &r)
 	return r, nil

@@ -26,7 +26,8 @@ func within(t *testing.T, what string, got, want, share float64) {
 // each correlated with the others.
 func TestCombineGUMH2(t *testing.T) {
 	// The five sets of readings of table H.2, so that nothing is rounded.
-	data := [3][5]float64{{5.007, 4.994, 5.005, 4.990, 4.999}, {19.663e-3, 19.639e-3, 19.640e-3, 19.685e-3, 19.678e-3}, {1.0456, 1.0438, 1.0468, 1.0428, 1.0433}}
+	data := [3][5]float64{{5.007, 4.994, 5.005, 4.990, 4.999}, {19.663e-3, 19.639e-3, 19.640e-3, 19.685e-3, 19.678e-3},
+		{1.0456, 1.0438, 1.0468, 1.0428, 1.0433}}
 	mean, u := make([]float64, 3), make([]float64, 3)
 	r := [][]float64{{0, 0, 0}, {0, 0, 0}, {0, 0, 0}}
 	for k := range 3 {
@@ -45,8 +46,10 @@ func TestCombineGUMH2(t *testing.T) {
 		c       []float64
 		want, u float64
 	}{
-		{"R", z * math.Cos(phi), func(v, i, p float64) float64 { return v / i * math.Cos(p) }, []float64{math.Cos(phi) / i, -z * math.Cos(phi) / i, -z * math.Sin(phi)}, 127.732, 0.071},
-		{"X", z * math.Sin(phi), func(v, i, p float64) float64 { return v / i * math.Sin(p) }, []float64{math.Sin(phi) / i, -z * math.Sin(phi) / i, z * math.Cos(phi)}, 219.847, 0.296},
+		{"R", z * math.Cos(phi), func(v, i, p float64) float64 { return v / i * math.Cos(p) },
+			[]float64{math.Cos(phi) / i, -z * math.Cos(phi) / i, -z * math.Sin(phi)}, 127.732, 0.071},
+		{"X", z * math.Sin(phi), func(v, i, p float64) float64 { return v / i * math.Sin(p) },
+			[]float64{math.Sin(phi) / i, -z * math.Sin(phi) / i, z * math.Cos(phi)}, 219.847, 0.296},
 		{"Z", z, func(v, i, _ float64) float64 { return v / i }, []float64{1 / i, -z / i, 0}, 254.260, 0.236},
 	} {
 		within(t, c.name, c.value, c.want, 1e-5)
@@ -76,7 +79,8 @@ func TestCorrelatedResultsGUMH2(t *testing.T) {
 	r := [][]float64{{1, -0.36, 0.86}, {-0.36, 1, -0.65}, {0.86, -0.65, 1}}
 	v, i, phi := 4.9990, 19.6610e-3, 1.04446
 	z := v / i
-	cs := [][]float64{{math.Cos(phi) / i, -z * math.Cos(phi) / i, -z * math.Sin(phi)}, {math.Sin(phi) / i, -z * math.Sin(phi) / i, z * math.Cos(phi)}, {1 / i, -z / i, 0}}
+	cs := [][]float64{{math.Cos(phi) / i, -z * math.Cos(phi) / i, -z * math.Sin(phi)}, {math.Sin(phi) / i, -z * math.Sin(phi) / i,
+		z * math.Cos(phi)}, {1 / i, -z / i, 0}}
 	for _, c := range []struct {
 		a, b int
 		want float64
@@ -118,7 +122,8 @@ func afternoon(share, flow float64) ([]Sample, Setup) {
 		at := time.Date(2026, 2, 10, 7, 30, 0, 0, zone).Add(time.Duration(m) * time.Minute)
 		sun := solar.ClearOnPlane(at, place.Site, place.Tilt, place.Facing, solar.Air{}).Total()
 		in := 17 + 0.3*math.Sin(float64(m)/17) + 0.001*float64(m)
-		s = append(s, Sample{At: at, Inlet: in, Outlet: in + share*sun*set.Area/(flow*1007), Outdoor: 2 + 0.01*float64(m%50), Sun: math.NaN(), Speed: math.NaN()})
+		s = append(s, Sample{At: at, Inlet: in, Outlet: in + share*sun*set.Area/(flow*1007), Outdoor: 2 + 0.01*float64(m%50),
+			Sun: math.NaN(), Speed: math.NaN()})
 	}
 	return s, set
 }
@@ -172,7 +177,8 @@ func TestShuffledAndRepeatedReadings(t *testing.T) {
 	rng.Shuffle(len(mixed), func(i, j int) { mixed[i], mixed[j] = mixed[j], mixed[i] })
 	got := analyse(t, mixed, set)
 	if got.Heat != want.Heat || got.Samples != want.Samples || got.Repeated != 200 || !got.Unordered {
-		t.Errorf("shuffled: %v kWh of %d readings, %d repeated; want %v of %d", got.Heat, got.Samples, got.Repeated, want.Heat, want.Samples)
+		t.Errorf("shuffled: %v kWh of %d readings, %d repeated; want %v of %d", got.Heat, got.Samples, got.Repeated, want.Heat,
+			want.Samples)
 	}
 }
 
@@ -273,7 +279,8 @@ func TestRatedFlowRigsAreRefused(t *testing.T) {
 		var s []Sample
 		for m := range 60 {
 			at := time.Date(2026, 2, 10, 12, m, 0, 0, zone)
-			s = append(s, Sample{At: at, Inlet: c.in + 0.1*float64(m%3), Outlet: c.out + 0.1*float64(m%4), Outdoor: math.NaN(), Sun: math.NaN(), Speed: math.NaN()})
+			s = append(s, Sample{At: at, Inlet: c.in + 0.1*float64(m%3), Outlet: c.out + 0.1*float64(m%4), Outdoor: math.NaN(),
+				Sun: math.NaN(), Speed: math.NaN()})
 		}
 		r := analyse(t, s, Setup{Flow: 0.0472 * 1.2, FlowOrigin: FlowFreeAir, Area: 1.4, Site: &place, Zone: zone})
 		if !r.Refused || !has(r, "more-than-sun") {
@@ -387,7 +394,8 @@ func TestMirrorBesideALog(t *testing.T) {
 		set := Setup{Flow: 0.04, FlowOrigin: FlowGiven, Area: h.Glass(), Site: site, Zone: time.UTC}
 		var s []Sample
 		for k := range 12 {
-			s = append(s, Sample{At: at.Add(time.Duration(k) * time.Minute), Inlet: 18, Outlet: 30, Outdoor: 0, Sun: 600, Speed: math.NaN()})
+			s = append(s, Sample{At: at.Add(time.Duration(k) * time.Minute), Inlet: 18, Outlet: 30, Outdoor: 0, Sun: 600,
+				Speed: math.NaN()})
 		}
 		r, err := Analyse(s, set)
 		if err != nil {

@@ -40,7 +40,8 @@ func (i Implausible) In(u units.System) string {
 	if math.Abs(i.Value) > longest {
 		value = "beyond " + value
 	}
-	return fmt.Sprintf("%s %s is a fault code or out of range (%s to %s)", i.Name, value, units.Figure(i.Kind, i.Low, u), units.Format(i.Kind, i.High, u))
+	return fmt.Sprintf("%s %s is a fault code or out of range (%s to %s)", i.Name, value, units.Figure(i.Kind, i.Low, u),
+		units.Format(i.Kind, i.High, u))
 }
 
 // Plausible returns a sample in which what its quantities cannot be is NaN, as if it had not been

@@ -42,7 +42,8 @@ func TestLeaveOneOut(t *testing.T) {
 		}
 	}
 	for k, what := range []string{"temperature, K", "winter's sunshine", "summer's sunshine"} {
-		t.Logf("%s: root mean square error %.3f, mean sigma %.3f, %.1f %% within two sigma", what, math.Sqrt(square[k]/n[k]), sigma[k]/n[k], 100*in[k]/n[k])
+		t.Logf("%s: root mean square error %.3f, mean sigma %.3f, %.1f %% within two sigma", what, math.Sqrt(square[k]/n[k]),
+			sigma[k]/n[k], 100*in[k]/n[k])
 		if in[k] < 0.9*n[k] {
 			t.Errorf("%s: only %.1f %% within two sigma", what, 100*in[k]/n[k])
 		}
@@ -58,7 +59,8 @@ func TestPlaces(t *testing.T) {
 	for i, s := range Stations() {
 		e := At(s.Latitude, s.Longitude, s.Elevation, s.Sea)
 		if w := Without(i); math.Abs(e.Temperature[0]-s.Temperature[0]) > math.Max(0.5, math.Abs(w.Temperature[0]-s.Temperature[0])) {
-			t.Errorf("%s: with its own row %.1f C in January, without %.1f, its own %.1f", s.Name, e.Temperature[0], w.Temperature[0], s.Temperature[0])
+			t.Errorf("%s: with its own row %.1f C in January, without %.1f, its own %.1f", s.Name, e.Temperature[0], w.Temperature[0],
+				s.Temperature[0])
 		}
 		for m := range 12 {
 			if !(e.Sunshine[m] >= 0 && e.Sunshine[m] <= 0.95) {

@@ -207,7 +207,8 @@ func (f *fast) inlet(q *climate.Quarter, room float64) float64 {
 
 // asConditions is a quarter's weather as the balance takes it.
 func asConditions(h *design.Heater, q *climate.Quarter, inlet, pressure float64) collector.Conditions {
-	return collector.Conditions{Sun: q.Sun, Tilt: h.Place.Tilt, Ambient: q.Ambient, Inlet: inlet, Room: h.Room.Wanted, Sky: q.Sky, Wind: q.Wind, Pressure: pressure, Vapour: q.Vapour}
+	return collector.Conditions{Sun: q.Sun, Tilt: h.Place.Tilt, Ambient: q.Ambient, Inlet: inlet, Room: h.Room.Wanted, Sky: q.Sky,
+		Wind: q.Wind, Pressure: pressure, Vapour: q.Vapour}
 }
 
 const (
@@ -415,7 +416,8 @@ func (p *passage) whole(out *given) bool {
 		}
 		s := f.stages
 		end := p.hour + (quarter-runSteps)/3600
-		return f.natural || p.would(lo-sure, p.hour) == s && p.would(hi+sure, p.hour) == s && p.would(lo-sure, end) == s && p.would(hi+sure, end) == s
+		return f.natural || p.would(lo-sure, p.hour) == s && p.would(hi+sure, p.hour) == s && p.would(lo-sure, end) == s &&
+			p.would(hi+sure, end) == s
 	}
 	s := f.stages
 	if f.natural {
@@ -441,7 +443,8 @@ func (p *passage) whole(out *given) bool {
 			added := dot(&l.sum, &x) / float64(lasting[longest])
 			l.step(&f.held, &x, r[runHeld:])
 			f.sensor = r[runOutlet] + (f.sensor-r[runOutlet])*keepsMoving + k*dot(&l.drags, &x)
-			out.ran(r[runHeat]+added, f.watts[s], r[runMass], r[runOutlet]+k*added, p.inlet, quarter, f.useful, f.h.Air.Source == "outdoors")
+			out.ran(r[runHeat]+added, f.watts[s], r[runMass], r[runOutlet]+k*added, p.inlet, quarter, f.useful,
+				f.h.Air.Source == "outdoors")
 			out.outletMax = math.Max(out.outletMax, math.Max(begin, end))
 			return true
 		}

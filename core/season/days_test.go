@@ -17,7 +17,8 @@ import (
 // The year against the product's own days on the same hours of weather, six heaters whose
 // fans cycle and some that do not: heat, hours of running and the fan's electricity within
 // 2 % of the days' sum. The room is held within a tenth of a kelvin of the temperature that
-// days take it at, so that both draw in the same air (half a kelvin more lengthens the runs by 1.6 %), and the winter is mild: snow that stays on the glass from one day to the
+// days take it at, so that both draw in the same air (half a kelvin more lengthens the runs by 1.6 %), and the winter
+// is mild: snow that stays on the glass from one day to the
 // next is in the year and not in days that each begin with what fell on them. With GLADEMBER_LONG set it is all of
 // the year, else its first 60 days. The summer is cool, since in a day the space stays as warm as it is held.
 func TestYearIsTheSumOfItsDays(t *testing.T) {
@@ -27,7 +28,9 @@ func TestYearIsTheSumOfItsDays(t *testing.T) {
 	} else if testing.Short() {
 		upTo = 20
 	}
-	held := []design.Change{to("climate.coldest_c", 4.0), to("climate.warmest_c", 11.0), to("room.heater", "electric"), to("room.wanted_c", 20.0), to("room.otherwise_c", 20.0), to("room.air_c", 20.0), to("room.vent_c", 20.1), to("switch.room_limit_c", 45.0), to("room.gains_w", 0.0), to("room.sunny_window_m2", 0.0), to("room.mass", "heavy")}
+	held := []design.Change{to("climate.coldest_c", 4.0), to("climate.warmest_c", 11.0), to("room.heater", "electric"),
+		to("room.wanted_c", 20.0), to("room.otherwise_c", 20.0), to("room.air_c", 20.0), to("room.vent_c", 20.1),
+		to("switch.room_limit_c", 45.0), to("room.gains_w", 0.0), to("room.sunny_window_m2", 0.0), to("room.mass", "heavy")}
 	for _, x := range []struct {
 		name    string
 		changes []design.Change
@@ -36,7 +39,8 @@ func TestYearIsTheSumOfItsDays(t *testing.T) {
 		{"back-pass-plate", []design.Change{to("switch.kind", "snap"), to("switch.close_c", 43.0), to("switch.open_c", 32.0)}},
 		{"screen-box", []design.Change{to("switch.kind", "snap"), to("switch.close_c", 38.0), to("switch.open_c", 30.0)}},
 		{"can-columns", []design.Change{to("switch.kind", "snap"), to("switch.close_c", 32.0), to("switch.open_c", 24.0)}},
-		{"front-pass-plate", []design.Change{to("switch.kind", "differential"), to("switch.on_above_k", 8.0), to("switch.off_above_k", 3.0)}},
+		{"front-pass-plate", []design.Change{to("switch.kind", "differential"), to("switch.on_above_k", 8.0),
+			to("switch.off_above_k", 3.0)}},
 		{"passive-box", nil},
 	} {
 		h := named(t, x.name)
@@ -62,8 +66,10 @@ func TestYearIsTheSumOfItsDays(t *testing.T) {
 			}
 			heat, run, fan, starts = heat+d.Heat, run+d.RunMinutes/60, fan+d.Fan, starts+d.Cycles
 		}
-		t.Logf("%s: %.1f kWh, days %.1f; %.1f h, days %.1f; fan %.2f kWh, days %.2f; %d starts, days %d", x.name, r.Year.Heat, heat, r.Year.Run, run, r.Year.Fan, fan, r.Year.Cycles, starts)
-		for what, v := range map[string][2]float64{"heat": {r.Year.Heat, heat}, "hours of running": {r.Year.Run, run}, "fan": {r.Year.Fan, fan}} {
+		t.Logf("%s: %.1f kWh, days %.1f; %.1f h, days %.1f; fan %.2f kWh, days %.2f; %d starts, days %d", x.name, r.Year.Heat, heat,
+			r.Year.Run, run, r.Year.Fan, fan, r.Year.Cycles, starts)
+		for what, v := range map[string][2]float64{"heat": {r.Year.Heat, heat}, "hours of running": {r.Year.Run, run},
+			"fan": {r.Year.Fan, fan}} {
 			if what != "heat" && !h.Fanned() {
 				continue
 			}
@@ -140,7 +146,8 @@ func TestNightsInTheYear(t *testing.T) {
 		t.Fatal(err, w.err)
 	}
 	sum, kept := (w.open-w.shut)/kWh, open.Year.Back-with.Year.Back
-	t.Logf("without a flap %.1f kWh fall through, with one %.1f; the nights one by one differ by %.1f; useful %.1f and %.1f kWh", open.Year.Back, with.Year.Back, sum, open.Year.Useful, with.Year.Useful)
+	t.Logf("without a flap %.1f kWh fall through, with one %.1f; the nights one by one differ by %.1f; useful %.1f and %.1f kWh",
+		open.Year.Back, with.Year.Back, sum, open.Year.Useful, with.Year.Useful)
 	if math.Abs(kept/sum-1) > 0.05 {
 		t.Errorf("the flap keeps %v kWh back, the nights' own sum is %v", kept, sum)
 	}

@@ -57,9 +57,12 @@ func TestTownAloneByLeavingStationsOut(t *testing.T) {
 		var own climate.Table
 		nan := math.NaN()
 		for m := range own {
-			own[m] = climate.Month{Mean: s.Temperature[m], Min: nan, Max: nan, Sunshine: s.Sunshine[m] * normals.Light(s.Latitude, m), Radiation: nan, Wind: nan}
+			own[m] = climate.Month{Mean: s.Temperature[m], Min: nan, Max: nan, Sunshine: s.Sunshine[m] * normals.Light(s.Latitude, m),
+				Radiation: nan, Wind: nan}
 		}
-		facts := climate.Facts{Coldest: slices.Min(e.Temperature[:]), Warmest: slices.Max(e.Temperature[:]), Summer: 10 * normals.Mean(&e.Sunshine, normals.Bright(s.Latitude)), Winter: 10 * normals.Mean(&e.Sunshine, normals.Dark(s.Latitude))}
+		facts := climate.Facts{Coldest: slices.Min(e.Temperature[:]), Warmest: slices.Max(e.Temperature[:]),
+			Summer: 10 * normals.Mean(&e.Sunshine, normals.Bright(s.Latitude)), Winter: 10 * normals.Mean(&e.Sunshine,
+				normals.Dark(s.Latitude))}
 		warm, sunny := facts, facts
 		warm.Coldest, warm.Warmest = warm.Coldest+e.UTemperature, warm.Warmest+e.UTemperature
 		sunny.Winter, sunny.Summer = sunny.Winter+10*e.UWinter, sunny.Summer+10*e.USummer
@@ -94,7 +97,8 @@ func TestTownAloneByLeavingStationsOut(t *testing.T) {
 		}
 		square += math.Pow((x.guess-x.own)/x.own, 2)
 	}
-	t.Logf("%d of %d within two sigma; root mean square error %.0f %% of the useful heat", in, len(out), 100*math.Sqrt(square/float64(len(out))))
+	t.Logf("%d of %d within two sigma; root mean square error %.0f %% of the useful heat", in, len(out),
+		100*math.Sqrt(square/float64(len(out))))
 	if float64(in) < 0.9*float64(len(out))-0.5 {
 		t.Errorf("only %d of %d stations lie within two sigma", in, len(out))
 	}

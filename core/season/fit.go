@@ -44,7 +44,8 @@ func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tu
 	if err != nil {
 		return nil, err
 	}
-	f := &fast{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.Of(h)}, tune: t, uptake: d.Uptake(h.Place.Tilt, t), pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, onWall: d.WarmedByRoom(h.Place.Tilt), useful: h.Log.Useful}
+	f := &fast{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.Of(h)}, tune: t, uptake: d.Uptake(h.Place.Tilt, t),
+		pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, onWall: d.WarmedByRoom(h.Place.Tilt), useful: h.Log.Useful}
 	stages := 1
 	if f.sw.Second > 0 {
 		stages = 2

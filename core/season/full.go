@@ -133,7 +133,8 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 		if was == 0 {
 			out.starts++
 		}
-		out.ran(x.Energy.Air+x.Energy.Room-f.bare-f.ducts-x.MakeUp, f.watts[s], m, x.Outlet, inlet, dt, f.useful, f.h.Air.Source == "outdoors")
+		out.ran(x.Energy.Air+x.Energy.Room-f.bare-f.ducts-x.MakeUp, f.watts[s], m, x.Outlet, inlet, dt, f.useful,
+			f.h.Air.Source == "outdoors")
 	}
 	return nil
 }

@@ -150,7 +150,8 @@ func monthOf(day, year int) int {
 	if year > 365 {
 		leap = 1
 	}
-	ends := [12]int{31, 59 + leap, 90 + leap, 120 + leap, 151 + leap, 181 + leap, 212 + leap, 243 + leap, 273 + leap, 304 + leap, 334 + leap, 365 + leap}
+	ends := [12]int{31, 59 + leap, 90 + leap, 120 + leap, 151 + leap, 181 + leap, 212 + leap, 243 + leap, 273 + leap, 304 + leap,
+		334 + leap, 365 + leap}
 	for m, e := range ends {
 		if day < e {
 			return m
@@ -257,9 +258,11 @@ func (r *Result) sum(s *climate.Series, days int) {
 		if math.IsInf(m.OutletMax, -1) || m.Run == 0 {
 			m.OutletMax = 0
 		}
-		y.Sun, y.Need, y.Left, y.Heat, y.Useful, y.Vented, y.Fan = y.Sun+m.Sun, y.Need+m.Need, y.Left+m.Left, y.Heat+m.Heat, y.Useful+m.Useful, y.Vented+m.Vented, y.Fan+m.Fan
+		y.Sun, y.Need, y.Left, y.Heat, y.Useful, y.Vented, y.Fan = y.Sun+m.Sun, y.Need+m.Need, y.Left+m.Left, y.Heat+m.Heat,
+			y.Useful+m.Useful, y.Vented+m.Vented, y.Fan+m.Fan
 		y.Back += m.Back
-		y.Run, y.Warm, y.Cycles, y.Comfort, y.Bare, y.Use, y.TooHot = y.Run+m.Run, y.Warm+m.Warm, y.Cycles+m.Cycles, y.Comfort+m.Comfort, y.Bare+m.Bare, y.Use+m.Use, y.TooHot+m.TooHot
+		y.Run, y.Warm, y.Cycles, y.Comfort, y.Bare, y.Use, y.TooHot = y.Run+m.Run, y.Warm+m.Warm, y.Cycles+m.Cycles, y.Comfort+m.Comfort,
+			y.Bare+m.Bare, y.Use+m.Use, y.TooHot+m.TooHot
 		y.OutletMax, y.RoomMax = math.Max(y.OutletMax, m.OutletMax), math.Max(y.RoomMax, m.RoomMax)
 		y.Outdoors += m.Outdoors * n[i] / float64(days)
 	}

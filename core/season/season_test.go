@@ -60,9 +60,11 @@ func anyHeater(r *rand.Rand) (design.Heater, error) {
 	}
 	close := span(26, 46)
 	for _, c := range []design.Change{
-		to("place.latitude_deg", pick(36, 42, 48, 55, 61, -40)), to("place.tilt_deg", pick(45, 60, 75, 90)), to("place.bearing_deg", 180+span(-35, 35)),
+		to("place.latitude_deg", pick(36, 42, 48, 55, 61, -40)), to("place.tilt_deg", pick(45, 60, 75, 90)),
+		to("place.bearing_deg", 180+span(-35, 35)),
 		to("climate.coldest_c", span(-10, 5)), to("climate.warmest_c", span(14, 26)), to("climate.sunny_days", span(2.5, 7)),
-		to("room.kind", []string{"room", "shop", "greenhouse", "porch"}[r.IntN(4)]), to("room.floor_m2", span(8, 60)), to("room.heater", []string{"electric", "gas", "none"}[r.IntN(3)]),
+		to("room.kind", []string{"room", "shop", "greenhouse", "porch"}[r.IntN(4)]), to("room.floor_m2", span(8, 60)),
+		to("room.heater", []string{"electric", "gas", "none"}[r.IntN(3)]),
 		to("cover.layers", 1+r.IntN(2)), to("box.back_foam_m", span(0.006, 0.06)),
 		to("switch.kind", "snap"), to("switch.close_c", close), to("switch.open_c", close-span(3, 14)),
 	} {
@@ -155,9 +157,12 @@ func TestFastAgainstFull(t *testing.T) {
 			limit, monthly = 0.03, 0.08
 		}
 		if math.Abs(clear/whole) > limit || math.Abs(fast/whole-1) > math.Max(limit, 0.03) || worst > monthly || snowy > inSnow {
-			t.Errorf("%d, %s, %d covers, for a %s: %.1f kWh, whole network %.1f, worst month %.1f %%, with snow %.1f", i, h.Name, h.Cover.Layers, h.Room.Kind, fast, whole, 100*worst, 100*snowy)
+			t.Errorf("%d, %s, %d covers, for a %s: %.1f kWh, whole network %.1f, worst month %.1f %%, with snow %.1f", i, h.Name,
+				h.Cover.Layers, h.Room.Kind, fast, whole, 100*worst, 100*snowy)
 		}
-		t.Logf("%d, %s: %.1f kWh, whole network %.1f (%+.2f %%), worst month %.2f %%, with snow %.2f, starts %d and %d; %v and %v", i, h.Name, fast, whole, 100*(fast/whole-1), 100*worst, 100*snowy, a.Year.Cycles, b.Year.Cycles, quick.Round(time.Millisecond), slow.Round(time.Millisecond))
+		t.Logf("%d, %s: %.1f kWh, whole network %.1f (%+.2f %%), worst month %.2f %%, with snow %.2f, starts %d and %d; %v and %v", i,
+			h.Name, fast, whole, 100*(fast/whole-1), 100*worst, 100*snowy, a.Year.Cycles, b.Year.Cycles, quick.Round(time.Millisecond),
+			slow.Round(time.Millisecond))
 	}
 	if n == 30 && (passive == 0 || stutters == 0) {
 		t.Errorf("%d passive, %d that stutter", passive, stutters)
@@ -225,7 +230,8 @@ func TestUsefulHeat(t *testing.T) {
 			t.Fatal(err)
 		}
 		for m, v := range x.Months {
-			if v.Useful > v.Need+1e-6 || v.Useful > v.Heat*1.02+0.2 || v.Useful < -0.5-v.Back || v.Fraction() > 1+1e-9 || v.Heat > v.Sun || v.Comfort < v.Bare-1 {
+			if v.Useful > v.Need+1e-6 || v.Useful > v.Heat*1.02+0.2 || v.Useful < -0.5-v.Back || v.Fraction() > 1+1e-9 ||
+				v.Heat > v.Sun || v.Comfort < v.Bare-1 {
 				t.Errorf("%d, %s, month %d: %+v", i, h.Name, m+1, v)
 			}
 		}
@@ -260,8 +266,10 @@ func TestUsefulHeat(t *testing.T) {
 // Two boxes side by side on two fans, in a space twice as large, give twice what
 // one gives in the one.
 func TestTwoBoxesAreTwice(t *testing.T) {
-	one := named(t, "back-pass-plate", to("air.fan", "inline-5"), to("room.loss_w_k", 60.0), to("room.floor_m2", 20.0), to("room.window_m2", 3.0), to("room.sunny_window_m2", 1.0), to("room.gains_w", 50.0))
-	two := named(t, "back-pass-plate", to("air.fan", "inline-5"), to("room.loss_w_k", 120.0), to("room.floor_m2", 40.0), to("room.window_m2", 6.0), to("room.sunny_window_m2", 2.0), to("room.gains_w", 100.0), to("array.boxes", 2), to("air.fans", 2))
+	one := named(t, "back-pass-plate", to("air.fan", "inline-5"), to("room.loss_w_k", 60.0), to("room.floor_m2", 20.0),
+		to("room.window_m2", 3.0), to("room.sunny_window_m2", 1.0), to("room.gains_w", 50.0))
+	two := named(t, "back-pass-plate", to("air.fan", "inline-5"), to("room.loss_w_k", 120.0), to("room.floor_m2", 40.0),
+		to("room.window_m2", 6.0), to("room.sunny_window_m2", 2.0), to("room.gains_w", 100.0), to("array.boxes", 2), to("air.fans", 2))
 	// Ducts of twice the section, so that each box sees what the one saw.
 	for _, h := range []*design.Heater{&one, &two} {
 		h.Air.ToBox, h.Air.FromBox, h.Air.Bends, h.Air.Grilles, h.Air.Flap, h.Air.Riser = 0.1, 0.1, 0, 0, "none", 0
@@ -336,7 +344,8 @@ func TestOutage(t *testing.T) {
 // 0.25 and a fan of 10 kWh at 0.30 save 22 a year: 4.545 years. At 5 % of interest
 // and no dearer fuel the sum of 22/1.05^n passes 100 in the sixth year, after 0.28 of it.
 func TestWorth(t *testing.T) {
-	h := named(t, "screen-box", to("money.spent", 100.0), to("money.resale", 50.0), to("money.fuel_price", 0.25), to("money.electricity", 0.30), to("money.interest", 0.05), to("money.fuel_rise", 0.0), to("money.years", 10.0))
+	h := named(t, "screen-box", to("money.spent", 100.0), to("money.resale", 50.0), to("money.fuel_price", 0.25),
+		to("money.electricity", 0.30), to("money.interest", 0.05), to("money.fuel_rise", 0.0), to("money.years", 10.0))
 	r := &Result{Year: Month{Useful: 100, Fan: 10, Sun: 1000}, Aperture: 1, Gross: 1.25}
 	m, err := Worth(&h, r)
 	if err != nil {
@@ -406,7 +415,8 @@ func TestValuesTried(t *testing.T) {
 		for _, x := range tries {
 			own, had := design.Number(&h, x.Path), false
 			for _, v := range Values(&h, x.Path) {
-				if _, err := design.Apply(h, units.System{}, design.Change{Path: x.Path, Value: v}); err != nil && x.Path != "switch.close_c" {
+				if _, err := design.Apply(h, units.System{}, design.Change{Path: x.Path, Value: v}); err != nil &&
+					x.Path != "switch.close_c" {
 					t.Errorf("%s: %s at %v: %v", name, x.Path, v, err)
 				}
 				f, ok := v.(float64)
@@ -427,7 +437,8 @@ func TestValuesTried(t *testing.T) {
 func TestSharedSurfacesChangeNothing(t *testing.T) {
 	h := named(t, "back-pass-plate", to("switch.kind", "snap"))
 	l := &Laid{Year: yearOf(t, &h)}
-	for _, c := range []design.Change{to("switch.close_c", 38.0), to("switch.open_c", 24.0), to("switch.run_on_min", 5.0), to("money.interest", 0.07), to("box.back_foam_m", 0.05), to("room.floor_m2", 40.0)} {
+	for _, c := range []design.Change{to("switch.close_c", 38.0), to("switch.open_c", 24.0), to("switch.run_on_min", 5.0),
+		to("money.interest", 0.07), to("box.back_foam_m", 0.05), to("room.floor_m2", 40.0)} {
 		x, err := design.Apply(h, units.System{}, c)
 		if err != nil {
 			t.Fatal(c.Path, err)

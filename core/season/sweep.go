@@ -82,7 +82,8 @@ type standing struct {
 
 func standingOf(h *design.Heater) any {
 	e := h.Shade
-	return standing{h.Place, h.Pane.Width, h.Pane.Height, h.Mirror, [6]float64{e.EaveDepth, e.EaveAbove, e.EaveOver, e.FinLeft, e.FinRight, e.FinBeside}, [2]int{h.Cover.CoveredFrom, h.Cover.CoveredTo}, h.Indoors()}
+	return standing{h.Place, h.Pane.Width, h.Pane.Height, h.Mirror, [6]float64{e.EaveDepth, e.EaveAbove, e.EaveOver, e.FinLeft,
+		e.FinRight, e.FinBeside}, [2]int{h.Cover.CoveredFrom, h.Cover.CoveredTo}, h.Indoors()}
 }
 
 // Of returns the year at a heater's glass.
@@ -114,8 +115,10 @@ type Try struct{ Path, Name string }
 // TriesOf are those that a heater has.
 func TriesOf(h *design.Heater) (out []Try) {
 	for _, x := range []Try{
-		{"pane.height_m", "a taller or shorter pane"}, {"pane.width_m", "a wider or narrower pane"}, {"place.tilt_deg", "lean"}, {"place.bearing_deg", "where it looks"}, {"air.diameter_m", "duct bore"}, {"air.fan_free_air_m3_s", "the fan's free air"},
-		{"cover.layers", "covers"}, {"box.back_foam_m", "back foam"}, {"switch.close_c", "where the fan starts"}, {"room.wanted_c", "how warm it is wanted"},
+		{"pane.height_m", "a taller or shorter pane"}, {"pane.width_m", "a wider or narrower pane"}, {"place.tilt_deg", "lean"},
+		{"place.bearing_deg", "where it looks"}, {"air.diameter_m", "duct bore"}, {"air.fan_free_air_m3_s", "the fan's free air"},
+		{"cover.layers", "covers"}, {"box.back_foam_m", "back foam"}, {"switch.close_c", "where the fan starts"},
+		{"room.wanted_c", "how warm it is wanted"},
 	} {
 		if design.FieldAt(x.Path).Applies(h) {
 			out = append(out, x)
@@ -174,7 +177,8 @@ func Best(vs []Variant) int {
 
 // Sweep runs a heater through a year with a field at each of some values (SI), two
 // at a time. It stops when the context ends, and says how far it is.
-func Sweep(ctx context.Context, h design.Heater, y *climate.Year, path string, values []any, progress func(done, of int)) ([]Variant, error) {
+func Sweep(ctx context.Context, h design.Heater, y *climate.Year, path string, values []any, progress func(done, of int)) ([]Variant,
+	error) {
 	out := make([]Variant, len(values))
 	for i, v := range values {
 		out[i].Value = v

@@ -44,39 +44,63 @@ func Workings(h *design.Heater, r *Result, m *Money, b *Bands) (map[string]colle
 	}
 	ws := map[string]collector.Working{
 		"useful": {Name: "Useful heat of the year", Kind: units.Energy, Value: y.Useful, Formula: "N - R",
-			Terms: []collector.Term{energy("N", "heat the space needs without the box", y.Need, twin), energy("R", "heat it still needs with it", y.Left, twin)},
-			Note:  "Heat that only warms a room past what is wanted, or that windows let out, is not in it."},
-		"heat":       months("Heat the box gives", units.Energy, "", balance, "Each quarter hour has its own balance, start-up loss and switch, in the weather of "+r.Source+".", func(m *Month) float64 { return m.Heat }),
-		"fan":        months("Electricity for fans", units.Energy, "", "your fan's label and what moves the warm air on, while they run", "A fan on a solar panel of its own buys none.", func(m *Month) float64 { return m.Fan }),
-		"run":        months("Hours with air moving", units.Number, "h", balance, fmt.Sprintf("In %d starts.", y.Cycles), func(m *Month) float64 { return m.Run }),
-		"stagnation": {Name: "Highest stagnation temperature", Kind: units.Temperature, Value: r.Stagnation, Formula: "the heat balance without airflow, in the hottest quarter of an hour of the year", Note: "What insulation, film, tape and wood must withstand; the box station sets it against their limits."},
+			Terms: []collector.Term{energy("N", "heat the space needs without the box", y.Need, twin),
+				energy("R", "heat it still needs with it", y.Left, twin)},
+			Note: "Heat that only warms a room past what is wanted, or that windows let out, is not in it."},
+		"heat": months("Heat the box gives",
+			units.Energy, "", balance, "Each quarter hour has its own balance, start-up loss and switch, in the weather of "+r.Source+".",
+			func(m *Month) float64 { return m.Heat }),
+		"fan": months("Electricity for fans", units.Energy, "", "your fan's label and what moves the warm air on, while they run",
+			"A fan on a solar panel of its own buys none.", func(m *Month) float64 { return m.Fan }),
+		"run": months("Hours with air moving", units.Number, "h", balance, fmt.Sprintf("In %d starts.", y.Cycles),
+			func(m *Month) float64 { return m.Run }),
+		"stagnation": {Name: "Highest stagnation temperature", Kind: units.Temperature, Value: r.Stagnation,
+			Formula: "the heat balance without airflow, in the hottest quarter of an hour of the year",
+			Note:    "What insulation, film, tape and wood must withstand; the box station sets it against their limits."},
 	}
 	if y.Need > 0 {
 		ws["fraction"] = collector.Working{Name: "Share of the heating need", Kind: units.Share, Value: y.Fraction(), Formula: "U / N",
-			Terms: []collector.Term{energy("U", "useful heat", y.Useful, "its own working"), energy("N", "heat the space needs without the box", y.Need, twin)}}
+			Terms: []collector.Term{energy("U", "useful heat", y.Useful, "its own working"),
+				energy("N", "heat the space needs without the box", y.Need, twin)}}
 	}
 	if r.Aperture > 0 {
-		ws["pv"] = collector.Working{Name: "Solar electric panels of the same area", Kind: units.Energy, Value: m.PV, Formula: "S / A * G * n * q",
-			Terms: []collector.Term{energy("S", "sun on the glass", y.Sun, "weather of "+r.Source), term("A", "clear opening", units.Area, r.Aperture, "", "your pane"), term("G", "outer size of the box", units.Area, r.Gross, "", "its drawing"),
-				number("n", "efficiency of a panel", pvEfficiency, "", "common practice, no source"), number("q", "what a roof really gives of that", pvRatio, "", "common practice, no source")}}
+		ws["pv"] = collector.Working{Name: "Solar electric panels of the same area", Kind: units.Energy, Value: m.PV,
+			Formula: "S / A * G * n * q",
+			Terms: []collector.Term{energy("S", "sun on the glass", y.Sun, "weather of "+r.Source),
+				term("A", "clear opening", units.Area, r.Aperture, "", "your pane"), term("G", "outer size of the box", units.Area,
+					r.Gross, "", "its drawing"),
+				number("n", "efficiency of a panel", pvEfficiency, "", "common practice, no source"),
+				number("q", "what a roof really gives of that", pvRatio, "", "common practice, no source")}}
 	}
 	if fuel.ID != "none" {
 		money := func(symbol, meaning string, v float64) collector.Term {
 			return number(symbol, meaning, v, "in your money", "your entry")
 		}
 		ws["fuel"] = collector.Working{Name: "Fuel saved, in " + m.Unit, Kind: units.Number, Value: m.Units, Formula: "U / (H * e)",
-			Terms: []collector.Term{energy("U", "useful heat", y.Useful, "its own working"), number("H", "heat in one "+m.Unit, fuel.Heat, "kWh", fuel.Source), number("e", "share of it the heater brings into the room", fuel.Efficiency, "", fuel.Source)}}
+			Terms: []collector.Term{energy("U", "useful heat", y.Useful, "its own working"),
+				number("H", "heat in one "+m.Unit, fuel.Heat, "kWh", fuel.Source), number("e",
+					"share of it the heater brings into the room", fuel.Efficiency, "", fuel.Source)}}
 		ws["saved"] = collector.Working{Name: "Money saved a year", Kind: units.Number, Value: m.Saved, Formula: "F * p - E * k",
-			Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"), money("p", "price of one "+m.Unit, h.Money.FuelPrice), energy("E", "electricity for fans", y.Fan, "its own working"), money("k", "price of a kWh", h.Money.Electricity)}}
+			Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"),
+				money("p", "price of one "+m.Unit, h.Money.FuelPrice), energy("E", "electricity for fans", y.Fan, "its own working"),
+				money("k", "price of a kWh", h.Money.Electricity)}}
 		ws["carbon"] = collector.Working{Name: "CO2 avoided, kg", Kind: units.Number, Value: m.Carbon, Formula: "F * H * c - E * g",
-			Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"), number("H", "heat in one "+m.Unit, fuel.Heat, "kWh", fuel.Source), number("c", "CO2 of a kWh of it", fuel.Carbon, "kg", fuel.Source), energy("E", "electricity for fans", y.Fan, "its own working"), number("g", "CO2 of a kWh from the grid", gridCarbon, "kg", "common practice, no source")}}
+			Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"),
+				number("H", "heat in one "+m.Unit, fuel.Heat, "kWh", fuel.Source), number("c", "CO2 of a kWh of it", fuel.Carbon, "kg",
+					fuel.Source), energy("E", "electricity for fans", y.Fan, "its own working"),
+				number("g", "CO2 of a kWh from the grid", gridCarbon, "kg", "common practice, no source")}}
 		if m.Saved > 0 && h.Money.Spent > 0 {
 			ws["simple"] = collector.Working{Name: "Payback, years", Kind: units.Number, Value: m.Simple, Formula: "C / s",
-				Terms: []collector.Term{money("C", "spent on it, salvage at nothing", h.Money.Spent), number("s", "saved a year", m.Saved, "in your money", "its own working")}}
+				Terms: []collector.Term{money("C", "spent on it, salvage at nothing", h.Money.Spent),
+					number("s", "saved a year", m.Saved, "in your money", "its own working")}}
 		}
 		if y.Useful > 0 {
-			ws["perkwh"] = collector.Working{Name: "Cost of a useful kWh", Kind: units.Number, Value: m.PerKWh, Formula: "(C * a + E * k) / U",
-				Terms: []collector.Term{money("C", "spent on it", h.Money.Spent), number("a", "share of that a year, with interest over the box's life", annuity(h.Money.Interest, h.Money.Years), "", "annuity"), energy("E", "electricity for fans", y.Fan, "its own working"), money("k", "price of a kWh", h.Money.Electricity), energy("U", "useful heat", y.Useful, "its own working")}}
+			ws["perkwh"] = collector.Working{Name: "Cost of a useful kWh", Kind: units.Number, Value: m.PerKWh,
+				Formula: "(C * a + E * k) / U",
+				Terms: []collector.Term{money("C", "spent on it", h.Money.Spent), number("a",
+					"share of that a year, with interest over the box's life", annuity(h.Money.Interest, h.Money.Years), "", "annuity"),
+					energy("E", "electricity for fans", y.Fan, "its own working"), money("k", "price of a kWh", h.Money.Electricity),
+					energy("U", "useful heat", y.Useful, "its own working")}}
 		}
 	}
 	if b != nil {

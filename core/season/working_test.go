@@ -26,7 +26,8 @@ func TestWorkingsOfAYear(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, key := range []string{"useful", "fraction", "heat", "fan", "run", "stagnation", "pv", "fuel", "saved", "carbon", "simple", "perkwh"} {
+		for _, key := range []string{"useful", "fraction", "heat", "fan", "run", "stagnation", "pv", "fuel", "saved", "carbon", "simple",
+			"perkwh"} {
 			w, ok := ws[key]
 			if !ok {
 				if key == "simple" && m.Saved <= 0 {

@@ -30,11 +30,14 @@ func TestFrostySetPointRig(t *testing.T) {
 	cycling := 0
 	for i := range runs {
 		h, err := design.Apply(design.New(), units.System{},
-			design.Change{Path: "place.latitude_deg", Value: 45.0}, design.Change{Path: "place.tilt_deg", Value: u(45, 90)}, design.Change{Path: "place.bearing_deg", Value: u(165, 195)},
+			design.Change{Path: "place.latitude_deg", Value: 45.0}, design.Change{Path: "place.tilt_deg", Value: u(45, 90)},
+			design.Change{Path: "place.bearing_deg", Value: u(165, 195)},
 			design.Change{Path: "place.linke_turbidity", Value: u(2, 4)},
-			design.Change{Path: "pane.width_m", Value: 4 * foot}, design.Change{Path: "pane.height_m", Value: 8 * foot}, design.Change{Path: "cover.layers", Value: 1 + i%2},
+			design.Change{Path: "pane.width_m", Value: 4 * foot}, design.Change{Path: "pane.height_m", Value: 8 * foot},
+			design.Change{Path: "cover.layers", Value: 1 + i%2},
 			design.Change{Path: "absorber.family", Value: families[i%len(families)]},
-			design.Change{Path: "switch.kind", Value: "set-point"}, design.Change{Path: "switch.close_c", Value: point}, design.Change{Path: "switch.open_c", Value: point - u(3, 12)})
+			design.Change{Path: "switch.kind", Value: "set-point"}, design.Change{Path: "switch.close_c", Value: point},
+			design.Change{Path: "switch.open_c", Value: point - u(3, 12)})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -104,10 +107,12 @@ func TestFrostAndSnow(t *testing.T) {
 		return d
 	}
 	dry, frosty := run(Coldest, 0), run(Frosty, 0)
-	if frosty.CoatAtDawn < 0.005 || frosty.CoatAtDawn > 0.5 { // dew and hoar frost rarely pass 0.5 mm of water a night: common practice, no source
+	// dew and hoar frost rarely pass 0.5 mm of water a night: common practice, no source
+	if frosty.CoatAtDawn < 0.005 || frosty.CoatAtDawn > 0.5 {
 		t.Errorf("frost at dawn: %v kg/m2", frosty.CoatAtDawn)
 	}
-	if frosty.CoatUntil.IsZero() || frosty.CoatUntil.After(noon) || frosty.Reflected <= dry.Reflected || frosty.Heat < 0.9*dry.Heat || frosty.Heat > 1.02*dry.Heat {
+	if frosty.CoatUntil.IsZero() || frosty.CoatUntil.After(noon) || frosty.Reflected <= dry.Reflected || frosty.Heat < 0.9*dry.Heat ||
+		frosty.Heat > 1.02*dry.Heat {
 		// A start of the fan more or less in the morning moves the heat by a per cent.
 		t.Errorf("frost until %v, %v kWh against %v without", frosty.CoatUntil, frosty.Heat, dry.Heat)
 	}
@@ -150,7 +155,8 @@ func TestStonesAndRunOn(t *testing.T) {
 	light, at, dusk := run()
 	heavy, later, warm := run(design.Change{Path: "box.stones_kg", Value: 60.0})
 	if later.Sub(at) < 10*time.Minute || warm < dusk+2 || heavy.Heat > light.Heat {
-		t.Errorf("stones start it %v later, leave %v against %v C, give %v against %v kWh", later.Sub(at), warm, dusk, heavy.Heat, light.Heat)
+		t.Errorf("stones start it %v later, leave %v against %v C, give %v against %v kWh", later.Sub(at), warm, dusk, heavy.Heat,
+			light.Heat)
 	}
 	on, _, _ := run(design.Change{Path: "switch.run_on_min", Value: 10.0})
 	if on.RunMinutes <= light.RunMinutes || on.Heat < light.Heat {

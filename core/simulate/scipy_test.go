@@ -61,7 +61,8 @@ func TestCyclingAgainstSciPy(t *testing.T) {
 		t.Fatal(err)
 	}
 	k := ref.Conditions
-	c := collector.Conditions{Sun: solar.OnPlane{Beam: k.Beam, Sky: k.SkySun, Ground: k.Ground}, Tilt: k.Tilt, Ambient: k.Ambient, Inlet: k.Inlet, Sky: k.Sky, Wind: k.Wind, Pressure: k.P}
+	c := collector.Conditions{Sun: solar.OnPlane{Beam: k.Beam, Sky: k.SkySun, Ground: k.Ground}, Tilt: k.Tilt, Ambient: k.Ambient,
+		Inlet: k.Inlet, Sky: k.Sky, Wind: k.Wind, Pressure: k.P}
 	sw := thermostat.Switch{Kind: thermostat.SetPoint, Close: ref.Close, Open: ref.Open}
 	for step, within := range map[float64]float64{1: 0.005, 5: 0.02, fine: 0.025} {
 		dark := c
@@ -100,7 +101,9 @@ func TestCyclingAgainstSciPy(t *testing.T) {
 		}
 		n := len(starts)
 		period := (starts[n-1] - starts[1]) / float64(n-2) / 60
-		for what, x := range map[string][2]float64{"from start to start": {period, ref.Period}, "heat of a run": {heat / runs, ref.Heat / float64(ref.Starts-1)}, "minutes of a run": {run / runs, ref.Run / float64(ref.Starts-1)}} {
+		for what, x := range map[string][2]float64{"from start to start": {period, ref.Period},
+			"heat of a run": {heat / runs, ref.Heat / float64(ref.Starts-1)}, "minutes of a run": {run / runs,
+				ref.Run / float64(ref.Starts-1)}} {
 			if math.Abs(x[0]/x[1]-1) > within {
 				t.Errorf("by %v s, %s: %.4g, SciPy %.4g", step, what, x[0], x[1])
 			}

@@ -218,8 +218,10 @@ func (r *runner) weather(at time.Time) collector.Conditions {
 	f := float64(at.Sub(r.from)) / float64(span)
 	c := r.a
 	mix := func(x, y float64) float64 { return x + (y-x)*f }
-	c.Sun.Beam, c.Sun.Sky, c.Sun.Ground, c.Sun.Mirror = mix(c.Sun.Beam, r.b.Sun.Beam), mix(c.Sun.Sky, r.b.Sun.Sky), mix(c.Sun.Ground, r.b.Sun.Ground), mix(c.Sun.Mirror, r.b.Sun.Mirror)
-	c.Sun.Incidence, c.Ambient, c.Sky, c.Inlet = mix(c.Sun.Incidence, r.b.Sun.Incidence), mix(c.Ambient, r.b.Ambient), mix(c.Sky, r.b.Sky), mix(c.Inlet, r.b.Inlet)
+	c.Sun.Beam, c.Sun.Sky, c.Sun.Ground, c.Sun.Mirror = mix(c.Sun.Beam, r.b.Sun.Beam), mix(c.Sun.Sky, r.b.Sun.Sky),
+		mix(c.Sun.Ground, r.b.Sun.Ground), mix(c.Sun.Mirror, r.b.Sun.Mirror)
+	c.Sun.Incidence, c.Ambient, c.Sky, c.Inlet = mix(c.Sun.Incidence, r.b.Sun.Incidence), mix(c.Ambient, r.b.Ambient),
+		mix(c.Sky, r.b.Sky), mix(c.Inlet, r.b.Inlet)
 	return c
 }
 
@@ -295,7 +297,8 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		was := stages
 		clock := at.In(zone)
 		if r.h.Fanned() {
-			stages = sw.Step(thermostat.Reading{Box: thermostat.Ahead(sensor, sensor-rate*step), Room: r.h.Room.Air, Hour: float64(clock.Hour()) + float64(clock.Minute())/60, Speed: r.d.FanSpeed(c)}, step)
+			stages = sw.Step(thermostat.Reading{Box: thermostat.Ahead(sensor, sensor-rate*step), Room: r.h.Room.Air,
+				Hour: float64(clock.Hour()) + float64(clock.Minute())/60, Speed: r.d.FanSpeed(c)}, step)
 		} else {
 			stages = 1
 		}
@@ -342,7 +345,9 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 				mean, since, lasted = since/lasted, 0, 0
 			}
 			p := solar.Position(at, r.site, 0, 0)
-			day.Samples = append(day.Samples, Sample{At: at, Profile: solar.ProfileAngle(p.TrueZenith, p.Azimuth, r.h.Place.Bearing), Sun: c.Sun.Total(), Ambient: c.Ambient, Inlet: c.Inlet, Outlet: x.Outlet, Sensor: sensor, Absorber: x.Absorber, Stages: stages, Heat: mean, Coat: t.Coat.Mass})
+			day.Samples = append(day.Samples, Sample{At: at, Profile: solar.ProfileAngle(p.TrueZenith, p.Azimuth, r.h.Place.Bearing),
+				Sun: c.Sun.Total(), Ambient: c.Ambient, Inlet: c.Inlet, Outlet: x.Outlet, Sensor: sensor, Absorber: x.Absorber,
+				Stages: stages, Heat: mean, Coat: t.Coat.Mass})
 		}
 		since, lasted = since+given*step, lasted+step
 		at = at.Add(time.Duration(step * float64(time.Second)))

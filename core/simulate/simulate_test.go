@@ -120,7 +120,8 @@ func TestCoolsByItsTimeConstant(t *testing.T) {
 
 // Halving the step moves a day's heat by under 1 %, and its starts by few.
 func TestStepIsShortEnough(t *testing.T) {
-	h := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"), set("switch.close_c", 30.0), set("switch.open_c", 24.0))
+	h := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"), set("switch.close_c", 30.0),
+		set("switch.open_c", 24.0))
 	d, _ := collector.Describe(&h)
 	w := DesignDay(&h, Clear)
 	rate, err := d.Rate(w(collector.WinterNoon(&h, 2026)), collector.Tuning{}, nil)
@@ -171,8 +172,10 @@ func TestSettings(t *testing.T) {
 			t.Errorf("%+v runs without starting", s)
 		}
 	}
-	wide := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"), set("switch.close_c", 45.0), set("switch.open_c", 22.0))
-	narrow := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"), set("switch.close_c", 45.0), set("switch.open_c", 40.0))
+	wide := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"), set("switch.close_c", 45.0),
+		set("switch.open_c", 22.0))
+	narrow := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"), set("switch.close_c", 45.0),
+		set("switch.open_c", 40.0))
 	a, _ := Run(&wide, noon, DesignDay(&wide, Clear))
 	b, _ := Run(&narrow, noon, DesignDay(&narrow, Clear))
 	if b.Cycles <= a.Cycles {

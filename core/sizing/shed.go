@@ -58,8 +58,11 @@ var Kinds = []struct {
 	Of    func() []catalog.Choice // nil: nothing to choose
 	Sized int                     // how many sizes it has: 0, 1 (length) or 2
 }{
-	{PaneThing, "pane or clear sheet", catalog.Covers, 2}, {FoamThing, "foam board", catalog.Insulations, 2}, {MeshThing, "insect screen or lath", catalog.Meshes, 2}, {SheetThing, "sheet metal", catalog.Sheets, 2},
-	{CanThing, "drink cans", nil, 0}, {PipeThing, "downpipes", nil, 1}, {DuctThing, "ribbed flexible duct", nil, 1}, {FanThing, "fan", catalog.Fans, 0}, {SwitchKind, "switch", nil, 0}, {PanelThing, "solar panel", nil, 0}, {BarThing, "bar of timber", nil, 1},
+	{PaneThing, "pane or clear sheet", catalog.Covers, 2}, {FoamThing, "foam board", catalog.Insulations, 2},
+	{MeshThing, "insect screen or lath", catalog.Meshes, 2}, {SheetThing, "sheet metal", catalog.Sheets, 2},
+	{CanThing, "drink cans", nil, 0}, {PipeThing, "downpipes", nil, 1}, {DuctThing, "ribbed flexible duct", nil, 1},
+	{FanThing, "fan", catalog.Fans, 0}, {SwitchKind, "switch", nil, 0}, {PanelThing, "solar panel", nil, 0},
+	{BarThing, "bar of timber", nil, 1},
 }
 
 // Check says what is wrong with a thing and how it would be right.
@@ -203,13 +206,15 @@ func TestPane(open, under float64, ground string) (Verdict, error) {
 	switch {
 	case open > 0 || under > 0:
 		if !(open > 0 && under >= 0 && under <= 1.02*open) {
-			return Verdict{}, fmt.Errorf("the current under the pane cannot be higher than without it: measure both again with the panel square to the sun")
+			return Verdict{}, fmt.Errorf("the current under the pane cannot be higher than without it: measure both again with the " +
+				"panel square to the sun")
 		}
 		v := Verdict{Share: under / open}
 		if v.Good = v.Share >= leastThrough; v.Good {
 			v.Text = fmt.Sprintf("It lets %.0f %% of the sun through: clear enough for a box.", 100*v.Share)
 		} else {
-			v.Text = fmt.Sprintf("It lets only %.0f %% of the sun through: tinted or coated against the sun. Keep it for something else.", 100*v.Share)
+			v.Text = fmt.Sprintf("It lets only %.0f %% of the sun through: tinted or coated against the sun. Keep it for something else.",
+				100*v.Share)
 		}
 		return v, nil
 	case ground == "warmer":
@@ -217,7 +222,8 @@ func TestPane(open, under float64, ground string) (Verdict, error) {
 	case ground == "same" || ground == "colder":
 		return Verdict{Text: "The ground under it does not warm: it is coated or tinted against the sun. Do not use it."}, nil
 	}
-	return Verdict{}, fmt.Errorf("choose whether the ground under the pane is warmer, the same or colder, or enter the two currents of the panel")
+	return Verdict{}, fmt.Errorf("choose whether the ground under the pane is warmer, the same or colder, or enter the two currents of " +
+		"the panel")
 }
 
 // Ranked is a box that a pane makes with a way of building.
@@ -245,7 +251,8 @@ func Boxes(h design.Heater, s *Stock) (out []Ranked) {
 			}
 			if c := x.made(p, false); c != nil {
 				a := s.Absorbers[j]
-				r := Ranked{Heater: c.Heater, Pane: s.Panes[i], Family: a.Family, Changes: append(append([]design.Change(nil), c.Choices[0].Changes...), c.Choices[1].Changes...)}
+				r := Ranked{Heater: c.Heater, Pane: s.Panes[i], Family: a.Family, Changes: append(append([]design.Change(nil),
+					c.Choices[0].Changes...), c.Choices[1].Changes...)}
 				if a.Area > 0 {
 					r.Short = math.Max(0, c.Heater.Aperture()-a.Area)
 				}

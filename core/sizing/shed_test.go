@@ -15,7 +15,9 @@ func TestPaneVerdicts(t *testing.T) {
 		open, under float64
 		ground      string
 		good, fails bool
-	}{{0.50, 0.41, "", true, false}, {0.50, 0.175, "", false, false}, {0.5, 0.36, "same", true, false}, {0, 0, "warmer", true, false}, {0, 0, "same", false, false}, {0, 0, "colder", false, false}, {0, 0, "", false, true}, {0.3, 0.5, "", false, true}, {0, 0.4, "warmer", false, true}} {
+	}{{0.50, 0.41, "", true, false}, {0.50, 0.175, "", false, false}, {0.5, 0.36, "same", true, false}, {0, 0, "warmer", true, false},
+		{0, 0, "same", false, false}, {0, 0, "colder", false, false}, {0, 0, "", false, true}, {0.3, 0.5, "", false, true},
+		{0, 0.4, "warmer", false, true}} {
 		v, err := TestPane(x.open, x.under, x.ground)
 		if (err != nil) != x.fails || v.Good != x.good || err == nil && v.Text == "" {
 			t.Errorf("%+v: %+v, %v", x, v, err)

@@ -71,7 +71,8 @@ type Stock struct {
 // Of is the stock a heater itself shows: its own pane twice, the families that
 // need no hoard, three thicknesses of mineral wool, and the small fans.
 func Of(h *design.Heater) Stock {
-	s := Stock{Panes: []Pane{{h.Pane.Width, h.Pane.Height, h.Cover.Material, h.Cover.Thickness, 2, 0}}, Ducts: []float64{0.100, 0.125, 0.150}}
+	s := Stock{Panes: []Pane{{h.Pane.Width, h.Pane.Height, h.Cover.Material, h.Cover.Thickness, 2, 0}},
+		Ducts: []float64{0.100, 0.125, 0.150}}
 	if h.Indoors() {
 		s.Panes[0].Material, s.Panes[0].Thickness = "glass", 0.004
 	}
@@ -81,7 +82,8 @@ func Of(h *design.Heater) Stock {
 	for _, m := range []string{"computer-120", "computer-120-strong", "ec-inline-4", "ec-inline-5"} {
 		s.Fans = append(s.Fans, Fan{m, 0})
 	}
-	for _, f := range []design.Family{design.ScreenBox, design.CanColumns, design.Downpipes, design.RibbedCoil, design.BackPassPlate, design.FrontPassPlate, design.DoublePassPlate, design.PassiveBox} {
+	for _, f := range []design.Family{design.ScreenBox, design.CanColumns, design.Downpipes, design.RibbedCoil, design.BackPassPlate,
+		design.FrontPassPlate, design.DoublePassPlate, design.PassiveBox} {
 		s.Absorbers = append(s.Absorbers, Absorber{f, 0, 0})
 	}
 	return s
@@ -176,10 +178,12 @@ func steps(h *design.Heater, s *Stock) [][]Choice {
 		if p.Thickness > 0 {
 			cs = append(cs, set("cover.thickness_m", p.Thickness))
 		}
-		panes = append(panes, Choice{Step: PaneStep, Changes: cs, Name: fmt.Sprintf("%.0f x %.0f mm of %s", p.Width*1000, p.Height*1000, p.Material), Price: p.Price})
+		panes = append(panes, Choice{Step: PaneStep, Changes: cs, Name: fmt.Sprintf("%.0f x %.0f mm of %s", p.Width*1000, p.Height*1000,
+			p.Material), Price: p.Price})
 	}
 	for _, a := range s.Absorbers {
-		absorbers = append(absorbers, Choice{Step: AbsorberStep, Changes: []design.Change{set("absorber.family", string(a.Family))}, Name: string(a.Family), per: a.Price})
+		absorbers = append(absorbers, Choice{Step: AbsorberStep, Changes: []design.Change{set("absorber.family", string(a.Family))},
+			Name: string(a.Family), per: a.Price})
 	}
 	lean := math.Min(90, math.Max(45, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5)))
 	ts := s.Tilts
@@ -190,7 +194,8 @@ func steps(h *design.Heater, s *Stock) [][]Choice {
 		}
 	}
 	for _, t := range ts {
-		tilts = append(tilts, Choice{Step: TiltStep, Changes: []design.Change{set("place.tilt_deg", t)}, Name: fmt.Sprintf("%.0f degrees", t)})
+		tilts = append(tilts, Choice{Step: TiltStep, Changes: []design.Change{set("place.tilt_deg", t)},
+			Name: fmt.Sprintf("%.0f degrees", t)})
 	}
 	for n := 1; n <= most; n++ {
 		layers = append(layers, Choice{Step: CoversStep, Changes: []design.Change{set("cover.layers", n)}, Name: fmt.Sprintf("%d", n)})
@@ -199,10 +204,12 @@ func steps(h *design.Heater, s *Stock) [][]Choice {
 		gaps = append(gaps, Choice{Step: GapStep, Changes: []design.Change{set("box.gap_m", g)}, Name: fmt.Sprintf("%.0f mm", g*1000)})
 	}
 	for _, f := range s.Foams {
-		foams = append(foams, Choice{Step: BackStep, Changes: []design.Change{set("box.foam", f.Material), set("box.back_foam_m", f.Thickness)}, Name: fmt.Sprintf("%.0f mm of %s", f.Thickness*1000, f.Material), per: f.Price})
+		foams = append(foams, Choice{Step: BackStep, Changes: []design.Change{set("box.foam", f.Material),
+			set("box.back_foam_m", f.Thickness)}, Name: fmt.Sprintf("%.0f mm of %s", f.Thickness*1000, f.Material), per: f.Price})
 	}
 	for _, d := range s.Ducts {
-		ducts = append(ducts, Choice{Step: DuctStep, Changes: []design.Change{set("air.diameter_m", d)}, Name: fmt.Sprintf("%.0f mm", d*1000)})
+		ducts = append(ducts, Choice{Step: DuctStep, Changes: []design.Change{set("air.diameter_m", d)},
+			Name: fmt.Sprintf("%.0f mm", d*1000)})
 	}
 	for _, f := range s.Fans {
 		fans = append(fans, Choice{Step: FanStep, Changes: []design.Change{set("air.fan", f.Model)}, Name: f.Model, Price: f.Price})
@@ -213,7 +220,8 @@ func steps(h *design.Heater, s *Stock) [][]Choice {
 			points = append(points, Choice{Step: SwitchStep, Changes: over, Name: "on 8 K over the space, off 3 K over it"})
 			continue
 		}
-		points = append(points, Choice{Step: SwitchStep, Changes: []design.Change{set("switch.kind", "snap"), set("switch.close_c", p), set("switch.open_c", p-8)}, Name: fmt.Sprintf("on at %.0f C, off at %.0f C", p, p-8)})
+		points = append(points, Choice{Step: SwitchStep, Changes: []design.Change{set("switch.kind", "snap"), set("switch.close_c", p),
+			set("switch.open_c", p-8)}, Name: fmt.Sprintf("on at %.0f C, off at %.0f C", p, p-8)})
 	}
 	add(panes...)
 	add(absorbers...)
@@ -252,7 +260,8 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 	if err := s.Check(); err != nil {
 		return nil, err
 	}
-	x := &search{ctx: ctx, h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}, refused: map[string]int{}, progress: progress}
+	x := &search{ctx: ctx, h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{},
+		refused: map[string]int{}, progress: progress}
 	const absorber = 1
 	for _, names := range [][2]string{{PaneStep, CoversStep}, {DuctStep, FanStep}} {
 		i, j := x.step(names[0]), x.step(names[1])
@@ -272,8 +281,10 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 	}
 	best := x.ranked(starts)
 	if len(best) == 0 && len(x.refused) > 0 {
-		worst := slices.MaxFunc(slices.Sorted(maps.Keys(x.refused)), func(a, b string) int { return cmp.Compare(x.refused[a], x.refused[b]) })
-		return nil, fmt.Errorf("no box of this stock is safe: %s; add what stands the heat or moves the air, such as mineral wool, glass or a fan", strings.ToLower(worst[:1])+worst[1:])
+		worst := slices.MaxFunc(slices.Sorted(maps.Keys(x.refused)),
+			func(a, b string) int { return cmp.Compare(x.refused[a], x.refused[b]) })
+		return nil, fmt.Errorf("no box of this stock is safe: %s; add what stands the heat or moves the air, such as mineral wool, "+
+			"glass or a fan", strings.ToLower(worst[:1])+worst[1:])
 	}
 	if len(best) == 0 {
 		return nil, errors.New("nothing of this stock makes a box within the budget; raise it, or add a pane, a fan or foam")
@@ -300,7 +311,8 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 		x.seen[key(top)] = nil
 		rest := x.ranked(x.tried)
 		if len(rest) == 0 {
-			return nil, errors.New("no box of this stock stays below its limits even with a guard against the heat; add what stands it, such as mineral wool or glass")
+			return nil, errors.New("no box of this stock stays below its limits even with a guard against the heat; add what stands " +
+				"it, such as mineral wool or glass")
 		}
 		top = rest[0]
 	}
@@ -522,7 +534,8 @@ func (x *search) safe(c *Candidate) *Candidate {
 		known := x.guards[kind]
 		x.lock.Unlock()
 		if h, err := design.Apply(c.Heater, units.System{}, known...); known != nil && err == nil {
-			if n, made, left, err := advice.Mended(&h, func(path string) bool { return slices.Contains(smallParts, path) }, true); err == nil && len(left) == 0 {
+			if n, made, left, err := advice.Mended(&h, func(path string) bool { return slices.Contains(smallParts, path) },
+				true); err == nil && len(left) == 0 {
 				c.Heater = n
 				c.Choices = append(c.Choices, Choice{Step: SmallParts, Changes: slices.Concat(known, made)})
 				return c
@@ -709,7 +722,8 @@ func (x *search) reasons(p []int) (out []Reason) {
 // Random returns a heater of the stock by chance, with its year, for comparison;
 // nil where the choices do not go together.
 func Random(h design.Heater, y *climate.Year, s Stock, pick func(n int) int) *Candidate {
-	x := &search{ctx: context.Background(), h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{}, refused: map[string]int{}}
+	x := &search{ctx: context.Background(), h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s),
+		seen: map[string]*Candidate{}, refused: map[string]int{}}
 	p := make([]int, len(x.steps))
 	for i := range p {
 		p[i] = pick(len(x.steps[i]))

@@ -27,15 +27,18 @@ func stock(t testing.TB, i int) (design.Heater, Stock) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	h, err = design.Apply(h, units.System{}, design.Change{Path: "place.latitude_deg", Value: pick(38, 44, 50, 57, -42)}, design.Change{Path: "climate.sunny_days", Value: pick(3, 4.5, 6)}, design.Change{Path: "room.floor_m2", Value: pick(10, 18, 40)})
+	h, err = design.Apply(h, units.System{}, design.Change{Path: "place.latitude_deg", Value: pick(38, 44, 50, 57, -42)},
+		design.Change{Path: "climate.sunny_days", Value: pick(3, 4.5, 6)}, design.Change{Path: "room.floor_m2", Value: pick(10, 18, 40)})
 	if err != nil {
 		t.Fatal(err)
 	}
 	s := Stock{Ducts: []float64{0.100, 0.150}}
 	for range 1 + r.IntN(3) {
-		s.Panes = append(s.Panes, Pane{pick(0.6, 0.75, 0.9, 1.2), pick(0.9, 1.2, 1.6, 2.0), []string{"glass", "polycarbonate", "twin-wall"}[r.IntN(3)], 0, 1 + r.IntN(3), pick(0, 15, 40)})
+		s.Panes = append(s.Panes, Pane{pick(0.6, 0.75, 0.9, 1.2), pick(0.9, 1.2, 1.6, 2.0),
+			[]string{"glass", "polycarbonate", "twin-wall"}[r.IntN(3)], 0, 1 + r.IntN(3), pick(0, 15, 40)})
 	}
-	families := []design.Family{design.ScreenBox, design.CanColumns, design.Downpipes, design.RibbedCoil, design.BackPassPlate, design.FrontPassPlate, design.DoublePassPlate, design.DoublePassTubes, design.PassiveBox}
+	families := []design.Family{design.ScreenBox, design.CanColumns, design.Downpipes, design.RibbedCoil, design.BackPassPlate,
+		design.FrontPassPlate, design.DoublePassPlate, design.DoublePassTubes, design.PassiveBox}
 	r.Shuffle(len(families), func(a, b int) { families[a], families[b] = families[b], families[a] })
 	for _, f := range families[:2+r.IntN(3)] {
 		s.Absorbers = append(s.Absorbers, Absorber{f, pick(0, 10, 25), 0})
@@ -94,7 +97,8 @@ func TestProposalsBeatChance(t *testing.T) {
 		if n < tries || best > a.Proposal.Net()+0.1 {
 			t.Errorf("stock %d: %v kWh by the search, %v by %d of chance", i, a.Proposal.Net(), best, n)
 		}
-		t.Logf("stock %d: %.1f kWh of %s by %d years, best of %d by chance %.1f", i, a.Proposal.Net(), a.Proposal.Heater.Absorber.Family, a.Years, n, best)
+		t.Logf("stock %d: %.1f kWh of %s by %d years, best of %d by chance %.1f", i, a.Proposal.Net(), a.Proposal.Heater.Absorber.Family,
+			a.Years, n, best)
 	}
 }
 
@@ -176,7 +180,8 @@ func TestBadStock(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, s := range []Stock{{}, {Panes: []Pane{{0.8, 1.2, "glass", 0, 1, 0}}}, {Panes: []Pane{{0.8, 1.2, "glass", 0, 0, 0}}, Absorbers: []Absorber{{design.ScreenBox, 0, 0}}},
+	for _, s := range []Stock{{}, {Panes: []Pane{{0.8, 1.2, "glass", 0, 1, 0}}}, {Panes: []Pane{{0.8, 1.2, "glass", 0, 0, 0}},
+		Absorbers: []Absorber{{design.ScreenBox, 0, 0}}},
 		{Panes: []Pane{{0.8, 1.2, "glass", 0, 1, 500}}, Absorbers: []Absorber{{design.ScreenBox, 0, 0}}, Budget: 100}} {
 		if a, err := Best(context.Background(), h, y, s, nil); err == nil {
 			t.Errorf("%+v made %v", s, a.Proposal.Choices)

@@ -44,5 +44,6 @@ func (a *Almanac) At(t time.Time) Sun {
 	cosAlt := math.Sqrt(1 - sinAlt*sinAlt)
 	alt := math.Asin(sinAlt)/deg - 8.794/3600/dist*cosAlt
 	az := math.Atan2(sh*cd, ch*a.sin*cd-sd*a.cos)/deg + 180
-	return Sun{Zenith: 90 - alt, TrueZenith: 90 - alt, Azimuth: wrap(az, 0), Declination: decl, HourAngle: h, EquationOfTime: 4 * eot, Distance: dist}
+	return Sun{Zenith: 90 - alt, TrueZenith: 90 - alt, Azimuth: wrap(az, 0), Declination: decl, HourAngle: h, EquationOfTime: 4 * eot,
+		Distance: dist}
 }

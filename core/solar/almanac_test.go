@@ -16,7 +16,8 @@ func TestAlmanac(t *testing.T) {
 		for range 500 {
 			at := time.Date(year, 1, 1, 0, 0, r.IntN(365*86400), 0, time.UTC)
 			p, q := Position(at, s, 0, 0), a.At(at)
-			if math.Abs(p.TrueZenith-q.TrueZenith) > 0.002 || math.Abs(wrap(p.Azimuth-q.Azimuth, -180))*sind(p.TrueZenith) > 0.003 || math.Abs(p.Distance-q.Distance) > 1e-5 {
+			if math.Abs(p.TrueZenith-q.TrueZenith) > 0.002 || math.Abs(wrap(p.Azimuth-q.Azimuth, -180))*sind(p.TrueZenith) > 0.003 ||
+				math.Abs(p.Distance-q.Distance) > 1e-5 {
 				t.Fatalf("%v at %+v: %+v, by the almanac %+v", at, s, p, q)
 			}
 		}

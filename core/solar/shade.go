@@ -213,7 +213,8 @@ func (s *Surroundings) lid(right, up, normal float64) (gain, incidence, shaded f
 func (s *Surroundings) On(at time.Time, site Site, tilt, facing float64, a Air) OnPlane {
 	a = a.filled()
 	p := Position(at, site, 0, 0)
-	return s.under(p, Ineichen(p.TrueZenith, site.Elevation, a.Linke, SolarConstant/(p.Distance*p.Distance)), at, site, tilt, facing, a.Albedo)
+	return s.under(p, Ineichen(p.TrueZenith, site.Elevation, a.Linke, SolarConstant/(p.Distance*p.Distance)), at, site, tilt, facing,
+		a.Albedo)
 }
 
 // Under returns the sun on a glass among its surroundings for a sky that is

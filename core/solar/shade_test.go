@@ -69,7 +69,8 @@ func TestShadeAgainstRays(t *testing.T) {
 	r := rand.New(rand.NewPCG(53, 54))
 	seen := 0
 	for range 400 {
-		s := &Surroundings{Width: 0.5 + r.Float64(), Height: 0.8 + r.Float64(), Eave: Eave{Depth: 1.2 * r.Float64(), Above: 0.6 * r.Float64(), Over: r.Float64()}}
+		s := &Surroundings{Width: 0.5 + r.Float64(), Height: 0.8 + r.Float64(), Eave: Eave{Depth: 1.2 * r.Float64(),
+			Above: 0.6 * r.Float64(), Over: r.Float64()}}
 		if r.IntN(2) == 0 {
 			s.FinLeft, s.FinRight, s.FinBeside = 0.5*r.Float64(), 0.5*r.Float64(), 0.3*r.Float64()
 		}
@@ -107,7 +108,8 @@ func TestLidAgainstRays(t *testing.T) {
 	r := rand.New(rand.NewPCG(55, 56))
 	hits := 0
 	for range 300 {
-		s := &Surroundings{Width: 0.6 + r.Float64(), Height: 0.8 + r.Float64(), Lid: Lid{Length: 0.3 + r.Float64(), Angle: 60 + 100*r.Float64(), Reflect: 0.8, Top: r.IntN(2) == 0}}
+		s := &Surroundings{Width: 0.6 + r.Float64(), Height: 0.8 + r.Float64(), Lid: Lid{Length: 0.3 + r.Float64(),
+			Angle: 60 + 100*r.Float64(), Reflect: 0.8, Top: r.IntN(2) == 0}}
 		x, y, n := axes(20+65*r.Float64(), 120+120*r.Float64(), 45+45*r.Float64(), 180)
 		if n < 0.05 {
 			continue
@@ -161,7 +163,8 @@ func TestSurroundingsOnlyTake(t *testing.T) {
 	for range 500 {
 		at := time.Date(2026, time.Month(1+r.IntN(12)), 1+r.IntN(28), 15+r.IntN(9), r.IntN(60), 0, 0, time.UTC)
 		open := &Surroundings{Width: 1, Height: 1.5}
-		shut := &Surroundings{Width: 1, Height: 1.5, Eave: Eave{r.Float64(), r.Float64(), r.Float64()}, FinLeft: r.Float64(), FinRight: r.Float64(), FinBeside: 0.1,
+		shut := &Surroundings{Width: 1, Height: 1.5, Eave: Eave{r.Float64(), r.Float64(), r.Float64()}, FinLeft: r.Float64(),
+			FinRight: r.Float64(), FinBeside: 0.1,
 			Horizon: []Piece{{100, 180, 40 * r.Float64(), 0.6, 0.1}, {180, 260, 40 * r.Float64(), 0.6, 0.1}}}
 		tilt, facing := 30+60*r.Float64(), 120+120*r.Float64()
 		a, b := open.On(at, s, tilt, facing, Air{}), shut.On(at, s, tilt, facing, Air{})

@@ -43,7 +43,9 @@ func FromBills(h *design.Heater, months [12][]float64) (Billed, error) {
 	}
 	bills := h.Room.Bills
 	if len(bills) < fewest {
-		return Billed{}, fmt.Errorf("room.bills: %d months are too few to tell the cold from the rest; give %d or more, some of them warm", len(bills), fewest)
+		return Billed{}, fmt.Errorf("room.bills: %d months are too few to separate heating from other uses; "+
+			"enter %d or more, some of them warm",
+			len(bills), fewest)
 	}
 	best, least := Billed{}, math.Inf(1)
 	for base := 8.0; base <= 21; base += 0.25 {
@@ -71,7 +73,8 @@ func FromBills(h *design.Heater, months [12][]float64) (Billed, error) {
 		n := float64(len(x))
 		k := fuel.Heat * fuel.Efficiency * 1000 / 24 // W/K for a unit a degree-day
 		spread := math.Sqrt(sse/(n-2)) / (stat.StdDev(x, nil) * math.Sqrt(n-1))
-		best = Billed{Loss: slope * k, Base: base, Other: other, Fit: 1 - sse/(stat.Variance(y, nil)*(n-1)), U: k * math.Hypot(spread, efficiencyU*slope)}
+		best = Billed{Loss: slope * k, Base: base, Other: other, Fit: 1 - sse/(stat.Variance(y, nil)*(n-1)),
+			U: k * math.Hypot(spread, efficiencyU*slope)}
 	}
 	if math.IsInf(least, 1) {
 		return Billed{}, fmt.Errorf("room.bills: they do not rise with the cold; look at months and units again")

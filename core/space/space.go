@@ -111,7 +111,8 @@ func Of(h *design.Heater) (*Space, error) {
 	if !ok {
 		return nil, fmt.Errorf("room.drafts: %q is unknown", r.Draughts)
 	}
-	s := &Space{Floor: r.Floor, Volume: r.Floor * r.Height, Gains: r.Gains, Vent: r.Vent, mass: m.area * r.Floor, capacity: m.capacity * r.Floor}
+	s := &Space{Floor: r.Floor, Volume: r.Floor * r.Height, Gains: r.Gains, Vent: r.Vent, mass: m.area * r.Floor,
+		capacity: m.capacity * r.Floor}
 	rho := air.Density(15, solar.Pressure(h.Place.Elevation))
 	s.air = n * s.Volume / 3600 * rho * air.Cp(15)
 	add := func(name string, area, u, share float64) float64 {
@@ -125,7 +126,8 @@ func Of(h *design.Heater) (*Space, error) {
 	walls := 4 * math.Sqrt(r.Floor) * r.Height * float64(r.Outside) / 4
 	t := r.Wool()
 	if !green {
-		s.opaque += add("walls", math.Max(0, walls-math.Min(r.Window, walls)), heattransfer.StudWall(t, heattransfer.FilmAcross+heattransfer.FilmOutside), 1)
+		s.opaque += add("walls", math.Max(0, walls-math.Min(r.Window, walls)), heattransfer.StudWall(t,
+			heattransfer.FilmAcross+heattransfer.FilmOutside), 1)
 		s.opaque += add("ceiling", r.Floor, heattransfer.StudWall(t*1.2, filmUp+heattransfer.FilmOutside), reach[r.Above])
 	}
 	s.opaque += add("floor", r.Floor, heattransfer.StudWall(t/2, filmDown+heattransfer.FilmOutside), reach[r.Below])

@@ -60,7 +60,8 @@ func TestFirstLaw(t *testing.T) {
 			start := st
 			for range 5000 {
 				dt := []float64{30, 60, 900, 3600}[r.IntN(4)]
-				a := Around{Outdoors: -10 + 30*r.Float64(), Upright: 800 * r.Float64(), Level: 600 * r.Float64(), Wanted: 16, Heated: r.IntN(2) == 0, Box: 800 * r.Float64()}
+				a := Around{Outdoors: -10 + 30*r.Float64(), Upright: 800 * r.Float64(), Level: 600 * r.Float64(), Wanted: 16,
+					Heated: r.IntN(2) == 0, Box: 800 * r.Float64()}
 				was := st
 				w := s.Step(&st, a, dt)
 				need := 0.0
@@ -123,7 +124,8 @@ func TestNeedMoves(t *testing.T) {
 	usual := need(base)
 	cold, sunny := base, base
 	cold.Outdoors, sunny.Upright = -5, 200
-	for what, more := range map[string]float64{"colder": need(cold), "bare walls": need(base, to("room.insulation", "none")), "draughts": need(base, to("room.draughts", "open")), "single glass": need(base, to("room.glazing", "single"))} {
+	for what, more := range map[string]float64{"colder": need(cold), "bare walls": need(base, to("room.insulation", "none")),
+		"draughts": need(base, to("room.draughts", "open")), "single glass": need(base, to("room.glazing", "single"))} {
 		if more <= usual {
 			t.Errorf("%s needs %v, without %v", what, more, usual)
 		}

@@ -15,18 +15,25 @@ func Workings(h *design.Heater, s *Space, inside, outdoors, flow float64) map[st
 	}
 	ws := map[string]collector.Working{
 		"loss": {Name: "Heating load", Kind: units.Power, Value: s.DesignLoss(inside, outdoors), Formula: "L * (Ti - To) - G",
-			Terms: []collector.Term{{Symbol: "L", Meaning: "what it loses for each degree", Kind: units.Number, Value: s.Loss, Unit: "W/K", Source: source},
-				{Symbol: "Ti", Meaning: "inside", Kind: units.Temperature, Value: inside, Source: "what you want it to be"}, {Symbol: "To", Meaning: "outdoors on a design day", Kind: units.Temperature, Value: outdoors, Source: "your coldest month and its clear nights"},
-				{Symbol: "G", Meaning: "heat of people and lamps", Kind: units.Power, Value: s.Gains, Source: "your entry, or ours by the kind of space"}},
+			Terms: []collector.Term{{Symbol: "L", Meaning: "what it loses for each degree", Kind: units.Number, Value: s.Loss,
+				Unit: "W/K", Source: source},
+				{Symbol: "Ti", Meaning: "inside", Kind: units.Temperature, Value: inside, Source: "what you want it to be"},
+				{Symbol: "To", Meaning: "outdoors on a design day", Kind: units.Temperature, Value: outdoors,
+					Source: "your coldest month and its clear nights"},
+				{Symbol: "G", Meaning: "heat of people and lamps", Kind: units.Power, Value: s.Gains,
+					Source: "your entry, or ours by the kind of space"}},
 			Note: "Without sun through the windows; never below zero."},
 		"rule": {Name: "Rule of thumb", Kind: units.Area, Value: RuleOfThumb(h.Room.Floor), Formula: "F / 10",
 			Terms: []collector.Term{{Symbol: "F", Meaning: "floor", Kind: units.Area, Value: h.Room.Floor, Source: "your space"}},
 			Note:  "Common practice: one part of glass helps ten of floor while the sun shines. It knows neither the place nor the walls."},
 	}
 	if flow > 0 {
-		ws["change"] = collector.Working{Name: "One room air change, minutes", Kind: units.Number, Value: s.AirChange(flow), Formula: "V / q / 60",
-			Terms: []collector.Term{{Symbol: "V", Meaning: "air in the space", Kind: units.Number, Value: s.Volume, Unit: "m3", Source: "floor times height"}, {Symbol: "q", Meaning: "air through the box", Kind: units.Flow, Value: flow, Source: "where the fan's curve meets the resistance"}},
-			Note:  "Minutes. Under about ten the whole room is stirred."}
+		ws["change"] = collector.Working{Name: "One room air change, minutes", Kind: units.Number, Value: s.AirChange(flow),
+			Formula: "V / q / 60",
+			Terms: []collector.Term{{Symbol: "V", Meaning: "air in the space", Kind: units.Number, Value: s.Volume, Unit: "m3",
+				Source: "floor times height"}, {Symbol: "q", Meaning: "air through the box", Kind: units.Flow, Value: flow,
+				Source: "where the fan's curve meets the resistance"}},
+			Note: "Minutes. Under about ten the whole room is stirred."}
 	}
 	return ws
 }

@@ -87,7 +87,8 @@ func Of(h *design.Heater) Switch {
 		return Switch{}
 	}
 	s := h.Switch
-	t := Switch{Kind: Kind(s.Kind), Close: s.Close, Open: s.Open, Tolerance: s.Tolerance, OnAbove: s.OnAbove, OffAbove: s.OffAbove, From: s.From, To: s.To, RoomLimit: s.RoomLimit, RunOn: 60 * s.RunOn}
+	t := Switch{Kind: Kind(s.Kind), Close: s.Close, Open: s.Open, Tolerance: s.Tolerance, OnAbove: s.OnAbove, OffAbove: s.OffAbove,
+		From: s.From, To: s.To, RoomLimit: s.RoomLimit, RunOn: 60 * s.RunOn}
 	if h.Air.Fans > 1 && h.Air.FansJoin == "staged" {
 		t.Second = s.Second
 	}

@@ -59,7 +59,8 @@ func TestEachKind(t *testing.T) {
 func TestSwitchProperties(t *testing.T) {
 	r := rand.New(rand.NewPCG(21, 22))
 	for range 20000 {
-		s := Switch{Kind: []Kind{SnapDisc, SetPoint, Differential, Direct, Timer, Plug}[r.IntN(6)], Close: 30 + 20*r.Float64(), OnAbove: 5 + 15*r.Float64(), From: 8, To: 16, RoomLimit: 25 * float64(r.IntN(2))}
+		s := Switch{Kind: []Kind{SnapDisc, SetPoint, Differential, Direct, Timer, Plug}[r.IntN(6)], Close: 30 + 20*r.Float64(),
+			OnAbove: 5 + 15*r.Float64(), From: 8, To: 16, RoomLimit: 25 * float64(r.IntN(2))}
 		s.Open, s.OffAbove = s.Close-12*r.Float64(), s.OnAbove*r.Float64()
 		if r.IntN(2) == 0 {
 			s.Second = s.Close + 10*r.Float64()
@@ -83,7 +84,8 @@ func TestSwitchProperties(t *testing.T) {
 
 // A disc's tolerance can turn a box that runs into one that never starts.
 func TestJudge(t *testing.T) {
-	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "switch.kind", Value: "snap"}, design.Change{Path: "switch.close_c", Value: 50.0}, design.Change{Path: "switch.open_c", Value: 38.0})
+	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "switch.kind", Value: "snap"},
+		design.Change{Path: "switch.close_c", Value: 50.0}, design.Change{Path: "switch.open_c", Value: 38.0})
 	if err != nil {
 		t.Fatal(err)
 	}

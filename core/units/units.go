@@ -82,19 +82,27 @@ type unit struct {
 // table lists the units of a kind; the first is the metric default, the
 // second the default when the system asks for inches or Fahrenheit.
 var table = map[Kind][]unit{
-	Number:   {{[]string{""}, 1, 0}},
-	Share:    {{[]string{"%", "percent", "per cent"}, 0.01, 0}},
-	Length:   {{[]string{"mm"}, 0.001, 0}, {[]string{"in", "inch", "inches", `"`, "”", "″"}, MetrePerInch, 0}, {[]string{"m", "meter", "metre"}, 1, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MetrePerFoot, 0}},
-	Distance: {{[]string{"m", "meter", "metre"}, 1, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MetrePerFoot, 0}, {[]string{"km"}, 1000, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"mm"}, 0.001, 0}, {[]string{"in", `"`}, MetrePerInch, 0}},
-	Area:     {{[]string{"m²", "m2", "sqm", "sq m"}, 1, 0}, {[]string{"sq ft", "sqft", "ft2", "ft²"}, MetrePerFoot * MetrePerFoot, 0}},
+	Number: {{[]string{""}, 1, 0}},
+	Share:  {{[]string{"%", "percent", "per cent"}, 0.01, 0}},
+	Length: {{[]string{"mm"}, 0.001, 0}, {[]string{"in", "inch", "inches", `"`, "”", "″"}, MetrePerInch, 0},
+		{[]string{"m", "meter", "metre"}, 1, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MetrePerFoot,
+			0}},
+	Distance: {{[]string{"m", "meter", "metre"}, 1, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MetrePerFoot, 0},
+		{[]string{"km"}, 1000, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"mm"}, 0.001, 0}, {[]string{"in", `"`}, MetrePerInch, 0}},
+	Area: {{[]string{"m²", "m2", "sqm", "sq m"}, 1, 0}, {[]string{"sq ft", "sqft", "ft2", "ft²"}, MetrePerFoot * MetrePerFoot, 0}},
 	Temperature: {{[]string{"°C", "C", "degC", "deg C"}, 1, 0},
 		{[]string{"°F", "F", "degF", "deg F"}, 5.0 / 9, -160.0 / 9}},
-	Rise:       {{[]string{"K", "°C", "C"}, 1, 0}, {[]string{"°F", "F"}, 5.0 / 9, 0}},
-	Flow:       {{[]string{"m³/h", "m3/h"}, 1.0 / 3600, 0}, {[]string{"cfm"}, CubicMetrePerCFM, 0}, {[]string{"L/s", "l/s"}, 0.001, 0}, {[]string{"m³/s", "m3/s"}, 1, 0}},
-	Speed:      {{[]string{"m/s"}, 1, 0}, {[]string{"ft/min", "fpm"}, MetrePerSecondFPM, 0}, {[]string{"km/h"}, 1 / 3.6, 0}, {[]string{"mph"}, MetrePerSecondMPH, 0}},
-	Power:      {{[]string{"W", "watt", "watts"}, 1, 0}, {[]string{"BTU/h", "btuh", "btu"}, WattPerBTUPerHour, 0}, {[]string{"kW"}, 1000, 0}},
-	Energy:     {{[]string{"kWh"}, 1, 0}, {[]string{"kBTU"}, 1000 * 1055.05585262 / JoulePerKWh, 0}, {[]string{"BTU"}, 1055.05585262 / JoulePerKWh, 0}, {[]string{"Wh"}, 0.001, 0}},
-	Pressure:   {{[]string{"Pa"}, 1, 0}, {[]string{"in w.g.", "in wg", "inwg", "in wc"}, PascalPerInchWG, 0}, {[]string{"hPa", "mbar"}, 100, 0}, {[]string{"kPa"}, 1000, 0}},
+	Rise: {{[]string{"K", "°C", "C"}, 1, 0}, {[]string{"°F", "F"}, 5.0 / 9, 0}},
+	Flow: {{[]string{"m³/h", "m3/h"}, 1.0 / 3600, 0}, {[]string{"cfm"}, CubicMetrePerCFM, 0}, {[]string{"L/s", "l/s"}, 0.001, 0},
+		{[]string{"m³/s", "m3/s"}, 1, 0}},
+	Speed: {{[]string{"m/s"}, 1, 0}, {[]string{"ft/min", "fpm"}, MetrePerSecondFPM, 0}, {[]string{"km/h"}, 1 / 3.6, 0},
+		{[]string{"mph"}, MetrePerSecondMPH, 0}},
+	Power: {{[]string{"W", "watt", "watts"}, 1, 0}, {[]string{"BTU/h", "btuh", "btu"}, WattPerBTUPerHour, 0},
+		{[]string{"kW"}, 1000, 0}},
+	Energy: {{[]string{"kWh"}, 1, 0}, {[]string{"kBTU"}, 1000 * 1055.05585262 / JoulePerKWh, 0},
+		{[]string{"BTU"}, 1055.05585262 / JoulePerKWh, 0}, {[]string{"Wh"}, 0.001, 0}},
+	Pressure: {{[]string{"Pa"}, 1, 0}, {[]string{"in w.g.", "in wg", "inwg", "in wc"}, PascalPerInchWG, 0},
+		{[]string{"hPa", "mbar"}, 100, 0}, {[]string{"kPa"}, 1000, 0}},
 	Irradiance: {{[]string{"W/m²", "W/m2"}, 1, 0}},
 	Angle:      {{[]string{"°", "deg", "degrees"}, 1, 0}},
 	MassFlow:   {{[]string{"kg/s"}, 1, 0}, {[]string{"kg/h"}, 1.0 / 3600, 0}},
@@ -103,8 +111,10 @@ var table = map[Kind][]unit{
 func init() {
 	table[Bore], plainNames[Bore], examples[Bore] = table[Length], "a diameter", "6 in or 150 mm"
 	table[Electric], plainNames[Electric], examples[Electric] = table[Power], "an electric power", "15 W"
-	table[Opening] = []unit{{[]string{"cm²", "cm2", "sq cm"}, 1e-4, 0}, {[]string{"sq in", "in²", "in2"}, MetrePerInch * MetrePerInch, 0}, {[]string{"m²", "m2"}, 1, 0}}
-	table[Mass], plainNames[Mass], examples[Mass] = []unit{{[]string{"kg"}, 1, 0}, {[]string{"lb", "lbs"}, 0.45359237, 0}}, "a mass", "12 kg or 26 lb"
+	table[Opening] = []unit{{[]string{"cm²", "cm2", "sq cm"}, 1e-4, 0}, {[]string{"sq in", "in²", "in2"}, MetrePerInch * MetrePerInch, 0},
+		{[]string{"m²", "m2"}, 1, 0}}
+	table[Mass], plainNames[Mass], examples[Mass] = []unit{{[]string{"kg"}, 1, 0}, {[]string{"lb", "lbs"}, 0.45359237, 0}}, "a mass",
+		"12 kg or 26 lb"
 	plainNames[Opening], examples[Opening] = "a vent's area", "150 cm2 or 23 sq in"
 	table[Metered], plainNames[Metered], examples[Metered] = table[Energy], "an amount of electricity", "6 kWh"
 }
@@ -116,7 +126,8 @@ var plainNames = map[Kind]string{Number: "a number", Share: "a share in %", Leng
 
 var examples = map[Kind]string{Number: "3", Share: "65 %", Length: `58 1/4 in, 4' 10" or 1480 mm`, Distance: "640 m or 2100 ft",
 	Area: "19 m2 or 200 sq ft", Temperature: "43 C or 110 F", Rise: "20 C or 36 F", Flow: "85 m3/h or 50 cfm", Speed: "3 m/s or 590 fpm",
-	Power: "5 W or 17 BTU/h", Energy: "4.6 kWh", Pressure: "40 Pa or 0.16 in w.g.", Irradiance: "900 W/m2", Angle: "60", MassFlow: "0.03 kg/s"}
+	Power: "5 W or 17 BTU/h", Energy: "4.6 kWh", Pressure: "40 Pa or 0.16 in w.g.", Irradiance: "900 W/m2", Angle: "60",
+	MassFlow: "0.03 kg/s"}
 
 func (s System) preferred(k Kind) unit {
 	us := table[k]
@@ -162,7 +173,8 @@ func (e *Error) Error() string {
 
 // NamesInches says whether what a person typed is in inches or feet.
 func NamesInches(typed string) bool {
-	for _, word := range strings.FieldsFunc(strings.ToLower(typed), func(r rune) bool { return unicode.IsDigit(r) || strings.ContainsRune(" .,/-x×", r) }) {
+	for _, word := range strings.FieldsFunc(strings.ToLower(typed),
+		func(r rune) bool { return unicode.IsDigit(r) || strings.ContainsRune(" .,/-x×", r) }) {
 		if u, ok := find(Length, word); ok && (u.factor == MetrePerInch || u.factor == MetrePerFoot) {
 			return true
 		}

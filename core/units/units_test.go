@@ -66,7 +66,8 @@ func TestParseRefusesWithAnExample(t *testing.T) {
 // A value printed and read again moves by no more than the last printed digit.
 func TestPrintedValuesReadBack(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
-	step := map[Kind]float64{Length: MetrePerInch / 32, Temperature: 0.5, Flow: 0.5 * CubicMetrePerCFM, Power: 0.5, Area: 0.05, Pressure: 0.5, Angle: 0.5}
+	step := map[Kind]float64{Length: MetrePerInch / 32, Temperature: 0.5, Flow: 0.5 * CubicMetrePerCFM, Power: 0.5, Area: 0.05,
+		Pressure: 0.5, Angle: 0.5}
 	for range 3000 {
 		sys := System{r.IntN(2) == 0, r.IntN(2) == 0, r.IntN(2) == 0}
 		for k, tol := range step {
@@ -112,7 +113,8 @@ func TestPlainNumbers(t *testing.T) {
 		digits int
 		s      System
 		want   string
-	}{{12500, 6, System{}, "12500"}, {1523, 3, System{}, "1520"}, {0.2, 6, comma, "0,2"}, {1.2e-5, 6, System{}, "0.000012"}, {1e6, 4, comma, "1000000"}, {-3.14159, 3, comma, "-3,14"}} {
+	}{{12500, 6, System{}, "12500"}, {1523, 3, System{}, "1520"}, {0.2, 6, comma, "0,2"}, {1.2e-5, 6, System{}, "0.000012"},
+		{1e6, 4, comma, "1000000"}, {-3.14159, 3, comma, "-3,14"}} {
 		got := Plain(x.v, x.digits, x.s)
 		if got != x.want {
 			t.Errorf("%v is printed %q, not %q", x.v, got, x.want)

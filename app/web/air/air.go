@@ -82,7 +82,8 @@ func open(v *ui.Visit) error {
 	h, f := v.Doc(), v.F
 	view := &View{}
 	f.View = view
-	f.Panel("Fan", "air.drive", "air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial", "air.fan_table",
+	f.Panel("Fan", "air.drive", "air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial",
+		"air.fan_table",
 		"air.fan_side", "air.fans", "air.fans_join")
 	f.Panel("Air path", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m",
 		"air.from_box_m", "air.riser_m", "air.bends", "air.bends_before", "air.grilles", "air.grilles_before", "air.filter", "air.flap")
@@ -115,7 +116,8 @@ func (view *View) path(v *ui.Visit, d *collector.Description, ps []collector.Pie
 	view.Route = ui.Draw(func(w float64) template.HTML { return drawing.AirRoute(ps, d.FanAtHot, d.Natural, w, u, link) })
 	all := total(ps)
 	for _, p := range ps {
-		view.Pieces = append(view.Pieces, PieceRow{p.Name, units.Format(units.Pressure, p.Loss, u), units.Format(units.Share, p.Loss/math.Max(1e-9, all), u)})
+		view.Pieces = append(view.Pieces, PieceRow{p.Name, units.Format(units.Pressure, p.Loss, u),
+			units.Format(units.Share, p.Loss/math.Max(1e-9, all), u)})
 	}
 	if d.Natural || r.Mass <= 0 {
 		return
@@ -174,11 +176,13 @@ func (view *View) row(h *design.Heater, r *collector.Result, u units.System) {
 		units.Format(units.Share, most.Share, u))
 	if h.Array.Header > 0 {
 		run := h.Array.Pitch * float64(len(r.Branches)-1)
-		view.say("The two headers have a bore of %s; each is %s long from the first branch to the last.", units.Format(units.Bore, h.Array.Header, u),
+		view.say("The two headers have a bore of %s; each is %s long from the first branch to the last.",
+			units.Format(units.Bore, h.Array.Header, u),
 			units.Format(units.Distance, run, u))
 	}
 	if h.Array.Balance == "orifices" {
-		view.say("Each bore in the table is a hole in a plate across the branch's duct. A damper closed until the branch gives the same air works as well.")
+		view.say("Each bore in the table is a hole in a plate across the branch's duct. A damper closed until the branch gives the " +
+			"same air works as well.")
 	}
 }
 
@@ -222,7 +226,8 @@ func (view *View) says(v *ui.Visit, d *collector.Description, ps []collector.Pie
 			advice.Loudness(s))
 	}
 	if h.Air.Drive == "fan" && r.FanPower > 0 {
-		view.say("A solar panel of %s, square to the sun, would drive this fan without the mains. Choose it under “Fan” to see at what sun it starts.",
+		view.say("A solar panel of %s, square to the sun, would drive this fan without the mains. Choose it under “Fan” to see at what "+
+			"sun it starts.",
 			units.Format(units.Electric, design.PanelFor(r.FanPower), u))
 	}
 	if all := total(ps); d.Natural {
@@ -234,7 +239,8 @@ func (view *View) says(v *ui.Visit, d *collector.Description, ps []collector.Pie
 				worst = p
 			}
 		}
-		view.say("The largest pressure drop is at the %s: %s of the fan's pressure.", strings.TrimPrefix(worst.Name, "the "), units.Format(units.Share, worst.Loss/all, u))
+		view.say("The largest pressure drop is at the %s: %s of the fan's pressure.", strings.TrimPrefix(worst.Name, "the "),
+			units.Format(units.Share, worst.Loss/all, u))
 	}
 	if b, has := advice.BatteryOf(h); has {
 		view.say("The battery runs the fan for %s days of %.0f hours without sun.", units.Decimals(b.Days, 1, u), advice.RunHours)
@@ -256,7 +262,8 @@ func (view *View) says(v *ui.Visit, d *collector.Description, ps []collector.Pie
 func (view *View) adjusters(v *ui.Visit) {
 	h, f := v.Doc(), v.F
 	for _, x := range []struct{ one, many, path string }{
-		{"bend", "bends", "air.bends"}, {"grille", "grilles", "air.grilles"}, {"port at each end", "ports at each end", "air.ports"}, {"fan", "fans", "air.fans"},
+		{"bend", "bends", "air.bends"}, {"grille", "grilles", "air.grilles"}, {"port at each end", "ports at each end", "air.ports"},
+		{"fan", "fans", "air.fans"},
 	} {
 		field := design.FieldAt(x.path)
 		if !field.Applies(h) {
@@ -286,9 +293,11 @@ func (view *View) draws(v *ui.Visit, d *collector.Description) error {
 		return err
 	}
 	for _, x := range rows {
-		row := DrawRow{Sun: units.Format(units.Irradiance, x.Sun, u), Speed: units.Format(units.Share, x.Speed, u), Flow: "none", Out: "–", Heat: "–"}
+		row := DrawRow{Sun: units.Format(units.Irradiance, x.Sun, u), Speed: units.Format(units.Share, x.Speed, u), Flow: "none",
+			Out: "–", Heat: "–"}
 		if x.Volume > 0 {
-			row.Flow, row.Out, row.Heat = units.Format(units.Flow, x.Volume, u), units.Format(units.Temperature, x.Outlet, u), units.Format(units.Power, x.Heat, u)
+			row.Flow, row.Out, row.Heat = units.Format(units.Flow, x.Volume, u), units.Format(units.Temperature, x.Outlet, u),
+				units.Format(units.Power, x.Heat, u)
 		}
 		if d.Natural {
 			row.Speed = "–"

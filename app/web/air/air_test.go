@@ -46,7 +46,8 @@ func TestTheWayOfTheAir(t *testing.T) {
 	}
 	// The page follows what is saved a moment later; a drag across its coming would be lost.
 	shown := func() bool {
-		return p.MustElement("#revision").MustProperty("value").Str() == fmt.Sprint(webtest.StateOf(t, s, 2).Revision) && p.MustHas("#air-route .wide [data-fan]")
+		return p.MustElement("#revision").MustProperty("value").Str() == fmt.Sprint(webtest.StateOf(t, s, 2).Revision) &&
+			p.MustHas("#air-route .wide [data-fan]")
 	}
 	webtest.WaitFor(t, shown)
 	drag("#air-route .wide [data-fan]", far)

@@ -57,7 +57,8 @@ type part struct {
 // parts are those of the box, in the order of the sun's way in.
 var parts = []part{
 	{"cover", "Glazing", []string{
-		"pane.width_m", "pane.height_m", "cover.material", "cover.thickness_m", "cover.layers", "cover.inner", "cover.between_m", "cover.dirt",
+		"pane.width_m", "pane.height_m", "cover.material", "cover.thickness_m", "cover.layers", "cover.inner", "cover.between_m",
+		"cover.dirt",
 		"pane.rest_m", "cover.covered_from_month", "cover.covered_to_month", "mirror.length_m", "mirror.angle_deg", "mirror.reflectance",
 		"mirror.hinge",
 	}},

@@ -20,7 +20,8 @@ var templates embed.FS
 // New returns the station.
 func New() *ui.Station {
 	return &ui.Station{
-		Key: "cut", Name: "Cut", Group: ui.Build, Templates: templates, Topics: []advice.Topic{advice.Cutting}, Quiet: true, Open: open, Rung: rung,
+		Key: "cut", Name: "Cut", Group: ui.Build, Templates: templates, Topics: []advice.Topic{advice.Cutting}, Quiet: true, Open: open,
+		Rung: rung,
 	}
 }
 
@@ -77,7 +78,8 @@ func open(v *ui.Visit) error {
 	f := v.F
 	view := &View{}
 	f.View = view
-	f.Panel("Sizes to cut to", "pane.width_m", "pane.height_m", "pane.rest_m", "box.frame_width_m", "box.edge_foam_m", "box.back_foam_m", "box.board_m")
+	f.Panel("Sizes to cut to", "pane.width_m", "pane.height_m", "pane.rest_m", "box.frame_width_m", "box.edge_foam_m", "box.back_foam_m",
+		"box.board_m")
 	if v.Heater.Misfit != nil {
 		view.Misfit = ui.Misfit(v.Heater.Misfit, f.Units)
 		return nil
@@ -107,7 +109,8 @@ func (view *View) groups(l *layout.Layout, u units.System) {
 			at[p.Material] = i
 			view.Groups = append(view.Groups, Group{Material: p.Material})
 		}
-		view.Groups[i].Parts = append(view.Groups[i].Parts, PartRow{p.Count, p.Name, fm(p.Length), fm(p.Width), fm(p.Thickness), layout.Words(p.Note, u)})
+		view.Groups[i].Parts = append(view.Groups[i].Parts, PartRow{p.Count, p.Name, fm(p.Length), fm(p.Width), fm(p.Thickness),
+			layout.Words(p.Note, u)})
 	}
 }
 
@@ -117,7 +120,8 @@ func (view *View) notes(v *ui.Visit) {
 	if n := h.Array.Boxes; n > 1 && !h.Indoors() {
 		text := fmt.Sprintf("These are the pieces of %d boxes; the drawing shows one of them.", n)
 		if len(l.Others) > 0 {
-			text = fmt.Sprintf("These are the pieces of %d boxes; the drawing shows the first kind, of which there are %d. The pieces of the other kinds carry their letter.", n, l.Boxes)
+			text = fmt.Sprintf("These are the pieces of %d boxes; the drawing shows the first kind, of which there are %d. The pieces "+
+				"of the other kinds carry their letter.", n, l.Boxes)
 		}
 		view.Notes = append(view.Notes, text)
 	}
@@ -130,7 +134,8 @@ func (view *View) notes(v *ui.Visit) {
 func (view *View) holes(l *layout.Layout, u units.System) {
 	fm := func(m float64) string { return units.Format(units.Length, m, u) }
 	for _, x := range l.Holes {
-		view.Holes = append(view.Holes, HoleRow{x.Name, units.Format(units.Bore, x.Diameter, u), fm(x.X), fm(x.Y), strings.Join(x.Through, ", ")})
+		view.Holes = append(view.Holes, HoleRow{x.Name, units.Format(units.Bore, x.Diameter, u), fm(x.X), fm(x.Y),
+			strings.Join(x.Through, ", ")})
 	}
 	hs := l.HeaderHoles
 	if len(hs) < 2 {
@@ -140,6 +145,7 @@ func (view *View) holes(l *layout.Layout, u units.System) {
 	for _, x := range hs {
 		at = append(at, units.Figure(units.Length, x.X, u))
 	}
-	view.Header = fmt.Sprintf("Drill %d holes of %s in each header board, centered %s from its front edge. Distance of their centers from the left end: %s %s.",
+	view.Header = fmt.Sprintf("Drill %d holes of %s in each header board, centered %s from its front edge. Distance of their centers "+
+		"from the left end: %s %s.",
 		len(hs), fm(hs[0].Diameter), fm(hs[0].Y), strings.Join(at, ", "), u.Unit(units.Length))
 }

@@ -28,7 +28,8 @@ func New() *ui.Station {
 	return &ui.Station{
 		Key: "debates", Name: "Common debates", Templates: templates, Quiet: true, Routes: routes,
 		Open: func(v *ui.Visit) (err error) {
-			v.F.View, err = views.Get(v.Ctx(), service.KeyOf(v.Doc(), v.F.Page.Units, v.F.Currency, v.F.ID), func() (*View, error) { return viewOf(v), nil })
+			v.F.View, err = views.Get(v.Ctx(), service.KeyOf(v.Doc(), v.F.Page.Units, v.F.Currency, v.F.ID),
+				func() (*View, error) { return viewOf(v), nil })
 			return err
 		},
 	}

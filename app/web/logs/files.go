@@ -44,7 +44,8 @@ func (sv station) upload(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "log", "columns")+"?"+url.Values{"file": {strconv.FormatInt(id, 10)}}.Encode())
+	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "log", "columns")+"?"+
+		url.Values{"file": {strconv.FormatInt(id, 10)}}.Encode())
 }
 
 // ColumnsView is a file whose columns are being chosen.
@@ -80,7 +81,8 @@ var channels = []struct {
 	name string
 }{
 	{formats.Ignore, "not used"}, {formats.Time, "date and time"}, {formats.Clock, "time of day"}, {formats.Inlet, "inlet temperature"},
-	{formats.Outlet, "outlet temperature"}, {formats.Outdoor, "outdoor temperature"}, {formats.Sun, "sun, W/m²"}, {formats.Speed, "air speed, m/s"},
+	{formats.Outlet, "outlet temperature"}, {formats.Outdoor, "outdoor temperature"}, {formats.Sun, "sun, W/m²"},
+	{formats.Speed, "air speed, m/s"},
 }
 
 // opened reads a kept file and the columns as the form has them, or as guessed.
@@ -271,7 +273,8 @@ type ImportRow struct{ Name, What, When, Remove string }
 
 // importRow says what an imported file brought.
 func importRow(f *ui.Frame, x store.Import) ImportRow {
-	r := ImportRow{Name: x.Name, What: ui.Count(x.Added, "new value", "new values", f.Units), Remove: f.StationURL("log/imports/" + ui.ID(x.ID) + "/remove")}
+	r := ImportRow{Name: x.Name, What: ui.Count(x.Added, "new value", "new values", f.Units),
+		Remove: f.StationURL("log/imports/" + ui.ID(x.ID) + "/remove")}
 	if x.Changed > 0 {
 		r.What += ", " + ui.Whole(float64(x.Changed), f.Units) + " replaced"
 	}

@@ -28,8 +28,9 @@ var templates embed.FS
 // New returns the station.
 func New() *ui.Station {
 	return &ui.Station{
-		Key: "log", Name: "Log", Group: ui.Measure, Templates: templates, Topics: []advice.Topic{advice.Measuring}, Quiet: true, Fresh: true,
-		Open: open, Rung: rung, Routes: routes, Workings: workings,
+		Key: "log", Name: "Log", Group: ui.Measure, Templates: templates, Topics: []advice.Topic{advice.Measuring}, Quiet: true,
+		Fresh: true,
+		Open:  open, Rung: rung, Routes: routes, Workings: workings,
 	}
 }
 
@@ -146,7 +147,8 @@ func (view *View) day(v *ui.Visit, l *service.Log) error {
 	view.DataURL = f.StationURL("log/day", "day", d.Date)
 	view.Missing, view.Telling = j.words(u), j.telling
 	view.Summary = ui.Sentences(
-		fmt.Sprintf("%s. The fan ran %s; the highest outlet temperature was %s.", ui.Count(d.Samples, "reading", "readings", u), ui.Times(len(d.Runs), u),
+		fmt.Sprintf("%s. The fan ran %s; the highest outlet temperature was %s.", ui.Count(d.Samples, "reading", "readings", u),
+			ui.Times(len(d.Runs), u),
 			units.Format(units.Temperature, d.Peak, u)), gaps(len(d.Gaps), u))
 	dayURL := func(date string) string { return f.StationURL("log", "day", date) }
 	view.Bar = ui.Draw(func(w float64) template.HTML { return drawing.DayBar(d, j.expected, u, w) })
@@ -192,7 +194,8 @@ func (j *judgment) words(u units.System) string {
 	case j.day.Impossible || j.expected.Heat <= 0:
 		return ""
 	case j.telling && j.expected.Missing > 0:
-		return fmt.Sprintf("%s are missing: %s measured, %s expected %s, which is more than both uncertainties. If the sky was clear, look for air that bypasses the absorber, then for leaks at the glazing.",
+		return fmt.Sprintf("%s are missing: %s measured, %s expected %s, which is more than both uncertainties. If the sky was clear, "+
+			"look for air that bypasses the absorber, then for leaks at the glazing.",
 			kwh(j.expected.Missing), got, want, sun)
 	case j.telling:
 		return fmt.Sprintf("%s more than expected: %s measured, %s expected. Check the airflow first.", kwh(-j.expected.Missing), got, want)
@@ -207,9 +210,11 @@ func flowNote(h *design.Heater, l *service.Log, u units.System) string {
 		flow := l.Setup.Flow / air.Density(h.Room.Air, l.Setup.Pressure)
 		return fmt.Sprintf("Computed with %s, predicted from fan and ducts.", units.Format(units.Flow, flow, u))
 	case measure.FlowFreeAir:
-		return fmt.Sprintf("Computed with %s, the fan's rated flow. No fan reaches that in a duct.", units.Format(units.Flow, h.Air.FanFree, u))
+		return fmt.Sprintf("Computed with %s, the fan's rated flow. No fan reaches that in a duct.",
+			units.Format(units.Flow, h.Air.FanFree, u))
 	case measure.FlowSpeed:
-		return fmt.Sprintf("Computed with the logged air speed times %g, because air is slower at the walls of the duct.", measure.MeanOverCenter)
+		return fmt.Sprintf("Computed with the logged air speed times %g, because air is slower at the walls of the duct.",
+			measure.MeanOverCenter)
 	}
 	return "Computed with the airflow that you measured."
 }
@@ -279,7 +284,8 @@ func hourly(s []measure.Sample, set measure.Setup, u units.System) (rows []HourR
 		}
 		row := HourRow{
 			at.Format("15:04"), mean(s[i:j], func(x measure.Sample) float64 { return x.Inlet }, u),
-			mean(s[i:j], func(x measure.Sample) float64 { return x.Outlet }, u), mean(s[i:j], func(x measure.Sample) float64 { return x.Outdoor }, u), "–",
+			mean(s[i:j], func(x measure.Sample) float64 { return x.Outlet }, u), mean(s[i:j],
+				func(x measure.Sample) float64 { return x.Outdoor }, u), "–",
 		}
 		if part, err := measure.Analyse(s[max(0, i-1):j], set); err == nil {
 			row.Heat = units.Format(units.Energy, part.Heat, u)

@@ -88,7 +88,8 @@ func TestFilesBesideTheLog(t *testing.T) {
 		return 40
 	}, nil)
 	bring(corrected)
-	h.See("#columns-beside", "90 are in it already and 30 differ from it. The first that differs: outlet at 10 February 2026 12:30 is 40 °C in the log and 70 °C in this file")
+	h.See("#columns-beside", "90 are in it already and 30 differ from it. The first that differs: outlet at 10 February 2026 12:30 is "+
+		"40 °C in the log and 70 °C in this file")
 	h.Touch("#keep-log")
 	h.See("#notice", "the log is unchanged")
 	bring(corrected)
@@ -113,14 +114,16 @@ func TestNoReadingStopsThePage(t *testing.T) {
 		from := time.Date(2026, 2, 11, 11, 0, 0, 0, time.UTC)
 		var bad []measure.Sample
 		for m := range 60 {
-			bad = append(bad, measure.Sample{At: from.Add(time.Duration(m) * time.Minute), Inlet: 20, Outlet: 45, Outdoor: outdoor, Sun: outdoor, Speed: outdoor})
+			bad = append(bad, measure.Sample{At: from.Add(time.Duration(m) * time.Minute), Inlet: 20, Outlet: 45, Outdoor: outdoor,
+				Sun: outdoor, Speed: outdoor})
 		}
 		imp := webtest.Must(s.AddReadings(context.Background(), 2, "odd.csv", bad, false))(t)
 		for _, page := range []string{"/h/2/log", "/h/2/log/day", "/h/2/log?day=2026-02-11"} {
 			r := webtest.Must(http.Get(base + page))(t)
 			body := string(webtest.Must(io.ReadAll(r.Body))(t))
 			r.Body.Close()
-			if r.StatusCode != http.StatusOK || strings.Contains(body, "NaN") || !strings.HasSuffix(page, "/day") && !strings.Contains(body, fmt.Sprintf("log/imports/%d/remove", imp.ID)) {
+			if r.StatusCode != http.StatusOK || strings.Contains(body, "NaN") || !strings.HasSuffix(page, "/day") &&
+				!strings.Contains(body, fmt.Sprintf("log/imports/%d/remove", imp.ID)) {
 				t.Errorf("outdoor %g: %s answers %d: %.200s", outdoor, page, r.StatusCode, body)
 			}
 		}

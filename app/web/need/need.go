@@ -82,7 +82,8 @@ func open(v *ui.Visit) error {
 	out, inside := space.DesignOutdoors(h), h.Room.Wanted
 	view := &View{YearURL: f.StationURL("need/year")}
 	view.Room = ui.Draw(func(w float64) template.HTML { return drawing.Room(sp, inside, out, w, u) })
-	view.Room.Title = fmt.Sprintf("Heat loss at %s inside, %s outside", units.Format(units.Temperature, inside, u), units.Format(units.Temperature, out, u))
+	view.Room.Title = fmt.Sprintf("Heat loss at %s inside, %s outside", units.Format(units.Temperature, inside, u),
+		units.Format(units.Temperature, out, u))
 	loss := f.Opens(f.Figure("loss", "Heating load", units.Power, sp.DesignLoss(inside, out)))
 	loss.Heat = true
 	view.Sum = []ui.Figure{
@@ -96,7 +97,8 @@ func open(v *ui.Visit) error {
 		view.Note = note(h, &r, sp.Carries(r.Heat, inside, out), u)
 	}
 	for _, p := range sp.Parts {
-		row := PartRow{Name: p.Name, UA: units.Decimals(p.UA, 1, u), Loss: units.Format(units.Power, p.Loses(inside, out), u), Share: units.Format(units.Share, p.UA/sp.Loss, u)}
+		row := PartRow{Name: p.Name, UA: units.Decimals(p.UA, 1, u), Loss: units.Format(units.Power, p.Loses(inside, out), u),
+			Share: units.Format(units.Share, p.UA/sp.Loss, u)}
 		if p.Area > 0 {
 			row.Area, row.U = units.Format(units.Area, p.Area, u), units.Decimals(p.U, 2, u)
 		}
@@ -108,7 +110,8 @@ func open(v *ui.Visit) error {
 
 // note sets the box beside the loss.
 func note(h *design.Heater, r *collector.Result, share float64, u units.System) string {
-	text := fmt.Sprintf("At the clear winter noon the box gives %s, %s of that loss.", units.Format(units.Power, r.Heat, u), units.Format(units.Share, share, u))
+	text := fmt.Sprintf("At the clear winter noon the box gives %s, %s of that loss.", units.Format(units.Power, r.Heat, u),
+		units.Format(units.Share, share, u))
 	if r.Outlet < space.Draughty && h.Room.Kind != design.Greenhouse {
 		text += fmt.Sprintf(" Its air leaves at %s; below %s moving air feels like a draft.", units.Format(units.Temperature, r.Outlet, u),
 			units.Format(units.Temperature, space.Draughty, u))
@@ -173,7 +176,8 @@ func yearView(v *ui.Visit, y *service.Year) YearView {
 			sun = i
 		}
 	}
-	view.Words = fmt.Sprintf("The space needs %s a year, most of it in %s; the glass gets the most sun in %s.", units.Format(units.Energy, r.Year.Need, u),
+	view.Words = fmt.Sprintf("The space needs %s a year, most of it in %s; the glass gets the most sun in %s.",
+		units.Format(units.Energy, r.Year.Need, u),
 		time.Month(need+1), time.Month(sun+1))
 	if len(h.Room.Bills) == 0 {
 		return view
@@ -187,8 +191,10 @@ func yearView(v *ui.Visit, y *service.Year) YearView {
 	if math.Abs(b.Loss-r.Space.Loss) > 2*b.U {
 		verdict = "The two do not agree, so one of them is wrong."
 	}
-	view.Bills = fmt.Sprintf("By its fuel bills the space loses %.0f W/K (%s), heated below %s outdoors; by your answers, %.0f W/K. %s", b.Loss,
-		ui.Range(units.Number, math.Round(b.Loss-2*b.U), math.Round(b.Loss+2*b.U), u), units.Format(units.Temperature, b.Base, u), r.Space.Loss, verdict)
+	view.Bills = fmt.Sprintf("By its fuel bills the space loses %.0f W/K (%s), heated below %s outdoors; by your answers, %.0f W/K. %s",
+		b.Loss,
+		ui.Range(units.Number, math.Round(b.Loss-2*b.U), math.Round(b.Loss+2*b.U), u), units.Format(units.Temperature, b.Base, u),
+		r.Space.Loss, verdict)
 	view.EditURL, view.BillVals = v.F.EditURL(), v.F.TypedVals("room.loss_w_k", fmt.Sprintf("%.0f", b.Loss))
 	return view
 }

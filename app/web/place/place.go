@@ -80,7 +80,8 @@ func rung(v *ui.Visit) (string, bool, error) {
 	if where == "" {
 		where = position(h.Place.Latitude, h.Place.Longitude)
 	}
-	line := fmt.Sprintf("%s, %s, faces %s", where, units.Format(units.Distance, h.Place.Elevation, u), units.Format(units.Angle, h.Place.Bearing, u))
+	line := fmt.Sprintf("%s, %s, faces %s", where, units.Format(units.Distance, h.Place.Elevation, u),
+		units.Format(units.Angle, h.Place.Bearing, u))
 	return line, v.Decided("place.latitude_deg", "place.longitude_deg", "place.town"), nil
 }
 
@@ -112,9 +113,11 @@ func open(v *ui.Visit, views *service.Cache[*SunView]) error {
 	f.Panel("Orientation", "place.bearing_deg", "place.tilt_deg")
 	f.Panel("Weather through the year", "climate.sunny_winter_days", "climate.sunny_days", "climate.coldest_c", "climate.warmest_c",
 		"place.shore", "climate.months")
-	f.Panel("Shade", "shade.horizon", "shade.eave_depth_m", "shade.eave_above_m", "shade.eave_over_m", "shade.fin_left_m", "shade.fin_right_m",
+	f.Panel("Shade", "shade.horizon", "shade.eave_depth_m", "shade.eave_above_m", "shade.eave_over_m", "shade.fin_left_m",
+		"shade.fin_right_m",
 		"shade.fin_beside_m")
-	f.Panel("Wall", "wall.between_m", "wall.left_m", "wall.stud_m", "wall.first_stud_m", "wall.stud_width_m", "wall.sill_m", "wall.bottom_m")
+	f.Panel("Wall", "wall.between_m", "wall.left_m", "wall.stud_m", "wall.first_stud_m", "wall.stud_width_m", "wall.sill_m",
+		"wall.bottom_m")
 	f.Panel("Clear winter noon", "place.outdoor_c", "place.linke_turbidity", "place.terrain", "place.above_ground_m", "place.wind_m_s",
 		"place.ground_reflectance", "place.snow_from_month", "place.snow_to_month")
 	f.Panel("Name of this heater", "name")
@@ -184,7 +187,8 @@ func wallView(v *ui.Visit) *WallView {
 	switch {
 	case !hit:
 	case math.IsNaN(w.Shift):
-		say("No position between the windows keeps all holes clear of the studs: move a port on the box, use smaller ducts, or frame the stud as your code requires.")
+		say("No position between the windows keeps all holes clear of the studs: move a port on the box, use smaller ducts, or frame " +
+			"the stud as your code requires.")
 	default:
 		side := "right"
 		if w.Shift < 0 {

@@ -32,8 +32,9 @@ var templates embed.FS
 // New returns the station.
 func New() *ui.Station {
 	return &ui.Station{
-		Key: "season", Name: "Season", Group: ui.Measure, Templates: templates, Topics: []advice.Topic{advice.Yield}, Quiet: true, Fresh: true,
-		Open: open, Rung: rung, Routes: routes, Workings: workings,
+		Key: "season", Name: "Season", Group: ui.Measure, Templates: templates, Topics: []advice.Topic{advice.Yield}, Quiet: true,
+		Fresh: true,
+		Open:  open, Rung: rung, Routes: routes, Workings: workings,
 	}
 }
 
@@ -69,7 +70,8 @@ func rung(v *ui.Visit) (string, bool, error) {
 		return "not computed since the last change", decided, nil
 	}
 	year := &y.Result.Year
-	return fmt.Sprintf("%s useful heat, %s of the need", units.Format(units.Energy, year.Useful, u), units.Format(units.Share, year.Fraction(), u)), decided, nil
+	return fmt.Sprintf("%s useful heat, %s of the need", units.Format(units.Energy, year.Useful, u),
+		units.Format(units.Share, year.Fraction(), u)), decided, nil
 }
 
 // open fills the frame.
@@ -80,7 +82,8 @@ func open(v *ui.Visit) error {
 		view.Tries = append(view.Tries, ui.ChoiceView{ID: x.Path, Name: x.Name})
 	}
 	f.View = view
-	f.Panel("Money", "money.spent", "money.resale", "money.fuel_price", "money.electricity", "money.interest", "money.fuel_rise", "money.years")
+	f.Panel("Money", "money.spent", "money.resale", "money.fuel_price", "money.electricity", "money.interest", "money.fuel_rise",
+		"money.years")
 	f.Panel("Space and its heating", "room.heater", "room.wanted_c", "room.vent_c")
 	f.Panel("Weather through the year", "climate.sunny_winter_days", "climate.sunny_days", "climate.coldest_c", "climate.warmest_c")
 	return nil
@@ -173,7 +176,8 @@ func yearView(v *ui.Visit, y *service.Year) (YearView, error) {
 // sums are the year's heat.
 func sums(f *ui.Frame, y *service.Year) []ui.Figure {
 	r := y.Result
-	useful, heat := f.Figure("useful", "Useful heat a year", units.Energy, r.Year.Useful), f.Figure("heat", "Heat delivered", units.Energy, r.Year.Heat)
+	useful, heat := f.Figure("useful", "Useful heat a year", units.Energy, r.Year.Useful),
+		f.Figure("heat", "Heat delivered", units.Energy, r.Year.Heat)
 	hottest := f.Figure("stagnation", "Highest stagnation temperature", units.Temperature, r.Stagnation)
 	useful.Heat, heat.Heat, hottest.Heat = true, true, true
 	return []ui.Figure{
@@ -221,7 +225,8 @@ func says(f *ui.Frame, y *service.Year, unheated bool) (out []string) {
 		say("Without any heater the space is warm enough for %s of %s hours of use; with the box for %s.", ui.Whole(r.Year.Bare, u),
 			ui.Whole(r.Year.Use, u), ui.Whole(r.Year.Comfort, u))
 	}
-	say("For comparison, solar electric panels of the same area would give %s of electricity a year.", units.Format(units.Metered, y.Money.PV, u))
+	say("For comparison, solar electric panels of the same area would give %s of electricity a year.",
+		units.Format(units.Metered, y.Money.PV, u))
 	return out
 }
 
@@ -292,7 +297,8 @@ func judgedView(f *ui.Frame, j *service.Judgment) JudgedView {
 		view.Causes = append(view.Causes, fmt.Sprintf("%s: ± %s", x.Name, units.Format(units.Energy, math.Abs(x.Effect), u)))
 	}
 	if o := j.Outage; o.Warmest > 0 {
-		view.Outage = fmt.Sprintf("If the power fails on the coldest clear day, the space is at %s by dusk; without the box it would be at %s.",
+		view.Outage = fmt.Sprintf("If the power fails on the coldest clear day, the space is at %s by dusk; without the box it would "+
+			"be at %s.",
 			units.Format(units.Temperature, o.Dusk, u), units.Format(units.Temperature, o.Without, u))
 		if o.Fan > 0 {
 			view.Outage += fmt.Sprintf(" The fan then takes %.0f Wh from a battery.", 1000*o.Fan)
@@ -364,7 +370,8 @@ func kept(v *ui.Visit) (out []KeptRow, err error) {
 			continue
 		}
 		at := time.UnixMilli(k.At).In(time.Local).Format("2 Jan, 15:04")
-		out = append(out, KeptRow{at, fmt.Sprintf("%s, change %d", names[k.Version], k.Revision), units.Format(units.Energy, x.Useful, v.F.Units), k.Program})
+		out = append(out, KeptRow{at, fmt.Sprintf("%s, change %d", names[k.Version], k.Revision),
+			units.Format(units.Energy, x.Useful, v.F.Units), k.Program})
 		if len(out) == mostKept {
 			break
 		}

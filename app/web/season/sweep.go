@@ -93,7 +93,8 @@ func (s *swept) Show(v *ui.Visit, takeURL string) (any, error) {
 			continue
 		}
 		y := &r.Result.Year
-		row.Useful, row.Heat, row.Fan = units.Format(units.Energy, y.Useful, u), units.Format(units.Energy, y.Heat, u), units.Format(units.Metered, y.Fan, u)
+		row.Useful, row.Heat, row.Fan = units.Format(units.Energy, y.Useful, u), units.Format(units.Energy, y.Heat, u),
+			units.Format(units.Metered, y.Fan, u)
 		row.Vals = f.VarVals("key", strconv.Itoa(i))
 		if s.path == "place.bearing_deg" { // drawn from its left to its right, past north too
 			n = s.own + math.Mod(n-s.own+540, 360) - 180

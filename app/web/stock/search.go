@@ -97,9 +97,11 @@ func (s sized) Show(v *ui.Visit, takeURL string) (any, error) {
 	a, f := s.Answer, v.F
 	p, u := a.Proposal, f.Units
 	view := SizedView{
-		Name: p.Heater.MadeAs(), Useful: units.Format(units.Energy, p.Year.Year.Useful, u), Share: units.Format(units.Share, p.Year.Year.Fraction(), u),
-		Cost: f.Sum(p.Cost, 0), Fan: units.Format(units.Metered, p.Year.Year.Fan, u), Area: units.Format(units.Area, p.Year.Aperture, u),
-		Rule: units.Format(units.Area, a.Rule, u), Years: ui.Whole(float64(a.Years), u), TakeURL: takeURL, AllVals: f.VarVals("key", wholly),
+		Name: p.Heater.MadeAs(), Useful: units.Format(units.Energy, p.Year.Year.Useful, u),
+		Share: units.Format(units.Share, p.Year.Year.Fraction(), u),
+		Cost:  f.Sum(p.Cost, 0), Fan: units.Format(units.Metered, p.Year.Year.Fan, u), Area: units.Format(units.Area, p.Year.Aperture, u),
+		Rule: units.Format(units.Area, a.Rule, u), Years: ui.Whole(float64(a.Years), u), TakeURL: takeURL,
+		AllVals: f.VarVals("key", wholly),
 	}
 	e, err := v.Evaluate(v.Ctx(), &p.Heater)
 	if v.Ctx().Err() != nil {
@@ -113,7 +115,8 @@ func (s sized) Show(v *ui.Visit, takeURL string) (any, error) {
 		view.Steps = append(view.Steps, step(f, a, &p.Choices[i]))
 	}
 	if r := a.RunnerUp; r != nil {
-		view.RunnerUp = fmt.Sprintf("%s: %s a year for %s", r.Heater.MadeAs(), units.Format(units.Energy, r.Year.Year.Useful, u), f.Sum(r.Cost, 0))
+		view.RunnerUp = fmt.Sprintf("%s: %s a year for %s", r.Heater.MadeAs(), units.Format(units.Energy, r.Year.Year.Useful, u),
+			f.Sum(r.Cost, 0))
 	}
 	return view, nil
 }
@@ -188,7 +191,8 @@ func choiceWords(c *sizing.Choice, u units.System) string {
 		return name("air.fan")
 	case sizing.SwitchStep:
 		if changed(c, "switch.kind") == "differential" {
-			return fmt.Sprintf("on %s above the room, off %s above it", quantity(units.Rise, "switch.on_above_k"), quantity(units.Rise, "switch.off_above_k"))
+			return fmt.Sprintf("on %s above the room, off %s above it", quantity(units.Rise, "switch.on_above_k"),
+				quantity(units.Rise, "switch.off_above_k"))
 		}
 		return "on at " + quantity(units.Temperature, "switch.close_c") + ", off at " + quantity(units.Temperature, "switch.open_c")
 	case sizing.SmallParts:

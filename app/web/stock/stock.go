@@ -103,8 +103,10 @@ func open(v *ui.Visit) error {
 	}
 	f := v.F
 	view := &View{
-		AddURL: f.StationURL("stock/add"), TestURL: f.StationURL("stock/test"), TakeURL: f.StationURL("stock/take"), SizeURL: f.StationURL("stock/size"),
-		Budget: v.C.FormValue("budget"), Conditions: sizing.Conditions, Draft: Draft{What: "pane:glass", Count: "1", Condition: sizing.Conditions[0]},
+		AddURL: f.StationURL("stock/add"), TestURL: f.StationURL("stock/test"), TakeURL: f.StationURL("stock/take"),
+		SizeURL: f.StationURL("stock/size"),
+		Budget:  v.C.FormValue("budget"), Conditions: sizing.Conditions, Draft: Draft{What: "pane:glass", Count: "1",
+			Condition: sizing.Conditions[0]},
 		Rule: units.Format(units.Area, space.RuleOfThumb(v.Doc().Room.Floor), f.Units),
 	}
 	f.View = view
@@ -228,7 +230,8 @@ func rank(v *ui.Visit, view *View, things []sizing.Thing) error {
 // boxVals name a box of the stock.
 func boxVals(b *sizing.Ranked) map[string]string {
 	exact := func(v float64) string { return strconv.FormatFloat(v, 'g', -1, 64) }
-	return map[string]string{"family": string(b.Family), "width": exact(b.Pane.Width), "height": exact(b.Pane.Height), "cover": b.Pane.Material}
+	return map[string]string{"family": string(b.Family), "width": exact(b.Pane.Width), "height": exact(b.Pane.Height),
+		"cover": b.Pane.Material}
 }
 
 // changesOf are those that make a heater the box of these values; nil where it is no longer in the stock.

@@ -65,8 +65,9 @@ type SkyLink struct {
 
 // skyNames are what the design days are called.
 var skyNames = map[simulate.Sky]string{
-	simulate.Clear: "clear", simulate.HazySky: "hazy", simulate.Broken: "partly cloudy", simulate.Coldest: "coldest", simulate.Frosty: "frosty",
-	simulate.Snowy: "snowy",
+	simulate.Clear: "clear", simulate.HazySky: "hazy", simulate.Broken: "partly cloudy", simulate.Coldest: "coldest",
+	simulate.Frosty: "frosty",
+	simulate.Snowy:  "snowy",
 }
 
 // skyOf is the day asked for: a design day's sky, or the date of a logged one.
@@ -132,7 +133,8 @@ func open(v *ui.Visit) error {
 		t, _ := time.Parse(time.DateOnly, d)
 		view.Logged = append(view.Logged, SkyLink{t.Format("2 Jan"), f.StationURL("switch", "sky", d), d == sky})
 	}
-	f.Panel("Thermostat or switch", "switch.kind", "switch.close_c", "switch.open_c", "switch.tolerance_k", "switch.on_above_k", "switch.off_above_k",
+	f.Panel("Thermostat or switch", "switch.kind", "switch.close_c", "switch.open_c", "switch.tolerance_k", "switch.on_above_k",
+		"switch.off_above_k",
 		"switch.from_h", "switch.to_h", "switch.second_c", "switch.run_on_min", "switch.room_limit_c")
 	d, err := day(v, sky)
 	if v.Ctx().Err() != nil {
@@ -165,7 +167,8 @@ func (view *View) play(v *ui.Visit, d *service.Day, sky string) {
 	for i, s := range d.Samples {
 		if i%60 == 0 { // a sample a minute
 			view.Rows = append(view.Rows, HourRow{
-				s.At.In(d.Noon.Location()).Format("15:04"), units.Figure(units.Temperature, s.Inlet, u), units.Figure(units.Temperature, s.Outlet, u),
+				s.At.In(d.Noon.Location()).Format("15:04"), units.Figure(units.Temperature, s.Inlet, u),
+				units.Figure(units.Temperature, s.Outlet, u),
 				units.Figure(units.Temperature, s.Ambient, u), units.Format(units.Power, s.Heat, u),
 			})
 		}
@@ -270,7 +273,8 @@ func (sv station) curve(c *echo.Context) error {
 	case lo == hi:
 		view.Best = fmt.Sprintf("The day gives the most heat with the fan on at %s.", t(best.Close))
 	default:
-		view.Best = fmt.Sprintf("Any set point from %s to %s gives within %.0f %% of the day's most heat. A lower one runs longer with cooler air; a higher one starts more often.",
+		view.Best = fmt.Sprintf("Any set point from %s to %s gives within %.0f %% of the day's most heat. A lower one runs longer with "+
+			"cooler air; a higher one starts more often.",
 			t(lo), t(hi), 100*simulate.Nearly)
 	}
 	return c.Render(http.StatusOK, "switch-curve", view)
@@ -317,9 +321,11 @@ func monthsView(h *design.Heater, ps []season.SetPoint, u units.System) MonthsVi
 	view := MonthsView{Chart: ui.Draw(func(w float64) template.HTML { return drawing.MonthPoints(ps, h.Switch.Close, w, u) })}
 	switch {
 	case better > 0 && same:
-		view.Words = fmt.Sprintf("Starting at %s would give more useful heat in every month with any.", units.Format(units.Temperature, ps[0].Close, u))
+		view.Words = fmt.Sprintf("Starting at %s would give more useful heat in every month with any.",
+			units.Format(units.Temperature, ps[0].Close, u))
 	case better > 0:
-		view.Words = fmt.Sprintf("A set point changed with the months would give more useful heat in %s. Columns: the best set point; line: yours.",
+		view.Words = fmt.Sprintf("A set point changed with the months would give more useful heat in %s. Columns: the best set point; "+
+			"line: yours.",
 			ui.Count(better, "month", "months", u))
 	default:
 		view.Words = "In every month that needs heat, your set point gives nearly the most heat."

@@ -40,7 +40,8 @@ func (sv *Server) edit(c *echo.Context) error {
 	}
 	notice := ""
 	if saved.Elsewhere != "" {
-		notice = fmt.Sprintf("%s had been set to %s on another page. Your value is in force now; undo restores the other.", x.Label, saved.Elsewhere)
+		notice = fmt.Sprintf("%s had been set to %s on another page. Your value is in force now; undo restores the other.", x.Label,
+			saved.Elsewhere)
 	}
 	return sv.Answer(c, saved.State, notice)
 }

@@ -47,7 +47,8 @@ func Finding(x *advice.Finding, p Page) FindingView {
 	}
 	for _, a := range x.Or {
 		y := advice.Finding{
-			ID: a.ID, Remedy: a.Remedy, Patch: a.Patch, Gain: a.Gain, HasGain: true, YearGain: a.YearGain, YearMoney: a.YearMoney, HasYear: a.HasYear,
+			ID: a.ID, Remedy: a.Remedy, Patch: a.Patch, Gain: a.Gain, HasGain: true, YearGain: a.YearGain, YearMoney: a.YearMoney,
+			HasYear: a.HasYear,
 		}
 		v.Or = append(v.Or, Finding(&y, p))
 	}

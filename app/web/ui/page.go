@@ -99,7 +99,8 @@ func SetTheme(c *echo.Context, theme string) {
 
 // SetCookie keeps a value in the browser for a year.
 func SetCookie(c *echo.Context, name, value string) {
-	c.SetCookie(&http.Cookie{Name: name, Value: value, Path: "/", MaxAge: 365 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteStrictMode})
+	c.SetCookie(&http.Cookie{Name: name, Value: value, Path: "/", MaxAge: 365 * 24 * 3600, HttpOnly: true,
+		SameSite: http.SameSiteStrictMode})
 }
 
 // Headers are the request headers htmx sends with every change, as JSON.

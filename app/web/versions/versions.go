@@ -205,7 +205,8 @@ func (view *View) choices(v *ui.Visit, shown []compared) {
 		for i := range shown {
 			h, first := &shown[i].Document, &shown[0].Document
 			value := design.Get(h, x.Path)
-			cell := Cell{Value: worded(x, h, u), Same: reflect.DeepEqual(value, design.Get(here, x.Path)) && x.Applies(h) == x.Applies(here)}
+			cell := Cell{Value: worded(x, h, u), Same: reflect.DeepEqual(value, design.Get(here, x.Path)) &&
+				x.Applies(h) == x.Applies(here)}
 			differ = differ || worded(x, h, u) != worded(x, first, u) || !reflect.DeepEqual(value, design.Get(first, x.Path))
 			if !cell.Same && x.Applies(h) && x.Applies(here) {
 				cell.Vals = v.F.Vals(x.Path, map[string]string{"from": ui.ID(shown[i].ID)})

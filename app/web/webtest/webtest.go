@@ -53,7 +53,8 @@ func browser(t testing.TB) *rod.Browser {
 	bin := chromium(t)
 	shared.Do(func() {
 		l := launcher.New().Bin(bin).NoSandbox(true).Leakless(false).Headless(true)
-		for _, f := range []string{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking", "disable-component-update", "disable-sync", "hide-scrollbars"} {
+		for _, f := range []string{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking",
+			"disable-component-update", "disable-sync", "hide-scrollbars"} {
 			l = l.Set(flags.Flag(f))
 		}
 		var u string
@@ -92,7 +93,8 @@ func Workshop(t testing.TB, withDemo bool) (base string, s *store.Store) {
 	}
 	station := httptest.NewServer(standin.Weather())
 	t.Cleanup(station.Close)
-	h, err := web.New(s, slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})), web.Options{Program: "test", Station: station.URL})
+	h, err := web.New(s, slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})),
+		web.Options{Program: "test", Station: station.URL})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -177,7 +179,9 @@ func NewHand(t testing.TB, p *rod.Page) *Hand { return &Hand{t: t, p: p} }
 // Field finds an element once what it is folded into is opened, as a person would.
 func Field(p *rod.Page, selector string) *rod.Element {
 	e := p.MustElement(selector)
-	e.MustEval(`() => { for (let d = this.closest("details:not([open])"); d; d = d.parentElement?.closest("details:not([open])")) d.open = true; }`)
+	e.MustEval(`() => {
+		for (let d = this.closest("details:not([open])"); d; d = d.parentElement?.closest("details:not([open])")) d.open = true;
+	}`)
 	return e
 }
 
@@ -260,7 +264,11 @@ func Settled(t testing.TB, p *rod.Page) {
 	t.Helper()
 	WaitLong(t, time.Minute, func() bool { return !p.MustHas("#questions[hx-get]") })
 	WaitFor(t, func() bool {
-		return p.MustEval(`() => [...document.querySelectorAll("[hx-trigger=load]")].every((e) => !e.querySelector(":scope > p.soft-text:only-child") || !e.textContent.includes("…")) && [...document.querySelectorAll("#chart")].every((c) => c.dataset.ready)`).Bool()
+		return p.MustEval(`() => {
+			const waits = (e) => e.querySelector(":scope > p.soft-text:only-child") && e.textContent.includes("…");
+			return ![...document.querySelectorAll("[hx-trigger=load]")].some(waits) &&
+				[...document.querySelectorAll("#chart")].every((c) => c.dataset.ready);
+		}`).Bool()
 	})
 }
 
@@ -273,7 +281,8 @@ func AfternoonCSV(t testing.TB) string {
 	for m := range 8 * 60 {
 		at := time.Date(2026, 2, 10, 9, 0, 0, 0, time.UTC).Add(time.Duration(m) * time.Minute)
 		rise := 15 * math.Sin(math.Pi*float64(m)/480)
-		fmt.Fprintf(&b, "%s;%s;%s;%s\n", at.Format("02.01.2006 15:04"), Comma(21.5+0.2*float64(m%3)), Comma(22+rise+0.1*float64(m%4)), Comma(-2))
+		fmt.Fprintf(&b, "%s;%s;%s;%s\n", at.Format("02.01.2006 15:04"), Comma(21.5+0.2*float64(m%3)), Comma(22+rise+0.1*float64(m%4)),
+			Comma(-2))
 	}
 	name := filepath.Join(t.TempDir(), "evening.csv")
 	if err := os.WriteFile(name, []byte(b.String()), 0o600); err != nil {
