@@ -533,7 +533,7 @@ func (sc *Scene) Section() template.HTML {
 		cov = "cover"
 	}
 	if n := sc.Heater.Cover.Layers; n > 1 && !sc.Heater.Indoors() {
-		cov = fmt.Sprintf("%d covers", n)
+		cov = fmt.Sprintf("%d glazings", n)
 	}
 	if sc.Heater.Indoors() {
 		cov = "window"
@@ -545,8 +545,8 @@ func (sc *Scene) Section() template.HTML {
 		s.arrow("sun-ray", 6, y-12, left-14, y+8)
 	}
 	s.text("label", "start", 2, top+130, cov)
-	s.text("soft", "start", 2, top+145, sc.t(r.CoverOuter)+", lets")
-	s.text("soft", "start", 2, top+159, sc.w(r.Energy.Front)+" out")
+	s.text("soft", "start", 2, top+145, sc.t(r.CoverOuter)+",")
+	s.text("soft", "start", 2, top+159, "loses "+sc.w(r.Energy.Front))
 	s.line("leader", 2+7*float64(len(cov)), top+126, cover.x, math.Min(cover.y, top+120))
 	rx := Z(l.Depth) + 42
 	put := func(y float64, lb label, strong string, soft ...string) {
@@ -570,12 +570,12 @@ func (sc *Scene) Section() template.HTML {
 		foamY, absorberY = top+30, top+96
 	}
 	if sc.Heater.Box.BackFoam > 0 && !sc.Heater.Indoors() {
-		put(foamY, foam, "foam "+sc.l(sc.Heater.Box.BackFoam), "loses "+sc.w(r.Energy.Back+r.Energy.Edge), "edge too")
+		put(foamY, foam, "insulation", sc.l(sc.Heater.Box.BackFoam), "loses "+sc.w(r.Energy.Back+r.Energy.Edge))
 	}
 	s.text("hot-text", "start", rx, hotY-1, "to the room")
 	s.text("hot-text", "start", rx, hotY+14, sc.t(r.Outlet))
 	if hot := lay[collector.AbsorberLayer]; hot != nil {
-		put(absorberY, absorber, sc.absorberName(), sc.t(hot.Max)+" at most")
+		put(absorberY, absorber, sc.absorberName(), "up to "+sc.t(hot.Max))
 	}
 	s.text("cold-text", "start", rx, coldY-1, "from the room")
 	s.text("cold-text", "start", rx, coldY+14, sc.t(r.Conditions.Inlet))
@@ -683,7 +683,7 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 		class, name string
 		w           float64
 	}
-	all := []piece{{"heat", "into the air", e.Air + e.Room}, {"front", "lost through the glazing", e.Front},
+	all := []piece{{"heat", "to the air", e.Air + e.Room}, {"front", "lost through the glazing", e.Front},
 		{"bounce", "reflected", e.Reflected}, {"back", "back and edge", e.Back + e.Edge}, {"leak", "leaks", e.Leak}}
 	var pieces []piece
 	positive, gains := 0.0, 0.0
@@ -733,7 +733,7 @@ func fit(name string, px float64) string {
 		return name
 	}
 	short := map[string]string{"lost through the glazing": "glazing", "back and edge": "back", "reflected": "reflected",
-		"into the air": "air"}
+		"to the air": "air"}
 	return short[name]
 }
 

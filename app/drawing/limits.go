@@ -9,7 +9,7 @@ import (
 )
 
 // Limits draws how hot each material gets on the worst noon with the fan off, as
-// lengths to one scale of temperature, against what it holds.
+// lengths to one scale of temperature, against what it withstands.
 func Limits(peaks []collector.Peak, width float64, u units.System) template.HTML {
 	const row, top = 26.0, 22.0
 	most := 100.0
@@ -30,7 +30,7 @@ func Limits(peaks []collector.Peak, width float64, u units.System) template.HTML
 		word, class := "", "figure"
 		if p.Service > 0 && p.Service <= most {
 			s.line("limit", left+k*p.Service, y, left+k*p.Service, y+22)
-			word = ", holds " + units.Format(units.Temperature, p.Service, u)
+			word = ", limit " + units.Format(units.Temperature, p.Service, u)
 			if p.Upper > p.Service {
 				class = "figure over"
 			}

@@ -426,7 +426,7 @@ func tooHot(e *box) (fs []Finding) {
 		switch p.Kind {
 		case collector.BackLayer:
 			foam, _ := catalog.FindInsulation(p.Material)
-			f.Title = "The foam will soften"
+			f.Title = "Insulation will overheat"
 			f.Finding = say("At the worst noon with the fan off the back reaches %v; %v withstands %v.", q(units.Temperature, p.Upper),
 				word(foam.Name), q(units.Temperature, foam.Service))
 			f.mend(e, "box.foam", catalog.Insulations(), func(id string) (string, float64) {
@@ -435,7 +435,7 @@ func tooHot(e *box) (fs []Finding) {
 			}, p.Upper)
 		case collector.CoverLayer:
 			c, _ := catalog.FindCover(p.Material)
-			f.Title = "The cover will sag"
+			f.Title = "Glazing will sag"
 			f.Finding = say("At the worst noon with the fan off the glazing reaches %v; %v withstands %v.", q(units.Temperature, p.Upper),
 				word(c.Name), q(units.Temperature, c.Service))
 			f.mend(e, "cover.material", catalog.Covers(), func(id string) (string, float64) {
@@ -447,9 +447,9 @@ func tooHot(e *box) (fs []Finding) {
 				x, _ := catalog.FindPaint(id)
 				return x.Name, x.Service
 			}
-			f.Title = "The paint will fume"
+			f.Title = "Absorber paint will fume"
 			if m, err := catalog.FindMesh(p.Material); err == nil && m.Service <= p.Service {
-				f.Title = "The screen will melt"
+				f.Title = "Absorber screen will melt"
 				path, options = "absorber.screens.mesh", catalog.Meshes()
 				get = func(id string) (string, float64) {
 					x, _ := catalog.FindMesh(id)
@@ -622,7 +622,7 @@ func moreAir(e *box) []Finding {
 		Remedy: options[best].text(bestRun), Patch: []design.Change{options[best].change},
 		Gain: worth(&bestRun) - worth(&run), HasGain: true}
 	if rise > 35 {
-		f.Title = "Too hot for so little air"
+		f.Title = "Outlet air is too hot for so little airflow"
 	}
 	return []Finding{f}
 }

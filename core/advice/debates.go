@@ -94,10 +94,10 @@ func questions(h *design.Heater) []question {
 		{"stones", "Stones in the box to store heat for the evening?", []pick{one("none", "box.stones_kg", 0.0),
 			one("20 kg", "box.stones_kg", 20.0)}, true},
 		{"switch", "Snap disc, controller or timer?", []pick{
-			{"a snap disc", []design.Change{change("switch.kind", "snap"), change("switch.close_c", 43.0), change("switch.open_c", 32.0)}},
-			{"by the difference to the space", []design.Change{change("switch.kind", "differential")}},
-			{"a timer", []design.Change{change("switch.kind", "timer")}}}, true},
-		{"storage", "Uncovered all year, or covered in the warm months?", []pick{one("open all year", "cover.covered_from_month", 0),
+			{"snap disc", []design.Change{change("switch.kind", "snap"), change("switch.close_c", 43.0), change("switch.open_c", 32.0)}},
+			{"differential controller", []design.Change{change("switch.kind", "differential")}},
+			{"timer", []design.Change{change("switch.kind", "timer")}}}, true},
+		{"storage", "Uncovered all year, or covered in the warm months?", []pick{one("uncovered all year", "cover.covered_from_month", 0),
 			{"covered in the warm months", []design.Change{change("cover.covered_from_month", from),
 				change("cover.covered_to_month", to)}}}, true},
 	}

@@ -565,7 +565,7 @@ func battery(e *box) []Finding {
 		f.Patch = []design.Change{change("air.battery_wh", need)}
 	}
 	if b.Lost >= 0.05 {
-		f.ID, f.Title = "thin-wire", "The wire takes its share"
+		f.ID, f.Title = "thin-wire", "The wire is too thin"
 		f.Remedy = say("Use thicker or shorter wire.")
 		if area := a.WireArea * b.Lost / 0.03; area <= 16 {
 			f.Patch = []design.Change{change("air.wire_mm2", math.Ceil(area*4)/4)}

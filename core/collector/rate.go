@@ -871,7 +871,7 @@ func (r *Result) layers(d *Description, n *Network, st *State, still bool) {
 	for k := range n.Sun {
 		l := LayerTemps{Kind: CoverLayer}
 		if k < nc {
-			l.Name, l.Material, l.Service = fmt.Sprintf("cover %d", k+1), d.CoverMaterial[k], d.CoverService[k]
+			l.Name, l.Material, l.Service = fmt.Sprintf("glazing %d", k+1), d.CoverMaterial[k], d.CoverService[k]
 		} else {
 			p := d.Passages.Layers[k-nc]
 			l = LayerTemps{Name: p.Name, Kind: p.Kind, Material: p.Material, Service: p.Service}

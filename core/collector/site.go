@@ -142,11 +142,11 @@ func Leans(h *design.Heater) []Lean {
 	if h.Place.Latitude < 0 {
 		noon = 0
 	}
-	out := []Lean{{Name: "as it stands", Tilt: h.Place.Tilt, Bearing: h.Place.Bearing}, {Name: "flat on the wall", Tilt: 90,
-		Bearing: h.Place.Bearing}, {Name: "leaned on the wall", Tilt: 70, Bearing: h.Place.Bearing},
-		{Name: "on a rack to the noon sun", Tilt: rack, Bearing: noon}, {Name: "half flat, as on a roof", Tilt: 40,
+	out := []Lean{{Name: "present position", Tilt: h.Place.Tilt, Bearing: h.Place.Bearing}, {Name: "flat on the wall", Tilt: 90,
+		Bearing: h.Place.Bearing}, {Name: "tilted on the wall", Tilt: 70, Bearing: h.Place.Bearing},
+		{Name: "on a rack to the noon sun", Tilt: rack, Bearing: noon}, {Name: "as on a roof", Tilt: 40,
 			Bearing: h.Place.Bearing}}
-	best := Lean{Name: "the best there is"}
+	best := Lean{Name: "best tilt and bearing"}
 	suns, around := clearHours(h), Surroundings(h)
 	for i := range out {
 		out[i].Sun = heatingSun(h, suns, around, out[i].Tilt, out[i].Bearing)

@@ -352,10 +352,10 @@ func TestWholesAreChecked(t *testing.T) {
 		"fewer cans in a column":      {{Path: "absorber.family", Value: "can-columns"}, {Path: "absorber.cans.rows", Value: 30}},
 		"no more coils than runs": {{Path: "absorber.family", Value: "ribbed-coil"}, {Path: "absorber.coil.runs", Value: 1},
 			{Path: "absorber.coil.ways", Value: 3}},
-		"two passages have":   {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.0.where", Value: "front"}},
-		"no such part":        {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.3.where", Value: "front"}},
-		"fan-off difference below":    {{Path: "switch.kind", Value: "differential"}, {Path: "switch.off_above_k", Value: 25.0}},
-		"the later hour last": {{Path: "switch.kind", Value: "timer"}, {Path: "switch.to_h", Value: 3.0}},
+		"two passages have":        {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.0.where", Value: "front"}},
+		"no such part":             {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.3.where", Value: "front"}},
+		"fan-off difference below": {{Path: "switch.kind", Value: "differential"}, {Path: "switch.off_above_k", Value: 25.0}},
+		"the later hour last":      {{Path: "switch.kind", Value: "timer"}, {Path: "switch.to_h", Value: 3.0}},
 	} {
 		if _, err := Apply(New(), units.System{}, cs...); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("want %q, got %v", want, err)

@@ -109,19 +109,17 @@ func (l *Laid) Forget() {
 	l.years, l.boxes = nil, nil
 }
 
-// Try is a field with which a builder may try a year.
+// Try is a field whose values are worth comparing through a year.
 type Try struct{ Path, Name string }
 
 // TriesOf are those that a heater has.
 func TriesOf(h *design.Heater) (out []Try) {
-	for _, x := range []Try{
-		{"pane.height_m", "a taller or shorter pane"}, {"pane.width_m", "a wider or narrower pane"}, {"place.tilt_deg", "lean"},
-		{"place.bearing_deg", "where it looks"}, {"air.diameter_m", "duct bore"}, {"air.fan_free_air_m3_s", "the fan's free air"},
-		{"cover.layers", "covers"}, {"box.back_foam_m", "back foam"}, {"switch.close_c", "where the fan starts"},
-		{"room.wanted_c", "how warm it is wanted"},
+	for _, path := range []string{
+		"pane.height_m", "pane.width_m", "place.tilt_deg", "place.bearing_deg", "air.diameter_m", "air.fan_free_air_m3_s", "cover.layers",
+		"box.back_foam_m", "switch.close_c", "room.wanted_c",
 	} {
-		if design.FieldAt(x.Path).Applies(h) {
-			out = append(out, x)
+		if f := design.FieldAt(path); f.Applies(h) {
+			out = append(out, Try{path, f.Label})
 		}
 	}
 	return out

@@ -67,7 +67,7 @@ func TestTryingThroughTheYear(t *testing.T) {
 	p := webtest.Visit(t, base+"/h/3/season", 1280, 900)
 	h := webtest.NewHand(t, p)
 	webtest.WaitFor(t, func() bool { return p.MustHas("#judged p .figure-text") })
-	p.MustElement("#sweep-of").MustSelect("lean")
+	p.MustElement("#sweep-of").MustSelect("Tilt")
 	h.Touch("#sweep")
 	webtest.WaitLong(t, 60*time.Second, func() bool { return p.MustHas("#swept table") })
 	h.See("#swept", "is highest at")
