@@ -768,19 +768,20 @@ func (sc *Scene) AirPath(width float64) template.HTML {
 	if len(r.AirAlong) < 2 {
 		return sc.standing(width)
 	}
-	hot := r.HotAlong
+	hot, air := r.HotAlong, append([]float64(nil), r.AirAlong...)
+	air[len(air)-1] = r.Outlet // where several streams mix
 	lo, hi := math.Inf(1), math.Inf(-1)
-	for _, v := range append(append([]float64(nil), r.AirAlong...), hot...) {
+	for _, v := range append(append([]float64(nil), air...), hot...) {
 		lo, hi = math.Min(lo, v), math.Max(hi, v)
 	}
 	if hi-lo < 5 {
 		hi = lo + 5
 	}
-	n := float64(len(r.AirAlong) - 1)
+	n := float64(len(air) - 1)
 	X := func(i float64) float64 { return left + (width-left-right)*i/n }
 	Y := func(t float64) float64 { return top + (height-top-bottom)*(hi-t)/(hi-lo) }
 	var s svg
-	s.open("airpath", fmt.Sprintf("Air warms from %s to %s along its path.", sc.t(r.AirAlong[0]), sc.t(r.Outlet)), width, height)
+	s.open("airpath", fmt.Sprintf("Air warms from %s to %s along its path.", sc.t(air[0]), sc.t(r.Outlet)), width, height)
 	s.WriteString(`<defs><linearGradient id="along" x1="0" x2="1" y1="0" y2="0"><stop class="stop-cold-line" offset="0"/><stop ` +
 		`class="stop-hot-line" offset="1"/></linearGradient></defs>`)
 	title := "Temperature along the airflow"
@@ -797,9 +798,9 @@ func (sc *Scene) AirPath(width float64) template.HTML {
 		return d.String()
 	}
 	s.path("absorber-line", line(hot, 0.5))
-	s.path("air-line", line(r.AirAlong, 0))
-	s.text("figure", "end", left-6, Y(r.AirAlong[0])+4, sc.t(r.AirAlong[0]))
-	ya, yh := Y(r.AirAlong[len(r.AirAlong)-1]), Y(hot[len(hot)-1])
+	s.path("air-line", line(air, 0))
+	s.text("figure", "end", left-6, Y(air[0])+4, sc.t(air[0]))
+	ya, yh := Y(air[len(air)-1]), Y(hot[len(hot)-1])
 	if math.Abs(ya-yh) < 14 { // keep the two names apart
 		mid := (ya + yh) / 2
 		d := 7.5
@@ -808,8 +809,8 @@ func (sc *Scene) AirPath(width float64) template.HTML {
 		}
 		ya, yh = mid-d, mid+d
 	}
-	s.text("label", "start", width-right+8, ya+4, "air "+sc.t(r.AirAlong[len(r.AirAlong)-1]))
-	s.text("soft", "start", width-right+8, yh+4, "absorber "+sc.t(hot[len(hot)-1]))
+	s.text("label", "start", width-right+8, ya+4, "air "+sc.t(r.Outlet))
+	s.text("soft", "start", width-right+8, yh+4, "absorber")
 	return s.close()
 }
 

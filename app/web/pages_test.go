@@ -154,7 +154,7 @@ func TestScreenshots(t *testing.T) {
 		{"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800},
 		{"log-refused", "/h/2/log?day=2026-02-15", "light", 1280, 800},
 		{"phone-box", "/h/2/box", "light", 390, 844}, {"phone-switch", "/h/2/switch?sky=frosty", "light", 390, 844},
-		{"said", "/h/2/debates", "light", 1280, 800}, {"versions", "/h/3/versions", "light", 1280, 900},
+		{"debates", "/h/2/debates", "light", 1280, 800}, {"versions", "/h/3/versions", "light", 1280, 900},
 	} {
 		p := webtest.Visit(t, base+"/", s.w, s.h)
 		if s.theme == "dark" {
