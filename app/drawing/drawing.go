@@ -164,9 +164,6 @@ func (sc *Scene) Front(w float64) template.HTML {
 	var s svg
 	s.start(sc.role(), "front", fmt.Sprintf("The box from the front, %s by %s. Inlet air at %s, outlet air at %s.", sc.l(l.Width),
 		sc.l(l.Height), sc.t(r.Conditions.Inlet), sc.t(r.Outlet)), w, h)
-	s.WriteString(`<defs><linearGradient id="warming" x1="0" y1="1" x2="0" y2="0"><stop class="stop-cold" offset="0"/><stop ` +
-		`class="stop-hot" offset="1"/></linearGradient>` +
-		`<pattern id="mesh" width="4" height="4" patternUnits="userSpaceOnUse"><path class="mesh" d="M0 0H4M0 0V4"/></pattern></defs>`)
 	sc.part(&s, layout.Frame, "body", func() { s.rect(sc.bodyClass(), X(0), Y(l.Height), k*l.Width, k*l.Height) })
 	in := sc.wall()
 	if !sc.Heater.Indoors() {
@@ -394,10 +391,6 @@ func (sc *Scene) Section() template.HTML {
 	Z := func(z float64) float64 { return left + k*(z+0.008) }
 	var s svg
 	s.start(sc.role(), "section", fmt.Sprintf("Section at bottom and top. Depth %s.", sc.l(l.Depth)), w, h)
-	s.WriteString(`<defs><pattern id="grain" width="7" height="7" patternUnits="userSpaceOnUse"><path class="grain" d="M0 7L7 0"/>` +
-		`</pattern>` +
-		`<pattern id="foamdots" width="6" height="6" patternUnits="userSpaceOnUse"><circle class="foamdot" cx="1.5" cy="1.5" r="0.8"/>` +
-		`<circle class="foamdot" cx="4.5" cy="4.5" r="0.8"/></pattern></defs>`)
 	var cover, absorber, foam label
 	boreY := [2]float64{top + end/2, h - 60} // of outlet and inlet
 	for i, window := range [][2]float64{{l.Height - span, l.Height}, {0, span}} {
@@ -782,8 +775,6 @@ func (sc *Scene) AirPath(width float64) template.HTML {
 	Y := func(t float64) float64 { return top + (height-top-bottom)*(hi-t)/(hi-lo) }
 	var s svg
 	s.open("airpath", fmt.Sprintf("Air warms from %s to %s along its path.", sc.t(air[0]), sc.t(r.Outlet)), width, height)
-	s.WriteString(`<defs><linearGradient id="along" x1="0" x2="1" y1="0" y2="0"><stop class="stop-cold-line" offset="0"/><stop ` +
-		`class="stop-hot-line" offset="1"/></linearGradient></defs>`)
 	title := "Temperature along the airflow"
 	if len(sc.Eval.Running.Branches) > 1 {
 		title = "Temperature along the airflow of the first box"

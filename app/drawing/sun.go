@@ -44,8 +44,6 @@ func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
 	s.start("img", fmt.Sprintf(`tracks" data-left="%.0f" data-right="%.0f" data-top="%.0f" data-base="%.0f" data-high="%.2f" `+
 		`data-center="%.0f`, left, width-right, top, height-bottom, maxAlt, centre),
 		"Sun paths through the year over the horizon, and the part of the sky that the glass faces.", width, height)
-	s.WriteString(`<defs><pattern id="unseen" width="8" height="8" patternUnits="userSpaceOnUse"><path class="grain" d="M0 8L8 0"/>` +
-		`</pattern></defs>`)
 	for a := 0.0; a < maxAlt; a += 20 {
 		s.line("rule", left, Y(a), width-right, Y(a))
 		s.text("figure", "end", left-5, Y(a)+4, fmt.Sprintf("%.0f°", a))

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"html/template"
 	"io/fs"
+
+	"gladember/app/drawing"
 )
 
 // Pair carries two values into a template that takes one.
@@ -16,6 +18,7 @@ func Parse(asset func(string) (string, error), all ...fs.FS) (*template.Template
 	t := template.New("")
 	t.Funcs(template.FuncMap{
 		"asset": asset,
+		"defs":  drawing.Defs,
 		"pair":  func(a, b any) Pair { return Pair{a, b} },
 		"part": func(name string, data any) (template.HTML, error) {
 			x := t.Lookup(name)

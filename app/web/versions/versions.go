@@ -43,6 +43,9 @@ type View struct {
 	Picks             []Pick
 }
 
+// Width is how many columns the table has.
+func (v *View) Width() int { return len(v.Columns) + 1 }
+
 // Pick takes a version in or leaves it out.
 type Pick struct {
 	ID   int64
