@@ -3,7 +3,9 @@ package drawing
 import (
 	"fmt"
 	"html/template"
+	"maps"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -24,89 +26,141 @@ var tracks = []struct {
 	{time.March, "21 Mar, Sep", "21 Mar, Sep"}, {time.April, "21 Apr, Aug", "21 Apr, Aug"}, {time.June, "21 Jun", "21 Jun"},
 }
 
+// skyView is the sky over the horizon as seen with the back to the glass, on its way into a picture: bearing across,
+// height up.
+type skyView struct {
+	s             svg
+	h             *design.Heater
+	site          solar.Site
+	width, height float64
+	left, right   float64
+	top, bottom   float64
+	center        float64 // bearing in the middle, degrees
+	highest       float64 // altitude at the top, degrees
+	hours         map[int][][2]float64
+}
+
+// newSkyView lays the picture out: south in the middle in the north, north in the south.
+func newSkyView(h *design.Heater, width float64) *skyView {
+	v := &skyView{h: h, site: collector.Site(h), width: width, height: 320, left: 34, right: 10, top: 20, bottom: 40, center: 180}
+	if v.site.Latitude < 0 {
+		v.center = 0
+	}
+	v.highest = math.Min(90, 90-math.Abs(v.site.Latitude)+26)
+	v.hours = map[int][][2]float64{}
+	return v
+}
+
+// x is where a bearing stands, px.
+func (v *skyView) x(az float64) float64 {
+	d := math.Mod(az-v.center+540, 360) - 180
+	return v.left + (v.width-v.left-v.right)*(d+130)/260
+}
+
+// y is where a height over the horizon stands, px.
+func (v *skyView) y(alt float64) float64 {
+	return v.top + (v.height-v.top-v.bottom)*(v.highest-alt)/v.highest
+}
+
+// wide says whether there is room for every name.
+func (v *skyView) wide() bool { return v.width >= 500 }
+
 // SunTracks draws the sun's paths over the horizon as seen with the back to the
 // glass: bearing across, height up. What the glass cannot see is hatched.
 func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
-	const height, top, bottom = 320.0, 20.0, 40.0
-	left, right := 34.0, 10.0
-	site := collector.Site(h)
-	centre := 180.0
-	if site.Latitude < 0 {
-		centre = 0
+	v := newSkyView(h, width)
+	v.s.start("img", fmt.Sprintf(`tracks" data-left="%.0f" data-right="%.0f" data-top="%.0f" data-base="%.0f" data-high="%.2f" `+
+		`data-center="%.0f`, v.left, width-v.right, v.top, v.height-v.bottom, v.highest, v.center),
+		"Sun paths through the year over the horizon, and the part of the sky that the glass faces.", width, v.height)
+	v.compass()
+	for i := range tracks {
+		v.track(i)
 	}
-	maxAlt := math.Min(90, 90-math.Abs(site.Latitude)+26)
-	X := func(az float64) float64 {
-		d := math.Mod(az-centre+540, 360) - 180
-		return left + (width-left-right)*(d+130)/260
+	v.clock()
+	for _, o := range h.Shade.Horizon {
+		obstacle(&v.s, o, v.x, v.y, v.left, width-v.right)
 	}
-	Y := func(alt float64) float64 { return top + (height-top-bottom)*(maxAlt-alt)/maxAlt }
-	var s svg
-	s.start("img", fmt.Sprintf(`tracks" data-left="%.0f" data-right="%.0f" data-top="%.0f" data-base="%.0f" data-high="%.2f" `+
-		`data-center="%.0f`, left, width-right, top, height-bottom, maxAlt, centre),
-		"Sun paths through the year over the horizon, and the part of the sky that the glass faces.", width, height)
-	for a := 0.0; a < maxAlt; a += 20 {
-		s.line("rule", left, Y(a), width-right, Y(a))
-		s.text("figure", "end", left-5, Y(a)+4, fmt.Sprintf("%.0f°", a))
+	v.unseen()
+	v.s.line("axis", v.left, v.y(0), width-v.right, v.y(0))
+	if bx := v.x(h.Place.Bearing); bx > v.left && bx < width-v.right {
+		v.s.line("facing", bx, v.y(0)+24, bx, v.y(0)-16)
+		v.s.text("label", "middle", bx, v.y(0)+36, "faces "+units.Format(units.Angle, h.Place.Bearing, u))
 	}
-	compass := []string{"north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west"}
+	return v.s.close()
+}
+
+// compass draws the rules of height and the names of bearings.
+func (v *skyView) compass() {
+	for a := 0.0; a < v.highest; a += 20 {
+		v.s.line("rule", v.left, v.y(a), v.width-v.right, v.y(a))
+		v.s.text("figure", "end", v.left-5, v.y(a)+4, fmt.Sprintf("%.0f°", a))
+	}
+	names := []string{"north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west"}
 	for d := -90.0; d <= 90; d += 45 {
-		az := math.Mod(centre+d+360, 360)
-		s.line("tick", X(az), Y(0), X(az), Y(0)+5)
-		name := compass[int(math.Round(az/45))%8]
-		if width < 500 && int(math.Abs(d))%90 != 0 {
+		az := math.Mod(v.center+d+360, 360)
+		v.s.line("tick", v.x(az), v.y(0), v.x(az), v.y(0)+5)
+		name := names[int(math.Round(az/45))%8]
+		if !v.wide() && int(math.Abs(d))%90 != 0 {
 			name = ""
 		}
-		s.text("soft", "middle", X(az), Y(0)+19, name)
+		v.s.text("soft", "middle", v.x(az), v.y(0)+19, name)
 	}
-	year := 2026
-	hours := map[int][][2]float64{}
-	for i, tr := range tracks {
-		month := tr.month
-		var d strings.Builder
-		pen := "M"
-		best := [2]float64{0, -90}
-		noon := time.Date(year, month, 21, 12, 0, 0, 0, time.UTC).Add(-time.Duration(site.Longitude / 15 * float64(time.Hour)))
-		for m := -12 * 60; m <= 12*60; m += 6 {
-			at := noon.Add(time.Duration(m) * time.Minute)
-			p := solar.Position(at, site, 0, 0)
-			alt := 90 - p.TrueZenith
-			if alt < 0 {
-				pen = "M"
-				continue
-			}
-			if x := X(p.Azimuth); x >= left && x <= width-right {
-				fmt.Fprintf(&d, "%s%.1f %.1f", pen, x, Y(alt))
-				pen = "L"
-			} else {
-				pen = "M"
-			}
-			if alt > best[1] {
-				best = [2]float64{p.Azimuth, alt}
-			}
-			if st := 12 + p.HourAngle/15; math.Abs(st-math.Round(st)) < 0.051 {
-				hours[int(math.Round(st))] = append(hours[int(math.Round(st))], [2]float64{X(p.Azimuth), Y(alt)})
-			}
+}
+
+// track draws the sun's path on the 21st of a month, and gathers where it stands at whole hours.
+func (v *skyView) track(i int) {
+	const year = 2026
+	tr := tracks[i]
+	var d strings.Builder
+	pen := "M"
+	best := [2]float64{0, -90}
+	noon := time.Date(year, tr.month, 21, 12, 0, 0, 0, time.UTC).Add(-time.Duration(v.site.Longitude / 15 * float64(time.Hour)))
+	for m := -12 * 60; m <= 12*60; m += 6 {
+		p := solar.Position(noon.Add(time.Duration(m)*time.Minute), v.site, 0, 0)
+		alt := 90 - p.TrueZenith
+		if alt < 0 {
+			pen = "M"
+			continue
 		}
-		class := "sun-track"
-		if month == time.January && site.Latitude >= 0 || month == time.June && site.Latitude < 0 {
-			class += " judged"
+		if x := v.x(p.Azimuth); x >= v.left && x <= v.width-v.right {
+			fmt.Fprintf(&d, "%s%.1f %.1f", pen, x, v.y(alt))
+			pen = "L"
+		} else {
+			pen = "M"
 		}
-		if d.Len() > 0 {
-			s.path(class, d.String())
-			if i != 1 || width >= 500 {
-				label := tr.label
-				if i%2 == 1 && width < 500 {
-					label = ""
-				}
-				y := Y(best[1]) - 6
-				if i == 0 { // the shortest day's name goes under its path
-					y = Y(best[1]) + 15
-				}
-				s.text("sun-text small", "middle", X(best[0]), y, label)
-			}
+		if alt > best[1] {
+			best = [2]float64{p.Azimuth, alt}
+		}
+		if st := 12 + p.HourAngle/15; math.Abs(st-math.Round(st)) < 0.051 {
+			v.hours[int(math.Round(st))] = append(v.hours[int(math.Round(st))], [2]float64{v.x(p.Azimuth), v.y(alt)})
 		}
 	}
-	for hr, ps := range hours {
+	if d.Len() == 0 {
+		return
+	}
+	class := "sun-track"
+	if tr.month == time.January && v.site.Latitude >= 0 || tr.month == time.June && v.site.Latitude < 0 {
+		class += " judged"
+	}
+	v.s.path(class, d.String())
+	if i == 1 && !v.wide() {
+		return
+	}
+	label := tr.label
+	if i%2 == 1 && !v.wide() {
+		label = ""
+	}
+	y := v.y(best[1]) - 6
+	if i == 0 { // the shortest day's name goes under its path
+		y = v.y(best[1]) + 15
+	}
+	v.s.text("sun-text small", "middle", v.x(best[0]), y, label)
+}
+
+// clock joins the paths hour by hour.
+func (v *skyView) clock() {
+	for _, hr := range slices.Sorted(maps.Keys(v.hours)) {
+		ps := v.hours[hr]
 		if len(ps) < 2 {
 			continue
 		}
@@ -114,49 +168,43 @@ func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
 		for i, p := range ps {
 			fmt.Fprintf(&d, "%s%.1f %.1f", map[bool]string{true: "M", false: "L"}[i == 0], p[0], p[1])
 		}
-		s.path("hour", d.String())
-		if hr != 12 && hr >= 8 && hr <= 16 && (width >= 500 || hr%2 == 0) {
+		v.s.path("hour", d.String())
+		if hr != 12 && hr >= 8 && hr <= 16 && (v.wide() || hr%2 == 0) {
 			at := ps[0][1] + 13
-			if at > Y(0)-3 { // the compass stands there
+			if at > v.y(0)-3 { // the compass stands there
 				at = ps[0][1] - 5
 			}
-			s.text("sun-text small", "middle", ps[0][0], at, fmt.Sprint(hr))
+			v.s.text("sun-text small", "middle", ps[0][0], at, fmt.Sprint(hr))
 		}
 	}
-	for _, o := range h.Shade.Horizon {
-		obstacle(&s, o, X, Y, left, width-right)
-	}
-	// The sky behind the plane of the glass.
+}
+
+// unseen hatches the sky behind the plane of the glass.
+func (v *skyView) unseen() {
 	var shade strings.Builder
 	open := 0.0
-	for az := centre - 130; az <= centre+130.1; az += 2 {
-		alt := math.Min(maxAlt, solar.PlaneHorizon(az, h.Place.Tilt, h.Place.Bearing))
-		if h.Place.Tilt > 89.9 {
-			alt = maxAlt * float64(map[bool]int{true: 1}[alt > 0])
+	for az := v.center - 130; az <= v.center+130.1; az += 2 {
+		alt := math.Min(v.highest, solar.PlaneHorizon(az, v.h.Place.Tilt, v.h.Place.Bearing))
+		if v.h.Place.Tilt > 89.9 {
+			alt = v.highest * float64(map[bool]int{true: 1}[alt > 0])
 		}
-		x := X(az)
-		if az == centre+130 { // the right edge comes out of X as the left one
-			x = width - right
+		x := v.x(az)
+		if az == v.center+130 { // the right edge comes out of x as the left one
+			x = v.width - v.right
 		}
 		if alt > 0 && shade.Len() == 0 {
-			fmt.Fprintf(&shade, "M%.1f %.1f", x, Y(0))
+			fmt.Fprintf(&shade, "M%.1f %.1f", x, v.y(0))
 		}
 		if alt > 0 {
-			fmt.Fprintf(&shade, "L%.1f %.1f", x, Y(alt))
+			fmt.Fprintf(&shade, "L%.1f %.1f", x, v.y(alt))
 			open = x
 		}
-		if (alt <= 0 || az >= centre+130) && shade.Len() > 0 {
-			fmt.Fprintf(&shade, "L%.1f %.1fZ", open, Y(0))
-			s.path("unseen", shade.String())
+		if (alt <= 0 || az >= v.center+130) && shade.Len() > 0 {
+			fmt.Fprintf(&shade, "L%.1f %.1fZ", open, v.y(0))
+			v.s.path("unseen", shade.String())
 			shade.Reset()
 		}
 	}
-	s.line("axis", left, Y(0), width-right, Y(0))
-	if bx := X(h.Place.Bearing); bx > left && bx < width-right {
-		s.line("facing", bx, Y(0)+24, bx, Y(0)-16)
-		s.text("label", "middle", bx, Y(0)+36, "faces "+units.Format(units.Angle, h.Place.Bearing, u))
-	}
-	return s.close()
 }
 
 // SunYear shows the clear-day sun on the glass by month and solar hour, W/m2.

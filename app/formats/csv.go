@@ -206,26 +206,45 @@ func hinted(heading, word string) bool {
 }
 
 func (t *Table) guess(all [][]string, d rune) {
-	g := Mapping{Delimiter: d, Columns: make([]Channel, len(all[0])), Fahrenheit: make([]bool, len(all[0]))}
-	head := all[0]
-	for _, cell := range head {
-		if _, ok := number(cell, false); !ok {
-			if _, ok := parseTime(cell, time.UTC, false); !ok && strings.ContainsFunc(cell,
-				func(r rune) bool { return r >= 'A' && r <= 'z' }) {
-				g.Header = true
-			}
-		}
-	}
-	body := all
+	g := Mapping{Delimiter: d, Columns: make([]Channel, len(all[0])), Fahrenheit: make([]bool, len(all[0])), Header: isHeading(all[0])}
+	head, body := all[0], all
 	if g.Header {
 		body = all[1:]
 	}
-	sample := body[:min(len(body), 400)]
+	const enough = 400 // rows
+	sample := body[:min(len(body), enough)]
+	g.DecimalComma = commas(sample, d)
+	used := map[Channel]bool{}
+	if g.Header {
+		g.byNames(head, used)
+	}
+	g.byValues(sample, used)
+	if ti := g.Index(Time); ti >= 0 {
+		g.MonthFirst = monthFirst(sample, ti)
+	}
+	t.Guess = g
+}
+
+// isHeading says whether a row holds names: a cell with letters that is neither a number nor a time.
+func isHeading(row []string) bool {
+	return slices.ContainsFunc(row, func(cell string) bool {
+		if _, ok := number(cell, false); ok {
+			return false
+		}
+		if _, ok := parseTime(cell, time.UTC, false); ok {
+			return false
+		}
+		return strings.ContainsFunc(cell, func(r rune) bool { return r >= 'A' && r <= 'z' })
+	})
+}
+
+// commas says whether numbers are written with a decimal comma.
+func commas(rows [][]string, delimiter rune) bool {
 	comma, point := 0, 0
-	for _, row := range sample {
+	for _, row := range rows {
 		for _, cell := range row {
 			cell = strings.TrimSpace(cell)
-			if d != ',' && strings.Count(cell, ",") == 1 && strings.Count(cell, ".") == 0 {
+			if delimiter != ',' && strings.Count(cell, ",") == 1 && strings.Count(cell, ".") == 0 {
 				if _, ok := number(cell, true); ok {
 					comma++
 				}
@@ -236,83 +255,64 @@ func (t *Table) guess(all [][]string, d rune) {
 			}
 		}
 	}
-	g.DecimalComma = comma > point
-	used := map[Channel]bool{}
-	if g.Header {
-		for _, h := range hints {
-			for i, name := range head {
-				low := strings.ToLower(name)
-				if g.Columns[i] != Ignore {
-					continue
-				}
-				for _, w := range h.words {
-					if !hinted(low, w) {
-						continue
-					}
-					c := h.c
-					if c == Time && used[Time] {
-						c = Clock
-					}
-					if !used[c] {
-						g.Columns[i], used[c] = c, true
-					}
-					break
-				}
+	return comma > point
+}
+
+// byNames takes channels and units from the names of the columns.
+func (m *Mapping) byNames(head []string, used map[Channel]bool) {
+	for _, h := range hints {
+		for i, name := range head {
+			if m.Columns[i] != Ignore {
+				continue
+			}
+			low := strings.ToLower(name)
+			if !slices.ContainsFunc(h.words, func(w string) bool { return hinted(low, w) }) {
+				continue
+			}
+			c := h.c
+			if c == Time && used[Time] {
+				c = Clock
+			}
+			if !used[c] {
+				m.Columns[i], used[c] = c, true
 			}
 		}
-		for i, name := range head {
-			low := strings.ToLower(strings.TrimSpace(name))
-			g.Fahrenheit[i] = strings.Contains(low, "°f") || strings.Contains(low, "(f)") || strings.Contains(low, "[f]") ||
-				strings.HasSuffix(low, " f") || strings.HasSuffix(low, "_f") || strings.Contains(low, "fahrenheit")
-		}
 	}
-	// Without telling names: the first column that reads as times, then the
-	// order of the columns.
-	if !used[Time] {
-		for i := range head {
-			if g.Columns[i] != Ignore {
+	for i, name := range head {
+		low := strings.ToLower(strings.TrimSpace(name))
+		m.Fahrenheit[i] = strings.Contains(low, "°f") || strings.Contains(low, "(f)") || strings.Contains(low, "[f]") ||
+			strings.HasSuffix(low, " f") || strings.HasSuffix(low, "_f") || strings.Contains(low, "fahrenheit")
+	}
+}
+
+// byValues takes what names do not tell from the values: the first column that reads as times, then inlet, outlet and
+// outdoors in the order of the columns that read as numbers.
+func (m *Mapping) byValues(rows [][]string, used map[Channel]bool) {
+	first := func(c Channel, fits func(cell string) bool) {
+		for i := range m.Columns {
+			if m.Columns[i] != Ignore {
 				continue
 			}
 			ok := 0
-			for _, row := range sample {
-				if i < len(row) {
-					if _, fine := parseTime(row[i], time.UTC, false); fine {
-						ok++
-					}
+			for _, row := range rows {
+				if i < len(row) && fits(row[i]) {
+					ok++
 				}
 			}
-			if ok*2 > len(sample) {
-				g.Columns[i], used[Time] = Time, true
-				break
+			if ok*2 > len(rows) {
+				m.Columns[i], used[c] = c, true
+				return
 			}
 		}
+	}
+	if !used[Time] {
+		first(Time, func(cell string) bool { _, ok := parseTime(cell, time.UTC, false); return ok })
 	}
 	for _, c := range []Channel{Inlet, Outlet, Outdoor} {
-		if used[c] || g.Header && c == Outdoor {
-			continue
-		}
-		for i := range head {
-			if g.Columns[i] != Ignore {
-				continue
-			}
-			ok := 0
-			for _, row := range sample {
-				if i < len(row) {
-					if _, fine := number(row[i], g.DecimalComma); fine {
-						ok++
-					}
-				}
-			}
-			if ok*2 > len(sample) {
-				g.Columns[i], used[c] = c, true
-				break
-			}
+		if !used[c] && (!m.Header || c != Outdoor) {
+			first(c, func(cell string) bool { _, ok := number(cell, m.DecimalComma); return ok })
 		}
 	}
-	if ti := g.Index(Time); ti >= 0 {
-		g.MonthFirst = monthFirst(sample, ti)
-	}
-	t.Guess = g
 }
 
 // monthFirst tells 2/13 from 13/2: by a number over 12, else by which part

@@ -62,7 +62,7 @@ func journey(t *testing.T, width, height int) {
 	h.Touches++
 	webtest.WaitFor(t, func() bool { return rev() != before })
 	p.MustNavigate(page).MustWaitLoad()
-	h.See("#find-too-hot-polyiso", "soften")
+	h.See("#find-too-hot-polyiso", "overheat")
 	was := h.See("#fig-heat", "W")
 	h.Touch("#find-too-hot-polyiso .try")
 	h.See("#notice", "mineral wool")
@@ -70,7 +70,7 @@ func journey(t *testing.T, width, height int) {
 		t.Errorf("the ribbon does not show what the change did: %q after %q", changed, was)
 	}
 	h.Touch("#undo")
-	h.See("#find-too-hot-polyiso", "soften")
+	h.See("#find-too-hot-polyiso", "overheat")
 
 	// A half-typed length keeps the last good drawing; a finished one moves it.
 	size := func() string { return p.MustElement(".front").MustProperty("ariaLabel").Str() }

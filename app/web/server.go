@@ -145,8 +145,8 @@ func headers(next echo.HandlerFunc) echo.HandlerFunc {
 
 // fail shows an error as a page, or as a line where htmx asked.
 func (sv *site) fail(c *echo.Context, err error) {
-	if errors.Is(err, context.Canceled) {
-		return // a newer entry has taken this one's place
+	if errors.Is(err, context.Canceled) || c.Request().Context().Err() != nil {
+		return // a newer entry has taken this one's place, or the page was left
 	}
 	if b := ui.BehindOf(err); b != nil {
 		if sv.FailBehind(c, b) == nil {

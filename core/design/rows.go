@@ -194,92 +194,120 @@ func monthOf(s string) int {
 }
 
 func readMonths(_ *Heater, text string, sys units.System) (any, error) {
-	var out []ClimateMonth
-	var columns []string
-	sums, kwh := false, strings.Contains(strings.ToLower(text), "kwh")
-	err := lines(text, func(n int, l string) error {
-		cs := cells(l, sys)
-		if len(out) == 0 && columns == nil && monthOf(cs[0]) == 0 {
-			if _, err := units.Parse(units.Temperature, cs[0], sys); err != nil { // a line of names
-				for _, c := range cs {
-					key, found := "", false
-					for _, k := range monthColumns {
-						for _, s := range k.starts {
-							if !found && strings.HasPrefix(strings.ToLower(c), s) {
-								key, found = k.key, true
-							}
-						}
-					}
-					if !found {
-						return lineProblem("climate.months", n, l, fmt.Sprintf("%q is not a known column", c), monthsRemedy)
-					}
-					if key != "" {
-						columns = append(columns, key)
-					}
-				}
-				return nil
-			}
-		}
-		if len(cs) > 1 && monthOf(cs[0]) > 0 {
-			if monthOf(cs[0]) != len(out)+1 {
-				return lineProblem("climate.months", n, l, cs[0]+" is out of its order", "begin with January")
-			}
-			cs = cs[1:]
-		}
-		names := columns
-		if names == nil {
-			names = map[int][]string{1: {"mean"}, 2: {"min", "max"}}[len(cs)]
-		}
-		if len(names) != len(cs) {
-			return lineProblem("climate.months", n, l, fmt.Sprintf("it has %d numbers", len(cs)), monthsRemedy)
-		}
-		var m ClimateMonth
-		for i, c := range cs {
-			kind := units.Temperature
-			switch names[i] {
-			case "sunshine", "radiation":
-				kind = units.Number
-			case "wind":
-				kind = units.Speed
-			}
-			v, err := units.Parse(kind, c, sys)
-			if err != nil {
-				return lineProblem("climate.months", n, l, fmt.Sprintf("%q is not a number", c), monthsRemedy)
-			}
-			switch names[i] {
-			case "mean":
-				m.Mean = &v
-			case "min":
-				m.Min = &v
-			case "max":
-				m.Max = &v
-			case "sunshine":
-				sums = sums || v > 24 // hours of the month, not of its days
-				m.Sunshine = &v
-			case "radiation":
-				if kwh {
-					v *= 3.6
-				}
-				m.Radiation = &v
-			case "wind":
-				m.Wind = &v
-			}
-		}
-		out = append(out, m)
-		return nil
-	})
-	if err != nil {
+	r := monthReader{sys: sys, kwh: strings.Contains(strings.ToLower(text), "kwh")}
+	if err := lines(text, r.line); err != nil {
 		return nil, err
 	}
-	if n := len(out); n != 0 && n != 12 {
+	if n := len(r.out); n != 0 && n != 12 {
 		return nil, &Problem{"climate.months", fmt.Sprintf("it has %d months", n), monthsRemedy}
 	}
-	for i := range out {
-		if sums && out[i].Sunshine != nil {
-			*out[i].Sunshine /= float64(daysIn[i])
+	for i := range r.out {
+		if r.sums && r.out[i].Sunshine != nil {
+			*r.out[i].Sunshine /= float64(daysIn[i])
 		}
 	}
-	return out, nil
+	return r.out, nil
+}
+
+// monthReader reads a table of months line by line.
+type monthReader struct {
+	sys     units.System
+	kwh     bool // radiation is in kWh
+	sums    bool // hours of sunshine are those of the month, not of its days
+	columns []string
+	out     []ClimateMonth
+}
+
+// line reads a line of names or a month.
+func (r *monthReader) line(n int, l string) error {
+	cs := cells(l, r.sys)
+	if len(r.out) == 0 && r.columns == nil && monthOf(cs[0]) == 0 {
+		if _, err := units.Parse(units.Temperature, cs[0], r.sys); err != nil {
+			return r.names(n, l, cs)
+		}
+	}
+	if len(cs) > 1 && monthOf(cs[0]) > 0 {
+		if monthOf(cs[0]) != len(r.out)+1 {
+			return lineProblem("climate.months", n, l, cs[0]+" is out of its order", "begin with January")
+		}
+		cs = cs[1:]
+	}
+	names := r.columns
+	if names == nil {
+		names = map[int][]string{1: {"mean"}, 2: {"min", "max"}}[len(cs)]
+	}
+	if len(names) != len(cs) {
+		return lineProblem("climate.months", n, l, fmt.Sprintf("it has %d numbers", len(cs)), monthsRemedy)
+	}
+	var m ClimateMonth
+	for i, c := range cs {
+		if !r.value(&m, names[i], c) {
+			return lineProblem("climate.months", n, l, fmt.Sprintf("%q is not a number", c), monthsRemedy)
+		}
+	}
+	r.out = append(r.out, m)
+	return nil
+}
+
+// names reads the names of the columns.
+func (r *monthReader) names(n int, l string, cs []string) error {
+	for _, c := range cs {
+		key, found := columnOf(c)
+		if !found {
+			return lineProblem("climate.months", n, l, fmt.Sprintf("%q is not a known column", c), monthsRemedy)
+		}
+		if key != "" {
+			r.columns = append(r.columns, key)
+		}
+	}
+	return nil
+}
+
+// columnOf is what a column of a name holds; empty for one that is known and not used.
+func columnOf(name string) (key string, found bool) {
+	for _, k := range monthColumns {
+		for _, s := range k.starts {
+			if strings.HasPrefix(strings.ToLower(name), s) {
+				return k.key, true
+			}
+		}
+	}
+	return "", false
+}
+
+// value reads a cell into a month; false where it is not a number.
+func (r *monthReader) value(m *ClimateMonth, name, cell string) bool {
+	kind := units.Temperature
+	switch name {
+	case "sunshine", "radiation":
+		kind = units.Number
+	case "wind":
+		kind = units.Speed
+	}
+	v, err := units.Parse(kind, cell, r.sys)
+	if err != nil {
+		return false
+	}
+	const longestDay = 24.0 // h
+	switch name {
+	case "mean":
+		m.Mean = &v
+	case "min":
+		m.Min = &v
+	case "max":
+		m.Max = &v
+	case "sunshine":
+		r.sums = r.sums || v > longestDay
+		m.Sunshine = &v
+	case "radiation":
+		if r.kwh {
+			v *= 3.6 // MJ/kWh
+		}
+		m.Radiation = &v
+	case "wind":
+		m.Wind = &v
+	}
+	return true
 }
 
 var daysIn = [12]int{31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31}

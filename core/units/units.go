@@ -383,6 +383,24 @@ func Figure(k Kind, v float64, s System) string {
 		}
 		k = Length
 	}
+	digits := digitsOf(k, x, s)
+	a := math.Abs(x)
+	tag := language.English
+	if s.DecimalComma {
+		tag = language.German
+	}
+	if x == 0 || a < 0.5*math.Pow(10, -float64(digits)) {
+		x = 0 // no minus zero
+	}
+	opts := []number.Option{number.MaxFractionDigits(digits)}
+	if k != Length && k != Number {
+		opts = append(opts, number.MinFractionDigits(digits))
+	}
+	return message.NewPrinter(tag).Sprint(number.Decimal(x, opts...))
+}
+
+// digitsOf is how many decimals a figure x of a kind, in the system's own unit, honestly carries.
+func digitsOf(k Kind, x float64, s System) int {
 	digits := 0
 	a := math.Abs(x)
 	switch k {
@@ -433,18 +451,7 @@ func Figure(k Kind, v float64, s System) string {
 	case MassFlow:
 		digits = 4
 	}
-	tag := language.English
-	if s.DecimalComma {
-		tag = language.German
-	}
-	if x == 0 || a < 0.5*math.Pow(10, -float64(digits)) {
-		x = 0 // no minus zero
-	}
-	opts := []number.Option{number.MaxFractionDigits(digits)}
-	if k != Length && k != Number {
-		opts = append(opts, number.MinFractionDigits(digits))
-	}
-	return message.NewPrinter(tag).Sprint(number.Decimal(x, opts...))
+	return digits
 }
 
 // Decimals prints a plain number to so many places with the person's decimal mark, and
