@@ -12,6 +12,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"sort"
 	"time"
 
@@ -265,8 +266,46 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 	if len(s) == 0 {
 		return r, ErrEmpty
 	}
+	a := analysis{s: s, set: set, r: &r}
+	if err := a.begin(); err != nil {
+		return r, err
+	}
+	for i := range s {
+		a.step(i)
+	}
+	a.closeDay(len(s))
+	a.sums()
+	r.Findings = doubts(s, a.suns, a.set, &r)
+	return r, nil
+}
+
+// analysis is a log on its way through [Analyse].
+type analysis struct {
+	s       []Sample
+	set     Setup
+	r       *Report
+	speeds  bool          // the flow is that of logged speeds
+	longest time.Duration // between readings that belong together
+	on      []bool
+	suns    []float64
+
+	perKelvin, flowSum, flowHours float64 // kWh per K of an offset of either probe; kg/s times h; h
+	day                           *Day
+	firstOfDay                    int
+	today                         daySums
+}
+
+// daySums are what a day's own judgment takes.
+type daySums struct {
+	perKelvin, massRise, mass          float64
+	steadyHeat, steadySun, steadyHours float64 // of long runs, in kWh and h
+}
+
+// begin fills in what the setup leaves open.
+func (a *analysis) begin() error {
+	set := &a.set
 	if !(set.Area > 0) {
-		return r, errors.New("the glass area is missing; give the clear opening in m2")
+		return errors.New("the glazing area is missing; enter the clear opening in m2")
 	}
 	if set.Pressure <= 0 {
 		set.Pressure = air.SeaLevel
@@ -277,133 +316,146 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 	if set.FlowOrigin == "" {
 		set.FlowOrigin = FlowGiven
 	}
-	speeds := set.DuctArea > 0
-	if speeds {
-		any := false
-		for _, x := range s {
-			any = any || x.Speed > 0.2
-		}
-		speeds = any
-	}
-	if speeds {
+	const moving = 0.2 // m/s
+	a.speeds = set.DuctArea > 0 && slices.ContainsFunc(a.s, func(x Sample) bool { return x.Speed > moving })
+	if a.speeds {
 		set.FlowOrigin, set.FlowU = FlowSpeed, 0
 	} else if !(set.Flow > 0) {
-		return r, errors.New("the flow is missing; give the kg/s that comes out of the box")
+		return errors.New("the airflow is missing; enter the kg/s that leaves the box")
 	}
 	if set.FlowU == 0 {
 		set.FlowU = uFlow[set.FlowOrigin]
 	}
-	r.FlowOrigin = set.FlowOrigin
-	r.Interval = interval(s)
-	longest := max(3*r.Interval, 2*time.Minute)
-	on := Running(s, set)
-	suns, sunIs := sunOn(s, set)
-	r.SunIs = sunIs
+	a.r.FlowOrigin = set.FlowOrigin
+	a.r.Interval = interval(a.s)
+	a.longest = max(3*a.r.Interval, 2*time.Minute)
+	a.on = Running(a.s, *set)
+	a.suns, a.r.SunIs = sunOn(a.s, *set)
+	return nil
+}
 
-	mass := func(x Sample) float64 {
-		if speeds {
-			return MeanOverCenter * math.Max(0, x.Speed) * set.DuctArea * air.Density(x.Outlet, set.Pressure)
-		}
-		return set.Flow
+// mass is the flow at a reading, kg/s.
+func (a *analysis) mass(x Sample) float64 {
+	if a.speeds {
+		return MeanOverCenter * math.Max(0, x.Speed) * a.set.DuctArea * air.Density(x.Outlet, a.set.Pressure)
 	}
-	power := func(i int) float64 {
-		if !on[i] {
-			return 0
-		}
-		x := s[i]
-		return mass(x) * air.Cp((x.Inlet+x.Outlet)/2) * (x.Outlet - x.Inlet)
+	return a.set.Flow
+}
+
+// power is the heat at a reading, W.
+func (a *analysis) power(i int) float64 {
+	if !a.on[i] {
+		return 0
 	}
-	// Sensitivity of the heat to an offset of either probe: kWh per K.
-	var perKelvin, flowSum, flowHours float64
-	day := -1
-	dayPer, dayMassRise, dayMass, steadyHeat, steadySun, steadyHours := 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
-	firstOfDay := 0
-	closeDay := func(end int) {
-		if day < 0 {
-			return
-		}
-		d := &r.Days[day]
-		if d.RunHours > 0 && dayMass > 0 {
-			d.Flow = dayMass / d.RunHours
-			d.Rise = dayMassRise / dayMass
-		}
-		d.Impossible = impossible(*d, s[firstOfDay:end], set, sunIs) || steadyHeat > bestCover*(1+sunMargin[sunIs])*steadySun &&
-			steadyHours > 0.6
-		firstOfDay, dayMassRise, dayMass, steadyHeat, steadySun, steadyHours = end, 0, 0, 0, 0, 0
-		u := uncertainty(d.Heat, dayPer, set.FlowU)
-		d.Band = [2]float64{math.Max(0, d.Heat-2*u), d.Heat + 2*u}
-		dayPer = 0
+	x := a.s[i]
+	return a.mass(x) * air.Cp((x.Inlet+x.Outlet)/2) * (x.Outlet - x.Inlet)
+}
+
+// closeDay judges the day that ends before a reading.
+func (a *analysis) closeDay(end int) {
+	if a.day == nil {
+		return
 	}
-	for i, x := range s {
-		date := x.At.In(set.Zone).Format("2006-01-02")
-		if day < 0 || r.Days[day].Date != date {
-			closeDay(i)
-			nd := Day{Date: date, Peak: math.Inf(-1)}
-			if sunIs == "" {
-				nd.Sun = math.NaN()
-			}
-			r.Days = append(r.Days, nd)
-			day = len(r.Days) - 1
+	d, t := a.day, &a.today
+	if d.RunHours > 0 && t.mass > 0 {
+		d.Flow = t.mass / d.RunHours
+		d.Rise = t.massRise / t.mass
+	}
+	const telling = 0.6 // h of long runs
+	d.Impossible = impossible(*d, a.s[a.firstOfDay:end], a.set, a.r.SunIs) ||
+		t.steadyHeat > bestCover*(1+sunMargin[a.r.SunIs])*t.steadySun && t.steadyHours > telling
+	u := uncertainty(d.Heat, t.perKelvin, a.set.FlowU)
+	d.Band = [2]float64{math.Max(0, d.Heat-2*u), d.Heat + 2*u}
+	a.firstOfDay, a.today = end, daySums{}
+}
+
+// step takes a reading in.
+func (a *analysis) step(i int) {
+	x := a.s[i]
+	date := x.At.In(a.set.Zone).Format(time.DateOnly)
+	if a.day == nil || a.day.Date != date {
+		a.closeDay(i)
+		nd := Day{Date: date, Peak: math.Inf(-1)}
+		if a.r.SunIs == "" {
+			nd.Sun = math.NaN()
 		}
-		d := &r.Days[day]
-		d.Samples++
-		if on[i] && x.Outlet > d.Peak {
-			d.Peak, d.PeakAt = x.Outlet, x.At
-		}
-		if i == 0 {
-			continue
-		}
-		dt := x.At.Sub(s[i-1].At)
-		if dt > longest {
-			if s[i-1].At.In(set.Zone).Format(time.DateOnly) != date {
-				continue // a night without logging is no gap worth a word
-			}
-			g := Gap{s[i-1].At, x.At}
-			r.Gaps = append(r.Gaps, g)
+		a.r.Days = append(a.r.Days, nd)
+		a.day = &a.r.Days[len(a.r.Days)-1]
+	}
+	d := a.day
+	d.Samples++
+	if a.on[i] && x.Outlet > d.Peak {
+		d.Peak, d.PeakAt = x.Outlet, x.At
+	}
+	if i == 0 {
+		return
+	}
+	before := a.s[i-1]
+	dt := x.At.Sub(before.At)
+	if dt > a.longest {
+		if before.At.In(a.set.Zone).Format(time.DateOnly) == date { // a night without logging is no gap worth a word
+			g := Gap{before.At, x.At}
+			a.r.Gaps = append(a.r.Gaps, g)
 			d.Gaps = append(d.Gaps, g)
-			continue
 		}
-		h := dt.Hours()
-		got := (power(i-1) + power(i)) / 2 * h / 1000
-		d.Heat += got
-		// Long runs are held against the sun of their own minutes, once the
-		// heat stored while the fan stood still has left.
-		if n := len(d.Runs); on[i] && on[i-1] && n > 0 && x.At.Sub(d.Runs[n-1].From) > settling && (sunIs == "" || suns[i] > 300) {
-			steadyHours += h
-			steadyHeat += got
-			if sunIs == "" {
-				steadySun += MaxSun * set.Area * h / 1000
-			} else {
-				steadySun += (suns[i-1] + suns[i]) / 2 * set.Area * h / 1000
-			}
-		}
-		if sunIs != "" {
-			d.Sun += (suns[i-1] + suns[i]) / 2 * set.Area * h / 1000
-		}
-		for _, k := range []int{i - 1, i} {
-			if on[k] {
-				per := mass(s[k]) * air.Cp(s[k].Outlet) * h / 2 / 1000
-				dayPer += per
-				perKelvin += per
-				flowSum += mass(s[k]) * h / 2
-				flowHours += h / 2
-				d.RunHours += h / 2
-				dayMass += mass(s[k]) * h / 2
-				dayMassRise += mass(s[k]) * (s[k].Outlet - s[k].Inlet) * h / 2
-				if s[k].Outlet >= set.UsefulAbove {
-					d.Useful += h / 2
-				}
-			}
-		}
-		if on[i] {
-			if n := len(d.Runs); on[i-1] && n > 0 && d.Runs[n-1].To.Equal(s[i-1].At) {
-				d.Runs[n-1].To = x.At
-			} else {
-				d.Runs = append(d.Runs, Run{x.At, x.At})
-			}
+		return
+	}
+	a.add(i, dt.Hours())
+	if !a.on[i] {
+		return
+	}
+	if n := len(d.Runs); a.on[i-1] && n > 0 && d.Runs[n-1].To.Equal(before.At) {
+		d.Runs[n-1].To = x.At
+	} else {
+		d.Runs = append(d.Runs, Run{x.At, x.At})
+	}
+}
+
+// add sums heat and sun over the h hours before a reading, by trapezoid. Long runs are held against the sun of their
+// own minutes, once the heat stored while the fan stood still has left.
+func (a *analysis) add(i int, h float64) {
+	const bright = 300.0 // W/m2
+	d, t, sunKnown := a.day, &a.today, a.r.SunIs != ""
+	got := (a.power(i-1) + a.power(i)) / 2 * h / 1000
+	d.Heat += got
+	long := false
+	if n := len(d.Runs); a.on[i] && a.on[i-1] && n > 0 {
+		long = a.s[i].At.Sub(d.Runs[n-1].From) > settling
+	}
+	if long && (!sunKnown || a.suns[i] > bright) {
+		t.steadyHours += h
+		t.steadyHeat += got
+		if !sunKnown {
+			t.steadySun += MaxSun * a.set.Area * h / 1000
+		} else {
+			t.steadySun += (a.suns[i-1] + a.suns[i]) / 2 * a.set.Area * h / 1000
 		}
 	}
-	closeDay(len(s))
+	if sunKnown {
+		d.Sun += (a.suns[i-1] + a.suns[i]) / 2 * a.set.Area * h / 1000
+	}
+	for _, k := range []int{i - 1, i} {
+		if !a.on[k] {
+			continue
+		}
+		y := a.s[k]
+		per := a.mass(y) * air.Cp(y.Outlet) * h / 2 / 1000
+		t.perKelvin += per
+		a.perKelvin += per
+		a.flowSum += a.mass(y) * h / 2
+		a.flowHours += h / 2
+		d.RunHours += h / 2
+		t.mass += a.mass(y) * h / 2
+		t.massRise += a.mass(y) * (y.Outlet - y.Inlet) * h / 2
+		if y.Outlet >= a.set.UsefulAbove {
+			d.Useful += h / 2
+		}
+	}
+}
+
+// sums adds the days up.
+func (a *analysis) sums() {
+	r := a.r
 	for i := range r.Days {
 		d := &r.Days[i]
 		r.Heat += d.Heat
@@ -419,16 +471,16 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 	if math.IsInf(r.Peak, -1) {
 		r.Peak = math.NaN()
 	}
-	if flowHours > 0 {
-		r.Flow = flowSum / flowHours
+	if a.flowHours > 0 {
+		r.Flow = a.flowSum / a.flowHours
 	}
-	r.U = uncertainty(r.Heat, perKelvin, set.FlowU)
+	r.U = uncertainty(r.Heat, a.perKelvin, a.set.FlowU)
 	r.Band = [2]float64{math.Max(0, r.Heat-2*r.U), r.Heat + 2*r.U}
-	r.Causes = []Cause{{"the air flow", r.Heat * set.FlowU}, {"the two probes against each other",
-		perKelvin * uProbe * math.Sqrt(2*(1-probeCorrelation))}}
+	r.Causes = []Cause{
+		{"the airflow", r.Heat * a.set.FlowU},
+		{"the difference between the probes", a.perKelvin * uProbe * math.Sqrt(2*(1-probeCorrelation))},
+	}
 	sort.Slice(r.Causes, func(i, j int) bool { return r.Causes[i].Effect > r.Causes[j].Effect })
-	r.Findings = doubts(s, suns, set, &r)
-	return r, nil
 }
 
 // uncertainty of a heat from its flow and two probes that err alike in part;
