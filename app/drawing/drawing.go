@@ -215,33 +215,7 @@ func (sc *Scene) Front(w float64) template.HTML {
 			continue
 		}
 		named[hole.Name] = true
-		side, anchor := hx+hr+7, "start"
-		if sc.Heater.Air.Ports > 1 {
-			side, anchor = X(l.Width/2), "middle"
-			hy -= hr + 12
-			if hole.Name == "outlet" {
-				hy += 2*hr + 24
-			}
-		} else if sc.sameEnd() { // one name beside the other: hang them inwards
-			side, anchor = hx-hr, "start"
-			if hx > w/2 {
-				side, anchor = hx+hr, "end"
-			}
-			hy += hr + 13
-			if hole.Y < l.Height/2 {
-				hy -= 2*hr + 34
-			}
-		} else if hx > w/2 {
-			side, anchor = hx-hr-7, "end"
-		}
-		ty := hy + 4
-		if aw < 150 && sc.Heater.Air.Ports < 2 { // no room beside the hole
-			ty = hy + hr + 15
-			side, anchor = hx, "middle"
-			if hole.Name == "inlet" {
-				ty = hy - hr - 8
-			}
-		}
+		side, ty, anchor := sc.besideHole(hole, hx, hy, hr, X(l.Width/2), w, aw)
 		s.text("on-dark", anchor, side, ty, label)
 	}
 	s.dimension(X(0)-16, Y(l.Height), X(0)-16, Y(0), sc.l(l.Height))
@@ -360,6 +334,39 @@ func (sc *Scene) airways(X, Y func(float64) float64) (ways []string) {
 
 // label is where a leader starts, at what it names.
 type label struct{ x, y float64 }
+
+// besideHole is where the name of a hole stands: inwards beside it, over a row of holes, or under it where the aperture
+// is narrow. The hole is at hx, hy with a radius of hr, the middle of the box at mid, the picture w wide, px.
+func (sc *Scene) besideHole(hole layout.Hole, hx, hy, hr, mid, w, aperture float64) (x, y float64, anchor string) {
+	x, anchor = hx+hr+7, "start"
+	if sc.Heater.Air.Ports > 1 {
+		x, anchor = mid, "middle"
+		hy -= hr + 12
+		if hole.Name == "outlet" {
+			hy += 2*hr + 24
+		}
+	} else if sc.sameEnd() { // one name beside the other: hang them inwards
+		x, anchor = hx-hr, "start"
+		if hx > w/2 {
+			x, anchor = hx+hr, "end"
+		}
+		hy += hr + 13
+		if hole.Y < sc.Layout.Height/2 {
+			hy -= 2*hr + 34
+		}
+	} else if hx > w/2 {
+		x, anchor = hx-hr-7, "end"
+	}
+	y = hy + 4
+	const narrow = 150.0
+	if aperture < narrow && sc.Heater.Air.Ports < 2 {
+		y, x, anchor = hy+hr+15, hx, "middle"
+		if hole.Name == "inlet" {
+			y = hy - hr - 8
+		}
+	}
+	return x, y, anchor
+}
 
 // vent draws the opening of a vent through the board and the foam beside it, with its flap shut.
 func (sc *Scene) vent(s *svg, flap layout.Place, Z, Y func(float64) float64, k float64) {

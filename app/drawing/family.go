@@ -14,14 +14,63 @@ func FamilyPicture(f design.Family) template.HTML {
 	const w, h = 104.0, 76.0
 	var s svg
 	fmt.Fprintf(&s, `<svg class="family" viewBox="0 0 %.0f %.0f" aria-hidden="true">`, w, h)
-	cut := func() { // glass at the left, back at the right
+	if !familyFront(&s, f) {
+		familyCut(&s, f)
+	}
+	return s.close()
+}
+
+// familyFront draws the families that are told by their front; false for the others.
+func familyFront(s *svg, f design.Family) bool {
+	in := func(x1, y1, x2, y2 float64) { s.arrow("cold-air", x1, y1, x2, y2) }
+	out := func(x1, y1, x2, y2 float64) { s.arrow("hot-air", x1, y1, x2, y2) }
+	front := func() { s.rect("f-box", 18, 6, 68, 64) }
+	switch f {
+	case design.CanColumns:
+		front()
+		for c := range 4 {
+			for r := range 4 {
+				s.rect("f-tube", 22+float64(c)*15.5, 14+float64(r)*12, 13, 11)
+			}
+		}
+		in(100, 66, 88, 66)
+		out(52, 9, 98, 9)
+	case design.Downpipes:
+		front()
+		for c := range 4 {
+			x := 22 + float64(c)*15.5
+			s.rect("f-tube", x, 15, 12, 46)
+			s.line("f-way", x+6, 56, x+6, 24)
+		}
+		in(102, 66, 84, 66)
+		out(52, 10, 100, 10)
+	case design.RibbedCoil:
+		front()
+		var d strings.Builder
+		d.WriteString("M28 70V18")
+		for c := range 3 {
+			x := 28 + float64(c)*16
+			if c%2 == 0 {
+				fmt.Fprintf(&d, "Q%.0f 10 %.0f 10Q%.0f 10 %.0f 18V58", x, x+8, x+16, x+16)
+			} else {
+				fmt.Fprintf(&d, "Q%.0f 66 %.0f 66Q%.0f 66 %.0f 58V18", x, x+8, x+16, x+16)
+			}
+		}
+		s.path("f-coil", d.String())
+		s.path("f-ribs", d.String())
+	default:
+		return false
+	}
+	return true
+}
+
+// familyCut draws the families that are told by a cut: glass at the left, back at the right.
+func familyCut(s *svg, f design.Family) {
+	cut := func() {
 		s.line("f-glass", 22, 8, 22, 68)
 		s.rect("f-back", 76, 8, 8, 60)
 		s.line("f-edge", 20, 8, 84, 8)
 		s.line("f-edge", 20, 68, 84, 68)
-	}
-	front := func() {
-		s.rect("f-box", 18, 6, 68, 64)
 	}
 	in := func(x1, y1, x2, y2 float64) { s.arrow("cold-air", x1, y1, x2, y2) }
 	out := func(x1, y1, x2, y2 float64) { s.arrow("hot-air", x1, y1, x2, y2) }
@@ -74,43 +123,10 @@ func FamilyPicture(f design.Family) template.HTML {
 		s.path("f-way", "M76 68Q42 72 41 52V24Q42 6 62 8")
 		out(62, 8, 94, 12)
 		in(96, 64, 74, 68)
-	case design.CanColumns:
-		front()
-		for c := range 4 {
-			for r := range 4 {
-				s.rect("f-tube", 22+float64(c)*15.5, 14+float64(r)*12, 13, 11)
-			}
-		}
-		in(100, 66, 88, 66)
-		out(52, 9, 98, 9)
-	case design.Downpipes:
-		front()
-		for c := range 4 {
-			x := 22 + float64(c)*15.5
-			s.rect("f-tube", x, 15, 12, 46)
-			s.line("f-way", x+6, 56, x+6, 24)
-		}
-		in(102, 66, 84, 66)
-		out(52, 10, 100, 10)
-	case design.RibbedCoil:
-		front()
-		var d strings.Builder
-		d.WriteString("M28 70V18")
-		for c := range 3 {
-			x := 28 + float64(c)*16
-			if c%2 == 0 {
-				fmt.Fprintf(&d, "Q%.0f 10 %.0f 10Q%.0f 10 %.0f 18V58", x, x+8, x+16, x+16)
-			} else {
-				fmt.Fprintf(&d, "Q%.0f 66 %.0f 66Q%.0f 66 %.0f 58V18", x, x+8, x+16, x+16)
-			}
-		}
-		s.path("f-coil", d.String())
-		s.path("f-ribs", d.String())
 	default:
 		cut()
 		s.path("f-own", "M42 10L50 20L42 30L50 40L42 50L50 60L42 68")
 		in(100, 60, 58, 60)
 		out(58, 17, 100, 17)
 	}
-	return s.close()
 }

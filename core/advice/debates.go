@@ -269,7 +269,7 @@ func hotOrMuch(e *collector.Evaluation) (Choice, bool) {
 	for _, x := range []struct {
 		name string
 		flux float64 // kg/s m2
-	}{{"a trickle", 0.008}, {"a fair flow", 0.025}, {"a full blow", 0.060}} {
+	}{{"low flow", 0.008}, {"medium flow", 0.025}, {"high flow", 0.060}} {
 		c := e.Running.Conditions
 		c.Flow = x.flux * e.Running.Aperture
 		r, err := d.Rate(c, collector.Tuning{}, nil)

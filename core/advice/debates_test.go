@@ -71,7 +71,7 @@ func TestDebatesOfTheYear(t *testing.T) {
 		t.Errorf("two black paints can be told apart: %+v", s)
 	}
 	// Covered in the warm months it gives no more, and loses little that is of use.
-	if s := by["storage"]; s["covered in the warm months"].Useful > s["open all year"].Useful+leastYear {
+	if s := by["storage"]; s["covered in the warm months"].Useful > s["uncovered all year"].Useful+leastYear {
 		t.Errorf("covering adds heat: %+v", s)
 	}
 }
