@@ -171,7 +171,7 @@ func rateCommand() *cobra.Command {
 	var w weather
 	c := &cobra.Command{
 		Use:   "rate BOX.json",
-		Short: "Rate a box at given sun, weather and air",
+		Short: "Compute a box at given sun, weather and air",
 		Long: `Reads a box (see "gladember example"; - is standard input) and prints JSON. --sun is on the glass.
 mass_flow_kg_s, volume_flow_m3_s (of air at the inlet), outlet_c, heat_w (to the air), heat_to_room_w (heat_w
 less duct_loss_w, less make_up_air_w for outdoor air that replaces in the room what leaks, less airing_w for an
@@ -215,11 +215,11 @@ func adviseCommand() *cobra.Command {
 	throughYear := false
 	c := &cobra.Command{
 		Use:   "advise BOX.json",
-		Short: "Judge a box: what will go wrong, what it wastes, what is believed of it",
+		Short: "Judge a box: problems, losses, common claims and debates",
 		Long: `Reads a box (- is standard input) and prints JSON: findings[{id, severity, text, evidence, remedy, gain_w,
 gain_when, patch}], worst first, beliefs[{id, claim, verdict, text, figures}] and choices[{id, question,
-sides[{name, heat_w, outlet_c, stagnation_c, tie, brings_danger_or_fault, patch}]}]. Gains are reruns of the
-balance with the patch applied. With --year each remedy and each side is run through the year of the box's
+sides[{name, heat_w, outlet_c, stagnation_c, tie, brings_danger_or_fault, patch}]}]. Gains are computed with the
+heat balance with the patch applied. With --year each remedy and each side is run through the year of the box's
 climate as well: gain_kwh_a_year, gain_money_a_year, useful_less_fan_kwh, saved_money, year_tie. It is judged at
 the clear winter noon of the box's own place, or at --sun, --ambient and --inlet, which go together. A patch
 holds field paths and values as the box's JSON names them.`,

@@ -19,7 +19,7 @@ func logCommand() *cobra.Command {
 	var fahrenheit, monthFirst bool
 	c := &cobra.Command{
 		Use:   "log FILE.csv",
-		Short: "Judge a logger's CSV: heat, how sure it is, what to doubt",
+		Short: "Judge a logger's CSV: heat, its uncertainty, what to check",
 		Long: `Reads a CSV with a time, inlet, outlet and, if there, outdoor, sun (W/m2 on the glass) and speed column, in any
 common dialect (- is standard input), and prints JSON: samples, gaps (counts), heat_kwh, heat_band_kwh (95 %), useful_hours
 (outlet above --useful-above while air runs), peak_outlet_c, days[], findings[], refused (true where the heat exceeds

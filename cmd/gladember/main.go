@@ -31,7 +31,7 @@ func main() {
 func run(ctx context.Context, args []string, in io.Reader, out, errs io.Writer) int {
 	root := &cobra.Command{
 		Use:           "gladember",
-		Short:         "Design, build and prove solar air heaters",
+		Short:         "Design, build and test solar air heaters",
 		Version:       Version,
 		SilenceErrors: true,
 		SilenceUsage:  true,

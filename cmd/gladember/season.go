@@ -154,7 +154,7 @@ func seasonCommand() *cobra.Command {
 	var quick, points bool
 	c := &cobra.Command{
 		Use:   "season HEATER.json",
-		Short: "Run a heater through a year in the space it warms",
+		Short: "Compute a heater through a year in the space it heats",
 		Long: `Reads a heater (- is standard input), runs it by quarters of an hour through the year that its climate tells (a
 table of twelve months, or its town, or the facts and the table that narrow it; without a place it says so) or
 that of a weather file, and prints JSON: weather, months[{month, sun_kwh, need_kwh, heat_kwh, useful_kwh,
@@ -222,7 +222,7 @@ func sweepCommand() *cobra.Command {
 	var weather, path, values string
 	c := &cobra.Command{
 		Use:   "sweep HEATER.json",
-		Short: "Run the year with one decision at each of several values",
+		Short: "Compute the year with one field at several values",
 		Long: `Reads a heater (- is standard input) and prints JSON: path, variants[{value, heat_kwh, useful_kwh, fraction,
 fan_kwh, cycles, error}]. Values are SI, as the document has them, or names from a list; path is a field's path
 as in the document. How far it is goes to standard error.`,
@@ -268,8 +268,8 @@ as in the document. How far it is goes to standard error.`,
 		},
 	}
 	c.Flags().StringVar(&weather, "weather", "", "EPW or TMY3 file: the heater is moved to its place")
-	c.Flags().StringVar(&path, "path", "place.tilt_deg", "the decision that moves")
-	c.Flags().StringVar(&values, "values", "30,45,60,75,90", "its values, with commas between")
+	c.Flags().StringVar(&path, "path", "place.tilt_deg", "path of the field")
+	c.Flags().StringVar(&values, "values", "30,45,60,75,90", "its values, separated by commas")
 	return c
 }
 
@@ -345,7 +345,7 @@ func sizeCommand() *cobra.Command {
 	var weather, stockFile string
 	c := &cobra.Command{
 		Use:   "size HEATER.json",
-		Short: "Look for the best heater that the stock at hand can make",
+		Short: "Find the best heater for the materials on hand",
 		Long: `Reads a heater (- is standard input) for its place, space and climate, and a stock of panes, foams, fans, ducts
 and absorbers with prices and a budget (--stock; without it the heater's own pane and usual parts), tries them
 through whole years and prints JSON: proposal{family, choices, useful_kwh, cost, heater}, reasons[{step, chosen,

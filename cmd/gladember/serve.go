@@ -58,8 +58,8 @@ func serveCommand() *cobra.Command {
 	c.Flags().BoolVar(&share, "share", false, "let phones and laptops of this house's network in, each by a code that is good once; "+
 		"what goes between is not encrypted")
 	c.Flags().StringSliceVar(&at, "share-at", nil,
-		"with --share: address of this machine that devices reach it by (default: all its private ones)")
-	c.Flags().StringVar(&station, "weather-station", "", "address of a weather station that tells a place's months (see gladember standin)")
+		"with --share: address of this machine at which devices reach it (default: all its private ones)")
+	c.Flags().StringVar(&station, "weather-station", "", "address of a weather station that gives a place's months (see gladember standin)")
 	return c
 }
 
@@ -197,7 +197,7 @@ func demoCommand() *cobra.Command {
 	var address string
 	c := &cobra.Command{
 		Use:   "demo",
-		Short: "Look round in a made-up workshop",
+		Short: "Look around in a made-up workshop",
 		Long: "Serves three invented heaters with two weeks of invented readings from a throwaway copy: change what you like, it is " +
 			"gone when you stop.",
 		Args: cobra.NoArgs,

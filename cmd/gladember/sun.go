@@ -14,7 +14,7 @@ func sunCommand() *cobra.Command {
 	var at string
 	c := &cobra.Command{
 		Use:   "sun",
-		Short: "Where the sun stands at a place and time",
+		Short: "Position of the sun at a place and time",
 		Long: `Prints JSON: zenith_deg (refracted), azimuth_deg (from north, clockwise), incidence_deg (on the plane
 of --tilt and --azimuth; without them, a plane lying flat), declination_deg, equation_of_time_min (sundial less
 clock), solar_time (HH:MM:SS), sunrise and sunset of that local day in the offset of --time (null in polar day
