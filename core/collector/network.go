@@ -248,116 +248,162 @@ func (n *Network) airCoefficients(hs, mass float64) (left, mean float64) {
 func (n *Network) assemble(sys *blocks, x []float64, within float64) {
 	k, b := len(n.Sun), sys.b
 	sys.clear()
-	var h [16]float64
 	sys.ready(n)
+	r := rows{n: n, sys: sys, x: x, within: within, k: k, b: b}
 	for i := range n.Segments {
-		t, seg := x[i*b:(i+1)*b], n.Area*n.share(i)
-		d, rhs := sys.diag[i], sys.rhs[i*b:(i+1)*b]
-		for a := range k {
-			rhs[a] += n.Sun[a] * seg
-			if n.Old != nil {
-				c := n.Store[a] / n.Step * seg
-				d[a*b+a] += c
-				rhs[a] += c * n.Old.Layer[i][a]
-			}
-		}
+		r.i, r.seg, r.touch = i, n.Area*n.share(i), i*sys.perSegment
+		r.t, r.d, r.rhs = x[i*b:(i+1)*b], sys.diag[i], sys.rhs[i*b:(i+1)*b]
 		links, airs, first := n.part(i)
-		for li := range links {
-			l := &links[li]
-			if l.Role == Inner {
-				g := sys.links[i*sys.perLinks+li].at(t[l.A], t[l.B], within, l.G) * seg
-				d[l.A*b+l.A] += g
-				d[l.A*b+l.B] -= g
-				d[l.B*b+l.B] += g
-				d[l.B*b+l.A] -= g
-				continue
-			}
-			out := n.Outside[l.To]
-			g := sys.links[i*sys.perLinks+li].at(t[l.A], out, within, l.G) * seg
-			d[l.A*b+l.A] += g
-			rhs[l.A] += g * out
-		}
-		touch := i * sys.perSegment
+		r.first = first
+		r.stored()
+		r.linked(links)
 		for ai := range airs {
-			air := &airs[ai]
-			row := k + ai
-			mass, mix, hs := 0.0, 0.0, 0.0
-			for _, f := range air.Feeds[i-first] {
-				mass += f.Mass
-				switch f.From {
-				case FromInlet:
-					mix += f.Mass * n.Inlet
-				case FromOutdoor:
-					mix += f.Mass * n.Outside[Ambient]
-				default:
-					mix += f.Mass * x[(first+f.At)*b+k+f.From]
-				}
+			r.air(&airs[ai], k+ai, &sys.nodes[i*len(airs)+ai])
+		}
+	}
+}
+
+// rows are the equations of one segment as they are written: those of the layers first, those
+// of the air nodes after them.
+type rows struct {
+	n         *Network
+	sys       *blocks
+	x         []float64 // the last iterate, of all segments
+	within    float64   // K
+	k, b      int       // layers; layers and air nodes
+	i, first  int       // the segment, and the first of its part
+	seg       float64   // its area, m2
+	touch     int       // the next held coefficient between layers and air
+	t, d, rhs []float64 // temperatures, the diagonal block and the right-hand side of the segment
+	h         [16]float64
+}
+
+// stored writes the sun on each layer, and in a step in time the heat that it takes up.
+func (r *rows) stored() {
+	n := r.n
+	for a := range r.k {
+		r.rhs[a] += n.Sun[a] * r.seg
+		if n.Old != nil {
+			c := n.Store[a] / n.Step * r.seg
+			r.d[a*r.b+a] += c
+			r.rhs[a] += c * n.Old.Layer[r.i][a]
+		}
+	}
+}
+
+// between writes a conductance between two layers, W/K.
+func (r *rows) between(a, b int, g float64) {
+	r.d[a*r.b+a] += g
+	r.d[a*r.b+b] -= g
+	r.d[b*r.b+b] += g
+	r.d[b*r.b+a] -= g
+}
+
+// linked writes the exchange of layers with one another and with the world outside.
+func (r *rows) linked(links []Link) {
+	for li := range links {
+		l, held := &links[li], &r.sys.links[r.i*r.sys.perLinks+li]
+		if l.Role == Inner {
+			r.between(l.A, l.B, held.at(r.t[l.A], r.t[l.B], r.within, l.G)*r.seg)
+			continue
+		}
+		out := r.n.Outside[l.To]
+		g := held.at(r.t[l.A], out, r.within, l.G) * r.seg
+		r.d[l.A*r.b+l.A] += g
+		r.rhs[l.A] += g * out
+	}
+}
+
+// mixed is the air that enters a node, kg/s, and its temperature times that, by the last iterate.
+func (r *rows) mixed(feeds []Feed) (mass, mix float64) {
+	for _, f := range feeds {
+		mass += f.Mass
+		switch f.From {
+		case FromInlet:
+			mix += f.Mass * r.n.Inlet
+		case FromOutdoor:
+			mix += f.Mass * r.n.Outside[Ambient]
+		default:
+			mix += f.Mass * r.x[(r.first+f.At)*r.b+r.k+f.From]
+		}
+	}
+	return mass, mix
+}
+
+// air writes one air node, its row T = left * mix + (1 - left) * towards, and to each layer that
+// it touches a gain h (Tmean - Tlayer) with Tmean = mean * mix + (1 - mean) * towards.
+func (r *rows) air(air *Air, row int, was *node) {
+	feeds := air.Feeds[r.i-r.first]
+	mass, mix := r.mixed(feeds)
+	// The air's mean in the node, by the coefficients of the round before.
+	stream := r.t[row]
+	if mass > 0 && was.left < 1 {
+		mix /= mass
+		stream = was.mean*mix + (1-was.mean)*(r.t[row]-was.left*mix)/(1-was.left)
+	}
+	hs := 0.0
+	for ti := range air.Touches {
+		touch := &air.Touches[ti]
+		r.h[ti] = r.sys.touches[r.touch].at(r.t[touch.Layer], stream, r.within, touch.H) * r.seg
+		r.touch++
+		if air.Scale != nil {
+			r.h[ti] *= air.Scale[r.i-r.first]
+		}
+		hs += r.h[ti]
+	}
+	segment := r.i - r.first
+	for pi := range air.Pairs {
+		p := &air.Pairs[pi]
+		g := r.sys.touches[r.touch].at(r.t[p.A], r.t[p.B], r.within, func(ta, tb float64) float64 { return p.G(segment, ta, tb) })
+		r.touch++
+		r.between(p.A, p.B, g*r.seg)
+	}
+	left, mean := r.n.airCoefficients(hs, mass)
+	*was = node{left, mean}
+	r.d[row*r.b+row] = 1
+	if hs > 0 {
+		r.washed(air.Touches, row, hs, left, mean)
+	}
+	if mass > 0 {
+		r.fed(air.Touches, feeds, row, mass, left, mean)
+	} else if hs == 0 { // neither fed nor touched: let it follow the inlet
+		r.rhs[row] += r.n.Inlet
+	}
+}
+
+// washed writes what the layers do to the air and to one another through it; hs is the sum of
+// their conductances, W/K.
+func (r *rows) washed(touches []Touch, row int, hs, left, mean float64) {
+	for ti := range touches {
+		l := touches[ti].Layer
+		r.d[l*r.b+l] += r.h[ti]
+		w := r.h[ti] / hs
+		r.d[row*r.b+l] -= (1 - left) * w
+		for tj := range touches {
+			r.d[touches[tj].Layer*r.b+l] -= r.h[tj] * (1 - mean) * w
+		}
+	}
+}
+
+// fed writes what the air that enters a node does to it and to the layers.
+func (r *rows) fed(touches []Touch, feeds []Feed, row int, mass, left, mean float64) {
+	for _, f := range feeds {
+		share := f.Mass / mass
+		switch f.From {
+		case FromInlet, FromOutdoor:
+			src := r.n.Inlet
+			if f.From == FromOutdoor {
+				src = r.n.Outside[Ambient]
 			}
-			// The air's mean in the node, by the coefficients of the round before.
-			stream, was := t[row], &sys.nodes[i*len(airs)+ai]
-			if mass > 0 && was.left < 1 {
-				mix /= mass
-				stream = was.mean*mix + (1-was.mean)*(t[row]-was.left*mix)/(1-was.left)
+			r.rhs[row] += left * share * src
+			for ti := range touches {
+				r.rhs[touches[ti].Layer] += r.h[ti] * mean * share * src
 			}
-			for ti := range air.Touches {
-				h[ti] = sys.touches[touch].at(t[air.Touches[ti].Layer], stream, within, air.Touches[ti].H) * seg
-				touch++
-				if air.Scale != nil {
-					h[ti] *= air.Scale[i-first]
-				}
-				hs += h[ti]
-			}
-			for pi := range air.Pairs {
-				p := &air.Pairs[pi]
-				g := sys.touches[touch].at(t[p.A], t[p.B], within, func(ta, tb float64) float64 { return p.G(i-first, ta, tb) }) * seg
-				touch++
-				d[p.A*b+p.A] += g
-				d[p.A*b+p.B] -= g
-				d[p.B*b+p.B] += g
-				d[p.B*b+p.A] -= g
-			}
-			left, mean := n.airCoefficients(hs, mass)
-			*was = node{left, mean}
-			d[row*b+row] = 1
-			// The air row: T = left * mix + (1 - left) * towards.
-			// Each layer row gains h (Tmean - Tlayer), Tmean = mean*mix + (1-mean)*towards.
-			for ti := range air.Touches {
-				l := air.Touches[ti].Layer
-				d[l*b+l] += h[ti]
-				if hs > 0 {
-					w := h[ti] / hs
-					d[row*b+l] -= (1 - left) * w
-					for tj := range air.Touches {
-						m := air.Touches[tj].Layer
-						d[m*b+l] -= h[tj] * (1 - mean) * w
-					}
-				}
-			}
-			if mass <= 0 {
-				if hs == 0 { // neither fed nor touched: let it follow the inlet
-					rhs[row] += n.Inlet
-				}
-				continue
-			}
-			for _, f := range air.Feeds[i-first] {
-				share := f.Mass / mass
-				switch f.From {
-				case FromInlet, FromOutdoor:
-					src := n.Inlet
-					if f.From == FromOutdoor {
-						src = n.Outside[Ambient]
-					}
-					rhs[row] += left * share * src
-					for ti := range air.Touches {
-						rhs[air.Touches[ti].Layer] += h[ti] * mean * share * src
-					}
-				default:
-					blk, col := sys.at(i, first+f.At), k+f.From
-					blk[row*b+col] -= left * share
-					for ti := range air.Touches {
-						blk[air.Touches[ti].Layer*b+col] -= h[ti] * mean * share
-					}
-				}
+		default:
+			blk, col := r.sys.at(r.i, r.first+f.At), r.k+f.From
+			blk[row*r.b+col] -= left * share
+			for ti := range touches {
+				blk[touches[ti].Layer*r.b+col] -= r.h[ti] * mean * share
 			}
 		}
 	}

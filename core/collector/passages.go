@@ -724,10 +724,6 @@ func times(n AirNet, by float64) AirNet {
 // segments after the first, turned round where the first ends at its far side.
 func chain(a, b AirNet, segments int) AirNet {
 	out := AirNet{Climb: slices.Concat(a.Climb, b.Climb), Bore: slices.Concat(a.Bore, b.Bore)}
-	total := 0.0
-	for _, f := range a.Outlet {
-		total += f.Mass
-	}
 	in := 0 // the segment at which the second takes air in
 	for _, air := range b.Airs {
 		for i, fs := range air.Feeds {
@@ -738,76 +734,94 @@ func chain(a, b AirNet, segments int) AirNet {
 			}
 		}
 	}
-	ends := a.Outlet[0].At
 	// The first is mirrored where it gives air at its first segment, the second
 	// where it takes air at its last.
-	flipA, flipB := ends == 0, in == segments-1
-	at := func(i int, second bool) int {
-		if second {
-			if flipB {
-				i = segments - 1 - i
-			}
-			return i + segments
-		}
-		if flipA {
-			i = segments - 1 - i
-		}
-		return i
-	}
-	move := func(fs []Feed, second bool) (moved []Feed) {
-		for _, f := range fs {
-			if f.From >= 0 {
-				f.At = at(f.At, second)
-			}
-			moved = append(moved, f)
-		}
-		return moved
-	}
-	// fed takes from the first one's outlet what the second takes at its inlet.
-	fed := func(fs []Feed) (out []Feed) {
-		for _, f := range fs {
-			if f.From != FromInlet {
-				out = append(out, f)
-				continue
-			}
-			for _, o := range move(a.Outlet, false) {
-				out = append(out, Feed{From: o.From, At: o.At, Mass: f.Mass * o.Mass / total})
-			}
-		}
-		return out
-	}
+	l := joint{segments: segments, flipFirst: a.Outlet[0].At == 0, flipSecond: in == segments-1}
+	l.outlet = l.move(a.Outlet, false)
 	for ai := range a.Airs {
-		x := Air{Name: a.Airs[ai].Name, Touches: a.Airs[ai].Touches, Feeds: make([][]Feed, 2*segments)}
-		if s := a.Airs[ai].Scale; s != nil {
-			x.Scale = make([]float64, 2*segments)
-			for i := range segments {
-				x.Scale[at(i, false)], x.Scale[at(i, true)] = s[i], b.Airs[ai].Scale[i]
-			}
-		}
-		for pi, p := range a.Airs[ai].Pairs {
-			second := b.Airs[ai].Pairs[pi]
-			x.Pairs = append(x.Pairs, Pair{A: p.A, B: p.B, G: func(i int, ta, tb float64) float64 {
-				if i < segments {
-					return p.G(at(i, false), ta, tb) // turning round twice is not to turn
-				}
-				return second.G(at(i-segments, true)-segments, ta, tb)
-			}})
-		}
-		for i := range segments {
-			x.Feeds[at(i, false)] = move(a.Airs[ai].Feeds[i], false)
-			x.Feeds[at(i, true)] = fed(move(b.Airs[ai].Feeds[i], true))
-		}
-		out.Airs = append(out.Airs, x)
+		out.Airs = append(out.Airs, l.air(&a.Airs[ai], &b.Airs[ai]))
 	}
 	for _, fs := range a.Along {
-		out.Along = append(out.Along, move(fs, false))
+		out.Along = append(out.Along, l.move(fs, false))
 	}
 	for _, fs := range b.Along {
-		out.Along = append(out.Along, move(fs, true))
+		out.Along = append(out.Along, l.move(fs, true))
 	}
-	out.LeakOut = append(move(a.LeakOut, false), fed(move(b.LeakOut, true))...)
-	out.Outlet = move(b.Outlet, true)
+	out.LeakOut = append(l.move(a.LeakOut, false), l.fed(l.move(b.LeakOut, true))...)
+	out.Outlet = l.move(b.Outlet, true)
 	return out
+}
+
+// joint says where the segments of two nets in a chain come to lie.
+type joint struct {
+	segments              int // of either
+	flipFirst, flipSecond bool
+	outlet                []Feed // of the first, where it has come to lie
+}
+
+// at is where a segment of one of the two lies in the chain.
+func (l joint) at(i int, second bool) int {
+	if second && l.flipSecond || !second && l.flipFirst {
+		i = l.segments - 1 - i
+	}
+	if second {
+		i += l.segments
+	}
+	return i
+}
+
+// move gives feeds their segments in the chain.
+func (l joint) move(fs []Feed, second bool) (moved []Feed) {
+	for _, f := range fs {
+		if f.From >= 0 {
+			f.At = l.at(f.At, second)
+		}
+		moved = append(moved, f)
+	}
+	return moved
+}
+
+// fed takes from the first one's outlet what the second takes at its inlet.
+func (l joint) fed(fs []Feed) (out []Feed) {
+	total := 0.0
+	for _, o := range l.outlet {
+		total += o.Mass
+	}
+	for _, f := range fs {
+		if f.From != FromInlet {
+			out = append(out, f)
+			continue
+		}
+		for _, o := range l.outlet {
+			out = append(out, Feed{From: o.From, At: o.At, Mass: f.Mass * o.Mass / total})
+		}
+	}
+	return out
+}
+
+// air joins the same air node of both.
+func (l joint) air(a, b *Air) Air {
+	x := Air{Name: a.Name, Touches: a.Touches, Feeds: make([][]Feed, 2*l.segments)}
+	if a.Scale != nil {
+		x.Scale = make([]float64, 2*l.segments)
+		for i := range l.segments {
+			x.Scale[l.at(i, false)], x.Scale[l.at(i, true)] = a.Scale[i], b.Scale[i]
+		}
+	}
+	for pi, p := range a.Pairs {
+		second := b.Pairs[pi]
+		x.Pairs = append(x.Pairs, Pair{A: p.A, B: p.B, G: func(i int, ta, tb float64) float64 {
+			if i < l.segments {
+				return p.G(l.at(i, false), ta, tb) // turning round twice is not to turn
+			}
+			return second.G(l.at(i-l.segments, true)-l.segments, ta, tb)
+		}})
+	}
+	for i := range l.segments {
+		x.Feeds[l.at(i, false)] = l.move(a.Feeds[i], false)
+		x.Feeds[l.at(i, true)] = l.fed(l.move(b.Feeds[i], true))
+	}
+	return x
 }
 
 // reversed runs a net backwards: what was the outlet takes air in. Leaks are

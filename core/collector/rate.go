@@ -392,12 +392,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 	}
 	still := c.NoFlow
 	if !still && c.Flow <= 0 && !d.Natural {
-		p.fan = d.Fan
-		p.fan.More = t.FanCurve
-		if pv := d.Panel; pv != nil && pv.Battery <= 0 {
-			p.fan.Speed = d.panelSpeed(c.Sun.Total()*(1+t.Sun), c.Ambient)
-			still = p.fan.Speed <= 0
-		}
+		still = p.blower() <= 0
 	}
 	if !still && c.Flow <= 0 && d.Natural {
 		drawn, err := p.natural(&r, warm, start)
@@ -407,22 +402,46 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 		still = true // warmth does not lift it: the air stands
 	}
 	if still {
-		d.lay(&n, c, t, AirNet{})
-		st, err := n.Solve(warm, settled)
-		if err != nil {
-			return r, err
-		}
-		r.fill(&p, st, AirNet{})
-		return r, nil
+		return r, p.standing(&r, warm)
 	}
+	return r, p.driven(&r, warm, start)
+}
+
+// blower sets the fan that drives the air and returns its share of full speed; a panel without a
+// battery may leave it without power.
+func (p *pass) blower() float64 {
+	p.fan = p.d.Fan
+	p.fan.More = p.t.FanCurve
+	pv := p.d.Panel
+	if pv == nil || pv.Battery > 0 {
+		return 1
+	}
+	p.fan.Speed = p.d.panelSpeed(p.c.Sun.Total()*(1+p.t.Sun), p.c.Ambient)
+	return p.fan.Speed
+}
+
+// standing solves the box with its air at rest.
+func (p *pass) standing(r *Result, warm *State) error {
+	p.d.lay(p.n, p.c, p.t, AirNet{})
+	st, err := p.n.Solve(warm, settled)
+	if err != nil {
+		return err
+	}
+	r.fill(p, st, AirNet{})
+	return nil
+}
+
+// driven solves the box with a given flow, or with that at which the fan meets the losses.
+// Flow, leak and air properties follow from the outlet's temperature, and it from them: a few
+// rounds settle both.
+func (p *pass) driven(r *Result, warm *State, start *Result) error {
+	d, c := p.d, p.c
 	// Half of the sun, carried by a usual flow, is a fair first guess.
 	out := c.Inlet + 0.5*c.Sun.Total()*r.Aperture/(1007*math.Max(0.02*r.Aperture, c.Flow))
 	if start != nil && start.Mass > 0 {
 		out = start.Outlet
 		p.lift = start.Lift
 	}
-	// Flow, leak and air properties follow from the outlet's temperature, and
-	// it from them: a few rounds settle both.
 	const (
 		rounds = 40
 		close  = 1e-4 // K
@@ -434,35 +453,25 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 			p.sys.Lift = p.lift - p.speeding
 			pt, err := airflow.OperatingPoint(p.fan, p.sys, c.Inlet, out, c.Pressure)
 			if err != nil {
-				return r, err
+				return err
 			}
 			mass = pt.Mass
 			p.sys.Near = mass
 		}
-		st, net, err := p.balance(&r, mass, out, warm, settle)
+		st, net, err := p.balance(r, mass, out, warm, settle)
 		if err != nil {
-			return r, err
+			return err
 		}
 		warm = st
 		miss := st.Outlet - out
 		if math.Abs(miss) < close && settle <= close {
-			r.FanPower = p.fan.Watts()
-			r.FanSpeed = p.fan.Speed
-			if r.FanSpeed <= 0 {
-				r.FanSpeed = 1
-			}
-			if c.Flow > 0 {
-				r.FanPower = d.Fan.Watts()
-			}
-			if d.Panel == nil && !d.Natural {
-				r.Bought = r.FanPower
-			}
-			r.fill(&p, st, net)
+			p.powered(r)
+			r.fill(p, st, net)
 			break
 		}
 		settle = math.Max(settled, math.Min(0.01, math.Abs(miss)*1e-3))
 		if round == rounds {
-			return r, ErrNoBalance
+			return ErrNoBalance
 		}
 		next := st.Outlet
 		if round > 0 && miss != lastErr { // secant on the fixed point
@@ -479,7 +488,22 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 		at = r.Outlet
 	}
 	r.FanFlow = r.Mass / air.Density(at, c.Pressure)
-	return r, nil
+	return nil
+}
+
+// powered sets what the fan takes, and what of it is bought.
+func (p *pass) powered(r *Result) {
+	r.FanPower = p.fan.Watts()
+	r.FanSpeed = p.fan.Speed
+	if r.FanSpeed <= 0 {
+		r.FanSpeed = 1
+	}
+	if p.c.Flow > 0 {
+		r.FanPower = p.d.Fan.Watts()
+	}
+	if p.d.Panel == nil && !p.d.Natural {
+		r.Bought = r.FanPower
+	}
 }
 
 // pass is one rating on its way.
@@ -594,62 +618,19 @@ func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 	if start != nil && start.Mass > 0 {
 		out, mass = start.Outlet, start.Mass
 	}
-	// excess is lift less losses at a flow; a search may be content with the
-	// outlet of the flow before, the last word follows its own.
-	var st *State
-	var net AirNet
-	excess := func(mass float64, last bool) (float64, error) {
-		settle := 5e-2
-		if last {
-			settle = 1e-6
-		}
-		for {
-			var err error
-			if st, net, err = p.balance(r, mass, out, warm, settle); err != nil {
-				return 0, err
-			}
-			warm = st
-			miss := math.Abs(st.Outlet - out)
-			out = st.Outlet
-			if miss < 5e-3 || !last {
-				break
-			}
-		}
-		before, in, after := p.sys.Losses(mass, c.Inlet, out, c.Pressure)
-		return p.lift - p.speeding - before - in - after, nil
-	}
+	search := naturalFlow{pass: p, r: r, warm: warm, out: out}
 	x := math.Log(mass)
-	f, err := excess(mass, false)
+	f, err := search.excess(mass, false)
 	if err != nil {
 		return false, err
 	}
-	// Losses grow as about the 1.7th power of the flow and the lift falls as its
-	// inverse; a step over the root by that brackets it, from above where the
-	// first flow was too high, so that the highest root is found.
-	hi, fhi, lo, flo := x, f, x, f
-	stride := func(f float64) float64 {
-		return math.Max(0.02, math.Min(0.7, 1.3*math.Abs(math.Log(math.Max(1e-6, p.lift)/math.Max(1e-6, p.lift-f)))/2.2))
-	}
-	for k := 0; fhi > 0 && k < 12; k++ {
-		lo, flo = hi, fhi
-		hi += stride(fhi)
-		if fhi, err = excess(math.Exp(hi), false); err != nil {
-			return false, err
-		}
-	}
-	for k := 0; flo <= 0; k++ {
-		if k == 16 || lo < math.Log(usual)-leastDraw {
-			return false, nil
-		}
-		hi, fhi = lo, flo
-		lo -= stride(flo)
-		if flo, err = excess(math.Exp(lo), false); err != nil {
-			return false, err
-		}
+	lo, flo, hi, fhi, found, err := search.bracket(x, f, math.Log(usual)-leastDraw)
+	if err != nil || !found {
+		return false, err
 	}
 	last := false
 	if _, err = root.Between(lo, flo, hi, fhi, func(x, width float64) (f float64, enough bool, err error) {
-		if f, err = excess(math.Exp(x), last); err != nil {
+		if f, err = search.excess(math.Exp(x), last); err != nil {
 			return 0, false, err
 		}
 		if last && (math.Abs(f) < 1e-5*math.Max(p.lift, 1e-3) || width < 1e-9) {
@@ -660,9 +641,70 @@ func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 	}); err != nil {
 		return false, err
 	}
-	r.fill(p, st, net)
+	r.fill(p, search.warm, search.net)
 	r.FanFlow = 0
 	return true, nil
+}
+
+// naturalFlow is the search for the flow that warmth keeps up: the state, air and outlet of its last step.
+type naturalFlow struct {
+	*pass
+	r    *Result
+	warm *State
+	net  AirNet
+	out  float64 // C
+}
+
+// excess is lift less losses at a flow, Pa; a search may be content with the
+// outlet of the flow before, the last word follows its own.
+func (s *naturalFlow) excess(mass float64, last bool) (float64, error) {
+	settle := 5e-2
+	if last {
+		settle = 1e-6
+	}
+	for {
+		st, net, err := s.balance(s.r, mass, s.out, s.warm, settle)
+		if err != nil {
+			return 0, err
+		}
+		s.warm, s.net = st, net
+		miss := math.Abs(st.Outlet - s.out)
+		s.out = st.Outlet
+		if miss < 5e-3 || !last {
+			break
+		}
+	}
+	before, in, after := s.sys.Losses(mass, s.c.Inlet, s.out, s.c.Pressure)
+	return s.lift - s.speeding - before - in - after, nil
+}
+
+// bracket encloses the highest root of the excess from one flow's, as logarithms; found is false
+// where there is none above a least one. Losses grow as about the 1.7th power of the flow and the
+// lift falls as its inverse; a step over the root by that brackets it, from above where the first
+// flow was too high, so that the highest root is found.
+func (s *naturalFlow) bracket(x, f, least float64) (lo, flo, hi, fhi float64, found bool, err error) {
+	hi, fhi, lo, flo = x, f, x, f
+	stride := func(f float64) float64 {
+		return math.Max(0.02, math.Min(0.7, 1.3*math.Abs(math.Log(math.Max(1e-6, s.lift)/math.Max(1e-6, s.lift-f)))/2.2))
+	}
+	for k := 0; fhi > 0 && k < 12; k++ {
+		lo, flo = hi, fhi
+		hi += stride(fhi)
+		if fhi, err = s.excess(math.Exp(hi), false); err != nil {
+			return lo, flo, hi, fhi, false, err
+		}
+	}
+	for k := 0; flo <= 0; k++ {
+		if k == 16 || lo < least {
+			return lo, flo, hi, fhi, false, nil
+		}
+		hi, fhi = lo, flo
+		lo -= stride(flo)
+		if flo, err = s.excess(math.Exp(lo), false); err != nil {
+			return lo, flo, hi, fhi, false, err
+		}
+	}
+	return lo, flo, hi, fhi, true, nil
 }
 
 // leastDraw is how far under a usual flow, as a logarithm, warmth is said to move nothing.
