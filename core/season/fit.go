@@ -267,103 +267,118 @@ func (s *spread) at(i int) *candidate {
 
 // surfaceOf fits the surface of a number of stages, 0 for the standing box.
 func (f *fast) surfaceOf(stages int, order *spread) (*surface, error) {
-	var xs [][dims]float64
-	var ys [][]float64
-	d := f.d.Staged(max(1, stages))
-	var last *collector.Result
-	work := func(c *candidate) (x [dims]float64, y []float64, err error) {
-		x = c.x
-		cond := asConditions(f.h, c.q, c.inlet, f.pressure)
-		cond.NoFlow = stages == 0
-		if stages > 0 && !f.natural && d.FanSpeed(cond) <= 0 {
-			return x, nil, nil
-		}
-		r, err := d.Rate(cond, f.tune, last)
-		if err != nil {
-			return x, nil, err
-		}
-		k := d.Held(&r)
-		if stages == 0 {
-			last = &r
-			return x, append([]float64{d.Top(&r)}, k[:]...), nil
-		}
-		if r.Mass <= 0 && !d.Indoors {
-			return x, nil, nil
-		}
-		if r.Mass > 0 {
-			last = &r
-		}
-		f.watts[stages] = r.Bought
-		return x, append([]float64{r.ToRoom(), r.Outlet, r.Mass}, k[:]...), nil
-	}
-	taken := 0
-	more := func(n int) error {
-		for ; n > 0; taken++ {
-			c := order.at(taken)
-			if c == nil {
-				break
-			}
-			x, y, err := work(c)
-			if err != nil {
-				return err
-			}
-			if y != nil {
-				xs, ys = append(xs, x), append(ys, y)
-				n--
-			}
-		}
-		return nil
-	}
-	if err := more(points); err != nil {
+	w := sampler{f: f, d: f.d.Staged(max(1, stages)), stages: stages, order: order}
+	if err := w.more(points); err != nil {
 		return nil, err
 	}
-	s, err := fit(xs, ys)
+	s, err := fit(w.xs, w.ys)
 	if err != nil {
 		return nil, err
 	}
 	// The checks are such hours as the year has, not its furthest ones.
-	var at [][dims]float64
-	var right [][]float64
 	for _, i := range rand.New(rand.NewPCG(climate.Seed, 3)).Perm(len(order.pool)) {
-		if len(at) == checks {
+		if len(w.at) == checks {
 			break
 		}
-		x, y, err := work(&order.pool[i])
+		x, y, err := w.work(&order.pool[i])
 		if err != nil {
 			return nil, err
 		}
 		if y != nil {
-			at, right = append(at, x), append(right, y)
+			w.at, w.right = append(w.at, x), append(w.right, y)
 		}
 	}
-	var room scratch
-	wrong := func() bool {
-		off, all := 0.0, 0.0
-		for i := range at {
-			var y [runOutputs]float64
-			s.at(&at[i], y[:s.outputs], &room)
-			if stages == 0 { // the top of the box decides when the fan starts
-				off += math.Abs(y[stillTop] - right[i][stillTop])
-				all += wrongTop / wrongBy
-				continue
-			}
-			off += math.Abs(y[runHeat] - right[i][runHeat])
-			all += math.Abs(right[i][runHeat])
-		}
-		return off > wrongBy*all
-	}
-	for n := len(xs); len(xs) < upTo && wrong(); n = len(xs) {
-		if err := more(moreOf); err != nil {
+	for n := len(w.xs); len(w.xs) < upTo && w.wrong(s); n = len(w.xs) {
+		if err := w.more(moreOf); err != nil {
 			return nil, err
 		}
-		if len(xs) == n {
+		if len(w.xs) == n {
 			break
 		}
-		if s, err = fit(xs, ys); err != nil {
+		if s, err = fit(w.xs, w.ys); err != nil {
 			return nil, err
 		}
 	}
 	return s, nil
+}
+
+// sampler rates the box at hours of the year: those that a surface is fitted to and those it is
+// checked by.
+type sampler struct {
+	f      *fast
+	d      *collector.Description
+	stages int
+	order  *spread
+	taken  int
+	last   *collector.Result
+
+	xs, at    [][dims]float64
+	ys, right [][]float64
+	room      scratch
+}
+
+// work rates the box in one hour; y is nil where nothing moves in it.
+func (w *sampler) work(c *candidate) (x [dims]float64, y []float64, err error) {
+	f, d := w.f, w.d
+	x = c.x
+	cond := asConditions(f.h, c.q, c.inlet, f.pressure)
+	cond.NoFlow = w.stages == 0
+	if w.stages > 0 && !f.natural && d.FanSpeed(cond) <= 0 {
+		return x, nil, nil
+	}
+	r, err := d.Rate(cond, f.tune, w.last)
+	if err != nil {
+		return x, nil, err
+	}
+	k := d.Held(&r)
+	if w.stages == 0 {
+		w.last = &r
+		return x, append([]float64{d.Top(&r)}, k[:]...), nil
+	}
+	if r.Mass <= 0 && !d.Indoors {
+		return x, nil, nil
+	}
+	if r.Mass > 0 {
+		w.last = &r
+	}
+	f.watts[w.stages] = r.Bought
+	return x, append([]float64{r.ToRoom(), r.Outlet, r.Mass}, k[:]...), nil
+}
+
+// more takes n more hours in their order, fewer where the year has no more.
+func (w *sampler) more(n int) error {
+	for ; n > 0; w.taken++ {
+		c := w.order.at(w.taken)
+		if c == nil {
+			break
+		}
+		x, y, err := w.work(c)
+		if err != nil {
+			return err
+		}
+		if y != nil {
+			w.xs, w.ys = append(w.xs, x), append(w.ys, y)
+			n--
+		}
+	}
+	return nil
+}
+
+// wrong says whether a surface misses the checks by too much.
+func (w *sampler) wrong(s *surface) bool {
+	off, all := 0.0, 0.0
+	for i := range w.at {
+		var y [runOutputs]float64
+		s.at(&w.at[i], y[:s.outputs], &w.room)
+		if w.stages == 0 { // the top of the box decides when the fan starts
+			off += math.Abs(y[stillTop] - w.right[i][stillTop])
+			all += wrongTop / wrongBy
+			continue
+		}
+		off += math.Abs(y[runHeat] - w.right[i][runHeat])
+		all += math.Abs(w.right[i][runHeat])
+	}
+	return off > wrongBy*all
 }
 
 // usual are the suns on the glass, W/m2, in which the lumps are found. A standing

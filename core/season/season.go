@@ -163,72 +163,44 @@ func monthOf(day, year int) int {
 // through runs a box and its space over some quarters.
 func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, to int) (*Result, error) {
 	r := &Result{Space: sp}
-	heated := h.Room.Heater != "none"
 	start := math.Max(h.Room.Otherwise, s.Quarters[from].Ambient)
-	with, without := space.Settle(start, start), space.Settle(start, start)
-	// A space without a heater floats; what it needs is what one would have to
-	// give, so its shadow is held at what is wanted, with the box and without.
-	spared, burned := with, without
+	twins := twins{sp: sp, heated: h.Room.Heater != "none", with: space.Settle(start, start), without: space.Settle(start, start)}
+	twins.spared, twins.burned = twins.with, twins.without
 	days := len(s.Quarters) / climate.QuartersInDay
 	jet, blown := 0.0, 0.0 // kg C, kg
 	for i := from; i < to; i++ {
 		q := &s.Quarters[i]
 		day := i / climate.QuartersInDay
-		m := &r.Months[monthOf(day, days)]
+		month := monthOf(day, days)
 		hour := float64(i%climate.QuartersInDay) / 4
-		var g given
-		g.outletMax = math.Inf(-1)
-		if err := b.through(q, with.Air, hour, &g); err != nil {
+		g := given{outletMax: math.Inf(-1)}
+		if err := b.through(q, twins.with.Air, hour, &g); err != nil {
 			return nil, err
 		}
 		wanted := sp.Wanted(hour)
-		a := space.Around{Outdoors: q.Ambient, Upright: q.Upright, Level: q.Level, Wanted: wanted, Heated: heated}
-		bare := sp.Step(&without, a, quarter)
-		a.Box, a.Draws = (g.heat-g.back)/quarter, g.draws/quarter
-		here := sp.Step(&with, a, quarter)
-		need, left := bare.Need, here.Need
-		if !heated {
-			a.Heated = true
-			left = sp.Step(&spared, a, quarter).Need
-			a.Box, a.Draws = 0, 0
-			need = sp.Step(&burned, a, quarter).Need
-		}
+		got := twins.step(q, wanted, &g)
 		if q.Level > 0 {
-			r.Lit[monthOf(day, days)] += 0.25
+			r.Lit[month] += 0.25
 		}
-		m.Sun += g.sun / kWh
-		m.Heat += g.heat / kWh
-		m.Back += g.back / kWh
-		m.Need += need * quarter / kWh
-		m.Left += left * quarter / kWh
-		useful := (need - left) * quarter / kWh
-		m.Useful += useful
-		m.Vented += (here.Vented - bare.Vented) * quarter / kWh
-		m.Fan += (g.fan + (here.Mover-bare.Mover)*quarter) / kWh
-		m.Run += g.run / 3600
-		m.Warm += g.warm / 3600
-		m.Cycles += g.starts
-		m.OutletMax = math.Max(m.OutletMax, g.outletMax)
+		m := &r.Months[month]
+		m.add(&g, &got)
 		m.Outdoors += q.Ambient / climate.QuartersInDay
-		m.RoomMax = math.Max(m.RoomMax, with.Air)
+		m.RoomMax = math.Max(m.RoomMax, twins.with.Air)
 		if wanted >= h.Room.Wanted {
 			m.Use += 0.25
-			if with.Air >= wanted-comfortable {
+			if twins.with.Air >= wanted-comfortable {
 				m.Comfort += 0.25
 			}
-			if without.Air >= wanted-comfortable {
+			if twins.without.Air >= wanted-comfortable {
 				m.Bare += 0.25
 			}
-		}
-		if here.Vented > bare.Vented+1 {
-			m.TooHot += 0.25
 		}
 		if w := day / 7; w < 52 {
 			for len(r.Weeks) <= w {
 				r.Weeks, r.needs = append(r.Weeks, 0), append(r.needs, 0)
 			}
-			r.Weeks[w] += useful
-			r.needs[w] += need * quarter / kWh
+			r.Weeks[w] += got.useful()
+			r.needs[w] += got.need * quarter / kWh
 		}
 		jet += g.jet
 		blown += g.blown
@@ -238,6 +210,60 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 		r.Jet, r.blown = jet/blown, blown
 	}
 	return r, nil
+}
+
+// twins are a space with the box and the same without it. A space without a heater floats; what
+// it needs is what one would have to give, so its shadow is held at what is wanted, with the box
+// (spared) and without (burned).
+type twins struct {
+	sp             *space.Space
+	heated         bool
+	with, without  space.State
+	spared, burned space.State
+}
+
+// quarterOf is what a quarter of an hour did to the twins, W.
+type quarterOf struct {
+	need, left float64 // without the box and with it
+	here, bare space.Went
+}
+
+// useful is the need that the box took away, kWh.
+func (q *quarterOf) useful() float64 { return (q.need - q.left) * quarter / kWh }
+
+// step takes the twins through a quarter of an hour with what the box gave.
+func (t *twins) step(q *climate.Quarter, wanted float64, g *given) (out quarterOf) {
+	a := space.Around{Outdoors: q.Ambient, Upright: q.Upright, Level: q.Level, Wanted: wanted, Heated: t.heated}
+	out.bare = t.sp.Step(&t.without, a, quarter)
+	a.Box, a.Draws = (g.heat-g.back)/quarter, g.draws/quarter
+	out.here = t.sp.Step(&t.with, a, quarter)
+	out.need, out.left = out.bare.Need, out.here.Need
+	if !t.heated {
+		a.Heated = true
+		out.left = t.sp.Step(&t.spared, a, quarter).Need
+		a.Box, a.Draws = 0, 0
+		out.need = t.sp.Step(&t.burned, a, quarter).Need
+	}
+	return out
+}
+
+// add adds a quarter of an hour to the month.
+func (m *Month) add(g *given, got *quarterOf) {
+	m.Sun += g.sun / kWh
+	m.Heat += g.heat / kWh
+	m.Back += g.back / kWh
+	m.Need += got.need * quarter / kWh
+	m.Left += got.left * quarter / kWh
+	m.Useful += got.useful()
+	m.Vented += (got.here.Vented - got.bare.Vented) * quarter / kWh
+	m.Fan += (g.fan + (got.here.Mover-got.bare.Mover)*quarter) / kWh
+	m.Run += g.run / 3600
+	m.Warm += g.warm / 3600
+	m.Cycles += g.starts
+	m.OutletMax = math.Max(m.OutletMax, g.outletMax)
+	if got.here.Vented > got.bare.Vented+1 {
+		m.TooHot += 0.25
+	}
 }
 
 // comfortable is how far below the wanted temperature a space still counts as

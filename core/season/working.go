@@ -10,6 +10,20 @@ import (
 	"gladember/core/units"
 )
 
+// termOf is a quantity in a working; one with a unit of its own is a plain number.
+func termOf(symbol, meaning string, k units.Kind, v float64, unit, source string) collector.Term {
+	return collector.Term{Symbol: symbol, Meaning: meaning, Kind: k, Value: v, Unit: unit, Source: source}
+}
+
+func number(symbol, meaning string, v float64, unit, source string) collector.Term {
+	return termOf(symbol, meaning, units.Number, v, unit, source)
+}
+
+// energy is a term in kWh.
+func energy(symbol, meaning string, v float64, source string) collector.Term {
+	return termOf(symbol, meaning, units.Energy, v, "", source)
+}
+
 // Workings returns how the figures of a year came to be, by key: useful,
 // fraction, heat, fan, run, stagnation, and, in a heated space, saved, simple, discounted, fuel, carbon, perkwh and pv.
 // Bands may be nil while they are still worked out.
@@ -18,90 +32,18 @@ func Workings(h *design.Heater, r *Result, m *Money, b *Bands) (map[string]colle
 	if err != nil {
 		return nil, err
 	}
-	term := func(symbol, meaning string, k units.Kind, v float64, unit, source string) collector.Term {
-		return collector.Term{Symbol: symbol, Meaning: meaning, Kind: k, Value: v, Unit: unit, Source: source}
-	}
-	number := func(symbol, meaning string, v float64, unit, source string) collector.Term {
-		return term(symbol, meaning, units.Number, v, unit, source)
-	}
-	energy := func(symbol, meaning string, v float64, source string) collector.Term {
-		return term(symbol, meaning, units.Energy, v, "", source)
-	}
-	y := &r.Year
-	const twin = "the space run through the same weather twice, ISO 13790 five-resistance model"
-	const balance = "the box's heat balance and its switch, quarter hour by quarter hour"
-	months := func(name string, k units.Kind, unit, source, note string, of func(*Month) float64) collector.Working {
-		w := collector.Working{Name: name, Kind: k, Value: of(y), Note: note}
-		for i := range r.Months {
-			t := term(fmt.Sprintf("m%d", i+1), time.Month(i+1).String(), k, of(&r.Months[i]), unit, source)
-			if i > 0 {
-				w.Formula += " + "
-			}
-			w.Formula += t.Symbol
-			w.Terms = append(w.Terms, t)
-		}
-		return w
-	}
-	ws := map[string]collector.Working{
-		"useful": {Name: "Useful heat of the year", Kind: units.Energy, Value: y.Useful, Formula: "N - R",
-			Terms: []collector.Term{energy("N", "heat the space needs without the box", y.Need, twin),
-				energy("R", "heat it still needs with it", y.Left, twin)},
-			Note: "Heat that only warms a room past what is wanted, or that windows let out, is not in it."},
-		"heat": months("Heat the box gives",
-			units.Energy, "", balance, "Each quarter hour has its own balance, start-up loss and switch, in the weather of "+r.Source+".",
-			func(m *Month) float64 { return m.Heat }),
-		"fan": months("Electricity for fans", units.Energy, "", "your fan's label and what moves the warm air on, while they run",
-			"A fan on a solar panel of its own buys none.", func(m *Month) float64 { return m.Fan }),
-		"run": months("Hours with air moving", units.Number, "h", balance, fmt.Sprintf("In %d starts.", y.Cycles),
-			func(m *Month) float64 { return m.Run }),
-		"stagnation": {Name: "Highest stagnation temperature", Kind: units.Temperature, Value: r.Stagnation,
-			Formula: "the heat balance without airflow, in the hottest quarter of an hour of the year",
-			Note:    "What insulation, film, tape and wood must withstand; the box station sets it against their limits."},
-	}
-	if y.Need > 0 {
-		ws["fraction"] = collector.Working{Name: "Share of the heating need", Kind: units.Share, Value: y.Fraction(), Formula: "U / N",
-			Terms: []collector.Term{energy("U", "useful heat", y.Useful, "its own working"),
-				energy("N", "heat the space needs without the box", y.Need, twin)}}
-	}
+	ws := r.heatWorkings()
 	if r.Aperture > 0 {
 		ws["pv"] = collector.Working{Name: "Solar electric panels of the same area", Kind: units.Energy, Value: m.PV,
 			Formula: "S / A * G * n * q",
-			Terms: []collector.Term{energy("S", "sun on the glass", y.Sun, "weather of "+r.Source),
-				term("A", "clear opening", units.Area, r.Aperture, "", "your pane"), term("G", "outer size of the box", units.Area,
+			Terms: []collector.Term{energy("S", "sun on the glass", r.Year.Sun, "weather of "+r.Source),
+				termOf("A", "clear opening", units.Area, r.Aperture, "", "your pane"), termOf("G", "outer size of the box", units.Area,
 					r.Gross, "", "its drawing"),
 				number("n", "efficiency of a panel", pvEfficiency, "", "common practice, no source"),
 				number("q", "what a roof really gives of that", pvRatio, "", "common practice, no source")}}
 	}
 	if fuel.ID != "none" {
-		money := func(symbol, meaning string, v float64) collector.Term {
-			return number(symbol, meaning, v, "in your money", "your entry")
-		}
-		ws["fuel"] = collector.Working{Name: "Fuel saved, in " + m.Unit, Kind: units.Number, Value: m.Units, Formula: "U / (H * e)",
-			Terms: []collector.Term{energy("U", "useful heat", y.Useful, "its own working"),
-				number("H", "heat in one "+m.Unit, fuel.Heat, "kWh", fuel.Source), number("e",
-					"share of it the heater brings into the room", fuel.Efficiency, "", fuel.Source)}}
-		ws["saved"] = collector.Working{Name: "Money saved a year", Kind: units.Number, Value: m.Saved, Formula: "F * p - E * k",
-			Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"),
-				money("p", "price of one "+m.Unit, h.Money.FuelPrice), energy("E", "electricity for fans", y.Fan, "its own working"),
-				money("k", "price of a kWh", h.Money.Electricity)}}
-		ws["carbon"] = collector.Working{Name: "CO2 avoided, kg", Kind: units.Number, Value: m.Carbon, Formula: "F * H * c - E * g",
-			Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"),
-				number("H", "heat in one "+m.Unit, fuel.Heat, "kWh", fuel.Source), number("c", "CO2 of a kWh of it", fuel.Carbon, "kg",
-					fuel.Source), energy("E", "electricity for fans", y.Fan, "its own working"),
-				number("g", "CO2 of a kWh from the grid", gridCarbon, "kg", "common practice, no source")}}
-		if m.Saved > 0 && h.Money.Spent > 0 {
-			ws["simple"] = collector.Working{Name: "Payback, years", Kind: units.Number, Value: m.Simple, Formula: "C / s",
-				Terms: []collector.Term{money("C", "spent on it, salvage at nothing", h.Money.Spent),
-					number("s", "saved a year", m.Saved, "in your money", "its own working")}}
-		}
-		if y.Useful > 0 {
-			ws["perkwh"] = collector.Working{Name: "Cost of a useful kWh", Kind: units.Number, Value: m.PerKWh,
-				Formula: "(C * a + E * k) / U",
-				Terms: []collector.Term{money("C", "spent on it", h.Money.Spent), number("a",
-					"share of that a year, with interest over the box's life", annuity(h.Money.Interest, h.Money.Years), "", "annuity"),
-					energy("E", "electricity for fans", y.Fan, "its own working"), money("k", "price of a kWh", h.Money.Electricity),
-					energy("U", "useful heat", y.Useful, "its own working")}}
-		}
+		m.workings(ws, h, fuel, &r.Year)
 	}
 	if b != nil {
 		for key, band := range map[string]collector.Band{"useful": b.Useful, "heat": b.Heat} {
@@ -111,4 +53,80 @@ func Workings(h *design.Heater, r *Result, m *Money, b *Bands) (map[string]colle
 		}
 	}
 	return ws, nil
+}
+
+// byMonth is a working that adds the months up.
+func (r *Result) byMonth(w collector.Working, unit, source string, of func(*Month) float64) collector.Working {
+	w.Value = of(&r.Year)
+	for i := range r.Months {
+		t := termOf(fmt.Sprintf("m%d", i+1), time.Month(i+1).String(), w.Kind, of(&r.Months[i]), unit, source)
+		if i > 0 {
+			w.Formula += " + "
+		}
+		w.Formula += t.Symbol
+		w.Terms = append(w.Terms, t)
+	}
+	return w
+}
+
+// heatWorkings are those of the heat, the hours and the temperatures.
+func (r *Result) heatWorkings() map[string]collector.Working {
+	y := &r.Year
+	const twin = "the space run through the same weather twice, ISO 13790 five-resistance model"
+	const balance = "the box's heat balance and its switch, quarter hour by quarter hour"
+	ws := map[string]collector.Working{
+		"useful": {Name: "Useful heat of the year", Kind: units.Energy, Value: y.Useful, Formula: "N - R",
+			Terms: []collector.Term{energy("N", "heat the space needs without the box", y.Need, twin),
+				energy("R", "heat it still needs with it", y.Left, twin)},
+			Note: "Heat that only warms a room past what is wanted, or that windows let out, is not in it."},
+		"heat": r.byMonth(collector.Working{Name: "Heat the box gives", Kind: units.Energy,
+			Note: "Each quarter hour has its own balance, start-up loss and switch, in the weather of " + r.Source + "."},
+			"", balance, func(m *Month) float64 { return m.Heat }),
+		"fan": r.byMonth(collector.Working{Name: "Electricity for fans", Kind: units.Energy,
+			Note: "A fan on a solar panel of its own buys none."},
+			"", "your fan's label and what moves the warm air on, while they run", func(m *Month) float64 { return m.Fan }),
+		"run": r.byMonth(collector.Working{Name: "Hours with air moving", Kind: units.Number, Note: fmt.Sprintf("In %d starts.", y.Cycles)},
+			"h", balance, func(m *Month) float64 { return m.Run }),
+		"stagnation": {Name: "Highest stagnation temperature", Kind: units.Temperature, Value: r.Stagnation,
+			Formula: "the heat balance without airflow, in the hottest quarter of an hour of the year",
+			Note:    "What insulation, film, tape and wood must withstand; the box station sets it against their limits."},
+	}
+	if y.Need > 0 {
+		ws["fraction"] = collector.Working{Name: "Share of the heating need", Kind: units.Share, Value: y.Fraction(), Formula: "U / N",
+			Terms: []collector.Term{energy("U", "useful heat", y.Useful, "its own working"),
+				energy("N", "heat the space needs without the box", y.Need, twin)}}
+	}
+	return ws
+}
+
+// workings adds those of fuel and money.
+func (m *Money) workings(ws map[string]collector.Working, h *design.Heater, fuel catalog.Fuel, y *Month) {
+	money := func(symbol, meaning string, v float64) collector.Term {
+		return number(symbol, meaning, v, "in your money", "your entry")
+	}
+	ws["fuel"] = collector.Working{Name: "Fuel saved, in " + m.Unit, Kind: units.Number, Value: m.Units, Formula: "U / (H * e)",
+		Terms: []collector.Term{energy("U", "useful heat", y.Useful, "its own working"),
+			number("H", "heat in one "+m.Unit, fuel.Heat, "kWh", fuel.Source), number("e",
+				"share of it the heater brings into the room", fuel.Efficiency, "", fuel.Source)}}
+	ws["saved"] = collector.Working{Name: "Money saved a year", Kind: units.Number, Value: m.Saved, Formula: "F * p - E * k",
+		Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"),
+			money("p", "price of one "+m.Unit, h.Money.FuelPrice), energy("E", "electricity for fans", y.Fan, "its own working"),
+			money("k", "price of a kWh", h.Money.Electricity)}}
+	ws["carbon"] = collector.Working{Name: "CO2 avoided, kg", Kind: units.Number, Value: m.Carbon, Formula: "F * H * c - E * g",
+		Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"),
+			number("H", "heat in one "+m.Unit, fuel.Heat, "kWh", fuel.Source), number("c", "CO2 of a kWh of it", fuel.Carbon, "kg",
+				fuel.Source), energy("E", "electricity for fans", y.Fan, "its own working"),
+			number("g", "CO2 of a kWh from the grid", gridCarbon, "kg", "common practice, no source")}}
+	if m.Saved > 0 && h.Money.Spent > 0 {
+		ws["simple"] = collector.Working{Name: "Payback, years", Kind: units.Number, Value: m.Simple, Formula: "C / s",
+			Terms: []collector.Term{money("C", "spent on it, salvage at nothing", h.Money.Spent),
+				number("s", "saved a year", m.Saved, "in your money", "its own working")}}
+	}
+	if y.Useful > 0 {
+		ws["perkwh"] = collector.Working{Name: "Cost of a useful kWh", Kind: units.Number, Value: m.PerKWh, Formula: "(C * a + E * k) / U",
+			Terms: []collector.Term{money("C", "spent on it", h.Money.Spent), number("a",
+				"share of that a year, with interest over the box's life", annuity(h.Money.Interest, h.Money.Years), "", "annuity"),
+				energy("E", "electricity for fans", y.Fan, "its own working"), money("k", "price of a kWh", h.Money.Electricity),
+				energy("U", "useful heat", y.Useful, "its own working")}}
+	}
 }

@@ -267,6 +267,7 @@ func (r *runner) step(stages int, sensor float64) float64 {
 	return Step
 }
 
+// through runs the day from one time to another.
 func (r *runner) through(from, to time.Time) (Day, error) {
 	c := r.weather(from)
 	t, err := r.d.NewTransient(c)
@@ -281,40 +282,21 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 	}
 	t.Coat.Mass += c.Snow
 	day.CoatAtDawn = t.Coat.Mass
-	stages, sensor, run := 0, c.Ambient, 0.0
+	sensor := c.Ambient
 	rate := 0.0               // of the sensor, K/s
 	since, lasted := 0.0, 0.0 // J and s since the last sample
 	sw := thermostat.Clocked{Switch: r.sw}
-	zone := r.site.Zone
+	run := fanRun{}
 	minute := from
 	for at := from; !at.After(to); {
-		step := r.step(stages, sensor)
+		step := r.step(run.stages, sensor)
 		if rest := minute.Sub(at).Seconds(); rest > 0 { // samples stand on the minute
 			step = math.Min(step, rest)
 		}
-		kWh := step / 3.6e6
 		c = r.weather(at)
-		was := stages
-		clock := at.In(zone)
-		if r.h.Fanned() {
-			stages = sw.Step(thermostat.Reading{Box: thermostat.Ahead(sensor, sensor-rate*step), Room: r.h.Room.Air,
-				Hour: float64(clock.Hour()) + float64(clock.Minute())/60, Speed: r.d.FanSpeed(c)}, step)
-		} else {
-			stages = 1
-		}
-		var now moving
-		if stages > 0 {
-			m, err := r.moved(at, c, t.Coat, stages)
-			if err != nil {
-				return day, err
-			}
-			if now = *m; now.flow <= 0 {
-				stages, sw.Stages = 0, 0
-			}
-		}
-		if stages > 0 && was == 0 {
-			day.Cycles++
-			run = 0
+		now, err := r.switched(&run, &sw, at, c, t.Coat, thermostat.Ahead(sensor, sensor-rate*step), step)
+		if err != nil {
+			return day, err
 		}
 		x, err := t.Step(c, now.flow, step)
 		if err != nil {
@@ -322,22 +304,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		}
 		moved := (x.Top - sensor) * thermostat.Follows(now.flow > 0, step)
 		sensor, rate = sensor+moved, moved/step
-		given := x.Energy.Air + x.Energy.Room - now.ducts - now.bare - x.MakeUp
-		day.Heat += given * kWh
-		day.Sun += x.Energy.Sun * kWh
-		day.Reflected += x.Energy.Reflected * kWh
-		day.Lost += (x.Energy.Front + x.Energy.Back + x.Energy.Edge + x.Energy.Leak) * kWh
-		day.Stored += x.Stored * kWh
-		day.Ducts += now.ducts * kWh
-		day.Bare += now.bare * kWh
-		day.MakeUp += x.MakeUp * kWh
-		if now.flow > 0 {
-			day.RunMinutes += step / 60
-			run += step / 60
-			day.Longest = math.Max(day.Longest, run)
-			day.Fan += now.watts * kWh
-			day.OutletMin, day.OutletMax = math.Min(day.OutletMin, x.Outlet), math.Max(day.OutletMax, x.Outlet)
-		}
+		given := day.add(&x, &now, &run, step)
 		if !at.Before(minute) {
 			minute = minute.Add(time.Minute)
 			mean := given
@@ -347,7 +314,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 			p := solar.Position(at, r.site, 0, 0)
 			day.Samples = append(day.Samples, Sample{At: at, Profile: solar.ProfileAngle(p.TrueZenith, p.Azimuth, r.h.Place.Bearing),
 				Sun: c.Sun.Total(), Ambient: c.Ambient, Inlet: c.Inlet, Outlet: x.Outlet, Sensor: sensor, Absorber: x.Absorber,
-				Stages: stages, Heat: mean, Coat: t.Coat.Mass})
+				Stages: run.stages, Heat: mean, Coat: t.Coat.Mass})
 		}
 		since, lasted = since+given*step, lasted+step
 		at = at.Add(time.Duration(step * float64(time.Second)))
@@ -355,10 +322,66 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 			day.CoatUntil = at
 		}
 	}
+	day.Cycles = run.starts
 	if day.RunMinutes == 0 {
 		day.OutletMin, day.OutletMax = 0, 0
 	}
 	return day, nil
+}
+
+// fanRun is what the fan does: the stages that are on, how often they were switched on, and for how
+// long they have been, min.
+type fanRun struct {
+	stages, starts int
+	lasted         float64
+}
+
+// switched lets the switch read the box and returns what then moves.
+func (r *runner) switched(run *fanRun, sw *thermostat.Clocked, at time.Time, c collector.Conditions, coat collector.Coat,
+	reading, step float64) (now moving, err error) {
+	was, clock := run.stages, at.In(r.site.Zone)
+	if r.h.Fanned() {
+		run.stages = sw.Step(thermostat.Reading{Box: reading, Room: r.h.Room.Air,
+			Hour: float64(clock.Hour()) + float64(clock.Minute())/60, Speed: r.d.FanSpeed(c)}, step)
+	} else {
+		run.stages = 1
+	}
+	if run.stages > 0 {
+		m, err := r.moved(at, c, coat, run.stages)
+		if err != nil {
+			return now, err
+		}
+		if now = *m; now.flow <= 0 {
+			run.stages, sw.Stages = 0, 0
+		}
+	}
+	if run.stages > 0 && was == 0 {
+		run.starts++
+		run.lasted = 0
+	}
+	return now, nil
+}
+
+// add adds a step of so many seconds to the day and returns the heat given, W.
+func (day *Day) add(x *collector.Moment, now *moving, run *fanRun, step float64) float64 {
+	kWh := step / 3.6e6
+	given := x.Energy.Air + x.Energy.Room - now.ducts - now.bare - x.MakeUp
+	day.Heat += given * kWh
+	day.Sun += x.Energy.Sun * kWh
+	day.Reflected += x.Energy.Reflected * kWh
+	day.Lost += (x.Energy.Front + x.Energy.Back + x.Energy.Edge + x.Energy.Leak) * kWh
+	day.Stored += x.Stored * kWh
+	day.Ducts += now.ducts * kWh
+	day.Bare += now.bare * kWh
+	day.MakeUp += x.MakeUp * kWh
+	if now.flow > 0 {
+		day.RunMinutes += step / 60
+		run.lasted += step / 60
+		day.Longest = math.Max(day.Longest, run.lasted)
+		day.Fan += now.watts * kWh
+		day.OutletMin, day.OutletMax = math.Min(day.OutletMin, x.Outlet), math.Max(day.OutletMax, x.Outlet)
+	}
+	return given
 }
 
 // Setting is what a day gives with the switch set to a point.
