@@ -238,10 +238,10 @@ func (e *box) completed(mended string, changes ...design.Change) (all []design.C
 }
 
 // Mended returns a heater with the remedies of its dangers and faults on the clear winter noon,
-// as far as they touch only fields that they may, the changes made, and the titles of the
-// dangers and faults that stay. Quick takes what the materials of a box with a guard may be hotter
+// as far as they touch only fields that they may, the changes made, and the dangers and
+// faults that stay. Quick takes what the materials of a box with a guard may be hotter
 // than likely from the box without it, for a search whose answer is judged whole.
-func Mended(h *design.Heater, may func(path string) bool, quick bool) (design.Heater, []design.Change, []string, error) {
+func Mended(h *design.Heater, may func(path string) bool, quick bool) (design.Heater, []design.Change, []Finding, error) {
 	n := h.Clone()
 	var made []design.Change
 	for {
@@ -252,14 +252,14 @@ func Mended(h *design.Heater, may func(path string) bool, quick bool) (design.He
 		b := &box{Evaluation: &e, may: may}
 		b.wrong = b.graves()
 		b.looking = len(b.wrong) > 0 && len(made) < 4
-		var left []string
+		var left []Finding
 		var patch []design.Change
 		for _, j := range grave {
 			for _, f := range j(b) {
 				if f.Severity > Fault {
 					continue
 				}
-				left = append(left, f.Title)
+				left = append(left, f)
 				for _, p := range append([][]design.Change{f.Patch}, patches(f.Or)...) {
 					if p != nil && !slices.ContainsFunc(p, func(c design.Change) bool { return !may(c.Path) }) {
 						patch = append(patch, p...)

@@ -246,12 +246,24 @@ type search struct {
 	lock     sync.Mutex
 	seen     map[string]*Candidate
 	guard    bool                       // whether a box may be made safe by a guard
-	refused  map[string]int             // how many boxes were left out for a danger or a fault, by its title
+	refused  map[string]*Unsafe         // boxes left out for a danger or a fault, by its title
 	guards   map[string][]design.Change // found, by pane and family
 	tried    [][]int
 	leader   *Candidate // of the points before
 	done, of int
 	progress func(done, of int)
+}
+
+// Unsafe is returned where no box of a stock is safe: of the gravest findings, the one that left out most of them.
+type Unsafe struct {
+	ID, Title string
+	severity  advice.Severity
+	boxes     int
+}
+
+func (u *Unsafe) Error() string {
+	return fmt.Sprintf("no box of this stock is safe: %s; add what stands the heat or moves the air, such as mineral wool, glass or a fan",
+		strings.ToLower(u.Title[:1])+u.Title[1:])
 }
 
 // Best looks for the best heater of a stock in the place and space of a heater,
@@ -261,7 +273,7 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 		return nil, err
 	}
 	x := &search{ctx: ctx, h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s), seen: map[string]*Candidate{},
-		refused: map[string]int{}, progress: progress}
+		refused: map[string]*Unsafe{}, progress: progress}
 	const absorber = 1
 	for _, names := range [][2]string{{PaneStep, CoversStep}, {DuctStep, FanStep}} {
 		i, j := x.step(names[0]), x.step(names[1])
@@ -282,9 +294,11 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 	best := x.ranked(starts)
 	if len(best) == 0 && len(x.refused) > 0 {
 		worst := slices.MaxFunc(slices.Sorted(maps.Keys(x.refused)),
-			func(a, b string) int { return cmp.Compare(x.refused[a], x.refused[b]) })
-		return nil, fmt.Errorf("no box of this stock is safe: %s; add what stands the heat or moves the air, such as mineral wool, "+
-			"glass or a fan", strings.ToLower(worst[:1])+worst[1:])
+			func(a, b string) int {
+				p, q := x.refused[a], x.refused[b]
+				return cmp.Or(-cmp.Compare(p.severity, q.severity), cmp.Compare(p.boxes, q.boxes))
+			})
+		return nil, x.refused[worst]
 	}
 	if len(best) == 0 {
 		return nil, errors.New("nothing of this stock makes a box within the budget; raise it, or add a pane, a fan or foam")
@@ -551,8 +565,11 @@ func (x *search) safe(c *Candidate) *Candidate {
 	if len(left) > 0 {
 		x.lock.Lock()
 		defer x.lock.Unlock()
-		for _, title := range left {
-			x.refused[title]++
+		for _, f := range left {
+			if x.refused[f.Title] == nil {
+				x.refused[f.Title] = &Unsafe{ID: f.ID, Title: f.Title, severity: f.Severity}
+			}
+			x.refused[f.Title].boxes++
 		}
 		return nil
 	}
@@ -723,7 +740,7 @@ func (x *search) reasons(p []int) (out []Reason) {
 // nil where the choices do not go together.
 func Random(h design.Heater, y *climate.Year, s Stock, pick func(n int) int) *Candidate {
 	x := &search{ctx: context.Background(), h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s),
-		seen: map[string]*Candidate{}, refused: map[string]int{}}
+		seen: map[string]*Candidate{}, refused: map[string]*Unsafe{}}
 	p := make([]int, len(x.steps))
 	for i := range p {
 		p[i] = pick(len(x.steps[i]))

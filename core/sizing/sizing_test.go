@@ -2,11 +2,11 @@ package sizing
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
 	"math/rand/v2"
 	"os"
-	"strings"
 	"testing"
 
 	"gladember/core/advice"
@@ -169,7 +169,7 @@ func TestProposalsAreSafe(t *testing.T) {
 		for _, c := range a.Proposal.Choices {
 			t.Logf("%s %s", c.Step, c.Name)
 		}
-	} else if !strings.Contains(err.Error(), "foam will soften") {
+	} else if u := (*Unsafe)(nil); !errors.As(err, &u) || u.ID != "too-hot-eps" {
 		t.Errorf("of polystyrene: %v", err)
 	}
 }
