@@ -165,7 +165,7 @@ func (l *logger) run(h design.Heater) ([]measure.Sample, error) {
 	}
 	flow := base.Mass * l.trueFlow
 	var out []measure.Sample
-	var lastRun, lastStill *collector.Result
+	var now momentary
 	const lag = 7.0 // minutes
 	for day := range days {
 		cloud := 1.0
@@ -173,8 +173,7 @@ func (l *logger) run(h design.Heater) ([]measure.Sample, error) {
 		room := l.room
 		box := night
 		on := false
-		var runT, stillT, at float64 // of the network, at the last solve
-		var solved time.Time
+		now.solved = time.Time{}
 		nan := math.NaN()
 		for m := 6*60 + 20; m < 18*60+40; m += int(interval.Minutes()) {
 			since := time.Duration(day)*24*time.Hour + time.Duration(m)*time.Minute
@@ -194,21 +193,12 @@ func (l *logger) run(h design.Heater) ([]measure.Sample, error) {
 			c.Sun.Sky *= cloud
 			c.Sun.Ground *= cloud
 			c.Ambient, c.Inlet, c.Sky, c.Flow = outdoor, room, solar.Swinbank(outdoor), flow
-			if solved.IsZero() || local.Sub(solved) >= every || math.Abs(g-at) > 60 {
-				run, err := d.Rate(c, collector.Tuning{}, lastRun)
-				if err != nil {
-					return nil, err
-				}
-				still, err := d.Still(c, collector.Tuning{}, lastStill)
-				if err != nil {
-					return nil, err
-				}
-				lastRun, lastStill = &run, &still
-				runT, stillT, solved, at = run.Outlet-room, still.AbsorberMean-outdoor, local, g
+			if err := now.solve(&d, c, local, g); err != nil {
+				return nil, err
 			}
-			goal := outdoor + stillT*0.8
+			goal := outdoor + now.still*0.8
 			if on {
-				goal = room + runT
+				goal = room + now.run
 			}
 			box += (goal - box) * (1 - math.Exp(-interval.Minutes()/lag))
 			if box >= h.Switch.Close {
@@ -233,6 +223,33 @@ func (l *logger) run(h design.Heater) ([]measure.Sample, error) {
 		}
 	}
 	return out, nil
+}
+
+// momentary is the box at the last solve of its network: how far running air is warmer than the room
+// and the standing absorber warmer than outdoors, K.
+type momentary struct {
+	run, still         float64
+	sun                float64 // W/m2
+	solved             time.Time
+	lastRun, lastStill *collector.Result
+}
+
+// solve finds both anew where time has passed or the sun has moved.
+func (m *momentary) solve(d *collector.Description, c collector.Conditions, at time.Time, sun float64) error {
+	if !m.solved.IsZero() && at.Sub(m.solved) < every && math.Abs(sun-m.sun) <= 60 {
+		return nil
+	}
+	run, err := d.Rate(c, collector.Tuning{}, m.lastRun)
+	if err != nil {
+		return err
+	}
+	still, err := d.Still(c, collector.Tuning{}, m.lastStill)
+	if err != nil {
+		return err
+	}
+	m.lastRun, m.lastStill = &run, &still
+	m.run, m.still, m.solved, m.sun = run.Outlet-c.Inlet, still.AbsorberMean-c.Ambient, at, sun
+	return nil
 }
 
 func round(v float64) float64 { return math.Round(v*10) / 10 }

@@ -266,9 +266,25 @@ func (sc *Scene) airways(X, Y func(float64) float64) (ways []string) {
 		}
 		return ways
 	}
-	var turns [][2]float64
 	e := sc.wall() + h.Lining()
-	var tubes []layout.Place
+	turns, tubes := sc.turns(e)
+	if len(tubes) > 0 {
+		d := fmt.Sprintf("M%.1f %.1f", X(in[0].X), Y(in[0].Y))
+		for _, t := range turns {
+			d += fmt.Sprintf("L%.1f %.1f", X(t[0]), Y(t[1]))
+		}
+		return append(ways, d+fmt.Sprintf("L%.1f %.1f", X(out[0].X), Y(out[0].Y)))
+	}
+	for i := range in {
+		ways = append(ways, sc.airway(in[i], out[i], e, turns, X, Y))
+	}
+	return ways
+}
+
+// turns are the points at which air turns: at the open ends of baffles, or at the ends of tubes in
+// series, which are returned too; e is the distance from the outside to the aperture.
+func (sc *Scene) turns(e float64) (turns [][2]float64, tubes []layout.Place) {
+	h := sc.Heater
 	sc.places(layout.Absorber, func(p layout.Part, pl layout.Place) {
 		switch {
 		case p.Name == "baffle":
@@ -293,43 +309,36 @@ func (sc *Scene) airways(X, Y func(float64) float64) (ways []string) {
 			turns = append(turns, [2]float64{x, hi}, [2]float64{x, lo})
 		}
 	}
-	if len(tubes) > 0 {
-		d := fmt.Sprintf("M%.1f %.1f", X(in[0].X), Y(in[0].Y))
-		for _, t := range turns {
-			d += fmt.Sprintf("L%.1f %.1f", X(t[0]), Y(t[1]))
+	return turns, tubes
+}
+
+// airway is the path from one hole to the other, past the turns.
+func (sc *Scene) airway(a, b layout.Hole, e float64, turns [][2]float64, X, Y func(float64) float64) string {
+	h, l := sc.Heater, sc.Layout
+	r := a.Diameter / 2
+	if a.Y > l.Height/2 == (b.Y > l.Height/2) { // down one side, up the other
+		end := e + 0.12*h.ApertureHeight()
+		if a.Y < l.Height/2 {
+			end, r = e+0.88*h.ApertureHeight(), -r
 		}
-		return append(ways, d+fmt.Sprintf("L%.1f %.1f", X(out[0].X), Y(out[0].Y)))
+		return fmt.Sprintf("M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1f", X(a.X), Y(a.Y-r), X(a.X), Y(end-(a.Y-end)*0.3),
+			X(b.X), Y(end-(b.Y-end)*0.3), X(b.X), Y(b.Y-r))
 	}
-	for i := range in {
-		a, b := in[i], out[i]
-		r := a.Diameter / 2
-		if a.Y > l.Height/2 == (b.Y > l.Height/2) { // down one side, up the other
-			end := e + 0.12*h.ApertureHeight()
-			if a.Y < l.Height/2 {
-				end, r = e+0.88*h.ApertureHeight(), -r
-			}
-			ways = append(ways, fmt.Sprintf("M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1f", X(a.X), Y(a.Y-r), X(a.X), Y(end-(a.Y-end)*0.3),
-				X(b.X), Y(end-(b.Y-end)*0.3), X(b.X), Y(b.Y-r)))
-			continue
-		}
-		d := fmt.Sprintf("M%.1f %.1f", X(a.X), Y(a.Y+r))
-		if len(turns) == 0 {
-			mid := (a.Y + b.Y) / 2
-			ways = append(ways, d+fmt.Sprintf("C%.1f %.1f %.1f %.1f %.1f %.1f", X(a.X), Y(mid+0.1), X(b.X), Y(mid-0.1), X(b.X), Y(b.Y-r)+2))
-			continue
-		}
-		// The first baffle is passed at its open end, and so on by turns.
-		x, y := a.X, a.Y+r
-		for _, t := range turns {
-			m := (y + t[1]) / 2
-			d += fmt.Sprintf("C%.1f %.1f %.1f %.1f %.1f %.1f", X(x), Y(m+(m-y)*0.4), X(t[0]), Y(m), X(t[0]), Y(t[1]))
-			x, y = t[0], t[1]
-		}
-		end := b.Y - r
-		m := (y + end) / 2
-		ways = append(ways, d+fmt.Sprintf("C%.1f %.1f %.1f %.1f %.1f %.1f", X(x), Y(m), X(b.X), Y(m), X(b.X), Y(end)+2))
+	d := fmt.Sprintf("M%.1f %.1f", X(a.X), Y(a.Y+r))
+	if len(turns) == 0 {
+		mid := (a.Y + b.Y) / 2
+		return d + fmt.Sprintf("C%.1f %.1f %.1f %.1f %.1f %.1f", X(a.X), Y(mid+0.1), X(b.X), Y(mid-0.1), X(b.X), Y(b.Y-r)+2)
 	}
-	return ways
+	// The first baffle is passed at its open end, and so on by turns.
+	x, y := a.X, a.Y+r
+	for _, t := range turns {
+		m := (y + t[1]) / 2
+		d += fmt.Sprintf("C%.1f %.1f %.1f %.1f %.1f %.1f", X(x), Y(m+(m-y)*0.4), X(t[0]), Y(m), X(t[0]), Y(t[1]))
+		x, y = t[0], t[1]
+	}
+	end := b.Y - r
+	m := (y + end) / 2
+	return d + fmt.Sprintf("C%.1f %.1f %.1f %.1f %.1f %.1f", X(x), Y(m), X(b.X), Y(m), X(b.X), Y(end)+2)
 }
 
 // label is where a leader starts, at what it names.

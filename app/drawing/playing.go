@@ -72,15 +72,28 @@ func Playing(h *design.Heater, l *layout.Layout, width float64) template.HTML {
 	fmt.Fprintf(&s, `<g data-play="coat" visibility="hidden">`)
 	s.line("coat", gx-3, gy, tx-3, ty)
 	s.WriteString("</g>")
-	// Air from the room and to it.
+	playingAir(&s, l, at, wall)
+	playingWords(&s, l, at, wall, z, foot[0], ground)
+	return s.close()
+}
+
+// playingAir draws the air from the room and to it.
+func playingAir(s *svg, l *layout.Layout, at func(y, z float64) (float64, float64), wall float64) {
 	lowX, lowY := at(0.12*l.Height, l.Depth)
 	highX, highY := at(0.88*l.Height, l.Depth)
 	s.WriteString(`<g data-play="moving" visibility="hidden">`)
 	s.arrow("cold-air", wall+34, lowY, lowX+2, lowY)
 	s.arrow("hot-air", highX, highY, wall+34, highY)
 	s.WriteString("</g>")
+}
+
+// playingWords places the figures that a script fills in; z is the depth of the absorber, foot the lower
+// end of the glass on the paper.
+func playingWords(s *svg, l *layout.Layout, at func(y, z float64) (float64, float64), wall, z, foot, ground float64) {
+	_, lowY := at(0.12*l.Height, l.Depth)
+	_, highY := at(0.88*l.Height, l.Depth)
 	play := func(class, anchor, name string, x, y float64) {
-		fmt.Fprintf(&s, `<text class="%s" text-anchor="%s" x="%.1f" y="%.1f" data-play="%s"></text>`, class, anchor, x, y, name)
+		fmt.Fprintf(s, `<text class="%s" text-anchor="%s" x="%.1f" y="%.1f" data-play="%s"></text>`, class, anchor, x, y, name)
 	}
 	play("hot-text", "start", "out", wall+42, highY-3)
 	play("figure", "start", "heat", wall+42, highY+13)
@@ -93,9 +106,8 @@ func Playing(h *design.Heater, l *layout.Layout, width float64) template.HTML {
 	s.line("leader", sx, sy, sx+6, sy-10)
 	play("soft", "end", "feels", sx-8, math.Max(12, sy-10))
 	px, py := at(0.3*l.Height, z)
-	ex, ey := math.Min(foot[0], px)-16, ground-26
+	ex, ey := math.Min(foot, px)-16, ground-26
 	s.line("leader", px, py, ex+2, ey-4)
 	play("soft", "end", "platewarm", ex, ey)
 	play("label", "start", "fan", wall+18, 52)
-	return s.close()
 }

@@ -55,26 +55,16 @@ With --lat, --lon, --tilt and --azimuth it is judged against the sun of a clear 
 				set.Site = &measure.Placement{Site: solar.Site{Latitude: lat, Longitude: lon, Elevation: elevation, Zone: z}, Tilt: tilt,
 					Facing: azimuth}
 			}
-			b, err := open(cmd, args[0], formats.MaxLog)
+			samples, bad, err := readings(cmd, args[0], z, func(m *formats.Mapping) {
+				if given("month-first") {
+					m.MonthFirst = monthFirst
+				}
+				for i := range m.Fahrenheit {
+					m.Fahrenheit[i] = m.Fahrenheit[i] || fahrenheit
+				}
+			})
 			if err != nil {
 				return err
-			}
-			t, err := formats.Open(bytes.NewReader(b))
-			if err != nil {
-				return fmt.Errorf("%s: %w", args[0], err)
-			}
-			m := t.Guess
-			if given("month-first") {
-				m.MonthFirst = monthFirst
-			}
-			if fahrenheit {
-				for i := range m.Fahrenheit {
-					m.Fahrenheit[i] = true
-				}
-			}
-			samples, bad, err := t.Read(m, z, units.System{})
-			if err != nil {
-				return fmt.Errorf("%s: %w", args[0], err)
 			}
 			r, err := measure.Analyse(samples, set)
 			if err != nil {
@@ -100,6 +90,25 @@ With --lat, --lon, --tilt and --azimuth it is judged against the sun of a clear 
 		_ = c.MarkFlagRequired(n)
 	}
 	return c
+}
+
+// readings reads a logger's file, its columns guessed and then adjusted.
+func readings(cmd *cobra.Command, file string, z *time.Location, adjust func(*formats.Mapping)) ([]measure.Sample, []formats.Reject, error) {
+	b, err := open(cmd, file, formats.MaxLog)
+	if err != nil {
+		return nil, nil, err
+	}
+	t, err := formats.Open(bytes.NewReader(b))
+	if err != nil {
+		return nil, nil, fmt.Errorf("%s: %w", file, err)
+	}
+	m := t.Guess
+	adjust(&m)
+	samples, bad, err := t.Read(m, z, units.System{})
+	if err != nil {
+		return nil, nil, fmt.Errorf("%s: %w", file, err)
+	}
+	return samples, bad, nil
 }
 
 type loggedDay struct {

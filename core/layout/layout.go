@@ -221,20 +221,55 @@ func one(h *design.Heater) (Layout, error) {
 	if err != nil {
 		return Layout{}, err
 	}
-	fw, e, ct := h.Box.FrameWidth, h.Lining(), h.Cover.Thickness
-	iw, ih := h.InsideWidth(), h.InsideHeight()
-	ow, oh := h.OuterWidth(), h.OuterHeight()
-	depth := h.FrameDepth()
-	l := Layout{Width: ow, Height: oh, Depth: ct + depth, Loose: h.Box.Stones}
-	tray := h.Box.Body == "sheet"
-	if h.Pane.Rest > fw && !tray {
+	fw, e := h.Box.FrameWidth, h.Lining()
+	l := Layout{Width: h.OuterWidth(), Height: h.OuterHeight(), Depth: h.Cover.Thickness + h.FrameDepth(), Loose: h.Box.Stones}
+	if h.Pane.Rest > fw && h.Box.Body != "sheet" {
 		return l, &Misfit{"the pane would hang over the frame", "make the frame boards thicker than the pane's rest"}
 	}
+	z := l.glazing(h, cover, inner, wood)
+	l.body(h, wood, foam)
+	if h.Guard.Kind == "vent" {
+		l.flaps(h, wood, z)
+	}
+	through, err := l.linings(h, foam, z)
+	if err != nil {
+		return l, err
+	}
+	s := &space{l: &l, h: h, x: fw + e, y: fw + e, w: h.ApertureWidth(), ht: h.ApertureHeight(), z: z, depth: h.CavityDepth(), wood: wood,
+		clearFront: h.Box.Gap}
+	if s.metal, err = catalog.FindSheet("aluminium"); err != nil {
+		return l, err
+	}
+	if m, err := catalog.FindSheet(metalOf(h)); err == nil {
+		s.metal = m
+	}
+	put := map[design.Family]func() error{
+		design.ScreenBox: s.screens, design.CanColumns: s.cans, design.Downpipes: s.pipes, design.DoublePassTubes: s.pipes,
+		design.RibbedCoil: s.coil, design.OwnAbsorber: s.own,
+		design.BackPassPlate: s.plate, design.FrontPassPlate: s.plate, design.DoublePassPlate: s.plate, design.PassiveBox: s.plate,
+	}[h.Absorber.Family]
+	if put == nil {
+		return l, &Misfit{fmt.Sprintf("no way of making is called %q", h.Absorber.Family), "choose one from the list"}
+	}
+	if err := put(); err != nil {
+		return l, err
+	}
+	if err := s.ports(through); err != nil {
+		return l, err
+	}
+	s.deflectors()
+	return l, nil
+}
+
+// glazing adds the panes and what keeps them apart, and returns the depth at which they end, m.
+func (l *Layout) glazing(h *design.Heater, cover, inner catalog.Cover, wood catalog.Wood) (z float64) {
+	fw, e, ct := h.Box.FrameWidth, h.Lining(), h.Cover.Thickness
+	iw, ih, ow, oh := h.InsideWidth(), h.InsideHeight(), h.OuterWidth(), h.OuterHeight()
 	edge := (ow - h.Pane.Width) / 2 // from the outer edge to the pane
 	l.add(Part{Name: "pane", Group: Cover, Material: cover.Name, density: cover.Density, Length: h.Pane.Height, Width: h.Pane.Width,
 		Thickness: ct,
 		Places:    []Place{{edge, edge, 0, h.Pane.Width, h.Pane.Height, ct, 0}}})
-	z := ct
+	z = ct
 	for i := 1; i < h.Cover.Layers; i++ {
 		c := innerClearance
 		s := math.Max(e, 0.010)
@@ -254,17 +289,25 @@ func one(h *design.Heater) (Layout, error) {
 			Places:    []Place{{fw + c, fw + c, z, iw - 2*c, ih - 2*c, it, 0}}, Note: "slides into the frame"})
 		z += ct
 	}
-	l.body(h, wood, foam)
-	cavity := h.CavityDepth()
-	if h.Guard.Kind == "vent" {
-		slot := h.VentSlot()
-		l.add(Part{Name: "vent flap", Group: Frame, Material: wood.Name, density: wood.Density, Length: h.ApertureWidth() + 2*flapLap,
-			Width: slot + 2*flapLap, Thickness: flapThickness,
-			Note: "on the bottom and the top board, with a gasket, hinge and actuator; cut the board and the insulation behind it " +
-				"open by " + at(h.ApertureWidth()) + " x " + at(slot),
-			Places: []Place{{fw + e - flapLap, -flapThickness, z, h.ApertureWidth() + 2*flapLap, flapThickness, slot + 2*flapLap, 0},
-				{fw + e - flapLap, oh, z, h.ApertureWidth() + 2*flapLap, flapThickness, slot + 2*flapLap, 0}}})
-	}
+	return z
+}
+
+// flaps adds the vent's.
+func (l *Layout) flaps(h *design.Heater, wood catalog.Wood, z float64) {
+	fw, e, oh, slot := h.Box.FrameWidth, h.Lining(), h.OuterHeight(), h.VentSlot()
+	l.add(Part{Name: "vent flap", Group: Frame, Material: wood.Name, density: wood.Density, Length: h.ApertureWidth() + 2*flapLap,
+		Width: slot + 2*flapLap, Thickness: flapThickness,
+		Note: "on the bottom and the top board, with a gasket, hinge and actuator; cut the board and the insulation behind it " +
+			"open by " + at(h.ApertureWidth()) + " x " + at(slot),
+		Places: []Place{{fw + e - flapLap, -flapThickness, z, h.ApertureWidth() + 2*flapLap, flapThickness, slot + 2*flapLap, 0},
+			{fw + e - flapLap, oh, z, h.ApertureWidth() + 2*flapLap, flapThickness, slot + 2*flapLap, 0}}})
+}
+
+// linings adds the foam inside and the back, and names the parts that a duct to the back goes through,
+// from outside.
+func (l *Layout) linings(h *design.Heater, foam catalog.Insulation, z float64) (through []string, err error) {
+	fw, e, cavity := h.Box.FrameWidth, h.Lining(), h.CavityDepth()
+	iw, ih, ow, oh := h.InsideWidth(), h.InsideHeight(), h.OuterWidth(), h.OuterHeight()
 	if e > 0 {
 		l.add(Part{Name: "side foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: ih, Width: cavity, Thickness: e,
 			Places: []Place{{fw, fw, z, e, ih, cavity, 0}, {ow - fw - e, fw, z, e, ih, cavity, 0}}})
@@ -272,7 +315,6 @@ func one(h *design.Heater) (Layout, error) {
 			Thickness: e,
 			Places:    []Place{{fw + e, fw, z, iw - 2*e, e, cavity, 0}, {fw + e, oh - fw - e, z, iw - 2*e, e, cavity, 0}}})
 	}
-	var through []string
 	if h.Box.BackFoam > 0 {
 		l.add(Part{Name: "back foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: ih, Width: iw,
 			Thickness: h.Box.BackFoam,
@@ -280,42 +322,17 @@ func one(h *design.Heater) (Layout, error) {
 		through = []string{"back foam"}
 	}
 	switch {
-	case tray:
-		through = append([]string{"tray"}, through...)
+	case h.Box.Body == "sheet":
+		return append([]string{"tray"}, through...), nil
 	case h.Box.Body != "foam":
 		ply, _ := catalog.FindWood("plywood")
 		l.add(Part{Name: "back board", Group: Back, Material: ply.Name, density: ply.Density, Length: ih, Width: iw, Thickness: h.Box.Board,
 			Places: []Place{{fw, fw, z + cavity + h.Box.BackFoam, iw, ih, h.Box.Board, 0}}, Note: "lies inside the frame"})
-		through = append([]string{"back board"}, through...)
+		return append([]string{"back board"}, through...), nil
 	case h.Box.BackFoam == 0:
-		return l, &Misfit{"a body of foam board has no back without back insulation", "add back insulation, or choose a body of wood"}
+		return nil, &Misfit{"a body of foam board has no back without back insulation", "add back insulation, or choose a body of wood"}
 	}
-	s := &space{l: &l, h: h, x: fw + e, y: fw + e, w: h.ApertureWidth(), ht: h.ApertureHeight(), z: z, depth: cavity, wood: wood,
-		clearFront: h.Box.Gap}
-	if s.metal, err = catalog.FindSheet("aluminium"); err != nil {
-		return l, err
-	}
-	for _, id := range []string{metalOf(h)} {
-		if m, err := catalog.FindSheet(id); err == nil {
-			s.metal = m
-		}
-	}
-	put := map[design.Family]func() error{
-		design.ScreenBox: s.screens, design.CanColumns: s.cans, design.Downpipes: s.pipes, design.DoublePassTubes: s.pipes,
-		design.RibbedCoil: s.coil, design.OwnAbsorber: s.own,
-		design.BackPassPlate: s.plate, design.FrontPassPlate: s.plate, design.DoublePassPlate: s.plate, design.PassiveBox: s.plate,
-	}[h.Absorber.Family]
-	if put == nil {
-		return l, &Misfit{fmt.Sprintf("no way of making is called %q", h.Absorber.Family), "choose one from the list"}
-	}
-	if err := put(); err != nil {
-		return l, err
-	}
-	if err := s.ports(through); err != nil {
-		return l, err
-	}
-	s.deflectors()
-	return l, nil
+	return through, nil
 }
 
 func metalOf(h *design.Heater) string {
@@ -366,15 +383,9 @@ func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulati
 		Places: []Place{{fw, 0, ct, iw, fw, depth, 0}, {fw, oh - fw, ct, iw, fw, depth, 0}}})
 }
 
-// ports places the holes for the air: how high by where its way begins and
-// ends, how far across by what lies there.
-func (s *space) ports(through []string) error {
-	h := s.h
-	d, n := h.Air.Diameter, max(1, h.Air.Ports)
-	bottomIn, topOut := true, true
-	sameSide := false
-	margin := portMargin + d/2
-	margin = math.Min(margin, math.Min(s.w, s.ht)/2)
+// ends says whether air comes in at the bottom and leaves at the top, and whether on one side.
+func ends(h *design.Heater) (bottomIn, topOut, sameSide bool) {
+	bottomIn, topOut = true, true
 	switch a := h.Absorber; {
 	case a.Family == design.DoublePassPlate || a.Family == design.DoublePassTubes:
 		bottomIn = false
@@ -388,6 +399,17 @@ func (s *space) ports(through []string) error {
 	case a.Coil != nil:
 		topOut = a.Coil.Runs/a.Coil.Ways%2 == 1
 	}
+	return bottomIn, topOut, sameSide
+}
+
+// ports places the holes for the air: how high by where its way begins and
+// ends, how far across by what lies there.
+func (s *space) ports(through []string) error {
+	h := s.h
+	d, n := h.Air.Diameter, max(1, h.Air.Ports)
+	bottomIn, topOut, sameSide := ends(h)
+	margin := portMargin + d/2
+	margin = math.Min(margin, math.Min(s.w, s.ht)/2)
 	header := 0.0
 	switch a := h.Absorber; {
 	case a.Cans != nil:

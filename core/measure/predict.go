@@ -2,6 +2,7 @@ package measure
 
 import (
 	"math"
+	"slices"
 	"time"
 
 	"gladember/core/collector"
@@ -82,36 +83,36 @@ func Compare(h *design.Heater, samples []Sample, set Setup, r *Report) ([]Expect
 	}
 	var out []Expected
 	for _, e := range order {
-		if len(e.Points) == 0 {
-			out = append(out, *e)
-			continue
-		}
-		// The model's own doubt, at the middle of the day's runs.
-		mid := e.Points[len(e.Points)/2]
-		var at Sample
-		sun := 0.0
-		for k, x := range s {
-			if x.At.Equal(mid.At) {
-				at, sun = x, suns[k]
-			}
-		}
-		ev, err := collector.Evaluate(h, conditions(h, at, sun, set, r.Flow), sunIs != "measured")
-		if err != nil {
-			return nil, err
-		}
-		if ev.Running.Heat > 0 {
-			e.U = e.Heat * ev.Heat.U / ev.Running.Heat
-		}
-		for _, day := range r.Days {
-			if day.Date == e.Date {
-				e.Missing = e.Heat - day.Heat
-				u := (day.Band[1] - day.Heat) / 2
-				e.Telling = math.Abs(e.Missing) > 2*math.Hypot(u, e.U)
+		if len(e.Points) > 0 {
+			mid := e.Points[len(e.Points)/2].At
+			k := slices.IndexFunc(s, func(x Sample) bool { return x.At.Equal(mid) })
+			if err := e.doubt(h, conditions(h, s[k], suns[k], set, r.Flow), sunIs != "measured", r); err != nil {
+				return nil, err
 			}
 		}
 		out = append(out, *e)
 	}
 	return out, nil
+}
+
+// doubt sets the uncertainty of the day's prediction, that of the model at conditions in the middle of
+// the day's runs, and what the log misses of it.
+func (e *Expected) doubt(h *design.Heater, c collector.Conditions, clear bool, r *Report) error {
+	ev, err := collector.Evaluate(h, c, clear)
+	if err != nil {
+		return err
+	}
+	if ev.Running.Heat > 0 {
+		e.U = e.Heat * ev.Heat.U / ev.Running.Heat
+	}
+	for _, day := range r.Days {
+		if day.Date == e.Date {
+			e.Missing = e.Heat - day.Heat
+			u := (day.Band[1] - day.Heat) / 2
+			e.Telling = math.Abs(e.Missing) > 2*math.Hypot(u, e.U)
+		}
+	}
+	return nil
 }
 
 // conditions puts a reading into the terms of the heat balance. A measured sun

@@ -63,17 +63,8 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 		f.t.Coat.Mass += q.Snow
 	}
 	total, area := q.Sun.Total(), f.d.Aperture()
-	if f.stages == 0 && total <= darkSun && !f.d.Indoors && f.h.Air.Source != "outdoors" {
-		if hour == math.Floor(hour) || f.falls < 0 {
-			r, err := f.d.BackFlow(c, f.h.Air.Flap != "none")
-			if err != nil {
-				return err
-			}
-			f.falls = math.Max(0, -r.Heat)
-		}
-		out.back += f.falls * quarter
-	} else {
-		f.falls = -1
+	if err := f.fallen(c, hour, out); err != nil {
+		return err
 	}
 	speed := f.d.FanSpeed(c)
 	dt := runSteps
@@ -93,28 +84,12 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 		}
 		hour += dt / 3600
 		s := f.stages
-		if s > 0 && f.flow[s] < 0 {
-			under := c
-			if f.d.Natural { // what lies on the cover keeps the sun from what it would lift
-				under.Sun = c.Sun.Dimmed(f.t.Coat.Transmits())
-			}
-			x, err := f.d.Staged(s).Rate(under, collector.Tuning{}, f.last[s])
-			if err != nil {
-				return err
-			}
-			f.flow[s], f.watts[s], f.bare, f.ducts = x.Mass, x.Bought, x.Bare, x.DuctLoss
-			if x.Mass > 0 {
-				f.last[s] = &x
-			}
-			if f.d.Natural && !f.d.Indoors && x.ToRoom() <= 0 {
-				f.flow[s] = 0
-			}
+		m, err := f.moves(c, s)
+		if err != nil {
+			return err
 		}
-		m := 0.0
-		if s > 0 {
-			if m = f.flow[s]; m <= 0 {
-				f.stages, f.sw.Stages, s = 0, 0, 0
-			}
+		if s > 0 && m <= 0 {
+			f.stages, f.sw.Stages, m = 0, 0, 0
 		}
 		x, err := f.t.Step(c, m, dt)
 		if err != nil {
@@ -137,4 +112,46 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 			f.h.Air.Source == "outdoors")
 	}
 	return nil
+}
+
+// fallen adds the heat that the standing box takes out of the room by night.
+func (f *full) fallen(c collector.Conditions, hour float64, out *given) error {
+	if f.stages > 0 || c.Sun.Total() > darkSun || f.d.Indoors || f.h.Air.Source == "outdoors" {
+		f.falls = -1
+		return nil
+	}
+	if hour == math.Floor(hour) || f.falls < 0 {
+		r, err := f.d.BackFlow(c, f.h.Air.Flap != "none")
+		if err != nil {
+			return err
+		}
+		f.falls = math.Max(0, -r.Heat)
+	}
+	out.back += f.falls * quarter
+	return nil
+}
+
+// moves is the flow at so many stages, kg/s, found once in a quarter.
+func (f *full) moves(c collector.Conditions, stages int) (float64, error) {
+	if stages == 0 {
+		return 0, nil
+	}
+	if f.flow[stages] >= 0 {
+		return f.flow[stages], nil
+	}
+	if f.d.Natural { // what lies on the cover keeps the sun from what it would lift
+		c.Sun = c.Sun.Dimmed(f.t.Coat.Transmits())
+	}
+	x, err := f.d.Staged(stages).Rate(c, collector.Tuning{}, f.last[stages])
+	if err != nil {
+		return 0, err
+	}
+	f.flow[stages], f.watts[stages], f.bare, f.ducts = x.Mass, x.Bought, x.Bare, x.DuctLoss
+	if x.Mass > 0 {
+		f.last[stages] = &x
+	}
+	if f.d.Natural && !f.d.Indoors && x.ToRoom() <= 0 {
+		f.flow[stages] = 0
+	}
+	return f.flow[stages], nil
 }
