@@ -93,7 +93,8 @@ With --lat, --lon, --tilt and --azimuth it is judged against the sun of a clear 
 }
 
 // readings reads a logger's file, its columns guessed and then adjusted.
-func readings(cmd *cobra.Command, file string, z *time.Location, adjust func(*formats.Mapping)) ([]measure.Sample, []formats.Reject, error) {
+func readings(cmd *cobra.Command, file string, z *time.Location, adjust func(*formats.Mapping)) (samples []measure.Sample,
+	bad []formats.Reject, err error) {
 	b, err := open(cmd, file, formats.MaxLog)
 	if err != nil {
 		return nil, nil, err
@@ -104,8 +105,7 @@ func readings(cmd *cobra.Command, file string, z *time.Location, adjust func(*fo
 	}
 	m := t.Guess
 	adjust(&m)
-	samples, bad, err := t.Read(m, z, units.System{})
-	if err != nil {
+	if samples, bad, err = t.Read(m, z, units.System{}); err != nil {
 		return nil, nil, fmt.Errorf("%s: %w", file, err)
 	}
 	return samples, bad, nil
