@@ -569,7 +569,7 @@ func (e *box) springNoon() (rs [2]collector.Result, ok bool) {
 var bores = []float64{0.080, 0.100, 0.125, 0.150, 0.200, 0.250, 0.315, 0.400, 0.500}
 
 // moreAir: hot air at a trickle. The candidates are the next ducts and the
-// fans of the catalogue; the best by rerun is offered if it gives 3 % more.
+// fans of the catalog; the best by rerun is offered if it gives 3 % more.
 func moreAir(e *box) []Finding {
 	run := e.Running
 	if run.Conditions.Flow > 0 || run.Heat <= 0 || !e.Heater.Fanned() || !e.looking {
@@ -651,6 +651,7 @@ func fanRating(e *box) []Finding {
 // source.
 const leastGap = 0.020
 
+// touchesGlass: an absorber so near the glazing rubs on it or heats it through, and leaves no room for the air.
 func touchesGlass(e *box) []Finding {
 	h := e.Heater
 	if h.Box.Gap >= leastGap || h.Indoors() {

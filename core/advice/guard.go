@@ -99,11 +99,13 @@ func (e *box) findGuards() (out []Alternative) {
 	return out
 }
 
+// vent is a guard that lets the hot air out at the top, from begins in C, through area in m2.
 func vent(begins, area float64) []design.Change {
 	return []design.Change{change("guard.kind", "vent"), change("guard.actuator", "wax"), change("guard.opens_c", begins),
 		change("guard.area_m2", area)}
 }
 
+// shutter is a guard that covers the glazing from begins in C and lets the share passes of the sun through.
 func shutter(begins, passes float64) []design.Change {
 	return []design.Change{change("guard.kind", "shutter"), change("guard.actuator", "wax"), change("guard.opens_c", begins),
 		change("guard.passes", passes)}

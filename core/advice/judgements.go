@@ -153,6 +153,7 @@ func tagsOf(h *design.Heater, path string) (tags, around []string) {
 	return nil, nil
 }
 
+// clashesWith returns the materials that would not go together if one choice were made, by its field path.
 func clashesWith(h *design.Heater, path, id string) []catalog.Clash {
 	n := h.Clone()
 	switch path {
@@ -170,7 +171,7 @@ func clashesWith(h *design.Heater, path, id string) []catalog.Clash {
 	return catalog.ClashesOf(tagsOf(&n, path))
 }
 
-// clash: two things that do not go with each other, from the catalogue's table.
+// clash: two things that do not go with each other, from the catalog's table.
 func clash(e *box) (fs []Finding) {
 	h := &e.Heater
 	if h.Indoors() {

@@ -187,6 +187,7 @@ func idleYear(x *year) []Finding {
 	return []Finding{f}
 }
 
+// months says a number of months in words, up to half a year.
 func months(n int) string {
 	return [...]string{"no month", "one month", "two months", "three months", "four months", "five months", "six months"}[min(n, 6)]
 }

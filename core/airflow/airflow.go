@@ -35,6 +35,8 @@ func Friction(re, rough float64, s heattransfer.Section) float64 {
 	return (1-w)*lam/2000 + w*colebrook(4000*eq, rough)
 }
 
+// colebrook is the Darcy friction factor of turbulent flow at a Reynolds number in a duct of relative roughness.
+// Source: Colebrook (1939); start by Haaland (1983).
 func colebrook(re, rough float64) float64 {
 	// Haaland's explicit form starts, Newton on 1/sqrt(f) ends it.
 	x := -1.8 * math.Log10(math.Pow(rough/3.7, 1.11)+6.9/re)
@@ -66,6 +68,7 @@ type Duct struct {
 	Section   heattransfer.Section
 }
 
+// area is the free area, m2, of a round duct where none is given.
 func (d Duct) area() float64 {
 	if d.Area > 0 {
 		return d.Area

@@ -64,6 +64,7 @@ func (c *CrossingMemory) same(m, t, p float64) *Crossed {
 	return c.last
 }
 
+// recall fills in the shares found last, times a flow, as a start, and says whether there were any.
 func (c *CrossingMemory) recall(f []float64, m float64) bool {
 	if c == nil {
 		return false
@@ -79,6 +80,7 @@ func (c *CrossingMemory) recall(f []float64, m float64) bool {
 	return true
 }
 
+// keep stores a solution for the next solve to start from.
 func (c *CrossingMemory) keep(f []float64, m float64) {
 	if c == nil {
 		return
@@ -93,6 +95,7 @@ func (c *CrossingMemory) keep(f []float64, m float64) {
 	}
 }
 
+// note stores the crossing at a temperature in C and a pressure in Pa, to be returned for the same conditions.
 func (c *CrossingMemory) note(x *Crossed, t, p float64) {
 	if c == nil {
 		return

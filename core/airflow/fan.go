@@ -37,6 +37,7 @@ const Standard = 1.2
 
 func count(n int) float64 { return math.Max(1, float64(n)) }
 
+// speed is the share of full speed, one where none is given.
 func (f Fan) speed() float64 {
 	if f.Speed <= 0 {
 		return 1
@@ -91,6 +92,7 @@ func (f Fan) one(q float64) float64 {
 	return f.ShutOff * (1 - x)
 }
 
+// least is the smallest flow in a table, m3/s.
 func least(rows []FanPoint) float64 {
 	m := math.Inf(1)
 	for _, r := range rows {

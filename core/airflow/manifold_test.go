@@ -83,7 +83,7 @@ func TestManifoldPressuresAgree(t *testing.T) {
 	}
 }
 
-// Orifices even out fifty rows of unlike branches: with bores rounded to the millimetre the least
+// Orifices even out fifty rows of unlike branches: with bores rounded to the millimeter the least
 // branch gets over 0.95 of what it should, and one branch has none.
 func TestOrificesEvenRowsOut(t *testing.T) {
 	r := rand.New(rand.NewPCG(50, 95))

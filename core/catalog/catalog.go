@@ -356,6 +356,7 @@ func (r DuctKind) choice() Choice   { return Choice{r.ID, r.Name} }
 func (r Fan) choice() Choice        { return Choice{r.ID, r.Name} }
 func (r Bond) choice() Choice       { return Choice{r.ID, r.Name} }
 
+// find returns the row with an ID, or a [NotFound] that lists those there are.
 func find[T row](what string, table []T, want string) (T, error) {
 	var known []string
 	for _, r := range table {
@@ -394,6 +395,7 @@ func FindDuct(id string) (DuctKind, error) { return find("duct", ducts, id) }
 // FindFan looks up a fan.
 func FindFan(id string) (Fan, error) { return find("fan", fans, id) }
 
+// choices are the rows of a table as a person picks them.
 func choices[T row](table []T) (cs []Choice) {
 	for _, r := range table {
 		cs = append(cs, r.choice())

@@ -50,6 +50,7 @@ var epwTable = []epwField{
 	{32, 999, "999", func(h *Hour) *float64 { return &h.Albedo }, 1},
 }
 
+// number reads a field of a weather file; infinities and NaN are refused.
 func number(s string) (float64, error) {
 	v, err := strconv.ParseFloat(strings.TrimSpace(s), 64)
 	if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
@@ -67,6 +68,8 @@ func scaled(v, scale float64) float64 {
 	return v * scale
 }
 
+// unscaled divides by the scale that a header gives; by an exact whole number where the scale is a tenth or a
+// hundredth.
 func unscaled(v, scale float64) float64 {
 	if scale < 1 {
 		return v * math.Round(1/scale)

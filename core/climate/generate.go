@@ -166,6 +166,7 @@ func (g *generator) snow() {
 	}
 }
 
+// generator makes the hours of a year from its months.
 type generator struct {
 	y                 *Year
 	sun               *solar.Almanac
@@ -181,6 +182,8 @@ func (g *generator) along(z *float64, keep float64) float64 {
 	return *z
 }
 
+// month makes a month whose days have a mean temperature, C; the days depart from it and from one another as
+// weather does.
 func (g *generator) month(m int, mean float64) {
 	n := days[m]
 	deviates, departs := make([]float64, n), make([]float64, n)

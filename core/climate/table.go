@@ -258,6 +258,7 @@ func given(h *design.Heater) (out []string) {
 	return out
 }
 
+// known is a value or, where the table has none, NaN.
 func known(p *float64) float64 {
 	if p == nil {
 		return math.NaN()

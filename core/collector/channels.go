@@ -32,6 +32,7 @@ type passage struct {
 	walls     [2]wall
 }
 
+// element is the passage as a duct that the pressure is computed of.
 func (p passage) element() airflow.Duct {
 	return airflow.Duct{Diameter: p.dh, Area: p.area, Length: p.length, Roughness: p.rough, Fittings: p.fittings, Section: p.section}
 }

@@ -26,7 +26,7 @@ const (
 // A slab of ice grains that absorbs nothing lets 1/(1 + 3/4 (1-g) tau) of the
 // light through, with tau = 3 M/(2 rho r) of grains of radius r. Source:
 // two-stream limit of Wiscombe & Warren 1980, g 0.89 (recalled from memory);
-// grains of 50 micrometres as in hoar frost and new snow: common practice, no source.
+// grains of 50 micrometers as in hoar frost and new snow: common practice, no source.
 const (
 	asymmetry = 0.89
 	grain     = 50e-6

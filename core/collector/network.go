@@ -435,6 +435,7 @@ func (n *Network) share(i int) float64 {
 	return n.Spread[i]
 }
 
+// finish fills the state from a solution: temperatures by segment, the outlet, and what is lost by each role, W.
 func (n *Network) finish(st *State, x []float64) {
 	k, b := len(n.Sun), len(n.Sun)+n.airs()
 	for i := range n.Segments {
@@ -527,6 +528,7 @@ const stale = 2e-4 // K
 // is found again, K: half a kelvin moves one by under a per cent.
 const slack = 0.5
 
+// at returns the coefficient for two temperatures, the held one while neither has moved by more than within, K.
 func (h *held) at(a, b, within float64, find func(a, b float64) float64) float64 {
 	if h.known && math.Abs(a-h.a) < within && math.Abs(b-h.b) < within {
 		return h.v
@@ -542,6 +544,7 @@ func (n *Network) renew() {
 	}
 }
 
+// ready makes room for the held coefficients of a network, and forgets them where its shape has changed.
 func (s *blocks) ready(n *Network) {
 	s.perLinks, s.perSegment = len(n.Links), touched(n.Airs)
 	for i := range n.Parts {
@@ -615,6 +618,7 @@ type blocks struct {
 	all            []float64 // what the others are cut from
 }
 
+// newBlocks makes a block-tridiagonal system of n blocks of b unknowns, all in one piece of memory.
 func newBlocks(n, b int) *blocks {
 	s := &blocks{n: n, b: b, hasUp: make([]bool, n), all: make([]float64, n*b*(3*b+1))}
 	rest := s.all
@@ -631,6 +635,7 @@ func newBlocks(n, b int) *blocks {
 	return s
 }
 
+// clear sets all coefficients to zero for the next assembly.
 func (s *blocks) clear() {
 	clear(s.all)
 	clear(s.hasUp)

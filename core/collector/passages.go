@@ -29,7 +29,7 @@ const (
 type Layer struct {
 	Name     string
 	Kind     LayerKind
-	Material string // catalogue id
+	Material string // catalog id
 	Service  float64
 	Gap      float64 // air in front of it, mean, m
 	Store    float64 // heat it takes up per kelvin, J/m2K of aperture
@@ -184,6 +184,7 @@ func (d *Description) panelSpeed(g, ambient float64) float64 {
 	return speed
 }
 
+// boxes is the number of boxes that share the same air or follow one another, at least one.
 func (d *Description) boxes() float64 { return math.Max(1, float64(d.Boxes)) }
 
 // segments is how many pieces the air's way is cut into, those of boxes side by side one after
@@ -260,6 +261,8 @@ const (
 	heatWood    = 1600.0
 )
 
+// coverHeat is the specific heat of a glazing of some density in kg/m3, J/kgK: above 2000 it is glass, below it is
+// plastic.
 func coverHeat(density float64) float64 {
 	if density > 2000 {
 		return heatGlass
@@ -860,6 +863,7 @@ func reversed(n AirNet) AirNet {
 	return r
 }
 
+// opaque returns the layer of a surface that lets nothing through, for the sun at any angle and for infrared.
 func opaque(absorptance, emittance float64) (func(float64) optics.Layer, optics.Layer) {
 	sun := optics.Layer{ReflectFront: 1 - absorptance, ReflectBack: 1 - absorptance}
 	return func(float64) optics.Layer { return sun }, optics.Layer{ReflectFront: 1 - emittance, ReflectBack: 1 - emittance}

@@ -5,6 +5,8 @@ import (
 	"gladember/core/design"
 )
 
+// plate is a sheet with air behind it, in front of it, first in front and then behind, or on both sides at once
+// where warmth alone moves it.
 func (k *maker) plate() (Passages, error) {
 	h, a := k.h, k.h.Absorber.Plate
 	metal, err := catalog.FindSheet(a.Metal)
@@ -19,7 +21,7 @@ func (k *maker) plate() (Passages, error) {
 	layers := []Layer{plate, k.behindIt(a.Channel)}
 	switch h.Absorber.Family {
 	case design.FrontPassPlate:
-		// The plate lies on the foam: a millimetre of air in between.
+		// The plate lies on the foam: a millimeter of air in between.
 		layers[1].Gap = 0.001
 		groups = [][]passage{{front}}
 	case design.DoublePassPlate:

@@ -288,6 +288,7 @@ func (d *Description) standing(i int, l Layer, c Conditions, t Tuning, gap func(
 	return gap(math.Max(0.0005, l.Gap), 0)
 }
 
+// coverGaps are the exchanges by convection and through webs between one cover and the next.
 func (d *Description) coverGaps(gap func(width, web float64) func(ta, tb float64) float64) (ls []Link) {
 	for i := 1; i < len(d.Sheets); i++ {
 		ls = append(ls, Link{A: i - 1, B: i, G: gap(d.Between[i-1], d.Webs[i-1])})
@@ -351,6 +352,7 @@ func (d *Description) system(t Tuning) airflow.System {
 	return airflow.System{Cold: move(d.Cold), Box: move(box), Hot: move(d.Hot), FanAtHot: d.FanAtHot}
 }
 
+// scaled is a pressure element whose loss is multiplied, for the bands.
 type scaled struct {
 	airflow.Element
 	by float64
@@ -781,6 +783,7 @@ func sweptBy(airs []Air, covers int) map[int]bool {
 	return swept
 }
 
+// touches says whether an air node sweeps a layer.
 func touches(a Air, layer int) bool {
 	for _, t := range a.Touches {
 		if t.Layer == layer {
@@ -885,6 +888,7 @@ func (d *Description) outdoors(ua, mass, cp, t, ambient float64) float64 {
 	return mass * cp * (t - ambient) * (1 - math.Exp(-ua/(mass*cp)))
 }
 
+// sideBySide is the number of boxes between which the air is shared out.
 func (d *Description) sideBySide() float64 {
 	if d.row != nil {
 		return float64(len(d.row.manifold.Order))
@@ -951,6 +955,7 @@ func (r *Result) layers(d *Description, n *Network, st *State, still bool) {
 	}
 }
 
+// pressure is that of the air outdoors, Pa; the sea's where none is given.
 func (n *Network) pressure(c Conditions) float64 {
 	if c.Pressure > 0 {
 		return c.Pressure

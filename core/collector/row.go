@@ -110,7 +110,7 @@ func (r *row) passages(h *design.Heater, kinds []*Description) Passages {
 	}
 	if h.Array.Balance == "orifices" && r.manifold.Extra == nil {
 		m.Extra = m.Balance(usualFlow*r.area, h.Room.Air+15, usualPressure, r.share)
-		for i, k := range m.Extra { // holes are drilled to the millimetre
+		for i, k := range m.Extra { // holes are drilled to the millimeter
 			if k > 0 {
 				bore := math.Round(1000*airflow.OrificeBore(k, m.Stub)) / 1000
 				open := bore * bore / (4 * m.Stub / math.Pi)

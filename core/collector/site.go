@@ -53,6 +53,8 @@ func HeatingSun(h *design.Heater, tilt, bearing float64) float64 {
 	return heatingSun(h, clearHours(h), Surroundings(h), tilt, bearing)
 }
 
+// heatingSun is the clear-sky sun on glass of some tilt and bearing behind what shades it, the mean of the heating
+// months, kWh/m2.
 func heatingSun(h *design.Heater, suns []clearHour, around *solar.Surroundings, tilt, bearing float64) (sum float64) {
 	f := around.Fixed(tilt, bearing)
 	for _, s := range suns {

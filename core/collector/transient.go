@@ -144,6 +144,8 @@ func (t *Transient) top() float64 {
 	return t.d.topOf(t.state)
 }
 
+// moment sums up a step of dt seconds: temperatures in C, and the energy flows of the step, W. took is the heat
+// that the air carried off, before the state the step began with.
 func (t *Transient) moment(c Conditions, m, reflected, edge, took float64, before *State, dt float64) Moment {
 	d, n, st := t.d, &t.n, t.state
 	nc, area := len(d.Sheets), d.Aperture()

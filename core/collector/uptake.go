@@ -35,6 +35,8 @@ func (d *Description) Uptake(tilt float64, t Tuning) *Uptake {
 	return u
 }
 
+// at is the share of a beam that absorber and covers take up at an incidence in degrees, between whole degrees by
+// a straight line.
 func (u *Uptake) at(incidence float64) (absorber, cover float64) {
 	x := math.Max(0, math.Min(89.99, incidence))
 	i := int(x)
@@ -149,6 +151,7 @@ type Held [HeldParts]float64
 // Held returns what the layers of a rated box hold.
 func (d *Description) Held(r *Result) Held { return d.heldBy(r.state) }
 
+// heldBy is the heat that each part of the box holds over 0 C, J.
 func (d *Description) heldBy(s *State) (h Held) {
 	nc := len(d.Sheets)
 	for i, l := range s.Layer {

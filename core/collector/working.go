@@ -112,6 +112,7 @@ func (e *Evaluation) Workings() map[string]Working {
 	return ws
 }
 
+// scale multiplies a band and the effect of each of its causes.
 func scale(b Band, by float64) *Band {
 	s := Band{Value: b.Value * by, Low: b.Low * by, High: b.High * by, U: b.U * by}
 	for _, c := range b.Causes {

@@ -357,7 +357,7 @@ type Room struct {
 	From       float64  `json:"from_h"`
 	To         float64  `json:"to_h"`
 	Vent       float64  `json:"vent_c"` // above it a window is opened
-	Heater     string   `json:"heater"` // a fuel of the catalogue
+	Heater     string   `json:"heater"` // a fuel of the catalog
 	Bills      []Bill   `json:"bills,omitempty"`
 	Air        float64  `json:"air_c"` // what the box draws in on the noon it is judged by
 	Humidity   float64  `json:"humidity"`
@@ -817,6 +817,7 @@ func (h Heater) Clone() Heater {
 	return h
 }
 
+// copyOf returns a pointer to a copy, nil for nil.
 func copyOf[T any](p *T) *T {
 	if p == nil {
 		return nil
@@ -884,6 +885,7 @@ func Decode(data []byte) (Heater, error) {
 	return h, nil
 }
 
+// inWords names a kind of JSON value as an error says it.
 func inWords(k reflect.Kind) string {
 	switch k {
 	case reflect.Float64:

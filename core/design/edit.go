@@ -133,6 +133,7 @@ func Number(h *Heater, path string) float64 {
 	return 0
 }
 
+// put sets the value at a path of the document; the kinds are those that [read] returns.
 func put(h *Heater, path string, value any) {
 	v := locate(h, path, true)
 	switch v.Kind() {
@@ -323,6 +324,8 @@ func follow(h Heater, path string) Heater {
 	return h
 }
 
+// read turns what was typed for a field into its value, SI. Errors are [Problem]s, whose remedy is in the person's
+// units.
 func read(h *Heater, f *Field, typed string, sys units.System) (any, error) {
 	t := strings.TrimSpace(typed)
 	switch {
@@ -663,6 +666,7 @@ func wholes(h *Heater, sys units.System) (ps []Problem) {
 	return ps
 }
 
+// absorberOf is the absorber as a copy of the document holds it.
 func absorberOf(h *Heater) *Absorber { c := h.Clone(); return &c.Absorber }
 
 // SplitPane takes a pane's size apart: "28 x 64 in" into "28 in" and "64 in". A unit behind the height holds for a width

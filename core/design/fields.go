@@ -32,6 +32,7 @@ type Field struct {
 // Applies reports whether the field means something for the heater.
 func (f *Field) Applies(h *Heater) bool { return f.When == nil || f.When(h) }
 
+// constant is a default that depends on nothing.
 func constant(v any) func(*Heater) any { return func(*Heater) any { return v } }
 
 // made says whether an absorber is made in one of some ways.
@@ -74,6 +75,8 @@ func finned(h *Heater) bool    { return h.Shade.FinLeft > 0 || h.Shade.FinRight 
 func manyBoxes(h *Heater) bool { return h.Array.Boxes > 1 }
 func grouped(h *Heater) bool   { return manyBoxes(h) && h.Array.Join == "groups" }
 func inRow(h *Heater) bool     { return boxed(h) && manyBoxes(h) && h.Array.Join != "series" }
+
+// switchIs says whether a fan is switched in one of some ways.
 func switchIs(kinds ...string) func(*Heater) bool {
 	return func(h *Heater) bool { return fanned(h) && slices.Contains(kinds, h.Switch.Kind) }
 }
@@ -96,6 +99,7 @@ func twoCovers(h *Heater) bool {
 	return h.Cover.Layers > 1
 }
 
+// list makes choices of pairs: the ID that is kept and the name that is shown.
 func list(pairs ...string) func() []catalog.Choice {
 	var cs []catalog.Choice
 	for i := 0; i < len(pairs); i += 2 {
@@ -104,6 +108,7 @@ func list(pairs ...string) func() []catalog.Choice {
 	return func() []catalog.Choice { return cs }
 }
 
+// bodyOr is the body of foam or of sheet, timber otherwise.
 func bodyOr(h *Heater) string {
 	if h.Box.Body == "foam" || h.Box.Body == "sheet" {
 		return h.Box.Body
@@ -127,7 +132,7 @@ func usualMonth(h *Heater, of func([]float64) float64) float64 {
 // noonOver is how much warmer a clear winter noon is than the coldest month's mean, K.
 const noonOver = 2.0
 
-// headerDefault leaves a centimetre beside the duct's hole.
+// headerDefault leaves a centimeter beside the duct's hole.
 func headerDefault(h *Heater) any { return math.Max(0.075, h.PortBore()+0.010) }
 
 // boreFor is the usual bore of a duct for a clear opening, m for m2. Common practice, no source.
@@ -153,6 +158,7 @@ func byAperture[T any](small T, more ...any) func(*Heater) any {
 	}
 }
 
+// fanOf is a default taken from the chosen fan's row in the catalog.
 func fanOf(get func(catalog.Fan) any) func(*Heater) any {
 	return func(h *Heater) any {
 		f, err := catalog.FindFan(h.Air.FanModel)

@@ -87,6 +87,7 @@ func lines(text string, each func(n int, line string) error) error {
 	return nil
 }
 
+// lineProblem is an error that names the line it is about, counted from one.
 func lineProblem(path string, n int, line, why, remedy string) *Problem {
 	return &Problem{path, fmt.Sprintf("line %d, %q: %s", n, line, why), remedy}
 }
@@ -94,6 +95,8 @@ func lineProblem(path string, n int, line, why, remedy string) *Problem {
 const horizonRemedy = "enter it like 120 to 150: 12, tree; the height also as 1 1/2 fists or 8 m at 30 m; the last word is solid (or " +
 	"hill, house, wall), evergreen or tree"
 
+// readHorizon reads what stands before the sun, one object a line: from and to in degrees of azimuth, height in
+// degrees, fists or as height at a distance, and its kind.
 func readHorizon(h *Heater, text string, sys units.System) (any, error) {
 	var out []Obstacle
 	err := lines(text, func(n int, l string) error {
@@ -140,6 +143,7 @@ func readHorizon(h *Heater, text string, sys units.System) (any, error) {
 	return out, err
 }
 
+// writeHorizon prints the horizon as [readHorizon] takes it.
 func writeHorizon(h *Heater, _ units.System) string {
 	var b strings.Builder
 	for _, o := range h.Shade.Horizon {
@@ -148,6 +152,7 @@ func writeHorizon(h *Heater, _ units.System) string {
 	return b.String()
 }
 
+// short prints degrees to a tenth, without a zero at the end.
 func short(v float64) string { return strconv.FormatFloat(math.Round(v*10)/10, 'f', -1, 64) }
 
 const monthsRemedy = "paste twelve lines, January first, under a line of names out of mean, min, max, sunshine, radiation, wind; or " +
@@ -193,6 +198,8 @@ func monthOf(s string) int {
 	return 0
 }
 
+// readMonths reads a climate table of twelve lines, January first, under a line of column names or without one; no
+// line at all empties it.
 func readMonths(_ *Heater, text string, sys units.System) (any, error) {
 	r := monthReader{sys: sys, kwh: strings.Contains(strings.ToLower(text), "kwh")}
 	if err := lines(text, r.line); err != nil {
@@ -312,6 +319,7 @@ func (r *monthReader) value(m *ClimateMonth, name, cell string) bool {
 
 var daysIn = [12]int{31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31}
 
+// writeMonths prints the climate table as [readMonths] takes it, only with the columns that are known.
 func writeMonths(h *Heater, sys units.System) string {
 	if len(h.Climate.Months) == 0 {
 		return ""
@@ -350,6 +358,7 @@ func writeMonths(h *Heater, sys units.System) string {
 
 const billsRemedy = "enter a month and the units of fuel used on each line, like January 142"
 
+// readBills reads fuel burned by month, one a line, in the units that the fuel is sold in.
 func readBills(_ *Heater, text string, sys units.System) (any, error) {
 	var out []Bill
 	err := lines(text, func(n int, l string) error {
@@ -372,6 +381,7 @@ func readBills(_ *Heater, text string, sys units.System) (any, error) {
 	return out, err
 }
 
+// writeBills prints the bills as [readBills] takes them.
 func writeBills(h *Heater, _ units.System) string {
 	var b strings.Builder
 	for _, x := range h.Room.Bills {
@@ -382,6 +392,8 @@ func writeBills(h *Heater, _ units.System) string {
 
 const tableRemedy = "enter a flow and the pressure at that flow on each line, like 120 m3/h 25 Pa, in order of the flow"
 
+// readFanTable reads a fan's curve, one flow and one pressure a line; whether they fall as a curve does is for
+// validation.
 func readFanTable(_ *Heater, text string, sys units.System) (any, error) {
 	var out []airflow.FanPoint
 	err := lines(text, func(n int, l string) error {
@@ -406,6 +418,7 @@ func readFanTable(_ *Heater, text string, sys units.System) (any, error) {
 	return out, err
 }
 
+// writeFanTable prints the fan's curve in a person's units.
 func writeFanTable(h *Heater, sys units.System) string {
 	var b strings.Builder
 	for _, p := range h.Air.FanTable {
@@ -421,6 +434,7 @@ const othersRemedy = "enter it like 1: 600 x 1200 mm, 20 mm: how many, the glazi
 // MostOthers is how many sorts of boxes a row may hold beside the first.
 const MostOthers = 4
 
+// readOthers reads the boxes of a row that differ from the first, one kind a line.
 func readOthers(h *Heater, text string, sys units.System) (any, error) {
 	var out []OtherBox
 	err := lines(text, func(n int, l string) error {
@@ -449,6 +463,7 @@ func readOthers(h *Heater, text string, sys units.System) (any, error) {
 	return out, err
 }
 
+// writeOthers prints the other boxes as [readOthers] takes them.
 func writeOthers(h *Heater, sys units.System) string {
 	var b strings.Builder
 	for _, o := range h.Array.Others {

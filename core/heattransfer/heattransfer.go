@@ -158,6 +158,7 @@ func Rectangle(a, b float64) Section {
 	return Section{true, math.Min(a, b) / math.Max(a, b)}
 }
 
+// poly is a polynomial by Horner, its lowest coefficient first.
 func poly(x float64, c ...float64) float64 {
 	v := 0.0
 	for i := len(c) - 1; i >= 0; i-- {

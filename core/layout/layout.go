@@ -125,6 +125,7 @@ func (l *Layout) Cut() (ps []Part) {
 	return ps
 }
 
+// add appends a part, its count by its places, its length the longer of its two sizes.
 func (l *Layout) add(p Part) {
 	if p.Count == 0 {
 		p.Count = len(p.Places)
@@ -199,6 +200,8 @@ func Of(h *design.Heater) (Layout, error) {
 	return l, err
 }
 
+// one lays out a single box from the sun inwards: glazing, frame, linings and back, absorber, holes. All sizes are
+// in m; it fails with a [Misfit] where parts do not fit, or where the catalog lacks a material.
 func one(h *design.Heater) (Layout, error) {
 	if h.Indoors() {
 		return panel(h)
@@ -335,6 +338,7 @@ func (l *Layout) linings(h *design.Heater, foam catalog.Insulation, z float64) (
 	return through, nil
 }
 
+// metalOf is the sheet that the absorber is made of, by its ID in the catalog.
 func metalOf(h *design.Heater) string {
 	switch a := h.Absorber; {
 	case a.Plate != nil:

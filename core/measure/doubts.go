@@ -48,6 +48,7 @@ func doubts(s []Sample, suns []float64, set Setup, r *Report) (fs []Finding) {
 	return fs
 }
 
+// moreThanSun: the readings claim more heat than the sun gave, so that flow, area or a thermometer is wrong.
 func moreThanSun(set Setup, r *Report) *Finding {
 	if !r.Refused {
 		return nil
@@ -158,6 +159,8 @@ func stuck(s []Sample, set Setup, name string, get func(Sample) float64) *Findin
 		Remedy:   "Look for a loose plug, and ignore that time."}
 }
 
+// moved says whether the temperatures, but for one that is doubted, ran through more than noise over these
+// samples.
 func moved(s []Sample, but string) bool {
 	span := func(get func(Sample) float64) float64 {
 		lo, hi := math.Inf(1), math.Inf(-1)
@@ -273,6 +276,7 @@ func dayShift(s []Sample, set Setup) (float64, bool) {
 	return tr/wr - ts/ws, true
 }
 
+// median is the middle one, the upper of the two where there is an even number.
 func median(v []float64) float64 {
 	s := slices.Sorted(slices.Values(v))
 	return s[len(s)/2]

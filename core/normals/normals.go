@@ -4,7 +4,7 @@
 // The table (stations.txt) holds 183 stations in the lands where people build solar air
 // heaters. Each value is recalled from memory of published national normals; the table serves for
 // a first rough year and is no climatology. A place takes a plane fitted to the stations around
-// it, near ones counting most, with temperatures brought to sea level by 6.5 K a kilometre
+// it, near ones counting most, with temperatures brought to sea level by 6.5 K a kilometer
 // and stations by the sea counting less for a place inland and the other way round.
 //
 // How wrong that is follows from the table itself: each station is estimated from all others, and
@@ -101,6 +101,7 @@ var Stations = sync.OnceValue(func() []Station {
 	return out
 })
 
+// read takes a station from a line of the table: seven columns apart by bars.
 func read(line string) (s Station, err error) {
 	f := strings.Split(line, "|")
 	if len(f) != 7 {
@@ -160,7 +161,7 @@ func fit(lat, lon, elevation float64, sea bool, but int) (e Estimate, weights []
 		}
 		s := &all[i]
 		d := distance(lat, lon, s.Latitude, s.Longitude)
-		// A kilometre of height is as far as a hundred and fifty over ground.
+		// A kilometer of height is as far as a hundred and fifty over ground.
 		weights[i] = math.Hypot(d, 0.15*(elevation-s.Elevation))
 		near = append(near, weights[i])
 		if d < e.Distance {
@@ -288,6 +289,7 @@ func (e *Estimate) uncertain(weights []float64, but int) {
 	e.UTemperature, e.UWinter, e.USummer = u(local.temperature, all.temperature), u(local.winter, all.winter), u(local.summer, all.summer)
 }
 
+// place is what an estimate is remembered by: degrees, m above the sea, and whether it lies by the sea.
 type place struct {
 	lat, lon, elevation float64
 	sea                 bool

@@ -351,6 +351,7 @@ type known struct {
 	lump lump
 }
 
+// of finds a lump once and remembers it.
 func (k *known) of(l lumps, at float64, s spell) *lump {
 	if !k.is {
 		k.is, k.lump = true, l.of(at, s)
@@ -358,6 +359,7 @@ func (k *known) of(l lumps, at float64, s spell) *lump {
 	return &k.lump
 }
 
+// standing finds where the standing box would come to rest in this quarter, once.
 func (p *passage) standing() {
 	if p.rested {
 		return
@@ -368,10 +370,12 @@ func (p *passage) standing() {
 	p.rested = true
 }
 
+// stands is how the standing box follows over a spell.
 func (p *passage) stands(s spell) *lump {
 	return p.stood[s].of(p.f.stands, p.rest[stillTop], s)
 }
 
+// moves is how the running box follows over a spell at so many stages.
 func (p *passage) moves(stages int, s spell) *lump {
 	return p.moved[stages][s].of(p.f.moves[stages], p.absorbed, s)
 }

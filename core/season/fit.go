@@ -232,6 +232,7 @@ type spread struct {
 	order []int
 }
 
+// newSpread begins an order of candidates in which each next one lies furthest from those before it.
 func newSpread(pool []candidate) *spread {
 	s := &spread{pool: pool, far: make([]float64, len(pool)), order: []int{len(pool) / 2}}
 	for i := range s.far {
@@ -572,6 +573,7 @@ type minutes struct {
 	shows         []float64
 }
 
+// add appends the equations of one minute, with a weight, to the least squares from which the lumps follow.
 func (m *minutes) add(weight float64, rest, before, after collector.Held, shows float64) {
 	w := math.Sqrt(weight)
 	shows *= w

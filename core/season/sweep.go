@@ -80,6 +80,7 @@ type standing struct {
 	indoors       bool
 }
 
+// standingOf is all that decides the sun on the glass: years of heaters with the same are laid out once.
 func standingOf(h *design.Heater) any {
 	e := h.Shade
 	return standing{h.Place, h.Pane.Width, h.Pane.Height, h.Mirror, [6]float64{e.EaveDepth, e.EaveAbove, e.EaveOver, e.FinLeft,

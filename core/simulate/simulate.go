@@ -153,6 +153,7 @@ func Run(h *design.Heater, day time.Time, w Weather) (Day, error) {
 	return run(h, thermostat.Of(h), day, w)
 }
 
+// run takes a heater with a switch through the sunlit part of a day.
 func run(h *design.Heater, sw thermostat.Switch, day time.Time, w Weather) (Day, error) {
 	site := collector.Site(h)
 	sun, err := solar.DayOf(day, site)
@@ -187,6 +188,7 @@ func (r *runner) night(t *collector.Transient, dawn time.Time) error {
 	return nil
 }
 
+// runner holds what stays the same through a day, and the flow found last for each stage.
 type runner struct {
 	h     *design.Heater
 	d     *collector.Description

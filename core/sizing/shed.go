@@ -22,7 +22,7 @@ func KnownCondition(s string) bool { return slices.Contains(Conditions, s) }
 // Thing is something that lies in the shed, or a lot of equal things.
 type Thing struct {
 	Kind      Kind    `json:"kind"`
-	What      string  `json:"what,omitempty"` // a row of the catalogue: cover, insulation, fan, sheet or mesh
+	What      string  `json:"what,omitempty"` // a row of the catalog: cover, insulation, fan, sheet or mesh
 	Width     float64 `json:"width_m,omitempty"`
 	Height    float64 `json:"height_m,omitempty"` // or length
 	Thickness float64 `json:"thickness_m,omitempty"`

@@ -44,7 +44,7 @@ type Foam struct {
 	Price     float64 `json:"price_m2"`
 }
 
-// Fan is one at hand, by its row of the catalogue.
+// Fan is one at hand, by its row of the catalog.
 type Fan struct {
 	Model string  `json:"model"`
 	Price float64 `json:"price"`
@@ -419,8 +419,10 @@ func (x *search) frugal() []int {
 	return p
 }
 
+// key names a set of picks in the cache.
 func key(p []int) string { return fmt.Sprint(p) }
 
+// at is a candidate already worked out, nil where it is not.
 func (x *search) at(p []int) *Candidate {
 	x.lock.Lock()
 	defer x.lock.Unlock()

@@ -21,6 +21,7 @@ type Site struct {
 	Zone      *time.Location // for the local day; nil means UTC
 }
 
+// zone is the site's clock, UTC where none is given.
 func (s Site) zone() *time.Location {
 	if s.Zone == nil {
 		return time.UTC
@@ -44,6 +45,7 @@ const deg = math.Pi / 180
 func sind(d float64) float64 { return math.Sin(d * deg) }
 func cosd(d float64) float64 { return math.Cos(d * deg) }
 
+// wrap brings an angle in degrees into lo to lo+360.
 func wrap(d, lo float64) float64 { return d - 360*math.Floor((d-lo)/360) }
 
 // deltaT is terrestrial minus universal time in seconds, from the polynomial

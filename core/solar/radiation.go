@@ -148,6 +148,8 @@ func HDKR(h Irradiance, incidence, zenith, tilt, albedo, gon float64) OnPlane {
 	return hdkr(h, rb, tilt, albedo, gon*math.Max(cosd(88), cosd(zenith)), incidence)
 }
 
+// hdkr is the model with the beam's ratio rb given: isotropic, circumsolar and horizon-brightening sky. Source:
+// Duffie and Beckman, Solar Engineering of Thermal Processes, section 2.16.
 func hdkr(h Irradiance, rb, tilt, albedo, g0, incidence float64) OnPlane {
 	ai := clamp(h.Beam/g0, 0, 1)
 	f := math.Sqrt(math.Max(0, h.Beam/h.Global))
@@ -168,6 +170,7 @@ type Air struct {
 	Albedo float64
 }
 
+// filled puts the usual values where none are given.
 func (a Air) filled() Air {
 	if a.Linke == 0 {
 		a.Linke = 3

@@ -31,6 +31,7 @@ const (
 // air on, K. Common practice, no source.
 const moves = 1.5
 
+// secondOf is the second space that the warm air goes on to, nil without one.
 func secondOf(h *design.Heater) *second {
 	if h.Second.Mover == "none" || h.Second.Mover == "" {
 		return nil

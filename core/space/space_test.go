@@ -150,7 +150,7 @@ func TestBills(t *testing.T) {
 		}
 	}
 	const loss, base, other = 210.0, 15.5, 12.0
-	unit := 10.72 * 0.85 // kWh of useful heat a m3, as the catalogue has it
+	unit := 10.72 * 0.85 // kWh of useful heat a m3, as the catalog has it
 	for _, noise := range []float64{0, 0.06} {
 		h.Room.Bills = nil
 		for m := range 12 {

@@ -148,6 +148,8 @@ func (s Switch) gap() float64 {
 	return s.Close - s.Open
 }
 
+// wants says whether the switch would have the fan on, given whether it is on now: each kind has its own
+// hysteresis.
 func (s Switch) wants(on bool, r Reading) bool {
 	between := func(x, open, close float64) bool {
 		if on {

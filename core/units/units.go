@@ -73,6 +73,7 @@ type System struct {
 	DecimalComma bool // 1,480 is read as one and a half, nearly; else as 1480
 }
 
+// unit is one way of writing a kind of quantity.
 type unit struct {
 	names  []string // first is how it is printed
 	factor float64  // SI per unit
@@ -129,6 +130,7 @@ var examples = map[Kind]string{Number: "3", Share: "65 %", Length: `58 1/4 in, 4
 	Power: "5 W or 17 BTU/h", Energy: "4.6 kWh", Pressure: "40 Pa or 0.16 in w.g.", Irradiance: "900 W/m2", Angle: "60",
 	MassFlow: "0.03 kg/s"}
 
+// preferred is the unit that a person's system shows a kind in.
 func (s System) preferred(k Kind) unit {
 	us := table[k]
 	second := false
@@ -244,6 +246,7 @@ func Parse(k Kind, typed string, s System) (float64, error) {
 	return sum, nil
 }
 
+// find is the unit of a kind by any of its names; upper and lower case are alike.
 func find(k Kind, name string) (unit, bool) {
 	name = strings.TrimSpace(name)
 	for _, u := range table[k] {
@@ -307,6 +310,8 @@ func leadingNumber(t string, s System) (v float64, rest string, ok bool) {
 	return v, rest, true
 }
 
+// fraction reads what follows num as a fraction, such as the 2 of 1/2, adds it to whole, and returns what is left
+// of the text; ok is false where the lower part is zero or above 64.
 func fraction(num, rest string, whole float64) (float64, string, bool) {
 	i := 0
 	for i < len(rest) && rest[i] >= '0' && rest[i] <= '9' {
