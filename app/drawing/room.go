@@ -14,20 +14,25 @@ import (
 // Room draws a space as a block, to scale by floor and height, with what leaves
 // by each of its parts at a temperature outdoors as arrows to one scale.
 func Room(sp *space.Space, inside, outdoors, width float64, u units.System) template.HTML {
-	const height = 390.0
+	side := math.Sqrt(sp.Floor)
+	tall := sp.Volume / sp.Floor
+	// An axonometric block: x to the right and down, y to the left and down.
+	k := math.Min(0.25*width/side, 190/(tall+2*side*roomSlant))
+	most := 1.0
+	for _, p := range sp.Parts {
+		most = math.Max(most, p.UA)
+	}
+	longest := math.Min(74, width*0.17)
+	long := func(p space.Part) float64 { return math.Max(8, longest*p.UA/most) }
+	over, under := roomReach(sp, k, side, tall, long)
+	cx, cy, height := width*0.48, over+4, over+under+24 // the line at the bottom
 	var s svg
 	total := sp.Loss * (inside - outdoors)
 	s.open("room", fmt.Sprintf("The space and its heat loss at %s inside and %s outdoors: %s in all.",
 		units.Format(units.Temperature, inside, u), units.Format(units.Temperature, outdoors, u), units.Format(units.Power, total, u)),
 		width, height)
-	side := math.Sqrt(sp.Floor)
-	tall := sp.Volume / sp.Floor
-	// An axonometric block: x to the right and down, y to the left and down.
-	k := math.Min(0.25*width/side, 190/(tall+side*0.84))
-	cx, cy := width*0.48, height/2-4
-	const slant = 0.42
 	at := func(x, y, z float64) (float64, float64) {
-		return cx + k*(x-y)*0.86, cy + k*((x+y)*slant-z)
+		return cx + k*(x-y)*0.86, cy + k*((x+y)*roomSlant-z)
 	}
 	face := func(class string, pts ...[3]float64) {
 		d := ""
@@ -41,11 +46,6 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 	face("face near", [3]float64{0, side, 0}, [3]float64{side, side, 0}, [3]float64{side, side, tall}, [3]float64{0, side, tall})
 	face("face near", [3]float64{side, 0, 0}, [3]float64{side, side, 0}, [3]float64{side, side, tall}, [3]float64{side, 0, tall})
 	// A window on the face that looks right, as large as it is.
-	most := 1.0
-	for _, p := range sp.Parts {
-		most = math.Max(most, p.UA)
-	}
-	longest := math.Min(74, width*0.17)
 	for _, p := range sp.Parts {
 		var from [3]float64
 		dx, dy, anchor := 0.0, 0.0, "start"
@@ -62,11 +62,11 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 			face("pane", [3]float64{side, mid - wide/2, tall * 0.3}, [3]float64{side, mid + wide/2, tall * 0.3},
 				[3]float64{side, mid + wide/2, tall * 0.8}, [3]float64{side, mid - wide/2, tall * 0.8})
 			from, dx, dy = [3]float64{side, side * 0.3, tall * 0.55}, 0.9, 0.35
-		default: // drafts
+		default: // air leakage
 			from, dx, dy, anchor = [3]float64{0, side * 0.9, tall * 0.95}, -0.9, -0.35, "end"
 		}
 		x, y := at(from[0]-side/2, from[1]-side/2, from[2]-tall/2)
-		l := math.Max(8, longest*p.UA/most)
+		l := long(p)
 		s.arrow("hot-air", x, y, x+dx*l, y+dy*l)
 		tx, ty := x+dx*l, y+dy*l
 		switch {
@@ -85,6 +85,24 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 	s.text("small", "start", 0, height-6, fmt.Sprintf("%s of floor, %s high; arrows to one scale", units.Format(units.Area, sp.Floor, u),
 		units.Format(units.Distance, tall, u)))
 	return s.close()
+}
+
+// roomSlant is how steeply the floor's sides run on the paper.
+const roomSlant = 0.42
+
+// roomReach is how far the block with its arrows and their words goes over and under its middle on the paper.
+func roomReach(sp *space.Space, k, side, tall float64, long func(space.Part) float64) (over, under float64) {
+	const words = 44.0
+	over, under = k*(roomSlant*side+tall/2), k*(roomSlant*side+tall/2)
+	for _, p := range sp.Parts {
+		switch p.Name {
+		case "ceiling":
+			over = math.Max(over, k*(0.3*roomSlant*side+tall/2)+long(p)+words)
+		case "floor":
+			under += long(p) + words
+		}
+	}
+	return over, under
 }
 
 // round125 is the next of 1, 2, 4, 6, 8 and 10 with its power of ten.

@@ -572,7 +572,7 @@ var bores = []float64{0.080, 0.100, 0.125, 0.150, 0.200, 0.250, 0.315, 0.400, 0.
 // fans of the catalog; the best by rerun is offered if it gives 3 % more.
 func moreAir(e *box) []Finding {
 	run := e.Running
-	if run.Conditions.Flow > 0 || run.Heat <= 0 || !e.Heater.Fanned() || !e.looking {
+	if run.Conditions.Flow > 0 || run.Warms() <= 0 || !e.Heater.Fanned() || !e.looking {
 		return nil
 	}
 	type option struct {
@@ -611,7 +611,7 @@ func moreAir(e *box) []Finding {
 		}
 	}
 	rise := run.Outlet - run.Conditions.Inlet
-	if best < 0 || bestRun.Heat < 1.03*run.Heat || rise < 15 {
+	if best < 0 || bestRun.Warms() < 1.03*run.Warms() || rise < 15 {
 		return nil
 	}
 	f := Finding{ID: "more-air", Severity: Loss, Topic: Construction, Title: "Airflow is too low",

@@ -61,7 +61,7 @@ func AirOptions(e *collector.Evaluation) (out []AirOption) {
 		if err != nil || r.Mass <= 0 {
 			return
 		}
-		out = append(out, AirOption{name, changes, r.Volume, r.Heat, r.Outlet, worth(&r) - worth(&e.Running)})
+		out = append(out, AirOption{name, changes, r.Volume, r.Warms(), r.Outlet, worth(&r) - worth(&e.Running)})
 	}
 	for _, d := range bores {
 		if d > h.Air.Diameter+1e-6 {

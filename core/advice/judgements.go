@@ -13,6 +13,7 @@ import (
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/solar"
+	"gladember/core/space"
 	"gladember/core/thermostat"
 	"gladember/core/units"
 )
@@ -702,20 +703,16 @@ func dewOnCover(e *box) []Finding {
 		Remedy:   say("Leave drain holes along the bottom, and dry the room. A second glazing keeps the inner one warmer.")}}
 }
 
-// feltAsDraught is the jet temperature under which moving air feels cold, C.
-// Common practice, no source.
-const feltAsDraught = 32
-
 // coolJet: much warm air is more heat, and a draft.
 func coolJet(e *box) []Finding {
 	h := &e.Heater
-	if e.Running.Outlet >= feltAsDraught || h.Room.Kind == design.Greenhouse || !h.Fanned() || e.Running.Heat <= 0 {
+	if e.Running.Outlet >= space.Drafty || h.Room.Kind == design.Greenhouse || !h.Fanned() || e.Running.Heat <= 0 {
 		return nil
 	}
 	return []Finding{{ID: "cool-jet", Severity: Note, Topic: Construction, Title: "The outlet air will feel like a draft",
 		Finding: say("Air of %v carries the most heat, but feels cool on the skin.", q(units.Temperature, e.Running.Outlet)),
 		Evidence: say("The airflow is %v; below about %v moving air feels like a draft.", q(units.Flow, e.Running.Volume),
-			q(units.Temperature, feltAsDraught)),
+			q(units.Temperature, space.Drafty)),
 		Remedy: say("Point the outlet at a wall or the ceiling, not at a chair.")}}
 }
 
@@ -754,7 +751,7 @@ func doubtfulPane(e *box) []Finding {
 			q(units.Power, e.Running.Energy.Sun), q(units.Power, e.Running.Energy.Reflected)),
 		Evidence: say("Lay it in the sun and feel the ground under it. If the ground is not warmer there, do not use this glazing.")}
 	o, r, ok := best(e, 0.02, []option{{[]design.Change{change("cover.material", "glass")}, func(r collector.Result) Text {
-		return say("Use plain glass: the heat is then %v.", q(units.Power, r.Heat))
+		return say("Use plain glass: the heat to the room is then %v.", q(units.Power, r.Warms()))
 	}}})
 	if !ok {
 		return nil
@@ -850,9 +847,9 @@ func otherSide(e *box) []Finding {
 	f := Finding{ID: "other-side", Severity: Loss, Topic: Construction, Title: "The fan works better at the other end",
 		Finding: say("Here the box is at %v relative to outdoors, and its seams cost %v.", q(units.Pressure, e.Running.BoxPressure),
 			q(units.Power, e.Running.Energy.Leak)),
-		Evidence: say("The heat is %v with the fan at this end.", q(units.Power, e.Running.Heat))}
+		Evidence: say("The heat to the room is %v with the fan at this end.", q(units.Power, e.Running.Warms()))}
 	o, r, ok := best(e, 0.03, []option{{[]design.Change{change("air.fan_side", other)}, func(r collector.Result) Text {
-		return say("%v: %v.", word(words), q(units.Power, r.Heat))
+		return say("%v: %v.", word(words), q(units.Power, r.Warms()))
 	}}})
 	if !ok {
 		return nil
@@ -881,11 +878,11 @@ func plugged(e *box) []Finding {
 	}
 	return []Finding{{ID: "plugged", Severity: Fault, Topic: Control, Title: "The fan cools the room after sunset",
 		Finding: say("A fan that is always on blows the room's heat out through the box at night: %v.",
-			q(units.Power, math.Max(0, -r.Heat))),
+			q(units.Power, math.Max(0, -r.Warms()))),
 		Evidence: say("At %v outdoors, air enters the box at %v and comes back at %v.", q(units.Temperature, c.Ambient),
 			q(units.Temperature, c.Inlet), q(units.Temperature, r.Outlet)),
 		Remedy: say("Fit a snap disc at the top of the box."), Patch: []design.Change{change("switch.kind", "snap")},
-		Gain: math.Max(0, -r.Heat), HasGain: true, When: "by night"}}
+		Gain: math.Max(0, -r.Warms()), HasGain: true, When: "by night"}}
 }
 
 // outdoorIntake: air drawn in from outdoors has to be warmed to the room's temperature before

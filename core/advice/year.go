@@ -217,12 +217,12 @@ func cyclingYear(x *year) []Finding {
 
 // lukewarm: a jet that feels like a draft most of the time.
 func lukewarm(x *year) []Finding {
-	if x.r.Year.Run < 50 || x.r.Jet >= space.Draughty || x.r.Jet <= 0 || x.h.Room.Kind == design.Greenhouse {
+	if x.r.Year.Run < 50 || x.r.Jet >= space.Drafty || x.r.Jet <= 0 || x.h.Room.Kind == design.Greenhouse {
 		return nil
 	}
-	return []Finding{{ID: "year-draught", Severity: Note, Topic: Control, Title: "The outlet air will feel cool",
+	return []Finding{{ID: "year-draft", Severity: Note, Topic: Control, Title: "The outlet air will feel cool",
 		Finding: say("The outlet air is usually at %v; below %v moving air feels like a draft.", q(units.Temperature, x.r.Jet),
-			q(units.Temperature, space.Draughty)),
+			q(units.Temperature, space.Drafty)),
 		Evidence: say("The fan runs %v hours a year. More and cooler air carries more heat, so this is a matter of comfort only.",
 			q(units.Number, math.Round(x.r.Year.Run))),
 		Remedy: say("Point the outlet along the ceiling, where nobody sits.")}}

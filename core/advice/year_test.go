@@ -58,7 +58,7 @@ func TestYearFindingsFireAndMend(t *testing.T) {
 		{"year-idle", []design.Change{set("switch.kind", "snap"), set("switch.close_c", 62.0), set("switch.open_c", 52.0)}, nil},
 		{"year-cycling", []design.Change{set("room.kind", "shop"), set("room.heater", "none"), set("switch.kind", "snap"),
 			set("switch.close_c", 40.0), set("switch.open_c", 36.0)}, nil},
-		{"year-draught", nil, []design.Change{set("air.fan_free_air_m3_s", 0.02), set("switch.kind", "snap"), set("switch.close_c", 45.0),
+		{"year-draft", nil, []design.Change{set("air.fan_free_air_m3_s", 0.02), set("switch.kind", "snap"), set("switch.close_c", 45.0),
 			set("switch.open_c", 38.0)}},
 		{"year-too-warm", []design.Change{set("room.floor_m2", 8.0), set("room.vent_c", 22.0)},
 			[]design.Change{set("room.floor_m2", 60.0), set("room.vent_c", 30.0), set("room.gains_w", 0.0),
@@ -82,7 +82,7 @@ func TestYearFindingsFireAndMend(t *testing.T) {
 			t.Errorf("%s stays silent; there are %v; outlet %v, year %+v", c.id, keys(found), r.Jet, r.Year)
 			continue
 		}
-		if _, _, _, found := through(t, c.silent...); c.silent != nil || c.id != "year-draught" {
+		if _, _, _, found := through(t, c.silent...); c.silent != nil || c.id != "year-draft" {
 			if _, ok := found[c.id]; ok {
 				t.Errorf("%s fires on %v", c.id, c.silent)
 			}

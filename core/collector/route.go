@@ -144,8 +144,8 @@ func AirWorkings(r *Result, area float64) map[string]Working {
 			{"d", "density of the warm air", units.Number, rho, "kg/m3", "moist air, ASHRAE"},
 			{"A", "bore of all ducts at one end", units.Number, area, "m2", "your ducts"}}}
 	if r.FanPower > 0 {
-		out["worth"] = Working{Name: "Heat for a watt of the fan", Kind: units.Number, Value: r.Heat / r.FanPower, Formula: "Q / P",
-			Terms: []Term{{"Q", "heat to the air", units.Power, r.Heat, "", "its own working"},
+		out["worth"] = Working{Name: "Heat for a watt of the fan", Kind: units.Number, Value: r.Warms() / r.FanPower, Formula: "Q / P",
+			Terms: []Term{{"Q", "heat to the room", units.Power, r.Warms(), "", "its own working"},
 				{"P", "what the fan takes", units.Electric, r.FanPower, "", "its label, by the cube of its speed"}}}
 	}
 	return out

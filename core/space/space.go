@@ -109,7 +109,7 @@ func Of(h *design.Heater) (*Space, error) {
 	}
 	n, ok := changes[r.Draughts]
 	if !ok {
-		return nil, fmt.Errorf("room.drafts: %q is unknown", r.Draughts)
+		return nil, fmt.Errorf("air leakage: %q is unknown", r.Draughts)
 	}
 	s := &Space{Floor: r.Floor, Volume: r.Floor * r.Height, Gains: r.Gains, Vent: r.Vent, mass: m.area * r.Floor,
 		capacity: m.capacity * r.Floor}
@@ -132,7 +132,7 @@ func Of(h *design.Heater) (*Space, error) {
 	}
 	s.opaque += add("floor", r.Floor, heattransfer.StudWall(t/2, filmDown+heattransfer.FilmOutside), reach[r.Below])
 	s.window = add("windows", r.Window, g.u, 1)
-	s.Parts = append(s.Parts, Part{Name: "draughts", UA: s.air})
+	s.Parts = append(s.Parts, Part{Name: "air leakage", UA: s.air})
 	if green {
 		s.LevelIn = r.Floor * g.g * groundTake * (1 - latent)
 	} else {
@@ -203,9 +203,9 @@ func (s *Space) DesignLoss(inside, outdoors float64) float64 {
 // practice, no source.
 func RuleOfThumb(floor float64) float64 { return floor / 10 }
 
-// Draughty is the jet below which warm air feels like a draft, C. Common
+// Drafty is the jet below which warm air feels like a draft, C. Common
 // practice, no source.
-const Draughty = 32.0
+const Drafty = 32.0
 
 // The fixed conductances of ISO 13790: between air and surfaces for a m2 of
 // surface, of which there are 4.5 for a m2 of floor; and from surfaces to mass.

@@ -395,7 +395,7 @@ func Figure(k Kind, v float64, s System) string {
 		tag = language.German
 	}
 	if x == 0 || a < 0.5*math.Pow(10, -float64(digits)) {
-		x = 0 // no minus zero
+		x, digits = 0, 0 // no minus zero, and no 0.0
 	}
 	opts := []number.Option{number.MaxFractionDigits(digits)}
 	if k != Length && k != Number {

@@ -123,6 +123,11 @@ func TestPlainNumbers(t *testing.T) {
 			t.Errorf("%q is read as %v, %v", got, back, err)
 		}
 	}
+	for _, v := range []float64{0, 0.004, -0.004} { // nothing has no decimals and no sign
+		if got := Format(Power, v, System{}); got != "0 W" {
+			t.Errorf("%v W is printed %q", v, got)
+		}
+	}
 	if got := Decimals(1234.56, 1, comma); got != "1234,6" {
 		t.Errorf("a tenth is printed %q", got)
 	}

@@ -203,7 +203,7 @@ func (view *View) figures(v *ui.Visit, d *collector.Description) {
 	}
 	view.Sum = append(view.Sum, f.Figure("power", "Fan power", units.Electric, r.FanPower))
 	if r.FanPower > 0 {
-		worth := ui.Figure{Key: "worth", Label: "Heat for each watt of the fan", Value: ui.Whole(r.Heat/r.FanPower, f.Units), Unit: "W"}
+		worth := ui.Figure{Key: "worth", Label: "Heat for each watt of the fan", Value: ui.Whole(r.Warms()/r.FanPower, f.Units), Unit: "W"}
 		view.Sum = append(view.Sum, f.Opens(worth))
 	}
 }

@@ -94,7 +94,7 @@ func open(v *ui.Visit) error {
 	if r := v.Heater.Eval.Running; r.Volume > 0 {
 		change := ui.Figure{Key: "change", Label: "One room air change every", Value: ui.Whole(sp.AirChange(r.Volume), u), Unit: "min"}
 		view.Sum = append(view.Sum, f.Opens(change))
-		view.Note = note(h, &r, sp.Carries(r.Heat, inside, out), u)
+		view.Note = note(h, &r, sp.Carries(r.Warms(), inside, out), u)
 	}
 	for _, p := range sp.Parts {
 		row := PartRow{Name: p.Name, UA: units.Decimals(p.UA, 1, u), Loss: units.Format(units.Power, p.Loses(inside, out), u),
@@ -110,11 +110,11 @@ func open(v *ui.Visit) error {
 
 // note sets the box beside the loss.
 func note(h *design.Heater, r *collector.Result, share float64, u units.System) string {
-	text := fmt.Sprintf("At the clear winter noon the box gives %s, %s of that loss.", units.Format(units.Power, r.Heat, u),
+	text := fmt.Sprintf("At the clear winter noon the box gives %s, %s of that loss.", units.Format(units.Power, r.Warms(), u),
 		units.Format(units.Share, share, u))
-	if r.Outlet < space.Draughty && h.Room.Kind != design.Greenhouse {
+	if r.Outlet < space.Drafty && h.Room.Kind != design.Greenhouse {
 		text += fmt.Sprintf(" Its air leaves at %s; below %s moving air feels like a draft.", units.Format(units.Temperature, r.Outlet, u),
-			units.Format(units.Temperature, space.Draughty, u))
+			units.Format(units.Temperature, space.Drafty, u))
 	}
 	return text
 }
