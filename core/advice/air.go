@@ -14,7 +14,7 @@ type AirOption struct {
 	Name    Text
 	Changes []design.Change
 	Volume  float64 // m3/s
-	Heat    float64 // W
+	Heat    float64 // to the room, W
 	Outlet  float64 // C
 	Gain    float64 // W over the heater as it is, what ducts lose and the fan buys counted off
 }
