@@ -9,6 +9,7 @@ import (
 	"gladember/core/airflow"
 	"gladember/core/design"
 	"gladember/core/heattransfer"
+	"gladember/core/network"
 	"gladember/core/solar"
 	"gladember/core/units"
 )
@@ -67,16 +68,16 @@ func TestNaturalFlowBalances(t *testing.T) {
 func TestLiftIsTheStackPressure(t *testing.T) {
 	d := Description{Height: 2}
 	var net AirNet
-	st := &State{Outlet: 60}
+	st := &network.State{Outlet: 60}
 	for i := range Segments {
-		net.Along = append(net.Along, []Feed{{From: 0, At: i, Mass: 0.01}})
+		net.Along = append(net.Along, []network.Feed{{From: 0, At: i, Mass: 0.01}})
 		net.Climb = append(net.Climb, 1.0/Segments)
 		st.Mean = append(st.Mean, []float64{60})
 	}
 	within(t, "lift", d.liftOf(net, st, Conditions{Inlet: 15, Tilt: 90, Pressure: air.SeaLevel}), 3.25, 0.005)
 	// Down one way and up the other at one temperature, nothing is lifted.
 	for i := range Segments {
-		net.Along = append(net.Along, []Feed{{From: 0, At: i, Mass: 0.01}})
+		net.Along = append(net.Along, []network.Feed{{From: 0, At: i, Mass: 0.01}})
 		net.Climb = append(net.Climb, -1.0/Segments)
 	}
 	if l := d.liftOf(net, st, Conditions{Inlet: 15, Tilt: 90, Pressure: air.SeaLevel}); math.Abs(l) > 1e-9 {
@@ -143,7 +144,7 @@ func TestReversedTwice(t *testing.T) {
 				for _, x := range one.Airs {
 					for _, fs := range x.Feeds {
 						for _, f := range fs {
-							if f.From == FromInlet {
+							if f.From == network.FromInlet {
 								into += f.Mass
 							}
 						}
@@ -201,7 +202,7 @@ func TestMassIsKept(t *testing.T) {
 								t.Fatalf("%s: a feed jumps from segment %d to %d", h.Absorber.Family, x.At, s)
 							}
 						}
-						if x.From == FromOutdoor {
+						if x.From == network.FromOutdoor {
 							outdoors += x.Mass
 						}
 						if x.Mass < -1e-12 {
@@ -210,9 +211,9 @@ func TestMassIsKept(t *testing.T) {
 					}
 				}
 			}
-			for _, set := range [][]Feed{net.Outlet, net.LeakOut} {
+			for _, set := range [][]network.Feed{net.Outlet, net.LeakOut} {
 				for _, x := range set {
-					if x.From == FromOutdoor {
+					if x.From == network.FromOutdoor {
 						outdoors += x.Mass
 					}
 					out[[2]int{x.From, x.At}] += x.Mass

@@ -6,6 +6,7 @@ import (
 	"gladember/core/air"
 	"gladember/core/airflow"
 	"gladember/core/heattransfer"
+	"gladember/core/network"
 )
 
 // A wall is a layer that a passage's air sweeps.
@@ -63,7 +64,7 @@ func (p passage) nusselt(m float64, f Flow) (even, across float64) {
 // add to it, blended alike. The walls' own coefficients carry the even part; the pair is
 // what the part across differs by. With no flow all heat goes across, and the
 // passage is the closed gap that it is in a box that stands still.
-func (p passage) touches(m float64, f Flow) ([]Touch, []Pair) {
+func (p passage) touches(m float64, f Flow) ([]network.Touch, []network.Pair) {
 	even, across := p.nusselt(m, f)
 	more := 1 + f.Tune.AirNu
 	if p.fluctuate > 0 {
@@ -71,13 +72,13 @@ func (p passage) touches(m float64, f Flow) ([]Touch, []Pair) {
 	}
 	forced := even * air.Conductivity(f.Mean) / p.dh * more
 	stir := p.stir(f)
-	var ts []Touch
+	var ts []network.Touch
 	for i, w := range p.walls {
 		sign := 1.0 // the rear wall less the front one, by this wall less the air
 		if i == 0 {
 			sign = -1
 		}
-		ts = append(ts, Touch{Layer: f.First + w.layer, H: func(wall, stream float64) float64 {
+		ts = append(ts, network.Touch{Layer: f.First + w.layer, H: func(wall, stream float64) float64 {
 			h := w.surface * heattransfer.Mixed(forced, stir(2*sign*(wall-stream), (wall+stream)/2))
 			if w.fin > 0 {
 				h = h * w.fin / (h + w.fin)
@@ -86,7 +87,7 @@ func (p passage) touches(m float64, f Flow) ([]Touch, []Pair) {
 		}})
 	}
 	front, rear := p.walls[0], p.walls[1]
-	pair := Pair{A: f.First + front.layer, B: f.First + rear.layer}
+	pair := network.Pair{A: f.First + front.layer, B: f.First + rear.layer}
 	pair.G = func(_ int, ta, tb float64) float64 {
 		e := stir(tb-ta, (ta+tb)/2)
 		h := heattransfer.Mixed(forced, e)
@@ -99,7 +100,7 @@ func (p passage) touches(m float64, f Flow) ([]Touch, []Pair) {
 		}
 		return p.across(e, (across-p.section.NuAcross())*more, (ta+tb)/2) - a*b/(a+b)
 	}
-	return ts, []Pair{pair}
+	return ts, []network.Pair{pair}
 }
 
 // across is the conductance from wall to wall through the air between, W/m2K of aperture,
@@ -162,7 +163,7 @@ func routed(groups [][]passage) ([]airflow.Element, func(Flow) AirNet) {
 func route(groups [][]passage, elements []airflow.Element, f Flow) AirNet {
 	n := f.Segments
 	var net AirNet
-	entering := []Feed{{From: FromInlet, Mass: f.Mass}}
+	entering := []network.Feed{{From: network.FromInlet, Mass: f.Mass}}
 	in, out := f.LeakIn/float64(len(groups)*n), f.LeakOut/float64(len(groups)*n)
 	total := f.Mass
 	for gi, g := range groups {
@@ -173,14 +174,14 @@ func route(groups [][]passage, elements []airflow.Element, f Flow) AirNet {
 				split[i] /= total
 			}
 		}
-		var leaving []Feed
+		var leaving []network.Feed
 		first := len(net.Along)
 		for range n {
 			net.Along, net.Climb, net.Bore = append(net.Along, nil), append(net.Climb, 0), append(net.Bore, 0)
 		}
 		for pi, p := range g {
 			self := len(net.Airs)
-			a := Air{Name: p.name, Feeds: make([][]Feed, n)}
+			a := network.Air{Name: p.name, Feeds: make([][]network.Feed, n)}
 			m := total * split[pi]
 			inHere, outHere := in*split[pi], out*split[pi]
 			mid := m + (inHere-outHere)*float64(n)/2
@@ -189,30 +190,30 @@ func route(groups [][]passage, elements []airflow.Element, f Flow) AirNet {
 				if p.down {
 					at, from, step = n-1-s, n-s, -1/float64(n)
 				}
-				var fs []Feed
+				var fs []network.Feed
 				leakIn, leakOut := inHere, outHere
 				if s == 0 {
 					leakIn, leakOut = inHere/2, outHere/2
 					for _, e := range entering {
 						e.Mass *= split[pi]
 						if leakOut > 0 {
-							net.LeakOut = append(net.LeakOut, Feed{From: e.From, At: e.At, Mass: leakOut * e.Mass / m})
+							net.LeakOut = append(net.LeakOut, network.Feed{From: e.From, At: e.At, Mass: leakOut * e.Mass / m})
 							e.Mass *= 1 - leakOut/m
 						}
 						fs = append(fs, e)
 					}
 				} else {
 					if leakOut > 0 {
-						net.LeakOut = append(net.LeakOut, Feed{From: self, At: from, Mass: leakOut})
+						net.LeakOut = append(net.LeakOut, network.Feed{From: self, At: from, Mass: leakOut})
 					}
-					fs = []Feed{{From: self, At: from, Mass: m - leakOut}}
+					fs = []network.Feed{{From: self, At: from, Mass: m - leakOut}}
 				}
 				m += leakIn - leakOut
 				if leakIn > 0 {
-					fs = append(fs, Feed{From: FromOutdoor, Mass: leakIn})
+					fs = append(fs, network.Feed{From: network.FromOutdoor, Mass: leakIn})
 				}
 				a.Feeds[at] = fs
-				net.Along[first+s] = append(net.Along[first+s], Feed{From: self, At: at, Mass: m})
+				net.Along[first+s] = append(net.Along[first+s], network.Feed{From: self, At: at, Mass: m})
 				net.Climb[first+s] = step
 				net.Bore[first+s] += p.area
 			}
@@ -221,11 +222,11 @@ func route(groups [][]passage, elements []airflow.Element, f Flow) AirNet {
 				last = 0
 			}
 			if outHere > 0 {
-				net.LeakOut = append(net.LeakOut, Feed{From: self, At: last, Mass: outHere / 2})
+				net.LeakOut = append(net.LeakOut, network.Feed{From: self, At: last, Mass: outHere / 2})
 			}
-			leaving = append(leaving, Feed{From: self, At: last, Mass: m - outHere/2})
+			leaving = append(leaving, network.Feed{From: self, At: last, Mass: m - outHere/2})
 			if inHere > 0 {
-				leaving = append(leaving, Feed{From: FromOutdoor, Mass: inHere / 2})
+				leaving = append(leaving, network.Feed{From: network.FromOutdoor, Mass: inHere / 2})
 			}
 			a.Touches, a.Pairs = p.touches(mid, f)
 			net.Airs = append(net.Airs, a)

@@ -6,11 +6,10 @@ import (
 	"math/rand/v2"
 	"testing"
 
-	"gonum.org/v1/gonum/mat"
-
 	"gladember/core/air"
 	"gladember/core/design"
 	"gladember/core/internal/formula"
+	"gladember/core/network"
 	"gladember/core/optics"
 	"gladember/core/solar"
 	"gladember/core/units"
@@ -21,80 +20,6 @@ func within(t *testing.T, what string, got, want, share float64) {
 	if !(math.Abs(got-want) <= share*math.Abs(want)) {
 		t.Errorf("%s = %.6g, want %.6g within %.2g %%", what, got, want, share*100)
 	}
-}
-
-// stream is the feeds of m kg/s that runs from the first segment to the last.
-func stream(self int, m float64) (feeds [][]Feed) {
-	for i := range Segments {
-		f := Feed{From: self, At: i - 1, Mass: m}
-		if i == 0 {
-			f = Feed{From: FromInlet, Mass: m}
-		}
-		feeds = append(feeds, []Feed{f})
-	}
-	return feeds
-}
-
-func fixed(g float64) func(_, _ float64) float64 { return func(_, _ float64) float64 { return g } }
-
-// Hottel-Whillier-Bliss for a back-pass plate with constant coefficients, D&B
-// section 6.14: F' = 1/(1 + UL/(h1 + 1/(1/h2 + 1/hr))), then FR and outlet.
-func TestFlatPlateTheory(t *testing.T) {
-	const (
-		area, s, ul, h1, h2, hr = 2.0, 700.0, 6.5, 12.0, 12.0, 6.0
-		ta, ti, m, cp           = 5.0, 18.0, 0.035, 1007.0
-	)
-	n := Network{Segments: Segments, Area: area, Sun: []float64{s, 0}, Cp: cp, Inlet: ti, Outside: [outsides]float64{ta, ta, ta},
-		Links:  []Link{{A: 0, To: Ambient, Role: Front, G: fixed(ul)}, {A: 0, B: 1, G: fixed(hr)}},
-		Airs:   []Air{{Feeds: stream(0, m), Touches: []Touch{always(0, h1), always(1, h2)}}},
-		Outlet: []Feed{{From: 0, At: Segments - 1, Mass: m}}}
-	st, err := n.Solve(nil, settled)
-	if err != nil {
-		t.Fatal(err)
-	}
-	fp := 1 / (1 + ul/(h1+1/(1/h2+1/hr)))
-	fr := m * cp / (area * ul) * (1 - math.Exp(-area*ul*fp/(m*cp)))
-	q := area * fr * (s - ul*(ti-ta))
-	within(t, "useful heat", m*cp*(st.Outlet-ti), q, 0.005)
-	within(t, "outlet", st.Outlet, ti+q/(m*cp), 0.005)
-	// F' from the network's own mean temperatures.
-	tf := ti + q/area/(fr*ul)*(1-fr/fp)
-	within(t, "F'", m*cp*(st.Outlet-ti)/area/(s-ul*(tf-ta)), fp, 0.005)
-}
-
-// A double pass: down one side of a plate and back up the other, against the
-// boundary-value problem solved by a matrix exponential (gonum mat.Dense.Exp).
-func TestCounterflowMatrixExponential(t *testing.T) {
-	const (
-		area, s, u, h1, h2 = 1.6, 650.0, 4.0, 9.0, 15.0
-		ta, ti, m, cp      = 0.0, 16.0, 0.03, 1007.0
-	)
-	up := make([][]Feed, Segments)
-	for i := range Segments {
-		up[i] = []Feed{{From: 1, At: i + 1, Mass: m}}
-	}
-	up[Segments-1] = []Feed{{From: 0, At: Segments - 1, Mass: m}}
-	n := Network{Segments: Segments, Area: area, Sun: []float64{s}, Cp: cp, Inlet: ti, Outside: [outsides]float64{ta, ta, ta},
-		Links:  []Link{{A: 0, To: Ambient, Role: Front, G: fixed(u)}},
-		Airs:   []Air{{Feeds: stream(0, m), Touches: []Touch{always(0, h1)}}, {Feeds: up, Touches: []Touch{always(0, h2)}}},
-		Outlet: []Feed{{From: 1, At: 0, Mass: m}}}
-	st, err := n.Solve(nil, settled)
-	if err != nil {
-		t.Fatal(err)
-	}
-	// d/dx (T1, T2, 1) with the plate eliminated; x from 0 to the whole area.
-	c, w := m*cp, u+h1+h2
-	a := mat.NewDense(3, 3, []float64{
-		area * h1 / c * (h1/w - 1), area * h1 / c * h2 / w, area * h1 / c * (s + u*ta) / w,
-		-area * h2 / c * h1 / w, -area * h2 / c * (h2/w - 1), -area * h2 / c * (s + u*ta) / w,
-		0, 0, 0})
-	var e mat.Dense
-	e.Exp(a)
-	// T1(L) = T2(L) fixes T2(0).
-	d := func(j int) float64 { return e.At(0, j) - e.At(1, j) }
-	t20 := -(d(0)*ti + d(2)) / d(1)
-	within(t, "outlet", st.Outlet, t20, 0.005)
-	within(t, "heat", st.Outlet-ti, t20-ti, 0.005)
 }
 
 // D&B example 6.4.1: plate 100 C, ambient and sky 10 C, wind coefficient 10,
@@ -111,14 +36,14 @@ func TestTopLossDuffieBeckman(t *testing.T) {
 		d.Passages.Layers = []Layer{{Gap: 0.025, Infrared: ir, Sun: sun, Kind: AbsorberLayer}}
 		d.Mount, d.EdgeUA = "", func(Tuning) float64 { return 0 }
 		c := Conditions{Tilt: 45, Ambient: 10, Sky: 10, WindH: 10, Pressure: air.SeaLevel}
-		n := Network{Segments: 2, Area: d.Aperture(), Sun: make([]float64, covers+1), Outside: [outsides]float64{10, 10, 10}}
+		n := network.Network{Segments: 2, Area: d.Aperture(), Sun: make([]float64, covers+1), Outside: [network.Outsides]float64{10, 10, 10}}
 		n.Links = d.links(c, Tuning{}, nil)
 		lo, hi := 0.0, 2000.0
-		var st *State
+		var st *network.State
 		for range 60 {
 			n.Sun[covers] = (lo + hi) / 2
 			var err error
-			if st, err = n.Solve(st, settled); err != nil {
+			if st, err = n.Solve(st, network.Settled); err != nil {
 				t.Fatal(err)
 			}
 			if st.Layer[0][covers] < 100 {

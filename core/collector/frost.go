@@ -5,6 +5,7 @@ import (
 
 	"gladember/core/air"
 	"gladember/core/heattransfer"
+	"gladember/core/network"
 )
 
 // Coat is frost or snow that lies on the outer cover. It hides the sun, melts
@@ -106,7 +107,7 @@ func (f *Coat) Follow(t, u, ambient, h, p, tilt, dt float64) {
 
 // coated steps the coat beside the network: it dims the sun, takes the heat of
 // vapor from the outer cover and melts at 0 C. It returns what it took in all, W.
-func (t *Transient) coated(c Conditions, dt float64, st *State) float64 {
+func (t *Transient) coated(c Conditions, dt float64, st *network.State) float64 {
 	f, area := &t.Coat, t.d.Aperture()
 	if f.Mass <= 0 && f.Vapour <= 0 {
 		return 0

@@ -5,6 +5,7 @@ import (
 
 	"gonum.org/v1/gonum/mat"
 
+	"gladember/core/network"
 	"gladember/core/solar"
 )
 
@@ -28,7 +29,7 @@ type Line struct {
 // moves.
 func (d *Description) RatingLine(r *Result) (Line, error) {
 	if r.Mass <= 0 {
-		return Line{}, ErrNoBalance
+		return Line{}, network.ErrNoBalance
 	}
 	l := Line{Flow: r.Mass}
 	c := r.Conditions

@@ -9,6 +9,7 @@ import (
 	"gladember/core/catalog"
 	"gladember/core/design"
 	"gladember/core/heattransfer"
+	"gladember/core/network"
 	"gladember/core/optics"
 )
 
@@ -55,12 +56,12 @@ type Flow struct {
 
 // AirNet is the air side of a box for one flow.
 type AirNet struct {
-	Airs    []Air
-	Outlet  []Feed
-	LeakOut []Feed
-	Along   [][]Feed  // the air on its way from inlet to outlet, by mass
-	Climb   []float64 // how far each step of Along climbs, as a share of the box's height
-	Bore    []float64 // cross section of each step, m2; zero where its speeding up is not reckoned
+	Airs    []network.Air
+	Outlet  []network.Feed
+	LeakOut []network.Feed
+	Along   [][]network.Feed // the air on its way from inlet to outlet, by mass
+	Climb   []float64        // how far each step of Along climbs, as a share of the box's height
+	Bore    []float64        // cross section of each step, m2; zero where its speeding up is not reckoned
 	// Beside are the nets of boxes side by side, each in its own segments; then Airs is empty,
 	// Along tells of the first, and Outlet and LeakOut count segments over all of them.
 	Beside []AirNet
@@ -704,7 +705,7 @@ func (d *Description) renewed(t Tuning) (*Description, error) {
 
 // times multiplies every stream of a net.
 func times(n AirNet, by float64) AirNet {
-	scale := func(fs []Feed) {
+	scale := func(fs []network.Feed) {
 		for i := range fs {
 			fs[i].Mass *= by
 		}
@@ -731,7 +732,7 @@ func chain(a, b AirNet, segments int) AirNet {
 	for _, air := range b.Airs {
 		for i, fs := range air.Feeds {
 			for _, f := range fs {
-				if f.From == FromInlet {
+				if f.From == network.FromInlet {
 					in = i
 				}
 			}
@@ -759,7 +760,7 @@ func chain(a, b AirNet, segments int) AirNet {
 type joint struct {
 	segments              int // of either
 	flipFirst, flipSecond bool
-	outlet                []Feed // of the first, where it has come to lie
+	outlet                []network.Feed // of the first, where it has come to lie
 }
 
 // at is where a segment of one of the two lies in the chain.
@@ -774,7 +775,7 @@ func (l joint) at(i int, second bool) int {
 }
 
 // move gives feeds their segments in the chain.
-func (l joint) move(fs []Feed, second bool) (moved []Feed) {
+func (l joint) move(fs []network.Feed, second bool) (moved []network.Feed) {
 	for _, f := range fs {
 		if f.From >= 0 {
 			f.At = l.at(f.At, second)
@@ -785,26 +786,26 @@ func (l joint) move(fs []Feed, second bool) (moved []Feed) {
 }
 
 // fed takes from the first one's outlet what the second takes at its inlet.
-func (l joint) fed(fs []Feed) (out []Feed) {
+func (l joint) fed(fs []network.Feed) (out []network.Feed) {
 	total := 0.0
 	for _, o := range l.outlet {
 		total += o.Mass
 	}
 	for _, f := range fs {
-		if f.From != FromInlet {
+		if f.From != network.FromInlet {
 			out = append(out, f)
 			continue
 		}
 		for _, o := range l.outlet {
-			out = append(out, Feed{From: o.From, At: o.At, Mass: f.Mass * o.Mass / total})
+			out = append(out, network.Feed{From: o.From, At: o.At, Mass: f.Mass * o.Mass / total})
 		}
 	}
 	return out
 }
 
 // air joins the same air node of both.
-func (l joint) air(a, b *Air) Air {
-	x := Air{Name: a.Name, Touches: a.Touches, Feeds: make([][]Feed, 2*l.segments)}
+func (l joint) air(a, b *network.Air) network.Air {
+	x := network.Air{Name: a.Name, Touches: a.Touches, Feeds: make([][]network.Feed, 2*l.segments)}
 	if a.Scale != nil {
 		x.Scale = make([]float64, 2*l.segments)
 		for i := range l.segments {
@@ -813,7 +814,7 @@ func (l joint) air(a, b *Air) Air {
 	}
 	for pi, p := range a.Pairs {
 		second := b.Pairs[pi]
-		x.Pairs = append(x.Pairs, Pair{A: p.A, B: p.B, G: func(i int, ta, tb float64) float64 {
+		x.Pairs = append(x.Pairs, network.Pair{A: p.A, B: p.B, G: func(i int, ta, tb float64) float64 {
 			if i < l.segments {
 				return p.G(l.at(i, false), ta, tb) // turning round twice is not to turn
 			}
@@ -837,25 +838,25 @@ func reversed(n AirNet) AirNet {
 		}
 		return beside(nets)
 	}
-	r := AirNet{Airs: make([]Air, len(n.Airs))}
+	r := AirNet{Airs: make([]network.Air, len(n.Airs))}
 	for a := range n.Airs {
-		r.Airs[a] = Air{Name: n.Airs[a].Name, Touches: n.Airs[a].Touches, Pairs: n.Airs[a].Pairs, Scale: n.Airs[a].Scale,
-			Feeds: make([][]Feed, len(n.Airs[a].Feeds))}
+		r.Airs[a] = network.Air{Name: n.Airs[a].Name, Touches: n.Airs[a].Touches, Pairs: n.Airs[a].Pairs, Scale: n.Airs[a].Scale,
+			Feeds: make([][]network.Feed, len(n.Airs[a].Feeds))}
 	}
 	for a := range n.Airs {
 		for i, fs := range n.Airs[a].Feeds {
 			for _, f := range fs {
 				switch {
-				case f.From == FromInlet:
-					r.Outlet = append(r.Outlet, Feed{From: a, At: i, Mass: f.Mass})
+				case f.From == network.FromInlet:
+					r.Outlet = append(r.Outlet, network.Feed{From: a, At: i, Mass: f.Mass})
 				case f.From >= 0:
-					r.Airs[f.From].Feeds[f.At] = append(r.Airs[f.From].Feeds[f.At], Feed{From: a, At: i, Mass: f.Mass})
+					r.Airs[f.From].Feeds[f.At] = append(r.Airs[f.From].Feeds[f.At], network.Feed{From: a, At: i, Mass: f.Mass})
 				}
 			}
 		}
 	}
 	for _, f := range n.Outlet {
-		r.Airs[f.From].Feeds[f.At] = append(r.Airs[f.From].Feeds[f.At], Feed{From: FromInlet, Mass: f.Mass})
+		r.Airs[f.From].Feeds[f.At] = append(r.Airs[f.From].Feeds[f.At], network.Feed{From: network.FromInlet, Mass: f.Mass})
 	}
 	for i := len(n.Along) - 1; i >= 0; i-- {
 		r.Along, r.Climb, r.Bore = append(r.Along, n.Along[i]), append(r.Climb, -n.Climb[i]), append(r.Bore, n.Bore[i])
@@ -870,6 +871,6 @@ func opaque(absorptance, emittance float64) (func(float64) optics.Layer, optics.
 }
 
 // always is a touch whose coefficient does not follow the temperatures.
-func always(layer int, h float64) Touch {
-	return Touch{Layer: layer, H: func(_, _ float64) float64 { return h }}
+func always(layer int, h float64) network.Touch {
+	return network.Touch{Layer: layer, H: func(_, _ float64) float64 { return h }}
 }

@@ -9,6 +9,7 @@ import (
 	"gladember/core/design"
 	"gladember/core/heattransfer"
 	"gladember/core/internal/root"
+	"gladember/core/network"
 	"gladember/core/optics"
 	"gladember/core/solar"
 )
@@ -104,7 +105,7 @@ type Result struct {
 	Branches        []Branch  // of a row of boxes, from the inlet's end on; nil for one box
 	CoverInner      float64   // coldest spot of the innermost cover, C
 	Conditions      Conditions
-	state           *State
+	state           *network.State
 }
 
 // Rate solves a heater at given conditions: the heat balance, and with no flow
@@ -182,7 +183,7 @@ func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected
 
 // radiation appends the exchange of every pair of layers and with the world
 // in front, whose sky part is (1 + cos tilt)/2; the ground is as warm as the air.
-func (d *Description) radiation(links []Link, c Conditions, t Tuning) []Link {
+func (d *Description) radiation(links []network.Link, c Conditions, t Tuning) []network.Link {
 	var stack []optics.Layer
 	for _, l := range d.CoverInfrared {
 		stack = append(stack, dull(l, t.Emittance))
@@ -202,13 +203,13 @@ func (d *Description) radiation(links []Link, c Conditions, t Tuning) []Link {
 	for i := range n {
 		for j := i + 1; j < n; j++ {
 			if f[i][j] > least {
-				links = append(links, Link{A: i, B: j, G: grey(f[i][j])})
+				links = append(links, network.Link{A: i, B: j, G: grey(f[i][j])})
 			}
 		}
 		if w := f[i][n]; w > least {
 			s := (1 + math.Cos(c.Tilt*math.Pi/180)) / 2
-			links = append(links, Link{A: i, To: SkyDome, Role: Front, G: grey(w * s)},
-				Link{A: i, To: Ambient, Role: Front, G: grey(w * (1 - s))})
+			links = append(links, network.Link{A: i, To: network.SkyDome, Role: network.Front, G: grey(w * s)},
+				network.Link{A: i, To: network.Ambient, Role: network.Front, G: grey(w * (1 - s))})
 		}
 	}
 	return links
@@ -223,46 +224,46 @@ func dull(l optics.Layer, by float64) optics.Layer {
 
 // surroundings are the fixed temperatures around a box. The room behind a wall is as warm as
 // the air drawn in, unless that comes from outdoors.
-func (d *Description) surroundings(c Conditions) [outsides]float64 {
+func (d *Description) surroundings(c Conditions) [network.Outsides]float64 {
 	room := c.Inlet
 	if d.FromOutdoors {
 		room = c.Room
 	}
-	return [outsides]float64{c.Ambient, c.Sky, room}
+	return [network.Outsides]float64{c.Ambient, c.Sky, room}
 }
 
 // links builds everything between layers that does not depend on the flow;
 // still says that the gaps which air runs through hold standing air.
-func (d *Description) links(c Conditions, t Tuning, swept map[int]bool) []Link {
+func (d *Description) links(c Conditions, t Tuning, swept map[int]bool) []network.Link {
 	nc := len(d.Sheets)
 	gap := d.gap(c, t)
 	fixed := func(g float64) func(ta, tb float64) float64 { return func(_, _ float64) float64 { return g } }
 	ls := d.coverGaps(gap)
 	for i, l := range d.Passages.Layers {
 		if k := nc + i; k > 0 && !swept[k] {
-			ls = append(ls, Link{A: k - 1, B: k, G: d.standing(i, l, c, t, gap)})
+			ls = append(ls, network.Link{A: k - 1, B: k, G: d.standing(i, l, c, t, gap)})
 		}
 	}
 	for _, j := range d.Passages.Joins {
-		ls = append(ls, Link{A: nc + j.A, B: nc + j.B, G: fixed(j.G)})
+		ls = append(ls, network.Link{A: nc + j.A, B: nc + j.B, G: fixed(j.G)})
 	}
 	ls = d.radiation(ls, c, t)
-	ls = append(ls, Link{A: 0, To: Ambient, Role: Front, G: d.outer(c, t)})
+	ls = append(ls, network.Link{A: 0, To: network.Ambient, Role: network.Front, G: d.outer(c, t)})
 	last := nc + len(d.Passages.Layers) - 1
 	if side := d.Passages.RoomSide; side != nil {
-		return append(ls, Link{A: last, To: Indoors, Role: Room, G: func(layer, room float64) float64 {
+		return append(ls, network.Link{A: last, To: network.Indoors, Role: network.Room, G: func(layer, room float64) float64 {
 			return side(layer, room, d.Height, c.Pressure) * (1 + t.AirNu)
 		}})
 	}
 	edge := d.EdgeUA(t) / d.Width / d.Height / 2
 	out, in := d.back(c, t)
 	if in > 0 {
-		ls = append(ls, Link{A: last, To: Indoors, Role: Back, G: fixed(in)})
+		ls = append(ls, network.Link{A: last, To: network.Indoors, Role: network.Back, G: fixed(in)})
 	}
 	return append(ls,
-		Link{A: last, To: Ambient, Role: Back, G: fixed(out)},
-		Link{A: last, To: Ambient, Role: Edge, G: fixed(edge)},
-		Link{A: nc, To: Ambient, Role: Edge, G: fixed(edge)})
+		network.Link{A: last, To: network.Ambient, Role: network.Back, G: fixed(out)},
+		network.Link{A: last, To: network.Ambient, Role: network.Edge, G: fixed(edge)},
+		network.Link{A: nc, To: network.Ambient, Role: network.Edge, G: fixed(edge)})
 }
 
 // gap returns the conductance of a closed gap of a width, m, and of what crosses it, W/m2K.
@@ -289,9 +290,9 @@ func (d *Description) standing(i int, l Layer, c Conditions, t Tuning, gap func(
 }
 
 // coverGaps are the exchanges by convection and through webs between one cover and the next.
-func (d *Description) coverGaps(gap func(width, web float64) func(ta, tb float64) float64) (ls []Link) {
+func (d *Description) coverGaps(gap func(width, web float64) func(ta, tb float64) float64) (ls []network.Link) {
 	for i := 1; i < len(d.Sheets); i++ {
-		ls = append(ls, Link{A: i - 1, B: i, G: gap(d.Between[i-1], d.Webs[i-1])})
+		ls = append(ls, network.Link{A: i - 1, B: i, G: gap(d.Between[i-1], d.Webs[i-1])})
 	}
 	return ls
 }
@@ -323,18 +324,21 @@ func (d *Description) bare(c Conditions, t Tuning) (float64, error) {
 	sun, _, _ := alone.lit(c, t)
 	nc := len(d.Sheets)
 	area := d.Aperture()
-	n := Network{Segments: 1, Area: area, Sun: sun[:nc], Inlet: c.Inlet, Outside: [outsides]float64{c.Ambient, c.Sky, c.Inlet}}
+	n := network.Network{
+		Segments: 1, Area: area, Sun: sun[:nc], Inlet: c.Inlet,
+		Outside: [network.Outsides]float64{c.Ambient, c.Sky, c.Inlet},
+	}
 	covers := *d
 	covers.Passages.Layers = nil
 	n.Links = covers.coverGaps(d.gap(c, t))
 	n.Links = covers.radiation(n.Links, c, t)
-	n.Links = append(n.Links, Link{A: 0, To: Ambient, Role: Front, G: d.outer(c, t)},
-		Link{A: nc - 1, To: Indoors, Role: Room, G: func(_, _ float64) float64 { return roomFilm }})
-	st, err := n.Solve(nil, settled)
+	n.Links = append(n.Links, network.Link{A: 0, To: network.Ambient, Role: network.Front, G: d.outer(c, t)},
+		network.Link{A: nc - 1, To: network.Indoors, Role: network.Room, G: func(_, _ float64) float64 { return roomFilm }})
+	st, err := n.Solve(nil, network.Settled)
 	if err != nil {
 		return 0, err
 	}
-	return sun[nc]*area + st.Lost[Room], nil
+	return sun[nc]*area + st.Lost[network.Room], nil
 }
 
 // system is the air path with its uncertain losses moved.
@@ -380,7 +384,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 	}
 	c.Sky += t.Sky
 	sun, reflected, edge := d.lit(c, t)
-	n := Network{Segments: d.segments(), Spread: d.spread(), Area: r.Aperture, Sun: sun, Inlet: c.Inlet, Outside: d.surroundings(c)}
+	n := network.Network{Segments: d.segments(), Spread: d.spread(), Area: r.Aperture, Sun: sun, Inlet: c.Inlet, Outside: d.surroundings(c)}
 	p := pass{d: d, c: c, t: t, n: &n, sys: d.system(t), reflected: reflected, edge: edge}
 	if d.Indoors {
 		var err error
@@ -388,7 +392,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 			return r, err
 		}
 	}
-	var warm *State
+	var warm *network.State
 	if start != nil {
 		warm = start.state
 	}
@@ -423,9 +427,9 @@ func (p *pass) blower() float64 {
 }
 
 // standing solves the box with its air at rest.
-func (p *pass) standing(r *Result, warm *State) error {
+func (p *pass) standing(r *Result, warm *network.State) error {
 	p.d.lay(p.n, p.c, p.t, AirNet{})
-	st, err := p.n.Solve(warm, settled)
+	st, err := p.n.Solve(warm, network.Settled)
 	if err != nil {
 		return err
 	}
@@ -436,7 +440,7 @@ func (p *pass) standing(r *Result, warm *State) error {
 // driven solves the box with a given flow, or with that at which the fan meets the losses.
 // Flow, leak and air properties follow from the outlet's temperature, and it from them: a few
 // rounds settle both.
-func (p *pass) driven(r *Result, warm *State, start *Result) error {
+func (p *pass) driven(r *Result, warm *network.State, start *Result) error {
 	d, c := p.d, p.c
 	// Half of the sun, carried by a usual flow, is a fair first guess.
 	out := c.Inlet + 0.5*c.Sun.Total()*r.Aperture/(1007*math.Max(0.02*r.Aperture, c.Flow))
@@ -471,9 +475,9 @@ func (p *pass) driven(r *Result, warm *State, start *Result) error {
 			r.fill(p, st, net)
 			break
 		}
-		settle = math.Max(settled, math.Min(0.01, math.Abs(miss)*1e-3))
+		settle = math.Max(network.Settled, math.Min(0.01, math.Abs(miss)*1e-3))
 		if round == rounds {
-			return ErrNoBalance
+			return network.ErrNoBalance
 		}
 		next := st.Outlet
 		if round > 0 && miss != lastErr { // secant on the fixed point
@@ -513,7 +517,7 @@ type pass struct {
 	d         *Description
 	c         Conditions
 	t         Tuning
-	n         *Network
+	n         *network.Network
 	sys       airflow.System
 	fan       airflow.Fan
 	lift      float64 // Pa, of the last balance
@@ -524,7 +528,7 @@ type pass struct {
 }
 
 // balance solves the network for a flow and a guess of the outlet.
-func (p *pass) balance(r *Result, mass, out float64, warm *State, settle float64) (*State, AirNet, error) {
+func (p *pass) balance(r *Result, mass, out float64, warm *network.State, settle float64) (*network.State, AirNet, error) {
 	d, c, t, n := p.d, p.c, p.t, p.n
 	before, in, after := p.sys.Losses(mass, c.Inlet, out, c.Pressure)
 	r.PressureDrop = before + in + after
@@ -548,12 +552,12 @@ func (p *pass) balance(r *Result, mass, out float64, warm *State, settle float64
 	}
 	net := d.Passages.Air(f)
 	if p.linked {
-		n.move(net)
+		move(n, net)
 	} else {
 		d.lay(n, c, t, net)
 		p.linked = true
 	}
-	n.renew()
+	n.Renew()
 	n.Cp = air.Cp(f.Mean)
 	st, err := n.Solve(warm, settle)
 	if err != nil {
@@ -567,8 +571,8 @@ func (p *pass) balance(r *Result, mass, out float64, warm *State, settle float64
 // speedingUp is the pressure that the air in the box takes to speed up as it warms, Pa:
 // G^2 (1/rho_out - 1/rho_in) along each passage of one cross section, G being the mass flow
 // through a square meter. Source: momentum of steady flow in a channel.
-func speedingUp(net AirNet, st *State, c Conditions) (sum float64) {
-	rho := func(mix []Feed) (density, mass float64) {
+func speedingUp(net AirNet, st *network.State, c Conditions) (sum float64) {
+	rho := func(mix []network.Feed) (density, mass float64) {
 		heat := 0.0
 		for _, f := range mix {
 			mass += f.Mass
@@ -590,7 +594,7 @@ func speedingUp(net AirNet, st *State, c Conditions) (sum float64) {
 
 // liftOf is the pressure that the warm air in box and riser adds against a
 // column of the air drawn in, and wind on an outdoor vent, Pa.
-func (d *Description) liftOf(net AirNet, st *State, c Conditions) float64 {
+func (d *Description) liftOf(net AirNet, st *network.State, c Conditions) float64 {
 	rho := air.Density(c.Inlet, c.Pressure)
 	rise := d.Height * math.Sin(c.Tilt*math.Pi/180)
 	sum := 0.0
@@ -609,7 +613,7 @@ func (d *Description) liftOf(net AirNet, st *State, c Conditions) float64 {
 
 // natural finds the flow that warmth alone keeps up: the highest at which lift
 // and losses agree, which is the stable one. It reports false where there is none.
-func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
+func (p *pass) natural(r *Result, warm *network.State, start *Result) (bool, error) {
 	c := p.c
 	out := c.Inlet + 15
 	if c.Sun.Total() <= 0 {
@@ -652,7 +656,7 @@ func (p *pass) natural(r *Result, warm *State, start *Result) (bool, error) {
 type naturalFlow struct {
 	*pass
 	r    *Result
-	warm *State
+	warm *network.State
 	net  AirNet
 	out  float64 // C
 }
@@ -771,7 +775,7 @@ func (d *Description) BackFlow(c Conditions, shut bool) (Result, error) {
 // sweptBy says in front of which layers the gap holds running air, not standing
 // air: those that share an air node with the layer before them, and screens
 // that air crosses.
-func sweptBy(airs []Air, covers int) map[int]bool {
+func sweptBy(airs []network.Air, covers int) map[int]bool {
 	swept := map[int]bool{}
 	for _, a := range airs {
 		for _, t := range a.Touches {
@@ -784,7 +788,7 @@ func sweptBy(airs []Air, covers int) map[int]bool {
 }
 
 // touches says whether an air node sweeps a layer.
-func touches(a Air, layer int) bool {
+func touches(a network.Air, layer int) bool {
 	for _, t := range a.Touches {
 		if t.Layer == layer {
 			return true
@@ -804,7 +808,7 @@ func (r *Result) ToRoom() float64 { return r.Heat - r.DuctLoss - r.MakeUp }
 func (r *Result) Warms() float64 { return r.ToRoom() - r.Airing }
 
 // fill reads a solved network into the result.
-func (r *Result) fill(p *pass, st *State, net AirNet) {
+func (r *Result) fill(p *pass, st *network.State, net AirNet) {
 	d, n := p.d, p.n
 	c := r.Conditions
 	r.state, r.Cp, r.Lift, r.SpeedingUp = st, n.Cp, p.lift, p.speeding
@@ -816,16 +820,18 @@ func (r *Result) fill(p *pass, st *State, net AirNet) {
 	if net.still() {
 		r.Mass, r.Outlet, r.Lift, r.SpeedingUp, r.PressureDrop, r.Leak = 0, c.Inlet, 0, 0, 0, 0
 	}
-	r.Volume = r.Mass / air.Density(c.Inlet, n.pressure(c))
+	r.Volume = r.Mass / air.Density(c.Inlet, c.pressure())
 	given := r.Mass * n.Cp * (r.Outlet - c.Inlet)
-	e := Energy{Reflected: p.reflected * r.Aperture, Front: st.Lost[Front], Back: st.Lost[Back], Edge: st.Lost[Edge] + p.edge*r.Aperture,
-		Air: given, Room: st.Lost[Room]}
+	e := Energy{
+		Reflected: p.reflected * r.Aperture, Front: st.Lost[network.Front], Back: st.Lost[network.Back],
+		Edge: st.Lost[network.Edge] + p.edge*r.Aperture, Air: given, Room: st.Lost[network.Room],
+	}
 	e.Sun = e.Reflected + p.edge*r.Aperture
 	for _, s := range n.Sun {
 		e.Sun += s * r.Aperture
 	}
 	if !net.still() {
-		e.Leak = n.leak(st)
+		e.Leak = n.LeakHeat(st)
 	}
 	r.Energy = e
 	r.Heat = e.Air + e.Room - r.Bare
@@ -860,7 +866,7 @@ func (r *Result) fill(p *pass, st *State, net AirNet) {
 	case d.Passages.Header != nil && d.Passages.Header.Branches > 1:
 		r.Evenness = d.Passages.Header.Evenness()
 	case d.Passages.Evenness != nil && r.Mass > 0:
-		r.Evenness = d.Passages.Evenness(r.Mass/d.sideBySide(), (c.Inlet+r.Outlet)/2, n.pressure(c))
+		r.Evenness = d.Passages.Evenness(r.Mass/d.sideBySide(), (c.Inlet+r.Outlet)/2, c.pressure())
 	}
 	if d.row != nil {
 		r.Branches = d.row.branches(d, r, n, st, net)
@@ -869,7 +875,7 @@ func (r *Result) fill(p *pass, st *State, net AirNet) {
 
 // makeUp is what it takes to warm outdoor air to the inlet's temperature, as much of it as
 // leaks from the box, W. A box that hangs indoors leaks into its room.
-func (d *Description) makeUp(n *Network, c Conditions) (w float64) {
+func (d *Description) makeUp(n *network.Network, c Conditions) (w float64) {
 	if d.Indoors {
 		return 0
 	}
@@ -904,13 +910,13 @@ func (d *Description) sideBySide() float64 {
 // cover over the height, as in a tall cavity with boundary layers, times the
 // part of the heat that convection carries. Source: Elder 1965 (recalled from
 // memory); it moves no heat in the balance.
-func (r *Result) layers(d *Description, n *Network, st *State, still bool) {
+func (r *Result) layers(d *Description, n *network.Network, st *network.State, still bool) {
 	nc, c := len(d.Sheets), r.Conditions
 	gradient := 0.0
 	if still && nc > 0 && len(d.Passages.Layers) > 0 {
 		hot, cold := st.Layer[0][nc], st.Layer[0][nc-1]
 		width := math.Max(0.002, d.Passages.Layers[0].Gap)
-		ra := heattransfer.Rayleigh((hot+cold)/2, n.pressure(c), hot-cold, width)
+		ra := heattransfer.Rayleigh((hot+cold)/2, c.pressure(), hot-cold, width)
 		nu := heattransfer.NewCavity(c.Tilt, d.Height/width).Nusselt(ra, hot-cold)
 		gradient = math.Max(0, 0.5*(hot-cold)*math.Sin(c.Tilt*math.Pi/180)*(1-1/nu))
 	}
@@ -956,7 +962,7 @@ func (r *Result) layers(d *Description, n *Network, st *State, still bool) {
 }
 
 // pressure is that of the air outdoors, Pa; the sea's where none is given.
-func (n *Network) pressure(c Conditions) float64 {
+func (c Conditions) pressure() float64 {
 	if c.Pressure > 0 {
 		return c.Pressure
 	}

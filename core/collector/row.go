@@ -6,6 +6,7 @@ import (
 	"gladember/core/air"
 	"gladember/core/airflow"
 	"gladember/core/design"
+	"gladember/core/network"
 )
 
 // row is boxes side by side between two headers. Branches of one kind get unlike flows where the
@@ -199,7 +200,7 @@ func (r *row) lit(c Conditions, t Tuning) (absorbed []float64, reflected, edge f
 }
 
 // branches tells the ways of a solved row apart.
-func (r *row) branches(d *Description, of *Result, n *Network, st *State, net AirNet) (out []Branch) {
+func (r *row) branches(d *Description, of *Result, n *network.Network, st *network.State, net AirNet) (out []Branch) {
 	m := d.Passages.Elements[0].(airflow.Manifold)
 	c := of.Conditions
 	p := c.Pressure
@@ -211,7 +212,7 @@ func (r *row) branches(d *Description, of *Result, n *Network, st *State, net Ai
 	outlet := func(class int) float64 {
 		mass, heat := 0.0, 0.0
 		for _, f := range net.Beside[class].Outlet {
-			mass, heat = mass+f.Mass, heat+f.Mass*n.source(st, f, class*d.boxSegments())
+			mass, heat = mass+f.Mass, heat+f.Mass*n.Source(st, f, class*d.boxSegments())
 		}
 		return heat / mass
 	}
@@ -264,7 +265,7 @@ func beside(nets []AirNet) AirNet {
 }
 
 // shifted counts the segments of feeds from another first one.
-func shifted(fs []Feed, first int) (out []Feed) {
+func shifted(fs []network.Feed, first int) (out []network.Feed) {
 	for _, f := range fs {
 		f.At += first
 		out = append(out, f)
@@ -273,26 +274,26 @@ func shifted(fs []Feed, first int) (out []Feed) {
 }
 
 // lay puts the air and the links of a box, or of each box of a row, into a network.
-func (d *Description) lay(n *Network, c Conditions, t Tuning, net AirNet) {
+func (d *Description) lay(n *network.Network, c Conditions, t Tuning, net AirNet) {
 	n.Links, n.Parts = nil, nil
 	if d.row == nil {
 		n.Links = d.links(c, t, sweptBy(net.Airs, len(d.Sheets)))
 	} else {
 		each := d.boxSegments()
 		for i := range 2 * len(d.row.kinds) {
-			var airs []Air
+			var airs []network.Air
 			if i < len(net.Beside) {
 				airs = net.Beside[i].Airs
 			}
-			n.Parts = append(n.Parts, Part{First: i * each, Segments: each, Links: d.row.kinds[i/2].links(c, t,
+			n.Parts = append(n.Parts, network.Part{First: i * each, Segments: each, Links: d.row.kinds[i/2].links(c, t,
 				sweptBy(airs, len(d.Sheets)))})
 		}
 	}
-	n.move(net)
+	move(n, net)
 }
 
 // move gives a network another flow of air.
-func (n *Network) move(net AirNet) {
+func move(n *network.Network, net AirNet) {
 	n.Airs, n.Outlet, n.LeakOut = net.Airs, net.Outlet, net.LeakOut
 	for i := range n.Parts {
 		n.Parts[i].Airs = nil

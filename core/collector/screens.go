@@ -8,6 +8,7 @@ import (
 	"gladember/core/airflow"
 	"gladember/core/catalog"
 	"gladember/core/heattransfer"
+	"gladember/core/network"
 	"gladember/core/optics"
 )
 
@@ -131,32 +132,32 @@ func (x crossing) air(f Flow) AirNet {
 	through := func(i int) float64 { return entering * (1 - slip) * shares[i] }
 	fronts, leak, ahead := inFront(f, shares, spread, through)
 	fronts.Touches, fronts.Pairs = x.front.touches(ahead, f)
-	net := AirNet{Airs: append([]Air{fronts}, x.through(f, shares, spread, through)...), LeakOut: leak}
+	net := AirNet{Airs: append([]network.Air{fronts}, x.through(f, shares, spread, through)...), LeakOut: leak}
 	// Behind: what has crossed, on its way up to the outlet. What joins in a segment
 	// joins half at either end of it.
-	behind := Air{Name: "behind"}
+	behind := network.Air{Name: "behind"}
 	joined := 0.0
 	for i := range segments {
-		fs := []Feed{{From: n, At: i, Mass: through(i) / 2}}
+		fs := []network.Feed{{From: n, At: i, Mass: through(i) / 2}}
 		if i > 0 {
-			fs = append(fs, Feed{From: n + 1, At: i - 1, Mass: joined}, Feed{From: n, At: i - 1, Mass: through(i-1) / 2})
+			fs = append(fs, network.Feed{From: n + 1, At: i - 1, Mass: joined}, network.Feed{From: n, At: i - 1, Mass: through(i-1) / 2})
 			joined += through(i-1) / 2
 		}
 		joined += through(i) / 2
 		behind.Feeds = append(behind.Feeds, fs)
-		net.Along = append(net.Along, []Feed{{From: n + 1, At: i, Mass: joined}, {From: 0, At: i, Mass: entering - joined}})
+		net.Along = append(net.Along, []network.Feed{{From: n + 1, At: i, Mass: joined}, {From: 0, At: i, Mass: entering - joined}})
 		net.Climb, net.Bore = append(net.Climb, spread[i]), append(net.Bore, 0)
 	}
 	behind.Touches, behind.Pairs = x.rear.touches(math.Max(0, entering-ahead), f)
 	net.Airs = append(net.Airs, behind)
 	last := segments - 1
-	net.Outlet = []Feed{{From: n + 1, At: last, Mass: joined}, {From: n, At: last, Mass: through(last) / 2},
+	net.Outlet = []network.Feed{{From: n + 1, At: last, Mass: joined}, {From: n, At: last, Mass: through(last) / 2},
 		{From: 0, At: last, Mass: entering * slip}}
 	return net
 }
 
 // through is the air in each screen in turn, as fast as its own stretch is crossed.
-func (x crossing) through(f Flow, shares, spread []float64, through func(int) float64) (airs []Air) {
+func (x crossing) through(f Flow, shares, spread []float64, through func(int) float64) (airs []network.Air) {
 	k, mesh, a := x.k, x.mesh, x.k.h.Absorber.Screens
 	openArea, segments := meshOpen(mesh), f.Segments
 	between := heattransfer.NewCavity(f.Tilt, k.l/a.Spacing)
@@ -170,22 +171,22 @@ func (x crossing) through(f Flow, shares, spread []float64, through func(int) fl
 		mean += s * wire[i]
 	}
 	for s := range a.Layers {
-		one := Air{Name: fmt.Sprintf("through screen %d", s+1), Touches: []Touch{always(f.First+s, mean)},
+		one := network.Air{Name: fmt.Sprintf("through screen %d", s+1), Touches: []network.Touch{always(f.First+s, mean)},
 			Scale: make([]float64, segments)}
 		for i := range segments {
 			m := through(i)
-			fs := []Feed{{From: s, At: i, Mass: m}}
+			fs := []network.Feed{{From: s, At: i, Mass: m}}
 			if s == 0 {
-				fs = []Feed{{From: 0, At: i, Mass: m / 2}, {From: 0, At: i - 1, Mass: m / 2}}
+				fs = []network.Feed{{From: 0, At: i, Mass: m / 2}, {From: 0, At: i - 1, Mass: m / 2}}
 				if i == 0 {
-					fs[1] = Feed{From: FromInlet, Mass: m / 2}
+					fs[1] = network.Feed{From: network.FromInlet, Mass: m / 2}
 				}
 			}
 			one.Feeds = append(one.Feeds, fs)
 			one.Scale[i] = wire[i] / mean
 		}
 		if s > 0 { // what still conducts between two screens against the air that crosses
-			one.Pairs = []Pair{{A: f.First + s - 1, B: f.First + s, G: func(i int, ta, tb float64) float64 {
+			one.Pairs = []network.Pair{{A: f.First + s - 1, B: f.First + s, G: func(i int, ta, tb float64) float64 {
 				return against(between.Coefficient(tb, ta, a.Spacing, f.P), through(i)*air.Cp(f.Mean)/(k.w*k.l*spread[i]))
 			}}}
 		}
@@ -214,22 +215,22 @@ func (k *maker) jet(depth float64) float64 {
 // inFront lays out the air in front of screens that has not crossed yet, what leaks from
 // it, and its mean flow, kg/s. Of what crosses or leaks in a segment half does so at either
 // end of it. The seam at the glass leaks most where most air is, so that no stretch runs dry.
-func inFront(f Flow, shares, spread []float64, through func(int) float64) (fronts Air, leak []Feed, ahead float64) {
+func inFront(f Flow, shares, spread []float64, through func(int) float64) (fronts network.Air, leak []network.Feed, ahead float64) {
 	fronts.Name = "in front"
 	m := f.Mass // at the segment's beginning
 	for i := range f.Segments {
 		in, out := f.LeakIn*shares[i], f.LeakOut*shares[i]
-		fs := []Feed{{From: FromInlet, Mass: m - (through(i)+out)/2}}
+		fs := []network.Feed{{From: network.FromInlet, Mass: m - (through(i)+out)/2}}
 		if i > 0 {
 			// Half of the segment before has still to go from what leaves its node.
 			fs[0].From, fs[0].At = 0, i-1
 		}
 		if in > 0 {
-			fs = append(fs, Feed{From: FromOutdoor, Mass: in})
+			fs = append(fs, network.Feed{From: network.FromOutdoor, Mass: in})
 		}
 		fronts.Feeds = append(fronts.Feeds, fs)
 		if out > 0 {
-			leak = append(leak, Feed{From: fs[0].From, At: fs[0].At, Mass: out / 2}, Feed{From: 0, At: i, Mass: out / 2})
+			leak = append(leak, network.Feed{From: fs[0].From, At: fs[0].At, Mass: out / 2}, network.Feed{From: 0, At: i, Mass: out / 2})
 		}
 		ahead += (m - (through(i)+out)/2 + in) * spread[i]
 		m += in - out - through(i)

@@ -5,15 +5,16 @@ import (
 
 	"gladember/core/air"
 	"gladember/core/airflow"
+	"gladember/core/network"
 )
 
 // Transient is a box on its way through time: the same network with the heat
 // its layers store, stepped implicitly.
 type Transient struct {
 	d      *Description
-	n      Network
+	n      network.Network
 	net    AirNet
-	state  *State
+	state  *network.State
 	mass   float64
 	tilt   float64
 	wind   float64
@@ -120,7 +121,7 @@ func (t *Transient) build(c Conditions, m float64) {
 		n.Cp = air.Cp(mean)
 	}
 	d.lay(n, c, Tuning{}, t.net)
-	n.sys = nil
+	n.Forget()
 }
 
 // airMoves is how far the moving air's mean may wander before its properties, its share
@@ -146,7 +147,7 @@ func (t *Transient) top() float64 {
 
 // moment sums up a step of dt seconds: temperatures in C, and the energy flows of the step, W. took is the heat
 // that the air carried off, before the state the step began with.
-func (t *Transient) moment(c Conditions, m, reflected, edge, took float64, before *State, dt float64) Moment {
+func (t *Transient) moment(c Conditions, m, reflected, edge, took float64, before *network.State, dt float64) Moment {
 	d, n, st := t.d, &t.n, t.state
 	nc, area := len(d.Sheets), d.Aperture()
 	o := Moment{Outlet: st.Outlet, Mass: m, Absorber: math.Inf(-1), CoverCold: math.Inf(1)}
@@ -157,14 +158,16 @@ func (t *Transient) moment(c Conditions, m, reflected, edge, took float64, befor
 	for _, f := range n.Outlet {
 		m += f.Mass
 	}
-	e := Energy{Reflected: reflected * area, Front: st.Lost[Front] + took, Back: st.Lost[Back], Edge: st.Lost[Edge] + edge*area,
-		Room: st.Lost[Room]}
+	e := Energy{
+		Reflected: reflected * area, Front: st.Lost[network.Front] + took, Back: st.Lost[network.Back],
+		Edge: st.Lost[network.Edge] + edge*area, Room: st.Lost[network.Room],
+	}
 	e.Sun = e.Reflected + edge*area
 	for _, s := range n.Sun {
 		e.Sun += s * area
 	}
 	e.Air = m * n.Cp * (o.Outlet - c.Inlet)
-	e.Leak = n.leak(st)
+	e.Leak = n.LeakHeat(st)
 	o.MakeUp = d.makeUp(n, c)
 	for i := range st.Layer {
 		seg := area * st.Share[i]

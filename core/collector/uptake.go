@@ -3,6 +3,7 @@ package collector
 import (
 	"math"
 
+	"gladember/core/network"
 	"gladember/core/solar"
 )
 
@@ -122,7 +123,7 @@ func (d *Description) Top(r *Result) float64 {
 }
 
 // topOf is the air at the top of a standing box, of a row the first one.
-func (d *Description) topOf(s *State) float64 {
+func (d *Description) topOf(s *network.State) float64 {
 	nc := len(d.Sheets)
 	last := s.Layer[d.boxSegments()-1]
 	cover := last[nc]
@@ -152,7 +153,7 @@ type Held [HeldParts]float64
 func (d *Description) Held(r *Result) Held { return d.heldBy(r.state) }
 
 // heldBy is the heat that each part of the box holds over 0 C, J.
-func (d *Description) heldBy(s *State) (h Held) {
+func (d *Description) heldBy(s *network.State) (h Held) {
 	nc := len(d.Sheets)
 	for i, l := range s.Layer {
 		seg := d.Aperture() * s.Share[i]
