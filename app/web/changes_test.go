@@ -52,7 +52,10 @@ func TestFocusScrollAndSelectionStay(t *testing.T) {
 	webtest.WaitFor(t, func() bool {
 		return strings.Contains(p.MustElement("#fig-flow").MustText(), "by your change") || p.MustElement("#fig-flow").MustText() != was
 	})
-	got := p.MustEval(`() => [document.activeElement.id, document.activeElement.selectionStart, document.activeElement.selectionEnd, document.activeElement.value, scrollY]`).Arr()
+	got := p.MustEval(`() => {
+		const e = document.activeElement;
+		return [e.id, e.selectionStart, e.selectionEnd, e.value, scrollY];
+	}`).Arr()
 	if got[0].Str() != "f-air-to_box_m" || got[1].Int() != 1 || got[2].Int() != 3 || got[3].Str() != "2.75" || got[4].Int() != scroll {
 		t.Errorf("after the swap: %v, scroll was %d", got, scroll)
 	}
@@ -230,7 +233,8 @@ func typeAndPaint(p *rod.Page, n int) []float64 {
 		const e = document.querySelector("#f-pane-width_m"), out = [];
 		e.focus();
 		for (let i = 0; i < n + 10; i++) {
-			const done = new Promise((r) => document.addEventListener("htmx:after:swap", () => requestAnimationFrame(() => setTimeout(r)), {once: true}));
+			const done = new Promise((r) => document.addEventListener(
+				"htmx:after:swap", () => requestAnimationFrame(() => setTimeout(r)), {once: true}));
 			e.value = (700 + (i * 37) % 300) + " mm";
 			const t = performance.now();
 			e.dispatchEvent(new Event("input", {bubbles: true}));

@@ -10,6 +10,12 @@ import (
 	"gladember/app/web/webtest"
 )
 
+// send posts one field with the page's token, as the forms of the header do.
+const send = `async (to, field, value) => {
+	const csrf = document.querySelector("[name=csrf]").value;
+	await fetch(to, {method: "POST", body: new URLSearchParams({csrf, here: "/", [field]: value})});
+}`
+
 // look finds what is wrong with the page as it is drawn: texts of one drawing that overlap, texts that their drawing
 // cuts or that are smaller than 11 px, powers of ten and numbers that are none, a page wider than the screen, and a
 // ladder that is out of view at the end of the page.
@@ -35,7 +41,10 @@ const look = `() => {
     }
   }
   const text = document.body.innerText;
-  for (const bad of [/\d(?:\.\d+)?e[+-]?\d+/i, /NaN/, /\bundefined\b/, /%!/]) { const m = text.match(bad); if (m) wrong.push("text: " + m[0]); }
+  for (const bad of [/\d(?:\.\d+)?e[+-]?\d+/i, /NaN/, /\bundefined\b/, /%!/]) {
+    const m = text.match(bad);
+    if (m) wrong.push("text: " + m[0]);
+  }
   const wide = document.documentElement.scrollWidth - innerWidth;
   if (wide > 0) wrong.push("the page is " + wide + " px too wide");
   window.scrollTo(0, document.body.scrollHeight);
@@ -74,12 +83,12 @@ func TestEverythingIsDrawnWell(t *testing.T) {
 
 // postTheme and postUnits change the settings as the bar's buttons do.
 func postTheme(p *rod.Page) {
-	p.MustEval(`async () => { await fetch("/theme", { method: "POST", body: new URLSearchParams({ csrf: document.querySelector("[name=csrf]").value, theme: "dark" }) }); }`)
+	p.MustEval(send, "/theme", "theme", "dark")
 }
 
 func postUnits(p *rod.Page) {
 	for _, flip := range []string{"length", "heat"} {
-		p.MustEval(`async (flip) => { await fetch("/units", { method: "POST", body: new URLSearchParams({ csrf: document.querySelector("[name=csrf]").value, flip }) }); }`, flip)
+		p.MustEval(send, "/units", "flip", flip)
 	}
 }
 
@@ -90,8 +99,20 @@ func TestLookingFindsFaults(t *testing.T) {
 	webtest.Settled(t, p)
 	p.MustEval(`() => {
 	  const svg = [...document.querySelectorAll("svg.route")].find((s) => s.getBoundingClientRect().width > 0);
-	  const text = (x, y, say, size) => { const t = document.createElementNS("http://www.w3.org/2000/svg", "text"); t.setAttribute("x", x); t.setAttribute("y", y); t.setAttribute("font-size", size); t.style.fontSize = size + "px"; t.textContent = say; svg.append(t); };
-	  text(100, 60, "one text", 14); text(110, 62, "another text", 14); text(-30, 60, "gone to the left", 14); text(300, 60, "tiny", 6); text(400, 60, "1.2e+02", 14);
+	  const text = (x, y, say, size) => {
+	    const t = document.createElementNS("http://www.w3.org/2000/svg", "text");
+	    t.setAttribute("x", x);
+	    t.setAttribute("y", y);
+	    t.setAttribute("font-size", size);
+	    t.style.fontSize = size + "px";
+	    t.textContent = say;
+	    svg.append(t);
+	  };
+	  text(100, 60, "one text", 14);
+	  text(110, 62, "another text", 14);
+	  text(-30, 60, "gone to the left", 14);
+	  text(300, 60, "tiny", 6);
+	  text(400, 60, "1.2e+02", 14);
 	  document.querySelector("#center").append("1.2e+02 NaN");
 	  const wide = document.createElement("div"); wide.style.width = "3000px"; wide.textContent = "."; document.body.append(wide);
 	}`)

@@ -32,15 +32,20 @@ func TestNothingIsClippedAtTwiceTheSize(t *testing.T) {
 		webtest.Settled(t, p)
 		found := p.MustEval(`() => {
 			const out = [];
-			if (document.documentElement.scrollWidth > document.documentElement.clientWidth + 1) out.push("the page scrolls sideways by " + (document.documentElement.scrollWidth - document.documentElement.clientWidth));
+			const root = document.documentElement, sideways = root.scrollWidth - root.clientWidth;
+			if (sideways > 1) out.push("the page scrolls sideways by " + sideways);
 			for (const e of document.querySelectorAll("body *")) {
 				const c = getComputedStyle(e);
-				if (c.display === "none" || c.visibility === "hidden" || !e.clientWidth || e.closest(".visually-hidden, dialog, svg, select, .u-wrap")) continue;
-				if (e.scrollWidth > e.clientWidth + 1 && c.overflowX === "hidden") out.push(e.tagName + "." + e.className + " cuts " + e.textContent.trim().slice(0, 40));
+				if (c.display === "none" || c.visibility === "hidden" || !e.clientWidth) continue;
+				if (e.closest(".visually-hidden, dialog, svg, select, .u-wrap")) continue;
+				if (e.scrollWidth > e.clientWidth + 1 && c.overflowX === "hidden")
+					out.push(e.tagName + "." + e.className + " cuts " + e.textContent.trim().slice(0, 40));
 			}
 			for (const t of document.querySelectorAll("svg text")) {
 				const svg = t.closest("svg"), a = t.getBoundingClientRect(), b = svg.getBoundingClientRect();
-				if (a.width && b.width && (a.left < b.left - 2 || a.right > b.right + 2 || a.top < b.top - 3 || a.bottom > b.bottom + 3)) out.push("drawn text outside " + svg.getAttribute("class") + ": " + t.textContent);
+				if (!a.width || !b.width) continue;
+				if (a.left < b.left - 2 || a.right > b.right + 2 || a.top < b.top - 3 || a.bottom > b.bottom + 3)
+					out.push("drawn text outside " + svg.getAttribute("class") + ": " + t.textContent);
 			}
 			return out.slice(0, 6).join("; ");
 		}`).Str()
@@ -84,7 +89,9 @@ func TestStationsPrintOnOnePage(t *testing.T) {
 			for (const e of document.querySelectorAll("main *, .ribbon *")) {
 				const r = e.getBoundingClientRect(), c = getComputedStyle(e);
 				if (!r.width || c.visibility === "hidden" || e.closest(".visually-hidden, dialog, .chart")) continue;
-				if (r.right > w + 1 || r.left < -1) out.push(e.tagName + "." + (e.className.baseVal ?? e.className) + " from " + Math.round(r.left) + " to " + Math.round(r.right) + " of " + w);
+				if (r.right > w + 1 || r.left < -1)
+					out.push(e.tagName + "." + (e.className.baseVal ?? e.className) +
+						" from " + Math.round(r.left) + " to " + Math.round(r.right) + " of " + w);
 				if (e.scrollWidth > e.clientWidth + 1 && c.overflowX === "hidden") out.push(e.tagName + " is cut");
 			}
 			return out.slice(0, 4).join("; ");
@@ -109,14 +116,18 @@ func TestAxeFindsNothing(t *testing.T) {
 	for _, theme := range []string{"light", "dark"} {
 		for _, width := range []int{1280, 390} {
 			p := webtest.Visit(t, base+"/", width, 844)
-			p.MustEval(`async (theme) => { const b = new FormData(); b.set("theme", theme); b.set("here", "/"); b.set("csrf", document.querySelector("[name=csrf]").value); await fetch("/theme", {method: "POST", body: new URLSearchParams(b)}); }`, theme)
+			p.MustEval(send, "/theme", "theme", theme)
 			for _, path := range []string{"/", "/h/1/place", "/h/1/box", "/h/2/box?part=air", "/h/1/box?part=absorber",
 				"/h/1/box?part=fan", "/h/1/box?part=frame", "/h/3/switch", "/h/2/need", "/h/3/season", "/h/3/cut", "/h/2/log", "/h/1/log",
 				"/h/2/stock", "/h/2/air", "/h/3/versions", "/h/2/debates", "/glossary", "/settings", "/devices", "/nowhere"} {
 				p.MustNavigate(base + path).MustWaitLoad()
 				webtest.Settled(t, p)
 				p.MustEval("() => {" + string(script) + "}")
-				raw := p.MustEval(`async () => JSON.stringify((await axe.run(document, {resultTypes: ["violations"]})).violations.map(v => [v.id, v.help, v.nodes.map(n => n.html.slice(0, 160) + " | " + (n.any[0]?.message || "")).slice(0, 4)]))`).Str()
+				raw := p.MustEval(`async () => {
+					const found = (await axe.run(document, {resultTypes: ["violations"]})).violations;
+					const where = (n) => n.html.slice(0, 160) + " | " + (n.any[0]?.message || "");
+					return JSON.stringify(found.map(v => [v.id, v.help, v.nodes.map(where).slice(0, 4)]));
+				}`).Str()
 				var found []any
 				if err := json.Unmarshal([]byte(raw), &found); err != nil {
 					t.Fatal(err)

@@ -99,7 +99,12 @@ func TestSeasonOnEveryExample(t *testing.T) {
 // ones; its answer is a heater that the other commands take.
 func TestSizeOnEveryExample(t *testing.T) {
 	stock := filepath.Join(t.TempDir(), "stock.json")
-	if err := os.WriteFile(stock, []byte(`{"panes":[{"width_m":0.8,"height_m":1.4,"material":"glass","count":1,"price":0}],"foams":[{"material":"mineral-wool","thickness_m":0.05,"price_m2":5}],"fans":[{"model":"computer-120","price":12}],"absorbers":[{"family":"back-pass-plate","price_m2":8}],"ducts_m":[0.1],"tilts_deg":[60],"budget":90}`), 0o644); err != nil {
+	if err := os.WriteFile(stock, []byte(`{
+		"panes":[{"width_m":0.8,"height_m":1.4,"material":"glass","count":1,"price":0}],
+		"foams":[{"material":"mineral-wool","thickness_m":0.05,"price_m2":5}],
+		"fans":[{"model":"computer-120","price":12}],
+		"absorbers":[{"family":"back-pass-plate","price_m2":8}],
+		"ducts_m":[0.1],"tilts_deg":[60],"budget":90}`), 0o644); err != nil {
 		t.Fatal(err)
 	}
 	file := elsewhere(t)

@@ -95,7 +95,8 @@ func TestEPWRowByHand(t *testing.T) {
 	}
 	for i := range hoursInYear {
 		d := time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC).Add(time.Duration(i) * time.Hour)
-		fmt.Fprintf(&b, "1986,%d,%d,%d,60,?9?9?9,-12.2,-15.6,76,99500,0,0,188,120,340,60,13000,0,13000,2500,330,5.7,10,8,24.1,77777,9,999999999,60,0.0720,12,88,0.180,0.0,1.0\n", d.Month(), d.Day(), d.Hour()+1)
+		fmt.Fprintf(&b, "1986,%d,%d,%d,60,?9?9?9,-12.2,-15.6,76,99500,0,0,188,120,340,60,13000,0,13000,2500,"+
+			"330,5.7,10,8,24.1,77777,9,999999999,60,0.0720,12,88,0.180,0.0,1.0\n", d.Month(), d.Day(), d.Hour()+1)
 	}
 	y, err := ReadEPW(strings.NewReader(b.String()))
 	if err != nil {

@@ -36,7 +36,8 @@ func TestTopLossDuffieBeckman(t *testing.T) {
 		d.Passages.Layers = []Layer{{Gap: 0.025, Infrared: ir, Sun: sun, Kind: AbsorberLayer}}
 		d.Mount, d.EdgeUA = "", func(Tuning) float64 { return 0 }
 		c := Conditions{Tilt: 45, Ambient: 10, Sky: 10, WindH: 10, Pressure: air.SeaLevel}
-		n := network.Network{Segments: 2, Area: d.Aperture(), Sun: make([]float64, covers+1), Outside: [network.Outsides]float64{10, 10, 10}}
+		n := network.Network{Segments: 2, Area: d.Aperture(), Sun: make([]float64, covers+1)}
+		n.Outside = [network.Outsides]float64{10, 10, 10}
 		n.Links = d.links(c, Tuning{}, nil)
 		lo, hi := 0.0, 2000.0
 		var st *network.State

@@ -78,7 +78,15 @@ func TestThingsAreChecked(t *testing.T) {
 			t.Errorf("%s: %v", k.ID, err)
 		}
 	}
-	for _, spoil := range []func(*Thing){func(x *Thing) { x.What = "cheese" }, func(x *Thing) { x.Width = 0 }, func(x *Thing) { x.Height = math.NaN() }, func(x *Thing) { x.Count = 0 }, func(x *Thing) { x.Price = -1 }, func(x *Thing) { x.Kind = "soup" }, func(x *Thing) { x.Kind, x.What, x.Thickness = FoamThing, "polyiso", 0 }} {
+	for _, spoil := range []func(*Thing){
+		func(x *Thing) { x.What = "cheese" },
+		func(x *Thing) { x.Width = 0 },
+		func(x *Thing) { x.Height = math.NaN() },
+		func(x *Thing) { x.Count = 0 },
+		func(x *Thing) { x.Price = -1 },
+		func(x *Thing) { x.Kind = "soup" },
+		func(x *Thing) { x.Kind, x.What, x.Thickness = FoamThing, "polyiso", 0 },
+	} {
 		x := good
 		spoil(&x)
 		if err := x.Check(); err == nil || !strings.ContainsAny(err.Error(), ";:") && !strings.Contains(err.Error(), "no kind") {

@@ -66,6 +66,12 @@ func TestTheShedAndWhatItMakes(t *testing.T) {
 	// Canceled, it stops at once and says so.
 	h.Touch("#work-it-out")
 	h.Touches++ // at once, before the search has ended
-	p.MustEval(`async () => { for (;;) { const b = document.querySelector(".job button"); if (b) { b.click(); return; } await new Promise(r => setTimeout(r, 5)); } }`)
+	p.MustEval(`async () => {
+		for (;;) {
+			const b = document.querySelector(".job button");
+			if (b) { b.click(); return; }
+			await new Promise(r => setTimeout(r, 5));
+		}
+	}`)
 	h.See("#sized", "Canceled")
 }

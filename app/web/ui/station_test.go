@@ -25,7 +25,8 @@ import (
 func kiln() *ui.Station {
 	return &ui.Station{
 		Key: "kiln", Name: "Kiln", Group: ui.Build,
-		Templates: fstest.MapFS{"kiln.html": {Data: []byte(`{{define "kiln"}}<p id="kiln">{{.View}}</p>{{end}}{{define "kiln-side"}}<p>beside</p>{{end}}`)}},
+		Templates: fstest.MapFS{"kiln.html": {Data: []byte(
+			`{{define "kiln"}}<p id="kiln">{{.View}}</p>{{end}}{{define "kiln-side"}}<p>beside</p>{{end}}`)}},
 		Open: func(v *ui.Visit) error {
 			v.F.View = "dry by " + units.Format(units.Temperature, v.Heater.Eval.Outlet.Value, v.F.Units)
 			v.F.Panel("Glazing", "pane.width_m")
