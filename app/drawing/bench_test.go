@@ -126,7 +126,7 @@ func TestPlayingLeansAsTheBoxDoes(t *testing.T) {
 		if h, err = design.Apply(h, units.System{}, design.Change{Path: "place.tilt_deg", Value: tilt}); err != nil {
 			t.Fatal(err)
 		}
-		l, err := layout.Of(&h)
+		l, err := layout.Build(&h)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -163,7 +163,7 @@ func TestOnWallIsToScale(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	l, _ := layout.Of(&h)
+	l, _ := layout.Build(&h)
 	w, _ := layout.OnWall(&h, &l)
 	es := parse(t, OnWall(&h, &l, w, 700, units.System{}))
 	windows, box := with(es, "pane"), with(es, "shell")[0]

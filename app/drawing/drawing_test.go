@@ -74,7 +74,7 @@ func scene(t *testing.T, name string, u units.System) *Scene {
 	if err != nil {
 		t.Fatal(err)
 	}
-	l, err := layout.Of(&h)
+	l, err := layout.Build(&h)
 	if err != nil {
 		t.Fatal(err)
 	}

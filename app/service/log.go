@@ -116,7 +116,7 @@ func (l *Log) Expected(h *design.Heater, date string) ([]measure.Expected, error
 	if x, ok := l.expected[date]; ok {
 		return x, nil
 	}
-	x, err := measure.Compare(h, l.Of(date), l.Setup, l.Report)
+	x, err := measure.Compare(h, l.Readings(date), l.Setup, l.Report)
 	if err != nil {
 		return nil, err
 	}
@@ -127,8 +127,8 @@ func (l *Log) Expected(h *design.Heater, date string) ([]measure.Expected, error
 	return x, nil
 }
 
-// Of picks a local date's readings.
-func (l *Log) Of(date string) (out []measure.Sample) {
+// Readings picks a local date's readings.
+func (l *Log) Readings(date string) (out []measure.Sample) {
 	for _, s := range l.Samples {
 		if s.At.In(l.Setup.Zone).Format(time.DateOnly) == date {
 			out = append(out, s)

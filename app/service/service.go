@@ -71,8 +71,8 @@ func (w *Workshop) Evaluate(ctx context.Context, h *design.Heater) (*Heater, err
 		if e.Eval, err = collector.Evaluate(h, collector.ConditionsAt(h, at), true); err != nil {
 			return nil, err
 		}
-		e.Findings = advice.Of(&e.Eval)
-		e.Layout, e.Misfit = layout.Of(h)
+		e.Findings = advice.Evaluate(&e.Eval)
+		e.Layout, e.Misfit = layout.Build(h)
 		return e, nil
 	})
 }
@@ -80,7 +80,7 @@ func (w *Workshop) Evaluate(ctx context.Context, h *design.Heater) (*Heater, err
 // Weather is the year of hours that a heater's document names: of its file, of its table of months, or estimated.
 func (w *Workshop) Weather(ctx context.Context, h *design.Heater) (*climate.Year, error) {
 	if h.Climate.File == "" {
-		return climate.Of(h)
+		return climate.Build(h)
 	}
 	name, data, err := w.Store.Weather(ctx, h.Climate.File)
 	if err != nil {

@@ -299,7 +299,7 @@ func TestLog(t *testing.T) {
 		t.Fatalf("%d readings, days %v, %v", len(r.Samples), r.Days, err)
 	}
 	l, err := w.Log(bg, &st, e, units.System{})
-	if err != nil || l.Report == nil || len(l.Report.Days) != len(r.Days) || len(l.Of("2026-02-11")) != 30 {
+	if err != nil || l.Report == nil || len(l.Report.Days) != len(r.Days) || len(l.Readings("2026-02-11")) != 30 {
 		t.Fatalf("%+v, %v", l, err)
 	}
 	if l.Report.Days[l.Day("2026-02-11")].Date != "2026-02-11" {

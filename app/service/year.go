@@ -82,16 +82,16 @@ func (y *Year) Judge(ctx context.Context) (*Judgment, error) {
 	h := &y.heater
 	var j Judgment
 	var err error
-	if j.Findings, err = advice.OfYear(ctx, h, y.Climate, y.Result); err != nil {
+	if j.Findings, err = advice.EvaluateYear(ctx, h, y.Climate, y.Result); err != nil {
 		return nil, err
 	}
-	if j.Bands, err = season.BandsOf(h, y.Climate.Of(h), y.Result, nil); err != nil {
+	if j.Bands, err = season.EstimateBands(h, y.Climate.Series(h), y.Result, nil); err != nil {
 		return nil, err
 	}
 	if j.Points, err = y.setPoints(ctx); err != nil {
 		return nil, err
 	}
-	if j.Outage, err = season.OutageOf(h, time.Now().Year()); err != nil && !errors.Is(err, simulate.ErrSun) {
+	if j.Outage, err = season.SimulateOutage(h, time.Now().Year()); err != nil && !errors.Is(err, simulate.ErrSun) {
 		return nil, err
 	}
 	y.judgment.Store(&j)
@@ -124,7 +124,7 @@ func (y *Year) Debates(ctx context.Context, e *collector.Evaluation) ([]advice.C
 	defer y.lock.Unlock()
 	if y.debates == nil {
 		defer y.Climate.Forget()
-		cs, err := advice.ChoicesOfYear(ctx, e, y.Climate)
+		cs, err := advice.YearChoices(ctx, e, y.Climate)
 		if err != nil {
 			return nil, err
 		}

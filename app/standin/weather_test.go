@@ -27,7 +27,7 @@ func TestTheStationTellsMonths(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		y, err := climate.Of(&h)
+		y, err := climate.Build(&h)
 		if err != nil {
 			t.Fatal(err)
 		}

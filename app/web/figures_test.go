@@ -84,7 +84,7 @@ func TestFiguresComeFromTheCore(t *testing.T) {
 		two := func(k units.Kind, v float64) string { return units.Figure(k, v, u) + " " + u.Unit(k) }
 		shows("place", "noon-sun", units.Format(units.Irradiance, e.Running.Energy.Sun/e.Running.Aperture, u))
 		shows("place", "mounts", fmt.Sprintf("%.1f 100 %%", collector.Leans(h)[5].Sun))
-		sp, err := space.Of(h)
+		sp, err := space.New(h)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -99,7 +99,7 @@ func TestFiguresComeFromTheCore(t *testing.T) {
 			t.Fatal(err)
 		}
 		shows("switch", "figure-day-heat", two(units.Energy, d.Heat))
-		y, err := climate.Of(h)
+		y, err := climate.Build(h)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -113,7 +113,7 @@ func TestFiguresComeFromTheCore(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		stock := sizing.StockOf(things, 0)
+		stock := sizing.CollectStock(things, 0)
 		b := sizing.Boxes(*h, &stock)[0]
 		rated, err := collector.Rate(&b.Heater, collector.ConditionsAt(&b.Heater, collector.WinterNoon(&b.Heater, time.Now().Year())))
 		if err != nil {

@@ -245,7 +245,7 @@ func (sv *site) given(ctx context.Context, h *design.Heater, v *SheetView, p ui.
 	v.Air = units.Format(units.Flow, ev.Running.Volume, u)
 	v.guesses(h, ev, chosen)
 	v.danger(e, u)
-	if sp, err := space.Of(h); err == nil {
+	if sp, err := space.New(h); err == nil {
 		if share := sp.Carries(ev.Heat.Value, h.Room.Wanted, space.DesignOutdoors(h)); share > 0 {
 			v.Share = units.Format(units.Share, share, u)
 		}

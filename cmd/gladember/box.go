@@ -246,9 +246,9 @@ holds field paths and values as the box's JSON names them.`,
 				return err
 			}
 			if !throughYear {
-				return emit(cmd, advise(&e, advice.Of(&e), advice.Choices(&e)))
+				return emit(cmd, advise(&e, advice.Evaluate(&e), advice.Choices(&e)))
 			}
-			y, err := climate.Of(&h)
+			y, err := climate.Build(&h)
 			if err != nil {
 				return err
 			}
@@ -257,11 +257,11 @@ holds field paths and values as the box's JSON names them.`,
 			if err != nil {
 				return err
 			}
-			fs, err := advice.OfYear(cmd.Context(), &h, laid, r)
+			fs, err := advice.EvaluateYear(cmd.Context(), &h, laid, r)
 			if err != nil {
 				return err
 			}
-			cs, err := advice.ChoicesOfYear(cmd.Context(), &e, laid)
+			cs, err := advice.YearChoices(cmd.Context(), &e, laid)
 			if err != nil {
 				return err
 			}
@@ -451,7 +451,7 @@ func rated(e *collector.Evaluation) rating {
 		energy{num(r.Energy.Sun), num(r.Energy.Reflected), num(r.Energy.Front), num(r.Energy.Back), num(r.Energy.Edge),
 			num(r.Energy.Leak), num(r.Energy.Air), num(r.Energy.Room)}, nil, lineOf(e),
 		bands{pair(e.Outlet.Low, e.Outlet.High), pair(e.Heat.Low, e.Heat.High), pair(e.Efficiency.Low, e.Efficiency.High),
-			pair(e.Stagnation.Low, e.Stagnation.High), []cause{}}, []peak{}, findings(advice.Of(e))}
+			pair(e.Stagnation.Low, e.Stagnation.High), []cause{}}, []peak{}, findings(advice.Evaluate(e))}
 	if r.Evenness > 0 {
 		v := num(r.Evenness)
 		out.Evenness = &v
@@ -490,7 +490,7 @@ func partsCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			l, err := layout.Of(&h)
+			l, err := layout.Build(&h)
 			if err != nil {
 				return err
 			}

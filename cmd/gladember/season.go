@@ -27,7 +27,7 @@ func yearFor(cmd *cobra.Command, file string, h *design.Heater) (*climate.Year, 
 	if file != "" {
 		return readWeather(cmd, file, h)
 	}
-	return climate.Of(h)
+	return climate.Build(h)
 }
 
 // telling prints how far long work is, on standard error.
@@ -138,7 +138,7 @@ func seasonOf(h *design.Heater, r *season.Result) (seasonResult, error) {
 		PoorWeek: num(poor), Saved: num(m.Saved), Units: num(m.Units), Unit: m.Unit, Carbon: num(m.Carbon),
 		Payback: num(m.Simple), Discounted: num(m.Discounted), Resale: num(m.WithResale), PerKWh: num(m.PerKWh), PV: num(m.PV),
 		PVSaved: num(m.PVSaved), Rule: num(space.RuleOfThumb(h.Room.Floor)), Bands: map[string]seasonBand{}}
-	o, err := season.OutageOf(h, time.Now().Year())
+	o, err := season.SimulateOutage(h, time.Now().Year())
 	if err != nil && !errors.Is(err, simulate.ErrSun) {
 		return out, err
 	}
@@ -183,7 +183,7 @@ useful_kwh, as_set_kwh}] (with --set-points), and bands{heat_kwh, useful_kwh: {l
 				return err
 			}
 			if !quick {
-				b, err := season.BandsOf(&h, l.Of(&h), r, telling(cmd, "bands"))
+				b, err := season.EstimateBands(&h, l.Series(&h), r, telling(cmd, "bands"))
 				if err != nil {
 					return err
 				}
@@ -359,7 +359,7 @@ instead_of, gain_kwh, costs_more}], runner_up{}, rule_of_thumb_m2. A stock: {"pa
 			if err != nil {
 				return err
 			}
-			s := sizing.Of(&h)
+			s := sizing.DefaultStock(&h)
 			if stockFile != "" {
 				if args[0] == "-" && stockFile == "-" {
 					return errors.New("heater and stock cannot both be standard input; name a file for one")

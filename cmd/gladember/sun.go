@@ -44,7 +44,7 @@ or night, which "polar" names).`,
 			}
 			s := solar.Site{Latitude: lat, Longitude: lon, Elevation: elevation, Zone: t.Location()}
 			p := solar.Position(t, s, pressure, temperature)
-			day, err := solar.DayOf(t, s)
+			day, err := solar.NewDay(t, s)
 			if err != nil {
 				return err
 			}

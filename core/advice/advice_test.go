@@ -22,7 +22,7 @@ func judged(t *testing.T, changes ...design.Change) (collector.Evaluation, map[s
 		t.Fatal(err)
 	}
 	m := map[string]Finding{}
-	for _, f := range Of(&e) {
+	for _, f := range Evaluate(&e) {
 		m[f.ID] = f
 	}
 	return e, m
@@ -30,7 +30,7 @@ func judged(t *testing.T, changes ...design.Change) (collector.Evaluation, map[s
 
 func set(path string, v any) design.Change { return design.Change{Path: path, Value: v} }
 
-// better are judgements whose remedy is a step on a way, not its end.
+// better are judgments whose remedy is a step on a way, not its end.
 var better = map[string]bool{"more-air": true, "uneven-crossing": true, "small-holes": true}
 
 // plate is a box with no screens to cross.
@@ -149,7 +149,7 @@ func TestFindingsFireAndMend(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, g := range Of(&after) {
+		for _, g := range Evaluate(&after) {
 			if g.ID == c.id && g.Severity <= f.Severity && !better[c.id] {
 				t.Errorf("%s still fires with its remedy applied: %s", c.id, g.Finding.In(units.System{}))
 			}
@@ -174,7 +174,7 @@ func TestWorstFirst(t *testing.T) {
 		t.Fatalf("the northern winter noon is in %v", at.Month())
 	}
 	e, _ := collector.Evaluate(&h, collector.ConditionsAt(&h, at), true)
-	fs := Of(&e)
+	fs := Evaluate(&e)
 	if len(fs) < 3 || fs[0].Severity != Danger {
 		t.Fatalf("findings: %+v", fs)
 	}
@@ -219,7 +219,7 @@ func TestExamplesAreJudged(t *testing.T) {
 		if err != nil {
 			t.Fatalf("%s: %v", name, err)
 		}
-		for _, f := range Of(&e) {
+		for _, f := range Evaluate(&e) {
 			for _, text := range []Text{f.Finding, f.Evidence, f.Remedy} {
 				if s := text.In(units.System{}); s == "" || strings.Contains(s, "%!") || strings.Contains(s, "NaN") || strings.Contains(s,
 					"Inf") {

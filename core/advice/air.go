@@ -4,8 +4,11 @@ import (
 	"fmt"
 	"math"
 
+	"gladember/core/catalog"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/space"
+	"gladember/core/thermostat"
 	"gladember/core/units"
 )
 
@@ -96,18 +99,213 @@ func AirOptions(e *collector.Evaluation) (out []AirOption) {
 	return out
 }
 
-// BackFlows is what a clear night draws out of the room through the standing box, W, as
-// it is and with its flap the other way.
-func BackFlows(e *collector.Evaluation) (open, shut float64, err error) {
-	d, err := collector.Describe(&e.Heater)
-	if err != nil || d.Indoors {
-		return 0, 0, err
+// duct bores people can buy, m.
+var bores = []float64{0.080, 0.100, 0.125, 0.150, 0.200, 0.250, 0.315, 0.400, 0.500}
+
+// moreAir: hot air at a trickle. The candidates are the next ducts and the
+// fans of the catalog; the best by rerun is offered if it gives 3 % more.
+func moreAir(e *box) []Finding {
+	run := e.Running
+	if run.Conditions.Flow > 0 || run.Warms() <= 0 || !e.Heater.Fanned() || !e.looking {
+		return nil
 	}
-	c := Night(e)
-	a, err := d.BackFlow(c, false)
-	if err != nil {
-		return 0, 0, err
+	type option struct {
+		change design.Change
+		text   func(r collector.Result) Text
 	}
-	b, err := d.BackFlow(c, true)
-	return math.Max(0, -a.Heat), math.Max(0, -b.Heat), err
+	var options []option
+	count := 0
+	for _, b := range bores {
+		if b > e.Heater.Air.Diameter+0.004 && count < 2 {
+			count++
+			options = append(options, option{design.Change{Path: "air.diameter_m", Value: b}, func(r collector.Result) Text {
+				return say("Use a %v duct: %v at %v.", q(units.Bore, b), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+			}})
+		}
+	}
+	for _, c := range catalog.Fans() {
+		fan, _ := catalog.FindFan(c.ID)
+		if fan.FreeAir <= e.Heater.Air.FanFree && fan.ShutOff <= e.Heater.Air.FanShut {
+			continue
+		}
+		options = append(options, option{design.Change{Path: "air.fan", Value: fan.ID}, func(r collector.Result) Text {
+			return say("Use a fan such as the %v (%v): %v at %v.", word(fan.Name), q(units.Electric, fan.Power), q(units.Flow, r.Volume),
+				q(units.Temperature, r.Outlet))
+		}})
+	}
+	best, bestWorth := -1, 0.0
+	var bestRun collector.Result
+	for i, o := range options {
+		_, r, err := rerun(e, o.change)
+		if err != nil || r.Outlet < run.Conditions.Inlet+8 {
+			continue // warmer by less than that feels like a draft
+		}
+		if more := worth(&r) - worth(&run); more > bestWorth && e.allows("", o.change) {
+			best, bestWorth, bestRun = i, more, r
+		}
+	}
+	rise := run.Outlet - run.Conditions.Inlet
+	if best < 0 || bestRun.Warms() < 1.03*run.Warms() || rise < 15 {
+		return nil
+	}
+	f := Finding{ID: "more-air", Severity: Loss, Topic: Construction, Title: "Airflow is too low",
+		Finding: say("Outlet air of %v at %v gives %v. Air this hot means a hot box, which loses more through the glazing.",
+			q(units.Temperature, run.Outlet), q(units.Flow, run.Volume), q(units.Power, run.Warms())),
+		Evidence: say("The glazing loses %v of the sun; the air warms by %v.", q(units.Share, run.Energy.Front/run.Energy.Sun),
+			q(units.Rise, rise)),
+		Remedy: options[best].text(bestRun), Patch: []design.Change{options[best].change},
+		Gain: worth(&bestRun) - worth(&run), HasGain: true}
+	if rise > 35 {
+		f.Title = "Outlet air is too hot for so little airflow"
+	}
+	return []Finding{f}
+}
+
+// fanRating: the label's free air against what this system lets it move.
+func fanRating(e *box) []Finding {
+	run := e.Running
+	if run.Conditions.Flow > 0 || !e.Heater.Fanned() || run.FanFlow <= 0 {
+		return nil
+	}
+	label := e.Heater.FreeAir()
+	share := run.FanFlow / label
+	if share >= 0.6 {
+		return nil
+	}
+	sys := run.PressureDrop
+	return []Finding{{ID: "fan-rating", Severity: Note, Topic: Construction, Title: "Rated fan flow is not actual flow",
+		Finding: say("The fan is rated for %v; in this system it moves %v.", q(units.Flow, label), q(units.Flow, run.FanFlow)),
+		Evidence: say("The pressure drop of ducts and box is %v, %v of the fan's shut-off pressure.", q(units.Pressure, sys),
+			q(units.Share, sys/e.Heater.Air.FanShut)),
+		Remedy: say("Use the smaller flow, or measure it. With the rated flow the heat would seem to be %v.",
+			q(units.Power, run.Heat*label/run.FanFlow))}}
+}
+
+// tightPorts: a wide port that opens into a shallow space breathes only through
+// its rim times that depth.
+func tightPorts(e *box) []Finding {
+	h := &e.Heater
+	d, err := collector.Describe(h)
+	if err != nil || h.Indoors() {
+		return nil
+	}
+	depth := math.Inf(1)
+	for _, x := range d.Passages.Ports {
+		if x > 0 {
+			depth = math.Min(depth, x)
+		}
+	}
+	if depth >= h.Air.Diameter/4 { // the curtain is as wide as the port
+		return nil
+	}
+	f := Finding{ID: "tight-ports", Severity: Loss, Topic: Construction, Title: "Ports are too restricted",
+		Finding: say("A port of %v opens into a space %v deep, so the air turns through only %v of the port's area.",
+			q(units.Bore, h.Air.Diameter), q(units.Length, depth), q(units.Share, 4*depth/h.Air.Diameter)),
+		Evidence: say("The airflow is %v at a pressure drop of %v.", q(units.Flow, e.Running.Volume),
+			q(units.Pressure, e.Running.PressureDrop))}
+	var options []option
+	deeper := h.Air.Diameter / 4
+	for _, path := range []string{"absorber.plate.channel_m", "absorber.pipes.behind_m", "box.gap_m"} {
+		x := design.FieldAt(path)
+		if !x.Applies(h) || design.Number(h, path) > depth+1e-6 || deeper > x.Max {
+			continue
+		}
+		options = append(options, option{[]design.Change{change(path, deeper)}, func(r collector.Result) Text {
+			return say("Make the space %v deep: %v at %v. It is enough to deepen it at the ports.", q(units.Length, deeper),
+				q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+		}})
+	}
+	if o, r, ok := best(e, 0.01, options); ok {
+		return f.with(e, o, r)
+	}
+	if e.Running.PressureDrop <= 0 {
+		return nil
+	}
+	f.Severity = Note
+	f.Remedy = say("Widen the space at the ports, or use a narrower duct. A deeper channel all along gains next to nothing here.")
+	return []Finding{f}
+}
+
+// coolJet: much warm air is more heat, and a draft.
+func coolJet(e *box) []Finding {
+	h := &e.Heater
+	if e.Running.Outlet >= space.Drafty || h.Room.Kind == design.Greenhouse || !h.Fanned() || e.Running.Heat <= 0 {
+		return nil
+	}
+	return []Finding{{ID: "cool-jet", Severity: Note, Topic: Construction, Title: "The outlet air will feel like a draft",
+		Finding: say("Air of %v carries the most heat, but feels cool on the skin.", q(units.Temperature, e.Running.Outlet)),
+		Evidence: say("The airflow is %v; below about %v moving air feels like a draft.", q(units.Flow, e.Running.Volume),
+			q(units.Temperature, space.Drafty)),
+		Remedy: say("Point the outlet at a wall or the ceiling, not at a chair.")}}
+}
+
+// outdoorIntake: air drawn in from outdoors has to be warmed to the room's temperature before
+// it warms anything.
+func outdoorIntake(e *box) []Finding {
+	h := &e.Heater
+	r := &e.Running
+	if h.Air.Source != "outdoors" || r.Mass <= 0 || r.Airing <= 0 {
+		return nil
+	}
+	f := Finding{ID: "outdoor-intake", Severity: Loss, Topic: Airflow, Title: "Outdoor intake costs heat",
+		Finding: say("Heating outdoor air from %v to the room's %v takes %v of the %v that the box gives.",
+			q(units.Temperature, r.Conditions.Inlet), q(units.Temperature, r.Conditions.Room), q(units.Power, r.Airing),
+			q(units.Power, r.Heat)),
+		Evidence: say("The heat to the room at the clear winter noon is %v.", q(units.Power, r.Warms())),
+		Remedy:   say("Draw the air from the room, and ventilate the room separately for as long as it needs.")}
+	if r.Warms() < 0 {
+		f.Severity, f.Title = Fault, "The box cools the room"
+	}
+	o := option{[]design.Change{change("air.source", "room")}, func(r collector.Result) Text {
+		return say("Draw the air from the room: the heat to the room is then %v. Ventilate separately for as long as the room needs.",
+			q(units.Power, r.Warms()))
+	}}
+	if _, x, err := rerun(e, o.changes...); err == nil && e.looking {
+		return f.with(e, o, x)
+	}
+	return []Finding{f}
+}
+
+// belowRoom: a switch that opens below the room's own temperature runs its fan by night.
+func belowRoom(e *box) []Finding {
+	h := &e.Heater
+	k := thermostat.New(h).Kind
+	warm := math.Max(h.Room.Wanted, h.Room.Air)
+	if k != thermostat.SnapDisc && k != thermostat.SetPoint || h.Switch.Open > warm {
+		return nil
+	}
+	open := math.Ceil(warm + 2)
+	closes := math.Max(h.Switch.Close, open+5)
+	return []Finding{{ID: "switch-below-room", Severity: Fault, Topic: Control, Title: "The fan will not stop at night",
+		Finding: say("The fan stops at %v, but the room is kept at %v, so the fan runs on at night and cools the room.",
+			q(units.Temperature, h.Switch.Open), q(units.Temperature, warm)),
+		Evidence: say("Room air through the box keeps its thermostat near room temperature."),
+		Remedy:   say("Set the fan off at %v and on at %v.", q(units.Temperature, open), q(units.Temperature, closes)),
+		Patch:    []design.Change{change("switch.close_c", closes), change("switch.open_c", open)}}}
+}
+
+// otherSide: pushing or pulling, as the leaks and the air's density say.
+func otherSide(e *box) []Finding {
+	h := &e.Heater
+	if !h.Fanned() || e.Running.Conditions.Flow > 0 {
+		return nil
+	}
+	other, words := "outlet", "Put the fan at the outlet, pulling"
+	if h.Air.FanSide == "outlet" {
+		other, words = "inlet", "Put the fan at the inlet, pushing"
+	}
+	f := Finding{ID: "other-side", Severity: Loss, Topic: Construction, Title: "The fan works better at the other end",
+		Finding: say("Here the box is at %v relative to outdoors, and its seams cost %v.", q(units.Pressure, e.Running.BoxPressure),
+			q(units.Power, e.Running.Energy.Leak)),
+		Evidence: say("The heat to the room is %v with the fan at this end.", q(units.Power, e.Running.Warms()))}
+	o, r, ok := best(e, 0.03, []option{{[]design.Change{change("air.fan_side", other)}, func(r collector.Result) Text {
+		return say("%v: %v.", word(words), q(units.Power, r.Warms()))
+	}}})
+	if !ok {
+		return nil
+	}
+	if fan, err := catalog.FindFan(h.Air.FanModel); err == nil && other == "outlet" && e.Still.AbsorberMean > fan.Service {
+		return nil // it would not bear the heat there
+	}
+	return f.with(e, o, r)
 }

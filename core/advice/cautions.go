@@ -113,7 +113,7 @@ func ofCutting(h *design.Heater) []Caution {
 		cs = append(cs, Caution{"the pane", say("%v of pane: two people, gloves, and tempered or well-edged glass.",
 			q(units.Area, h.Pane.Width*h.Pane.Height))})
 	}
-	if l, err := layout.Of(h); err == nil && l.Mass() > liftAlone {
+	if l, err := layout.Build(h); err == nil && l.Mass() > liftAlone {
 		cs = append(cs, Caution{"the box", say("It weighs about %v kg with its glass: lift it with two or three, or glaze it in "+
 			"place.", word(fmt.Sprintf("%.0f", l.Mass())))})
 	}

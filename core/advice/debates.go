@@ -202,10 +202,10 @@ func (s *Side) apart(o *Side) float64 {
 	return 1.96 * math.Sqrt(sum)
 }
 
-// ChoicesOfYear puts the disagreements to a heater through its year as well. What can be told apart
+// YearChoices puts the disagreements to a heater through its year as well. What can be told apart
 // in the year is taken in proportion to what can be at the noon, and no less than [tie]; the
 // proportion is the product's own judgment.
-func ChoicesOfYear(ctx context.Context, e *collector.Evaluation, y *season.Laid) ([]Choice, error) {
+func YearChoices(ctx context.Context, e *collector.Evaluation, y *season.Laid) ([]Choice, error) {
 	cs := Disagreements(e)
 	type place struct{ c, s int }
 	var todo []place

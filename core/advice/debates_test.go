@@ -21,7 +21,7 @@ func TestDebatesOfTheYear(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	y, err := climate.Of(&h)
+	y, err := climate.Build(&h)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -30,7 +30,7 @@ func TestDebatesOfTheYear(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	cs, err := ChoicesOfYear(context.Background(), noonOf(t, &h), laid)
+	cs, err := YearChoices(context.Background(), noonOf(t, &h), laid)
 	if err != nil {
 		t.Fatal(err)
 	}

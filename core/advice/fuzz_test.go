@@ -24,7 +24,7 @@ func FuzzHeater(f *testing.F) {
 		if err != nil {
 			return
 		}
-		_, _ = layout.Of(&h)
+		_, _ = layout.Build(&h)
 		e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), true)
 		if err != nil {
 			return
@@ -34,7 +34,7 @@ func FuzzHeater(f *testing.F) {
 				t.Fatalf("a figure is none: %+v", e.Running)
 			}
 		}
-		for _, x := range Of(&e) {
+		for _, x := range Evaluate(&e) {
 			for _, text := range []Text{x.Finding, x.Evidence, x.Remedy} {
 				if s := text.In(units.System{}); strings.Contains(s, "NaN") || strings.Contains(s, "%!") {
 					t.Fatalf("%s says %q", x.ID, s)

@@ -116,7 +116,7 @@ func TestRemediesHoldAtNoon(t *testing.T) {
 		h := drawn(t, r, i)
 		e := noonOf(t, &h)
 		wrong := newBox(e).wrong
-		for _, f := range everyRemedy(Of(e)) {
+		for _, f := range everyRemedy(Evaluate(e)) {
 			offered++
 			mended, err := design.Apply(h, units.System{}, f.Patch...)
 			if err != nil {
@@ -163,7 +163,7 @@ func TestRemediesHoldInTheYear(t *testing.T) {
 	offered := 0
 	for i := range n {
 		h := drawn(t, r, 3*i+1)
-		y, err := climate.Of(&h)
+		y, err := climate.Build(&h)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -172,7 +172,7 @@ func TestRemediesHoldInTheYear(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		fs, err := OfYear(context.Background(), &h, laid, was)
+		fs, err := EvaluateYear(context.Background(), &h, laid, was)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -239,11 +239,11 @@ func TestThreeFactsAreSafe(t *testing.T) {
 				}
 			}
 		}
-		check(Of(noonOf(t, &h)))
+		check(Evaluate(noonOf(t, &h)))
 		if testing.Short() || i%10 != 0 && !long() {
 			continue
 		}
-		y, err := climate.Of(&h)
+		y, err := climate.Build(&h)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -251,7 +251,7 @@ func TestThreeFactsAreSafe(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		fs, err := OfYear(context.Background(), &h, &season.Laid{Year: y}, res)
+		fs, err := EvaluateYear(context.Background(), &h, &season.Laid{Year: y}, res)
 		if err != nil {
 			t.Fatal(err)
 		}

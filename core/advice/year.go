@@ -24,12 +24,12 @@ type year struct {
 	noon  *box // on the clear winter noon
 }
 
-// OfYear returns all findings of a heater whose year is known: those of its clear winter noon,
+// EvaluateYear returns all findings of a heater whose year is known: those of its clear winter noon,
 // each remedy run through the year, and those that need a year: about the switch, the
 // space, the money, and what a change would bring through all of it. A remedy brings no
 // new danger or fault; one that takes none away lowers neither the useful heat less the fan's nor
 // the money, by more than [tie].
-func OfYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Result) ([]Finding, error) {
+func EvaluateYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Result) ([]Finding, error) {
 	m, err := season.Worth(h, r)
 	if err != nil {
 		return nil, err
@@ -39,7 +39,7 @@ func OfYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Res
 		return nil, err
 	}
 	x := &year{ctx, h, y, r, m, newBox(&e)}
-	noon := Of(&e)
+	noon := Evaluate(&e)
 	judges := []func(*year) []Finding{
 		idleYear, cyclingYear, lukewarm, tooLarge, tooWarm, springHeat, moverEats, neverPays, betterYear, coldNights, hillsTake, nextBox,
 	}
@@ -145,7 +145,7 @@ func (f *Finding) mends(x *year, remedy Text, changes ...design.Change) bool {
 
 // points says whether the switch has a closing and an opening point to move.
 func points(h *design.Heater) bool {
-	k := thermostat.Of(h).Kind
+	k := thermostat.New(h).Kind
 	return k == thermostat.SnapDisc || k == thermostat.SetPoint
 }
 

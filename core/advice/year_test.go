@@ -23,7 +23,7 @@ func through(t *testing.T, changes ...design.Change) (design.Heater, *climate.Ye
 			t.Fatal(err)
 		}
 	}
-	y, err := climate.Of(&h)
+	y, err := climate.Build(&h)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -31,7 +31,7 @@ func through(t *testing.T, changes ...design.Change) (design.Heater, *climate.Ye
 	if err != nil {
 		t.Fatal(err)
 	}
-	fs, err := OfYear(context.Background(), &h, &season.Laid{Year: y}, r)
+	fs, err := EvaluateYear(context.Background(), &h, &season.Laid{Year: y}, r)
 	if err != nil {
 		t.Fatal(err)
 	}

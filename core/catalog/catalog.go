@@ -318,9 +318,9 @@ var clashes = []Clash{
 		common},
 }
 
-// ClashesOf returns every clash of two members of the sets a and b of tags and
+// FindClashes returns every clash of two members of the sets a and b of tags and
 // circumstances.
-func ClashesOf(a, b []string) (out []Clash) {
+func FindClashes(a, b []string) (out []Clash) {
 	has := func(set []string, x string) bool { return slices.Contains(set, x) }
 	for _, c := range clashes {
 		if has(a, c.A) && has(b, c.B) || has(a, c.B) && has(b, c.A) {

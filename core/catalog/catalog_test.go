@@ -125,7 +125,7 @@ func TestClashes(t *testing.T) {
 		if !worn[c.A] || !worn[c.B] || c.Why == "" || c.Remedy == "" || c.Source == "" {
 			t.Errorf("%+v names what nothing wears, or says too little", c)
 		}
-		if len(ClashesOf([]string{c.A}, []string{c.B})) == 0 || len(ClashesOf([]string{c.B}, []string{c.A})) == 0 {
+		if len(FindClashes([]string{c.A}, []string{c.B})) == 0 || len(FindClashes([]string{c.B}, []string{c.A})) == 0 {
 			t.Errorf("%s and %s are not found from both sides", c.A, c.B)
 		}
 	}
@@ -135,7 +135,7 @@ func TestClashes(t *testing.T) {
 	}{{[]string{"solvent"}, []string{"polystyrene"}, true}, {[]string{"solvent"}, []string{"wool"}, false},
 		{[]string{"not-rain"}, []string{Rain}, true}, {[]string{"cracks"}, []string{Hot}, true},
 		{[]string{"plastic-duct"}, []string{Hot}, true}, {nil, []string{Hot}, false}} {
-		if got := len(ClashesOf(x.a, x.b)) > 0; got != x.want {
+		if got := len(FindClashes(x.a, x.b)) > 0; got != x.want {
 			t.Errorf("%v with %v: clash %v", x.a, x.b, got)
 		}
 	}

@@ -91,7 +91,7 @@ func TestCoveredMonths(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	y, err := Of(&h)
+	y, err := Build(&h)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -118,7 +118,7 @@ func TestGeneratedSnow(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		y, err := Of(&h)
+		y, err := Build(&h)
 		if err != nil {
 			t.Fatal(err)
 		}

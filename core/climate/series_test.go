@@ -9,7 +9,7 @@ import (
 // A year in quarters is what the same year gives instant by instant.
 func TestSeriesIsTheYear(t *testing.T) {
 	h := placed(t, 46, -2, 18, 4.5)
-	y, err := Of(&h)
+	y, err := Build(&h)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -34,7 +34,7 @@ func TestSeriesIsTheYear(t *testing.T) {
 func BenchmarkOf(b *testing.B) {
 	h := placed(b, 46, -2, 18, 4.5)
 	for range b.N {
-		if _, err := Of(&h); err != nil {
+		if _, err := Build(&h); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -42,7 +42,7 @@ func BenchmarkOf(b *testing.B) {
 
 func BenchmarkSeries(b *testing.B) {
 	h := placed(b, 46, -2, 18, 4.5)
-	y, _ := Of(&h)
+	y, _ := Build(&h)
 	for range b.N {
 		y.Series(&h)
 	}

@@ -149,9 +149,9 @@ const (
 // temperatures, K, and of its shares of sunshine in winter and in summer.
 type Doubt struct{ Temperature, Winter, Summer float64 }
 
-// DoubtOf returns it: the error of the stations around the place where a fact is ours, what people
+// EstimateDoubt returns it: the error of the stations around the place where a fact is ours, what people
 // are wrong by where it was given. ok is false where the year rests on a table or a file.
-func DoubtOf(h *design.Heater) (d Doubt, ok bool) {
+func EstimateDoubt(h *design.Heater) (d Doubt, ok bool) {
 	if len(h.Climate.Months) == 12 || h.Climate.File != "" {
 		return d, false
 	}
@@ -202,12 +202,12 @@ func Lacks(h *design.Heater) error {
 	return &Missing{Names: []string{"a town"}, Paths: []string{"place.town"}}
 }
 
-// Of returns the year of hours that a heater's own document describes: by its
+// Build returns the year of hours that a heater's own document describes: by its
 // table of months if it has one, else by facts. [*Missing] names what is
 // not there. The year is the same for the same document.
-func Of(h *design.Heater) (*Year, error) { return Moved(h, Doubt{}) }
+func Build(h *design.Heater) (*Year, error) { return Moved(h, Doubt{}) }
 
-// Moved is [Of] with what facts leave open moved by so much; a table of months is not moved.
+// Moved is [Build] with what facts leave open moved by so much; a table of months is not moved.
 func Moved(h *design.Heater, by Doubt) (*Year, error) {
 	if err := Lacks(h); err != nil {
 		return nil, err
@@ -236,7 +236,7 @@ var facts = []string{"climate.coldest_c", "climate.warmest_c", "climate.sunny_da
 // are given or the year rests on a table or a file. Winter's sun counts most for what a heater
 // gives, then how cold the winter is.
 func Narrows(h *design.Heater) string {
-	if _, estimated := DoubtOf(h); !estimated {
+	if _, estimated := EstimateDoubt(h); !estimated {
 		return ""
 	}
 	said := given(h)

@@ -79,7 +79,7 @@ func TestGeneratedYears(t *testing.T) {
 			continue
 		}
 		h := placed(t, x.latitude, x.cold, x.warm, x.sunny)
-		y, err := Of(&h)
+		y, err := Build(&h)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -135,7 +135,7 @@ func TestGeneratedYears(t *testing.T) {
 		if worst > 1.36/math.Sqrt(float64(len(shares))) { // 5 % point of Kolmogorov-Smirnov
 			t.Errorf("%v degrees: daily clearness departs from its distribution by %v", x.latitude, worst)
 		}
-		again, err := Of(&h)
+		again, err := Build(&h)
 		if err != nil || again.Hours[4000] != y.Hours[4000] && again.Hours[4000].Global != y.Hours[4000].Global {
 			t.Errorf("%v degrees: another year the second time", x.latitude)
 		}
@@ -161,7 +161,7 @@ func TestGeneratedYears(t *testing.T) {
 func TestWithoutFacts(t *testing.T) {
 	h := design.New()
 	var lack *Missing
-	if _, err := Of(&h); !errors.As(err, &lack) || len(lack.Paths) != 1 || lack.Paths[0] != "place.town" {
+	if _, err := Build(&h); !errors.As(err, &lack) || len(lack.Paths) != 1 || lack.Paths[0] != "place.town" {
 		t.Fatalf("without a place: %v", err)
 	}
 	town, err := design.Apply(h, units.System{}, design.Change{Path: "place.town", Value: "Invented"},
@@ -169,18 +169,18 @@ func TestWithoutFacts(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if y, err := Of(&town); err != nil || !strings.Contains(y.Source, "rough") {
+	if y, err := Build(&town); err != nil || !strings.Contains(y.Source, "rough") {
 		t.Fatalf("with a town alone: %v", err)
 	}
 	// Each fact that is given leaves no more open, and all of them less.
-	first, _ := DoubtOf(&town)
+	first, _ := EstimateDoubt(&town)
 	last := first
 	for path, v := range map[string]float64{"climate.coldest_c": -1, "climate.warmest_c": 18, "climate.sunny_days": 5,
 		"climate.sunny_winter_days": 2.5} {
 		if town, err = design.Apply(town, units.System{}, design.Change{Path: path, Value: v}); err != nil {
 			t.Fatal(err)
 		}
-		d, ok := DoubtOf(&town)
+		d, ok := EstimateDoubt(&town)
 		if !ok || d.Temperature > last.Temperature || d.Winter > last.Winter || d.Summer > last.Summer {
 			t.Errorf("with %s given %+v is open, before %+v", path, d, last)
 		}
@@ -190,7 +190,7 @@ func TestWithoutFacts(t *testing.T) {
 		t.Errorf("with all given %+v is open, before %+v", last, first)
 	}
 	zero := placed(t, 46, 0, 17, 5)
-	if _, err := Of(&zero); err != nil {
+	if _, err := Build(&zero); err != nil {
 		t.Errorf("a coldest month of 0 C: %v", err)
 	}
 	v := func(x float64) *float64 { return &x }
@@ -202,7 +202,7 @@ func TestWithoutFacts(t *testing.T) {
 		if row.Radiation != nil { // the same sun all year passes the sun above the air in a northern winter
 			h.Place.Latitude = 20
 		}
-		y, err := Of(&h)
+		y, err := Build(&h)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -216,7 +216,7 @@ func TestWithoutFacts(t *testing.T) {
 	for range 12 {
 		h.Climate.Months = append(h.Climate.Months, design.ClimateMonth{Mean: v(3)})
 	}
-	if _, err := Of(&h); err == nil {
+	if _, err := Build(&h); err == nil {
 		t.Error("months without sun made a year")
 	}
 }

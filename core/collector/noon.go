@@ -70,7 +70,7 @@ func WinterNoon(h *design.Heater, year int) time.Time {
 		month = time.July
 	}
 	at := time.Date(year, month, 21, 12, 0, 0, 0, s.Zone)
-	if d, err := solar.DayOf(at, s); err == nil && !d.Noon.IsZero() {
+	if d, err := solar.NewDay(at, s); err == nil && !d.Noon.IsZero() {
 		return d.Noon
 	}
 	return at

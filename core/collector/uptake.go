@@ -46,9 +46,9 @@ func (u *Uptake) at(incidence float64) (absorber, cover float64) {
 	return a[0] + (b[0]-a[0])*f, a[1] + (b[1]-a[1])*f
 }
 
-// Of returns what absorber and back, and what the covers take up of the sun, W/m2
+// Absorbed returns what absorber and back, and what the covers take up of the sun, W/m2
 // of aperture.
-func (u *Uptake) Of(sun solar.OnPlane) (absorber, cover float64) {
+func (u *Uptake) Absorbed(sun solar.OnPlane) (absorber, cover float64) {
 	a, c := u.at(sun.Incidence)
 	absorber, cover = a*sun.Beam+u.sky[0]*sun.Sky+u.ground[0]*sun.Ground, c*sun.Beam+u.sky[1]*sun.Sky+u.ground[1]*sun.Ground
 	if sun.Mirror > 0 {

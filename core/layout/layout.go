@@ -183,8 +183,8 @@ const (
 	rivetOn = 0.015 // laps at the corners
 )
 
-// Of lays a valid heater out: one box of it, how many are made, and the boxes of its row that differ.
-func Of(h *design.Heater) (Layout, error) {
+// Build lays a valid heater out: one box of it, how many are made, and the boxes of its row that differ.
+func Build(h *design.Heater) (Layout, error) {
 	boxes, counts := h.Kinds()
 	l, err := one(&boxes[0])
 	l.Boxes = counts[0]

@@ -39,7 +39,7 @@ func TestPiecesFollowTheBoxes(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		l, err := Of(&h)
+		l, err := Build(&h)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -63,7 +63,7 @@ func TestPiecesOfUnlikeBoxes(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	l, err := Of(&h)
+	l, err := Build(&h)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -94,7 +94,7 @@ func TestPartsDoNotOverlap(t *testing.T) {
 			if err != nil {
 				continue
 			}
-			l, err := Of(&h)
+			l, err := Build(&h)
 			if err != nil {
 				continue
 			}
@@ -135,7 +135,7 @@ func TestPartsDoNotOverlap(t *testing.T) {
 // Depths add up: what lies in front of the back board is the frame's depth.
 func TestDepthsAddUp(t *testing.T) {
 	for name, h := range examples(t) {
-		l, err := Of(&h)
+		l, err := Build(&h)
 		if err != nil {
 			t.Fatal(name, err)
 		}
@@ -171,7 +171,7 @@ func TestAPaneByHand(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	l, _ := Of(&h)
+	l, _ := Build(&h)
 	for _, p := range l.Parts {
 		got := units.Sixteenths(p.Length)
 		want := map[string]string{"side board": "58 1/2", "top and bottom board": "33", "back board": "57", "pane": "58"}[p.Name]
@@ -184,12 +184,12 @@ func TestAPaneByHand(t *testing.T) {
 func TestMisfits(t *testing.T) {
 	h := design.New()
 	h.Pane.Width, h.Air.Diameter, h.Pane.Height = 0.22, 0.12, 0.25
-	if _, err := Of(&h); err == nil {
+	if _, err := Build(&h); err == nil {
 		t.Error("two holes wider than the box were laid out")
 	}
 	h = design.New()
 	h.Box.FrameWidth = 0.010
-	if _, err := Of(&h); err == nil {
+	if _, err := Build(&h); err == nil {
 		t.Error("a pane hanging over its frame was laid out")
 	}
 }
@@ -198,7 +198,7 @@ func TestMisfits(t *testing.T) {
 // in the boards are one pitch apart, and a can weighs what its walls weigh.
 func TestCanColumnsByHand(t *testing.T) {
 	h, _ := design.Named("can-columns")
-	l, err := Of(&h)
+	l, err := Build(&h)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -242,7 +242,7 @@ func TestTrayByHand(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	l, err := Of(&h)
+	l, err := Build(&h)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -266,7 +266,7 @@ func TestPortsFollowTheWay(t *testing.T) {
 		"can-columns": {false, true}, "own-absorber": {true, true}, "downpipes": {false, true},
 	} {
 		h, _ := design.Named(name)
-		l, err := Of(&h)
+		l, err := Build(&h)
 		if err != nil {
 			t.Fatalf("%s: %v", name, err)
 		}

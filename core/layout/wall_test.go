@@ -21,7 +21,7 @@ func TestOnWall(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		l, err := Of(&h)
+		l, err := Build(&h)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -65,7 +65,7 @@ func TestOnWall(t *testing.T) {
 		t.Errorf("%d freed, %d not to be freed", freed, none)
 	}
 	h := design.New()
-	l, _ := Of(&h)
+	l, _ := Build(&h)
 	if _, ok := OnWall(&h, &l); ok {
 		t.Error("a wall that nobody measured")
 	}
@@ -74,14 +74,14 @@ func TestOnWall(t *testing.T) {
 // Stones on the back weigh what they weigh, and are no piece to cut.
 func TestStonesWeigh(t *testing.T) {
 	h := design.New()
-	before, err := Of(&h)
+	before, err := Build(&h)
 	if err != nil {
 		t.Fatal(err)
 	}
 	if h, err = design.Apply(h, units.System{}, design.Change{Path: "box.stones_kg", Value: 18.0}); err != nil {
 		t.Fatal(err)
 	}
-	after, err := Of(&h)
+	after, err := Build(&h)
 	if err != nil || math.Abs(after.Mass()-before.Mass()-18) > 1e-9 || len(after.Cut()) != len(before.Cut()) {
 		t.Errorf("%v kg after %v, %d pieces after %d, %v", after.Mass(), before.Mass(), len(after.Cut()), len(before.Cut()), err)
 	}

@@ -24,9 +24,9 @@ type Bands struct {
 	Heat, Useful collector.Band // kWh
 }
 
-// BandsOf moves each uncertain input through the whole year, since systematic
+// EstimateBands moves each uncertain input through the whole year, since systematic
 // errors do not average out, two at a time; it takes as many years as there are inputs.
-func BandsOf(h *design.Heater, s *climate.Series, r *Result, progress func(done, of int)) (Bands, error) {
+func EstimateBands(h *design.Heater, s *climate.Series, r *Result, progress func(done, of int)) (Bands, error) {
 	type input struct {
 		name  string
 		path  string // the field by which one says better
@@ -39,7 +39,7 @@ func BandsOf(h *design.Heater, s *climate.Series, r *Result, progress func(done,
 	for _, u := range collector.Uncertainties(h, false, false) {
 		inputs = append(inputs, input{name: u.Name, path: u.Path, by: u.By, loss: 1})
 	}
-	doubt, estimated := climate.DoubtOf(h)
+	doubt, estimated := climate.EstimateDoubt(h)
 	switch {
 	case !s.Generated:
 		inputs = append(inputs, input{name: "the sun of such a year", path: "climate.months", loss: 1, sun: sigmaFile})

@@ -246,7 +246,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 	} else {
 		f.dark = 0
 	}
-	absorbed, cover := f.uptake.Of(sun)
+	absorbed, cover := f.uptake.Absorbed(sun)
 	var x [dims]float64
 	f.conditions(q, absorbed, cover, inlet, &x)
 	if f.d.Indoors {
@@ -298,7 +298,7 @@ func (f *fast) coated(q *climate.Quarter, hour float64) float64 {
 		inner := 1 / (1/behind + float64(len(f.d.Sheets)-1)/between)
 		u, heat = u+inner, heat+inner*f.sensor
 	}
-	_, cover := f.uptake.Of(q.Sun.Dimmed(f.coat.Transmits()))
+	_, cover := f.uptake.Absorbed(q.Sun.Dimmed(f.coat.Transmits()))
 	// What is behind a cover follows it: the coat's own heat leaves by the front, and by what the box loses.
 	gives := h + radiant + loses
 	f.coat.Follow((heat+cover)/u+q.Sun.Total()*f.coat.Absorbs()/gives, gives, q.Ambient, h, f.pressure, f.h.Place.Tilt, quarter)
@@ -534,7 +534,7 @@ func (f *fast) hottest(s *climate.Series) (float64, error) {
 		if q.Sun.Total() < 300 {
 			continue
 		}
-		a, _ := f.uptake.Of(q.Sun)
+		a, _ := f.uptake.Absorbed(q.Sun)
 		if heat := a/6 + q.Ambient - q.Wind; heat > most { // a loss of about 6 W/m2K
 			at, most = i, heat
 		}

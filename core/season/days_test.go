@@ -86,7 +86,7 @@ func TestYearIsTheSumOfItsDays(t *testing.T) {
 
 // firstDays is the fast year up to a day.
 func firstDays(h *design.Heater, s *climate.Series, upTo int) (*Result, error) {
-	sp, err := space.Of(h)
+	sp, err := space.New(h)
 	if err != nil {
 		return nil, err
 	}
@@ -134,7 +134,7 @@ func TestNightsInTheYear(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	sp, _ := space.Of(&h)
+	sp, _ := space.New(&h)
 	lo, hi := inlets(&h, s)
 	f, err := newFast(&h, s, lo, hi, collector.Tuning{}, nil)
 	if err != nil {

@@ -122,7 +122,7 @@ func TestFactsNarrowTheBand(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		b, err := BandsOf(&h, s, r, nil)
+		b, err := EstimateBands(&h, s, r, nil)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -44,7 +44,7 @@ func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tu
 	if err != nil {
 		return nil, err
 	}
-	f := &fast{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.Of(h)}, tune: t, uptake: d.Uptake(h.Place.Tilt, t),
+	f := &fast{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.New(h)}, tune: t, uptake: d.Uptake(h.Place.Tilt, t),
 		pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, onWall: d.WarmedByRoom(h.Place.Tilt), useful: h.Log.Useful}
 	stages := 1
 	if f.sw.Second > 0 {
@@ -194,7 +194,7 @@ func (f *fast) pooled(s *climate.Series, lo, hi float64) (out []candidate) {
 			}
 		}
 		c := candidate{q: q, inlet: inlet}
-		a, cover := f.uptake.Of(q.Sun)
+		a, cover := f.uptake.Absorbed(q.Sun)
 		f.conditions(q, a, cover, inlet, &c.x)
 		out = append(out, c)
 	}
@@ -433,7 +433,7 @@ func (f *fast) findLumps(stages int) error {
 			if err != nil {
 				return err
 			}
-			absorbed, _ := f.uptake.Of(c.Sun)
+			absorbed, _ := f.uptake.Absorbed(c.Sun)
 			f.moves[k] = f.moves[k].with(absorbed, 30, l, followMoving)
 		}
 		if len(f.moves[k]) == 0 {

@@ -33,7 +33,7 @@ type full struct {
 // Full takes a heater through days of a year, from one to before another, by its
 // whole network in steps of a minute, and the space in quarters.
 func Full(h *design.Heater, s *climate.Series, from, to int) (*Result, error) {
-	sp, err := space.Of(h)
+	sp, err := space.New(h)
 	if err != nil {
 		return nil, err
 	}
@@ -41,7 +41,7 @@ func Full(h *design.Heater, s *climate.Series, from, to int) (*Result, error) {
 	if err != nil {
 		return nil, err
 	}
-	f := &full{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.Of(h)}, pressure: s.Pressure, useful: h.Log.Useful}
+	f := &full{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.New(h)}, pressure: s.Pressure, useful: h.Log.Useful}
 	return through(h, s, sp, f, from*climate.QuartersInDay, to*climate.QuartersInDay)
 }
 

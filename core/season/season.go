@@ -106,7 +106,7 @@ func RunIn(h *design.Heater, s *climate.Series) (*Result, error) {
 // times a factor. It takes the surfaces of the same box, if there are any, and returns
 // those that it used.
 func moved(h *design.Heater, s *climate.Series, t collector.Tuning, loss float64, same *fitted) (*Result, *fitted, error) {
-	sp, err := space.Of(h)
+	sp, err := space.New(h)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -38,7 +38,7 @@ func named(t testing.TB, name string, changes ...design.Change) design.Heater {
 
 func yearOf(t testing.TB, h *design.Heater) *climate.Year {
 	t.Helper()
-	y, err := climate.Of(h)
+	y, err := climate.Build(h)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -275,7 +275,7 @@ func TestTwoBoxesAreTwice(t *testing.T) {
 		h.Air.ToBox, h.Air.FromBox, h.Air.Bends, h.Air.Grilles, h.Air.Flap, h.Air.Riser = 0.1, 0.1, 0, 0, "none", 0
 	}
 	two.Air.Diameter = one.Air.Diameter * math.Sqrt2
-	y, err := climate.Of(&one)
+	y, err := climate.Build(&one)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -327,7 +327,7 @@ func TestPerfectSwitch(t *testing.T) {
 // box, and the battery must hold what its fan takes; a box without a fan takes nothing.
 func TestOutage(t *testing.T) {
 	h := named(t, "back-pass-plate")
-	o, err := OutageOf(&h, 2026)
+	o, err := SimulateOutage(&h, 2026)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -335,7 +335,7 @@ func TestOutage(t *testing.T) {
 		t.Errorf("%+v", o)
 	}
 	p := named(t, "passive-tower")
-	if o, err := OutageOf(&p, 2026); err != nil || o.Fan != 0 || o.Dusk <= o.Without {
+	if o, err := SimulateOutage(&p, 2026); err != nil || o.Fan != 0 || o.Dusk <= o.Without {
 		t.Errorf("without a fan: %+v, %v", o, err)
 	}
 }
@@ -378,7 +378,7 @@ func TestBandsAndSweeps(t *testing.T) {
 		t.Fatal(err)
 	}
 	told := 0
-	b, err := BandsOf(&h, s, r, func(done, of int) { told = of - done })
+	b, err := EstimateBands(&h, s, r, func(done, of int) { told = of - done })
 	if err != nil || told != 0 {
 		t.Fatal(err, told)
 	}
@@ -386,7 +386,7 @@ func TestBandsAndSweeps(t *testing.T) {
 		t.Errorf("bands: %+v", b)
 	}
 	s.Source, s.Generated = "Table Hill", false // its name says nothing
-	c, err := BandsOf(&h, s, r, nil)
+	c, err := EstimateBands(&h, s, r, nil)
 	if err != nil || c.Heat.U >= b.Heat.U {
 		t.Errorf("a file's band %v, a guess's %v, %v", c.Heat.U, b.Heat.U, err)
 	}
@@ -408,7 +408,7 @@ func TestBandsAndSweeps(t *testing.T) {
 func TestValuesTried(t *testing.T) {
 	for _, name := range design.ExampleNames() {
 		h := named(t, name, to("place.bearing_deg", 30.0))
-		tries := TriesOf(&h)
+		tries := ListTries(&h)
 		if len(tries) < 4 {
 			t.Errorf("%s has %d things to try", name, len(tries))
 		}
@@ -541,7 +541,7 @@ func TestSurface(t *testing.T) {
 func BenchmarkSeason(b *testing.B) {
 	for _, name := range []string{"back-pass-plate", "screen-box", "passive-tower"} {
 		h := named(b, name)
-		y, err := climate.Of(&h)
+		y, err := climate.Build(&h)
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -578,7 +578,7 @@ func BenchmarkSeason(b *testing.B) {
 // The sweep of 200 variants that docs/BENCHMARKS.md tells of.
 func BenchmarkSweep200(b *testing.B) {
 	h := named(b, "back-pass-plate")
-	y, err := climate.Of(&h)
+	y, err := climate.Build(&h)
 	if err != nil {
 		b.Fatal(err)
 	}

@@ -45,7 +45,7 @@ func (l *Laid) Run(h *design.Heater) (*Result, error) {
 	l.lock.Lock()
 	same := l.boxes[key]
 	l.lock.Unlock()
-	r, f, err := moved(h, l.Of(h), collector.Tuning{}, 1, same)
+	r, f, err := moved(h, l.Series(h), collector.Tuning{}, 1, same)
 	if err != nil || same != nil {
 		return r, err
 	}
@@ -87,8 +87,8 @@ func standingOf(h *design.Heater) any {
 		e.FinRight, e.FinBeside}, [2]int{h.Cover.CoveredFrom, h.Cover.CoveredTo}, h.Indoors()}
 }
 
-// Of returns the year at a heater's glass.
-func (l *Laid) Of(h *design.Heater) *climate.Series {
+// Series returns the year at a heater's glass.
+func (l *Laid) Series(h *design.Heater) *climate.Series {
 	key := standingOf(h)
 	l.lock.Lock()
 	defer l.lock.Unlock()
@@ -113,8 +113,8 @@ func (l *Laid) Forget() {
 // Try is a field whose values are worth comparing through a year.
 type Try struct{ Path, Name string }
 
-// TriesOf are those that a heater has.
-func TriesOf(h *design.Heater) (out []Try) {
+// ListTries returns those that a heater has.
+func ListTries(h *design.Heater) (out []Try) {
 	for _, path := range []string{
 		"pane.height_m", "pane.width_m", "place.tilt_deg", "place.bearing_deg", "air.diameter_m", "air.fan_free_air_m3_s", "cover.layers",
 		"box.back_foam_m", "switch.close_c", "room.wanted_c",

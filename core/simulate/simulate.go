@@ -150,18 +150,18 @@ var ErrSun = errors.New("the sun does not rise there that day; choose another da
 // Run takes a heater from sunrise to sunset of the day that holds an instant,
 // in a weather, with its own switch.
 func Run(h *design.Heater, day time.Time, w Weather) (Day, error) {
-	return run(h, thermostat.Of(h), day, w)
+	return run(h, thermostat.New(h), day, w)
 }
 
 // run takes a heater with a switch through the sunlit part of a day.
 func run(h *design.Heater, sw thermostat.Switch, day time.Time, w Weather) (Day, error) {
 	site := collector.Site(h)
-	sun, err := solar.DayOf(day, site)
+	sun, err := solar.NewDay(day, site)
 	if err != nil || sun.Rise.IsZero() || sun.Set.IsZero() {
 		return Day{}, ErrSun
 	}
 	if !sun.Set.After(sun.Rise) { // a clock on which the sun sets past midnight
-		next, err := solar.DayOf(day.Add(24*time.Hour), site)
+		next, err := solar.NewDay(day.Add(24*time.Hour), site)
 		if err != nil || next.Set.IsZero() {
 			return Day{}, ErrSun
 		}
@@ -396,7 +396,7 @@ type Setting struct {
 // opening as far below as it does now, all else as it is. Only snap discs and
 // set-point controllers have a point to move; others yield nothing.
 func Settings(h *design.Heater, day time.Time, w Weather, points []float64) ([]Setting, error) {
-	sw := thermostat.Of(h)
+	sw := thermostat.New(h)
 	if sw.Kind != thermostat.SnapDisc && sw.Kind != thermostat.SetPoint {
 		return nil, nil
 	}

@@ -130,9 +130,9 @@ func (t *Thing) Makes() []design.Family {
 // sheets of screen a screen box takes.
 const screenLayers = 2
 
-// StockOf makes a stock of what lies in the shed. What the shed does not hold of
+// CollectStock makes a stock of what lies in the shed. What the shed does not hold of
 // foam and fans is offered as bought, at prices that are common practice, no source. Doubtful panes stay out.
-func StockOf(things []Thing, budget float64) Stock {
+func CollectStock(things []Thing, budget float64) Stock {
 	s := Stock{Budget: budget, Ducts: []float64{0.100, 0.125, 0.150}}
 	areas, prices := map[design.Family]float64{}, map[design.Family]float64{}
 	var order []design.Family

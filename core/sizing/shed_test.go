@@ -34,7 +34,7 @@ func TestStockOfTheShed(t *testing.T) {
 		{Kind: CanThing, Count: 142, Goal: 240, Condition: "sound"},
 		{Kind: MeshThing, What: "black-screen", Width: 1.2, Height: 3, Count: 1, Condition: "worn"},
 	}
-	s := StockOf(shed, 80)
+	s := CollectStock(shed, 80)
 	if len(s.Panes) != 1 || s.Budget != 80 || len(s.Foams) == 0 || len(s.Fans) == 0 || s.Check() != nil {
 		t.Fatalf("%+v", s)
 	}
@@ -58,7 +58,7 @@ func TestStockOfTheShed(t *testing.T) {
 	if short[design.ScreenBox] != 0 || short[design.CanColumns] <= 0 {
 		t.Errorf("short of %v", short)
 	}
-	if s = StockOf(nil, 0); s.Check() == nil || len(s.Absorbers) == 0 {
+	if s = CollectStock(nil, 0); s.Check() == nil || len(s.Absorbers) == 0 {
 		t.Error("a shed without a pane makes a box")
 	}
 }

@@ -68,9 +68,9 @@ type Stock struct {
 	Budget    float64    `json:"budget"` // 0: no limit
 }
 
-// Of is the stock a heater itself shows: its own pane twice, the families that
+// DefaultStock is the stock a heater itself shows: its own pane twice, the families that
 // need no hoard, three thicknesses of mineral wool, and the small fans.
-func Of(h *design.Heater) Stock {
+func DefaultStock(h *design.Heater) Stock {
 	s := Stock{Panes: []Pane{{h.Pane.Width, h.Pane.Height, h.Cover.Material, h.Cover.Thickness, 2, 0}},
 		Ducts: []float64{0.100, 0.125, 0.150}}
 	if h.Indoors() {

@@ -69,7 +69,7 @@ func TestProposalsBeatChance(t *testing.T) {
 	}
 	for i := range stocks {
 		h, s := stock(t, i)
-		y, err := climate.Of(&h)
+		y, err := climate.Build(&h)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -116,7 +116,7 @@ func TestProposalsAreSafe(t *testing.T) {
 	made := 0
 	for i := range n {
 		h, s := stock(t, 100+i)
-		y, err := climate.Of(&h)
+		y, err := climate.Build(&h)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -126,7 +126,7 @@ func TestProposalsAreSafe(t *testing.T) {
 			continue
 		}
 		made++
-		fs, err := advice.OfYear(context.Background(), &a.Proposal.Heater, &season.Laid{Year: y}, a.Proposal.Year)
+		fs, err := advice.EvaluateYear(context.Background(), &a.Proposal.Heater, &season.Laid{Year: y}, a.Proposal.Year)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -161,7 +161,7 @@ func TestProposalsAreSafe(t *testing.T) {
 	// Of foam that softens alone no box is proposed.
 	h, s := stock(t, 100)
 	s.Foams = []Foam{{"eps", 0.03, 0}}
-	y, err := climate.Of(&h)
+	y, err := climate.Build(&h)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -176,7 +176,7 @@ func TestProposalsAreSafe(t *testing.T) {
 
 func TestBadStock(t *testing.T) {
 	h, _ := design.Named("screen-box")
-	y, err := climate.Of(&h)
+	y, err := climate.Build(&h)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -189,7 +189,7 @@ func TestBadStock(t *testing.T) {
 	}
 	ctx, stop := context.WithCancel(context.Background())
 	stop()
-	if _, err := Best(ctx, h, y, Of(&h), nil); err == nil {
+	if _, err := Best(ctx, h, y, DefaultStock(&h), nil); err == nil {
 		t.Error("a search that was called off found something")
 	}
 }

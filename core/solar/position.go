@@ -158,9 +158,9 @@ type Day struct {
 	Polar           string // "", "day" or "night"
 }
 
-// DayOf returns sunrise, solar noon and sunset of the *local* calendar day
+// NewDay returns sunrise, solar noon and sunset of the *local* calendar day
 // that holds the instant, in the site's zone.
-func DayOf(at time.Time, s Site) (Day, error) {
+func NewDay(at time.Time, s Site) (Day, error) {
 	if math.Abs(s.Latitude) > 90 || math.IsNaN(s.Latitude) {
 		return Day{}, errors.New("latitude must lie between -90 and 90 degrees")
 	}

@@ -39,7 +39,7 @@ func TestPositionRedaAndreas(t *testing.T) {
 func TestDayRedaAndreas(t *testing.T) {
 	s, at := goldenSite(t)
 	s.Zone = time.FixedZone("", -7*3600)
-	d, err := DayOf(at, s)
+	d, err := NewDay(at, s)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -51,7 +51,7 @@ func TestPolarDays(t *testing.T) {
 	z := time.FixedZone("", 3600)
 	s := Site{Latitude: 69.6, Longitude: 18.9, Zone: z}
 	for month, want := range map[time.Month]string{12: "night", 6: "day", 3: ""} {
-		d, _ := DayOf(time.Date(2026, month, 21, 12, 0, 0, 0, z), s)
+		d, _ := NewDay(time.Date(2026, month, 21, 12, 0, 0, 0, z), s)
 		if d.Polar != want {
 			t.Errorf("month %d: polar %q, want %q", month, d.Polar, want)
 		}

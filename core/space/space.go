@@ -95,9 +95,9 @@ type Space struct {
 	step, left    float64 // the last step's length, s, and what it leaves of the mass's way
 }
 
-// Of returns the space a heater's document describes, at its own height above
+// New returns the space a heater's document describes, at its own height above
 // the sea.
-func Of(h *design.Heater) (*Space, error) {
+func New(h *design.Heater) (*Space, error) {
 	r := &h.Room
 	g, ok := glazings[r.Glazing]
 	if !ok {

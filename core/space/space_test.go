@@ -22,7 +22,7 @@ func room(t testing.TB, changes ...design.Change) *Space {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s, err := Of(&h)
+	s, err := New(&h)
 	if err != nil {
 		t.Fatal(err)
 	}

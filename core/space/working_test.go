@@ -15,7 +15,7 @@ func TestWorkingsOfASpace(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		s, err := Of(&h)
+		s, err := New(&h)
 		if err != nil {
 			t.Fatal(err)
 		}

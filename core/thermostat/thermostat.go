@@ -81,8 +81,8 @@ func (c *Clocked) Step(r Reading, dt float64) int {
 	return want
 }
 
-// Of returns the switch of a heater; one without a fan never runs.
-func Of(h *design.Heater) Switch {
+// New returns the switch of a heater; one without a fan never runs.
+func New(h *design.Heater) Switch {
 	if !h.Fanned() {
 		return Switch{}
 	}

@@ -89,7 +89,7 @@ func TestJudge(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s := Of(&h)
+	s := New(&h)
 	for _, x := range []struct {
 		off, still, running float64
 		want                Behaviour
@@ -99,7 +99,7 @@ func TestJudge(t *testing.T) {
 		}
 	}
 	h.Air.Drive = "natural"
-	if Of(&h).Judge(90, 50, 18, 1) != Never {
+	if New(&h).Judge(90, 50, 18, 1) != Never {
 		t.Error("a box without a fan has a switch that runs")
 	}
 }

@@ -242,7 +242,7 @@ func (view *View) says(v *ui.Visit, d *collector.Description, ps []collector.Pie
 		view.say("The largest pressure drop is at the %s: %s of the fan's pressure.", strings.TrimPrefix(worst.Name, "the "),
 			units.Format(units.Share, worst.Loss/all, u))
 	}
-	if b, has := advice.BatteryOf(h); has {
+	if b, has := advice.PlanBattery(h); has {
 		view.say("The battery runs the fan for %s days of %.0f hours without sun.", units.Decimals(b.Days, 1, u), advice.RunHours)
 	}
 	if d.Indoors {

@@ -120,7 +120,7 @@ func judge(v *ui.Visit, l *service.Log, day int) (*judgment, error) {
 	if err != nil {
 		return nil, err
 	}
-	if j.alone, err = measure.Analyse(l.Of(j.day.Date), l.Setup); err != nil {
+	if j.alone, err = measure.Analyse(l.Readings(j.day.Date), l.Setup); err != nil {
 		return nil, err
 	}
 	if len(exp) > 0 {
@@ -153,7 +153,7 @@ func (view *View) day(v *ui.Visit, l *service.Log) error {
 	dayURL := func(date string) string { return f.StationURL("log", "day", date) }
 	view.Bar = ui.Draw(func(w float64) template.HTML { return drawing.DayBar(d, j.expected, u, w) })
 	view.Strip = ui.Draw(func(w float64) template.HTML { return drawing.DayStrip(l.Report.Days, at, u, w, dayURL) })
-	view.Rows = hourly(l.Of(d.Date), l.Setup, u)
+	view.Rows = hourly(l.Readings(d.Date), l.Setup, u)
 	for _, x := range l.Report.Findings {
 		row := DoubtRow{Finding: x, Danger: x.ID == measure.MoreThanSun}
 		if row.Danger && v.Doc().Log.FlowIs == design.OnLabel {
@@ -350,7 +350,7 @@ func (sv station) day(c *echo.Context) error {
 
 // seriesOf writes a logged day, thinned, with gaps in its lines where readings are missing.
 func seriesOf(l *service.Log, d measure.Day, exp []measure.Expected, u units.System) ui.Series {
-	r, day := l.Report, l.Of(d.Date)
+	r, day := l.Report, l.Readings(d.Date)
 	predicted := map[int64]float64{}
 	if len(exp) > 0 {
 		for _, p := range exp[0].Points {

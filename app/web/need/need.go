@@ -55,7 +55,7 @@ var kinds = map[design.RoomKind]string{
 func rung(v *ui.Visit) (string, bool, error) {
 	h, u := v.Doc(), v.F.Units
 	decided := v.Decided("room.kind", "room.floor_m2", "room.wanted_c", "room.loss_w_k")
-	sp, err := space.Of(h)
+	sp, err := space.New(h)
 	if err != nil {
 		return "cannot be computed yet", decided, nil // the station says why
 	}
@@ -75,7 +75,7 @@ func open(v *ui.Visit) error {
 	f.Panel("Second space", "second.mover", "second.floor_m2", "second.loss_w_k", "second.wanted_c", "second.flow_m3_s", "second.power_w",
 		"second.opening_m")
 	f.Panel("Room at the clear winter noon", "room.air_c", "room.humidity")
-	sp, err := space.Of(h)
+	sp, err := space.New(h)
 	if err != nil {
 		return err
 	}
@@ -122,7 +122,7 @@ func note(h *design.Heater, r *collector.Result, share float64, u units.System) 
 // workings are those of the station's figures.
 func workings(v *ui.Visit) (map[string]collector.Working, error) {
 	h := v.Doc()
-	sp, err := space.Of(h)
+	sp, err := space.New(h)
 	if err != nil {
 		return nil, err
 	}

@@ -50,7 +50,7 @@ func TestPlaceAndItsWeather(t *testing.T) {
 	webtest.WaitFor(t, func() bool { return len(webtest.StateOf(t, s, 1).Document.Climate.Months) == 12 })
 	h.See("#weather-now", "table of months")
 	doc := webtest.StateOf(t, s, 1).Document
-	y, err := climate.Of(&doc)
+	y, err := climate.Build(&doc)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -80,7 +80,7 @@ func estimated(h *design.Heater, u units.System) string {
 		return "There is no weather yet: enter the town, a table of months, or import a weather file."
 	}
 	e := h.Place.Usual()
-	d, _ := climate.DoubtOf(h)
+	d, _ := climate.EstimateDoubt(h)
 	s := "Used now: an estimate from the weather stations around; the nearest is " + e.Nearest + ", " + far(e.Distance, u) +
 		" away. Monthly temperatures may be off by " + units.Format(units.Rise, 2*d.Temperature, u) +
 		", sunny days in winter by " + units.Decimals(20*d.Winter, 1, u) + " in ten."

@@ -78,7 +78,7 @@ func rung(v *ui.Visit) (string, bool, error) {
 func open(v *ui.Visit) error {
 	f := v.F
 	view := &View{YearURL: f.StationURL("season/year"), SweepURL: f.StationURL("season/sweep")}
-	for _, x := range season.TriesOf(v.Doc()) {
+	for _, x := range season.ListTries(v.Doc()) {
 		view.Tries = append(view.Tries, ui.ChoiceView{ID: x.Path, Name: x.Name})
 	}
 	f.View = view

@@ -48,7 +48,7 @@ func (sv station) sweep(c *echo.Context) error {
 	}
 	v := sv.Begin(c, st, "season")
 	h, path := st.Document, c.FormValue("of")
-	if !slices.ContainsFunc(season.TriesOf(&h), func(x season.Try) bool { return x.Path == path }) {
+	if !slices.ContainsFunc(season.ListTries(&h), func(x season.Try) bool { return x.Path == path }) {
 		return ui.JobRefused(c, "This heater has no such value to compare; choose another.")
 	}
 	y, err := sv.Weather(v.Ctx(), &h)

@@ -252,7 +252,7 @@ func (sv station) take(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	s := sizing.StockOf(things, 0)
+	s := sizing.CollectStock(things, 0)
 	if err := s.Check(); err != nil {
 		return sv.again(c, st, said{refused: ui.Capital(err.Error())})
 	}

@@ -51,9 +51,9 @@ func (sv station) size(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	s := sizing.StockOf(things, budget)
+	s := sizing.CollectStock(things, budget)
 	if len(s.Panes) == 0 {
-		s.Panes = sizing.Of(v.Doc()).Panes // the pane of this heater stands for the stock
+		s.Panes = sizing.DefaultStock(v.Doc()).Panes // the pane of this heater stands for the stock
 	}
 	y, err := sv.Weather(v.Ctx(), v.Doc())
 	if err != nil {

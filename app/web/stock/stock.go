@@ -184,7 +184,7 @@ const ranked = 6
 func rank(v *ui.Visit, view *View, things []sizing.Thing) error {
 	f := v.F
 	u := f.Units
-	s := sizing.StockOf(things, 0)
+	s := sizing.CollectStock(things, 0)
 	if s.Check() != nil {
 		return nil // there is no pane among them yet
 	}

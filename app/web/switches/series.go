@@ -51,7 +51,7 @@ func seriesOf(h *design.Heater, d *service.Day, u units.System) series {
 	}
 	out := series{Series: ui.NewSeries(d.Noon.Location(), sun, u)}
 	out.Play = played{Power: u.Unit(units.Power), Irradiance: u.Unit(units.Irradiance), Comma: u.DecimalComma, Fan: h.Fanned()}
-	if thermostat.Of(h).HasPoints() {
+	if thermostat.New(h).HasPoints() {
 		on, off := u.In(units.Temperature, h.Switch.Close), u.In(units.Temperature, h.Switch.Open)
 		out.Play.On, out.Play.Off = &on, &off
 	}

@@ -100,7 +100,7 @@ func rung(v *ui.Visit) (string, bool, error) {
 	u := v.F.Units
 	decided := v.Decided("switch.kind", "switch.close_c", "switch.open_c", "switch.on_above_k")
 	t := func(x float64) string { return units.Format(units.Temperature, x, u) }
-	switch sw := thermostat.Of(v.Doc()); sw.Kind {
+	switch sw := thermostat.New(v.Doc()); sw.Kind {
 	case thermostat.SnapDisc, thermostat.SetPoint:
 		return fmt.Sprintf("on at %s, off at %s", t(sw.Close), t(sw.Open)), decided, nil
 	case thermostat.Differential:
@@ -159,7 +159,7 @@ func (view *View) play(v *ui.Visit, d *service.Day, sky string) {
 	if v.Heater.Misfit == nil {
 		view.Playing = ui.Draw(func(w float64) template.HTML { return drawing.Playing(h, &v.Heater.Layout, w) })
 	}
-	if thermostat.Of(h).HasPoints() {
+	if thermostat.New(h).HasPoints() {
 		view.CurveURL, view.MonthsURL = f.StationURL("switch/curve", "sky", sky), f.StationURL("switch/months")
 		view.Handles = true
 		view.OnText, view.OffText = units.Format(units.Temperature, h.Switch.Close, u), units.Format(units.Temperature, h.Switch.Open, u)

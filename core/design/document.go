@@ -11,14 +11,7 @@
 package design
 
 import (
-	"bytes"
-	"encoding/json"
-	"errors"
-	"fmt"
-	"io"
 	"math"
-	"reflect"
-	"slices"
 
 	"gladember/core/airflow"
 	"gladember/core/normals"
@@ -194,28 +187,6 @@ type Guard struct {
 	Passes   float64 `json:"passes"`    // share of the sun that a closed shutter lets through
 }
 
-// Span is how much warmer than where it begins an actuator must get to move all the way, K.
-// Common practice, no source.
-func (g *Guard) Span() float64 {
-	if g.Actuator == "bimetal" {
-		return 25
-	}
-	return 12
-}
-
-// VentSlot is the height of a vent as wide as the aperture, m.
-func (h *Heater) VentSlot() float64 { return h.Guard.Area / h.ApertureWidth() }
-
-// mostVentSlot is how high a vent across the box may be, m, where the cavity behind it is deeper.
-// Common practice, no source.
-const mostVentSlot = 0.15
-
-// MostVent is the largest free area that a vent in the bottom or the top of the box may have, m2:
-// a slot across the aperture, as high as the cavity behind it less what holds the flap.
-func (h *Heater) MostVent() float64 {
-	return math.Max(0.001, math.Min(mostVentSlot, h.CavityDepth()-0.005)) * h.ApertureWidth()
-}
-
 // Mirror is a flat lid that throws sun on the glass.
 type Mirror struct {
 	Length  float64 `json:"length_m"`  // 0: none; it is as wide as the pane
@@ -245,83 +216,6 @@ type OtherBox struct {
 	Width  float64 `json:"width_m"`
 	Height float64 `json:"height_m"`
 	Depth  float64 `json:"depth_m"` // of the airway; 0: as the first
-}
-
-// IsRow says whether boxes stand side by side between headers.
-func (h *Heater) IsRow() bool {
-	return !h.Indoors() && h.Array.Boxes > 1 && h.Array.Join != "series" && (h.Array.Header > 0 || len(h.Array.Others) > 0 ||
-		h.Array.Join == "groups")
-}
-
-// Branches is how many ways lie side by side between the headers of a row.
-func (h *Heater) Branches() int {
-	if h.Array.Join == "groups" {
-		return h.Array.Boxes / max(1, h.Array.Group)
-	}
-	return max(1, h.Array.Boxes)
-}
-
-// PortBore is that of a box's own ports, m: of a single box that of its duct.
-func (h *Heater) PortBore() float64 {
-	if h.IsRow() && h.Array.Port > 0 {
-		return h.Array.Port
-	}
-	return h.Air.Diameter
-}
-
-// airwayDepth is the member of the absorber that says how deep the airway is; nil where the
-// family has none.
-func (h *Heater) airwayDepth() *float64 {
-	switch a := &h.Absorber; {
-	case a.Screens != nil:
-		return &a.Screens.Rear
-	case a.Family == FrontPassPlate:
-		return &h.Box.Gap
-	case a.Plate != nil:
-		return &a.Plate.Channel
-	case a.Pipes != nil:
-		return &a.Pipes.Depth
-	}
-	return nil
-}
-
-// Kinds are the boxes of a row as heaters of one box each, the first with how many there are of it, then
-// those that differ. Each keeps what is common: place, room and ways.
-func (h *Heater) Kinds() (boxes []Heater, counts []int) {
-	one := func(count int, edit func(x *Heater)) {
-		x := h.Clone()
-		x.Array = Array{Boxes: 1, Join: "parallel"}
-		x.Air.Diameter = h.PortBore()
-		edit(&x)
-		boxes, counts = append(boxes, x), append(counts, count)
-	}
-	rest, others := max(1, h.Array.Boxes), h.Array.Others
-	if rest == 1 || h.Array.Join != "parallel" {
-		others = nil
-	}
-	for _, o := range others {
-		rest -= o.Count
-	}
-	one(rest, func(*Heater) {})
-	for _, o := range others {
-		one(o.Count, func(x *Heater) {
-			x.Pane.Width, x.Pane.Height = o.Width, o.Height
-			if d := x.airwayDepth(); d != nil && o.Depth > 0 {
-				*d = o.Depth
-			}
-			if c := x.Absorber.Cans; c != nil { // as many as fit
-				c.Columns = int(math.Max(1, math.Floor((x.ApertureWidth()+0.001)/(c.Diameter+0.001))))
-				c.Rows = int(math.Max(1, math.Floor((x.ApertureHeight()-2*c.Header-0.001)/(c.Height+0.001))))
-			}
-			if p := x.Absorber.Pipes; p != nil {
-				p.Count = int(math.Max(1, math.Floor(x.ApertureWidth()/(p.Width+0.004))))
-			}
-			if c := x.Absorber.Coil; c != nil {
-				c.Runs = int(math.Max(1, math.Floor(x.ApertureWidth()/(c.Bore+0.015))))
-			}
-		})
-	}
-	return boxes, counts
 }
 
 // RoomKind is the sort of space a heater warms.
@@ -508,12 +402,6 @@ type Cans struct {
 	Header   float64 `json:"header_m"` // height of each header, inside
 }
 
-// HoleShare is the open part of a can's end: drilled with three holes, torn
-// open with flaps left standing, or cut clean. Common practice, no source.
-func (c *Cans) HoleShare() float64 {
-	return map[string]float64{"drilled": 0.28, "torn": 0.45, "cut": 0.75}[c.Ends]
-}
-
 // Pipes are rectangular downpipes standing side by side.
 type Pipes struct {
 	Metal  string  `json:"metal"`
@@ -635,54 +523,6 @@ type Log struct {
 	Useful float64 `json:"useful_c"`  // an hour counts as useful with the outlet above it
 }
 
-// traySlack is the room around a pane that lies in a tray of bent sheet, m.
-const traySlack = 0.002
-
-// inside is the frame's clear opening behind a pane's side: less its rest on
-// boards, or a tray's own width, in which the pane lies on the lining.
-func (h *Heater) inside(side float64) float64 {
-	if h.Box.Body == "sheet" && !h.Indoors() {
-		return side + 2*traySlack
-	}
-	return side - 2*h.Pane.Rest
-}
-
-// Lining is what lies between the body's inside and the clear opening, m: the
-// foam, or what a pane needs to lie on in a tray.
-func (h *Heater) Lining() float64 {
-	switch {
-	case h.Indoors():
-		return 0
-	case h.Box.Body == "sheet":
-		return math.Max(h.Box.EdgeFoam, h.Pane.Rest+traySlack)
-	}
-	return h.Box.EdgeFoam
-}
-
-// InsideWidth is the frame's clear opening across, m.
-func (h *Heater) InsideWidth() float64 { return h.inside(h.Pane.Width) }
-
-// InsideHeight is the frame's clear opening along the slope, m.
-func (h *Heater) InsideHeight() float64 { return h.inside(h.Pane.Height) }
-
-// ApertureWidth is what is left between the lining of the frame, m.
-func (h *Heater) ApertureWidth() float64 { return h.InsideWidth() - 2*h.Lining() }
-
-// ApertureHeight is what is left between the lining of the frame, m.
-func (h *Heater) ApertureHeight() float64 { return h.InsideHeight() - 2*h.Lining() }
-
-// Aperture is the clear opening through which the sun reaches the absorber, m2.
-func (h *Heater) Aperture() float64 { return h.ApertureWidth() * h.ApertureHeight() }
-
-// Glass is the clear opening of all boxes together, m2.
-func (h *Heater) Glass() (area float64) {
-	boxes, counts := h.Kinds()
-	for i := range boxes {
-		area += boxes[i].Aperture() * float64(counts[i])
-	}
-	return area
-}
-
 // PanelFor is the peak power of a solar panel that drives a fan well, for what the fan
 // takes, W: twice that, as panels are sold. Common practice, no source.
 func PanelFor(watts float64) float64 { return math.Max(5, 5*math.Ceil(2*watts/5)) }
@@ -694,67 +534,6 @@ func (h *Heater) FreeAir() float64 {
 	}
 	return h.Air.FanFree
 }
-
-// OuterWidth is the frame's outer width, m.
-func (h *Heater) OuterWidth() float64 { return h.InsideWidth() + 2*h.Box.FrameWidth }
-
-// OuterHeight is the frame's outer height, m.
-func (h *Heater) OuterHeight() float64 { return h.InsideHeight() + 2*h.Box.FrameWidth }
-
-// Gross is the area of the whole box seen from the front, m2 (ISO 9806:2017).
-func (h *Heater) Gross() float64 { return h.OuterWidth() * h.OuterHeight() }
-
-// Pitch returns the distance from one tube to the next, m, and the tubes' own
-// width; zero for an absorber without tubes.
-func (h *Heater) Pitch() (pitch, width float64) {
-	switch a := h.Absorber; {
-	case a.Cans != nil && a.Cans.Columns > 0:
-		return h.ApertureWidth() / float64(a.Cans.Columns), a.Cans.Diameter
-	case a.Pipes != nil && a.Pipes.Count > 0:
-		return h.ApertureWidth() / float64(a.Pipes.Count), a.Pipes.Width
-	case a.Coil != nil && a.Coil.Runs > 0:
-		return h.ApertureWidth() / float64(a.Coil.Runs), a.Coil.Bore
-	}
-	return 0, 0
-}
-
-// CavityDepth is the distance from the inner cover to the back foam, m.
-func (h *Heater) CavityDepth() float64 {
-	d := h.Box.Gap
-	switch a := h.Absorber; {
-	case a.Screens != nil:
-		d += a.Screens.Lift + float64(a.Screens.Layers-1)*a.Screens.Spacing + a.Screens.Rear
-	case a.Plate != nil && a.Family == FrontPassPlate:
-		d += a.Plate.Thickness
-	case a.Plate != nil:
-		d += a.Plate.Thickness + a.Plate.Channel
-	case a.Cans != nil:
-		d += a.Cans.Diameter + tubeRear
-	case a.Pipes != nil && a.Family == DoublePassTubes:
-		d += a.Pipes.Depth + a.Pipes.Behind
-	case a.Pipes != nil:
-		d += a.Pipes.Depth + tubeRear
-	case a.Coil != nil:
-		d += a.Coil.Bore + tubeRear
-	case a.Panel != nil:
-		d = a.Panel.Gap
-	case a.Own != nil:
-		d += a.Own.Depth
-		for _, p := range a.Own.Passages {
-			if p.Where == "behind" {
-				d += p.Depth
-				break
-			}
-		}
-	}
-	return d
-}
-
-// tubeRear is the standing air between tubes and back, m.
-const tubeRear = 0.005
-
-// TubeRear returns the standing air between tubes and back, m.
-func (h *Heater) TubeRear() float64 { return tubeRear }
 
 // MadeAs returns the family as a builder calls it.
 func (h *Heater) MadeAs() string {
@@ -771,141 +550,3 @@ func (h *Heater) Indoors() bool { return h.Absorber.Family == WindowPanel }
 
 // Fanned says whether a fan moves the air.
 func (h *Heater) Fanned() bool { return h.Air.Drive != "natural" }
-
-// FrameDepth is the depth of the frame's boards, from the underside of the
-// outer cover to the back, m.
-func (h *Heater) FrameDepth() float64 {
-	if h.Indoors() {
-		return h.CavityDepth()
-	}
-	d := h.CavityDepth() + h.Box.BackFoam
-	switch h.Box.Body {
-	case "foam": // the foam is the back
-	case "sheet":
-		d += h.Box.FrameWidth
-	default:
-		d += h.Box.Board
-	}
-	if h.Cover.Layers > 1 {
-		d += float64(h.Cover.Layers-1) * (h.Cover.Between + h.Cover.Thickness)
-	}
-	return d
-}
-
-// Clone returns a copy that shares nothing with h.
-func (h Heater) Clone() Heater {
-	h.Absorber.Screens = copyOf(h.Absorber.Screens)
-	h.Absorber.Plate = copyOf(h.Absorber.Plate)
-	h.Absorber.Cans = copyOf(h.Absorber.Cans)
-	h.Absorber.Pipes = copyOf(h.Absorber.Pipes)
-	h.Absorber.Coil = copyOf(h.Absorber.Coil)
-	h.Absorber.Panel = copyOf(h.Absorber.Panel)
-	h.Absorber.Own = copyOf(h.Absorber.Own)
-	if o := h.Absorber.Own; o != nil {
-		o.Passages = slices.Clone(o.Passages)
-	}
-	h.Shade.Horizon = slices.Clone(h.Shade.Horizon)
-	h.Climate.Months = slices.Clone(h.Climate.Months)
-	h.Room.Bills = slices.Clone(h.Room.Bills)
-	h.Air.FanTable = slices.Clone(h.Air.FanTable)
-	h.Array.Others = slices.Clone(h.Array.Others)
-	e := make(map[string]Entry, len(h.Entries))
-	for k, v := range h.Entries {
-		e[k] = v
-	}
-	h.Entries = e
-	return h
-}
-
-// copyOf returns a pointer to a copy, nil for nil.
-func copyOf[T any](p *T) *T {
-	if p == nil {
-		return nil
-	}
-	v := *p
-	return &v
-}
-
-// Encode writes the document in its one canonical form: the same heater is
-// always the same bytes.
-func Encode(h Heater) ([]byte, error) {
-	if len(h.Entries) == 0 {
-		h.Entries = nil
-	}
-	var b bytes.Buffer
-	enc := json.NewEncoder(&b)
-	enc.SetEscapeHTML(false)
-	enc.SetIndent("", "  ")
-	if err := enc.Encode(h); err != nil {
-		return nil, fmt.Errorf("writing the heater: %w", err)
-	}
-	return b.Bytes(), nil
-}
-
-// MaxDocument bounds a document's size in bytes.
-const MaxDocument = 1 << 20
-
-// Decode reads one document and validates it. The error names the field, what
-// is wrong and what would be right.
-func Decode(data []byte) (Heater, error) {
-	var h Heater
-	if len(data) > MaxDocument {
-		return h, fmt.Errorf("the file holds %d bytes; a heater is under %d", len(data), MaxDocument)
-	}
-	data, err := upgrade(data)
-	if err != nil {
-		return h, err
-	}
-	dec := json.NewDecoder(bytes.NewReader(data))
-	dec.DisallowUnknownFields()
-	if err := dec.Decode(&h); err != nil {
-		var te *json.UnmarshalTypeError
-		switch {
-		case errors.As(err, &te):
-			return h, fmt.Errorf("%s holds a %s; it takes %s", te.Field, te.Value, inWords(te.Type.Kind()))
-		case errors.Is(err, io.EOF):
-			return h, errors.New("the file is empty; `gladember example` prints a heater to start from")
-		}
-		return h, fmt.Errorf("not a heater in JSON: %v; `gladember example` prints one to start from", err)
-	}
-	if _, err := dec.Token(); err != io.EOF {
-		return h, errors.New("the file goes on after the heater's closing brace; keep one heater a file")
-	}
-	if h.Schema != Schema {
-		return h, fmt.Errorf("schema is %d; this program reads schema %d", h.Schema, Schema)
-	}
-	if ps := Validate(&h); len(ps) > 0 {
-		return h, &ps[0]
-	}
-	for _, f := range Fields {
-		if !f.Applies(&h) {
-			f.clear(&h)
-		}
-	}
-	return h, nil
-}
-
-// inWords names a kind of JSON value as an error says it.
-func inWords(k reflect.Kind) string {
-	switch k {
-	case reflect.Float64:
-		return "a number"
-	case reflect.Int:
-		return "a whole number"
-	case reflect.String:
-		return "a text"
-	case reflect.Bool:
-		return "true or false"
-	}
-	return "an object, as `gladember example` shows"
-}
-
-func finite(v float64) bool { return !math.IsNaN(v) && !math.IsInf(v, 0) }
-
-// DuctArea is the free area of all ducts at one end of the box, m2; 0 for a heater that stands indoors and has none.
-func (h *Heater) DuctArea() float64 {
-	if h.Indoors() {
-		return 0
-	}
-	return math.Pi / 4 * h.Air.Diameter * h.Air.Diameter * float64(max(1, h.Air.Ports))
-}

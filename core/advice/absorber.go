@@ -1,0 +1,227 @@
+package advice
+
+import (
+	"fmt"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/thermostat"
+	"gladember/core/units"
+	"math"
+)
+
+// unevenScreens: where the air crosses decides what the screens give.
+func unevenScreens(e *box) []Finding {
+	a := e.Heater.Absorber.Screens
+	if a == nil || e.Running.Evenness >= 0.3 || e.Running.Mass <= 0 {
+		return nil
+	}
+	f := Finding{ID: "uneven-crossing", Severity: Loss, Topic: Construction, Title: "Air crosses the screens unevenly",
+		Finding: say("The part of the screens with the least air gets %v of an even share.", q(units.Share, e.Running.Evenness)),
+		Evidence: say("The pressure changes more along the box than across the screens, which reach %v where little air crosses.",
+			q(units.Temperature, e.Running.AbsorberMax))}
+	var options []option
+	for _, rear := range []float64{0.015, 0.03, 0.05, 0.08} {
+		for _, lift := range []float64{0, a.Lift} {
+			if rear <= a.Rear && lift == a.Lift {
+				continue
+			}
+			options = append(options, option{[]design.Change{change("absorber.screens.rear_m", rear),
+				change("absorber.screens.lift_m", lift)}, func(r collector.Result) Text {
+				return say("Leave %v behind the screens at the bottom and slant them by %v: the part with the least air then gets %v.",
+					q(units.Length, rear), q(units.Length, lift), q(units.Share, r.Evenness))
+			}})
+		}
+	}
+	if !a.Deflector {
+		options = append(options, option{[]design.Change{change("absorber.screens.deflector", true)}, func(r collector.Result) Text {
+			return say("Fix a deflector in front of the inlet, so that the air spreads over the width: the part with the least air "+
+				"then gets %v.", q(units.Share, r.Evenness))
+		}})
+	}
+	for _, open := range []float64{0.5, 0.3, 0.2} {
+		if open < a.Baffle {
+			options = append(options, option{[]design.Change{change("absorber.screens.baffle_open", open)}, func(r collector.Result) Text {
+				return say("Fix a bar across the space in front of the screens at mid-height that leaves %v of it open: the part with "+
+					"the least air then gets %v.", q(units.Share, open), q(units.Share, r.Evenness))
+			}})
+		}
+	}
+	if a.Layers < 3 {
+		options = append(options, option{[]design.Change{change("absorber.screens.layers", 3)}, func(r collector.Result) Text {
+			return say("Use three screen layers, which resist the air more: the part with the least air then gets %v.",
+				q(units.Share, r.Evenness))
+		}})
+	}
+	if o, r, ok := best(e, 0.02, options); ok {
+		return f.with(e, o, r)
+	}
+	f.Severity = Note
+	f.Remedy = say("Leave it: no change we computed gives 2 %% more heat. What an air jet loses at the glazing is not computed.")
+	return []Finding{f}
+}
+
+// unevenTubes: headers too narrow for the air they share out.
+func unevenTubes(e *box) []Finding {
+	h := &e.Heater
+	if h.Absorber.Screens != nil || e.Running.Evenness <= 0 || e.Running.Evenness >= 0.8 && h.Absorber.Coil == nil ||
+		e.Running.Evenness >= 0.97 {
+		return nil
+	}
+	if c := h.Absorber.Coil; c != nil {
+		f := Finding{ID: "uneven-coils", Severity: Loss, Topic: Construction, Title: "The coils differ in length",
+			Finding: say("%v runs cannot be divided evenly among %v coils: the longest coil gets %v of the mean airflow.",
+				word(fmt.Sprint(c.Runs)), word(fmt.Sprint(c.Ways)), q(units.Share, e.Running.Evenness)),
+			Evidence: say("Air takes the shorter coil; the longer one runs hot."),
+			Remedy:   say("Use a number of runs that divides evenly, or put a damper into the short coils.")}
+		if runs := c.Runs - c.Runs%c.Ways; runs > 0 {
+			o := option{[]design.Change{change("absorber.coil.runs", runs)}, func(collector.Result) Text {
+				return say("Fold %v runs, so that each coil has %v.", word(fmt.Sprint(runs)), word(fmt.Sprint(runs/c.Ways)))
+			}}
+			if _, r, err := rerun(e, o.changes...); err == nil {
+				return f.with(e, o, r)
+			}
+		}
+		return []Finding{f}
+	}
+	path, now := "absorber.cans.header_m", 0.0
+	if h.Absorber.Cans != nil {
+		now = h.Absorber.Cans.Header
+	} else if h.Absorber.Pipes != nil {
+		path, now = "absorber.pipes.header_m", h.Absorber.Pipes.Header
+	}
+	f := Finding{ID: "uneven-tubes", Severity: Loss, Topic: Construction, Title: "Airflow is uneven between the tubes",
+		Finding:  say("The tube with the least air gets %v of the mean.", q(units.Share, e.Running.Evenness)),
+		Evidence: say("Headers %v high change the air speed so much from tube to tube that it prefers one side.", q(units.Length, now)),
+		Remedy:   say("Make the headers as high as the box allows.")}
+	for _, k := range []float64{1.25, 1.5, 2} {
+		c := []design.Change{change(path, math.Min(0.4, now*k))}
+		if h.Absorber.Cans != nil {
+			rows := int((h.ApertureHeight() - 2*math.Min(0.4, now*k)) / h.Absorber.Cans.Height)
+			c = append([]design.Change{change("absorber.cans.rows", max(1, rows))}, c...)
+		}
+		if _, r, err := rerun(e, c...); err == nil && r.Evenness >= 0.8 {
+			o := option{c, func(r collector.Result) Text {
+				return say("Make the headers %v high: the tube with the least air then gets %v.", q(units.Length, math.Min(0.4, now*k)),
+					q(units.Share, r.Evenness))
+			}}
+			return f.with(e, o, r)
+		}
+	}
+	return []Finding{f}
+}
+
+// growth is what each glued joint adds to a column, m: a bead of silicone.
+// Common practice, no source.
+const growth = 0.001
+
+// tightColumns: glued joints make columns longer than the headers expect.
+func tightColumns(e *box) []Finding {
+	h := &e.Heater
+	c := h.Absorber.Cans
+	if c == nil {
+		return nil
+	}
+	room := h.ApertureHeight() - 2*c.Header - float64(c.Rows)*c.Height
+	need := growth * float64(c.Rows+1)
+	if room >= need {
+		return nil
+	}
+	f := Finding{ID: "tight-columns", Severity: Fault, Topic: Construction, Title: "The can columns will not fit",
+		Finding: say("%v cans leave %v between the headers; their glued joints need %v.", word(fmt.Sprint(c.Rows)),
+			q(units.Length, math.Max(0, room)), q(units.Length, need)),
+		Evidence: say("Each bead of silicone adds about %v, which shows only when the second header is fixed.", q(units.Length, growth)),
+		Remedy:   say("Leave the upper header loose until the last column is in place.")}
+	if c.Rows > 1 {
+		o := option{[]design.Change{change("absorber.cans.rows", c.Rows-1)}, func(collector.Result) Text {
+			return say("Use %v cans in a column, and fix the upper header last.", word(fmt.Sprint(c.Rows-1)))
+		}}
+		if _, r, err := rerun(e, o.changes...); err == nil {
+			return f.with(e, o, r)
+		}
+	}
+	return []Finding{f}
+}
+
+// seriesPipes: passes one after the other cost the fan more than they heat.
+func seriesPipes(e *box) []Finding {
+	p := e.Heater.Absorber.Pipes
+	if p == nil || p.Join != "series" || e.Heater.Absorber.Family != design.Downpipes {
+		return nil
+	}
+	f := Finding{ID: "series-pipes", Severity: Loss, Topic: Construction, Title: "Pipes in series restrict the airflow",
+		Finding: say("All the air passes all %v pipes in turn, which leaves %v of %v.", word(fmt.Sprint(p.Count)),
+			q(units.Flow, e.Running.Volume), q(units.Flow, e.Heater.Air.FanFree)),
+		Evidence: say("The pressure drop is %v.", q(units.Pressure, e.Running.PressureDrop))}
+	o, r, ok := best(e, 0.03, []option{{[]design.Change{change("absorber.pipes.join", "parallel")}, func(r collector.Result) Text {
+		return say("Connect the pipes in parallel between two headers: %v at %v.", q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+	}}})
+	if !ok {
+		return nil
+	}
+	return f.with(e, o, r)
+}
+
+// smallHoles: a box without a fan breathes through its holes.
+func smallHoles(e *box) []Finding {
+	h := &e.Heater
+	if h.Fanned() || h.Indoors() {
+		return nil
+	}
+	f := Finding{ID: "small-holes", Severity: Loss, Topic: Construction, Title: "The ports restrict the airflow",
+		Finding: say("The natural draft is %v, and the ports let %v through.", q(units.Pressure, e.Running.Lift),
+			q(units.Flow, e.Running.Volume)),
+		Evidence: say("The outlet air is at %v, and %v of the sun is lost through the glazing.", q(units.Temperature, e.Running.Outlet),
+			q(units.Share, e.Running.Energy.Front/e.Running.Energy.Sun))}
+	var options []option
+	for _, k := range []float64{1.25, 1.5} {
+		d := h.Air.Diameter * k
+		options = append(options, option{[]design.Change{change("air.diameter_m", d)}, func(r collector.Result) Text {
+			return say("Make the ports %v wide: %v at %v.", q(units.Bore, d), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+		}})
+	}
+	options = append(options, option{[]design.Change{change("air.ports", min(12, h.Air.Ports+1))}, func(r collector.Result) Text {
+		return say("Drill %v ports at each end: %v at %v.", word(fmt.Sprint(min(12, h.Air.Ports+1))), q(units.Flow, r.Volume),
+			q(units.Temperature, r.Outlet))
+	}})
+	if o, r, ok := best(e, 0.08, options); ok {
+		return f.with(e, o, r)
+	}
+	return nil
+}
+
+// plugged: nothing stops a plain plug when the sun goes.
+func plugged(e *box) []Finding {
+	h := &e.Heater
+	sw := thermostat.New(h)
+	if sw.Kind != thermostat.Plug {
+		return nil
+	}
+	d, err := collector.Describe(h)
+	if err != nil {
+		return nil
+	}
+	c := Night(e.Evaluation)
+	r, err := d.Rate(c, collector.Tuning{}, nil)
+	if err != nil {
+		return nil
+	}
+	return []Finding{{ID: "plugged", Severity: Fault, Topic: Control, Title: "The fan cools the room after sunset",
+		Finding: say("A fan that is always on blows the room's heat out through the box at night: %v.",
+			q(units.Power, math.Max(0, -r.Warms()))),
+		Evidence: say("At %v outdoors, air enters the box at %v and comes back at %v.", q(units.Temperature, c.Ambient),
+			q(units.Temperature, c.Inlet), q(units.Temperature, r.Outlet)),
+		Remedy: say("Fit a snap disc at the top of the box."), Patch: []design.Change{change("switch.kind", "snap")},
+		Gain: math.Max(0, -r.Warms()), HasGain: true, When: "by night"}}
+}
+
+// betterBare: a panel behind a window that lets in more by itself.
+func betterBare(e *box) []Finding {
+	if !e.Heater.Indoors() || e.Running.Heat > 0.02*e.Running.Energy.Sun {
+		return nil
+	}
+	return []Finding{{ID: "bare-window", Severity: Fault, Topic: Construction, Title: "The bare window gives more heat",
+		Finding: say("The window alone would give %v; with the panel it gives %v.", q(units.Power, e.Running.Bare),
+			q(units.Power, e.Running.Bare+e.Running.Heat)),
+		Evidence: say("Sun through the window warms the room anyway. The panel only turns it into warm air sooner, and it warms the pane."),
+		Remedy:   say("Use the panel only for shade and quick warmth, or where the sun would not fall into the room.")}}
+}

@@ -1,0 +1,112 @@
+package advice
+
+import (
+	"gladember/core/air"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+// bareDuct: ducts that cross the open lose what the box gained.
+func bareDuct(e *box) []Finding {
+	h := &e.Heater
+	if e.Running.DuctLoss < 0.04*e.Running.Heat || e.Running.Heat <= 0 || h.Air.Duct == "insulated" {
+		return nil
+	}
+	f := Finding{ID: "bare-duct", Severity: Loss, Topic: Construction, Title: "Ducts lose heat outdoors",
+		Finding: say("Bare ducts from the stand lose %v of the %v that the box gives.", q(units.Power, e.Running.DuctLoss),
+			q(units.Power, e.Running.Heat)),
+		Evidence: say("There are %v of duct at %v outdoors.", q(units.Distance, h.Air.ToBox+h.Air.FromBox),
+			q(units.Temperature, e.Running.Conditions.Ambient))}
+	if e.Running.DuctLoss > 0.5*e.Running.Heat {
+		f.Severity, f.Title = Fault, "Ducts outdoors lose most of the heat"
+	}
+	c := []design.Change{change("air.duct", "insulated")}
+	_, r, err := rerun(e, c...)
+	if err != nil {
+		return nil
+	}
+	f.Remedy, f.Patch = say("Insulate the ducts: the loss is then %v.", q(units.Power, r.DuctLoss)), c
+	f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
+	return []Finding{f}
+}
+
+// leaky: what the seams lose or let in.
+func leaky(e *box) []Finding {
+	h := &e.Heater
+	leak := func(r *collector.Result) float64 { return r.Energy.Leak + r.MakeUp }
+	if leak(&e.Running) < 0.04*e.Running.Energy.Sun {
+		return nil
+	}
+	f := Finding{ID: "leaky", Severity: Loss, Topic: Construction, Title: "The box leaks air",
+		Finding: say("Leaks at the seams cost %v, %v of the sun.", q(units.Power, leak(&e.Running)),
+			q(units.Share, leak(&e.Running)/e.Running.Energy.Sun)),
+		Evidence: say("The box is at %v relative to outdoors, and outdoor air replaces what leaks.",
+			q(units.Pressure, e.Running.BoxPressure))}
+	o, r, ok := best(e, 0.01, []option{{[]design.Change{change("box.seam_m3_s_m", h.Box.Seam/3)}, func(r collector.Result) Text {
+		return say("Caulk the seams once more: a third of the leakage costs only %v.", q(units.Power, leak(&r)))
+	}}})
+	if !ok {
+		return nil
+	}
+	return f.with(e, o, r)
+}
+
+// coldBridge: foam that stops inside the frame.
+func coldBridge(e *box) []Finding {
+	h := &e.Heater
+	if h.Indoors() || e.Running.Energy.Back+e.Running.Energy.Edge < 0.12*e.Running.Energy.Sun {
+		return nil
+	}
+	f := Finding{ID: "thin-insulation", Severity: Loss, Topic: Construction, Title: "Back and sides lose heat",
+		Finding: say("The back loses %v and the sides %v, together %v of the sun.", q(units.Power, e.Running.Energy.Back),
+			q(units.Power, e.Running.Energy.Edge), q(units.Share, (e.Running.Energy.Back+e.Running.Energy.Edge)/e.Running.Energy.Sun)),
+		Evidence: say("There are %v of insulation on the back and %v at the sides.", q(units.Length, h.Box.BackFoam),
+			q(units.Length, h.Box.EdgeFoam))}
+	var options []option
+	for _, x := range []float64{0.025, 0.05} {
+		if x > h.Box.BackFoam {
+			options = append(options, option{[]design.Change{change("box.back_foam_m", x)}, func(r collector.Result) Text {
+				return say("Use %v of insulation on the back: it then loses %v.", q(units.Length, x), q(units.Power, r.Energy.Back))
+			}})
+		}
+		if x > h.Box.EdgeFoam && x < 0.04 {
+			options = append(options, option{[]design.Change{change("box.edge_foam_m", x)}, func(r collector.Result) Text {
+				return say("Line the frame with %v of insulation: the sides then lose %v.", q(units.Length, x),
+					q(units.Power, r.Energy.Edge))
+			}})
+		}
+	}
+	if o, r, ok := best(e, 0.02, options); ok {
+		return f.with(e, o, r)
+	}
+	return nil
+}
+
+// dewOnCover: the room's damp on the cold cover.
+func dewOnCover(e *box) []Finding {
+	h := &e.Heater
+	if h.Air.Source == "outdoors" || e.Running.Mass <= 0 {
+		return nil
+	}
+	m, err := air.NewMoist(h.Room.Air, h.Room.Humidity, e.Running.Conditions.Pressure)
+	if err != nil {
+		return nil
+	}
+	dew := m.DewPoint()
+	cold := e.Running.CoverInner
+	swept := h.Absorber.Family == design.FrontPassPlate || h.Absorber.Family == design.DoublePassPlate ||
+		h.Absorber.Family == design.PassiveBox || h.Absorber.Screens != nil || h.Indoors()
+	if cold >= dew || !swept {
+		return nil
+	}
+	what := "Water"
+	if cold < 0 {
+		what = "Frost"
+	}
+	return []Finding{{ID: "dew", Severity: Note, Topic: Construction, Title: what + " on the cover",
+		Finding: say("The room air condenses below %v; the inside of the glazing is at %v where it is coldest.",
+			q(units.Temperature, dew), q(units.Temperature, cold)),
+		Evidence: say("Room air of %v at %v humidity touches it.", q(units.Temperature, h.Room.Air), q(units.Share, h.Room.Humidity)),
+		Remedy:   say("Leave drain holes along the bottom, and dry the room. A second glazing keeps the inner one warmer.")}}
+}

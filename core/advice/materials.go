@@ -1,0 +1,170 @@
+package advice
+
+import (
+	"fmt"
+	"gladember/core/catalog"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/units"
+	"math"
+)
+
+// oneSided is the normal quantile of 95 %.
+const oneSided = 1.645
+
+// tagsOf lists what a heater's choices are tagged with, and the circumstances
+// each is in.
+func tagsOf(h *design.Heater, path string) (tags, around []string) {
+	foam, _ := catalog.FindInsulation(h.Box.Foam)
+	cover, _ := catalog.FindCover(h.Cover.Material)
+	switch path {
+	case "absorber.paint":
+		p, _ := catalog.FindPaint(h.Absorber.Paint)
+		around = append(around, catalog.InAirway)
+		if h.Absorber.Family == design.FrontPassPlate || h.Box.Body == "foam" || h.Box.Walls == "black" {
+			around = append(around, foam.Tags...) // the foam inside is painted too
+		}
+		return p.Tags, around
+	case "box.sealant":
+		b, _ := catalog.FindSealant(h.Box.Sealant)
+		around = append(around, catalog.Rain, catalog.Hot)
+		return b.Tags, append(around, cover.Tags...)
+	case "box.adhesive":
+		b, _ := catalog.FindAdhesive(h.Box.Adhesive)
+		return b.Tags, append(append(around, catalog.MetalFoam, catalog.Hot), foam.Tags...)
+	case "box.tape":
+		b, _ := catalog.FindTape(h.Box.Tape)
+		return b.Tags, append(around, catalog.Hot)
+	case "air.duct":
+		d, _ := catalog.FindDuct(h.Air.Duct)
+		return d.Tags, append(around, catalog.Hot)
+	}
+	return nil, nil
+}
+
+// clashesWith returns the materials that would not go together if one choice were made, by its field path.
+func clashesWith(h *design.Heater, path, id string) []catalog.Clash {
+	n := h.Clone()
+	switch path {
+	case "absorber.paint":
+		n.Absorber.Paint = id
+	case "box.sealant":
+		n.Box.Sealant = id
+	case "box.adhesive":
+		n.Box.Adhesive = id
+	case "box.tape":
+		n.Box.Tape = id
+	case "air.duct":
+		n.Air.Duct = id
+	}
+	return catalog.FindClashes(tagsOf(&n, path))
+}
+
+// clash: two things that do not go with each other, from the catalog's table.
+func clash(e *box) (fs []Finding) {
+	h := &e.Heater
+	if h.Indoors() {
+		return nil
+	}
+	for _, x := range []struct {
+		path, name, id string
+		list           []catalog.Choice
+	}{
+		{"absorber.paint", "paint", h.Absorber.Paint, catalog.Paints()}, {"box.sealant", "sealant", h.Box.Sealant, catalog.Sealants()},
+		{"box.adhesive", "adhesive", h.Box.Adhesive, catalog.Adhesives()}, {"box.tape", "tape", h.Box.Tape, catalog.Tapes()},
+		{"air.duct", "duct", h.Air.Duct, catalog.Ducts()},
+	} {
+		cs := clashesWith(h, x.path, x.id)
+		if len(cs) == 0 {
+			continue
+		}
+		c := cs[0]
+		name := x.id
+		for _, o := range x.list {
+			if o.ID == x.id {
+				name = o.Name
+			}
+		}
+		f := Finding{ID: "clash-" + x.name, Severity: Fault,
+			Topic: Construction, Title: fmt.Sprintf("The %s does not suit the other materials", x.name),
+			Finding: say("%v", word(c.Why)), Evidence: say("You chose %v; common practice, no source.", word(name)),
+			Remedy: say("%v", word(c.Remedy))}
+		for _, o := range x.list {
+			if len(clashesWith(h, x.path, o.ID)) == 0 && bears(e, x.path, o.ID) {
+				f.Patch = []design.Change{change(x.path, o.ID)}
+				f.Remedy = say("%v Here: %v.", word(c.Remedy), word(o.Name))
+				if _, r, err := rerun(e, f.Patch...); err == nil && math.Abs(worth(&r)-worth(&e.Running)) > 1e-6 {
+					f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
+				}
+				break
+			}
+		}
+		fs = append(fs, f)
+	}
+	return fs
+}
+
+// bears says whether a choice stands the box's heat.
+func bears(e *box, path, id string) bool {
+	switch path {
+	case "absorber.paint":
+		p, err := catalog.FindPaint(id)
+		return err == nil && p.Service >= hottest(e, collector.AbsorberLayer)
+	case "box.sealant":
+		b, err := catalog.FindSealant(id)
+		return err == nil && b.Service-oneSided*b.U >= hottest(e, collector.CoverLayer)
+	case "box.adhesive":
+		b, err := catalog.FindAdhesive(id)
+		return err == nil && b.Service-oneSided*b.U >= hottest(e, collector.BackLayer)
+	case "box.tape":
+		b, err := catalog.FindTape(id)
+		return err == nil && b.Service-oneSided*b.U >= hottest(e, collector.BackLayer)
+	case "air.duct":
+		d, err := catalog.FindDuct(id)
+		return err == nil && d.Service >= e.Running.Outlet
+	}
+	return true
+}
+
+// duller: a paint that shines throws sun away.
+func duller(e *box) []Finding {
+	p, err := catalog.FindPaint(e.Heater.Absorber.Paint)
+	if err != nil || p.Absorptance >= 0.93 {
+		return nil
+	}
+	f := Finding{ID: "shiny-paint", Severity: Loss, Topic: Construction, Title: "The paint reflects too much sun",
+		Finding:  say("%v absorbs %v of the sun.", word(p.Name), q(units.Share, p.Absorptance)),
+		Evidence: say("%v are reflected.", q(units.Power, e.Running.Energy.Reflected))}
+	var options []option
+	for _, c := range catalog.Paints() {
+		if o, err := catalog.FindPaint(c.ID); err == nil && o.Absorptance > p.Absorptance && bears(e, "absorber.paint", c.ID) &&
+			len(clashesWith(&e.Heater, "absorber.paint", c.ID)) == 0 {
+			options = append(options, option{[]design.Change{change("absorber.paint", c.ID)},
+				func(collector.Result) Text { return say("Use %v, in two thin coats.", word(o.Name)) }})
+		}
+	}
+	if o, r, ok := best(e, 0.005, options); ok {
+		return f.with(e, o, r)
+	}
+	return nil
+}
+
+// doubtfulPane: a coated or tinted pane keeps the sun out.
+func doubtfulPane(e *box) []Finding {
+	h := &e.Heater
+	c, err := catalog.FindCover(h.Cover.Material)
+	if err != nil || h.Indoors() || c.CoatPass == 0 && c.Extinction*c.Thickness < 0.3 {
+		return nil
+	}
+	f := Finding{ID: "doubtful-pane", Severity: Loss, Topic: Construction, Title: "The glazing blocks the sun",
+		Finding: say("%v is made for that: of %v on it, %v are reflected or stay in it.", word(c.Name),
+			q(units.Power, e.Running.Energy.Sun), q(units.Power, e.Running.Energy.Reflected)),
+		Evidence: say("Lay it in the sun and feel the ground under it. If the ground is not warmer there, do not use this glazing.")}
+	o, r, ok := best(e, 0.02, []option{{[]design.Change{change("cover.material", "glass")}, func(r collector.Result) Text {
+		return say("Use plain glass: the heat to the room is then %v.", q(units.Power, r.Warms()))
+	}}})
+	if !ok {
+		return nil
+	}
+	return f.with(e, o, r)
+}

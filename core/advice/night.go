@@ -1,0 +1,79 @@
+package advice
+
+import (
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/solar"
+	"gladember/core/units"
+	"math"
+)
+
+// Night is the winter night that back-flow is judged by: as cold as 8 K under
+// the noon, no wind to speak of. Common practice, no source.
+func Night(e *collector.Evaluation) collector.Conditions {
+	c := e.Running.Conditions
+	c.Sun, c.Ambient, c.Wind, c.Flow = solar.OnPlane{}, c.Ambient-8, 1, 0
+	c.Sky = solar.Swinbank(c.Ambient)
+	c.Inlet = e.Heater.Room.Air
+	return c
+}
+
+// nightLoss is what falls through a box by night, W, with its flap as a heater
+// has it.
+func nightLoss(h *design.Heater, c collector.Conditions) (float64, collector.Result, error) {
+	d, err := collector.Describe(h)
+	if err != nil {
+		return 0, collector.Result{}, err
+	}
+	r, err := d.BackFlow(c, h.Air.Flap != "none")
+	return math.Max(0, -r.Heat), r, err
+}
+
+// backFlow: without a flap the cold box draws the room's warmth by night.
+func backFlow(e *box) []Finding {
+	h := &e.Heater
+	if h.Indoors() || h.Air.Flap != "none" {
+		return nil
+	}
+	c := Night(e.Evaluation)
+	open, r, err := nightLoss(h, c)
+	if err != nil || open < 3 {
+		return nil
+	}
+	flap := change("air.flap", "membrane")
+	shut, err := design.Apply(*h, units.System{}, flap)
+	if err != nil {
+		return nil
+	}
+	left, _, err := nightLoss(&shut, c)
+	if err != nil {
+		return nil
+	}
+	title := "It cools the room by night"
+	evidence := say("At %v outdoors, %v of room air sinks through the box and comes back at %v.", q(units.Temperature, c.Ambient),
+		q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+	if h.Fanned() {
+		evidence = say("At %v outdoors with the fan off, %v of room air sinks through fan and box and comes back at %v.",
+			q(units.Temperature, c.Ambient), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+	}
+	return []Finding{{ID: "back-flow", Severity: Loss, Topic: Construction, Title: title,
+		Finding:  say("Without a backdraft damper the box takes %v out of the room on a clear winter night.", q(units.Power, open)),
+		Evidence: evidence, Remedy: say("Fit a light backdraft damper: the loss is then %v.", q(units.Power, left)),
+		Patch: []design.Change{flap}, Gain: open - left, HasGain: true, When: "by night"}}
+}
+
+// BackFlows is what a clear night draws out of the room through the standing box, W, as
+// it is and with its flap the other way.
+func BackFlows(e *collector.Evaluation) (open, shut float64, err error) {
+	d, err := collector.Describe(&e.Heater)
+	if err != nil || d.Indoors {
+		return 0, 0, err
+	}
+	c := Night(e)
+	a, err := d.BackFlow(c, false)
+	if err != nil {
+		return 0, 0, err
+	}
+	b, err := d.BackFlow(c, true)
+	return math.Max(0, -a.Heat), math.Max(0, -b.Heat), err
+}

@@ -1,0 +1,88 @@
+package advice
+
+import (
+	"gladember/core/airflow"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/units"
+	"math"
+)
+
+// weakPanel: the panel cannot turn its fan, or hardly.
+func weakPanel(e *box) []Finding {
+	h := &e.Heater
+	if h.Air.Drive != "panel" || h.Air.Battery > 0 || e.Running.Conditions.Flow > 0 || e.Running.FanSpeed >= 0.75 && e.Running.Mass > 0 {
+		return nil
+	}
+	f := Finding{ID: "weak-panel", Severity: Loss, Topic: Construction, Title: "The solar panel is too small for the fan",
+		Finding:  say("At the clear winter noon the fan runs at %v of its speed.", q(units.Share, e.Running.FanSpeed)),
+		Evidence: say("A panel of %v drives a fan of %v.", q(units.Electric, h.Air.PanelPeak), q(units.Electric, h.Air.FanPower))}
+	if e.Running.Mass <= 0 {
+		f.Severity, f.Finding = Fault, say("At the clear winter noon the panel cannot start the fan.")
+	}
+	var options []option
+	for _, w := range []float64{5, 10, 20, 30, 50, 100, 200} {
+		if w > h.Air.PanelPeak && len(options) < 3 {
+			options = append(options, option{[]design.Change{change("air.panel_w", w)}, func(r collector.Result) Text {
+				return say("Use a panel of %v: the fan then runs at %v of its speed.", q(units.Electric, w), q(units.Share, r.FanSpeed))
+			}})
+		}
+	}
+	if o, r, ok := best(e, 0.01, options); ok {
+		return f.with(e, o, r)
+	}
+	f.Remedy = say("Use a fan with less power.")
+	return []Finding{f}
+}
+
+// usableBattery is the share of a battery that may be taken, and RunHours what
+// a heater runs on a clear winter day. Common practice, no source.
+const (
+	usableBattery = 0.5
+	RunHours      = 5.0
+)
+
+// Battery is a battery that drives a fan off its own panel.
+type Battery struct {
+	Watts float64 // that all fans take
+	Lost  float64 // share of it that the wires lose
+	Days  float64 // of [RunHours] without sun
+}
+
+// PlanBattery returns how a heater's battery lasts, and whether it has one.
+func PlanBattery(h *design.Heater) (b Battery, has bool) {
+	a := &h.Air
+	if a.Drive != "panel" || a.Battery <= 0 {
+		return b, false
+	}
+	b.Watts = a.FanPower * math.Max(1, float64(a.Fans))
+	b.Lost = b.Watts / a.FanVolts * 2 * a.Wire * collector.Copper / a.WireArea / a.FanVolts
+	b.Days = airflow.Autonomy(a.Battery, usableBattery, RunHours, b.Watts, b.Lost)
+	return b, true
+}
+
+// battery: how long it lasts without sun.
+func battery(e *box) []Finding {
+	a := &e.Heater.Air
+	b, has := PlanBattery(&e.Heater)
+	if !has || b.Days >= 1 && b.Lost < 0.05 {
+		return nil
+	}
+	f := Finding{ID: "small-battery", Severity: Note, Topic: Construction, Title: "The battery is small",
+		Finding: say("It runs the fan for %v days of %v hours without sun.", q(units.Number, math.Round(10*b.Days)/10),
+			q(units.Number, RunHours)),
+		Evidence: say("The fan takes %v, of which the wires lose %v; only half of the battery should be used.",
+			q(units.Electric, b.Watts), q(units.Share, b.Lost)),
+		Remedy: say("Use a larger battery, or drive the fan straight from the panel: without sun the fan is not needed.")}
+	if need := math.Ceil(RunHours*b.Watts/usableBattery/(1-b.Lost)/10) * 10; need <= 5000 && b.Days < 1 {
+		f.Patch = []design.Change{change("air.battery_wh", need)}
+	}
+	if b.Lost >= 0.05 {
+		f.ID, f.Title = "thin-wire", "The wire is too thin"
+		f.Remedy = say("Use thicker or shorter wire.")
+		if area := a.WireArea * b.Lost / 0.03; area <= 16 {
+			f.Patch = []design.Change{change("air.wire_mm2", math.Ceil(area*4)/4)}
+		}
+	}
+	return []Finding{f}
+}

@@ -1,0 +1,203 @@
+package advice
+
+import (
+	"fmt"
+	"gladember/core/catalog"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/units"
+	"math"
+)
+
+// hottest is the one-sided upper temperature of the layers of a kind.
+func hottest(e *box, kinds ...collector.LayerKind) float64 {
+	t := math.Inf(-1)
+	for _, p := range e.Peaks {
+		for _, k := range kinds {
+			if p.Kind == k {
+				t = math.Max(t, p.Upper)
+			}
+		}
+	}
+	return t
+}
+
+// tooHot: a material beyond its service temperature on a windless noon with
+// the fan off. Its figure is the one-sided upper 95 %.
+func tooHot(e *box) (fs []Finding) {
+	seen := map[string]bool{}
+	for _, p := range e.Peaks {
+		if p.Upper <= p.Service || seen[p.Material] {
+			continue
+		}
+		seen[p.Material] = true
+		f := Finding{ID: "too-hot-" + p.Material, Severity: Danger, Topic: Construction,
+			Evidence: e.worstNoon().with(say("The likely temperature is %v, the upper limit of the 95 %% range %v.",
+				q(units.Temperature, p.Max), q(units.Temperature, p.Upper)))}
+		switch p.Kind {
+		case collector.BackLayer:
+			foam, _ := catalog.FindInsulation(p.Material)
+			f.Title = "Insulation will overheat"
+			f.Finding = say("At the worst noon with the fan off the back reaches %v; %v withstands %v.", q(units.Temperature, p.Upper),
+				word(foam.Name), q(units.Temperature, foam.Service))
+			f.mend(e, "box.foam", catalog.Insulations(), func(id string) (string, float64) {
+				x, _ := catalog.FindInsulation(id)
+				return x.Name, x.Service
+			}, p.Upper)
+		case collector.CoverLayer:
+			c, _ := catalog.FindCover(p.Material)
+			f.Title = "Glazing will sag"
+			f.Finding = say("At the worst noon with the fan off the glazing reaches %v; %v withstands %v.", q(units.Temperature, p.Upper),
+				word(c.Name), q(units.Temperature, c.Service))
+			f.mend(e, "cover.material", catalog.Covers(), func(id string) (string, float64) {
+				x, _ := catalog.FindCover(id)
+				return x.Name, x.Service
+			}, p.Upper)
+		default:
+			path, options, get := "absorber.paint", catalog.Paints(), func(id string) (string, float64) {
+				x, _ := catalog.FindPaint(id)
+				return x.Name, x.Service
+			}
+			f.Title = "Absorber paint will fume"
+			if m, err := catalog.FindMesh(p.Material); err == nil && m.Service <= p.Service {
+				f.Title = "Absorber screen will melt"
+				path, options = "absorber.screens.mesh", catalog.Meshes()
+				get = func(id string) (string, float64) {
+					x, _ := catalog.FindMesh(id)
+					return x.Name, x.Service
+				}
+			}
+			f.Finding = say("At the worst noon with the fan off the absorber reaches %v; it withstands %v.",
+				q(units.Temperature, p.Upper), q(units.Temperature, p.Service))
+			f.mend(e, path, options, get, p.Upper)
+		}
+		f.orGuard(e, len(fs) == 0)
+		fs = append(fs, f)
+	}
+	return fs
+}
+
+// mend looks for the choice that bears the temperature, brings no new danger or fault and
+// warms the room most, by rerun.
+func (f *Finding) mend(e *box, path string, options []catalog.Choice, get func(id string) (string, float64), upper float64) {
+	f.Remedy = say("Cover the box when the fan cannot run, and in summer.")
+	if !e.looking || !e.open(path) {
+		return
+	}
+	best := math.Inf(-1)
+	for _, o := range options {
+		name, service := get(o.ID)
+		if service < upper {
+			continue
+		}
+		c := design.Change{Path: path, Value: o.ID}
+		_, r, err := rerun(e, c)
+		if err != nil || worth(&r) <= best || !e.allows(f.ID, c) {
+			continue
+		}
+		best = worth(&r)
+		f.Patch = []design.Change{c}
+		f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
+		f.Remedy = say("Replace it with %v, which withstands %v.", word(name), q(units.Temperature, service))
+	}
+}
+
+// bondsTooHot: sealant at the cover, glue and tape at the back.
+func bondsTooHot(e *box) (fs []Finding) {
+	h := &e.Heater
+	if h.Indoors() {
+		return nil
+	}
+	back, cover := hottest(e, collector.BackLayer), hottest(e, collector.CoverLayer)
+	for _, x := range []struct {
+		path, what, place string
+		id                string
+		at                float64
+		find              func(string) (catalog.Bond, error)
+		list              []catalog.Choice
+	}{
+		{"box.sealant", "sealant", "the pane's bed", h.Box.Sealant, cover, catalog.FindSealant, catalog.Sealants()},
+		{"box.adhesive", "adhesive", "the foam", h.Box.Adhesive, back, catalog.FindAdhesive, catalog.Adhesives()},
+		{"box.tape", "tape", "the foam's joints", h.Box.Tape, back, catalog.FindTape, catalog.Tapes()},
+	} {
+		b, err := x.find(x.id)
+		// Where the row's own limit is unsure, its lower edge counts.
+		if err != nil || x.at <= b.Service-oneSided*b.U {
+			continue
+		}
+		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s will fail from heat",
+			x.what),
+			Finding: say("At the worst noon with the fan off it reaches %v at %v; %v withstands about %v.", q(units.Temperature, x.at),
+				word(x.place), word(b.Name), q(units.Temperature, b.Service)),
+			Evidence: e.worstNoon()}
+		for _, c := range x.list {
+			if o, err := x.find(c.ID); err == nil && c.ID != "none" && x.at <= o.Service-oneSided*o.U &&
+				len(clashesWith(h, x.path, o.ID)) == 0 {
+				f.Remedy, f.Patch = say("Use %v.", word(o.Name)), []design.Change{change(x.path, o.ID)}
+				break
+			}
+		}
+		if f.Patch == nil {
+			f.Remedy = say("None in the list withstands that: fasten with screws and keep the box covered in summer.")
+			f.orGuard(e, false)
+		}
+		fs = append(fs, f)
+	}
+	return fs
+}
+
+// hotDuct: the warm duct against the first air after the fan has stood still.
+func hotDuct(e *box) []Finding {
+	h := &e.Heater
+	d, err := catalog.FindDuct(h.Air.Duct)
+	first := e.Still.AbsorberMean // the air that has stood against the absorber
+	if err != nil || h.Indoors() || d.Service >= first || len(d.Tags) > 0 {
+		return nil // a tagged one is judged by the table of clashes
+	}
+	return []Finding{{ID: "hot-duct", Severity: Fault, Topic: Construction, Title: "The duct will overheat",
+		Finding: say("When the fan starts after a stop, the air is at up to %v; %v withstands %v.", q(units.Temperature, first),
+			word(d.Name), q(units.Temperature, d.Service)),
+		Evidence: say("This is the mean absorber temperature with the fan off at the clear winter noon."),
+		Remedy:   say("Use smooth or ribbed metal duct for the warm side."), Patch: []design.Change{change("air.duct", "smooth")}}}
+}
+
+// hotFan: a fan that pulls handles the box's hottest air.
+func hotFan(e *box) []Finding {
+	h := &e.Heater
+	fan, err := catalog.FindFan(h.Air.FanModel)
+	if err != nil || !h.Fanned() || h.Air.FanSide != "outlet" || e.Still.AbsorberMean <= fan.Service {
+		return nil
+	}
+	f := Finding{ID: "hot-fan", Severity: Fault, Topic: Construction, Title: "The fan will overheat",
+		Finding: say("At the outlet it draws air of up to %v when it starts; %v withstands %v.",
+			q(units.Temperature, e.Still.AbsorberMean), word(fan.Name), q(units.Temperature, fan.Service)),
+		Evidence: say("While it runs the air is at %v; after a stop it is as hot as the absorber.", q(units.Temperature, e.Running.Outlet))}
+	o := option{[]design.Change{change("air.fan_side",
+		"inlet")}, func(collector.Result) Text { return say("Move the fan to the inlet, so that it pushes.") }}
+	if _, r, err := rerun(e, o.changes...); err == nil {
+		return f.with(e, o, r)
+	}
+	return []Finding{f}
+}
+
+// leastGap is how near to the glass a hot part may lie, m. Common practice, no
+// source.
+const leastGap = 0.020
+
+// touchesGlass: an absorber so near the glazing rubs on it or heats it through, and leaves no room for the air.
+func touchesGlass(e *box) []Finding {
+	h := e.Heater
+	if h.Box.Gap >= leastGap || h.Indoors() {
+		return nil
+	}
+	c := design.Change{Path: "box.gap_m", Value: 0.030}
+	f := Finding{ID: "near-glass", Severity: Fault, Topic: Construction, Title: "The absorber is too close to the glazing",
+		Finding: say("The absorber is %v from the glazing at its nearest point.", q(units.Length, h.Box.Gap)),
+		Evidence: say("It may bow or sag when it is hot, and glass touched by a part at %v can crack.",
+			q(units.Temperature, e.Still.AbsorberMax)),
+		Remedy: say("Leave %v between absorber and glazing.", q(units.Length, 0.030)), Patch: []design.Change{c}}
+	if _, r, err := rerun(e, c); err == nil {
+		f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
+	}
+	return []Finding{f}
+}

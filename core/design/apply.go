@@ -1,0 +1,240 @@
+package design
+
+import (
+	"errors"
+	"fmt"
+	"gladember/core/units"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+)
+
+// Change is one decision. Typed is read in the person's units; where Value is
+// given it is taken instead (SI), and Typed is what to show for it.
+type Change struct {
+	Path   string
+	Typed  string
+	Value  any
+	Origin Origin // empty means Yours; Ours gives the field back to us
+}
+
+// Apply returns the heater with changes made, defaults followed up and the
+// whole validated. On an error the heater is returned as it was.
+func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
+	n := h.Clone()
+	for _, c := range changes {
+		f := FieldAt(c.Path)
+		if f == nil {
+			return h, &Problem{c.Path, "a heater has no such field", "use one that `gladember example` shows"}
+		}
+		if !f.Applies(&n) {
+			return h, &Problem{c.Path, "this heater has no such part", "choose the way it is made first"}
+		}
+		if c.Origin == Ours {
+			if f.Default == nil { // we have no value for it: it is not known
+				f.clear(&n)
+			}
+			delete(n.Entries, c.Path)
+			Refresh(&n)
+			continue
+		}
+		v := c.Value
+		if v == nil {
+			var err error
+			if v, err = read(&n, f, c.Typed, sys); err != nil {
+				return h, err
+			}
+		}
+		if p := f.check(v, sys); p != nil {
+			return h, p
+		}
+		origin := c.Origin
+		if origin == "" {
+			origin = Yours
+		}
+		put(&n, c.Path, v)
+		n.Entries[c.Path] = Entry{Typed: strings.TrimSpace(c.Typed), Origin: origin}
+		if c.Path == "air.bends" || c.Path == "air.grilles" { // what lies before the box cannot be more than there are
+			for before, all := range map[string]float64{"air.bends_before": float64(n.Air.Bends),
+				"air.grilles_before": float64(n.Air.Grilles)} {
+				if _, theirs := n.Entries[before]; theirs && Number(&n, before) > all {
+					delete(n.Entries, before)
+				}
+			}
+		}
+		if c.Path == "absorber.family" || c.Path == "cover.layers" || c.Path == "air.fan" {
+			n = follow(n, c.Path)
+		}
+		Refresh(&n)
+	}
+	if ps := validate(&n, sys); len(ps) > 0 {
+		return h, &ps[0]
+	}
+	return n, nil
+}
+
+// follow gives back to us what a choice of a whole thing carries with it: the
+// figures of the fan that was there before say nothing of the new one.
+func follow(h Heater, path string) Heater {
+	if path == "absorber.family" { // another airway, of a depth of its own
+		for i := range h.Array.Others {
+			h.Array.Others[i].Depth = 0
+		}
+	}
+	if path == "air.fan" {
+		for _, p := range []string{"air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial"} {
+			delete(h.Entries, p)
+		}
+		delete(h.Entries, "air.fan_table")
+		h.Air.FanTable = nil
+	}
+	return h
+}
+
+// read turns what was typed for a field into its value, SI. Errors are [Problem]s, whose remedy is in the person's
+// units.
+func read(h *Heater, f *Field, typed string, sys units.System) (any, error) {
+	t := strings.TrimSpace(typed)
+	switch {
+	case f.Rows != nil:
+		if len(t) > 20000 {
+			return nil, &Problem{f.Path, "the table is over 20,000 letters long", "paste only its rows"}
+		}
+		return f.Rows.Read(h, t, sys)
+	case f.Text:
+		return t, nil
+	case f.Bool:
+		switch strings.ToLower(t) {
+		case "yes", "true", "on", "1":
+			return true, nil
+		case "no", "false", "off", "0", "":
+			return false, nil
+		}
+		return nil, &Problem{f.Path, fmt.Sprintf("%q is neither yes nor no", t), "enter yes or no"}
+	case f.Choices != nil:
+		return t, nil
+	}
+	v, err := units.Parse(f.Kind, t, sys)
+	if err != nil {
+		var ue *units.Error
+		if errors.As(err, &ue) && !ue.Half && f.Whole {
+			return nil, &Problem{f.Path, fmt.Sprintf("%q is not a whole number", t), "enter one like 2"}
+		}
+		return nil, err
+	}
+	return v, nil
+}
+
+// Refresh derives every value of ours again from what it follows from, and
+// keeps only the union member that the family names.
+func Refresh(h *Heater) {
+	h.Schema = Schema
+	if h.Entries == nil {
+		h.Entries = map[string]Entry{}
+	}
+	for _, f := range Fields {
+		if !f.Applies(h) {
+			delete(h.Entries, f.Path)
+			f.clear(h)
+			continue
+		}
+		if strings.HasPrefix(f.Path, "absorber.own.passages.") {
+			continue // a passage has no value of ours to go back to
+		}
+		if _, theirs := h.Entries[f.Path]; !theirs && f.Default != nil {
+			put(h, f.Path, f.Default(h))
+		}
+	}
+	keep(h)
+	if own(h) && h.Absorber.Own != nil && len(h.Absorber.Own.Passages) == 0 {
+		h.Absorber.Own.Passages = []Passage{{Where: "behind", Way: "down", Depth: 0.02, Swept: 1},
+			{Where: "front", Way: "up", Depth: 0.03, Swept: 1.15}}
+	}
+	if !twoCovers(h) {
+		h.Cover.Between = 0
+	}
+	if h.Log.FlowIs != ByMeasure {
+		h.Log.Flow = 0
+	}
+}
+
+// clear empties a field that means nothing for the heater, so that no part of
+// the program meets a value that nobody checked.
+func (f *Field) clear(h *Heater) {
+	v := locate(h, f.Path, false)
+	switch {
+	case !v.IsValid():
+	case f.Choices != nil && f.Default != nil: // a name that is known
+		put(h, f.Path, f.Default(h))
+	default:
+		v.SetZero()
+	}
+}
+
+// keep drops the union members that the family does not name.
+func keep(h *Heater) {
+	a := &h.Absorber
+	if !screens(h) {
+		a.Screens = nil
+	}
+	if !plates(h) {
+		a.Plate = nil
+	}
+	if !cans(h) {
+		a.Cans = nil
+	}
+	if !pipes(h) {
+		a.Pipes = nil
+	}
+	if !coil(h) {
+		a.Coil = nil
+	}
+	if !panel(h) {
+		a.Panel = nil
+	}
+	if !own(h) {
+		a.Own = nil
+	}
+}
+
+// New returns a heater in which every value is ours.
+func New() Heater {
+	var h Heater
+	Refresh(&h)
+	return h
+}
+
+// SplitPane takes a pane's size apart: "28 x 64 in" into "28 in" and "64 in". A unit behind the height holds for a width
+// without one. Height is empty where nothing is typed behind the x yet; ok is false where there is no size.
+func SplitPane(typed string) (width, height string, ok bool) {
+	norm := strings.NewReplacer("×", "x", "X", "x", "*", "x", " by ", " x ").Replace(typed)
+	width, height, ok = strings.Cut(norm, "x")
+	if !ok || strings.Contains(height, "x") {
+		return "", "", false
+	}
+	width, height = strings.TrimSpace(width), strings.TrimSpace(height)
+	if last, _ := utf8.DecodeLastRuneInString(width); unicode.IsDigit(last) || strings.ContainsRune("½¼¾⅛⅜⅝⅞", last) {
+		unit := strings.TrimLeft(height, "0123456789.,/ -½¼¾⅛⅜⅝⅞")
+		if !strings.ContainsAny(unit, "0123456789") {
+			width = strings.TrimSpace(width + " " + unit)
+		}
+	}
+	return width, height, true
+}
+
+// ParsePane reads two lengths as people write a pane: "34 x 58", "860 × 1480
+// mm", "34 1/4 by 58 in". A unit after the last holds for both.
+func ParsePane(typed string, sys units.System) (width, height float64, err error) {
+	a, b, ok := SplitPane(typed)
+	if !ok {
+		return 0, 0, &Problem{"pane", fmt.Sprintf("%q is not a pane size", typed), "enter width x height, like 34 x 58 in or 860 x 1480 mm"}
+	}
+	fail := &units.Error{Typed: typed, Kind: units.Length, Half: b == ""}
+	if height, err = units.Parse(units.Length, b, sys); err != nil {
+		return 0, 0, fail
+	}
+	if width, err = units.Parse(units.Length, a, sys); err != nil {
+		return 0, 0, fail
+	}
+	return width, height, nil
+}

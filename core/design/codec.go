@@ -1,0 +1,122 @@
+package design
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"reflect"
+	"slices"
+)
+
+// Clone returns a copy that shares nothing with h.
+func (h Heater) Clone() Heater {
+	h.Absorber.Screens = copyOf(h.Absorber.Screens)
+	h.Absorber.Plate = copyOf(h.Absorber.Plate)
+	h.Absorber.Cans = copyOf(h.Absorber.Cans)
+	h.Absorber.Pipes = copyOf(h.Absorber.Pipes)
+	h.Absorber.Coil = copyOf(h.Absorber.Coil)
+	h.Absorber.Panel = copyOf(h.Absorber.Panel)
+	h.Absorber.Own = copyOf(h.Absorber.Own)
+	if o := h.Absorber.Own; o != nil {
+		o.Passages = slices.Clone(o.Passages)
+	}
+	h.Shade.Horizon = slices.Clone(h.Shade.Horizon)
+	h.Climate.Months = slices.Clone(h.Climate.Months)
+	h.Room.Bills = slices.Clone(h.Room.Bills)
+	h.Air.FanTable = slices.Clone(h.Air.FanTable)
+	h.Array.Others = slices.Clone(h.Array.Others)
+	e := make(map[string]Entry, len(h.Entries))
+	for k, v := range h.Entries {
+		e[k] = v
+	}
+	h.Entries = e
+	return h
+}
+
+// copyOf returns a pointer to a copy, nil for nil.
+func copyOf[T any](p *T) *T {
+	if p == nil {
+		return nil
+	}
+	v := *p
+	return &v
+}
+
+// Encode writes the document in its one canonical form: the same heater is
+// always the same bytes.
+func Encode(h Heater) ([]byte, error) {
+	if len(h.Entries) == 0 {
+		h.Entries = nil
+	}
+	var b bytes.Buffer
+	enc := json.NewEncoder(&b)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", "  ")
+	if err := enc.Encode(h); err != nil {
+		return nil, fmt.Errorf("writing the heater: %w", err)
+	}
+	return b.Bytes(), nil
+}
+
+// MaxDocument bounds a document's size in bytes.
+const MaxDocument = 1 << 20
+
+// Decode reads one document and validates it. The error names the field, what
+// is wrong and what would be right.
+func Decode(data []byte) (Heater, error) {
+	var h Heater
+	if len(data) > MaxDocument {
+		return h, fmt.Errorf("the file holds %d bytes; a heater is under %d", len(data), MaxDocument)
+	}
+	data, err := upgrade(data)
+	if err != nil {
+		return h, err
+	}
+	dec := json.NewDecoder(bytes.NewReader(data))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&h); err != nil {
+		var te *json.UnmarshalTypeError
+		switch {
+		case errors.As(err, &te):
+			return h, fmt.Errorf("%s holds a %s; it takes %s", te.Field, te.Value, inWords(te.Type.Kind()))
+		case errors.Is(err, io.EOF):
+			return h, errors.New("the file is empty; `gladember example` prints a heater to start from")
+		}
+		return h, fmt.Errorf("not a heater in JSON: %v; `gladember example` prints one to start from", err)
+	}
+	if _, err := dec.Token(); err != io.EOF {
+		return h, errors.New("the file goes on after the heater's closing brace; keep one heater a file")
+	}
+	if h.Schema != Schema {
+		return h, fmt.Errorf("schema is %d; this program reads schema %d", h.Schema, Schema)
+	}
+	if ps := Validate(&h); len(ps) > 0 {
+		return h, &ps[0]
+	}
+	for _, f := range Fields {
+		if !f.Applies(&h) {
+			f.clear(&h)
+		}
+	}
+	return h, nil
+}
+
+// inWords names a kind of JSON value as an error says it.
+func inWords(k reflect.Kind) string {
+	switch k {
+	case reflect.Float64:
+		return "a number"
+	case reflect.Int:
+		return "a whole number"
+	case reflect.String:
+		return "a text"
+	case reflect.Bool:
+		return "true or false"
+	}
+	return "an object, as `gladember example` shows"
+}
+
+func finite(v float64) bool { return !math.IsNaN(v) && !math.IsInf(v, 0) }

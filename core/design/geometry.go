@@ -1,0 +1,192 @@
+package design
+
+import "math"
+
+// traySlack is the room around a pane that lies in a tray of bent sheet, m.
+const traySlack = 0.002
+
+// inside is the frame's clear opening behind a pane's side: less its rest on
+// boards, or a tray's own width, in which the pane lies on the lining.
+func (h *Heater) inside(side float64) float64 {
+	if h.Box.Body == "sheet" && !h.Indoors() {
+		return side + 2*traySlack
+	}
+	return side - 2*h.Pane.Rest
+}
+
+// Lining is what lies between the body's inside and the clear opening, m: the
+// foam, or what a pane needs to lie on in a tray.
+func (h *Heater) Lining() float64 {
+	switch {
+	case h.Indoors():
+		return 0
+	case h.Box.Body == "sheet":
+		return math.Max(h.Box.EdgeFoam, h.Pane.Rest+traySlack)
+	}
+	return h.Box.EdgeFoam
+}
+
+// InsideWidth is the frame's clear opening across, m.
+func (h *Heater) InsideWidth() float64 { return h.inside(h.Pane.Width) }
+
+// InsideHeight is the frame's clear opening along the slope, m.
+func (h *Heater) InsideHeight() float64 { return h.inside(h.Pane.Height) }
+
+// ApertureWidth is what is left between the lining of the frame, m.
+func (h *Heater) ApertureWidth() float64 { return h.InsideWidth() - 2*h.Lining() }
+
+// ApertureHeight is what is left between the lining of the frame, m.
+func (h *Heater) ApertureHeight() float64 { return h.InsideHeight() - 2*h.Lining() }
+
+// Aperture is the clear opening through which the sun reaches the absorber, m2.
+func (h *Heater) Aperture() float64 { return h.ApertureWidth() * h.ApertureHeight() }
+
+// Glass is the clear opening of all boxes together, m2.
+func (h *Heater) Glass() (area float64) {
+	boxes, counts := h.Kinds()
+	for i := range boxes {
+		area += boxes[i].Aperture() * float64(counts[i])
+	}
+	return area
+}
+
+// OuterWidth is the frame's outer width, m.
+func (h *Heater) OuterWidth() float64 { return h.InsideWidth() + 2*h.Box.FrameWidth }
+
+// OuterHeight is the frame's outer height, m.
+func (h *Heater) OuterHeight() float64 { return h.InsideHeight() + 2*h.Box.FrameWidth }
+
+// Gross is the area of the whole box seen from the front, m2 (ISO 9806:2017).
+func (h *Heater) Gross() float64 { return h.OuterWidth() * h.OuterHeight() }
+
+// Pitch returns the distance from one tube to the next, m, and the tubes' own
+// width; zero for an absorber without tubes.
+func (h *Heater) Pitch() (pitch, width float64) {
+	switch a := h.Absorber; {
+	case a.Cans != nil && a.Cans.Columns > 0:
+		return h.ApertureWidth() / float64(a.Cans.Columns), a.Cans.Diameter
+	case a.Pipes != nil && a.Pipes.Count > 0:
+		return h.ApertureWidth() / float64(a.Pipes.Count), a.Pipes.Width
+	case a.Coil != nil && a.Coil.Runs > 0:
+		return h.ApertureWidth() / float64(a.Coil.Runs), a.Coil.Bore
+	}
+	return 0, 0
+}
+
+// CavityDepth is the distance from the inner cover to the back foam, m.
+func (h *Heater) CavityDepth() float64 {
+	d := h.Box.Gap
+	switch a := h.Absorber; {
+	case a.Screens != nil:
+		d += a.Screens.Lift + float64(a.Screens.Layers-1)*a.Screens.Spacing + a.Screens.Rear
+	case a.Plate != nil && a.Family == FrontPassPlate:
+		d += a.Plate.Thickness
+	case a.Plate != nil:
+		d += a.Plate.Thickness + a.Plate.Channel
+	case a.Cans != nil:
+		d += a.Cans.Diameter + tubeRear
+	case a.Pipes != nil && a.Family == DoublePassTubes:
+		d += a.Pipes.Depth + a.Pipes.Behind
+	case a.Pipes != nil:
+		d += a.Pipes.Depth + tubeRear
+	case a.Coil != nil:
+		d += a.Coil.Bore + tubeRear
+	case a.Panel != nil:
+		d = a.Panel.Gap
+	case a.Own != nil:
+		d += a.Own.Depth
+		for _, p := range a.Own.Passages {
+			if p.Where == "behind" {
+				d += p.Depth
+				break
+			}
+		}
+	}
+	return d
+}
+
+// tubeRear is the standing air between tubes and back, m.
+const tubeRear = 0.005
+
+// TubeRear returns the standing air between tubes and back, m.
+func (h *Heater) TubeRear() float64 { return tubeRear }
+
+// airwayDepth is the member of the absorber that says how deep the airway is; nil where the
+// family has none.
+func (h *Heater) airwayDepth() *float64 {
+	switch a := &h.Absorber; {
+	case a.Screens != nil:
+		return &a.Screens.Rear
+	case a.Family == FrontPassPlate:
+		return &h.Box.Gap
+	case a.Plate != nil:
+		return &a.Plate.Channel
+	case a.Pipes != nil:
+		return &a.Pipes.Depth
+	}
+	return nil
+}
+
+// FrameDepth is the depth of the frame's boards, from the underside of the
+// outer cover to the back, m.
+func (h *Heater) FrameDepth() float64 {
+	if h.Indoors() {
+		return h.CavityDepth()
+	}
+	d := h.CavityDepth() + h.Box.BackFoam
+	switch h.Box.Body {
+	case "foam": // the foam is the back
+	case "sheet":
+		d += h.Box.FrameWidth
+	default:
+		d += h.Box.Board
+	}
+	if h.Cover.Layers > 1 {
+		d += float64(h.Cover.Layers-1) * (h.Cover.Between + h.Cover.Thickness)
+	}
+	return d
+}
+
+// DuctArea is the free area of all ducts at one end of the box, m2; 0 for a heater that stands indoors and has none.
+func (h *Heater) DuctArea() float64 {
+	if h.Indoors() {
+		return 0
+	}
+	return math.Pi / 4 * h.Air.Diameter * h.Air.Diameter * float64(max(1, h.Air.Ports))
+}
+
+// VentSlot is the height of a vent as wide as the aperture, m.
+func (h *Heater) VentSlot() float64 { return h.Guard.Area / h.ApertureWidth() }
+
+// mostVentSlot is how high a vent across the box may be, m, where the cavity behind it is deeper.
+// Common practice, no source.
+const mostVentSlot = 0.15
+
+// MostVent is the largest free area that a vent in the bottom or the top of the box may have, m2:
+// a slot across the aperture, as high as the cavity behind it less what holds the flap.
+func (h *Heater) MostVent() float64 {
+	return math.Max(0.001, math.Min(mostVentSlot, h.CavityDepth()-0.005)) * h.ApertureWidth()
+}
+
+// Span is how much warmer than where it begins an actuator must get to move all the way, K.
+// Common practice, no source.
+func (g *Guard) Span() float64 {
+	if g.Actuator == "bimetal" {
+		return 25
+	}
+	return 12
+}
+
+// PortBore is that of a box's own ports, m: of a single box that of its duct.
+func (h *Heater) PortBore() float64 {
+	if h.IsRow() && h.Array.Port > 0 {
+		return h.Array.Port
+	}
+	return h.Air.Diameter
+}
+
+// HoleShare is the open part of a can's end: drilled with three holes, torn
+// open with flaps left standing, or cut clean. Common practice, no source.
+func (c *Cans) HoleShare() float64 {
+	return map[string]float64{"drilled": 0.28, "torn": 0.45, "cut": 0.75}[c.Ends]
+}
