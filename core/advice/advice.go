@@ -67,8 +67,8 @@ func (e *box) graves() map[string]bool {
 	return out
 }
 
-// changed is the box with changes made; it runs, stands with its fan off and on the worst noon
-// like this one.
+// changed is the box with changes made; it runs, stands with its fan off and on
+// the worst noon like this one.
 func (e *box) changed(changes ...design.Change) (*box, error) {
 	h, err := design.Apply(e.Heater, units.System{}, changes...)
 	if err != nil {
@@ -78,8 +78,8 @@ func (e *box) changed(changes ...design.Change) (*box, error) {
 	return &box{Evaluation: &x}, err
 }
 
-// worsened are the dangers and faults of a changed box that this one does not have, and the one
-// that was to be mended, where one is named and still there.
+// worsened are the dangers and faults of a changed box that this one does not
+// have, and the one that was to be mended, where one is named and still there.
 func (e *box) worsened(mended string, changed *box) (ids []string) {
 	for id := range changed.graves() {
 		if !e.wrong[id] || id == mended {
@@ -89,15 +89,16 @@ func (e *box) worsened(mended string, changed *box) (ids []string) {
 	return ids
 }
 
-// allows says whether a change brings no danger or fault that the box does not have, and, where
-// one is named, takes that one away.
+// allows says whether a change brings no danger or fault that the box does not
+// have, and, where one is named, takes that one away.
 func (e *box) allows(mended string, changes ...design.Change) bool {
 	x, err := e.changed(changes...)
 	return err == nil && len(e.worsened(mended, x)) == 0
 }
 
-// completed returns a change together with the changes of other parts that it calls for, so that
-// it brings no danger or fault, and what is said of those; it reports false where there are none.
+// completed returns a change together with the changes of other parts that it
+// calls for, so that it brings no danger or fault, and what is said of those;
+// it reports false where there are none.
 func (e *box) completed(mended string, changes ...design.Change) (all []design.Change, others []Text, ok bool) {
 	all = slices.Clone(changes)
 	for range 3 { // one part may call for the next
@@ -128,10 +129,11 @@ func (e *box) completed(mended string, changes ...design.Change) (all []design.C
 	return nil, nil, false
 }
 
-// Mended returns a heater with the remedies of its dangers and faults on the clear winter noon,
-// as far as they touch only fields that they may, the changes made, and the dangers and
-// faults that stay. Quick takes what the materials of a box with a guard may be hotter
-// than likely from the box without it, for a search whose answer is judged whole.
+// Mended returns a heater with the remedies of its dangers and faults on the
+// clear winter noon, as far as they touch only fields that they may, the
+// changes made, and the dangers and faults that stay. Quick takes what the
+// materials of a box with a guard may be hotter than likely from the box
+// without it, for a search whose answer is judged whole.
 func Mended(h *design.Heater, may func(path string) bool, quick bool) (design.Heater, []design.Change, []Finding, error) {
 	n := h.Clone()
 	var made []design.Change
@@ -183,8 +185,9 @@ func judgedAt(h *design.Heater, c collector.Conditions, quick bool) (collector.E
 	return collector.Nearly(h, c, &e)
 }
 
-// conditions are those of the box for a changed one: it is the same hour, with the sun that falls
-// where the changed one looks, and the inlet of where it draws its air from.
+// conditions are those of the box for a changed one: it is the same hour, with
+// the sun that falls where the changed one looks, and the inlet of where it
+// draws its air from.
 func (e *box) conditions(h *design.Heater) collector.Conditions {
 	c := e.Running.Conditions
 	if p, was := h.Place, e.Heater.Place; p.Tilt != was.Tilt || p.Bearing != was.Bearing {
@@ -194,7 +197,8 @@ func (e *box) conditions(h *design.Heater) collector.Conditions {
 	return sameSource(h, c)
 }
 
-// sameSource returns conditions with the inlet of the place that a heater draws its air from.
+// sameSource returns conditions with the inlet of the place that a heater draws
+// its air from.
 func sameSource(h *design.Heater, c collector.Conditions) collector.Conditions {
 	switch outdoors := h.Air.Source == "outdoors"; {
 	case outdoors:
@@ -205,8 +209,9 @@ func sameSource(h *design.Heater, c collector.Conditions) collector.Conditions {
 	return c
 }
 
-// Evaluate returns the findings of an evaluated heater, worst first. A remedy is a rerun of the box
-// that brings no new danger or fault and, unless it takes one away, warms the room no less.
+// Evaluate returns the findings of an evaluated heater, worst first. A remedy
+// is a rerun of the box that brings no new danger or fault and, unless it takes
+// one away, warms the room no less.
 func Evaluate(e *collector.Evaluation) []Finding {
 	b := newBox(e)
 	judges := slices.Concat(grave, slight)
@@ -231,8 +236,8 @@ func Evaluate(e *collector.Evaluation) []Finding {
 	return fs
 }
 
-// checked takes the one touch off a remedy that would bring a new danger or fault, or leave
-// its own.
+// checked takes the one touch off a remedy that would bring a new danger or
+// fault, or leave its own.
 func (f *Finding) checked(e *box) {
 	if f.Patch == nil {
 		return

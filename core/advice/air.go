@@ -12,7 +12,8 @@ import (
 	"gladember/core/units"
 )
 
-// AirOption is one change of the air's way, worked out by running the box with it.
+// AirOption is one change of the air's way, worked out by running the box with
+// it.
 type AirOption struct {
 	Name    Text
 	Changes []design.Change
@@ -22,7 +23,8 @@ type AirOption struct {
 	Gain    float64 // W over the heater as it is, what ducts lose and the fan buys counted off
 }
 
-// Loudness names the sound of air at a speed in a duct, m/s. Common practice, no source.
+// Loudness names the sound of air at a speed in a duct, m/s. Common practice,
+// no source.
 func Loudness(speed float64) string {
 	switch {
 	case speed < 2.5:
@@ -35,11 +37,13 @@ func Loudness(speed float64) string {
 	return "loud anywhere"
 }
 
-// worth is what a box gives the room for nothing, W: a watt bought for the fan is a watt less of gain.
+// worth is what a box gives the room for nothing, W: a watt bought for the fan
+// is a watt less of gain.
 func worth(r *collector.Result) float64 { return r.Warms() - r.Bought }
 
-// AirOptions returns what changes of duct, fittings and fan would do to a heater in the
-// conditions of its evaluation, each by a run of its own. Changes that a heater cannot have are left out.
+// AirOptions returns what changes of duct, fittings and fan would do to a
+// heater in the conditions of its evaluation, each by a run of its own. Changes
+// that a heater cannot have are left out.
 func AirOptions(e *collector.Evaluation) (out []AirOption) {
 	h := &e.Heater
 	set := func(path string, v any) design.Change { return design.Change{Path: path, Value: v} }
@@ -239,8 +243,8 @@ func coolJet(e *box) []Finding {
 		Remedy: say("Point the outlet at a wall or the ceiling, not at a chair.")}}
 }
 
-// outdoorIntake: air drawn in from outdoors has to be warmed to the room's temperature before
-// it warms anything.
+// outdoorIntake: air drawn in from outdoors has to be warmed to the room's
+// temperature before it warms anything.
 func outdoorIntake(e *box) []Finding {
 	h := &e.Heater
 	r := &e.Running
@@ -266,7 +270,8 @@ func outdoorIntake(e *box) []Finding {
 	return []Finding{f}
 }
 
-// belowRoom: a switch that opens below the room's own temperature runs its fan by night.
+// belowRoom: a switch that opens below the room's own temperature runs its fan
+// by night.
 func belowRoom(e *box) []Finding {
 	h := &e.Heater
 	k := thermostat.New(h).Kind

@@ -30,7 +30,8 @@ func Beliefs(e *collector.Evaluation) (vs []Verdict) {
 	return vs
 }
 
-// verdict puts a claim and what the computation says of it together; every figure in the sentence is kept.
+// verdict puts a claim and what the computation says of it together; every
+// figure in the sentence is kept.
 func verdict(id, claim string, holds bool, says Text) Verdict {
 	v := Verdict{ID: id, Claim: claim, Holds: "does not hold", Says: says, Figures: says.Values}
 	if holds {
@@ -50,8 +51,8 @@ func at(e *collector.Evaluation, c collector.Conditions, changes ...design.Chang
 	return r, err == nil && r.Mass > 0
 }
 
-// seriesDoubles compares this box with two of it in series and two side by side, on the same fan and duct: the
-// second in series takes in warmer air.
+// seriesDoubles compares this box with two of it in series and two side by
+// side, on the same fan and duct: the second in series takes in warmer air.
 func seriesDoubles(e *collector.Evaluation) (Verdict, bool) {
 	c := e.Running.Conditions
 	// All on the same fan and duct.
@@ -84,8 +85,8 @@ func seriesDoubles(e *collector.Evaluation) (Verdict, bool) {
 	return v, true
 }
 
-// hotterAndHotter lets the air go round: the box rated with its inlet 10 K warmer gives less, so the room settles
-// where its losses equal that.
+// hotterAndHotter lets the air go round: the box rated with its inlet 10 K
+// warmer gives less, so the room settles where its losses equal that.
 func hotterAndHotter(e *collector.Evaluation) (Verdict, bool) {
 	c := e.Running.Conditions
 	warm := c
@@ -123,7 +124,8 @@ func stacking(e *collector.Evaluation) (Verdict, bool) {
 			q(units.Flow, one.Volume), q(units.Share, one.Efficiency), q(units.Share, two.Efficiency))), true
 }
 
-// mirrorDoubles compares the winter noon with a mirror as long as the glass and without one.
+// mirrorDoubles compares the winter noon with a mirror as long as the glass and
+// without one.
 func mirrorDoubles(e *collector.Evaluation) (Verdict, bool) {
 	h := e.Heater
 	if h.Indoors() {
@@ -156,7 +158,8 @@ func mirrorDoubles(e *collector.Evaluation) (Verdict, bool) {
 			q(units.Angle, angle), q(units.Power, best), q(units.Power, base.Warms()), q(units.Share, best/base.Warms()-1))), true
 }
 
-// acrylicWarmer compares the same box under glass and under acrylic at the same conditions.
+// acrylicWarmer compares the same box under glass and under acrylic at the same
+// conditions.
 func acrylicWarmer(e *collector.Evaluation) (Verdict, bool) {
 	c := e.Running.Conditions
 	glass, ok := at(e, c, change("cover.material", "glass"))
@@ -173,8 +176,8 @@ func acrylicWarmer(e *collector.Evaluation) (Verdict, bool) {
 			q(units.Power, glass.Warms()), q(units.Temperature, a.Service), q(units.Temperature, g.Service))), true
 }
 
-// standingFanStops compares the heat that air falling through the box takes from the room at night, past a fan
-// that stands and with none in its way.
+// standingFanStops compares the heat that air falling through the box takes
+// from the room at night, past a fan that stands and with none in its way.
 func standingFanStops(e *collector.Evaluation) (Verdict, bool) {
 	h := e.Heater
 	if h.Indoors() || !h.Fanned() {
@@ -202,8 +205,8 @@ func standingFanStops(e *collector.Evaluation) (Verdict, bool) {
 			q(units.Temperature, c.Ambient), q(units.Power, still), q(units.Power, free))), true
 }
 
-// deflector says what the computation knows of it: the whole loss at the glazing, and for screens what spreading
-// the air does.
+// deflector says what the computation knows of it: the whole loss at the
+// glazing, and for screens what spreading the air does.
 func deflector(e *collector.Evaluation) (Verdict, bool) {
 	if !e.Heater.Fanned() || e.Heater.Indoors() {
 		return Verdict{}, false

@@ -31,8 +31,9 @@ type Side struct {
 	own   map[string]bool    // the uncertainties that are of what the side is made of, not shared
 }
 
-// unshared are the uncertainties, by their field, that two sides do not have in common where
-// a side decides another field: each material and each way of making has its own.
+// unshared are the uncertainties, by their field, that two sides do not have in
+// common where a side decides another field: each material and each way of
+// making has its own.
 var unshared = map[string][]string{
 	"cover.material": {"cover.material"}, "absorber.paint": {"cover.material", "absorber.paint"},
 	"absorber.family": {"absorber.family"}, "absorber.cans.ends": {"absorber.family"}, "box.foam": {"box.foam"},
@@ -52,7 +53,8 @@ type pick struct {
 
 func one(name, path string, v any) pick { return pick{name, []design.Change{change(path, v)}} }
 
-// question is a disagreement with what may be picked. Those that only a year can tell apart say so.
+// question is a disagreement with what may be picked. Those that only a year
+// can tell apart say so.
 type question struct {
 	id, words string
 	picks     []pick
@@ -103,8 +105,9 @@ func questions(h *design.Heater) []question {
 	}
 }
 
-// Choices puts the disagreements of the trade to an evaluated heater, at its noon; those
-// that say nothing of it, or that only a year can tell, are left out.
+// Choices puts the disagreements of the trade to an evaluated heater, at its
+// noon; those that say nothing of it, or that only a year can tell, are left
+// out.
 func Choices(e *collector.Evaluation) (cs []Choice) {
 	if c, ok := hotOrMuch(e); ok {
 		cs = append(cs, c)
@@ -120,7 +123,8 @@ func Choices(e *collector.Evaluation) (cs []Choice) {
 	return cs
 }
 
-// Disagreements are all of them, at the noon, those as well that only a year tells apart.
+// Disagreements are all of them, at the noon, those as well that only a year
+// tells apart.
 func Disagreements(e *collector.Evaluation) []Choice {
 	cs := Choices(e)
 	for _, x := range questions(&e.Heater) {
@@ -179,8 +183,9 @@ func answered(e *collector.Evaluation, x question) Choice {
 	return ch
 }
 
-// apart is by how many watts two sides must differ to be told apart, 19 times in 20: each
-// uncertainty that they share moves both at once and falls out as far as it moves them alike.
+// apart is by how many watts two sides must differ to be told apart, 19 times
+// in 20: each uncertainty that they share moves both at once and falls out as
+// far as it moves them alike.
 func (s *Side) apart(o *Side) float64 {
 	if s == o {
 		return 0
@@ -202,9 +207,9 @@ func (s *Side) apart(o *Side) float64 {
 	return 1.96 * math.Sqrt(sum)
 }
 
-// YearChoices puts the disagreements to a heater through its year as well. What can be told apart
-// in the year is taken in proportion to what can be at the noon, and no less than [tie]; the
-// proportion is the product's own judgment.
+// YearChoices puts the disagreements to a heater through its year as well. What
+// can be told apart in the year is taken in proportion to what can be at the
+// noon, and no less than [tie]; the proportion is the product's own judgment.
 func YearChoices(ctx context.Context, e *collector.Evaluation, y *season.Laid) ([]Choice, error) {
 	cs := Disagreements(e)
 	type place struct{ c, s int }
@@ -281,7 +286,8 @@ func hotOrMuch(e *collector.Evaluation) (Choice, bool) {
 	return ch, true
 }
 
-// stakes is how far the sides of a debate lie apart: kWh a year where the year was run for them, and W at the noon.
+// stakes is how far the sides of a debate lie apart: kWh a year where the year
+// was run for them, and W at the noon.
 func (c *Choice) stakes() (year, noon float64) {
 	var useful, heat []float64
 	for _, s := range c.Sides {
@@ -296,7 +302,8 @@ func (c *Choice) stakes() (year, noon float64) {
 	return year, slices.Max(heat) - slices.Min(heat)
 }
 
-// ByStakes sorts debates by how much depends on them for this heater, the most first.
+// ByStakes sorts debates by how much depends on them for this heater, the most
+// first.
 func ByStakes(cs []Choice) []Choice {
 	out := slices.Clone(cs)
 	slices.SortStableFunc(out, func(a, b Choice) int {
@@ -307,8 +314,9 @@ func ByStakes(cs []Choice) []Choice {
 	return out
 }
 
-// Ties says of each side whether it is as good as the best, for all that can be told: through the year where the year
-// was run, else at the noon. No side is a tie where only one is best.
+// Ties says of each side whether it is as good as the best, for all that can be
+// told: through the year where the year was run, else at the noon. No side is a
+// tie where only one is best.
 func (c *Choice) Ties() []bool {
 	years := slices.ContainsFunc(c.Sides, func(s Side) bool { return s.HasYear })
 	out, n := make([]bool, len(c.Sides)), 0

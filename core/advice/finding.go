@@ -96,8 +96,9 @@ type Alternative struct {
 	HasYear   bool
 }
 
-// Offered returns the finding's remedy of an ID, its own or an alternative: what is said of it
-// and its changes; ok is false where it has none of that name.
+// Offered returns the finding's remedy of an ID, its own or an alternative:
+// what is said of it and its changes; ok is false where it has none of that
+// name.
 func (f *Finding) Offered(id string) (remedy Text, patch []design.Change, ok bool) {
 	if f.ID == id && f.Patch != nil {
 		return f.Remedy, f.Patch, true
@@ -110,8 +111,8 @@ func (f *Finding) Offered(id string) (remedy Text, patch []design.Change, ok boo
 	return Text{}, nil, false
 }
 
-// weight is by what findings of one severity are ordered: kWh of the year where they are known,
-// else watts of the noon, which are about as many.
+// weight is by what findings of one severity are ordered: kWh of the year where
+// they are known, else watts of the noon, which are about as many.
 func (f *Finding) weight() float64 {
 	if f.HasYear {
 		return math.Max(f.YearGain, f.Costs)

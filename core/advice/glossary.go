@@ -23,7 +23,8 @@ func (w Word) ID() string {
 	}, strings.ToLower(w.Name))
 }
 
-// Explained returns the word that explains a field's path or a figure's key; ok is false where none does.
+// Explained returns the word that explains a field's path or a figure's key; ok
+// is false where none does.
 func Explained(key string) (w Word, ok bool) {
 	for _, w := range Glossary {
 		for _, x := range w.Explains {
@@ -35,7 +36,8 @@ func Explained(key string) (w Word, ok bool) {
 	return w, false
 }
 
-// Glossary explains the terms that the workshop uses, in the order of the alphabet.
+// Glossary explains the terms that the workshop uses, in the order of the
+// alphabet.
 var Glossary = []Word{
 	{"95 % range", "expanded uncertainty, k = 2", "The true value lies in this range in 19 of 20 cases, given everything that is not " +
 		"known for certain.", nil},

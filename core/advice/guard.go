@@ -22,8 +22,9 @@ func (e *box) worstNoon() Text {
 		q(units.Irradiance, sun), q(units.Temperature, c.Ambient), q(units.Speed, c.Wind))
 }
 
-// orGuard adds to a finding of too much heat what would keep the heat out: where no better
-// material mends it, as its remedy; else, on the first such finding, beside it.
+// orGuard adds to a finding of too much heat what would keep the heat out:
+// where no better material mends it, as its remedy; else, on the first such
+// finding, beside it.
 func (f *Finding) orGuard(e *box, first bool) {
 	if !e.looking || !e.open("guard.kind") || f.Patch != nil && !first {
 		return
@@ -42,8 +43,8 @@ func (f *Finding) orGuard(e *box, first bool) {
 // ofHeat says whether a danger or fault is that a material gets too hot.
 func ofHeat(id string) bool { return strings.HasPrefix(id, "too-hot-") }
 
-// cures says whether a box has no material that gets too hot and no danger or fault that this
-// one does not have.
+// cures says whether a box has no material that gets too hot and no danger or
+// fault that this one does not have.
 func (e *box) cures(x *box) bool {
 	for id := range x.graves() {
 		if ofHeat(id) || !e.wrong[id] {
@@ -53,12 +54,13 @@ func (e *box) cures(x *box) bool {
 	return true
 }
 
-// over is how much warmer than the outlet of the running box a guard must begin to move, K.
-// Common practice, no source.
+// over is how much warmer than the outlet of the running box a guard must begin
+// to move, K. Common practice, no source.
 const over = 15.0
 
-// findGuards looks for a vent, a shutter and a summer cover, each as small as keeps every
-// material below its limit on the worst noon, by the balance and with its uncertainty.
+// findGuards looks for a vent, a shutter and a summer cover, each as small as
+// keeps every material below its limit on the worst noon, by the balance and
+// with its uncertainty.
 func (e *box) findGuards() (out []Alternative) {
 	h := &e.Heater
 	if h.Indoors() {
@@ -99,24 +101,27 @@ func (e *box) findGuards() (out []Alternative) {
 	return out
 }
 
-// vent is a guard that lets the hot air out at the top, from begins in C, through area in m2.
+// vent is a guard that lets the hot air out at the top, from begins in C,
+// through area in m2.
 func vent(begins, area float64) []design.Change {
 	return []design.Change{change("guard.kind", "vent"), change("guard.actuator", "wax"), change("guard.opens_c", begins),
 		change("guard.area_m2", area)}
 }
 
-// shutter is a guard that covers the glazing from begins in C and lets the share passes of the sun through.
+// shutter is a guard that covers the glazing from begins in C and lets the
+// share passes of the sun through.
 func shutter(begins, passes float64) []design.Change {
 	return []design.Change{change("guard.kind", "shutter"), change("guard.actuator", "wax"), change("guard.opens_c", begins),
 		change("guard.passes", passes)}
 }
 
-// margin is by how much a size found with the margins of the unguarded box is enlarged, since
-// the guard's own losses are uncertain too.
+// margin is by how much a size found with the margins of the unguarded box is
+// enlarged, since the guard's own losses are uncertain too.
 const margin = 1.15
 
-// smallest finds the least size between two at which a guard cures the box; it reports false
-// where the largest does not. Sizes are rounded up to two figures.
+// smallest finds the least size between two at which a guard cures the box; it
+// reports false where the largest does not. Sizes are rounded up to two
+// figures.
 func (e *box) smallest(lo, hi float64, guard func(size float64) []design.Change) (float64, bool) {
 	cured := func(size float64) bool {
 		h, err := design.Apply(e.Heater, units.System{}, guard(size)...)
@@ -146,8 +151,9 @@ func roundUp(v float64) float64 {
 	return math.Round(math.Ceil(v/unit-1e-9)*unit*1e6) / 1e6
 }
 
-// coverMonths finds the months, from one to another, in which a cover keeps the box from its
-// hot noons, growing from the worst; it reports false where the winter's noon is too hot too.
+// coverMonths finds the months, from one to another, in which a cover keeps the
+// box from its hot noons, growing from the worst; it reports false where the
+// winter's noon is too hot too.
 func (e *box) coverMonths() (from, to int, ok bool) {
 	const most = 8
 	from, to = int(e.NoonMonth), int(e.NoonMonth)

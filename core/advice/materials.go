@@ -42,7 +42,8 @@ func tagsOf(h *design.Heater, path string) (tags, around []string) {
 	return nil, nil
 }
 
-// clashesWith returns the materials that would not go together if one choice were made, by its field path.
+// clashesWith returns the materials that would not go together if one choice
+// were made, by its field path.
 func clashesWith(h *design.Heater, path, id string) []catalog.Clash {
 	n := h.Clone()
 	switch path {

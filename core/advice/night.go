@@ -62,8 +62,8 @@ func backFlow(e *box) []Finding {
 		Patch: []design.Change{flap}, Gain: open - left, HasGain: true, When: "by night"}}
 }
 
-// BackFlows is what a clear night draws out of the room through the standing box, W, as
-// it is and with its flap the other way.
+// BackFlows is what a clear night draws out of the room through the standing
+// box, W, as it is and with its flap the other way.
 func BackFlows(e *collector.Evaluation) (open, shut float64, err error) {
 	d, err := collector.Describe(&e.Heater)
 	if err != nil || d.Indoors {

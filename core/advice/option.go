@@ -18,9 +18,9 @@ type option struct {
 	say     func(r collector.Result) Text
 }
 
-// best reruns the options and returns the one that warms the room most, the fan's electricity
-// counted off, among those that bring no new danger or fault, and whether it gives at
-// least a share more than now.
+// best reruns the options and returns the one that warms the room most, the
+// fan's electricity counted off, among those that bring no new danger or fault,
+// and whether it gives at least a share more than now.
 func best(e *box, least float64, options []option) (option, collector.Result, bool) {
 	if !e.looking {
 		return option{}, collector.Result{}, false
@@ -55,7 +55,8 @@ func (f Finding) with(e *box, o option, r collector.Result) []Finding {
 	return []Finding{f}
 }
 
-// rerun returns a heater with changes made and its balance, at the same conditions.
+// rerun returns a heater with changes made and its balance, at the same
+// conditions.
 func rerun(e *box, changes ...design.Change) (design.Heater, collector.Result, error) {
 	h, err := design.Apply(e.Heater, units.System{}, changes...)
 	if err != nil {

@@ -9,14 +9,15 @@ import (
 	"gladember/core/units"
 )
 
-// A row is called uneven where its poorest branch gets less than this of an even share. Common
-// practice, no source.
+// A row is called uneven where its poorest branch gets less than this of an
+// even share. Common practice, no source.
 const unevenRow = 0.9
 
 // widestHeader is that which is offered, m.
 const widestHeader = 0.6
 
-// rowUneven: headers that do not share the air out, and boxes that resist it unlike each other.
+// rowUneven: headers that do not share the air out, and boxes that resist it
+// unlike each other.
 func rowUneven(e *box) []Finding {
 	h := &e.Heater
 	bs := e.Running.Branches
@@ -68,7 +69,8 @@ func rowUneven(e *box) []Finding {
 	return []Finding{f}
 }
 
-// nextBox tells what one more box of a row, or one more group, would add through the year.
+// nextBox tells what one more box of a row, or one more group, would add
+// through the year.
 func nextBox(x *year) []Finding {
 	a := x.h.Array
 	if a.Boxes < 2 || x.h.Indoors() {

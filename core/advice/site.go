@@ -40,8 +40,9 @@ func shaded(e *box) []Finding {
 	return []Finding{f}
 }
 
-// turned is how far from the noon sun a box may face before it is said, degrees, and least
-// what that must cost of the noon's sun. Common practice, no source.
+// turned is how far from the noon sun a box may face before it is said,
+// degrees, and least what that must cost of the noon's sun. Common practice, no
+// source.
 const (
 	turned     = 20.0
 	turnedCost = 0.10

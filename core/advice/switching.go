@@ -66,8 +66,9 @@ func neverSwitched(e *box) []Finding {
 	return nil
 }
 
-// springNoon is the box running and standing still under the sun of the clear noon two months
-// after the one judged by, in the same weather: far from the equator that one is dim.
+// springNoon is the box running and standing still under the sun of the clear
+// noon two months after the one judged by, in the same weather: far from the
+// equator that one is dim.
 func (e *box) springNoon() (rs [2]collector.Result, ok bool) {
 	c := e.Running.Conditions
 	x := collector.ConditionsAt(&e.Heater, collector.WinterNoon(&e.Heater, 2026).AddDate(0, 2, 0))

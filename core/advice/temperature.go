@@ -77,8 +77,8 @@ func tooHot(e *box) (fs []Finding) {
 	return fs
 }
 
-// mend looks for the choice that bears the temperature, brings no new danger or fault and
-// warms the room most, by rerun.
+// mend looks for the choice that bears the temperature, brings no new danger or
+// fault and warms the room most, by rerun.
 func (f *Finding) mend(e *box, path string, options []catalog.Choice, get func(id string) (string, float64), upper float64) {
 	f.Remedy = say("Cover the box when the fan cannot run, and in summer.")
 	if !e.looking || !e.open(path) {
@@ -184,7 +184,8 @@ func hotFan(e *box) []Finding {
 // source.
 const leastGap = 0.020
 
-// touchesGlass: an absorber so near the glazing rubs on it or heats it through, and leaves no room for the air.
+// touchesGlass: an absorber so near the glazing rubs on it or heats it through,
+// and leaves no room for the air.
 func touchesGlass(e *box) []Finding {
 	h := e.Heater
 	if h.Box.Gap >= leastGap || h.Indoors() {

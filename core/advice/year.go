@@ -24,11 +24,12 @@ type year struct {
 	noon  *box // on the clear winter noon
 }
 
-// EvaluateYear returns all findings of a heater whose year is known: those of its clear winter noon,
-// each remedy run through the year, and those that need a year: about the switch, the
-// space, the money, and what a change would bring through all of it. A remedy brings no
-// new danger or fault; one that takes none away lowers neither the useful heat less the fan's nor
-// the money, by more than [tie].
+// EvaluateYear returns all findings of a heater whose year is known: those of
+// its clear winter noon, each remedy run through the year, and those that need
+// a year: about the switch, the space, the money, and what a change would bring
+// through all of it. A remedy brings no new danger or fault; one that takes
+// none away lowers neither the useful heat less the fan's nor the money, by
+// more than [tie].
 func EvaluateYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Result) ([]Finding, error) {
 	m, err := season.Worth(h, r)
 	if err != nil {
@@ -62,8 +63,9 @@ func EvaluateYear(ctx context.Context, h *design.Heater, y *season.Laid, r *seas
 	return fs, err
 }
 
-// A change is a tie with what is there below this much of the useful heat, as a share, or
-// leastYear kWh: less than a paired rerun can tell. The product's own judgment.
+// A change is a tie with what is there below this much of the useful heat, as a
+// share, or leastYear kWh: less than a paired rerun can tell. The product's own
+// judgment.
 const (
 	tie       = 0.005
 	leastYear = 0.5
@@ -74,9 +76,9 @@ func (x *year) tied(gain float64) bool {
 	return math.Abs(gain) <= math.Max(leastYear, tie*math.Abs(x.r.Year.Useful))
 }
 
-// again runs the year with changes made and returns what it gives more: kWh of useful heat less
-// the fan's, and money a year. It reports false where the changes bring a danger or a fault that
-// is not there now.
+// again runs the year with changes made and returns what it gives more: kWh of
+// useful heat less the fan's, and money a year. It reports false where the
+// changes bring a danger or a fault that is not there now.
 func (x *year) again(changes ...design.Change) (gain, money float64, ok bool) {
 	h, err := design.Apply(*x.h, units.System{}, changes...)
 	if err != nil || x.ctx.Err() != nil || !x.noon.allows("", changes...) {
@@ -93,8 +95,9 @@ func (x *year) again(changes ...design.Change) (gain, money float64, ok bool) {
 	return r.Year.Net() - x.r.Year.Net(), m.Saved - x.money.Saved, true
 }
 
-// holds runs the remedy of a noon's finding through the year and says whether the finding stands:
-// a loss whose remedy gains nothing in the year is none. The gain becomes the year's.
+// holds runs the remedy of a noon's finding through the year and says whether
+// the finding stands: a loss whose remedy gains nothing in the year is none.
+// The gain becomes the year's.
 func (x *year) holds(f *Finding) bool {
 	var stand []Alternative
 	for _, a := range f.Or {
@@ -128,8 +131,8 @@ func (x *year) holds(f *Finding) bool {
 // leastMoney is what counts as less money a year, in the document's own.
 const leastMoney = 0.05
 
-// mends sets remedy, patch and the year's gain, if there is any that is more than a tie and
-// costs no money.
+// mends sets remedy, patch and the year's gain, if there is any that is more
+// than a tie and costs no money.
 func (f *Finding) mends(x *year, remedy Text, changes ...design.Change) bool {
 	changes, others, ok := x.noon.completed("", changes...)
 	if !ok {
@@ -365,8 +368,8 @@ func betterYear(x *year) (fs []Finding) {
 	return fs
 }
 
-// Shares of a year's heat and of the winter's sun from which a box is called too large and a
-// horizon too high. Common practice, no source.
+// Shares of a year's heat and of the winter's sun from which a box is called
+// too large and a horizon too high. Common practice, no source.
 const (
 	muchVented = 0.40
 	muchHidden = 0.30
@@ -376,7 +379,8 @@ const (
 // tooLarge: a box that mostly warms a space that is warm already.
 func tooLarge(x *year) []Finding {
 	y := &x.r.Year
-	// What is given and of no use: let out of windows or warming past what is wanted.
+	// What is given and of no use: let out of windows or warming past what is
+	// wanted.
 	idle := y.Heat - y.Back - y.Useful
 	if y.Heat < 20 || idle < muchVented*y.Heat {
 		return nil

@@ -35,8 +35,9 @@ func Friction(re, rough float64, s heattransfer.Section) float64 {
 	return (1-w)*lam/2000 + w*colebrook(4000*eq, rough)
 }
 
-// colebrook is the Darcy friction factor of turbulent flow at a Reynolds number in a duct of relative roughness.
-// Source: Colebrook (1939); start by Haaland (1983).
+// colebrook is the Darcy friction factor of turbulent flow at a Reynolds number
+// in a duct of relative roughness. Source: Colebrook (1939); start by Haaland
+// (1983).
 func colebrook(re, rough float64) float64 {
 	// Haaland's explicit form starts, Newton on 1/sqrt(f) ends it.
 	x := -1.8 * math.Log10(math.Pow(rough/3.7, 1.11)+6.9/re)
@@ -228,8 +229,9 @@ type Point struct {
 var ErrNoFan = errors.New("the fan has no free-air flow or no shut-off pressure; give both, or give the flow you measured")
 
 // OperatingPoint returns the flow at which the fan's pressure equals the
-// system's losses, for inlet and outlet temperatures in C and pressure p in
-// Pa, with the system's lift added. The system's loss must grow with flow, so the point is the only one.
+// system's losses, for inlet and outlet temperatures in C and pressure p in Pa,
+// with the system's lift added. The system's loss must grow with flow, so the
+// point is the only one.
 func OperatingPoint(fan Fan, s System, cold, hot, p float64) (Point, error) {
 	t := cold
 	if s.FanAtHot {

@@ -16,23 +16,24 @@ type Crossing struct {
 	// Resist returns the pressure across the sheet, Pa, for a face speed in m/s
 	// at t C and p Pa.
 	Resist func(v, t, p float64) float64
-	// Jet is the momentum that air which has not spread over the space in front carries along it
-	// at the inlet, over that of air which has: 0 behind a deflector. It dies away along the length as exp(-x/Dies).
+	// Jet is the momentum that air which has not spread over the space in front
+	// carries along it at the inlet, over that of air which has: 0 behind a
+	// deflector. It dies away along the length as exp(-x/Dies).
 	Jet, Dies float64 // share, m
-	// Baffle is the loss coefficient of a bar across the space in front half-way along, on the
-	// speed there; 0: none.
+	// Baffle is the loss coefficient of a bar across the space in front
+	// half-way along, on the speed there; 0: none.
 	Baffle float64
-	// Grid is the number of cells of the flow's own grid; zero means [CrossingGrid], twice that
-	// with a jet or a bar.
+	// Grid is the number of cells of the flow's own grid; zero means
+	// [CrossingGrid], twice that with a jet or a bar.
 	Grid int
 	// Seen keeps the last solution to begin the next from; nil begins anew.
 	Seen *CrossingMemory
 }
 
-// CrossingGrid is the number of cells on which a crossing is solved unless its Grid
-// says otherwise. The pressure that drives air through the sheet changes within about one
-// channel depth of the ends, so the cells narrow towards both; see docs/METHODS.md for
-// how the shares converge.
+// CrossingGrid is the number of cells on which a crossing is solved unless its
+// Grid says otherwise. The pressure that drives air through the sheet changes
+// within about one channel depth of the ends, so the cells narrow towards both;
+// see docs/METHODS.md for how the shares converge.
 const CrossingGrid = 48
 
 // CrossingMemory is a solution to begin from; safe for use by several at once.
@@ -44,14 +45,15 @@ type CrossingMemory struct {
 	t          float64
 }
 
-// A solution serves for flows within sameFlow of its own, as a share, and air within sameAir,
-// K: shares then lie within some hundred-thousandths.
+// A solution serves for flows within sameFlow of its own, as a share, and air
+// within sameAir, K: shares then lie within some hundred-thousandths.
 const (
 	sameFlow = 1e-4
 	sameAir  = 0.1
 )
 
-// same returns the last solution where it serves for m kg/s at t C and p Pa; nil else.
+// same returns the last solution where it serves for m kg/s at t C and p Pa;
+// nil else.
 func (c *CrossingMemory) same(m, t, p float64) *Crossed {
 	if c == nil {
 		return nil
@@ -64,7 +66,8 @@ func (c *CrossingMemory) same(m, t, p float64) *Crossed {
 	return c.last
 }
 
-// recall fills in the shares found last, times a flow, as a start, and says whether there were any.
+// recall fills in the shares found last, times a flow, as a start, and says
+// whether there were any.
 func (c *CrossingMemory) recall(f []float64, m float64) bool {
 	if c == nil {
 		return false
@@ -95,7 +98,8 @@ func (c *CrossingMemory) keep(f []float64, m float64) {
 	}
 }
 
-// note stores the crossing at a temperature in C and a pressure in Pa, to be returned for the same conditions.
+// note stores the crossing at a temperature in C and a pressure in Pa, to be
+// returned for the same conditions.
 func (c *CrossingMemory) note(x *Crossed, t, p float64) {
 	if c == nil {
 		return
@@ -112,11 +116,12 @@ const thin = 0.003
 // behind to the front: where pressures would have it so, next to none crosses.
 const backwards = 1e3
 
-// crossCell is one cell of the grid: its width as a share of the length, its middle, the
-// sheet's law, Pa per kg/s and per (kg/s)^2 through the cell, what speed makes of pressure
-// in the two channels, Pa per (kg/s)^2, and half of their friction over the cell, Pa per
-// kg/s (laminar) and per (kg/s)^2 (turbulent). Behind, momentum counts towards the middle
-// of the cell before and of the cell after.
+// crossCell is one cell of the grid: its width as a share of the length, its
+// middle, the sheet's law, Pa per kg/s and per (kg/s)^2 through the cell, what
+// speed makes of pressure in the two channels, Pa per (kg/s)^2, and half of
+// their friction over the cell, Pa per kg/s (laminar) and per (kg/s)^2
+// (turbulent). Behind, momentum counts towards the middle of the cell before
+// and of the cell after.
 type crossCell struct {
 	width, mid          float64
 	a, b                float64
@@ -126,11 +131,11 @@ type crossCell struct {
 	bar                 float64 // what a bar between it and the next costs, Pa per (kg/s)^2 in front
 }
 
-// across is the pressure across the sheet for w kg/s through the cell, and its slope. The slope
-// is no less than least: where the channels' momentum changes the pressure by more over one
-// cell than the sheet's slope makes up for, flows would swing from cell to cell. So a sheet that
-// holds back next to nothing is crossed over some cells instead of within one; finer grids
-// take it off again.
+// across is the pressure across the sheet for w kg/s through the cell, and its
+// slope. The slope is no less than least: where the channels' momentum changes
+// the pressure by more over one cell than the sheet's slope makes up for, flows
+// would swing from cell to cell. So a sheet that holds back next to nothing is
+// crossed over some cells instead of within one; finer grids take it off again.
 func (c *crossCell) across(w, hard, back float64) (d, slope float64) {
 	switch {
 	case w < 0:
@@ -141,8 +146,8 @@ func (c *crossCell) across(w, hard, back float64) (d, slope float64) {
 	return hard * (c.least*c.until + c.a*(w-c.until) + c.b*(w*w-c.until*c.until)), hard * (c.a + 2*c.b*w)
 }
 
-// steady sets the least slope of the sheet in a cell from which and to which m kg/s go in
-// all, in front and behind.
+// steady sets the least slope of the sheet in a cell from which and to which m
+// kg/s go in all, in front and behind.
 func (c *crossCell) steady(m, next float64) {
 	c.least = math.Max(c.a, m*(c.front*(1-c.mid)+next*c.mid))
 	if c.least > c.a {
@@ -164,10 +169,12 @@ type Crossed struct {
 	next                  []float64
 }
 
-// edge is where the grid's edge i of n lies, as a share of the length: cosine spacing.
+// edge is where the grid's edge i of n lies, as a share of the length: cosine
+// spacing.
 func edge(i, n int) float64 { return (1 - math.Cos(math.Pi*float64(i)/float64(n))) / 2 }
 
-// edge is where the grid's edge i of n lies; with a bar half-way the cells narrow towards it too.
+// edge is where the grid's edge i of n lies; with a bar half-way the cells
+// narrow towards it too.
 func (c Crossing) edge(i, n int) float64 {
 	half := n / 2
 	switch {
@@ -179,15 +186,16 @@ func (c Crossing) edge(i, n int) float64 {
 	return 0.5 + edge(i-half, n-half)/2
 }
 
-// bends weighs how much the crossing changes against the length itself, where a length is
-// cut so that stretches narrow where it changes: found by trial on the boxes of the tests.
+// bends weighs how much the crossing changes against the length itself, where a
+// length is cut so that stretches narrow where it changes: found by trial on
+// the boxes of the tests.
 const bends = 0.1
 
-// Stretches cuts the length into n stretches that narrow where the crossing changes most;
-// it returns their shares of the length.
+// Stretches cuts the length into n stretches that narrow where the crossing
+// changes most; it returns their shares of the length.
 func (x *Crossed) Stretches(n int) []float64 {
-	// Where the sum of length and weighed changes of the logarithm of the speed has
-	// come to each n-th of its whole.
+	// Where the sum of length and weighed changes of the logarithm of the speed
+	// has come to each n-th of its whole.
 	last, sum := 0.0, 0.0
 	sums := make([]float64, len(x.cells))
 	for i, c := range x.cells {
@@ -289,9 +297,10 @@ func (x *Crossed) even() {
 	x.f[len(x.cells)] = 0
 }
 
-// between returns what front and rear lose from the middle of cell i to that of the next,
-// Pa, for the flows c0 and c1 in front there, and how that changes with both: in front
-// what leaves takes its speed along; behind, what joins has none.
+// between returns what front and rear lose from the middle of cell i to that of
+// the next, Pa, for the flows c0 and c1 in front there, and how that changes
+// with both: in front what leaves takes its speed along; behind, what joins has
+// none.
 func (x *Crossed) between(i int, c0, c1 float64) (front, rear float64, slopes [4]float64) {
 	u, v := &x.cells[i], &x.cells[i+1]
 	g0, g1 := x.m-c0, x.m-c1
@@ -311,8 +320,9 @@ func (x *Crossed) between(i int, c0, c1 float64) (front, rear float64, slopes [4
 	return front, rear, slopes
 }
 
-// residual fills res by how much the pressures across the sheet in two neighbouring cells
-// fail to differ as the channels' do, and the Jacobian; it returns the largest.
+// residual fills res by how much the pressures across the sheet in two
+// neighbouring cells fail to differ as the channels' do, and the Jacobian; it
+// returns the largest.
 func (x *Crossed) residual(f []float64, hard float64) float64 {
 	worst := 0.0
 	d0, s0 := x.cells[0].across(f[0]-f[1], hard, x.back)
@@ -328,8 +338,8 @@ func (x *Crossed) residual(f []float64, hard float64) float64 {
 	return worst
 }
 
-// newton brings the residual under a hundred-millionth of scale, Pa, with the sheet so many
-// times as hard to cross; it reports whether it came near.
+// newton brings the residual under a hundred-millionth of scale, Pa, with the
+// sheet so many times as hard to cross; it reports whether it came near.
 func (x *Crossed) newton(hard, scale float64) bool {
 	n := len(x.cells)
 	size := x.residual(x.f, hard)
@@ -364,8 +374,9 @@ func (x *Crossed) newton(hard, scale float64) bool {
 	return size < 1e-6*scale
 }
 
-// solve finds the flow in front along the grid for m kg/s, all cells together by Newton's
-// method: momentum and friction along both channels against the sheet.
+// solve finds the flow in front along the grid for m kg/s, all cells together
+// by Newton's method: momentum and friction along both channels against the
+// sheet.
 func (c Crossing) solve(m, t, p float64) *Crossed {
 	x := c.flow(m, t, p)
 	if !c.Seen.recall(x.f, m) {
@@ -402,10 +413,11 @@ func (x *Crossed) drop() float64 {
 	return math.Max(0, d)
 }
 
-// Each calls f for each piece that the grid's cells and some stretches of the length have in
-// common, in order: its stretch, its share of the length, and the share of the flow that
-// crosses in it, which is even within a cell. Stretches are given by their shares of the
-// length, see [Even] and [Crossed.Stretches]. The shares of the flow are not below zero.
+// Each calls f for each piece that the grid's cells and some stretches of the
+// length have in common, in order: its stretch, its share of the length, and
+// the share of the flow that crosses in it, which is even within a cell.
+// Stretches are given by their shares of the length, see [Even] and
+// [Crossed.Stretches]. The shares of the flow are not below zero.
 func (x *Crossed) Each(of []float64, f func(stretch int, width, share float64)) {
 	k, at, end := 0, 0.0, 0.0
 	for i, w := range of {
@@ -422,8 +434,8 @@ func (x *Crossed) Each(of []float64, f func(stretch int, width, share float64)) 
 	}
 }
 
-// Shares returns the part that crosses in each of some stretches from the inlet's end;
-// they sum to 1.
+// Shares returns the part that crosses in each of some stretches from the
+// inlet's end; they sum to 1.
 func (x *Crossed) Shares(of []float64) []float64 {
 	s := make([]float64, len(of))
 	sum := 0.0
@@ -448,9 +460,9 @@ func (c Crossing) At(m, t, p float64) *Crossed {
 }
 
 // Loss implements [Element]: from the space in front at the inlet to the space
-// behind at the outlet, Pa. Where a flow within a factor of four has been solved it
-// follows from that one's loss as the power 1.8: a search may use that, and
-// ends where the flow is the one last solved for its shares.
+// behind at the outlet, Pa. Where a flow within a factor of four has been
+// solved it follows from that one's loss as the power 1.8: a search may use
+// that, and ends where the flow is the one last solved for its shares.
 func (c Crossing) Loss(m, t, p float64) float64 {
 	if m <= 0 {
 		return 0

@@ -50,12 +50,13 @@ func (h Header) Evenness() float64 {
 // A passing is what a branch passes at a difference of pressure between its ends.
 type passing func(branch int, d float64) float64
 
-// march goes along two headers, from a difference of pressure at the first branch it meets, and
-// sets what each branch passes, the one nearest the inlet first, as shares of the whole flow; it
-// returns their sum and the pressure lost from the inlet to the outlet. Pressures are in units of
-// rho/2 v2, v being the speed of the whole flow in a header; friction is what a header loses from
-// one branch to the next at a share of the flow. A branch that pressures would run backwards is
-// taken as dead.
+// march goes along two headers, from a difference of pressure at the first
+// branch it meets, and sets what each branch passes, the one nearest the inlet
+// first, as shares of the whole flow; it returns their sum and the pressure
+// lost from the inlet to the outlet. Pressures are in units of rho/2 v2, v
+// being the speed of the whole flow in a header; friction is what a header
+// loses from one branch to the next at a share of the flow. A branch that
+// pressures would run backwards is taken as dead.
 func march(shares []float64, otherSide bool, d float64, through passing, friction func(v float64) float64) (sum, lost float64) {
 	if !otherSide { // from the dead end, where both headers stand still
 		v := 0.0
@@ -80,8 +81,8 @@ func march(shares []float64, otherSide bool, d float64, through passing, frictio
 	return w, lost
 }
 
-// between shares a flow of 1 out among n branches between two headers, see [march], and returns
-// each one's part and the pressure lost.
+// between shares a flow of 1 out among n branches between two headers, see
+// [march], and returns each one's part and the pressure lost.
 func between(n int, otherSide bool, through passing, friction func(v float64) float64) ([]float64, float64) {
 	s := make([]float64, n)
 	passed := func(d float64) float64 { // a greater difference means more through each
@@ -104,8 +105,8 @@ func between(n int, otherSide bool, through passing, friction func(v float64) fl
 	return s, lost
 }
 
-// Manifold is branches between two straight headers, alike or not, each at one end of the header
-// or at the other from the inlet on.
+// Manifold is branches between two straight headers, alike or not, each at one
+// end of the header or at the other from the inlet on.
 type Manifold struct {
 	Kinds     []Element // ways through a branch
 	Order     []int     // the kind of each branch, the one nearest the inlet first
@@ -118,8 +119,9 @@ type Manifold struct {
 // law is how a branch's loss grows with its flow, near the flows it was found at.
 type law struct{ a, b float64 }
 
-// Split returns the mass flow of each branch, kg/s, for m kg/s of air at t C and p Pa in all, and
-// the pressure lost from the headers' inlet to their outlet, Pa.
+// Split returns the mass flow of each branch, kg/s, for m kg/s of air at t C
+// and p Pa in all, and the pressure lost from the headers' inlet to their
+// outlet, Pa.
 func (f Manifold) Split(m, t, p float64) (flows []float64, loss float64) {
 	n := len(f.Order)
 	flows = make([]float64, n)
@@ -170,8 +172,9 @@ func (f Manifold) Split(m, t, p float64) (flows []float64, loss float64) {
 	return flows, loss
 }
 
-// friction returns what a header loses from one branch to the next at a share of m kg/s, in
-// units of q: the power of the flow that it follows between the whole of it and a quarter.
+// friction returns what a header loses from one branch to the next at a share
+// of m kg/s, in units of q: the power of the flow that it follows between the
+// whole of it and a quarter.
 func (f Manifold) friction(m, t, p, q float64) func(share float64) float64 {
 	whole, part := f.Duct.Loss(m, t, p)/q, f.Duct.Loss(m/4, t, p)/q
 	if part <= 0 {
@@ -186,7 +189,8 @@ func (f Manifold) friction(m, t, p, q float64) func(share float64) float64 {
 	}
 }
 
-// extra is the coefficient of an orifice on the square of the mass flow, Pa s2/kg2.
+// extra is the coefficient of an orifice on the square of the mass flow, Pa
+// s2/kg2.
 func (f Manifold) extra(i int, rho float64) float64 {
 	if f.Extra == nil {
 		return 0
@@ -219,9 +223,9 @@ func (f Manifold) Loss(m, t, p float64) float64 {
 	return loss
 }
 
-// Balance returns the loss coefficients, on the speed in Stub, of the orifices with which m kg/s
-// of air at t C and p Pa in all share out as wished (shares that sum to 1). The branch that needs
-// the most pressure gets none.
+// Balance returns the loss coefficients, on the speed in Stub, of the orifices
+// with which m kg/s of air at t C and p Pa in all share out as wished (shares
+// that sum to 1). The branch that needs the most pressure gets none.
 func (f Manifold) Balance(m, t, p float64, shares []float64) []float64 {
 	rho := air.Density(t, p)
 	v := m / rho / f.Duct.area()
@@ -246,8 +250,9 @@ func (f Manifold) Balance(m, t, p float64, shares []float64) []float64 {
 	return need
 }
 
-// OrificeBore returns the diameter, m, of a sharp-edged hole in a plate across a duct of area m2
-// that loses k times the pressure of the speed in the duct; that of the duct itself for none.
+// OrificeBore returns the diameter, m, of a sharp-edged hole in a plate across
+// a duct of area m2 that loses k times the pressure of the speed in the duct;
+// that of the duct itself for none.
 func OrificeBore(k, area float64) float64 {
 	duct := math.Sqrt(4 * area / math.Pi)
 	if k <= 0 {

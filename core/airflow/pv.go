@@ -99,7 +99,8 @@ func (p Panel) Fit() (Diode, error) {
 	return out, nil
 }
 
-// cramer solves three linear equations by determinants; ok is false where they have no single solution.
+// cramer solves three linear equations by determinants; ok is false where they
+// have no single solution.
 func cramer(r [3][4]float64) (x [3]float64, ok bool) {
 	det := func(i, j, k int) float64 {
 		return r[0][i]*(r[1][j]*r[2][k]-r[2][j]*r[1][k]) - r[0][j]*(r[1][i]*r[2][k]-r[2][i]*r[1][k]) +
@@ -143,7 +144,8 @@ func (d Diode) Current(v, g, t float64) float64 {
 	return i
 }
 
-// open is the voltage without load in sun g, W/m2, at a cell temperature t, C, found by halving.
+// open is the voltage without load in sun g, W/m2, at a cell temperature t, C,
+// found by halving.
 func (d Diode) open(g, t float64) float64 {
 	x := d.at(g, t)
 	lo, hi := 0.0, 200*x.A

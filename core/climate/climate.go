@@ -43,7 +43,8 @@ type Year struct {
 	Site    solar.Site
 	Offset  float64 // of standard time from UTC, hours
 	Hours   []Hour
-	// Generated says that the hours were made from a table of months or from facts.
+	// Generated says that the hours were made from a table of months or from
+	// facts.
 	Generated bool
 }
 
@@ -53,7 +54,8 @@ const (
 	hoursInLeap = 8784
 )
 
-// fromJanuary turns a year that begins in another month so that it begins on 1 January.
+// fromJanuary turns a year that begins in another month so that it begins on 1
+// January.
 func (y *Year) fromJanuary() error {
 	for i := range y.Hours {
 		if h := &y.Hours[i]; h.Month == 1 && h.Day == 1 && h.Hour == 1 {
@@ -125,7 +127,8 @@ func (y *Year) at(t time.Time) (a, b *Hour, f float64) {
 		day++
 	}
 	hours := float64(s.Hour()) + float64(s.Minute())/60 + float64(s.Second())/3600
-	// Stamps stand at the ends of hours: the value at 10:30 lies between those of 10 and 11.
+	// Stamps stand at the ends of hours: the value at 10:30 lies between those
+	// of 10 and 11.
 	i := int(math.Floor(hours))
 	n := len(y.Hours)
 	k := ((day*24+i-1)%n + n) % n
@@ -154,18 +157,19 @@ func zero(v float64) float64 {
 	return v
 }
 
-// halfZones are zones of standard time between whole hours that keep it all year, by their
-// minutes from UTC.
+// halfZones are zones of standard time between whole hours that keep it all
+// year, by their minutes from UTC.
 var halfZones = map[int]string{-570: "Pacific/Marquesas", 210: "Asia/Tehran", 270: "Asia/Kabul", 330: "Asia/Kolkata",
 	345: "Asia/Kathmandu", 390: "Asia/Yangon", 525: "Australia/Eucla", 570: "Australia/Darwin"}
 
-// Move takes a heater to the file's place and clock, and turns its glass to the noon sun if the
-// file lies on the other side of the equator. It reports whether it did.
+// Move takes a heater to the file's place and clock, and turns its glass to the
+// noon sun if the file lies on the other side of the equator. It reports
+// whether it did.
 func (y *Year) Move(h *design.Heater) (turned bool) {
 	turned = (h.Place.Latitude < 0) != (y.Site.Latitude < 0)
 	h.Place.Town, h.Place.Latitude, h.Place.Longitude, h.Place.Elevation = y.Place, y.Site.Latitude, y.Site.Longitude, y.Site.Elevation
-	// The name's sign is turned round: Etc/GMT-1 is an hour east. Between whole hours it is
-	// the nearest one where no zone is known.
+	// The name's sign is turned round: Etc/GMT-1 is an hour east. Between whole
+	// hours it is the nearest one where no zone is known.
 	h.Place.Zone = fmt.Sprintf("Etc/GMT%+d", -int(math.Round(y.Offset)))
 	if z := halfZones[int(math.Round(60*y.Offset))]; z != "" {
 		h.Place.Zone = z
@@ -211,8 +215,8 @@ func (y *Year) fell(t time.Time) float64 {
 	return math.Max(0, zero(now.Snow)-zero(before.Snow)) * newSnow
 }
 
-// ByMonth returns the year's temperatures hour by hour in twelve months, January first,
-// C; hours that the file does not know are left out.
+// ByMonth returns the year's temperatures hour by hour in twelve months,
+// January first, C; hours that the file does not know are left out.
 func (y *Year) ByMonth() (out [12][]float64) {
 	for i := range y.Hours {
 		if h := &y.Hours[i]; h.Month >= 1 && h.Month <= 12 && !math.IsNaN(h.Temperature) {

@@ -68,8 +68,8 @@ func scaled(v, scale float64) float64 {
 	return v * scale
 }
 
-// unscaled divides by the scale that a header gives; by an exact whole number where the scale is a tenth or a
-// hundredth.
+// unscaled divides by the scale that a header gives; by an exact whole number
+// where the scale is a tenth or a hundredth.
 func unscaled(v, scale float64) float64 {
 	if scale < 1 {
 		return v * math.Round(1/scale)

@@ -108,7 +108,8 @@ const (
 // Generate makes a year of hours of a table of months at a heater's place. Days
 // take the month's distribution of clearness whole, in the order of a sequence
 // in which clear days follow clear ones; hours follow the day's; each month's
-// radiation and temperature are kept. Snow falls on dull days of frost and thaws with the warmth.
+// radiation and temperature are kept. Snow falls on dull days of frost and
+// thaws with the warmth.
 func Generate(h *design.Heater, t Table, source string) (*Year, error) {
 	kt, err := t.Clearness(h.Place.Latitude)
 	if err != nil {
@@ -131,10 +132,11 @@ func Generate(h *design.Heater, t Table, source string) (*Year, error) {
 	return y, nil
 }
 
-// Snow of a generated year: on days duller than dull and no warmer than wet in the mean it falls
-// with a chance of often, fall kg/m2 a day; each kelvin over 0 C of a day's mean thaws thaws kg/m2.
-// Common practice, no source: a cold inland month then has the two to six snowfalls that such months
-// have; tables of months say nothing of it.
+// Snow of a generated year: on days duller than dull and no warmer than wet in
+// the mean it falls with a chance of often, fall kg/m2 a day; each kelvin over
+// 0 C of a day's mean thaws thaws kg/m2. Common practice, no source: a cold
+// inland month then has the two to six snowfalls that such months have; tables
+// of months say nothing of it.
 const (
 	dull  = 0.35
 	wet   = 0.5 // C
@@ -143,8 +145,8 @@ const (
 	thaws = 3.0
 )
 
-// snow lays snow on the ground of a generated year, twice round so that January begins with what
-// December left.
+// snow lays snow on the ground of a generated year, twice round so that January
+// begins with what December left.
 func (g *generator) snow() {
 	lies := 0.0 // kg/m2
 	for range 2 {
@@ -182,8 +184,8 @@ func (g *generator) along(z *float64, keep float64) float64 {
 	return *z
 }
 
-// month makes a month whose days have a mean temperature, C; the days depart from it and from one another as
-// weather does.
+// month makes a month whose days have a mean temperature, C; the days depart
+// from it and from one another as weather does.
 func (g *generator) month(m int, mean float64) {
 	n := days[m]
 	deviates, departs := make([]float64, n), make([]float64, n)
@@ -247,7 +249,8 @@ func (g *generator) day(m, d int, kt, mean, swing float64) {
 		x := &hours[k]
 		*x = Hour{Year: 2025, Month: m + 1, Day: d + 1, Hour: k + 1, DewPoint: dew, Pressure: solar.Pressure(site.Elevation),
 			Infrared: math.NaN(), Albedo: math.NaN()}
-		// Stamps stand at the ends of hours; the day is warmest two hours past noon.
+		// Stamps stand at the ends of hours; the day is warmest two hours past
+		// noon.
 		solarHour := solar.SolarTime(start.Add(time.Duration(k+1)*time.Hour), site)
 		x.Temperature = mean + swing/2*math.Cos((solarHour-14)*math.Pi/12)
 		x.Humidity = math.Min(1, air.SaturationPressure(dew)/air.SaturationPressure(math.Max(dew, x.Temperature)))

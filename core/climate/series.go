@@ -46,7 +46,8 @@ func (y *Year) YearShown() int {
 }
 
 // Series lays a year out at a heater's place, tilt and bearing, among its
-// surroundings; in months in which its glass is covered no sun falls on it. Sun is that of each quarter's middle; the hour's sum is kept.
+// surroundings; in months in which its glass is covered no sun falls on it. Sun
+// is that of each quarter's middle; the hour's sum is kept.
 func (y *Year) Series(h *design.Heater) *Series {
 	year := y.YearShown()
 	out := &Series{Source: y.Source, Generated: y.Generated, Begin: y.start(year), Quarters: make([]Quarter, 4*len(y.Hours))}

@@ -112,9 +112,10 @@ type Facts struct {
 	Summer, Winter   float64 // sunny days in ten, of the three brightest and the three darkest months
 }
 
-// Table makes a year of months of facts and the course that the stations around the place have:
-// their temperatures stretched from the coldest to the warmest month, their shares of sunshine
-// moved by what the facts say of winter and summer and by a cosine between. It is an estimate.
+// Table makes a year of months of facts and the course that the stations around
+// the place have: their temperatures stretched from the coldest to the warmest
+// month, their shares of sunshine moved by what the facts say of winter and
+// summer and by a cosine between. It is an estimate.
 func (f Facts) Table(latitude float64, usual *normals.Estimate) Table {
 	var t Table
 	nan := math.NaN()
@@ -125,7 +126,8 @@ func (f Facts) Table(latitude float64, usual *normals.Estimate) Table {
 		phase := 2 * math.Pi * (float64(i) - float64(dark[1])) / 12
 		season[i] = (1 - math.Cos(phase)) / 2
 	}
-	// By how much the shares move at season 0 and 1, so that both means are those of the facts.
+	// By how much the shares move at season 0 and 1, so that both means are
+	// those of the facts.
 	d, b := normals.Mean(&season, dark), normals.Mean(&season, bright)
 	w := f.Winter/10 - normals.Mean(&usual.Sunshine, dark)
 	s := f.Summer/10 - normals.Mean(&usual.Sunshine, bright)
@@ -138,19 +140,21 @@ func (f Facts) Table(latitude float64, usual *normals.Estimate) Table {
 	return t
 }
 
-// One sigma of a fact that somebody gave: a month's mean, K, and sunny days in ten. The
-// product's own judgment.
+// One sigma of a fact that somebody gave: a month's mean, K, and sunny days in
+// ten. The product's own judgment.
 const (
 	givenMonth = 1.0
 	givenSunny = 0.5
 )
 
-// Doubt is one sigma of what a heater's year rests on where it rests on facts: of its
-// temperatures, K, and of its shares of sunshine in winter and in summer.
+// Doubt is one sigma of what a heater's year rests on where it rests on facts:
+// of its temperatures, K, and of its shares of sunshine in winter and in
+// summer.
 type Doubt struct{ Temperature, Winter, Summer float64 }
 
-// EstimateDoubt returns it: the error of the stations around the place where a fact is ours, what people
-// are wrong by where it was given. ok is false where the year rests on a table or a file.
+// EstimateDoubt returns it: the error of the stations around the place where a
+// fact is ours, what people are wrong by where it was given. ok is false where
+// the year rests on a table or a file.
 func EstimateDoubt(h *design.Heater) (d Doubt, ok bool) {
 	if len(h.Climate.Months) == 12 || h.Climate.File != "" {
 		return d, false
@@ -207,7 +211,8 @@ func Lacks(h *design.Heater) error {
 // not there. The year is the same for the same document.
 func Build(h *design.Heater) (*Year, error) { return Moved(h, Doubt{}) }
 
-// Moved is [Build] with what facts leave open moved by so much; a table of months is not moved.
+// Moved is [Build] with what facts leave open moved by so much; a table of
+// months is not moved.
 func Moved(h *design.Heater, by Doubt) (*Year, error) {
 	if err := Lacks(h); err != nil {
 		return nil, err
@@ -232,9 +237,10 @@ func Moved(h *design.Heater, by Doubt) (*Year, error) {
 // facts are the fields of a place's weather.
 var facts = []string{"climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "climate.sunny_winter_days"}
 
-// Narrows is the fact that would narrow a heater's year most, as a field's path: empty where all
-// are given or the year rests on a table or a file. Winter's sun counts most for what a heater
-// gives, then how cold the winter is.
+// Narrows is the fact that would narrow a heater's year most, as a field's
+// path: empty where all are given or the year rests on a table or a file.
+// Winter's sun counts most for what a heater gives, then how cold the winter
+// is.
 func Narrows(h *design.Heater) string {
 	if _, estimated := EstimateDoubt(h); !estimated {
 		return ""

@@ -124,8 +124,8 @@ type Evaluation struct {
 	Running Result // fan on, or the flow given
 	Still   Result // the same sun and weather, the fan off, see [Description.FanOff]
 	Noon    Result // the fan off on the worst noon of the year, see [Evaluation.NoonMonth]
-	// NoonMonth is the month of the worst noon; 0 where it is the judged noon with the sun
-	// raised to 1,100 W/m2 and the wind at most 1 m/s.
+	// NoonMonth is the month of the worst noon; 0 where it is the judged noon
+	// with the sun raised to 1,100 W/m2 and the wind at most 1 m/s.
 	NoonMonth  time.Month
 	Peaks      []Peak // of Noon
 	Heat       Band   // to the room, see [Result.Warms]
@@ -137,8 +137,9 @@ type Evaluation struct {
 }
 
 // Safety conditions: the windless bright noon against which materials are
-// judged, and how a hot clear noon of any month differs from the month's mean temperature, K,
-// and how clear its sky is (Linke turbidity). Common practice, no source.
+// judged, and how a hot clear noon of any month differs from the month's mean
+// temperature, K, and how clear its sky is (Linke turbidity). Common practice,
+// no source.
 const (
 	SafetySun  = 1100.0 // W/m2 on the glass
 	SafetyWind = 1.0    // m/s
@@ -149,9 +150,10 @@ const (
 // oneSided is the normal quantile of 95 %.
 const oneSided = 1.645
 
-// Like evaluates a heater without bands, running, with its fan off and on the worst noon. What
-// its materials may be hotter than likely is, where the two have the same layers and the same
-// guard, taken from the other evaluation, see [Nearly]; else it is computed.
+// Like evaluates a heater without bands, running, with its fan off and on the
+// worst noon. What its materials may be hotter than likely is, where the two
+// have the same layers and the same guard, taken from the other evaluation, see
+// [Nearly]; else it is computed.
 func Like(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, error) {
 	e, d, err := likely(h, c, of)
 	if err != nil || h.Guard == of.Heater.Guard && e.scaled(of) {
@@ -160,7 +162,8 @@ func Like(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, error) {
 	return e, e.judge(d, c)
 }
 
-// Judged is [Like] with no other evaluation to compare with: no bands, and the peaks computed.
+// Judged is [Like] with no other evaluation to compare with: no bands, and the
+// peaks computed.
 func Judged(h *design.Heater, c Conditions, forecast bool) (Evaluation, error) {
 	e, d, err := likely(h, c, &Evaluation{forecast: forecast})
 	if err != nil {
@@ -182,8 +185,9 @@ func (e *Evaluation) judge(d *Description, c Conditions) (err error) {
 	return nil
 }
 
-// Nearly is [Like] with the margins of the other evaluation even where the guard differs: quick
-// enough to size one by. The two must have the same layers.
+// Nearly is [Like] with the margins of the other evaluation even where the
+// guard differs: quick enough to size one by. The two must have the same
+// layers.
 func Nearly(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, error) {
 	e, _, err := likely(h, c, of)
 	if err == nil && !e.scaled(of) {
@@ -208,8 +212,9 @@ func likely(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, *Descri
 	return e, &d, e.safetyNoon(&d, h, c)
 }
 
-// scaled sets the layers' peaks by those of another evaluation of the same layers, each margin in
-// proportion to how far its layer lies over the outdoors; it reports false where the layers differ.
+// scaled sets the layers' peaks by those of another evaluation of the same
+// layers, each margin in proportion to how far its layer lies over the
+// outdoors; it reports false where the layers differ.
 func (e *Evaluation) scaled(of *Evaluation) bool {
 	if len(of.Peaks) != len(e.Noon.Layers) {
 		return false
@@ -229,7 +234,8 @@ func (e *Evaluation) scaled(of *Evaluation) bool {
 	return true
 }
 
-// peaks sets the layers' peaks from the noon's balances with each uncertainty moved.
+// peaks sets the layers' peaks from the noon's balances with each uncertainty
+// moved.
 func (e *Evaluation) peaks(moved []Result) {
 	for i, l := range e.Noon.Layers {
 		square := 0.0
@@ -241,8 +247,9 @@ func (e *Evaluation) peaks(moved []Result) {
 	}
 }
 
-// raised returns conditions with the sun brought up to [SafetySun], what a mirror throws on
-// the glass in addition and in proportion, and the wind down to [SafetyWind].
+// raised returns conditions with the sun brought up to [SafetySun], what a
+// mirror throws on the glass in addition and in proportion, and the wind down
+// to [SafetyWind].
 func raised(c Conditions) Conditions {
 	if s := c.Sun.Total() - c.Sun.Mirror; s <= 0 {
 		c.Sun.Beam = SafetySun

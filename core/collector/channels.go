@@ -16,8 +16,8 @@ type wall struct {
 	fin     float64 // W/m2K of aperture between the layer and where it is swept; zero: none
 }
 
-// passage is one length of the air's way, the same all along it, between two walls: the
-// one that lies above its air first.
+// passage is one length of the air's way, the same all along it, between two
+// walls: the one that lies above its air first.
 type passage struct {
 	name      string
 	section   heattransfer.Section
@@ -38,7 +38,8 @@ func (p passage) element() airflow.Duct {
 	return airflow.Duct{Diameter: p.dh, Area: p.area, Length: p.length, Roughness: p.rough, Fittings: p.fittings, Section: p.section}
 }
 
-// nusselt returns the passage's Nusselt numbers for m kg/s, see [heattransfer.Channel].
+// nusselt returns the passage's Nusselt numbers for m kg/s, see
+// [heattransfer.Channel].
 func (p passage) nusselt(m float64, f Flow) (even, across float64) {
 	mu, pr := air.Viscosity(f.Mean), air.Prandtl(f.Mean)
 	re := math.Abs(m) * p.dh / (p.area * mu)
@@ -54,16 +55,17 @@ func (p passage) nusselt(m float64, f Flow) (even, across float64) {
 	return even, across
 }
 
-// touches returns what a passage of m kg/s sweeps, and what passes between its two walls
-// besides.
+// touches returns what a passage of m kg/s sweeps, and what passes between its
+// two walls besides.
 //
-// Heat between two walls and the air between them has two parts. The even part, which both
-// walls give to the stream, is that of the flow and of free convection ([passage.stir])
-// blended by the cube (Churchill 1977). The part across, which enters by one wall and leaves
-// by the other, is conduction by the section's constant and what flow and free convection
-// add to it, blended alike. The walls' own coefficients carry the even part; the pair is
-// what the part across differs by. With no flow all heat goes across, and the
-// passage is the closed gap that it is in a box that stands still.
+// Heat between two walls and the air between them has two parts. The even part,
+// which both walls give to the stream, is that of the flow and of free
+// convection ([passage.stir]) blended by the cube (Churchill 1977). The part
+// across, which enters by one wall and leaves by the other, is conduction by
+// the section's constant and what flow and free convection add to it, blended
+// alike. The walls' own coefficients carry the even part; the pair is what the
+// part across differs by. With no flow all heat goes across, and the passage is
+// the closed gap that it is in a box that stands still.
 func (p passage) touches(m float64, f Flow) ([]network.Touch, []network.Pair) {
 	even, across := p.nusselt(m, f)
 	more := 1 + f.Tune.AirNu
@@ -103,9 +105,9 @@ func (p passage) touches(m float64, f Flow) ([]network.Touch, []network.Pair) {
 	return ts, []network.Pair{pair}
 }
 
-// across is the conductance from wall to wall through the air between, W/m2K of aperture,
-// at t C, where free convection adds free to either wall's coefficient and the flow adds
-// so much to the section's Nusselt number across.
+// across is the conductance from wall to wall through the air between, W/m2K of
+// aperture, at t C, where free convection adds free to either wall's
+// coefficient and the flow adds so much to the section's Nusselt number across.
 func (p passage) across(free, flow, t float64) float64 {
 	k := air.Conductivity(t)
 	h := p.section.NuAcross()*k/p.dh + heattransfer.Mixed(flow*k/p.dh, free)
@@ -118,8 +120,8 @@ func (p passage) across(free, flow, t float64) float64 {
 	return g
 }
 
-// standing returns the conductance between a passage's walls when no air passes, W/m2K of
-// aperture, for the front and the rear wall's temperatures, C.
+// standing returns the conductance between a passage's walls when no air
+// passes, W/m2K of aperture, for the front and the rear wall's temperatures, C.
 func (p passage) standing(f Flow) func(front, rear float64) float64 {
 	stir := p.stir(f)
 	return func(front, rear float64) float64 {
@@ -128,11 +130,12 @@ func (p passage) standing(f Flow) func(front, rear float64) float64 {
 	}
 }
 
-// stir returns what free convection adds to the coefficient of each wall of a passage whose
-// rear wall is dt kelvin warmer than its front wall, at t C, W/m2K: the excess of the closed
-// gap's Nusselt number over conduction, on both of its halves. Cells form where the rear wall
-// is the warmer; near the upright air also circles along both walls, whichever is
-// warmer, driven by gravity along the slope ([heattransfer.Cavity]). Range: that of the gap's
+// stir returns what free convection adds to the coefficient of each wall of a
+// passage whose rear wall is dt kelvin warmer than its front wall, at t C,
+// W/m2K: the excess of the closed gap's Nusselt number over conduction, on both
+// of its halves. Cells form where the rear wall is the warmer; near the upright
+// air also circles along both walls, whichever is warmer, driven by gravity
+// along the slope ([heattransfer.Cavity]). Range: that of the gap's
 // correlations, Ra to 2e7 at aspects from 5 up; below 5 the value at 5.
 func (p passage) stir(f Flow) func(dt, t float64) float64 {
 	cavity := heattransfer.NewCavity(f.Tilt, f.Height/p.depth)
@@ -157,9 +160,9 @@ func routed(groups [][]passage) ([]airflow.Element, func(Flow) AirNet) {
 	return elements, func(f Flow) AirNet { return route(groups, elements, f) }
 }
 
-// route lays out the air nodes of passages for one flow. What leaks goes or comes evenly
-// along the way: half a segment's share at each of its ends, so that the leak has the
-// segment's mean temperature and not the one it ends at.
+// route lays out the air nodes of passages for one flow. What leaks goes or
+// comes evenly along the way: half a segment's share at each of its ends, so
+// that the leak has the segment's mean temperature and not the one it ends at.
 func route(groups [][]passage, elements []airflow.Element, f Flow) AirNet {
 	n := f.Segments
 	var net AirNet

@@ -7,8 +7,8 @@ import (
 	"gladember/core/catalog"
 )
 
-// coil is a ribbed hose that goes to and fro across the box over a dark back; its runs share the air by so many
-// ways.
+// coil is a ribbed hose that goes to and fro across the box over a dark back;
+// its runs share the air by so many ways.
 func (k *maker) coil() (Passages, error) {
 	a := k.h.Absorber.Coil
 	metal, err := catalog.FindSheet("aluminium")

@@ -9,29 +9,29 @@
 // # Families
 //
 // Every way of making the absorber is a list of layers and passages handed to
-// one solver; none has a solver of its own. A file each: plates (plate.go), cans
-// and downpipes (tubes.go), slanted screens (screens.go), a ribbed hose
+// one solver; none has a solver of its own. A file each: plates (plate.go),
+// cans and downpipes (tubes.go), slanted screens (screens.go), a ribbed hose
 // (coil.go), a panel behind a window (panel.go), a body of the builder's own
 // (own.go). What they share is in families.go, a passage's heat transfer in
 // channels.go, boxes in series or side by side in passages.go and row.go.
 //
 // # Energy
 //
-// The sun on the aperture, W, is split into what is reflected, lost by the front,
-// back and edges, lost by leaks, given to the room through the pane (a panel
-// behind a window), and given to the air; the parts sum to the sun. Of the heat
-// to the air the room gets [Result.Warms]: without what ducts outdoors lose,
-// without what it takes to warm the outdoor air that replaces leaked air, and,
-// for a box that draws from outdoors, without what brings that air to the
+// The sun on the aperture, W, is split into what is reflected, lost by the
+// front, back and edges, lost by leaks, given to the room through the pane (a
+// panel behind a window), and given to the air; the parts sum to the sun. Of
+// the heat to the air the room gets [Result.Warms]: without what ducts outdoors
+// lose, without what it takes to warm the outdoor air that replaces leaked air,
+// and, for a box that draws from outdoors, without what brings that air to the
 // room's temperature.
 //
 // # Flow
 //
 // With a fan the flow is where its curve meets the losses of box, ducts and
 // fittings at the temperatures of the balance, with the lift of the warm air
-// and the pressure that speeds it up counted in. Without one it is the highest flow
-// at which lift and losses agree. No flow is the stagnation state, from which the
-// limit temperatures of materials follow.
+// and the pressure that speeds it up counted in. Without one it is the highest
+// flow at which lift and losses agree. No flow is the stagnation state, from
+// which the limit temperatures of materials follow.
 //
 // # Uncertainty
 //

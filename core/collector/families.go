@@ -38,8 +38,8 @@ const (
 	lossInto   = lossEntrance + lossExit
 )
 
-// newMaker collects what all families need: opening, paint and insulation. It fails where the catalog has no such
-// material.
+// newMaker collects what all families need: opening, paint and insulation. It
+// fails where the catalog has no such material.
 func newMaker(h *design.Heater, foam catalog.Insulation) (*maker, error) {
 	k := &maker{h: h, w: h.ApertureWidth(), l: h.ApertureHeight(), foam: foam}
 	var err error
@@ -95,8 +95,8 @@ func (k *maker) slot(name string, depth float64, walls ...wall) passage {
 	return p
 }
 
-// made puts the layers and the passages of a family together; groups are taken by the air one after the other, the
-// passages of one group side by side.
+// made puts the layers and the passages of a family together; groups are taken
+// by the air one after the other, the passages of one group side by side.
 func (k *maker) made(layers []Layer, groups [][]passage, joins []Join) Passages {
 	p := Passages{Layers: layers, Joins: joins}
 	p.Elements, p.Air = routed(groups)

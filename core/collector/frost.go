@@ -27,7 +27,8 @@ const (
 // A slab of ice grains that absorbs nothing lets 1/(1 + 3/4 (1-g) tau) of the
 // light through, with tau = 3 M/(2 rho r) of grains of radius r. Source:
 // two-stream limit of Wiscombe & Warren 1980, g 0.89 (recalled from memory);
-// grains of 50 micrometers as in hoar frost and new snow: common practice, no source.
+// grains of 50 micrometers as in hoar frost and new snow: common practice, no
+// source.
 const (
 	asymmetry = 0.89
 	grain     = 50e-6
@@ -47,11 +48,13 @@ func (f Coat) Transmits() float64 {
 	return 1 / (1 + 0.75*(1-asymmetry)*1.5*math.Max(0, f.Mass)/(ice*grain))
 }
 
-// soaks is the share of the sun that a coat takes up, of what it does not let through: fresh snow
-// throws back 0.80 to 0.95. Source: Oke 1987, albedo of natural surfaces (recalled from memory).
+// soaks is the share of the sun that a coat takes up, of what it does not let
+// through: fresh snow throws back 0.80 to 0.95. Source: Oke 1987, albedo of
+// natural surfaces (recalled from memory).
 const soaks = 0.12
 
-// Absorbs is the share of the sun that the coat takes up and gives to the cover, 0..1.
+// Absorbs is the share of the sun that the coat takes up and gives to the
+// cover, 0..1.
 func (f Coat) Absorbs() float64 { return soaks * (1 - f.Transmits()) }
 
 // vapor moves vapor between the coat and the outdoor air for dt s at a cover
@@ -85,10 +88,10 @@ func (f *Coat) thaw(t, store, tilt float64) float64 {
 	return gone * melting
 }
 
-// Follow steps the coat by dt s on a cover that would be at t C without it and gives u W/m2K
-// to what surrounds it, in outdoor air and wind of coefficient h, W/m2K, at p Pa. It is for long
-// steps: the heat of frost warms the cover while it forms, and what melts takes what the
-// cover would give over 0 C.
+// Follow steps the coat by dt s on a cover that would be at t C without it and
+// gives u W/m2K to what surrounds it, in outdoor air and wind of coefficient h,
+// W/m2K, at p Pa. It is for long steps: the heat of frost warms the cover while
+// it forms, and what melts takes what the cover would give over 0 C.
 func (f *Coat) Follow(t, u, ambient, h, p, tilt, dt float64) {
 	if t > 0 && f.Mass > 0 { // what dries off at 0 C takes its heat first
 		x := *f

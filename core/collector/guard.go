@@ -23,10 +23,11 @@ type guard struct {
 	passes float64 // share of the sun that a closed shutter lets through
 }
 
-// Losses of a guard's openings: the loss coefficient of a flap that stands open, on the speed
-// in its free area (a sharp-edged opening of discharge coefficient 0.6), what the gasket of a
-// closed flap leaks for each meter at 1 Pa, m3/s, the conductance of a flap lined with 20 mm of
-// foam, W/m2K, and the share of the sun that an open shutter's parked slats keep out. Common
+// Losses of a guard's openings: the loss coefficient of a flap that stands
+// open, on the speed in its free area (a sharp-edged opening of discharge
+// coefficient 0.6), what the gasket of a closed flap leaks for each meter at 1
+// Pa, m3/s, the conductance of a flap lined with 20 mm of foam, W/m2K, and the
+// share of the sun that an open shutter's parked slats keep out. Common
 // practice, no source.
 const (
 	lossVent   = 2.8
@@ -35,7 +36,8 @@ const (
 	parkedTake = 0.02
 )
 
-// protect adds the guard of a heater to its description, and what it costs while it is closed.
+// protect adds the guard of a heater to its description, and what it costs
+// while it is closed.
 func (d *Description) protect(h *design.Heater) error {
 	g := h.Guard
 	if d.Indoors || g.Kind != "vent" && g.Kind != "shutter" {
@@ -69,8 +71,9 @@ func (d *Description) protect(h *design.Heater) error {
 	return nil
 }
 
-// through turns a box into a chimney: outdoor air enters by a vent of an area, m2, at the bottom,
-// rises through the box's own airway, and leaves by an equal vent at the top.
+// through turns a box into a chimney: outdoor air enters by a vent of an area,
+// m2, at the bottom, rises through the box's own airway, and leaves by an equal
+// vent at the top.
 func (d *Description) through(area, chimney float64) {
 	d.Natural, d.FromOutdoors, d.VentCp, d.Panel = true, true, 0, nil
 	d.Riser, d.ColdOut, d.HotOut = chimney, 0, 0
@@ -79,8 +82,8 @@ func (d *Description) through(area, chimney float64) {
 		Length: chimney}}
 }
 
-// alongCover lets a box's air rise between the cover and the absorber, with standing air in
-// the airway of the fan.
+// alongCover lets a box's air rise between the cover and the absorber, with
+// standing air in the airway of the fan.
 func (d *Description) alongCover() {
 	gap := d.Passages.Layers[0].Gap
 	front := passage{name: "in front", section: heattransfer.Slot, dh: 2 * gap, depth: gap, area: gap * d.Width, length: d.Height,
@@ -91,9 +94,9 @@ func (d *Description) alongCover() {
 	d.Passages, d.anew = p, nil
 }
 
-// FanOff returns the box with its fan standing still: as [Description.Still], and with its guard
-// as far open or closed as the heat moves it. start, if not nil, is a result of this kind to
-// begin from.
+// FanOff returns the box with its fan standing still: as [Description.Still],
+// and with its guard as far open or closed as the heat moves it. start, if not
+// nil, is a result of this kind to begin from.
 func (d *Description) FanOff(c Conditions, t Tuning, start *Result) (Result, error) {
 	g := d.guard
 	if g == nil {
@@ -142,8 +145,9 @@ func (d *Description) FanOff(c Conditions, t Tuning, start *Result) (Result, err
 // leastOpen is how far a guard is open when it is called open at all.
 const leastOpen = 0.01
 
-// balance returns the box with the guard moved by the share at which the temperature that the
-// actuator feels there, C, is the one that moves it so far. That temperature falls as it moves.
+// balance returns the box with the guard moved by the share at which the
+// temperature that the actuator feels there, C, is the one that moves it so
+// far. That temperature falls as it moves.
 func (g *guard) balance(at func(share float64) (Result, float64, error)) (Result, error) {
 	want := func(share float64) float64 { return g.begins + share*g.span }
 	r, feels, err := at(1)
@@ -169,10 +173,11 @@ func (g *guard) balance(at func(share float64) (Result, float64, error)) (Result
 	return r, err
 }
 
-// HotNoon returns the conditions of a hot, clear and nearly windless noon of a month: its mean
-// temperature and ten kelvins, a sky of little haze.
+// HotNoon returns the conditions of a hot, clear and nearly windless noon of a
+// month: its mean temperature and ten kelvins, a sky of little haze.
 func HotNoon(h *design.Heater, month time.Month) Conditions {
-	// Mean solar noon: the sun is within four degrees of its noon then, and a quarter of a per cent of its strength.
+	// Mean solar noon: the sun is within four degrees of its noon then, and a
+	// quarter of a per cent of its strength.
 	at := time.Date(2026, month, 21, 12, 0, 0, 0, time.UTC).Add(-time.Duration(h.Place.Longitude * 4 * float64(time.Minute)))
 	c := ConditionsIn(h, at, clearDay)
 	c.Ambient = h.MonthMean(int(month)) + hotDay
@@ -185,17 +190,19 @@ func HotNoon(h *design.Heater, month time.Month) Conditions {
 	return c
 }
 
-// How much hotter than the outdoors a box at rest gets, for the choice of the months worth a
-// balance alone: it grows a little less than the sun, and falls by so much for each kelvin of
-// warmer outdoors, since radiation then takes more. Found on the example boxes.
+// How much hotter than the outdoors a box at rest gets, for the choice of the
+// months worth a balance alone: it grows a little less than the sun, and falls
+// by so much for each kelvin of warmer outdoors, since radiation then takes
+// more. Found on the example boxes.
 const (
 	warming   = 0.9
 	radiating = 0.0035
 	worth     = 6.0 // K below the hottest within which a month gets its balance
 )
 
-// safetyNoon sets the box's worst noon with its fan off: the judged one with the sun raised, or
-// the hot noon of a month in which the glass is not covered, whichever leaves it hotter.
+// safetyNoon sets the box's worst noon with its fan off: the judged one with
+// the sun raised, or the hot noon of a month in which the glass is not covered,
+// whichever leaves it hotter.
 func (e *Evaluation) safetyNoon(d *Description, h *design.Heater, c Conditions) (err error) {
 	noon := raised(c)
 	if e.Noon, err = d.FanOff(noon, Tuning{}, &e.Still); err != nil || d.Indoors {

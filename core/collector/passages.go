@@ -62,8 +62,9 @@ type AirNet struct {
 	Along   [][]network.Feed // the air on its way from inlet to outlet, by mass
 	Climb   []float64        // how far each step of Along climbs, as a share of the box's height
 	Bore    []float64        // cross section of each step, m2; zero where its speeding up is not reckoned
-	// Beside are the nets of boxes side by side, each in its own segments; then Airs is empty,
-	// Along tells of the first, and Outlet and LeakOut count segments over all of them.
+	// Beside are the nets of boxes side by side, each in its own segments; then
+	// Airs is empty, Along tells of the first, and Outlet and LeakOut count
+	// segments over all of them.
 	Beside []AirNet
 }
 
@@ -83,10 +84,11 @@ type Passages struct {
 	Air      func(Flow) AirNet
 	Elements []airflow.Element
 	Joins    []Join
-	// Ways are the passages that the air takes between layers, for a box in which it stands.
+	// Ways are the passages that the air takes between layers, for a box in
+	// which it stands.
 	Ways []passage
-	// Spread is each segment's share of the length where the air's way is cut into so
-	// many that are not alike; nil cuts it evenly.
+	// Spread is each segment's share of the length where the air's way is cut
+	// into so many that are not alike; nil cuts it evenly.
 	Spread func(segments int) []float64
 	// Remembers says that solving leaves something behind to begin from.
 	Remembers bool
@@ -165,8 +167,8 @@ func (d *Description) Staged(fans int) *Description {
 	return &x
 }
 
-// FanSpeed is the share of full speed at which the box's fan turns: 1 on the mains or
-// a battery, else what its panel gives in the sun; 0 where it stands.
+// FanSpeed is the share of full speed at which the box's fan turns: 1 on the
+// mains or a battery, else what its panel gives in the sun; 0 where it stands.
 func (d *Description) FanSpeed(c Conditions) float64 {
 	pv := d.Panel
 	if pv == nil || pv.Battery > 0 {
@@ -175,7 +177,8 @@ func (d *Description) FanSpeed(c Conditions) float64 {
 	return d.panelSpeed(c.Sun.Total(), c.Ambient)
 }
 
-// cellsWarm is how much warmer a panel's cells run in full sun, K. Common practice, no source.
+// cellsWarm is how much warmer a panel's cells run in full sun, K. Common
+// practice, no source.
 const cellsWarm = 25.0
 
 // panelSpeed is that of the fan for a sun in the glass's own plane, W/m2.
@@ -185,11 +188,12 @@ func (d *Description) panelSpeed(g, ambient float64) float64 {
 	return speed
 }
 
-// boxes is the number of boxes that share the same air or follow one another, at least one.
+// boxes is the number of boxes that share the same air or follow one another,
+// at least one.
 func (d *Description) boxes() float64 { return math.Max(1, float64(d.Boxes)) }
 
-// segments is how many pieces the air's way is cut into, those of boxes side by side one after
-// the other.
+// segments is how many pieces the air's way is cut into, those of boxes side by
+// side one after the other.
 func (d *Description) segments() int {
 	if d.row != nil {
 		return 2 * len(d.row.kinds) * d.boxSegments()
@@ -262,8 +266,8 @@ const (
 	heatWood    = 1600.0
 )
 
-// coverHeat is the specific heat of a glazing of some density in kg/m3, J/kgK: above 2000 it is glass, below it is
-// plastic.
+// coverHeat is the specific heat of a glazing of some density in kg/m3, J/kgK:
+// above 2000 it is glass, below it is plastic.
 func coverHeat(density float64) float64 {
 	if density > 2000 {
 		return heatGlass
@@ -271,8 +275,8 @@ func coverHeat(density float64) float64 {
 	return heatPlastic
 }
 
-// sealed is the loss coefficient of a shut flap's seat: a hundredth of the
-// open duct. standing that of a fan that does not turn. Common practice, no source.
+// sealed is the loss coefficient of a shut flap's seat: a hundredth of the open
+// duct. standing that of a fan that does not turn. Common practice, no source.
 const (
 	sealed      = 1e4
 	standingFan = 12
@@ -309,7 +313,8 @@ func Describe(h *design.Heater) (Description, error) {
 	return d, d.protect(h)
 }
 
-// describe is [Describe] without a guard, and of a row with all boxes alike and wide plenums.
+// describe is [Describe] without a guard, and of a row with all boxes alike and
+// wide plenums.
 func describe(h *design.Heater) (Description, error) {
 	d := Description{Width: h.ApertureWidth(), Height: h.ApertureHeight(), Boxes: h.Array.Boxes,
 		Series: h.Array.Boxes > 1 && h.Array.Join == "series",
@@ -462,29 +467,32 @@ func (d *Description) body(h *design.Heater, foam catalog.Insulation) error {
 	return nil
 }
 
-// What the outside of the back gives its heat to, m2K/W. Sheltered: the ventilated space
-// behind a box that leans on brackets counts as a surface indoors (ISO 6946, well-ventilated
-// layers). Deck: 20 mm of boards under a box that lies on a roof, and the air of the attic,
-// as cold as outdoors (common practice, no source).
+// What the outside of the back gives its heat to, m2K/W. Sheltered: the
+// ventilated space behind a box that leans on brackets counts as a surface
+// indoors (ISO 6946, well-ventilated layers). Deck: 20 mm of boards under a box
+// that lies on a roof, and the air of the attic, as cold as outdoors (common
+// practice, no source).
 const (
 	sheltered = 0.13
 	deck      = 0.020/0.13 + 0.10
 )
 
-// A box on a wall lies flush against it from flush degrees up, leans on brackets at leaning,
-// and lies on a roof at lying and below; between, the share of each goes straight.
+// A box on a wall lies flush against it from flush degrees up, leans on
+// brackets at leaning, and lies on a roof at lying and below; between, the
+// share of each goes straight.
 const (
 	flush   = 90.0
 	leaning = 75.0
 	lying   = 45.0
 )
 
-// rackFilm is the surface resistance of a back on a rack in a wind of v m/s, m2K/W. Source:
-// ISO 6946 annex: 4 + 4 v and 4.6 of radiation; 0.04 at its 4 m/s.
+// rackFilm is the surface resistance of a back on a rack in a wind of v m/s,
+// m2K/W. Source: ISO 6946 annex: 4 + 4 v and 4.6 of radiation; 0.04 at its 4
+// m/s.
 func rackFilm(v float64) float64 { return 1 / (4 + 4*math.Max(0, v) + 4.6) }
 
-// wallResistance is that of a heater's outside wall from its outer face to the room's air,
-// m2K/W: the film inside, skin and wool; of a greenhouse a pane.
+// wallResistance is that of a heater's outside wall from its outer face to the
+// room's air, m2K/W: the film inside, skin and wool; of a greenhouse a pane.
 func wallResistance(h *design.Heater) float64 {
 	if h.Room.Kind == design.Greenhouse {
 		return heattransfer.FilmAcross + 0.004
@@ -492,8 +500,8 @@ func wallResistance(h *design.Heater) float64 {
 	return 1 / heattransfer.StudWall(h.Room.Wool(), heattransfer.FilmAcross)
 }
 
-// back returns the back's conductances to the outdoors and to the room through the wall that
-// the box lies on, W/m2K.
+// back returns the back's conductances to the outdoors and to the room through
+// the wall that the box lies on, W/m2K.
 func (d *Description) back(c Conditions, t Tuning) (outdoors, room float64) {
 	if d.Mount == "" {
 		return 0, 0
@@ -507,7 +515,8 @@ func (d *Description) back(c Conditions, t Tuning) (outdoors, room float64) {
 	return onRoof/(r+deck) + (1-onWall-onRoof)/(r+sheltered), onWall / (r + d.WallR)
 }
 
-// WarmedByRoom says whether a box at a tilt lies on a wall that leads heat between it and the room.
+// WarmedByRoom says whether a box at a tilt lies on a wall that leads heat
+// between it and the room.
 func (d *Description) WarmedByRoom(tilt float64) bool {
 	_, room := d.back(Conditions{Tilt: tilt}, Tuning{})
 	return room > 0
@@ -688,8 +697,9 @@ func (s shared) Loss(m, t, p float64) (dp float64) {
 	return dp
 }
 
-// renewed is a description that remembers nothing of ratings before, so that a rating depends on
-// its inputs alone, with the way through screens moved by what is not known of it.
+// renewed is a description that remembers nothing of ratings before, so that a
+// rating depends on its inputs alone, with the way through screens moved by
+// what is not known of it.
 func (d *Description) renewed(t Tuning) (*Description, error) {
 	if d.anew == nil {
 		return d, nil
@@ -864,7 +874,8 @@ func reversed(n AirNet) AirNet {
 	return r
 }
 
-// opaque returns the layer of a surface that lets nothing through, for the sun at any angle and for infrared.
+// opaque returns the layer of a surface that lets nothing through, for the sun
+// at any angle and for infrared.
 func opaque(absorptance, emittance float64) (func(float64) optics.Layer, optics.Layer) {
 	sun := optics.Layer{ReflectFront: 1 - absorptance, ReflectBack: 1 - absorptance}
 	return func(float64) optics.Layer { return sun }, optics.Layer{ReflectFront: 1 - emittance, ReflectBack: 1 - emittance}

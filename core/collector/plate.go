@@ -5,8 +5,8 @@ import (
 	"gladember/core/design"
 )
 
-// plate is a sheet with air behind it, in front of it, first in front and then behind, or on both sides at once
-// where warmth alone moves it.
+// plate is a sheet with air behind it, in front of it, first in front and then
+// behind, or on both sides at once where warmth alone moves it.
 func (k *maker) plate() (Passages, error) {
 	h, a := k.h, k.h.Absorber.Plate
 	metal, err := catalog.FindSheet(a.Metal)

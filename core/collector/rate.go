@@ -222,8 +222,8 @@ func dull(l optics.Layer, by float64) optics.Layer {
 	return l
 }
 
-// surroundings are the fixed temperatures around a box. The room behind a wall is as warm as
-// the air drawn in, unless that comes from outdoors.
+// surroundings are the fixed temperatures around a box. The room behind a wall
+// is as warm as the air drawn in, unless that comes from outdoors.
 func (d *Description) surroundings(c Conditions) [network.Outsides]float64 {
 	room := c.Inlet
 	if d.FromOutdoors {
@@ -266,7 +266,8 @@ func (d *Description) links(c Conditions, t Tuning, swept map[int]bool) []networ
 		network.Link{A: nc, To: network.Ambient, Role: network.Edge, G: fixed(edge)})
 }
 
-// gap returns the conductance of a closed gap of a width, m, and of what crosses it, W/m2K.
+// gap returns the conductance of a closed gap of a width, m, and of what
+// crosses it, W/m2K.
 func (d *Description) gap(c Conditions, t Tuning) func(width, web float64) func(front, rear float64) float64 {
 	return func(width, web float64) func(front, rear float64) float64 {
 		cavity := heattransfer.NewCavity(c.Tilt, d.Height/width)
@@ -276,8 +277,9 @@ func (d *Description) gap(c Conditions, t Tuning) func(width, web float64) func(
 	}
 }
 
-// standing is what passes between a layer behind the covers and the one in front of it
-// through air that stands between them, in a passage or in a closed gap.
+// standing is what passes between a layer behind the covers and the one in
+// front of it through air that stands between them, in a passage or in a closed
+// gap.
 func (d *Description) standing(i int, l Layer, c Conditions, t Tuning, gap func(width, web float64) func(ta, tb float64) float64) func(ta,
 	tb float64) float64 {
 	for _, w := range d.Passages.Ways {
@@ -289,7 +291,8 @@ func (d *Description) standing(i int, l Layer, c Conditions, t Tuning, gap func(
 	return gap(math.Max(0.0005, l.Gap), 0)
 }
 
-// coverGaps are the exchanges by convection and through webs between one cover and the next.
+// coverGaps are the exchanges by convection and through webs between one cover
+// and the next.
 func (d *Description) coverGaps(gap func(width, web float64) func(ta, tb float64) float64) (ls []network.Link) {
 	for i := 1; i < len(d.Sheets); i++ {
 		ls = append(ls, network.Link{A: i - 1, B: i, G: gap(d.Between[i-1], d.Webs[i-1])})
@@ -413,8 +416,8 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 	return r, p.driven(&r, warm, start)
 }
 
-// blower sets the fan that drives the air and returns its share of full speed; a panel without a
-// battery may leave it without power.
+// blower sets the fan that drives the air and returns its share of full speed;
+// a panel without a battery may leave it without power.
 func (p *pass) blower() float64 {
 	p.fan = p.d.Fan
 	p.fan.More = p.t.FanCurve
@@ -437,9 +440,9 @@ func (p *pass) standing(r *Result, warm *network.State) error {
 	return nil
 }
 
-// driven solves the box with a given flow, or with that at which the fan meets the losses.
-// Flow, leak and air properties follow from the outlet's temperature, and it from them: a few
-// rounds settle both.
+// driven solves the box with a given flow, or with that at which the fan meets
+// the losses. Flow, leak and air properties follow from the outlet's
+// temperature, and it from them: a few rounds settle both.
 func (p *pass) driven(r *Result, warm *network.State, start *Result) error {
 	d, c := p.d, p.c
 	// Half of the sun, carried by a usual flow, is a fair first guess.
@@ -568,9 +571,10 @@ func (p *pass) balance(r *Result, mass, out float64, warm *network.State, settle
 	return st, net, nil
 }
 
-// speedingUp is the pressure that the air in the box takes to speed up as it warms, Pa:
-// G^2 (1/rho_out - 1/rho_in) along each passage of one cross section, G being the mass flow
-// through a square meter. Source: momentum of steady flow in a channel.
+// speedingUp is the pressure that the air in the box takes to speed up as it
+// warms, Pa: G^2 (1/rho_out - 1/rho_in) along each passage of one cross
+// section, G being the mass flow through a square meter. Source: momentum of
+// steady flow in a channel.
 func speedingUp(net AirNet, st *network.State, c Conditions) (sum float64) {
 	rho := func(mix []network.Feed) (density, mass float64) {
 		heat := 0.0
@@ -612,7 +616,8 @@ func (d *Description) liftOf(net AirNet, st *network.State, c Conditions) float6
 }
 
 // natural finds the flow that warmth alone keeps up: the highest at which lift
-// and losses agree, which is the stable one. It reports false where there is none.
+// and losses agree, which is the stable one. It reports false where there is
+// none.
 func (p *pass) natural(r *Result, warm *network.State, start *Result) (bool, error) {
 	c := p.c
 	out := c.Inlet + 15
@@ -652,7 +657,8 @@ func (p *pass) natural(r *Result, warm *network.State, start *Result) (bool, err
 	return true, nil
 }
 
-// naturalFlow is the search for the flow that warmth keeps up: the state, air and outlet of its last step.
+// naturalFlow is the search for the flow that warmth keeps up: the state, air
+// and outlet of its last step.
 type naturalFlow struct {
 	*pass
 	r    *Result
@@ -684,10 +690,11 @@ func (s *naturalFlow) excess(mass float64, last bool) (float64, error) {
 	return s.lift - s.speeding - before - in - after, nil
 }
 
-// bracket encloses the highest root of the excess from one flow's, as logarithms; found is false
-// where there is none above a least one. Losses grow as about the 1.7th power of the flow and the
-// lift falls as its inverse; a step over the root by that brackets it, from above where the first
-// flow was too high, so that the highest root is found.
+// bracket encloses the highest root of the excess from one flow's, as
+// logarithms; found is false where there is none above a least one. Losses grow
+// as about the 1.7th power of the flow and the lift falls as its inverse; a
+// step over the root by that brackets it, from above where the first flow was
+// too high, so that the highest root is found.
 func (s *naturalFlow) bracket(x, f, least float64) (lo, flo, hi, fhi float64, found bool, err error) {
 	hi, fhi, lo, flo = x, f, x, f
 	stride := func(f float64) float64 {
@@ -713,11 +720,13 @@ func (s *naturalFlow) bracket(x, f, least float64) (lo, flo, hi, fhi float64, fo
 	return lo, flo, hi, fhi, true, nil
 }
 
-// leastDraw is how far under a usual flow, as a logarithm, warmth is said to move nothing.
+// leastDraw is how far under a usual flow, as a logarithm, warmth is said to
+// move nothing.
 const leastDraw = 11.0
 
-// draws is about the flow at which air that comes out at a temperature, C, would be lifted as
-// much as it loses, from a first guess, kg/s: where a search begins.
+// draws is about the flow at which air that comes out at a temperature, C,
+// would be lifted as much as it loses, from a first guess, kg/s: where a search
+// begins.
 func (p *pass) draws(out, guess float64) float64 {
 	d, c := p.d, p.c
 	rho := air.Density(c.Inlet, c.Pressure)
@@ -797,14 +806,15 @@ func touches(a network.Air, layer int) bool {
 	return false
 }
 
-// ToRoom is what is left of the heat behind ducts that lie outdoors, less what it takes to
-// warm the outdoor air that replaces in the room what leaks from the box, W. What a box
-// under suction draws in by its seams is warmed in the box and is missing from its heat.
+// ToRoom is what is left of the heat behind ducts that lie outdoors, less what
+// it takes to warm the outdoor air that replaces in the room what leaks from
+// the box, W. What a box under suction draws in by its seams is warmed in the
+// box and is missing from its heat.
 func (r *Result) ToRoom() float64 { return r.Heat - r.DuctLoss - r.MakeUp }
 
-// Warms is [Result.ToRoom] less what it takes to warm outdoor air that the box draws in to
-// the room's temperature, W: below zero the box cools the room. As much of the room's
-// air leaves by gaps as the box brings in.
+// Warms is [Result.ToRoom] less what it takes to warm outdoor air that the box
+// draws in to the room's temperature, W: below zero the box cools the room. As
+// much of the room's air leaves by gaps as the box brings in.
 func (r *Result) Warms() float64 { return r.ToRoom() - r.Airing }
 
 // fill reads a solved network into the result.
@@ -873,8 +883,9 @@ func (r *Result) fill(p *pass, st *network.State, net AirNet) {
 	}
 }
 
-// makeUp is what it takes to warm outdoor air to the inlet's temperature, as much of it as
-// leaks from the box, W. A box that hangs indoors leaks into its room.
+// makeUp is what it takes to warm outdoor air to the inlet's temperature, as
+// much of it as leaks from the box, W. A box that hangs indoors leaks into its
+// room.
 func (d *Description) makeUp(n *network.Network, c Conditions) (w float64) {
 	if d.Indoors {
 		return 0

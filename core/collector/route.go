@@ -17,9 +17,10 @@ type Piece struct {
 	Loss float64 // Pa
 }
 
-// Route returns the pieces of a rated heater's air path in the air's order. Their
-// losses add up to the result's pressure drop. A heater without ducts has its box alone; pieces
-// that lose nothing are left out. The order of pieces on one side of the box changes nothing but the drawing.
+// Route returns the pieces of a rated heater's air path in the air's order.
+// Their losses add up to the result's pressure drop. A heater without ducts has
+// its box alone; pieces that lose nothing are left out. The order of pieces on
+// one side of the box changes nothing but the drawing.
 func (d *Description) Route(h *design.Heater, r *Result) (out []Piece) {
 	if r.Mass <= 0 {
 		return nil
@@ -71,8 +72,8 @@ type Curve struct {
 	Wide   []float64 // Pa, of the system with its fittings one sigma dearer
 }
 
-// Curves returns n points of fan and system from no flow to the fan's free air; none for a
-// heater without a fan.
+// Curves returns n points of fan and system from no flow to the fan's free air;
+// none for a heater without a fan.
 func (d *Description) Curves(r *Result, n int) (c Curve) {
 	if d.Natural || r.Mass <= 0 {
 		return c
@@ -107,8 +108,9 @@ type Draw struct {
 	Sun, Speed, Volume, Heat, Outlet float64 // W/m2, share, m3/s, W, C
 }
 
-// OverSun returns what moves and comes at some suns on the glass, W/m2, all else as in the
-// conditions: for a fan that its own panel drives, or warmth alone.
+// OverSun returns what moves and comes at some suns on the glass, W/m2, all
+// else as in the conditions: for a fan that its own panel drives, or warmth
+// alone.
 func (d *Description) OverSun(c Conditions, suns ...float64) (out []Draw, err error) {
 	total := c.Sun.Total()
 	for _, g := range suns {
@@ -130,8 +132,8 @@ func (d *Description) OverSun(c Conditions, suns ...float64) (out []Draw, err er
 	return out, nil
 }
 
-// AirWorkings returns how the figures of a rated air path came to be, by key: speed and, with a
-// fan, worth. area is that of the ducts at one end, m2.
+// AirWorkings returns how the figures of a rated air path came to be, by key:
+// speed and, with a fan, worth. area is that of the ducts at one end, m2.
 func AirWorkings(r *Result, area float64) map[string]Working {
 	out := map[string]Working{}
 	if r.Mass <= 0 || area <= 0 {

@@ -9,10 +9,11 @@ import (
 	"gladember/core/network"
 )
 
-// row is boxes side by side between two headers. Branches of one kind get unlike flows where the
-// headers do not share out evenly; the balance takes two of each kind, at the mean flow less
-// and more one standard deviation, each for half of them: heat is a smooth function of the
-// flow, so that these two give its mean to the third order (exactly for two branches).
+// row is boxes side by side between two headers. Branches of one kind get
+// unlike flows where the headers do not share out evenly; the balance takes two
+// of each kind, at the mean flow less and more one standard deviation, each for
+// half of them: heat is a smooth function of the flow, so that these two give
+// its mean to the third order (exactly for two branches).
 type row struct {
 	kinds    []*Description // of branches: a box, or several one after the other
 	counts   []float64
@@ -30,16 +31,16 @@ type Branch struct {
 	Outlet  float64 // C, on the straight line between the two branches of its kind that are balanced
 }
 
-// stubLoss is the loss coefficient of a branch on the speed in its ports: out of a header, into
-// the box, out of it and into the other header, and two bends; branchRun is the length of both
-// stubs, m. Common practice, no source.
+// stubLoss is the loss coefficient of a branch on the speed in its ports: out
+// of a header, into the box, out of it and into the other header, and two
+// bends; branchRun is the length of both stubs, m. Common practice, no source.
 const (
 	stubLoss  = 2*lossEntrance + 2*lossExit + 2*lossBendFlex
 	branchRun = 0.6
 )
 
-// usualFlow is that by which a row's orifices are found, kg/s for a m2; what they must lose
-// follows the flow's square as nearly all else does.
+// usualFlow is that by which a row's orifices are found, kg/s for a m2; what
+// they must lose follows the flow's square as nearly all else does.
 const usualFlow = 0.02
 
 // inRow turns a described heater of many boxes into a row of its kinds.
@@ -132,7 +133,8 @@ func (r *row) passages(h *design.Heater, kinds []*Description) Passages {
 		for k, c := range r.classes(flows) {
 			x := kinds[k/2]
 			one, share := f, c.mass/total/c.count
-			// Leaks go with the flow, so that a branch that gets little does not run dry.
+			// Leaks go with the flow, so that a branch that gets little does
+			// not run dry.
 			one.Mass, one.LeakIn, one.LeakOut = f.Mass*share, f.LeakIn*share, f.LeakOut*share
 			one.Segments, one.Height = f.Segments/(2*len(kinds)), x.Height
 			nets = append(nets, times(x.Passages.Air(one), c.count))
@@ -145,8 +147,8 @@ func (r *row) passages(h *design.Heater, kinds []*Description) Passages {
 // usualPressure is that at which orifices are found, Pa.
 const usualPressure = 101325
 
-// class is branches of a kind that the balance takes as alike: how many they are, and the flow
-// of all of them, kg/s.
+// class is branches of a kind that the balance takes as alike: how many they
+// are, and the flow of all of them, kg/s.
 type class struct{ count, mass float64 }
 
 // classes are two of each kind, see [row].
@@ -273,7 +275,8 @@ func shifted(fs []network.Feed, first int) (out []network.Feed) {
 	return out
 }
 
-// lay puts the air and the links of a box, or of each box of a row, into a network.
+// lay puts the air and the links of a box, or of each box of a row, into a
+// network.
 func (d *Description) lay(n *network.Network, c Conditions, t Tuning, net AirNet) {
 	n.Links, n.Parts = nil, nil
 	if d.row == nil {
@@ -303,8 +306,9 @@ func move(n *network.Network, net AirNet) {
 	}
 }
 
-// nearby is an element whose loss takes long to find, for a search of one flow: by the power of
-// the flow between two flows near the last one asked for, right to a hundredth of a per cent.
+// nearby is an element whose loss takes long to find, for a search of one flow:
+// by the power of the flow between two flows near the last one asked for, right
+// to a hundredth of a per cent.
 type nearby struct {
 	of          airflow.Element
 	m, t, p     float64 // what it was found at

@@ -41,7 +41,8 @@ func (k *maker) screens() (Passages, error) {
 		return k.slot("", depth, wall{layer: layer, surface: 1}, wall{layer: layer + 1, surface: 1})
 	}
 	x := crossing{k: k, mesh: mesh, cross: k.crossing(mesh), front: along(front, -1), rear: along(rear, n-1)}
-	// Segments narrow where the crossing changes most at a usual flow, 0.03 kg/s for a m2.
+	// Segments narrow where the crossing changes most at a usual flow, 0.03
+	// kg/s for a m2.
 	usual := x.cross
 	usual.Seen = nil
 	x.stretches = k.stretches
@@ -60,7 +61,8 @@ func (k *maker) screens() (Passages, error) {
 		}}, nil
 }
 
-// meshes are the layers of a stack of screens, the first so far behind the glazing, m.
+// meshes are the layers of a stack of screens, the first so far behind the
+// glazing, m.
 func (k *maker) meshes(mesh catalog.Mesh, front float64) (layers []Layer) {
 	share := mesh.WireShare()
 	// A beam tilted across one set of wires sees that set closer together.
@@ -91,7 +93,8 @@ func (k *maker) meshes(mesh catalog.Mesh, front float64) (layers []Layer) {
 // meshOpen is the share of a mesh that is open from straight ahead.
 func meshOpen(mesh catalog.Mesh) float64 { return (1 - mesh.WireShare()) * (1 - mesh.WireShare()) }
 
-// crossing is how air passes through the stack from the space in front to that behind.
+// crossing is how air passes through the stack from the space in front to that
+// behind.
 func (k *maker) crossing(mesh catalog.Mesh) airflow.Crossing {
 	h, a := k.h, k.h.Absorber.Screens
 	n, openArea := a.Layers, meshOpen(mesh)
@@ -121,7 +124,8 @@ type crossing struct {
 	front, rear passage
 }
 
-// air is the air of the box at a flow: in front, through each screen in turn, and behind.
+// air is the air of the box at a flow: in front, through each screen in turn,
+// and behind.
 func (x crossing) air(f Flow) AirNet {
 	a := x.k.h.Absorber.Screens
 	n, segments := a.Layers, f.Segments
@@ -133,8 +137,8 @@ func (x crossing) air(f Flow) AirNet {
 	fronts, leak, ahead := inFront(f, shares, spread, through)
 	fronts.Touches, fronts.Pairs = x.front.touches(ahead, f)
 	net := AirNet{Airs: append([]network.Air{fronts}, x.through(f, shares, spread, through)...), LeakOut: leak}
-	// Behind: what has crossed, on its way up to the outlet. What joins in a segment
-	// joins half at either end of it.
+	// Behind: what has crossed, on its way up to the outlet. What joins in a
+	// segment joins half at either end of it.
 	behind := network.Air{Name: "behind"}
 	joined := 0.0
 	for i := range segments {
@@ -156,7 +160,8 @@ func (x crossing) air(f Flow) AirNet {
 	return net
 }
 
-// through is the air in each screen in turn, as fast as its own stretch is crossed.
+// through is the air in each screen in turn, as fast as its own stretch is
+// crossed.
 func (x crossing) through(f Flow, shares, spread []float64, through func(int) float64) (airs []network.Air) {
 	k, mesh, a := x.k, x.mesh, x.k.h.Absorber.Screens
 	openArea, segments := meshOpen(mesh), f.Segments
@@ -195,26 +200,28 @@ func (x crossing) through(f Flow, shares, spread []float64, through func(int) fl
 	return airs
 }
 
-// Of the jet from an inlet without a deflector: it strikes the glass and spreads all round
-// in the space behind it. Of the momentum of a stream that runs out evenly all round, 1/pi goes
-// up the box; as much goes down and loses itself at the bottom. It dies away within one and a half
-// widths. Common practice, no source: a factor of two is one sigma ([sigmaJet]).
+// Of the jet from an inlet without a deflector: it strikes the glass and
+// spreads all round in the space behind it. Of the momentum of a stream that
+// runs out evenly all round, 1/pi goes up the box; as much goes down and loses
+// itself at the bottom. It dies away within one and a half widths. Common
+// practice, no source: a factor of two is one sigma ([sigmaJet]).
 const (
 	jetUp   = 1 / math.Pi
 	jetDies = 1.5
 )
 
-// jet is the momentum that air from the inlet carries up a space in front so deep, m, over that
-// of the same air spread over it.
+// jet is the momentum that air from the inlet carries up a space in front so
+// deep, m, over that of the same air spread over it.
 func (k *maker) jet(depth float64) float64 {
 	bore := k.h.PortBore()
 	ports := math.Pi / 4 * bore * bore * float64(max(1, k.h.Air.Ports))
 	return math.Max(0, jetUp*k.w*depth/ports-1)
 }
 
-// inFront lays out the air in front of screens that has not crossed yet, what leaks from
-// it, and its mean flow, kg/s. Of what crosses or leaks in a segment half does so at either
-// end of it. The seam at the glass leaks most where most air is, so that no stretch runs dry.
+// inFront lays out the air in front of screens that has not crossed yet, what
+// leaks from it, and its mean flow, kg/s. Of what crosses or leaks in a segment
+// half does so at either end of it. The seam at the glass leaks most where most
+// air is, so that no stretch runs dry.
 func inFront(f Flow, shares, spread []float64, through func(int) float64) (fronts network.Air, leak []network.Feed, ahead float64) {
 	fronts.Name = "in front"
 	m := f.Mass // at the segment's beginning
@@ -222,7 +229,8 @@ func inFront(f Flow, shares, spread []float64, through func(int) float64) (front
 		in, out := f.LeakIn*shares[i], f.LeakOut*shares[i]
 		fs := []network.Feed{{From: network.FromInlet, Mass: m - (through(i)+out)/2}}
 		if i > 0 {
-			// Half of the segment before has still to go from what leaves its node.
+			// Half of the segment before has still to go from what leaves its
+			// node.
 			fs[0].From, fs[0].At = 0, i-1
 		}
 		if in > 0 {
@@ -238,9 +246,10 @@ func inFront(f Flow, shares, spread []float64, through func(int) float64) (front
 	return fronts, leak, ahead
 }
 
-// against returns what a layer of air of conductance g passes, W/m2K, while air of capacity
-// flow c, W/m2K, crosses it from its warm or cold side: conduction and flow in one
-// dimension leave c/(exp(c/g) - 1) of it, besides what the flow carries itself.
+// against returns what a layer of air of conductance g passes, W/m2K, while air
+// of capacity flow c, W/m2K, crosses it from its warm or cold side: conduction
+// and flow in one dimension leave c/(exp(c/g) - 1) of it, besides what the flow
+// carries itself.
 func against(g, c float64) float64 {
 	if x := c / g; x > 1e-6 {
 		return c / math.Expm1(math.Min(x, 500))

@@ -9,8 +9,8 @@ import (
 	"gladember/core/solar"
 )
 
-// HeatingMonths are the months over which places, leans and bearings are compared.
-// Common practice, no source.
+// HeatingMonths are the months over which places, leans and bearings are
+// compared. Common practice, no source.
 func HeatingMonths(latitude float64) []time.Month {
 	if latitude < 0 {
 		return []time.Month{4, 5, 6, 7, 8, 9, 10}
@@ -47,14 +47,15 @@ func clearHours(h *design.Heater) (out []clearHour) {
 	return out
 }
 
-// HeatingSun is the mean clear-day sun of the heating months, past all that shades it,
-// on the heater's glass at a tilt and bearing, degrees; kWh/m2 a day.
+// HeatingSun is the mean clear-day sun of the heating months, past all that
+// shades it, on the heater's glass at a tilt and bearing, degrees; kWh/m2 a
+// day.
 func HeatingSun(h *design.Heater, tilt, bearing float64) float64 {
 	return heatingSun(h, clearHours(h), Surroundings(h), tilt, bearing)
 }
 
-// heatingSun is the clear-sky sun on glass of some tilt and bearing behind what shades it, the mean of the heating
-// months, kWh/m2.
+// heatingSun is the clear-sky sun on glass of some tilt and bearing behind what
+// shades it, the mean of the heating months, kWh/m2.
 func heatingSun(h *design.Heater, suns []clearHour, around *solar.Surroundings, tilt, bearing float64) (sum float64) {
 	f := around.Fixed(tilt, bearing)
 	for _, s := range suns {
@@ -70,8 +71,8 @@ type Hidden struct {
 	Sun   float64 // kWh of clear days that would come in by all of the glass without it
 }
 
-// Shaders returns what each thing in the sun's way costs by itself: the eave, each wall
-// beside, and each piece of the horizon.
+// Shaders returns what each thing in the sun's way costs by itself: the eave,
+// each wall beside, and each piece of the horizon.
 func Shaders(h *design.Heater) (out []Hidden) {
 	site, all, suns := Site(h), Surroundings(h), clearHours(h)
 	with := heatingSun(h, suns, all, h.Place.Tilt, h.Place.Bearing)
@@ -80,7 +81,8 @@ func Shaders(h *design.Heater) (out []Hidden) {
 		days += float64(time.Date(2026, m+1, 0, 0, 0, 0, 0, time.UTC).Day())
 	}
 	add := func(name string, without, alone solar.Surroundings) {
-		// Less than is shown: the balance of beam and sky light has rounding of its own.
+		// Less than is shown: the balance of beam and sky light has rounding of
+		// its own.
 		sun := math.Max(0, heatingSun(h, suns, &without, h.Place.Tilt, h.Place.Bearing)-with) * days * h.Glass()
 		out = append(out, Hidden{name, hidden(h, suns, &alone), sun})
 	}
@@ -116,8 +118,8 @@ func Shaders(h *design.Heater) (out []Hidden) {
 	return out
 }
 
-// hidden counts the hours of the heating months with the sun before the glass in which
-// the surroundings let less than half of its beam through.
+// hidden counts the hours of the heating months with the sun before the glass
+// in which the surroundings let less than half of its beam through.
 func hidden(h *design.Heater, suns []clearHour, around *solar.Surroundings) (hours float64) {
 	for _, s := range suns {
 		before := solar.Incidence(s.sun.TrueZenith, s.sun.Azimuth, h.Place.Tilt, h.Place.Bearing) < 90
@@ -136,8 +138,8 @@ type Lean struct {
 	Sun     float64 // kWh/m2 a day, see [HeatingSun]
 }
 
-// Leans returns the ways a builder can set this box up at its place, and the best of all
-// leans by tens and bearings by fifteen degrees, last.
+// Leans returns the ways a builder can set this box up at its place, and the
+// best of all leans by tens and bearings by fifteen degrees, last.
 func Leans(h *design.Heater) []Lean {
 	rack := math.Min(90, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5))
 	noon := 180.0

@@ -124,8 +124,8 @@ func (t *Transient) build(c Conditions, m float64) {
 	n.Forget()
 }
 
-// airMoves is how far the moving air's mean may wander before its properties, its share
-// between passages and the leak are found again, K.
+// airMoves is how far the moving air's mean may wander before its properties,
+// its share between passages and the leak are found again, K.
 const airMoves = 2.0
 
 // mean is the moving air's mean temperature: with the air coming out, or, as it
@@ -145,8 +145,9 @@ func (t *Transient) top() float64 {
 	return t.d.topOf(t.state)
 }
 
-// moment sums up a step of dt seconds: temperatures in C, and the energy flows of the step, W. took is the heat
-// that the air carried off, before the state the step began with.
+// moment sums up a step of dt seconds: temperatures in C, and the energy flows
+// of the step, W. took is the heat that the air carried off, before the state
+// the step began with.
 func (t *Transient) moment(c Conditions, m, reflected, edge, took float64, before *network.State, dt float64) Moment {
 	d, n, st := t.d, &t.n, t.state
 	nc, area := len(d.Sheets), d.Aperture()

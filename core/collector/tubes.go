@@ -10,9 +10,10 @@ import (
 	"gladember/core/optics"
 )
 
-// tubes lays out tubes side by side: their layers and joins, the walls that the air inside sweeps, and the
-// hydraulic diameter, m, and free area, m2, of one. What falls between two tubes meets the back, or the flashing
-// that closes the gap.
+// tubes lays out tubes side by side: their layers and joins, the walls that the
+// air inside sweeps, and the hydraulic diameter, m, and free area, m2, of one.
+// What falls between two tubes meets the back, or the flashing that closes the
+// gap.
 type tubes struct {
 	name       string
 	section    heattransfer.Section
@@ -25,9 +26,10 @@ type tubes struct {
 	inside     float64 // emittance of the inner wall
 }
 
-// tubes lays out tubes side by side: their layers and joins, the walls that the air inside sweeps, and the
-// hydraulic diameter, m, and free area, m2, of one. A beam meets the tubes on their lit half; what falls between
-// them meets the back.
+// tubes lays out tubes side by side: their layers and joins, the walls that the
+// air inside sweeps, and the hydraulic diameter, m, and free area, m2, of one.
+// A beam meets the tubes on their lit half; what falls between them meets the
+// back.
 func (k *maker) tubes(t tubes) (layers []Layer, joins []Join, walls [2]wall, dh, area float64) {
 	pitch := k.w / t.count
 	open := math.Max(0, 1-t.wide/pitch)
@@ -58,7 +60,8 @@ func (k *maker) tubes(t tubes) (layers []Layer, joins []Join, walls [2]wall, dh,
 	if t.fins {
 		rear.Store += sheetHeat(t.metal, t.wall)
 	}
-	// The inner wall faces the front half; outside, painted or bare, it faces the back.
+	// The inner wall faces the front half; outside, painted or bare, it faces
+	// the back.
 	outside := t.metal.Emittance
 	if t.fins {
 		outside = k.paint.Emittance
@@ -84,8 +87,8 @@ func (k *maker) tubes(t tubes) (layers []Layer, joins []Join, walls [2]wall, dh,
 // practice, no source.
 const lacquered = 0.7
 
-// cans are columns of cans between two headers; the openings between one can and the next disturb the flow and
-// cost pressure.
+// cans are columns of cans between two headers; the openings between one can
+// and the next disturb the flow and cost pressure.
 func (k *maker) cans() (Passages, error) {
 	c := k.h.Absorber.Cans
 	metal, err := catalog.FindSheet("aluminium")
@@ -106,8 +109,8 @@ func (k *maker) cans() (Passages, error) {
 	return out, nil
 }
 
-// pipes are downpipes side by side between headers, in series from one to the next, or with a pass in front of
-// them first.
+// pipes are downpipes side by side between headers, in series from one to the
+// next, or with a pass in front of them first.
 func (k *maker) pipes() (Passages, error) {
 	a := k.h.Absorber.Pipes
 	metal, err := catalog.FindSheet(a.Metal)

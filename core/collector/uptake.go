@@ -36,8 +36,8 @@ func (d *Description) Uptake(tilt float64, t Tuning) *Uptake {
 	return u
 }
 
-// at is the share of a beam that absorber and covers take up at an incidence in degrees, between whole degrees by
-// a straight line.
+// at is the share of a beam that absorber and covers take up at an incidence in
+// degrees, between whole degrees by a straight line.
 func (u *Uptake) at(incidence float64) (absorber, cover float64) {
 	x := math.Max(0, math.Min(89.99, incidence))
 	i := int(x)
@@ -46,8 +46,8 @@ func (u *Uptake) at(incidence float64) (absorber, cover float64) {
 	return a[0] + (b[0]-a[0])*f, a[1] + (b[1]-a[1])*f
 }
 
-// Absorbed returns what absorber and back, and what the covers take up of the sun, W/m2
-// of aperture.
+// Absorbed returns what absorber and back, and what the covers take up of the
+// sun, W/m2 of aperture.
 func (u *Uptake) Absorbed(sun solar.OnPlane) (absorber, cover float64) {
 	a, c := u.at(sun.Incidence)
 	absorber, cover = a*sun.Beam+u.sky[0]*sun.Sky+u.ground[0]*sun.Ground, c*sun.Beam+u.sky[1]*sun.Sky+u.ground[1]*sun.Ground
@@ -72,8 +72,8 @@ type responses struct {
 	sky, ground *response
 }
 
-// lit is [Description.lit] by responses, for work that asks many thousand times in
-// the sun as it goes.
+// lit is [Description.lit] by responses, for work that asks many thousand times
+// in the sun as it goes.
 func (d *Description) litBy(u *responses, sun solar.OnPlane) (absorbed []float64, reflected, edge float64) {
 	one := func(at **response, part solar.OnPlane) *response {
 		if *at == nil {
@@ -133,8 +133,9 @@ func (d *Description) topOf(s *network.State) float64 {
 	return (last[nc] + cover) / 2
 }
 
-// The parts of [Held]: the absorber's first half along the air's way, its second,
-// and its last segment, which the switch feels; the covers and their last segment; the back.
+// The parts of [Held]: the absorber's first half along the air's way, its
+// second, and its last segment, which the switch feels; the covers and their
+// last segment; the back.
 const (
 	heldEarly = iota
 	heldLate
@@ -145,8 +146,8 @@ const (
 	HeldParts
 )
 
-// Held is the heat that the parts of a box hold over 0 C, J. The absorber warms and
-// cools in a minute or two, the others take longer.
+// Held is the heat that the parts of a box hold over 0 C, J. The absorber warms
+// and cools in a minute or two, the others take longer.
 type Held [HeldParts]float64
 
 // Held returns what the layers of a rated box hold.

@@ -91,8 +91,8 @@ func follow(h Heater, path string) Heater {
 	return h
 }
 
-// read turns what was typed for a field into its value, SI. Errors are [Problem]s, whose remedy is in the person's
-// units.
+// read turns what was typed for a field into its value, SI. Errors are
+// [Problem]s, whose remedy is in the person's units.
 func read(h *Heater, f *Field, typed string, sys units.System) (any, error) {
 	t := strings.TrimSpace(typed)
 	switch {
@@ -204,8 +204,9 @@ func New() Heater {
 	return h
 }
 
-// SplitPane takes a pane's size apart: "28 x 64 in" into "28 in" and "64 in". A unit behind the height holds for a width
-// without one. Height is empty where nothing is typed behind the x yet; ok is false where there is no size.
+// SplitPane takes a pane's size apart: "28 x 64 in" into "28 in" and "64 in". A
+// unit behind the height holds for a width without one. Height is empty where
+// nothing is typed behind the x yet; ok is false where there is no size.
 func SplitPane(typed string) (width, height string, ok bool) {
 	norm := strings.NewReplacer("×", "x", "X", "x", "*", "x", " by ", " x ").Replace(typed)
 	width, height, ok = strings.Cut(norm, "x")

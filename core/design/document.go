@@ -86,8 +86,9 @@ func (p *Place) Usual() normals.Estimate {
 	return normals.At(p.Latitude, p.Longitude, p.Elevation, p.Shore == "sea")
 }
 
-// KnowsPlace says whether somebody said where the heater stands: a town, a latitude, or a fact of
-// its weather. Until then its year would be that of nowhere.
+// KnowsPlace says whether somebody said where the heater stands: a town, a
+// latitude, or a fact of its weather. Until then its year would be that of
+// nowhere.
 func (h *Heater) KnowsPlace() bool {
 	for _, path := range []string{"place.latitude_deg", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days",
 		"climate.sunny_winter_days"} {
@@ -107,8 +108,9 @@ func (p *Place) Albedo(month int) float64 {
 	return p.Ground
 }
 
-// Climate is what is known of the weather through a year: a table of months,
-// or four facts, each of which follows from the stations around the place until it is given.
+// Climate is what is known of the weather through a year: a table of months, or
+// four facts, each of which follows from the stations around the place until it
+// is given.
 type Climate struct {
 	Coldest float64        `json:"coldest_c"` // mean of the coldest month
 	Warmest float64        `json:"warmest_c"`
@@ -128,8 +130,9 @@ type ClimateMonth struct {
 	Wind      *float64 `json:"wind_m_s,omitempty"`            // at the station
 }
 
-// MonthMean is the mean temperature of a month, 1..12, C: of the document's table, else of its
-// coldest and warmest month and the course of the stations around the place.
+// MonthMean is the mean temperature of a month, 1..12, C: of the document's
+// table, else of its coldest and warmest month and the course of the stations
+// around the place.
 func (h *Heater) MonthMean(month int) float64 {
 	if len(h.Climate.Months) == 12 {
 		switch m := h.Climate.Months[month-1]; {
@@ -165,7 +168,8 @@ type Shade struct {
 	Horizon   []Obstacle `json:"horizon,omitempty"`
 }
 
-// Wall is where a box hangs between windows, and what stands in the wall behind it.
+// Wall is where a box hangs between windows, and what stands in the wall behind
+// it.
 type Wall struct {
 	Between float64 `json:"between_m"`    // clear wall from window to window; 0: not measured
 	Left    float64 `json:"left_m"`       // from the left window to the box's edge, seen from outside
@@ -176,8 +180,8 @@ type Wall struct {
 	Bottom  float64 `json:"bottom_m"` // of the box, over the ground
 }
 
-// Guard is what heat itself opens or closes when the fan stands still in the sun, so that no
-// material gets hotter than it holds.
+// Guard is what heat itself opens or closes when the fan stands still in the
+// sun, so that no material gets hotter than it holds.
 type Guard struct {
 	Kind     string  `json:"kind"` // none, vent or shutter
 	Actuator string  `json:"actuator"`
@@ -195,8 +199,8 @@ type Mirror struct {
 	Hinge   string  `json:"hinge"` // bottom or top
 }
 
-// Array is a row of boxes on one fan: equal ones, or some that differ, side by side between two
-// headers, one after the other, or in groups of such.
+// Array is a row of boxes on one fan: equal ones, or some that differ, side by
+// side between two headers, one after the other, or in groups of such.
 type Array struct {
 	Boxes   int        `json:"boxes"`    // in all
 	Join    string     `json:"join"`     // parallel, series or groups
@@ -209,8 +213,8 @@ type Array struct {
 	Others  []OtherBox `json:"others,omitempty"`
 }
 
-// OtherBox are boxes of a row that differ from the first in their pane or in the depth of
-// their airway.
+// OtherBox are boxes of a row that differ from the first in their pane or in
+// the depth of their airway.
 type OtherBox struct {
 	Count  int     `json:"count"`
 	Width  float64 `json:"width_m"`
@@ -257,8 +261,8 @@ type Room struct {
 	Humidity   float64  `json:"humidity"`
 }
 
-// Wool is the thickness of mineral wool in the walls that the answer to the question for
-// insulation stands for, m. Common practice, no source.
+// Wool is the thickness of mineral wool in the walls that the answer to the
+// question for insulation stands for, m. Common practice, no source.
 func (r *Room) Wool() float64 {
 	return map[string]float64{"little": 0.040, "usual": 0.090, "good": 0.200}[r.Insulation]
 }
@@ -307,7 +311,8 @@ type Cover struct {
 	Between   float64 `json:"between_m"` // air between two covers
 	Dirt      float64 `json:"dirt"`      // share of the sun that dirt keeps out
 	Inner     string  `json:"inner"`     // the covers behind the first; "same" as it
-	// Months of the year, 1..12, in which a lid or shutter lies over the glass; 0: none.
+	// Months of the year, 1..12, in which a lid or shutter lies over the glass;
+	// 0: none.
 	CoveredFrom int `json:"covered_from_month"`
 	CoveredTo   int `json:"covered_to_month"`
 }
@@ -315,8 +320,8 @@ type Cover struct {
 // Covered says whether a lid or shutter lies over the glass in a month, 1..12.
 func (c *Cover) Covered(month int) bool { return withinMonths(month, c.CoveredFrom, c.CoveredTo) }
 
-// withinMonths says whether a month lies between two others, both with it, over the turn of the
-// year if need be; from 0 no month does.
+// withinMonths says whether a month lies between two others, both with it, over
+// the turn of the year if need be; from 0 no month does.
 func withinMonths(month, from, to int) bool {
 	return from > 0 && (from <= to && month >= from && month <= to || from > to && (month >= from || month <= to))
 }
@@ -378,7 +383,8 @@ type Screens struct {
 	Lift    float64 `json:"lift_m"` // how much nearer the glass they lie at the top
 	Rear    float64 `json:"rear_m"` // from last screen to back at the bottom
 	Bypass  float64 `json:"bypass"` // share of the air that slips around
-	// A plate before the inlet spreads the air over the width; without one it comes as a jet.
+	// A plate before the inlet spreads the air over the width; without one it
+	// comes as a jet.
 	Deflector bool    `json:"deflector"`
 	Baffle    float64 `json:"baffle_open"` // share of the space in front that a bar half-way up leaves open; 1: no bar
 }
@@ -523,8 +529,8 @@ type Log struct {
 	Useful float64 `json:"useful_c"`  // an hour counts as useful with the outlet above it
 }
 
-// PanelFor is the peak power of a solar panel that drives a fan well, for what the fan
-// takes, W: twice that, as panels are sold. Common practice, no source.
+// PanelFor is the peak power of a solar panel that drives a fan well, for what
+// the fan takes, W: twice that, as panels are sold. Common practice, no source.
 func PanelFor(watts float64) float64 { return math.Max(5, 5*math.Ceil(2*watts/5)) }
 
 // FreeAir is what the labels of all fans promise against nothing, m3/s.

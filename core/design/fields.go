@@ -123,19 +123,22 @@ func byKind[T any](room, shop, greenhouse, porch T) func(*Heater) any {
 	}
 }
 
-// usualMonth is the coldest or warmest month's mean at the place, C, to half a kelvin.
+// usualMonth is the coldest or warmest month's mean at the place, C, to half a
+// kelvin.
 func usualMonth(h *Heater, of func([]float64) float64) float64 {
 	e := h.Place.Usual()
 	return math.Round(2*of(e.Temperature[:])) / 2
 }
 
-// noonOver is how much warmer a clear winter noon is than the coldest month's mean, K.
+// noonOver is how much warmer a clear winter noon is than the coldest month's
+// mean, K.
 const noonOver = 2.0
 
 // headerDefault leaves a centimeter beside the duct's hole.
 func headerDefault(h *Heater) any { return math.Max(0.075, h.PortBore()+0.010) }
 
-// boreFor is the usual bore of a duct for a clear opening, m for m2. Common practice, no source.
+// boreFor is the usual bore of a duct for a clear opening, m for m2. Common
+// practice, no source.
 func boreFor(area float64) float64 {
 	for _, x := range []struct{ from, bore float64 }{{14, 0.400}, {8.5, 0.315}, {5, 0.250}, {2.6, 0.200}, {1.3, 0.150}, {0.7, 0.125}} {
 		if area >= x.from {
@@ -216,8 +219,8 @@ var Fields = []*Field{
 		}},
 	{Path: "climate.sunny_winter_days", Label: "Sunny days in ten, winter", Kind: units.Number, Min: 0, Max: 10, Since: 4,
 		Help: "How many days in ten are sunny in the three darkest months: 2 is dull, 3 usual, 6 bright.",
-		// A summer sunnier than the stations' goes with a sunnier winter, by a little over half as
-		// much. Common practice, no source.
+		// A summer sunnier than the stations' goes with a sunnier winter, by a
+		// little over half as much. Common practice, no source.
 		Default: func(h *Heater) any {
 			e := h.Place.Usual()
 			more := h.Climate.Sunny/10 - normals.Mean(&e.Sunshine, normals.Bright(h.Place.Latitude))
@@ -226,7 +229,8 @@ var Fields = []*Field{
 		}},
 	{Path: "place.outdoor_c", Label: "Outdoor temperature at noon", Kind: units.Temperature, Min: -45, Max: 30,
 		Help: "Outdoor air at the clear winter noon for which the box is judged.",
-		// A clear noon is a little warmer than the coldest month's mean. Common practice, no source.
+		// A clear noon is a little warmer than the coldest month's mean. Common
+		// practice, no source.
 		Default: func(h *Heater) any {
 			if !h.KnowsPlace() {
 				return 0.0
@@ -239,7 +243,8 @@ var Fields = []*Field{
 	{Path: "place.above_ground_m", Label: "Height above ground", Kind: units.Distance, Min: 0.3, Max: 60, Default: constant(2.0),
 		Since: 2, Help: "Height of the middle of the glass above the ground."},
 	{Path: "place.wind_m_s", Label: "Wind at the glass", Kind: units.Speed, Min: 0, Max: 15,
-		// A usual winter wind of 4 m/s at the weather station, brought to the box.
+		// A usual winter wind of 4 m/s at the weather station, brought to the
+		// box.
 		Default: func(h *Heater) any { return math.Round(10*solar.WindAt(4, h.Place.Terrain, h.Place.Above)) / 10 },
 		Help:    "A light breeze is 2 m/s; an open hill has more."},
 	{Path: "place.linke_turbidity", Label: "Haze (Linke turbidity)", Kind: units.Number, Min: 2, Max: 8, Default: constant(3.0), Since: 2,

@@ -111,8 +111,8 @@ const tubeRear = 0.005
 // TubeRear returns the standing air between tubes and back, m.
 func (h *Heater) TubeRear() float64 { return tubeRear }
 
-// airwayDepth is the member of the absorber that says how deep the airway is; nil where the
-// family has none.
+// airwayDepth is the member of the absorber that says how deep the airway is;
+// nil where the family has none.
 func (h *Heater) airwayDepth() *float64 {
 	switch a := &h.Absorber; {
 	case a.Screens != nil:
@@ -147,7 +147,8 @@ func (h *Heater) FrameDepth() float64 {
 	return d
 }
 
-// DuctArea is the free area of all ducts at one end of the box, m2; 0 for a heater that stands indoors and has none.
+// DuctArea is the free area of all ducts at one end of the box, m2; 0 for a
+// heater that stands indoors and has none.
 func (h *Heater) DuctArea() float64 {
 	if h.Indoors() {
 		return 0
@@ -158,18 +159,19 @@ func (h *Heater) DuctArea() float64 {
 // VentSlot is the height of a vent as wide as the aperture, m.
 func (h *Heater) VentSlot() float64 { return h.Guard.Area / h.ApertureWidth() }
 
-// mostVentSlot is how high a vent across the box may be, m, where the cavity behind it is deeper.
-// Common practice, no source.
+// mostVentSlot is how high a vent across the box may be, m, where the cavity
+// behind it is deeper. Common practice, no source.
 const mostVentSlot = 0.15
 
-// MostVent is the largest free area that a vent in the bottom or the top of the box may have, m2:
-// a slot across the aperture, as high as the cavity behind it less what holds the flap.
+// MostVent is the largest free area that a vent in the bottom or the top of the
+// box may have, m2: a slot across the aperture, as high as the cavity behind it
+// less what holds the flap.
 func (h *Heater) MostVent() float64 {
 	return math.Max(0.001, math.Min(mostVentSlot, h.CavityDepth()-0.005)) * h.ApertureWidth()
 }
 
-// Span is how much warmer than where it begins an actuator must get to move all the way, K.
-// Common practice, no source.
+// Span is how much warmer than where it begins an actuator must get to move all
+// the way, K. Common practice, no source.
 func (g *Guard) Span() float64 {
 	if g.Actuator == "bimetal" {
 		return 25

@@ -111,7 +111,8 @@ func Number(h *Heater, path string) float64 {
 	return 0
 }
 
-// put sets the value at a path of the document; the kinds are those that [read] returns.
+// put sets the value at a path of the document; the kinds are those that [read]
+// returns.
 func put(h *Heater, path string, value any) {
 	v := locate(h, path, true)
 	switch v.Kind() {

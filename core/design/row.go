@@ -16,8 +16,9 @@ func (h *Heater) Branches() int {
 	return max(1, h.Array.Boxes)
 }
 
-// Kinds are the boxes of a row as heaters of one box each, the first with how many there are of it, then
-// those that differ. Each keeps what is common: place, room and ways.
+// Kinds are the boxes of a row as heaters of one box each, the first with how
+// many there are of it, then those that differ. Each keeps what is common:
+// place, room and ways.
 func (h *Heater) Kinds() (boxes []Heater, counts []int) {
 	one := func(count int, edit func(x *Heater)) {
 		x := h.Clone()

@@ -12,8 +12,8 @@ import (
 	"gladember/core/units"
 )
 
-// Rows is how a field that holds a table is written: a line for each row, as people
-// write and paste them.
+// Rows is how a field that holds a table is written: a line for each row, as
+// people write and paste them.
 type Rows struct {
 	Read    func(h *Heater, text string, sys units.System) (any, error)
 	Write   func(h *Heater, sys units.System) string
@@ -23,8 +23,9 @@ type Rows struct {
 // Fist is what a fist at arm's length hides, degrees. Common practice, no source.
 const Fist = 10.0
 
-// Kinds of what stands on the horizon, by what they let through bare and in leaf.
-// Common practice, no source; a leafless crown lets through about half of the beam.
+// Kinds of what stands on the horizon, by what they let through bare and in
+// leaf. Common practice, no source; a leafless crown lets through about half of
+// the beam.
 var obstacleKinds = []struct {
 	name        string
 	bare, leafy float64
@@ -46,9 +47,9 @@ var horizonLine = regexp.MustCompile(`^\s*([\d.,]+)\s*°?\s*(?:to|until|-|–|�
 
 var rising = regexp.MustCompile(`^(.+?)\s+(?:at|in|away|from)\s+(.+)$`)
 
-// ParseHeight reads how high something stands over the horizon of a glass that is above m
-// over the ground: in degrees, in fists at arm's length, or as height and distance
-// (`8 m at 30 m`). It returns degrees.
+// ParseHeight reads how high something stands over the horizon of a glass that
+// is above m over the ground: in degrees, in fists at arm's length, or as
+// height and distance (`8 m at 30 m`). It returns degrees.
 func ParseHeight(text string, above float64, sys units.System) (float64, error) {
 	t := strings.TrimSpace(text)
 	for _, word := range []string{"fists", "fist"} {
@@ -95,8 +96,9 @@ func lineProblem(path string, n int, line, why, remedy string) *Problem {
 const horizonRemedy = "enter it like 120 to 150: 12, tree; the height also as 1 1/2 fists or 8 m at 30 m; the last word is solid (or " +
 	"hill, house, wall), evergreen or tree"
 
-// readHorizon reads what stands before the sun, one object a line: from and to in degrees of azimuth, height in
-// degrees, fists or as height at a distance, and its kind.
+// readHorizon reads what stands before the sun, one object a line: from and to
+// in degrees of azimuth, height in degrees, fists or as height at a distance,
+// and its kind.
 func readHorizon(h *Heater, text string, sys units.System) (any, error) {
 	var out []Obstacle
 	err := lines(text, func(n int, l string) error {
@@ -158,7 +160,8 @@ func short(v float64) string { return strconv.FormatFloat(math.Round(v*10)/10, '
 const monthsRemedy = "paste twelve lines, January first, under a line of names out of mean, min, max, sunshine, radiation, wind; or " +
 	"only a mean, or min and max, on each line"
 
-// monthColumns are the columns a table of months may have, by the beginnings of their names.
+// monthColumns are the columns a table of months may have, by the beginnings of
+// their names.
 var monthColumns = []struct {
 	key    string
 	starts []string
@@ -168,8 +171,8 @@ var monthColumns = []struct {
 
 var cellBreak = regexp.MustCompile(`\t|;|\||\s{2,}`)
 
-// cells splits a pasted line: by tabs, semicolons, bars or wide gaps, else by commas
-// where these are not decimal, else by single blanks.
+// cells splits a pasted line: by tabs, semicolons, bars or wide gaps, else by
+// commas where these are not decimal, else by single blanks.
 func cells(l string, sys units.System) []string {
 	parts := cellBreak.Split(strings.Trim(l, "|"), -1)
 	if len(parts) == 1 && !sys.DecimalComma && strings.Contains(l, ",") {
@@ -198,8 +201,8 @@ func monthOf(s string) int {
 	return 0
 }
 
-// readMonths reads a climate table of twelve lines, January first, under a line of column names or without one; no
-// line at all empties it.
+// readMonths reads a climate table of twelve lines, January first, under a line
+// of column names or without one; no line at all empties it.
 func readMonths(_ *Heater, text string, sys units.System) (any, error) {
 	r := monthReader{sys: sys, kwh: strings.Contains(strings.ToLower(text), "kwh")}
 	if err := lines(text, r.line); err != nil {
@@ -270,7 +273,8 @@ func (r *monthReader) names(n int, l string, cs []string) error {
 	return nil
 }
 
-// columnOf is what a column of a name holds; empty for one that is known and not used.
+// columnOf is what a column of a name holds; empty for one that is known and
+// not used.
 func columnOf(name string) (key string, found bool) {
 	for _, k := range monthColumns {
 		for _, s := range k.starts {
@@ -319,7 +323,8 @@ func (r *monthReader) value(m *ClimateMonth, name, cell string) bool {
 
 var daysIn = [12]int{31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31}
 
-// writeMonths prints the climate table as [readMonths] takes it, only with the columns that are known.
+// writeMonths prints the climate table as [readMonths] takes it, only with the
+// columns that are known.
 func writeMonths(h *Heater, sys units.System) string {
 	if len(h.Climate.Months) == 0 {
 		return ""
@@ -358,7 +363,8 @@ func writeMonths(h *Heater, sys units.System) string {
 
 const billsRemedy = "enter a month and the units of fuel used on each line, like January 142"
 
-// readBills reads fuel burned by month, one a line, in the units that the fuel is sold in.
+// readBills reads fuel burned by month, one a line, in the units that the fuel
+// is sold in.
 func readBills(_ *Heater, text string, sys units.System) (any, error) {
 	var out []Bill
 	err := lines(text, func(n int, l string) error {
@@ -392,8 +398,8 @@ func writeBills(h *Heater, _ units.System) string {
 
 const tableRemedy = "enter a flow and the pressure at that flow on each line, like 120 m3/h 25 Pa, in order of the flow"
 
-// readFanTable reads a fan's curve, one flow and one pressure a line; whether they fall as a curve does is for
-// validation.
+// readFanTable reads a fan's curve, one flow and one pressure a line; whether
+// they fall as a curve does is for validation.
 func readFanTable(_ *Heater, text string, sys units.System) (any, error) {
 	var out []airflow.FanPoint
 	err := lines(text, func(n int, l string) error {
@@ -434,7 +440,8 @@ const othersRemedy = "enter it like 1: 600 x 1200 mm, 20 mm: how many, the glazi
 // MostOthers is how many sorts of boxes a row may hold beside the first.
 const MostOthers = 4
 
-// readOthers reads the boxes of a row that differ from the first, one kind a line.
+// readOthers reads the boxes of a row that differ from the first, one kind a
+// line.
 func readOthers(h *Heater, text string, sys units.System) (any, error) {
 	var out []OtherBox
 	err := lines(text, func(n int, l string) error {

@@ -35,8 +35,8 @@ func upgrade(data []byte) ([]byte, error) {
 	if err := dec.Decode(&h); err != nil {
 		return b, nil
 	}
-	// Some documents of schema 3 were written before these came in, and facts of the weather
-	// that nobody gave were left out of it.
+	// Some documents of schema 3 were written before these came in, and facts
+	// of the weather that nobody gave were left out of it.
 	late := v.Schema == 3
 	for _, f := range Fields {
 		since := f.Since

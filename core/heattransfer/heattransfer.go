@@ -50,25 +50,26 @@ func GapElSherbiny(ra, aspect float64) float64 {
 	return math.Max(n1, math.Max(n2, n3))
 }
 
-// Cavity is a closed gap at a tilt: what its Nusselt number needs, worked out once. The zero
-// value is no cavity; make one with [NewCavity].
+// Cavity is a closed gap at a tilt: what its Nusselt number needs, worked out
+// once. The zero value is no cavity; make one with [NewCavity].
 type Cavity struct {
 	tilt, aspect      float64
 	sin, cos, sin1875 float64 // of the tilt, and sin(1.8 tilt)^1.6, all at 75 degrees or less
 }
 
-// NewCavity returns a gap of a tilt (0..90 degrees) with height over width aspect (held at 5
-// or more).
+// NewCavity returns a gap of a tilt (0..90 degrees) with height over width
+// aspect (held at 5 or more).
 func NewCavity(tilt, aspect float64) Cavity {
 	b := tilt * math.Pi / 180
 	c := math.Min(b, 75*math.Pi/180)
 	return Cavity{tilt, math.Max(5, aspect), math.Sin(b), math.Cos(c), math.Pow(math.Max(0, math.Sin(1.8*c)), 1.6)}
 }
 
-// Nusselt returns the Nusselt number for a Rayleigh number on the width. dt is the
-// temperature of the rear (lower) face less that of the front: negative means heated from
-// above. Hollands to 75 degrees, ElSherbiny at 90, straight between; heated from above
-// after Arnold, Catton & Edwards, J. Heat Transfer 98 (1976): 1 + (Nu90 - 1) sin tilt.
+// Nusselt returns the Nusselt number for a Rayleigh number on the width. dt is
+// the temperature of the rear (lower) face less that of the front: negative
+// means heated from above. Hollands to 75 degrees, ElSherbiny at 90, straight
+// between; heated from above after Arnold, Catton & Edwards, J. Heat Transfer
+// 98 (1976): 1 + (Nu90 - 1) sin tilt.
 func (c Cavity) Nusselt(ra, dt float64) float64 {
 	if dt >= 0 && c.tilt <= 75 {
 		return c.hollands(ra)
@@ -84,9 +85,9 @@ func (c Cavity) Nusselt(ra, dt float64) float64 {
 	return (1-w)*c.hollands(ra) + w*n90
 }
 
-// hollands is the Nusselt number of a gap heated from below at a tilt of 0..75 degrees.
-// Source: Hollands, Unny, Raithby & Konicek, J. Heat Transfer 98 (1976), as D&B eq. 3.11.4;
-// Ra up to 1e5, used beyond.
+// hollands is the Nusselt number of a gap heated from below at a tilt of 0..75
+// degrees. Source: Hollands, Unny, Raithby & Konicek, J. Heat Transfer 98
+// (1976), as D&B eq. 3.11.4; Ra up to 1e5, used beyond.
 func (c Cavity) hollands(ra float64) float64 {
 	rc := ra * c.cos
 	if rc <= 1708 {
@@ -99,16 +100,17 @@ func (c Cavity) hollands(ra float64) float64 {
 	return nu
 }
 
-// Coefficient returns the convective coefficient, W/m2K, between the faces of the gap: rear
-// and front in C, width in m, p in Pa.
+// Coefficient returns the convective coefficient, W/m2K, between the faces of
+// the gap: rear and front in C, width in m, p in Pa.
 func (c Cavity) Coefficient(rear, front, width, p float64) float64 {
 	tm := (rear + front) / 2
 	ra, k := rayleigh(tm, p, rear-front, width)
 	return c.Nusselt(ra, rear-front) * k / width
 }
 
-// Excess returns by how much the convective coefficient of [Cavity.Coefficient] lies over
-// conduction, W/m2K, for a difference dt from the rear to the front face about tm.
+// Excess returns by how much the convective coefficient of [Cavity.Coefficient]
+// lies over conduction, W/m2K, for a difference dt from the rear to the front
+// face about tm.
 func (c Cavity) Excess(tm, dt, width, p float64) float64 {
 	ra, k := rayleigh(tm, p, dt, width)
 	return (c.Nusselt(ra, dt) - 1) * k / width
@@ -176,8 +178,9 @@ func (s Section) FrictionRe() float64 {
 	return 96 * poly(s.aspect, 1, -1.3553, 1.9467, -1.7012, 0.9564, -0.2537)
 }
 
-// NuEven returns the laminar Nusselt number of a passage that takes the same heat all
-// round: 4.36 round, 3.61 square, 8.24 for a wide slot. Source: Shah & London 1978.
+// NuEven returns the laminar Nusselt number of a passage that takes the same
+// heat all round: 4.36 round, 3.61 square, 8.24 for a wide slot. Source: Shah &
+// London 1978.
 func (s Section) NuEven() float64 {
 	if !s.rectangular {
 		return 4.364
@@ -185,11 +188,12 @@ func (s Section) NuEven() float64 {
 	return 8.235 * poly(s.aspect, 1, -2.0421, 3.0853, -2.4765, 1.0578, -0.1861)
 }
 
-// NuAcross returns the laminar Nusselt number, from each half of the wall to the mean of
-// the air, of heat that enters by one half and leaves by the other: 4 for a wide slot, which
-// is conduction across it; 2 round (Kays & Crawford, heating that varies around a tube as
-// the cosine, recalled from memory); straight between for rectangles, our own. A slot
-// heated on one side follows from both: 2/(1/8.235 + 1/4) = 5.385 (Shah & London 1978).
+// NuAcross returns the laminar Nusselt number, from each half of the wall to
+// the mean of the air, of heat that enters by one half and leaves by the other:
+// 4 for a wide slot, which is conduction across it; 2 round (Kays & Crawford,
+// heating that varies around a tube as the cosine, recalled from memory);
+// straight between for rectangles, our own. A slot heated on one side follows
+// from both: 2/(1/8.235 + 1/4) = 5.385 (Shah & London 1978).
 func (s Section) NuAcross() float64 {
 	if !s.rectangular {
 		return 2
@@ -198,8 +202,9 @@ func (s Section) NuAcross() float64 {
 }
 
 // NuWall returns the laminar Nusselt number for walls of one temperature: 3.66
-// round, 2.98 square; 4.86 for a wide slot heated on one side. Source: Shah & London
-// 1978, the rectangle's polynomial for heating all round brought to the slot's 4.86.
+// round, 2.98 square; 4.86 for a wide slot heated on one side. Source: Shah &
+// London 1978, the rectangle's polynomial for heating all round brought to the
+// slot's 4.86.
 func (s Section) NuWall() float64 {
 	if !s.rectangular {
 		return 3.657
@@ -217,23 +222,26 @@ func (s Section) TurbulentRe() float64 {
 	return 2.0/3 + 11.0/24*s.aspect*(2-s.aspect)
 }
 
-// farFace is by how much a face's temperature over the air changes with the heat that the
-// other face of a wide slot gives, as a share, in turbulent flow. Source: Kays & Leung 1963,
-// Re 1e4, Pr 0.7 (recalled from memory); 0.346 in laminar flow follows from [Section.NuAcross].
-// bothFaces is the Nusselt number of a slot heated on both faces over that of a tube: with it
-// one heated face has 26.4 at Re 1e4, midway between 25.0 (D&B eq. 3.14.6) and 27.8 (Kays & Leung).
+// farFace is by how much a face's temperature over the air changes with the
+// heat that the other face of a wide slot gives, as a share, in turbulent flow.
+// Source: Kays & Leung 1963, Re 1e4, Pr 0.7 (recalled from memory); 0.346 in
+// laminar flow follows from [Section.NuAcross]. bothFaces is the Nusselt number
+// of a slot heated on both faces over that of a tube: with it one heated face
+// has 26.4 at Re 1e4, midway between 25.0 (D&B eq. 3.14.6) and 27.8 (Kays &
+// Leung).
 const (
 	farFace   = 0.22
 	bothFaces = 1.135
 )
 
-// Channel returns the mean Nusselt numbers, on the hydraulic diameter dh, of air in a
-// passage over a length l after its entrance: even for heat that enters all round,
-// across for heat that enters by one half of the wall and leaves by the other. A face that
-// is heated alone has 2/(1/even + 1/across). Laminar: the section's constants with the
-// entrance term of D&B eq. 3.14.7, scaled by them. Turbulent: [Gnielinski], times 1.135
-// in a wide slot, straight between by the sides' ratio; straight between laminar
-// and turbulent from Re 2300 to 4000 (Gnielinski 2013).
+// Channel returns the mean Nusselt numbers, on the hydraulic diameter dh, of
+// air in a passage over a length l after its entrance: even for heat that
+// enters all round, across for heat that enters by one half of the wall and
+// leaves by the other. A face that is heated alone has 2/(1/even + 1/across).
+// Laminar: the section's constants with the entrance term of D&B eq. 3.14.7,
+// scaled by them. Turbulent: [Gnielinski], times 1.135 in a wide slot, straight
+// between by the sides' ratio; straight between laminar and turbulent from Re
+// 2300 to 4000 (Gnielinski 2013).
 func Channel(s Section, re, pr, dh, l float64) (even, across float64) {
 	entrance := func(re float64) float64 {
 		gz := re * pr * dh / l
@@ -357,7 +365,8 @@ func WireScreenLoss(re, open float64) float64 {
 	return (7.125/re + 0.88/math.Log10(re+1.25) + 0.055*math.Log10(re)) * (1 - open*open) / (open * open)
 }
 
-// Surface resistances of a wall indoors and outdoors, m2K/W. Source: ISO 6946 table 7.
+// Surface resistances of a wall indoors and outdoors, m2K/W. Source: ISO 6946
+// table 7.
 const (
 	FilmAcross  = 0.13
 	FilmOutside = 0.04
@@ -373,9 +382,10 @@ const (
 	studK     = 0.13
 )
 
-// StudWall returns the thermal transmittance, W/m2K, of a skin of board and of wool of a
-// thickness, m, between studs, with films of films m2K/W in all: the mean of the
-// upper and lower limit of resistance. Source: ISO 6946, combined method.
+// StudWall returns the thermal transmittance, W/m2K, of a skin of board and of
+// wool of a thickness, m, between studs, with films of films m2K/W in all: the
+// mean of the upper and lower limit of resistance. Source: ISO 6946, combined
+// method.
 func StudWall(thickness, films float64) float64 {
 	base := films + skin/skinK
 	if thickness <= 0 {

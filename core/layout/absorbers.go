@@ -40,8 +40,8 @@ func (s *space) spacers(name string, z, depth float64) {
 		Places: []Place{{s.x, s.y, z, b, s.ht, depth, 0}, {s.x + s.w - b, s.y, z, b, s.ht, depth, 0}}})
 }
 
-// screens slants the layers of mesh from the back at the bottom to the glass at the top and puts spacers and
-// battens under them.
+// screens slants the layers of mesh from the back at the bottom to the glass at
+// the top and puts spacers and battens under them.
 func (s *space) screens() error {
 	a := s.h.Absorber.Screens
 	mesh, err := catalog.FindMesh(a.Mesh)
@@ -113,8 +113,8 @@ func (s *space) sheet(z, thick, ends float64) {
 		Places:    []Place{{s.x + c, s.y + e, z, s.w - 2*c, s.ht - 2*e, thick, 0}}, Note: note})
 }
 
-// plate places the sheet at the depth that its way of passing the air asks for, with its spacers, and its baffles
-// where it has some.
+// plate places the sheet at the depth that its way of passing the air asks for,
+// with its spacers, and its baffles where it has some.
 func (s *space) plate() error {
 	a := s.h.Absorber.Plate
 	z := s.z + s.clearFront
@@ -166,7 +166,8 @@ func (s *space) headers(header, z, depth float64, count int, bore float64) {
 	}
 }
 
-// cans packs columns of cans between two headers and fails where they do not fit the opening.
+// cans packs columns of cans between two headers and fails where they do not
+// fit the opening.
 func (s *space) cans() error {
 	c := s.h.Absorber.Cans
 	z := s.z + s.clearFront
@@ -188,7 +189,8 @@ func (s *space) cans() error {
 	return nil
 }
 
-// pipes cuts the downpipes to the opening less the headers, or less the bends where they lie in series.
+// pipes cuts the downpipes to the opening less the headers, or less the bends
+// where they lie in series.
 func (s *space) pipes() error {
 	a := s.h.Absorber.Pipes
 	metal, err := catalog.FindSheet(a.Metal)
@@ -230,7 +232,8 @@ func (s *space) pipes() error {
 	return nil
 }
 
-// coil lays the hose to and fro at an even pitch; bends as wide as the pitch join the runs.
+// coil lays the hose to and fro at an even pitch; bends as wide as the pitch
+// join the runs.
 func (s *space) coil() error {
 	a := s.h.Absorber.Coil
 	z := s.z + s.clearFront

@@ -106,7 +106,8 @@ func (l *Layout) Mass() (kg float64) {
 	return kg
 }
 
-// Cut lists the parts to get or to make, for all boxes; those of boxes that differ say so.
+// Cut lists the parts to get or to make, for all boxes; those of boxes that
+// differ say so.
 func (l *Layout) Cut() (ps []Part) {
 	boxes := max(1, l.Boxes)
 	for _, p := range l.Parts {
@@ -125,7 +126,8 @@ func (l *Layout) Cut() (ps []Part) {
 	return ps
 }
 
-// add appends a part, its count by its places, its length the longer of its two sizes.
+// add appends a part, its count by its places, its length the longer of its two
+// sizes.
 func (l *Layout) add(p Part) {
 	if p.Count == 0 {
 		p.Count = len(p.Places)
@@ -171,8 +173,8 @@ func Words(note string, u units.System) string {
 // K-factor rule of sheet-metal work, K = 0.33.
 func bendLoss(t float64) float64 { return 2*2*t - math.Pi/2*(t+0.33*t) }
 
-// Flaps of vents: how far they lap over their opening, where the gasket lies, and their
-// thickness, m. Common practice, no source.
+// Flaps of vents: how far they lap over their opening, where the gasket lies,
+// and their thickness, m. Common practice, no source.
 const (
 	flapLap       = 0.012
 	flapThickness = 0.012
@@ -183,7 +185,8 @@ const (
 	rivetOn = 0.015 // laps at the corners
 )
 
-// Build lays a valid heater out: one box of it, how many are made, and the boxes of its row that differ.
+// Build lays a valid heater out: one box of it, how many are made, and the
+// boxes of its row that differ.
 func Build(h *design.Heater) (Layout, error) {
 	boxes, counts := h.Kinds()
 	l, err := one(&boxes[0])
@@ -200,8 +203,9 @@ func Build(h *design.Heater) (Layout, error) {
 	return l, err
 }
 
-// one lays out a single box from the sun inwards: glazing, frame, linings and back, absorber, holes. All sizes are
-// in m; it fails with a [Misfit] where parts do not fit, or where the catalog lacks a material.
+// one lays out a single box from the sun inwards: glazing, frame, linings and
+// back, absorber, holes. All sizes are in m; it fails with a [Misfit] where
+// parts do not fit, or where the catalog lacks a material.
 func one(h *design.Heater) (Layout, error) {
 	if h.Indoors() {
 		return panel(h)
@@ -264,7 +268,8 @@ func one(h *design.Heater) (Layout, error) {
 	return l, nil
 }
 
-// glazing adds the panes and what keeps them apart, and returns the depth at which they end, m.
+// glazing adds the panes and what keeps them apart, and returns the depth at
+// which they end, m.
 func (l *Layout) glazing(h *design.Heater, cover, inner catalog.Cover, wood catalog.Wood) (z float64) {
 	fw, e, ct := h.Box.FrameWidth, h.Lining(), h.Cover.Thickness
 	iw, ih, ow, oh := h.InsideWidth(), h.InsideHeight(), h.OuterWidth(), h.OuterHeight()
@@ -306,8 +311,8 @@ func (l *Layout) flaps(h *design.Heater, wood catalog.Wood, z float64) {
 			{fw + e - flapLap, oh, z, h.ApertureWidth() + 2*flapLap, flapThickness, slot + 2*flapLap, 0}}})
 }
 
-// linings adds the foam inside and the back, and names the parts that a duct to the back goes through,
-// from outside.
+// linings adds the foam inside and the back, and names the parts that a duct to
+// the back goes through, from outside.
 func (l *Layout) linings(h *design.Heater, foam catalog.Insulation, z float64) (through []string, err error) {
 	fw, e, cavity := h.Box.FrameWidth, h.Lining(), h.CavityDepth()
 	iw, ih, ow, oh := h.InsideWidth(), h.InsideHeight(), h.OuterWidth(), h.OuterHeight()
@@ -387,7 +392,8 @@ func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulati
 		Places: []Place{{fw, 0, ct, iw, fw, depth, 0}, {fw, oh - fw, ct, iw, fw, depth, 0}}})
 }
 
-// ends says whether air comes in at the bottom and leaves at the top, and whether on one side.
+// ends says whether air comes in at the bottom and leaves at the top, and
+// whether on one side.
 func ends(h *design.Heater) (bottomIn, topOut, sameSide bool) {
 	bottomIn, topOut = true, true
 	switch a := h.Absorber; {

@@ -28,8 +28,8 @@ type WallFit struct {
 // Common practice, no source.
 const edge = 0.006
 
-// OnWall returns how a heater's laid out box hangs on its wall; false where the document does
-// not tell of a wall.
+// OnWall returns how a heater's laid out box hangs on its wall; false where the
+// document does not tell of a wall.
 func OnWall(h *design.Heater, l *Layout) (w WallFit, ok bool) {
 	at := &h.Wall
 	if at.Between <= 0 || h.Indoors() || h.Air.Route != "wall" {

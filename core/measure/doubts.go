@@ -9,7 +9,8 @@ import (
 	"gladember/core/units"
 )
 
-// Finding says what is wrong with a log, by what evidence, and what to do, in the units of [Setup].
+// Finding says what is wrong with a log, by what evidence, and what to do, in
+// the units of [Setup].
 type Finding struct {
 	ID       string
 	Title    string
@@ -48,7 +49,8 @@ func doubts(s []Sample, suns []float64, set Setup, r *Report) (fs []Finding) {
 	return fs
 }
 
-// moreThanSun: the readings claim more heat than the sun gave, so that flow, area or a thermometer is wrong.
+// moreThanSun: the readings claim more heat than the sun gave, so that flow,
+// area or a thermometer is wrong.
 func moreThanSun(set Setup, r *Report) *Finding {
 	if !r.Refused {
 		return nil
@@ -159,8 +161,8 @@ func stuck(s []Sample, set Setup, name string, get func(Sample) float64) *Findin
 		Remedy:   "Look for a loose plug, and ignore that time."}
 }
 
-// moved says whether the temperatures, but for one that is doubted, ran through more than noise over these
-// samples.
+// moved says whether the temperatures, but for one that is doubted, ran through
+// more than noise over these samples.
 func moved(s []Sample, but string) bool {
 	span := func(get func(Sample) float64) float64 {
 		lo, hi := math.Inf(1), math.Inf(-1)
@@ -282,5 +284,6 @@ func median(v []float64) float64 {
 	return s[len(s)/2]
 }
 
-// MoreThanSun is the ID of the finding that a log claims more heat than the sun gave.
+// MoreThanSun is the ID of the finding that a log claims more heat than the sun
+// gave.
 const MoreThanSun = "more-than-sun"

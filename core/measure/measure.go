@@ -411,8 +411,9 @@ func (a *analysis) step(i int) {
 	}
 }
 
-// add sums heat and sun over the h hours before a reading, by trapezoid. Long runs are held against the sun of their
-// own minutes, once the heat stored while the fan stood still has left.
+// add sums heat and sun over the h hours before a reading, by trapezoid. Long
+// runs are held against the sun of their own minutes, once the heat stored
+// while the fan stood still has left.
 func (a *analysis) add(i int, h float64) {
 	const bright = 300.0 // W/m2
 	d, t, sunKnown := a.day, &a.today, a.r.SunIs != ""
@@ -522,8 +523,8 @@ func sunOn(s []Sample, set Setup) ([]float64, string) {
 	return suns, "of a clear sky"
 }
 
-// mirrored is the sun on the glass over that of a meter beside it, which a mirror above the
-// box does not reach; 1 without one.
+// mirrored is the sun on the glass over that of a meter beside it, which a
+// mirror above the box does not reach; 1 without one.
 func (p *Placement) mirrored(at time.Time) float64 {
 	if p.Around == nil || p.Around.Lid.Length <= 0 {
 		return 1

@@ -15,10 +15,11 @@ type Quantity struct {
 	Of        func(*Sample) *float64
 }
 
-// Quantities are those of a [Sample], in the order of its fields. Air in a box that works lies far
-// inside the limits; what loggers write for a missing or broken probe (-127, -999, 9999) lies
-// outside. The limits are our judgment: 300 C is above what any part of a box bears, 1,800 W/m2
-// above the brightest sun between clouds with a mirror beside the glass.
+// Quantities are those of a [Sample], in the order of its fields. Air in a box
+// that works lies far inside the limits; what loggers write for a missing or
+// broken probe (-127, -999, 9999) lies outside. The limits are our judgment:
+// 300 C is above what any part of a box bears, 1,800 W/m2 above the brightest
+// sun between clouds with a mirror beside the glass.
 var Quantities = []Quantity{
 	{"inlet", units.Temperature, -60, 300, func(s *Sample) *float64 { return &s.Inlet }},
 	{"outlet", units.Temperature, -60, 300, func(s *Sample) *float64 { return &s.Outlet }},
@@ -44,8 +45,8 @@ func (i Implausible) In(u units.System) string {
 		units.Format(i.Kind, i.High, u))
 }
 
-// Plausible returns a sample in which what its quantities cannot be is NaN, as if it had not been
-// measured, and those values.
+// Plausible returns a sample in which what its quantities cannot be is NaN, as
+// if it had not been measured, and those values.
 func (s Sample) Plausible() (Sample, []Implausible) {
 	var out []Implausible
 	for i := range Quantities {

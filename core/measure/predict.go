@@ -95,8 +95,8 @@ func Compare(h *design.Heater, samples []Sample, set Setup, r *Report) ([]Expect
 	return out, nil
 }
 
-// doubt sets the uncertainty of the day's prediction, that of the model at conditions in the middle of
-// the day's runs, and what the log misses of it.
+// doubt sets the uncertainty of the day's prediction, that of the model at
+// conditions in the middle of the day's runs, and what the log misses of it.
 func (e *Expected) doubt(h *design.Heater, c collector.Conditions, clear bool, r *Report) error {
 	ev, err := collector.Evaluate(h, c, clear)
 	if err != nil {

@@ -5,8 +5,8 @@ import (
 )
 
 // airCoefficients returns, for an air node of mass flow mass that touches its
-// layers with hs W/K in all, the share of the mixed feed left at the end of the segment,
-// and the share of it in the segment's mean.
+// layers with hs W/K in all, the share of the mixed feed left at the end of the
+// segment, and the share of it in the segment's mean.
 func (n *Network) airCoefficients(hs, mass float64) (left, mean float64) {
 	c := mass * n.Cp
 	if c <= 0 {
@@ -40,8 +40,8 @@ func (n *Network) assemble(sys *blocks, x []float64, within float64) {
 	}
 }
 
-// rows are the equations of one segment as they are written: those of the layers first, those
-// of the air nodes after them.
+// rows are the equations of one segment as they are written: those of the
+// layers first, those of the air nodes after them.
 type rows struct {
 	n         *Network
 	sys       *blocks
@@ -55,7 +55,8 @@ type rows struct {
 	h         [16]float64
 }
 
-// stored writes the sun on each layer, and in a step in time the heat that it takes up.
+// stored writes the sun on each layer, and in a step in time the heat that it
+// takes up.
 func (r *rows) stored() {
 	n := r.n
 	for a := range r.k {
@@ -76,7 +77,8 @@ func (r *rows) between(a, b int, g float64) {
 	r.d[b*r.b+a] -= g
 }
 
-// linked writes the exchange of layers with one another and with the world outside.
+// linked writes the exchange of layers with one another and with the world
+// outside.
 func (r *rows) linked(links []Link) {
 	for li := range links {
 		l, held := &links[li], &r.sys.links[r.i*r.sys.perLinks+li]
@@ -91,7 +93,8 @@ func (r *rows) linked(links []Link) {
 	}
 }
 
-// mixed is the air that enters a node, kg/s, and its temperature times that, by the last iterate.
+// mixed is the air that enters a node, kg/s, and its temperature times that, by
+// the last iterate.
 func (r *rows) mixed(feeds []Feed) (mass, mix float64) {
 	for _, f := range feeds {
 		mass += f.Mass
@@ -107,8 +110,9 @@ func (r *rows) mixed(feeds []Feed) (mass, mix float64) {
 	return mass, mix
 }
 
-// air writes one air node, its row T = left * mix + (1 - left) * towards, and to each layer that
-// it touches a gain h (Tmean - Tlayer) with Tmean = mean * mix + (1 - mean) * towards.
+// air writes one air node, its row T = left * mix + (1 - left) * towards, and
+// to each layer that it touches a gain h (Tmean - Tlayer) with Tmean = mean *
+// mix + (1 - mean) * towards.
 func (r *rows) air(air *Air, row int, was *node) {
 	feeds := air.Feeds[r.i-r.first]
 	mass, mix := r.mixed(feeds)
@@ -148,8 +152,8 @@ func (r *rows) air(air *Air, row int, was *node) {
 	}
 }
 
-// washed writes what the layers do to the air and to one another through it; hs is the sum of
-// their conductances, W/K.
+// washed writes what the layers do to the air and to one another through it; hs
+// is the sum of their conductances, W/K.
 func (r *rows) washed(touches []Touch, row int, hs, left, mean float64) {
 	for ti := range touches {
 		l := touches[ti].Layer
@@ -187,8 +191,9 @@ func (r *rows) fed(touches []Touch, feeds []Feed, row int, mass, left, mean floa
 }
 
 // A held coefficient is kept while its temperatures stay near those it was
-// found at, within stale for an answer: a coefficient moves by under 2 % per kelvin, so a held one
-// is right to some millionths, and finding it costs most of a round.
+// found at, within stale for an answer: a coefficient moves by under 2 % per
+// kelvin, so a held one is right to some millionths, and finding it costs most
+// of a round.
 type held struct {
 	a, b, v float64
 	known   bool
@@ -200,7 +205,8 @@ const stale = 2e-4 // K
 // is found again, K: half a kelvin moves one by under a per cent.
 const slack = 0.5
 
-// at returns the coefficient for two temperatures, the held one while neither has moved by more than within, K.
+// at returns the coefficient for two temperatures, the held one while neither
+// has moved by more than within, K.
 func (h *held) at(a, b, within float64, find func(a, b float64) float64) float64 {
 	if h.known && math.Abs(a-h.a) < within && math.Abs(b-h.b) < within {
 		return h.v
@@ -209,7 +215,8 @@ func (h *held) at(a, b, within float64, find func(a, b float64) float64) float64
 	return h.v
 }
 
-// Forget drops what is kept between solves, for a step whose coefficients are all to be found again.
+// Forget drops what is kept between solves, for a step whose coefficients are
+// all to be found again.
 func (n *Network) Forget() { n.sys = nil }
 
 // Renew forgets the coefficients of the air, after its flow has changed.
@@ -219,7 +226,8 @@ func (n *Network) Renew() {
 	}
 }
 
-// ready makes room for the held coefficients of a network, and forgets them where its shape has changed.
+// ready makes room for the held coefficients of a network, and forgets them
+// where its shape has changed.
 func (s *blocks) ready(n *Network) {
 	s.perLinks, s.perSegment = len(n.Links), touched(n.Airs)
 	for i := range n.Parts {
@@ -247,5 +255,6 @@ func touched(airs []Air) (n int) {
 	return n
 }
 
-// A node is what an air node keeps of what enters it: at its end, and in its mean.
+// A node is what an air node keeps of what enters it: at its end, and in its
+// mean.
 type node struct{ left, mean float64 }

@@ -17,7 +17,8 @@ type blocks struct {
 	all            []float64 // what the others are cut from
 }
 
-// newBlocks makes a block-tridiagonal system of n blocks of b unknowns, all in one piece of memory.
+// newBlocks makes a block-tridiagonal system of n blocks of b unknowns, all in
+// one piece of memory.
 func newBlocks(n, b int) *blocks {
 	s := &blocks{n: n, b: b, hasUp: make([]bool, n), all: make([]float64, n*b*(3*b+1))}
 	rest := s.all

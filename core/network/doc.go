@@ -26,8 +26,8 @@
 //
 // which is exact for layers of one temperature in the segment, so that few
 // segments do. T_in is the mix of what feeds the node: the inlet, outdoor air,
-// or other nodes in the same segment or in one beside it. Streams may run either
-// way, so counterflow and double passes are no special case.
+// or other nodes in the same segment or in one beside it. Streams may run
+// either way, so counterflow and double passes are no special case.
 //
 // # Solution
 //
@@ -37,8 +37,8 @@
 // segments, since a feed reaches no further than the segment beside it. It is
 // eliminated block by block with row pivoting. Rounds repeat until no unknown
 // moves by more than what is asked for, a ten-millionth of a kelvin for a final
-// answer; a move that swings back after twelve rounds is halved.
-// [ErrNoBalance] is returned where 200 rounds do not settle it.
+// answer; a move that swings back after twelve rounds is halved. [ErrNoBalance]
+// is returned where 200 rounds do not settle it.
 //
 // Steps in time ([Network.Advance]) are implicit Euler with the coefficients of
 // the state before: stable at any step, first order in its length.

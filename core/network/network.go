@@ -55,9 +55,9 @@ type Feed struct {
 	Mass float64
 }
 
-// A Pair is heat that an air node carries between two layers besides what they give to its
-// mean: G is its conductance in W/m2K of aperture, in a segment, for the layers'
-// temperatures in C. It may be negative, see [passage.pair].
+// A Pair is heat that an air node carries between two layers besides what they
+// give to its mean: G is its conductance in W/m2K of aperture, in a segment,
+// for the layers' temperatures in C. It may be negative, see [passage.pair].
 type Pair struct {
 	A, B int
 	G    func(segment int, ta, tb float64) float64
@@ -73,8 +73,9 @@ type Air struct {
 	Scale   []float64 // of the touches by segment; nil means 1
 }
 
-// Part is a stretch of segments with its own links and air nodes, as many of these as the other
-// parts have. Feeds of its air nodes count segments from the part's first.
+// Part is a stretch of segments with its own links and air nodes, as many of
+// these as the other parts have. Feeds of its air nodes count segments from the
+// part's first.
 type Part struct {
 	First, Segments int
 	Links           []Link
@@ -89,7 +90,8 @@ type Network struct {
 	Sun      []float64 // absorbed by each layer, W/m2 of aperture
 	Links    []Link
 	Airs     []Air
-	// Parts stand in for Links and Airs where stretches of segments differ: boxes side by side.
+	// Parts stand in for Links and Airs where stretches of segments differ:
+	// boxes side by side.
 	Parts   []Part
 	Outlet  []Feed // mixed to the outlet; Mass in kg/s
 	LeakOut []Feed // lost to outdoors

@@ -96,7 +96,8 @@ func (n *Network) Advance(from *State, step float64) (*State, error) {
 	return st, nil
 }
 
-// finish fills the state from a solution: temperatures by segment, the outlet, and what is lost by each role, W.
+// finish fills the state from a solution: temperatures by segment, the outlet,
+// and what is lost by each role, W.
 func (n *Network) finish(st *State, x []float64) {
 	k, b := len(n.Sun), len(n.Sun)+n.airs()
 	for i := range n.Segments {
@@ -132,7 +133,8 @@ func (n *Network) finish(st *State, x []float64) {
 	}
 }
 
-// Source is the temperature of a feed whose segments are counted from the first, C.
+// Source is the temperature of a feed whose segments are counted from the
+// first, C.
 func (n *Network) Source(st *State, f Feed, first int) float64 {
 	switch f.From {
 	case FromInlet:
@@ -143,8 +145,9 @@ func (n *Network) Source(st *State, f Feed, first int) float64 {
 	return st.Air[first+f.At][f.From]
 }
 
-// means finds the mean temperature of the air in each node with the coefficients of the
-// last round: what enters, and its layers' mean, by the node's own share of each.
+// means finds the mean temperature of the air in each node with the
+// coefficients of the last round: what enters, and its layers' mean, by the
+// node's own share of each.
 func (n *Network) means(st *State) {
 	for i := range n.Segments {
 		seg, touch := n.Area*n.share(i), i*n.sys.perSegment
@@ -175,8 +178,8 @@ func (n *Network) means(st *State) {
 	}
 }
 
-// LeakHeat is the heat that leaks carry off, W: warm air lost, and outdoor air to be
-// warmed to the inlet's temperature.
+// LeakHeat is the heat that leaks carry off, W: warm air lost, and outdoor air
+// to be warmed to the inlet's temperature.
 func (n *Network) LeakHeat(st *State) (w float64) {
 	for _, f := range n.LeakOut {
 		if f.From >= 0 {

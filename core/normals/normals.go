@@ -1,14 +1,16 @@
-// Package normals estimates the usual weather of a place by months from a table of stations:
-// mean temperatures, and sunshine as a share of daylight.
+// Package normals estimates the usual weather of a place by months from a table
+// of stations: mean temperatures, and sunshine as a share of daylight.
 //
-// The table (stations.txt) holds 183 stations in the lands where people build solar air
-// heaters. Each value is recalled from memory of published national normals; the table serves for
-// a first rough year and is no climatology. A place takes a plane fitted to the stations around
-// it, near ones counting most, with temperatures brought to sea level by 6.5 K a kilometer
-// and stations by the sea counting less for a place inland and the other way round.
+// The table (stations.txt) holds 183 stations in the lands where people build
+// solar air heaters. Each value is recalled from memory of published national
+// normals; the table serves for a first rough year and is no climatology. A
+// place takes a plane fitted to the stations around it, near ones counting
+// most, with temperatures brought to sea level by 6.5 K a kilometer and
+// stations by the sea counting less for a place inland and the other way round.
 //
-// How wrong that is follows from the table itself: each station is estimated from all others, and
-// what the estimate misses around a place is the uncertainty there ([Estimate]).
+// How wrong that is follows from the table itself: each station is estimated
+// from all others, and what the estimate misses around a place is the
+// uncertainty there ([Estimate]).
 package normals
 
 import (
@@ -38,15 +40,15 @@ type Station struct {
 type Estimate struct {
 	Temperature [12]float64 // monthly means, C
 	Sunshine    [12]float64 // share of daylight, 0..1
-	// One sigma: of a monthly mean temperature, K, and of the mean share of sunshine in the three
-	// darkest and the three brightest months.
+	// One sigma: of a monthly mean temperature, K, and of the mean share of
+	// sunshine in the three darkest and the three brightest months.
 	UTemperature, UWinter, USummer float64
 	Nearest                        string
 	Distance                       float64 // to it, km
 }
 
-// Stretched is the course of the monthly means that begins at the mean of the coldest month
-// and reaches that of the warmest, C.
+// Stretched is the course of the monthly means that begins at the mean of the
+// coldest month and reaches that of the warmest, C.
 func (e *Estimate) Stretched(coldest, warmest float64) (t [12]float64) {
 	lo, hi := slices.Min(e.Temperature[:]), slices.Max(e.Temperature[:])
 	stretch := 1.0
@@ -59,10 +61,12 @@ func (e *Estimate) Stretched(coldest, warmest float64) (t [12]float64) {
 	return t
 }
 
-// Lapse is how much colder it is higher up, K/m. Source: ICAO standard atmosphere.
+// Lapse is how much colder it is higher up, K/m. Source: ICAO standard
+// atmosphere.
 const Lapse = 0.0065
 
-// far is the distance to the nearest station from which the table is called thin, km.
+// far is the distance to the nearest station from which the table is called
+// thin, km.
 const far = 350.0
 
 // Thin says whether the table has no station near the place.
@@ -71,7 +75,8 @@ func (e *Estimate) Thin() bool { return e.Distance > far }
 //go:embed stations.txt
 var text string
 
-// days in a common year's months, and a middle day of each. Source: Klein 1977 as D&B table 1.6.1.
+// days in a common year's months, and a middle day of each. Source: Klein 1977
+// as D&B table 1.6.1.
 var (
 	days     = [12]int{31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31}
 	midMonth = [12]int{17, 47, 75, 105, 135, 162, 198, 228, 258, 288, 318, 344}
@@ -135,10 +140,11 @@ func distance(lat1, lon1, lat2, lon2 float64) float64 {
 	return 2 * r * math.Asin(math.Min(1, math.Sqrt(a*a+math.Cos(lat1*rad)*math.Cos(lat2*rad)*b*b)))
 }
 
-// What the fit of a plane rests on: the distance over which stations count is that of the sixth
-// nearest, at least closest km; one of the other kind, sea or inland, counts unlike of a like one;
-// slopes beyond a prior, degrees of latitude alone, cost as much as stiff stations would; and a
-// station at the place itself counts 1/beside. The product's own choice, by the least error of
+// What the fit of a plane rests on: the distance over which stations count is
+// that of the sixth nearest, at least closest km; one of the other kind, sea or
+// inland, counts unlike of a like one; slopes beyond a prior, degrees of
+// latitude alone, cost as much as stiff stations would; and a station at the
+// place itself counts 1/beside. The product's own choice, by the least error of
 // stations left out.
 const (
 	beside  = 0.05
@@ -148,7 +154,8 @@ const (
 	stiff   = 0.3
 )
 
-// fit estimates a place from the stations but one (-1: from all), and returns the weights.
+// fit estimates a place from the stations but one (-1: from all), and returns
+// the weights.
 func fit(lat, lon, elevation float64, sea bool, but int) (e Estimate, weights []float64) {
 	all := Stations()
 	weights = make([]float64, len(all))
@@ -220,7 +227,8 @@ func fit(lat, lon, elevation float64, sea bool, but int) (e Estimate, weights []
 	return e, weights
 }
 
-// prior is how much colder it is usually five degrees nearer to the pole, K. Common practice, no source.
+// prior is how much colder it is usually five degrees nearer to the pole, K.
+// Common practice, no source.
 func prior(lat float64) float64 { return math.Copysign(-3, lat) }
 
 // Dark and Bright are the three months of winter and of summer, 0 for January.
@@ -267,8 +275,8 @@ func missed(i int) (m miss) {
 	return m
 }
 
-// everywhere is how many stations' weight the misses of the whole table count beside those around a
-// place.
+// everywhere is how many stations' weight the misses of the whole table count
+// beside those around a place.
 const everywhere = 2.0
 
 // uncertain fills in the uncertainties of an estimate from the misses around it.
@@ -289,7 +297,8 @@ func (e *Estimate) uncertain(weights []float64, but int) {
 	e.UTemperature, e.UWinter, e.USummer = u(local.temperature, all.temperature), u(local.winter, all.winter), u(local.summer, all.summer)
 }
 
-// place is what an estimate is remembered by: degrees, m above the sea, and whether it lies by the sea.
+// place is what an estimate is remembered by: degrees, m above the sea, and
+// whether it lies by the sea.
 type place struct {
 	lat, lon, elevation float64
 	sea                 bool
@@ -300,8 +309,8 @@ var (
 	known = map[place]Estimate{}
 )
 
-// At estimates a place: latitude and longitude in degrees, elevation in m, and whether it lies by
-// the sea. Places that were asked for are remembered.
+// At estimates a place: latitude and longitude in degrees, elevation in m, and
+// whether it lies by the sea. Places that were asked for are remembered.
 func At(latitude, longitude, elevation float64, sea bool) Estimate {
 	p := place{latitude, longitude, elevation, sea}
 	lock.Lock()
@@ -318,8 +327,9 @@ func At(latitude, longitude, elevation float64, sea bool) Estimate {
 	return e
 }
 
-// Without estimates a station of the table from all others, with the uncertainty that a place
-// there would be given: what the table's own error is checked by.
+// Without estimates a station of the table from all others, with the
+// uncertainty that a place there would be given: what the table's own error is
+// checked by.
 func Without(i int) Estimate {
 	s := &Stations()[i]
 	e, w := fit(s.Latitude, s.Longitude, s.Elevation, s.Sea, i)
@@ -327,8 +337,8 @@ func Without(i int) Estimate {
 	return e
 }
 
-// BySea says whether a place lies by the sea as far as the table knows: within 40 km of a station
-// that does.
+// BySea says whether a place lies by the sea as far as the table knows: within
+// 40 km of a station that does.
 func BySea(latitude, longitude float64) bool {
 	near, sea := math.Inf(1), false
 	for _, s := range Stations() {

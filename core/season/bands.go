@@ -24,8 +24,9 @@ type Bands struct {
 	Heat, Useful collector.Band // kWh
 }
 
-// EstimateBands moves each uncertain input through the whole year, since systematic
-// errors do not average out, two at a time; it takes as many years as there are inputs.
+// EstimateBands moves each uncertain input through the whole year, since
+// systematic errors do not average out, two at a time; it takes as many years
+// as there are inputs.
 func EstimateBands(h *design.Heater, s *climate.Series, r *Result, progress func(done, of int)) (Bands, error) {
 	type input struct {
 		name  string

@@ -75,10 +75,10 @@ type fast struct {
 }
 
 // lump is how the heat a box holds on over or under its state at rest goes its
-// way in one mode over some minutes: what each part keeps of each at the end, and
-// what of it shows, at the top of a standing box (K a J) or in the heat of a running one
-// (W a J): in the last minute, in the first, in all of them added up, and in what
-// a sensor has followed by the end.
+// way in one mode over some minutes: what each part keeps of each at the end,
+// and what of it shows, at the top of a standing box (K a J) or in the heat of
+// a running one (W a J): in the last minute, in the first, in all of them added
+// up, and in what a sensor has followed by the end.
 type lump struct {
 	left                     [collector.HeldParts][collector.HeldParts]float64
 	shows, first, sum, drags [collector.HeldParts]float64
@@ -270,9 +270,10 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 	return nil
 }
 
-// coated takes the frost or snow on the cover through a quarter and returns the share of the
-// sun that it lets through. The cover's temperature is that of a sheet between what lies behind it
-// and outdoors and sky; what lies behind is as warm as the sensor by day.
+// coated takes the frost or snow on the cover through a quarter and returns the
+// share of the sun that it lets through. The cover's temperature is that of a
+// sheet between what lies behind it and outdoors and sky; what lies behind is
+// as warm as the sensor by day.
 func (f *fast) coated(q *climate.Quarter, hour float64) float64 {
 	if f.d.Indoors || q.Vapour <= 0 {
 		return 1
@@ -288,9 +289,10 @@ func (f *fast) coated(q *climate.Quarter, hour float64) float64 {
 		return 1
 	}
 	h := heattransfer.Outer(q.Wind, q.Ambient-2, q.Ambient, f.d.Height, f.pressure)
-	// W/m2K near 0 C: of a cover that radiates as glass; of convection and infrared from the
-	// absorber, which lies as far over the air at the top as that over the cover; of a gap between two
-	// covers; and of what the box loses by back and edges.
+	// W/m2K near 0 C: of a cover that radiates as glass; of convection and
+	// infrared from the absorber, which lies as far over the air at the top as
+	// that over the cover; of a gap between two covers; and of what the box
+	// loses by back and edges.
 	const radiant, behind, between, loses = 4.1, 14.0, 6.0, 1.0
 	up := (1 + math.Cos(f.h.Place.Tilt*math.Pi/180)) / 2
 	u, heat := h+radiant, h*q.Ambient+radiant*(up*q.Sky+(1-up)*q.Ambient)
@@ -299,24 +301,28 @@ func (f *fast) coated(q *climate.Quarter, hour float64) float64 {
 		u, heat = u+inner, heat+inner*f.sensor
 	}
 	_, cover := f.uptake.Absorbed(q.Sun.Dimmed(f.coat.Transmits()))
-	// What is behind a cover follows it: the coat's own heat leaves by the front, and by what the box loses.
+	// What is behind a cover follows it: the coat's own heat leaves by the
+	// front, and by what the box loses.
 	gives := h + radiant + loses
 	f.coat.Follow((heat+cover)/u+q.Sun.Total()*f.coat.Absorbs()/gives, gives, q.Ambient, h, f.pressure, f.h.Place.Tilt, quarter)
 	return f.coat.Transmits()
 }
 
-// deepest is how far under the air's temperature a cover's may be at most under a clear sky with no
-// wind, K: the sky's some twenty kelvins lower, with about as much radiation as convection.
+// deepest is how far under the air's temperature a cover's may be at most under
+// a clear sky with no wind, K: the sky's some twenty kelvins lower, with about
+// as much radiation as convection.
 const deepest = 15.0
 
-// freezes is the air above which no frost forms on a cover under a clear sky, C. Common
-// practice, no source.
+// freezes is the air above which no frost forms on a cover under a clear sky,
+// C. Common practice, no source.
 const freezes = 6.0
 
-// darkSun is the sun on the glass, W/m2, under which a standing box counts as one by night.
+// darkSun is the sun on the glass, W/m2, under which a standing box counts as
+// one by night.
 const darkSun = 20.0
 
-// falls is what the air that falls through the standing box takes out of the room, W.
+// falls is what the air that falls through the standing box takes out of the
+// room, W.
 func (f *fast) falls(q *climate.Quarter, inlet float64) float64 {
 	if inlet <= q.Ambient {
 		return 0
@@ -380,8 +386,8 @@ func (p *passage) moves(stages int, s spell) *lump {
 	return p.moved[stages][s].of(p.f.moves[stages], p.absorbed, s)
 }
 
-// running works out what so many stages give, and says whether any air moves: none by a fan whose
-// panel gives it too little.
+// running works out what so many stages give, and says whether any air moves:
+// none by a fan whose panel gives it too little.
 func (p *passage) running(stages int) (*[runOutputs]float64, bool) {
 	r := &p.run[stages]
 	if !p.known[stages] {
@@ -400,8 +406,8 @@ func (p *passage) perWatt(r *[runOutputs]float64) float64 {
 	return 1 / (r[runMass] * air.Cp(r[runOutlet]))
 }
 
-// stages are how many the switch would have run by the end of a spell, with the sensor
-// at box.
+// stages are how many the switch would have run by the end of a spell, with the
+// sensor at box.
 func (p *passage) would(box, hour float64) int {
 	return p.f.sw.Next(p.f.stages, thermostat.Reading{Box: box, Room: p.room, Hour: hour, Speed: p.speed})
 }

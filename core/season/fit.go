@@ -17,7 +17,8 @@ import (
 )
 
 // How many points a surface is fitted to and checked on; the error over the
-// checks, as a share of the heat there, above which more are taken; and how far that goes.
+// checks, as a share of the heat there, above which more are taken; and how far
+// that goes.
 const (
 	points   = 48
 	checks   = 12
@@ -37,8 +38,8 @@ type fitted struct {
 	pool  []candidate
 }
 
-// newFast fits the surfaces of a heater over a year, or takes those of another with the
-// same box, and the lumps.
+// newFast fits the surfaces of a heater over a year, or takes those of another
+// with the same box, and the lumps.
 func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tuning, same *fitted) (*fast, error) {
 	d, err := collector.Describe(h)
 	if err != nil {
@@ -58,7 +59,8 @@ func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tu
 	if len(f.pool) < 2*points {
 		return nil, errDark
 	}
-	// Standing and running are found side by side: any machine this runs on has two cores.
+	// Standing and running are found side by side: any machine this runs on has
+	// two cores.
 	var stands, runs error
 	var wg sync.WaitGroup
 	wg.Go(func() {
@@ -80,10 +82,12 @@ func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tu
 	return f, runs
 }
 
-// next to nothing falls through a box by night under so many watts, in the pool's coldest hour.
+// next to nothing falls through a box by night under so many watts, in the
+// pool's coldest hour.
 const leastFall = 1.0
 
-// findNight fits what air that falls through the standing box takes out of the room.
+// findNight fits what air that falls through the standing box takes out of the
+// room.
 func (f *fast) findNight() error {
 	if f.d.Indoors || f.h.Air.Source == "outdoors" {
 		return nil
@@ -134,8 +138,9 @@ func (f *fast) findNight() error {
 	return nil
 }
 
-// falling is what falls through the box by night, fitted: to the power 2/3, since the
-// pressure that drives it and the heat it takes both grow with the difference to outdoors.
+// falling is what falls through the box by night, fitted: to the power 2/3,
+// since the pressure that drives it and the heat it takes both grow with the
+// difference to outdoors.
 type falling []float64
 
 const (
@@ -143,8 +148,8 @@ const (
 	nightPoints = 14
 )
 
-// nightBasis are its terms: inlet over outdoors and its square, the sky, the two together,
-// the outdoors and the wind.
+// nightBasis are its terms: inlet over outdoors and its square, the sky, the
+// two together, the outdoors and the wind.
 func nightBasis(x *[dims]float64) [nightTerms]float64 {
 	d := x[inletOver]
 	return [nightTerms]float64{1, d, d * d, x[4], d * x[4], x[3], x[5]}
@@ -201,8 +206,8 @@ func (f *fast) pooled(s *climate.Series, lo, hi float64) (out []candidate) {
 	return out
 }
 
-// atNoFlow is a pool for a standing box, which draws nothing in: candidates that differ
-// by their inlets alone are one there.
+// atNoFlow is a pool for a standing box, which draws nothing in: candidates
+// that differ by their inlets alone are one there.
 func (f *fast) atNoFlow(pool []candidate) []candidate {
 	out := append([]candidate(nil), pool...)
 	for i := range out {
@@ -211,8 +216,9 @@ func (f *fast) atNoFlow(pool []candidate) []candidate {
 	return out
 }
 
-// asStanding turns conditions into those of the standing box: how hot it gets bends with the sun, as
-// a logarithm does, and it draws nothing in; the room matters to one that lies on its wall alone.
+// asStanding turns conditions into those of the standing box: how hot it gets
+// bends with the sun, as a logarithm does, and it draws nothing in; the room
+// matters to one that lies on its wall alone.
 func (f *fast) asStanding(x *[dims]float64) {
 	sun := x[0]
 	if f.natural {
@@ -232,7 +238,8 @@ type spread struct {
 	order []int
 }
 
-// newSpread begins an order of candidates in which each next one lies furthest from those before it.
+// newSpread begins an order of candidates in which each next one lies furthest
+// from those before it.
 func newSpread(pool []candidate) *spread {
 	s := &spread{pool: pool, far: make([]float64, len(pool)), order: []int{len(pool) / 2}}
 	for i := range s.far {
@@ -303,8 +310,8 @@ func (f *fast) surfaceOf(stages int, order *spread) (*surface, error) {
 	return s, nil
 }
 
-// sampler rates the box at hours of the year: those that a surface is fitted to and those it is
-// checked by.
+// sampler rates the box at hours of the year: those that a surface is fitted to
+// and those it is checked by.
 type sampler struct {
 	f      *fast
 	d      *collector.Description
@@ -382,16 +389,18 @@ func (w *sampler) wrong(s *surface) bool {
 	return off > wrongBy*all
 }
 
-// usual are the suns on the glass, W/m2, in which the lumps are found. A standing
-// box loses the more for each kelvin the hotter its rest is, so its lump is one for each; and in
-// the weakest its running is left out. Common practice, no source.
+// usual are the suns on the glass, W/m2, in which the lumps are found. A
+// standing box loses the more for each kelvin the hotter its rest is, so its
+// lump is one for each; and in the weakest its running is left out. Common
+// practice, no source.
 var usual = []float64{90, 250, 500, 850}
 
 const weakest = 200.0
 
-// Minutes that the full network goes as its own switch has it, from as cold as by
-// night, at most: one that does not switch for a while and whose heat hardly moves any more, as
-// a share a minute, has nothing more to show. Then it stands and runs by turns, so that both are seen.
+// Minutes that the full network goes as its own switch has it, from as cold as
+// by night, at most: one that does not switch for a while and whose heat hardly
+// moves any more, as a share a minute, has nothing more to show. Then it stands
+// and runs by turns, so that both are seen.
 var (
 	asSwitched = 110
 	settles    = 20
@@ -399,8 +408,8 @@ var (
 	byTurns    = []int{6, 12, 5, 3, 8, 2, 4, 1, 15}
 )
 
-// ownPattern is how many times a minute of the box's own switching counts in the fit
-// against one of the turns.
+// ownPattern is how many times a minute of the box's own switching counts in
+// the fit against one of the turns.
 const ownPattern = 10.0
 
 // findLumps starts and stops the full network by the minute and fits how the
@@ -443,8 +452,8 @@ func (f *fast) findLumps(stages int) error {
 	return nil
 }
 
-// with adds a minute's lump, and what comes of it where a sensor follows by a share a
-// minute, if it stands far enough beyond the last.
+// with adds a minute's lump, and what comes of it where a sensor follows by a
+// share a minute, if it stands far enough beyond the last.
 func (l lumps) with(at, apart float64, x lump, follow float64) lumps {
 	if n := len(l); n > 0 && at < l[n-1].at+apart {
 		return l
@@ -458,8 +467,9 @@ func (l lumps) with(at, apart float64, x lump, follow float64) lumps {
 	return append(l, next)
 }
 
-// usualInlet is the air a box mostly draws in, C: of a heated space what is wanted
-// there, of one that floats a little over the outdoors (common practice).
+// usualInlet is the air a box mostly draws in, C: of a heated space what is
+// wanted there, of one that floats a little over the outdoors (common
+// practice).
 func (f *fast) usualInlet(q *climate.Quarter) float64 {
 	const floats = 5.0
 	switch {
@@ -487,8 +497,8 @@ func usualOf(pool []candidate, sun float64) *climate.Quarter {
 	return pool[at].q
 }
 
-// subSteps is how many steps of the network a minute of the lumps takes: one implicit step of a minute
-// would keep a box warm too long.
+// subSteps is how many steps of the network a minute of the lumps takes: one
+// implicit step of a minute would keep a box warm too long.
 const subSteps = 3
 
 // startAndStop runs the full network by the pattern in steady weather.
@@ -567,13 +577,15 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 }
 
 // minutes are what a box held before and after each of some minutes, over what
-// it holds at rest, and what showed of it, each times the root of how much the minute counts.
+// it holds at rest, and what showed of it, each times the root of how much the
+// minute counts.
 type minutes struct {
 	before, after []collector.Held
 	shows         []float64
 }
 
-// add appends the equations of one minute, with a weight, to the least squares from which the lumps follow.
+// add appends the equations of one minute, with a weight, to the least squares
+// from which the lumps follow.
 func (m *minutes) add(weight float64, rest, before, after collector.Held, shows float64) {
 	w := math.Sqrt(weight)
 	shows *= w

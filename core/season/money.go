@@ -56,7 +56,8 @@ func Worth(h *design.Heater, r *Result) (Money, error) {
 	return m, nil
 }
 
-// payback is the years until what is saved a year equals what was spent; infinite where nothing is saved.
+// payback is the years until what is saved a year equals what was spent;
+// infinite where nothing is saved.
 func payback(spent, saved float64) float64 {
 	switch {
 	case spent <= 0:

@@ -18,8 +18,9 @@ type Outage struct {
 	Fan     float64 // kWh that the fan takes of a battery
 }
 
-// SimulateOutage runs the day in a space that stood at what is wanted at sunrise. The
-// sun through its windows is left out, so that the day may be overcast for them.
+// SimulateOutage runs the day in a space that stood at what is wanted at
+// sunrise. The sun through its windows is left out, so that the day may be
+// overcast for them.
 func SimulateOutage(h *design.Heater, year int) (Outage, error) {
 	d, err := simulate.Run(h, collector.WinterNoon(h, year), simulate.DesignDay(h, simulate.Coldest))
 	if err != nil {

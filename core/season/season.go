@@ -2,10 +2,11 @@
 //
 // The year goes by quarters of an hour, and within them by minutes where the
 // switch may turn. Sun and optics are worked out in each lit quarter; the box's
-// balance is read off surfaces fitted to its full network in some fifty conditions
-// of that year; what box and sensor store goes by lumps read off the network's
-// own start and stop. The space stands twice in the same weather, with the box
-// and without; what the box saves the one over the other is useful heat.
+// balance is read off surfaces fitted to its full network in some fifty
+// conditions of that year; what box and sensor store goes by lumps read off the
+// network's own start and stop. The space stands twice in the same weather,
+// with the box and without; what the box saves the one over the other is useful
+// heat.
 package season
 
 import (
@@ -103,8 +104,8 @@ func RunIn(h *design.Heater, s *climate.Series) (*Result, error) {
 }
 
 // moved is [RunIn] with the box's uncertain inputs moved, and the space's loss
-// times a factor. It takes the surfaces of the same box, if there are any, and returns
-// those that it used.
+// times a factor. It takes the surfaces of the same box, if there are any, and
+// returns those that it used.
 func moved(h *design.Heater, s *climate.Series, t collector.Tuning, loss float64, same *fitted) (*Result, *fitted, error) {
 	sp, err := space.New(h)
 	if err != nil {
@@ -212,9 +213,9 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 	return r, nil
 }
 
-// twins are a space with the box and the same without it. A space without a heater floats; what
-// it needs is what one would have to give, so its shadow is held at what is wanted, with the box
-// (spared) and without (burned).
+// twins are a space with the box and the same without it. A space without a
+// heater floats; what it needs is what one would have to give, so its shadow is
+// held at what is wanted, with the box (spared) and without (burned).
 type twins struct {
 	sp             *space.Space
 	heated         bool

@@ -9,8 +9,8 @@ import (
 )
 
 // A surface is a figure as a function of a few conditions, fitted to points at
-// which it was worked out: a full quadratic by least squares, and what that leaves
-// at the points by a cubic radial basis over them.
+// which it was worked out: a full quadratic by least squares, and what that
+// leaves at the points by a cubic radial basis over them.
 type surface struct {
 	centres [][dims]float64
 	outputs int

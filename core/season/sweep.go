@@ -35,8 +35,8 @@ type Laid struct {
 // glasses is how many layouts are kept: a year takes some megabytes.
 const glasses = 6
 
-// Run is [Run] with the layout of the year shared, and what was fitted to the same
-// box under another switch.
+// Run is [Run] with the layout of the year shared, and what was fitted to the
+// same box under another switch.
 func (l *Laid) Run(h *design.Heater) (*Result, error) {
 	key, err := boxOf(h)
 	if err != nil {
@@ -58,8 +58,8 @@ func (l *Laid) Run(h *design.Heater) (*Result, error) {
 	return r, nil
 }
 
-// boxOf is all of a heater that its surfaces depend on, written out: everything but where
-// its switch is set and what it cost.
+// boxOf is all of a heater that its surfaces depend on, written out: everything
+// but where its switch is set and what it cost.
 func boxOf(h *design.Heater) (string, error) {
 	x := *h
 	s := &x.Switch
@@ -80,7 +80,8 @@ type standing struct {
 	indoors       bool
 }
 
-// standingOf is all that decides the sun on the glass: years of heaters with the same are laid out once.
+// standingOf is all that decides the sun on the glass: years of heaters with
+// the same are laid out once.
 func standingOf(h *design.Heater) any {
 	e := h.Shade
 	return standing{h.Place, h.Pane.Width, h.Pane.Height, h.Mirror, [6]float64{e.EaveDepth, e.EaveAbove, e.EaveOver, e.FinLeft,
@@ -129,8 +130,9 @@ func ListTries(h *design.Heater) (out []Try) {
 // valuesTried is how many values a field is tried at, besides its own.
 const valuesTried = 8
 
-// Values are those that a field is tried at, SI: from a good way under to a good way over
-// what it is now, within its range, its own among them. The product's own choice.
+// Values are those that a field is tried at, SI: from a good way under to a
+// good way over what it is now, within its range, its own among them. The
+// product's own choice.
 func Values(h *design.Heater, path string) (out []any) {
 	f := design.FieldAt(path)
 	own := design.Number(h, path)
@@ -163,7 +165,8 @@ func Values(h *design.Heater, path string) (out []any) {
 	return out
 }
 
-// Best is the variant whose year brings most, the fan taken off; -1 where none has a year.
+// Best is the variant whose year brings most, the fan taken off; -1 where none
+// has a year.
 func Best(vs []Variant) int {
 	best := -1
 	for i, v := range vs {
@@ -174,8 +177,8 @@ func Best(vs []Variant) int {
 	return best
 }
 
-// Sweep runs a heater through a year with a field at each of some values (SI), two
-// at a time. It stops when the context ends, and says how far it is.
+// Sweep runs a heater through a year with a field at each of some values (SI),
+// two at a time. It stops when the context ends, and says how far it is.
 func Sweep(ctx context.Context, h design.Heater, y *climate.Year, path string, values []any, progress func(done, of int)) ([]Variant,
 	error) {
 	out := make([]Variant, len(values))

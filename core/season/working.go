@@ -10,7 +10,8 @@ import (
 	"gladember/core/units"
 )
 
-// termOf is a quantity in a working; one with a unit of its own is a plain number.
+// termOf is a quantity in a working; one with a unit of its own is a plain
+// number.
 func termOf(symbol, meaning string, k units.Kind, v float64, unit, source string) collector.Term {
 	return collector.Term{Symbol: symbol, Meaning: meaning, Kind: k, Value: v, Unit: unit, Source: source}
 }
@@ -25,8 +26,9 @@ func energy(symbol, meaning string, v float64, source string) collector.Term {
 }
 
 // Workings returns how the figures of a year came to be, by key: useful,
-// fraction, heat, fan, run, stagnation, and, in a heated space, saved, simple, discounted, fuel, carbon, perkwh and pv.
-// Bands may be nil while they are still worked out.
+// fraction, heat, fan, run, stagnation, and, in a heated space, saved, simple,
+// discounted, fuel, carbon, perkwh and pv. Bands may be nil while they are
+// still worked out.
 func Workings(h *design.Heater, r *Result, m *Money, b *Bands) (map[string]collector.Working, error) {
 	fuel, err := catalog.FindFuel(h.Room.Heater)
 	if err != nil {

@@ -11,10 +11,10 @@ import (
 	"gladember/core/solar"
 )
 
-// Recorded is the weather that a log tells of, between and beyond its readings: the air
-// outdoors and at the inlet, and the sun on the glass in the directions of a clear sky. What the log
-// does not hold is the heater's own noon for the air, and a clear sky for the sun. The
-// samples must be in the order of time.
+// Recorded is the weather that a log tells of, between and beyond its readings:
+// the air outdoors and at the inlet, and the sun on the glass in the directions
+// of a clear sky. What the log does not hold is the heater's own noon for the
+// air, and a clear sky for the sun. The samples must be in the order of time.
 func Recorded(h *design.Heater, s []measure.Sample) Weather {
 	return func(at time.Time) collector.Conditions {
 		c := collector.ConditionsAt(h, at)

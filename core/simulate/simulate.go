@@ -29,8 +29,9 @@ type Weather func(at time.Time) collector.Conditions
 type Sky string
 
 // The design days: clear, hazy (Linke 6), broken cloud, the coldest clear day,
-// the same with frost on the cover, and with new snow on it. A broken day's clouds pass every twelve minutes, half of the time, and
-// let a quarter of the beam through: common practice, no source.
+// the same with frost on the cover, and with new snow on it. A broken day's
+// clouds pass every twelve minutes, half of the time, and let a quarter of the
+// beam through: common practice, no source.
 const (
 	Clear   Sky = "clear"
 	HazySky Sky = "hazy"
@@ -47,7 +48,8 @@ var Skies = []Sky{Clear, HazySky, Broken, Coldest, Frosty, Snowy}
 func Known(s Sky) bool { return slices.Contains(Skies, s) }
 
 // swing is how far outdoor air moves about its mean on a clear day, and colder
-// the coldest day's noon lies under the usual one's, K. Common practice, no source.
+// the coldest day's noon lies under the usual one's, K. Common practice, no
+// source.
 const (
 	swing  = 4.0
 	colder = 10.0
@@ -67,7 +69,8 @@ func DesignDay(h *design.Heater, sky Sky) Weather {
 			c.Ambient -= colder
 		}
 		if sky == Frosty || sky == Snowy {
-			// The air of a clear night is saturated at its coldest (FAO-56, eq. 48).
+			// The air of a clear night is saturated at its coldest (FAO-56, eq.
+			// 48).
 			c.Vapour = air.SaturationPressure(c.Ambient - swing*(math.Cos((hour-14)*math.Pi/12)+1))
 		}
 		if h.Air.Source == "outdoors" {
@@ -188,7 +191,8 @@ func (r *runner) night(t *collector.Transient, dawn time.Time) error {
 	return nil
 }
 
-// runner holds what stays the same through a day, and the flow found last for each stage.
+// runner holds what stays the same through a day, and the flow found last for
+// each stage.
 type runner struct {
 	h     *design.Heater
 	d     *collector.Description
@@ -331,8 +335,8 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 	return day, nil
 }
 
-// fanRun is what the fan does: the stages that are on, how often they were switched on, and for how
-// long they have been, min.
+// fanRun is what the fan does: the stages that are on, how often they were
+// switched on, and for how long they have been, min.
 type fanRun struct {
 	stages, starts int
 	lasted         float64

@@ -7,7 +7,8 @@ import (
 	"gladember/core/units"
 )
 
-// Workings returns how the figures of a day came to be, by key: heat, running and fan.
+// Workings returns how the figures of a day came to be, by key: heat, running
+// and fan.
 func Workings(d *Day) map[string]collector.Working {
 	const steps = "the box's whole network with what its layers store, by half minutes, every ten seconds near the switch's points"
 	heat := collector.Working{Name: "Heat of the day", Kind: units.Energy, Value: d.Heat, Formula: "S - R - L - K",

@@ -10,7 +10,8 @@ import (
 	"gladember/core/design"
 )
 
-// Doubtful is the condition of a pane that may carry a coating; it is not built with until it has been tested.
+// Doubtful is the condition of a pane that may carry a coating; it is not built
+// with until it has been tested.
 const Doubtful = "doubtful"
 
 // Conditions are those an item may be in.
@@ -96,8 +97,9 @@ func (t *Thing) Check() error {
 	return fmt.Errorf("there is no kind of thing called %q", t.Kind)
 }
 
-// Area is what one covers or makes an absorber for, m2; 0 for what has none. A can is 66 mm
-// wide and 113 mm of its 115 count once joined; ribbed duct lies in runs 0.11 m apart (common practice, no source).
+// Area is what one covers or makes an absorber for, m2; 0 for what has none. A
+// can is 66 mm wide and 113 mm of its 115 count once joined; ribbed duct lies
+// in runs 0.11 m apart (common practice, no source).
 func (t *Thing) Area() float64 {
 	switch t.Kind {
 	case CanThing:
@@ -130,8 +132,9 @@ func (t *Thing) Makes() []design.Family {
 // sheets of screen a screen box takes.
 const screenLayers = 2
 
-// CollectStock makes a stock of what lies in the shed. What the shed does not hold of
-// foam and fans is offered as bought, at prices that are common practice, no source. Doubtful panes stay out.
+// CollectStock makes a stock of what lies in the shed. What the shed does not
+// hold of foam and fans is offered as bought, at prices that are common
+// practice, no source. Doubtful panes stay out.
 func CollectStock(things []Thing, budget float64) Stock {
 	s := Stock{Budget: budget, Ducts: []float64{0.100, 0.125, 0.150}}
 	areas, prices := map[design.Family]float64{}, map[design.Family]float64{}
@@ -195,13 +198,15 @@ type Verdict struct {
 	Text  string
 }
 
-// leastThrough is what a clear pane lets through at the least: 4 mm of window glass about
-// 0.82, double 0.70; a coated or tinted one 0.2 to 0.55. Common practice, no source.
+// leastThrough is what a clear pane lets through at the least: 4 mm of window
+// glass about 0.82, double 0.70; a coated or tinted one 0.2 to 0.55. Common
+// practice, no source.
 const leastThrough = 0.62
 
-// TestPane judges a pane laid in the sun for two minutes: by the current of a small solar
-// panel in the open and under it, or, where these are zero, by whether the ground under it felt warmer, the same or
-// colder than the ground beside it.
+// TestPane judges a pane laid in the sun for two minutes: by the current of a
+// small solar panel in the open and under it, or, where these are zero, by
+// whether the ground under it felt warmer, the same or colder than the ground
+// beside it.
 func TestPane(open, under float64, ground string) (Verdict, error) {
 	switch {
 	case open > 0 || under > 0:
@@ -236,9 +241,9 @@ type Ranked struct {
 	Changes []design.Change
 }
 
-// Boxes returns the boxes that each pane of a stock makes with each absorber, in the
-// place and space of a heater, without any of them being worked out; those that the stuff suffices for
-// come first.
+// Boxes returns the boxes that each pane of a stock makes with each absorber,
+// in the place and space of a heater, without any of them being worked out;
+// those that the stuff suffices for come first.
 func Boxes(h design.Heater, s *Stock) (out []Ranked) {
 	b := bare(h)
 	x := &search{h: b, stock: s, steps: steps(&b, s)}

@@ -1,10 +1,11 @@
 // Package sizing looks for the best heater that can be made of what is at hand.
 //
 // It begins with the pane and the family of construction, tries every pair of
-// them through a whole year in the heater's own place and space, and improves the best
-// pairs one choice at a time: tilt, layers, absorber, foam, duct, fan and switch,
-// round and round until no single change helps. Each choice of the answer comes
-// with what the next best choice would have given, by the same year.
+// them through a whole year in the heater's own place and space, and improves
+// the best pairs one choice at a time: tilt, layers, absorber, foam, duct, fan
+// and switch, round and round until no single change helps. Each choice of the
+// answer comes with what the next best choice would have given, by the same
+// year.
 package sizing
 
 import (
@@ -68,8 +69,9 @@ type Stock struct {
 	Budget    float64    `json:"budget"` // 0: no limit
 }
 
-// DefaultStock is the stock a heater itself shows: its own pane twice, the families that
-// need no hoard, three thicknesses of mineral wool, and the small fans.
+// DefaultStock is the stock a heater itself shows: its own pane twice, the
+// families that need no hoard, three thicknesses of mineral wool, and the small
+// fans.
 func DefaultStock(h *design.Heater) Stock {
 	s := Stock{Panes: []Pane{{h.Pane.Width, h.Pane.Height, h.Cover.Material, h.Cover.Thickness, 2, 0}},
 		Ducts: []float64{0.100, 0.125, 0.150}}
@@ -116,8 +118,8 @@ type Choice struct {
 	per     float64 // a m2 of the pane besides
 }
 
-// The steps of a search, in the order in which a builder meets them. SmallParts are what a box calls for beside the
-// stock, such as a vent or a damper.
+// The steps of a search, in the order in which a builder meets them. SmallParts
+// are what a box calls for beside the stock, such as a vent or a damper.
 const (
 	PaneStep     = "pane"
 	AbsorberStep = "absorber"
@@ -254,7 +256,8 @@ type search struct {
 	progress func(done, of int)
 }
 
-// Unsafe is returned where no box of a stock is safe: of the gravest findings, the one that left out most of them.
+// Unsafe is returned where no box of a stock is safe: of the gravest findings,
+// the one that left out most of them.
 type Unsafe struct {
 	ID, Title string
 	severity  advice.Severity
@@ -340,12 +343,14 @@ func Best(ctx context.Context, h design.Heater, y *climate.Year, s Stock, progre
 	return a, nil
 }
 
-// promising is the share of the best start's worth from which a family is improved. Found on the stocks of the
-// tests: a family whose first fan wastes power begins at 0.78 of the best and ends above it; those that begin
-// lower end at a tie at best.
+// promising is the share of the best start's worth from which a family is
+// improved. Found on the stocks of the tests: a family whose first fan wastes
+// power begins at 0.78 of the best and ends above it; those that begin lower
+// end at a tie at best.
 const promising = 0.75
 
-// begin returns every pane with every absorber, all else as it begins, and runs their years.
+// begin returns every pane with every absorber, all else as it begins, and runs
+// their years.
 func (x *search) begin() ([][]int, error) {
 	const pane, absorber = 0, 1
 	var starts [][]int
@@ -372,7 +377,8 @@ func (x *search) begin() ([][]int, error) {
 	return starts, nil
 }
 
-// holds says whether a box with a guard has no danger or fault by its whole judgment.
+// holds says whether a box with a guard has no danger or fault by its whole
+// judgment.
 func (x *search) holds(c *Candidate) bool {
 	_, _, left, err := advice.Mended(&c.Heater, func(string) bool { return false }, false)
 	return err == nil && len(left) == 0
@@ -516,8 +522,8 @@ func (x *search) all(ps [][]int) error {
 	}, nil)
 }
 
-// hopeless says whether a box gives so much less than the best so far on the clear winter noon
-// that its year need not be run.
+// hopeless says whether a box gives so much less than the best so far on the
+// clear winter noon that its year need not be run.
 func (x *search) hopeless(c *Candidate) bool {
 	noon := func(h *design.Heater) float64 {
 		r, err := collector.Rate(h, collector.ConditionsAt(h, collector.WinterNoon(h, 2026)))
@@ -530,19 +536,20 @@ func (x *search) hopeless(c *Candidate) bool {
 	return x.leader != nil && c.noon < unlikely*x.leader.noon
 }
 
-// unlikely is the share of the best noon under which a box is left out. On the stocks of the tests the
-// proposal is the same with any share from 0.5 to 0.85.
+// unlikely is the share of the best noon under which a box is left out. On the
+// stocks of the tests the proposal is the same with any share from 0.5 to 0.85.
 const unlikely = 0.8
 
-// smallParts are what the search buys beside the stock, so that a box holds; guardParts what it
-// adds where no box of the stock holds without a guard against the heat.
+// smallParts are what the search buys beside the stock, so that a box holds;
+// guardParts what it adds where no box of the stock holds without a guard
+// against the heat.
 var (
 	smallParts = []string{"box.sealant", "box.adhesive", "box.tape", "absorber.paint"}
 	guardParts = []string{"guard.kind", "guard.actuator", "guard.opens_c", "guard.area_m2", "guard.passes"}
 )
 
-// safe returns a candidate with the small parts that it calls for; nil where a danger or a fault
-// stays.
+// safe returns a candidate with the small parts that it calls for; nil where a
+// danger or a fault stays.
 func (x *search) safe(c *Candidate) *Candidate {
 	kind := fmt.Sprint(c.Choices[0].Name, c.Heater.Absorber.Family)
 	if x.guard { // what saved its like, if it saves this one
@@ -593,8 +600,8 @@ func (x *search) safe(c *Candidate) *Candidate {
 	return c
 }
 
-// sound returns a point that is safe, with one step besides the pane and the absorber changed
-// where that is needed; the point itself where none is.
+// sound returns a point that is safe, with one step besides the pane and the
+// absorber changed where that is needed; the point itself where none is.
 func (x *search) sound(p []int) []int {
 	try := func(p []int) bool {
 		c := x.make(p)
@@ -627,10 +634,11 @@ func (x *search) ranked(ps [][]int) [][]int {
 	return out
 }
 
-// improve changes the choices of points while that helps, and leaves behind those that fall far
-// below the best of them; the family changes only if it is free. A round tries every choice of
-// every step by itself, so that the years of a round run side by side, and then all the choices
-// that helped at once. Steps that hang together are tried in pairs when no single choice helps.
+// improve changes the choices of points while that helps, and leaves behind
+// those that fall far below the best of them; the family changes only if it is
+// free. A round tries every choice of every step by itself, so that the years
+// of a round run side by side, and then all the choices that helped at once.
+// Steps that hang together are tried in pairs when no single choice helps.
 func (x *search) improve(ps [][]int, free bool) ([][]int, error) {
 	pairs := false
 	for {
@@ -664,12 +672,12 @@ func (x *search) improve(ps [][]int, free bool) ([][]int, error) {
 	}
 }
 
-// within is the share of the best point's worth below which a family is left behind after a
-// round. The first round brings nearly all of the gain.
+// within is the share of the best point's worth below which a family is left
+// behind after a round. The first round brings nearly all of the gain.
 const within = 0.95
 
-// neighbors are the points that differ from one in a single step, or with pairs in two steps that
-// hang together.
+// neighbors are the points that differ from one in a single step, or with pairs
+// in two steps that hang together.
 func (x *search) neighbors(p []int, free, pairs bool) (out [][]int) {
 	const absorber = 1
 	if pairs {

@@ -132,9 +132,10 @@ func Incidence(zenith, azimuth, tilt, facing float64) float64 {
 	return math.Acos(clamp(c, -1, 1)) / deg
 }
 
-// ProfileAngle is the sun's height as seen along a wall that faces an azimuth: its
-// angle over the level in the upright plane square to that wall, degrees, -180..180.
-// Over 90 the sun stands behind the wall. Source: ASHRAE Fundamentals ch. 15 (profile or shadow-line angle).
+// ProfileAngle is the sun's height as seen along a wall that faces an azimuth:
+// its angle over the level in the upright plane square to that wall, degrees,
+// -180..180. Over 90 the sun stands behind the wall. Source: ASHRAE
+// Fundamentals ch. 15 (profile or shadow-line angle).
 func ProfileAngle(zenith, azimuth, facing float64) float64 {
 	return math.Atan2(cosd(zenith), sind(zenith)*cosd(azimuth-facing)) / deg
 }

@@ -14,7 +14,8 @@ const (
 )
 
 // Extraterrestrial returns the beam outside the air on day n of the year
-// (1..366) for a solar constant gsc, W/m2. Source: Spencer 1971 via D&B eq. 1.4.1b.
+// (1..366) for a solar constant gsc, W/m2. Source: Spencer 1971 via D&B eq.
+// 1.4.1b.
 func Extraterrestrial(gsc float64, n int) float64 {
 	b := 2 * math.Pi * float64(n-1) / 365
 	return gsc * (1.000110 + 0.034221*math.Cos(b) + 0.001280*math.Sin(b) + 0.000719*math.Cos(2*b) + 0.000077*math.Sin(2*b))
@@ -148,8 +149,9 @@ func HDKR(h Irradiance, incidence, zenith, tilt, albedo, gon float64) OnPlane {
 	return hdkr(h, rb, tilt, albedo, gon*math.Max(cosd(88), cosd(zenith)), incidence)
 }
 
-// hdkr is the model with the beam's ratio rb given: isotropic, circumsolar and horizon-brightening sky. Source:
-// Duffie and Beckman, Solar Engineering of Thermal Processes, section 2.16.
+// hdkr is the model with the beam's ratio rb given: isotropic, circumsolar and
+// horizon-brightening sky. Source: Duffie and Beckman, Solar Engineering of
+// Thermal Processes, section 2.16.
 func hdkr(h Irradiance, rb, tilt, albedo, g0, incidence float64) OnPlane {
 	ai := clamp(h.Beam/g0, 0, 1)
 	f := math.Sqrt(math.Max(0, h.Beam/h.Global))

@@ -135,8 +135,8 @@ func (s *Surroundings) BeamThrough(elevation, azimuth float64, leafy bool) float
 	return w + (1-w)*through
 }
 
-// Through returns the share of the beam that eave, walls and horizon let come to a glass,
-// as a mean over it, for a sun before it.
+// Through returns the share of the beam that eave, walls and horizon let come
+// to a glass, as a mean over it, for a sun before it.
 func (s *Surroundings) Through(p Sun, tilt, facing float64, leafy bool) float64 {
 	return (1 - s.covered(axes(p.TrueZenith, p.Azimuth, tilt, facing))) * s.BeamThrough(90-p.TrueZenith, p.Azimuth, leafy)
 }
@@ -223,8 +223,8 @@ func (s *Surroundings) Under(h Irradiance, at time.Time, site Site, tilt, facing
 	return s.under(Position(at, site, 0, 0), h, at, site, tilt, facing, albedo)
 }
 
-// under is the sun on a plane behind what shades it at an instant; leaves are on the trees by month and
-// hemisphere.
+// under is the sun on a plane behind what shades it at an instant; leaves are
+// on the trees by month and hemisphere.
 func (s *Surroundings) under(p Sun, h Irradiance, at time.Time, site Site, tilt, facing, albedo float64) OnPlane {
 	leafy := Leafy(at.In(site.zone()).Month(), site.Latitude)
 	return s.onGlass(p, h, tilt, facing, albedo, leafy, s.SkySeen(tilt, facing, leafy))
@@ -239,7 +239,8 @@ func Leafy(month time.Month, latitude float64) bool {
 	return month >= time.May && month <= time.October
 }
 
-// onGlass is [Surroundings.under] with the share of the sky that the plane sees already known.
+// onGlass is [Surroundings.under] with the share of the sky that the plane sees
+// already known.
 func (s *Surroundings) onGlass(p Sun, h Irradiance, tilt, facing, albedo float64, leafy bool, seen float64) OnPlane {
 	o := HDKR(h, Incidence(p.TrueZenith, p.Azimuth, tilt, facing), p.TrueZenith, tilt, albedo, SolarConstant/(p.Distance*p.Distance))
 	return s.shade(o, h, p.TrueZenith, p.Azimuth, tilt, facing, leafy, seen)

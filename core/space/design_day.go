@@ -7,7 +7,8 @@ import "gladember/core/design"
 const designColder = 10.0
 
 // DesignOutdoors is the outdoor air for which a space's loss is told, C: colder
-// than the coldest month by 10 K, or, with no climate known, than the noon the box is judged by.
+// than the coldest month by 10 K, or, with no climate known, than the noon the
+// box is judged by.
 func DesignOutdoors(h *design.Heater) float64 {
 	_, given := h.Entries["climate.coldest_c"]
 	switch {

@@ -21,7 +21,8 @@ type second struct {
 }
 
 // stairWide is the width of the opening, m; discharge its coefficient. Source:
-// Brown & Solvason 1962 for the flow by warmth through a doorway; width is common practice.
+// Brown & Solvason 1962 for the flow by warmth through a doorway; width is
+// common practice.
 const (
 	stairWide = 0.8
 	discharge = 0.65

@@ -20,8 +20,8 @@ import (
 	"gladember/core/solar"
 )
 
-// Surface resistances of heat that goes up and down, m2K/W; across and outdoors are those
-// of [heattransfer]. Source: ISO 6946 table 7.
+// Surface resistances of heat that goes up and down, m2K/W; across and outdoors
+// are those of [heattransfer]. Source: ISO 6946 table 7.
 const (
 	filmUp   = 0.10
 	filmDown = 0.17
@@ -183,8 +183,8 @@ func (s *Space) AirChange(flow float64) float64 {
 	return s.Volume / flow / 60
 }
 
-// Carries is the share of [Space.DesignLoss] that some heat makes up, W; 0 where the
-// space loses nothing.
+// Carries is the share of [Space.DesignLoss] that some heat makes up, W; 0
+// where the space loses nothing.
 func (s *Space) Carries(heat, inside, outdoors float64) float64 {
 	loss := s.DesignLoss(inside, outdoors)
 	if loss <= 0 {
@@ -249,8 +249,9 @@ type network struct{ ve, is, w, ms, em, h1, h2, h3 float64 }
 
 // network lays the losses out between air, surfaces and mass. ISO 13790 puts
 // whole transmittances, whose films already lead to the air, behind the
-// conductance from air to surfaces; a thin-skinned space would lose nearly half too little.
-// Here they are raised so that films count once: at rest the air loses Loss.
+// conductance from air to surfaces; a thin-skinned space would lose nearly half
+// too little. Here they are raised so that films count once: at rest the air
+// loses Loss.
 func (s *Space) network(draws float64) (n network) {
 	n.ve = math.Max(1e-6, s.air+draws)
 	through := s.window + s.opaque

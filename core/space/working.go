@@ -6,8 +6,9 @@ import (
 	"gladember/core/units"
 )
 
-// Workings returns how the figures of a space came to be, by key: loss, at inside and
-// outdoors in C, rule, and, with a flow in m3/s through the box, change.
+// Workings returns how the figures of a space came to be, by key: loss, at
+// inside and outdoors in C, rule, and, with a flow in m3/s through the box,
+// change.
 func Workings(h *design.Heater, s *Space, inside, outdoors, flow float64) map[string]collector.Working {
 	source := "walls, roof, floor, windows and drafts added up: ISO 6946 layers, ISO 13370 for the ground"
 	if s.Given {

@@ -107,8 +107,8 @@ type Reading struct {
 // stopped may run again, K. Common practice, no source.
 const roomBand = 1.0
 
-// feels is what a room's sensor can tell, K: a room held by its windows at just the limit is
-// not above it. Common practice, no source.
+// feels is what a room's sensor can tell, K: a room held by its windows at just
+// the limit is not above it. Common practice, no source.
 const feels = 0.01
 
 // Next returns how many stages run, 0 to 2, given how many run now.
@@ -148,8 +148,8 @@ func (s Switch) gap() float64 {
 	return s.Close - s.Open
 }
 
-// wants says whether the switch would have the fan on, given whether it is on now: each kind has its own
-// hysteresis.
+// wants says whether the switch would have the fan on, given whether it is on
+// now: each kind has its own hysteresis.
 func (s Switch) wants(on bool, r Reading) bool {
 	between := func(x, open, close float64) bool {
 		if on {
@@ -179,9 +179,10 @@ func (s Switch) Off(k float64) Switch {
 	return s
 }
 
-// Ahead is what a sensor that reads now, and read before a step ago, will read half a step on.
-// A switch that is asked only at the ends of steps turns late by half of one on average; asked
-// for the reading ahead it turns in time. Both may be equal where nothing is known of before.
+// Ahead is what a sensor that reads now, and read before a step ago, will read
+// half a step on. A switch that is asked only at the ends of steps turns late
+// by half of one on average; asked for the reading ahead it turns in time. Both
+// may be equal where nothing is known of before.
 func Ahead(now, before float64) float64 { return now + (now-before)/2 }
 
 // Behaviour is what a switch makes of steady sun.

@@ -310,8 +310,9 @@ func leadingNumber(t string, s System) (v float64, rest string, ok bool) {
 	return v, rest, true
 }
 
-// fraction reads what follows num as a fraction, such as the 2 of 1/2, adds it to whole, and returns what is left
-// of the text; ok is false where the lower part is zero or above 64.
+// fraction reads what follows num as a fraction, such as the 2 of 1/2, adds it
+// to whole, and returns what is left of the text; ok is false where the lower
+// part is zero or above 64.
 func fraction(num, rest string, whole float64) (float64, string, bool) {
 	i := 0
 	for i < len(rest) && rest[i] >= '0' && rest[i] <= '9' {
@@ -404,7 +405,8 @@ func Figure(k Kind, v float64, s System) string {
 	return message.NewPrinter(tag).Sprint(number.Decimal(x, opts...))
 }
 
-// digitsOf is how many decimals a figure x of a kind, in the system's own unit, honestly carries.
+// digitsOf is how many decimals a figure x of a kind, in the system's own unit,
+// honestly carries.
 func digitsOf(k Kind, x float64, s System) int {
 	digits := 0
 	a := math.Abs(x)
@@ -459,8 +461,8 @@ func digitsOf(k Kind, x float64, s System) int {
 	return digits
 }
 
-// Decimals prints a plain number to so many places with the person's decimal mark, and
-// no mark between thousands, so that it can be typed back.
+// Decimals prints a plain number to so many places with the person's decimal
+// mark, and no mark between thousands, so that it can be typed back.
 func Decimals(v float64, places int, s System) string {
 	t := strconv.FormatFloat(v, 'f', places, 64)
 	if s.DecimalComma {
@@ -469,8 +471,8 @@ func Decimals(v float64, places int, s System) string {
 	return t
 }
 
-// Plain prints a plain number to so many significant digits, never as a power of ten:
-// see [Decimals].
+// Plain prints a plain number to so many significant digits, never as a power
+// of ten: see [Decimals].
 func Plain(v float64, digits int, s System) string {
 	r, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', digits, 64), 64)
 	if err != nil {

@@ -4,10 +4,11 @@ package root
 // rounds bounds a search; false position ends within some ten.
 const rounds = 100
 
-// Between returns where a function crosses zero between two points at which it has opposite signs,
-// by false position with the Illinois step: a side that is kept twice in a row has its value halved
-// (Dowell & Jarratt, BIT 11, 1971). f returns the function's value at x and whether that is near
-// enough; width is how far apart the two points still are. The search ends with f's word, its
+// Between returns where a function crosses zero between two points at which it
+// has opposite signs, by false position with the Illinois step: a side that is
+// kept twice in a row has its value halved (Dowell & Jarratt, BIT 11, 1971). f
+// returns the function's value at x and whether that is near enough; width is
+// how far apart the two points still are. The search ends with f's word, its
 // error, or after a hundred rounds with the last point tried.
 func Between(lo, flo, hi, fhi float64, f func(x, width float64) (y float64, enough bool, err error)) (x float64, err error) {
 	kept := 0
