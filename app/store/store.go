@@ -14,7 +14,11 @@ import (
 	"fmt"
 	"io/fs"
 	"os"
+	"reflect"
+	"strings"
 	"time"
+	"unicode"
+	"unicode/utf8"
 
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
@@ -22,10 +26,6 @@ import (
 
 	"gladember/core/design"
 	"gladember/core/units"
-	"reflect"
-	"strings"
-	"unicode"
-	"unicode/utf8"
 )
 
 //go:embed migrations/*.sql

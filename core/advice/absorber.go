@@ -2,14 +2,20 @@ package advice
 
 import (
 	"fmt"
+	"math"
+
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/thermostat"
 	"gladember/core/units"
-	"math"
 )
 
 // unevenScreens: where the air crosses decides what the screens give.
+// Result.Evenness is the least share of the crossing air that a part of the
+// screens gets, over an even share; below 0.3 the poor part runs hot and loses
+// through the glazing. Tried are the space behind the screens and their slant,
+// a deflector at the inlet, a bar at half height, and a third layer, which
+// evens the air out by its resistance.
 func unevenScreens(e *box) []Finding {
 	a := e.Heater.Absorber.Screens
 	if a == nil || e.Running.Evenness >= 0.3 || e.Running.Mass <= 0 {
@@ -20,6 +26,7 @@ func unevenScreens(e *box) []Finding {
 		Evidence: say("The pressure changes more along the box than across the screens, which reach %v where little air crosses.",
 			q(units.Temperature, e.Running.AbsorberMax))}
 	var options []option
+	// Usual batten thicknesses, each with the present slant and with none.
 	for _, rear := range []float64{0.015, 0.03, 0.05, 0.08} {
 		for _, lift := range []float64{0, a.Lift} {
 			if rear <= a.Rear && lift == a.Lift {
@@ -55,12 +62,18 @@ func unevenScreens(e *box) []Finding {
 	if o, r, ok := best(e, 0.02, options); ok {
 		return f.with(e, o, r)
 	}
+	// Nothing helps by 2 %: then it is said, and left.
 	f.Severity = Note
 	f.Remedy = say("Leave it: no change we computed gives 2 %% more heat. What an air jet loses at the glazing is not computed.")
 	return []Finding{f}
 }
 
 // unevenTubes: headers too narrow for the air they share out.
+// A header's air loses speed at each tube that it feeds, and its pressure
+// rises; narrow headers turn that into unequal flow (package airflow,
+// manifolds). Headers a quarter, a half and twice as high are tried, with as
+// many cans as still fit. Parallel coils are uneven when their lengths differ,
+// which the same finding says in its own words.
 func unevenTubes(e *box) []Finding {
 	h := &e.Heater
 	if h.Absorber.Screens != nil || e.Running.Evenness <= 0 || e.Running.Evenness >= 0.8 && h.Absorber.Coil == nil ||
@@ -83,6 +96,7 @@ func unevenTubes(e *box) []Finding {
 		}
 		return []Finding{f}
 	}
+	// Cans and pipes share the reasoning; only the field differs.
 	path, now := "absorber.cans.header_m", 0.0
 	if h.Absorber.Cans != nil {
 		now = h.Absorber.Cans.Header
@@ -99,6 +113,8 @@ func unevenTubes(e *box) []Finding {
 			rows := int((h.ApertureHeight() - 2*math.Min(0.4, now*k)) / h.Absorber.Cans.Height)
 			c = append([]design.Change{change("absorber.cans.rows", max(1, rows))}, c...)
 		}
+		// The first height that shares the air well enough is taken: higher
+		// headers cost length of tubes.
 		if _, r, err := rerun(e, c...); err == nil && r.Evenness >= 0.8 {
 			o := option{c, func(r collector.Result) Text {
 				return say("Make the headers %v high: the tube with the least air then gets %v.", q(units.Length, math.Min(0.4, now*k)),
@@ -115,12 +131,15 @@ func unevenTubes(e *box) []Finding {
 const growth = 0.001
 
 // tightColumns: glued joints make columns longer than the headers expect.
+// It shows when the second header is fixed over the first columns and the last
+// ones do not go in any more: a mistake that can only be mended by a saw.
 func tightColumns(e *box) []Finding {
 	h := &e.Heater
 	c := h.Absorber.Cans
 	if c == nil {
 		return nil
 	}
+	// What is left between the headers, m, and what the beads will take.
 	room := h.ApertureHeight() - 2*c.Header - float64(c.Rows)*c.Height
 	need := growth * float64(c.Rows+1)
 	if room >= need {
@@ -143,6 +162,10 @@ func tightColumns(e *box) []Finding {
 }
 
 // seriesPipes: passes one after the other cost the fan more than they heat.
+// n pipes in series carry the whole flow through n times the length: the
+// pressure drop grows with the cube of n against n pipes side by side (n times
+// the length at n squared times the dynamic pressure). Said where pipes in
+// parallel give 3 % more heat.
 func seriesPipes(e *box) []Finding {
 	p := e.Heater.Absorber.Pipes
 	if p == nil || p.Join != "series" || e.Heater.Absorber.Family != design.Downpipes {
@@ -162,6 +185,9 @@ func seriesPipes(e *box) []Finding {
 }
 
 // smallHoles: a box without a fan breathes through its holes.
+// Without a fan the flow is where the lift of the warm air equals the losses of
+// ports and box. Wider ports and one more at each end are tried; 8 % more heat
+// is worth drilling.
 func smallHoles(e *box) []Finding {
 	h := &e.Heater
 	if h.Fanned() || h.Indoors() {
@@ -190,6 +216,8 @@ func smallHoles(e *box) []Finding {
 }
 
 // plugged: nothing stops a plain plug when the sun goes.
+// The night of [Night] is run with the fan on. What the room loses is the gain
+// of a thermostat, for each hour of such a night.
 func plugged(e *box) []Finding {
 	h := &e.Heater
 	sw := thermostat.New(h)
@@ -215,6 +243,9 @@ func plugged(e *box) []Finding {
 }
 
 // betterBare: a panel behind a window that lets in more by itself.
+// Sun that falls through the bare window warms the room without any panel.
+// Result.Heat of a panel is what it gives beyond that; from 2 % of the sun it
+// is worth its place.
 func betterBare(e *box) []Finding {
 	if !e.Heater.Indoors() || e.Running.Heat > 0.02*e.Running.Energy.Sun {
 		return nil

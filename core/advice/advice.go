@@ -1,10 +1,3 @@
-// Package advice judges a heater: what will go wrong, what it wastes, and what
-// a change would gain.
-//
-// Each judgment takes an evaluated box and returns findings with evidence, a
-// remedy and, where the remedy changes the heat, its gain by running the
-// balance again with the remedy applied. A finding is never a gain written as
-// text.
 package advice
 
 import (
@@ -25,7 +18,9 @@ var (
 	slight []judge
 )
 
-func init() { // in a function, since remedies are judged by the same lists
+// The lists are filled here and not where they are declared, since remedies are
+// judged by the same lists, which Go would call an initialization loop.
+func init() {
 	grave = []judge{tooHot, neverSwitched, belowRoom, touchesGlass, bondsTooHot, clash, hotDuct, hotFan, tightColumns, weakPanel,
 		bareDuct, outdoorIntake, betterBare, plugged, movesEarly}
 	slight = []judge{moreAir, fanRating, unevenScreens, rowUneven, unevenTubes, tightPorts, seriesPipes, smallHoles, battery,
@@ -34,12 +29,21 @@ func init() { // in a function, since remedies are judged by the same lists
 
 // box is an evaluated heater under judgment.
 type box struct {
+	// The evaluation holds the box running at its winter noon, with the fan
+	// off, and on the worst noon of its year.
 	*collector.Evaluation
-	looking bool                   // for remedies; else for what is wrong alone
-	may     func(path string) bool // what a remedy may change; nil: everything
-	guards  []Alternative          // against too much heat, once they were looked for
+	// looking says whether remedies are looked for. While a remedy is judged,
+	// only what is wrong matters, and looking for remedies of remedies would
+	// not end.
+	looking bool
+	// may says what a remedy may change, by field path; nil allows everything.
+	may func(path string) bool
+	// guards are what would keep too much heat out, once they were looked for:
+	// the search costs some twenty balances and serves every finding of heat.
+	guards  []Alternative
 	guarded sync.Once
-	wrong   map[string]bool // ids of its dangers and faults
+	// wrong are the ids of the box's dangers and faults.
+	wrong map[string]bool
 }
 
 // open says whether a remedy may change a field.
@@ -55,6 +59,7 @@ func newBox(e *collector.Evaluation) *box {
 
 // graves are the ids of a box's dangers and faults.
 func (e *box) graves() map[string]bool {
+	// A box that does not look for remedies, so that this ends.
 	plain := &box{Evaluation: e.Evaluation}
 	out := map[string]bool{}
 	for _, j := range grave {
@@ -74,6 +79,8 @@ func (e *box) changed(changes ...design.Change) (*box, error) {
 	if err != nil {
 		return nil, err
 	}
+	// The changed box takes over the margins of this one's temperatures, which
+	// move little with a change and cost most of an evaluation.
 	x, err := collector.Like(&h, e.conditions(&h), e.Evaluation)
 	return &box{Evaluation: &x}, err
 }
@@ -110,10 +117,13 @@ func (e *box) completed(mended string, changes ...design.Change) (all []design.C
 		if len(worse) == 0 {
 			return all, others, true
 		}
+		// Ask the changed box for remedies of what it made worse, and add
+		// those.
 		x.looking, x.wrong = true, map[string]bool{}
 		for id := range x.graves() {
 			x.wrong[id] = true
 		}
+		// Nothing added means that no part is left to change: give up.
 		more := len(all)
 		for _, j := range grave {
 			for _, f := range j(x) {
@@ -135,6 +145,9 @@ func (e *box) completed(mended string, changes ...design.Change) (all []design.C
 // materials of a box with a guard may be hotter than likely from the box
 // without it, for a search whose answer is judged whole.
 func Mended(h *design.Heater, may func(path string) bool, quick bool) (design.Heater, []design.Change, []Finding, error) {
+	// Mend, judge again, and go on until nothing is left to mend or four rounds
+	// are over; each round can only take dangers and faults away, or it changes
+	// nothing.
 	n := h.Clone()
 	var made []design.Change
 	for {
@@ -153,6 +166,8 @@ func Mended(h *design.Heater, may func(path string) bool, quick bool) (design.He
 					continue
 				}
 				left = append(left, f)
+				// The finding's own remedy first, then its alternatives: the
+				// first whose fields may all be changed.
 				for _, p := range append([][]design.Change{f.Patch}, patches(f.Or)...) {
 					if p != nil && !slices.ContainsFunc(p, func(c design.Change) bool { return !may(c.Path) }) {
 						patch = append(patch, p...)
@@ -176,6 +191,8 @@ func judgedAt(h *design.Heater, c collector.Conditions, quick bool) (collector.E
 	if !quick || h.Guard.Kind == "none" {
 		return collector.Judged(h, c, true)
 	}
+	// Materials' margins of the unguarded box are wider than those of the
+	// guarded one, so that a search that takes them errs on the safe side.
 	bare := h.Clone()
 	bare.Guard = design.Guard{Kind: "none"}
 	e, err := collector.Judged(&bare, c, true)
@@ -192,6 +209,8 @@ func (e *box) conditions(h *design.Heater) collector.Conditions {
 	c := e.Running.Conditions
 	if p, was := h.Place, e.Heater.Place; p.Tilt != was.Tilt || p.Bearing != was.Bearing {
 		x := collector.ConditionsAt(h, collector.WinterNoon(h, 2026))
+		// Only the sun and the tilt follow the new position: the weather of the
+		// hour, and with it every other condition, is that of the box as it is.
 		c.Sun, c.Tilt = x.Sun, x.Tilt
 	}
 	return sameSource(h, c)
@@ -217,7 +236,9 @@ func Evaluate(e *collector.Evaluation) []Finding {
 	judges := slices.Concat(grave, slight)
 	found := make([][]Finding, len(judges))
 	var wg sync.WaitGroup
-	for part := range 2 { // each judges by itself; two cores are everywhere
+	// Each judge works by itself, so every second one goes to a core of its
+	// own.
+	for part := range 2 {
 		wg.Go(func() {
 			for i := part; i < len(judges); i += 2 {
 				found[i] = judges[i](b)
@@ -242,6 +263,7 @@ func (f *Finding) checked(e *box) {
 	if f.Patch == nil {
 		return
 	}
+	// A loss or a note need not vanish with its remedy; a danger or fault must.
 	mended := ""
 	if f.Severity <= Fault {
 		mended = f.ID

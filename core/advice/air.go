@@ -17,14 +17,20 @@ import (
 type AirOption struct {
 	Name    Text
 	Changes []design.Change
-	Volume  float64 // m3/s
-	Heat    float64 // to the room, W
-	Outlet  float64 // C
-	Gain    float64 // W over the heater as it is, what ducts lose and the fan buys counted off
+	// Volume is the airflow at the outlet, m3/s.
+	Volume float64
+	// Heat is the heat to the room, W.
+	Heat float64
+	// Outlet is the temperature of the air that enters the room, C.
+	Outlet float64
+	// Gain is the heat beyond that of the heater as it is, W, with what ducts
+	// lose and the fan buys taken off.
+	Gain float64
 }
 
 // Loudness names the sound of air at a speed in a duct, m/s. Common practice,
 // no source.
+// Fans have noise of their own; this is the rush of the air in duct and grille.
 func Loudness(speed float64) string {
 	switch {
 	case speed < 2.5:
@@ -39,17 +45,25 @@ func Loudness(speed float64) string {
 
 // worth is what a box gives the room for nothing, W: a watt bought for the fan
 // is a watt less of gain.
+// Heat that a heat pump or gas would make for less than a watt of electricity
+// is still counted one to one: the comparison stays on the builder's side.
 func worth(r *collector.Result) float64 { return r.Warms() - r.Bought }
 
 // AirOptions returns what changes of duct, fittings and fan would do to a
 // heater in the conditions of its evaluation, each by a run of its own. Changes
 // that a heater cannot have are left out.
+// They are the changes that people ask about first: the next wider duct, fewer
+// bends, a smoother duct, no damper, no filter, a second fan beside or behind
+// the first, the fan at the other end, no fan at all. None is a remedy: what a
+// change does to the night or to the fan's own heat is judged elsewhere.
 func AirOptions(e *collector.Evaluation) (out []AirOption) {
 	h := &e.Heater
 	set := func(path string, v any) design.Change { return design.Change{Path: path, Value: v} }
 	try := func(name Text, changes ...design.Change) {
 		x := h.Clone()
 		for _, c := range changes {
+			// A field that does not apply to this heater makes the option one
+			// that it cannot have.
 			f := design.FieldAt(c.Path)
 			if !f.Applies(&x) {
 				return
@@ -59,6 +73,8 @@ func AirOptions(e *collector.Evaluation) (out []AirOption) {
 				return
 			}
 		}
+		// A flow that was set by hand would hide what the change does, so it is
+		// freed.
 		c := e.Running.Conditions
 		c.Flow = 0
 		if x.Air.Source == "outdoors" {
@@ -108,6 +124,10 @@ var bores = []float64{0.080, 0.100, 0.125, 0.150, 0.200, 0.250, 0.315, 0.400, 0.
 
 // moreAir: hot air at a trickle. The candidates are the next ducts and the
 // fans of the catalog; the best by rerun is offered if it gives 3 % more.
+// Fan and duct are judged by heat to the room less electricity. A change must
+// leave the outlet 8 K above the inlet, or the room feels it as a draft, and is
+// said only where the air now warms by 15 K or more, since below that a box has
+// air enough.
 func moreAir(e *box) []Finding {
 	run := e.Running
 	if run.Conditions.Flow > 0 || run.Warms() <= 0 || !e.Heater.Fanned() || !e.looking {
@@ -118,6 +138,7 @@ func moreAir(e *box) []Finding {
 		text   func(r collector.Result) Text
 	}
 	var options []option
+	// The next two ducts wider than this one by more than a rounding of inches.
 	count := 0
 	for _, b := range bores {
 		if b > e.Heater.Air.Diameter+0.004 && count < 2 {
@@ -127,6 +148,7 @@ func moreAir(e *box) []Finding {
 			}})
 		}
 	}
+	// Only fans that move more or push harder than the present one.
 	for _, c := range catalog.Fans() {
 		fan, _ := catalog.FindFan(c.ID)
 		if fan.FreeAir <= e.Heater.Air.FanFree && fan.ShutOff <= e.Heater.Air.FanShut {
@@ -166,6 +188,9 @@ func moreAir(e *box) []Finding {
 }
 
 // fanRating: the label's free air against what this system lets it move.
+// Said where the system lets through less than 60 % of the free air. The last
+// sentence shows what the classic mistake would claim: the rated flow times the
+// measured rise.
 func fanRating(e *box) []Finding {
 	run := e.Running
 	if run.Conditions.Flow > 0 || !e.Heater.Fanned() || run.FanFlow <= 0 {
@@ -187,6 +212,10 @@ func fanRating(e *box) []Finding {
 
 // tightPorts: a wide port that opens into a shallow space breathes only through
 // its rim times that depth.
+// Air that turns out of a duct of diameter D into a space of depth s passes a
+// curtain of area pi D s; it is as wide as the duct where s = D / 4. Below that
+// the turn costs pressure, and much of it. Deepening the space is tried for
+// each field that makes it.
 func tightPorts(e *box) []Finding {
 	h := &e.Heater
 	d, err := collector.Describe(h)
@@ -231,6 +260,8 @@ func tightPorts(e *box) []Finding {
 }
 
 // coolJet: much warm air is more heat, and a draft.
+// [space.Drafty] is where moving air begins to feel cool on the skin. It is a
+// matter of comfort, so it is a note.
 func coolJet(e *box) []Finding {
 	h := &e.Heater
 	if e.Running.Outlet >= space.Drafty || h.Room.Kind == design.Greenhouse || !h.Fanned() || e.Running.Heat <= 0 {
@@ -245,6 +276,8 @@ func coolJet(e *box) []Finding {
 
 // outdoorIntake: air drawn in from outdoors has to be warmed to the room's
 // temperature before it warms anything.
+// What it takes to warm the intake to the room's temperature is Result.Airing;
+// it would have been needed anyway only as far as the room needs fresh air.
 func outdoorIntake(e *box) []Finding {
 	h := &e.Heater
 	r := &e.Running
@@ -272,6 +305,9 @@ func outdoorIntake(e *box) []Finding {
 
 // belowRoom: a switch that opens below the room's own temperature runs its fan
 // by night.
+// The thermostat sits in the box and feels room air as long as the fan runs, so
+// a point below the room's temperature never opens. The remedy keeps 2 K above
+// the room and the usual 5 K between the two points.
 func belowRoom(e *box) []Finding {
 	h := &e.Heater
 	k := thermostat.New(h).Kind
@@ -290,6 +326,10 @@ func belowRoom(e *box) []Finding {
 }
 
 // otherSide: pushing or pulling, as the leaks and the air's density say.
+// A fan that pushes puts the box above room pressure, so that warm air leaves
+// at the seams; one that pulls draws cold air in at them, and moves thinner
+// air. The balance decides, and a difference under 3 % is not worth the move. A
+// fan that would not bear the box's air is not moved to the outlet.
 func otherSide(e *box) []Finding {
 	h := &e.Heater
 	if !h.Fanned() || e.Running.Conditions.Flow > 0 {

@@ -12,14 +12,23 @@ import (
 
 // Verdict is a belief of the trade put to this very heater.
 type Verdict struct {
-	ID      string
-	Claim   string
-	Holds   string // "holds", "does not hold", "depends" or "not modeled"
-	Says    Text
-	Figures []Value // what was computed, in the order the words name it
+	// ID names the claim for programs.
+	ID string
+	// Claim is the belief as it is heard, in quotes on the page.
+	Claim string
+	// Holds is the verdict in a word: "holds", "does not hold", "depends" or
+	// "not modeled".
+	Holds string
+	// Says is the verdict in a sentence, with this heater's figures.
+	Says Text
+	// Figures are the quantities of the sentence, in its order, for programs.
+	Figures []Value
 }
 
 // Beliefs computes what is commonly held against an evaluated heater.
+// Each is two or three runs of the balance at the conditions of the evaluation.
+// A belief that says nothing about this heater, such as one about fans for a
+// box without, is left out.
 func Beliefs(e *collector.Evaluation) (vs []Verdict) {
 	for _, f := range []func(*collector.Evaluation) (Verdict,
 		bool){seriesDoubles, hotterAndHotter, stacking, mirrorDoubles, acrylicWarmer, standingFanStops, deflector, anySealant} {
@@ -53,6 +62,10 @@ func at(e *collector.Evaluation, c collector.Conditions, changes ...design.Chang
 
 // seriesDoubles compares this box with two of it in series and two side by
 // side, on the same fan and duct: the second in series takes in warmer air.
+// It holds only if the rise doubles at nearly the same flow. Two boxes in
+// series resist the fan twice, so that less air warms more; that is told apart
+// as "depends". The rise of ideal boxes in series is 1 - (1 - r)(1 - r) of what
+// the sun could reach, which is always less than twice r.
 func seriesDoubles(e *collector.Evaluation) (Verdict, bool) {
 	c := e.Running.Conditions
 	// All on the same fan and duct.
@@ -73,6 +86,7 @@ func seriesDoubles(e *collector.Evaluation) (Verdict, bool) {
 	if !ok || !ok2 || !ok3 || e.Heater.Indoors() || one.Outlet-c.Inlet < 1 {
 		return Verdict{}, false
 	}
+	// The ratio of the two rises.
 	k := (two.Outlet - c.Inlet) / (one.Outlet - c.Inlet)
 	v := verdict("series-doubles", "Two boxes in series double the temperature rise.", k > 1.95 && two.Mass > 0.97*one.Mass,
 		say("One box warms the air by %v and gives %v. Two in series warm it by %v and give %v, at %v instead of %v; in parallel they "+
@@ -87,6 +101,8 @@ func seriesDoubles(e *collector.Evaluation) (Verdict, bool) {
 
 // hotterAndHotter lets the air go round: the box rated with its inlet 10 K
 // warmer gives less, so the room settles where its losses equal that.
+// Heat falls with the inlet nearly on a straight line (the collector equation
+// of Hottel, Whillier and Bliss), so two runs give where it ends.
 func hotterAndHotter(e *collector.Evaluation) (Verdict, bool) {
 	c := e.Running.Conditions
 	warm := c
@@ -107,6 +123,9 @@ func hotterAndHotter(e *collector.Evaluation) (Verdict, bool) {
 }
 
 // stacking compares one box with two in series at the same flow.
+// Efficiency is heat over sun on the aperture; two boxes have twice the
+// aperture and the second one's air is warmer, so its losses are higher at the
+// same flow.
 func stacking(e *collector.Evaluation) (Verdict, bool) {
 	c := e.Running.Conditions
 	one, ok := at(e, c, change("array.boxes", 1))
@@ -126,6 +145,8 @@ func stacking(e *collector.Evaluation) (Verdict, bool) {
 
 // mirrorDoubles compares the winter noon with a mirror as long as the glass and
 // without one.
+// Reflectance 0.75 is a foil lid's, hinged at the bottom edge; the best opening
+// is found in steps of ten degrees, so that the claim gets its best case.
 func mirrorDoubles(e *collector.Evaluation) (Verdict, bool) {
 	h := e.Heater
 	if h.Indoors() {
@@ -160,6 +181,9 @@ func mirrorDoubles(e *collector.Evaluation) (Verdict, bool) {
 
 // acrylicWarmer compares the same box under glass and under acrylic at the same
 // conditions.
+// A 4 mm sheet has a resistance of some 0.02 m2K/W in acrylic and 0.004 in
+// glass, beside some 0.2 m2K/W of a cover with the air on its two sides: the sheet hardly
+// matters. The claim is taken to hold where the front loses a tenth less.
 func acrylicWarmer(e *collector.Evaluation) (Verdict, bool) {
 	c := e.Running.Conditions
 	glass, ok := at(e, c, change("cover.material", "glass"))
@@ -178,6 +202,9 @@ func acrylicWarmer(e *collector.Evaluation) (Verdict, bool) {
 
 // standingFanStops compares the heat that air falling through the box takes
 // from the room at night, past a fan that stands and with none in its way.
+// A fan that stands still is a resistance like a screen, not a valve. The flow
+// past it comes from the lift of the cold box against fan, ducts and box
+// (BackFlow).
 func standingFanStops(e *collector.Evaluation) (Verdict, bool) {
 	h := e.Heater
 	if h.Indoors() || !h.Fanned() {
@@ -207,6 +234,8 @@ func standingFanStops(e *collector.Evaluation) (Verdict, bool) {
 
 // deflector says what the computation knows of it: the whole loss at the
 // glazing, and for screens what spreading the air does.
+// The jet that strikes the glazing is not solved; its loss is part of the mean
+// exchange at the cover. The verdict says so, and gives what can be computed.
 func deflector(e *collector.Evaluation) (Verdict, bool) {
 	if !e.Heater.Fanned() || e.Heater.Indoors() {
 		return Verdict{}, false
@@ -226,6 +255,9 @@ func deflector(e *collector.Evaluation) (Verdict, bool) {
 }
 
 // anySealant: what the pane's bed gets to, against what each sealant holds.
+// The bed of the pane is taken as warm as the warmest place of the cover. A
+// sealant is counted only if the lower bound of its own service temperature
+// holds.
 func anySealant(e *collector.Evaluation) (Verdict, bool) {
 	if e.Heater.Indoors() {
 		return Verdict{}, false

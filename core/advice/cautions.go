@@ -13,7 +13,9 @@ import (
 // calls for it. Common practice, no source; local codes and licensed trades
 // have the last word.
 type Caution struct {
+	// Part names what calls for the caution, as the drawing labels it.
 	Part string
+	// Text is the warning, with its quantities.
 	Text Text
 }
 
@@ -25,6 +27,9 @@ const heavyPane = 0.6
 const liftAlone = 15
 
 // Cautions returns what can hurt someone at the work of a topic.
+// About the site: permits, anchorage, ladders. About construction: what is hot,
+// what fumes, what draws on a flued burner, wiring. About cutting: saws, glass,
+// weight. Other topics have none.
 func Cautions(e *collector.Evaluation, about Topic) []Caution {
 	switch about {
 	case Siting:
@@ -44,6 +49,7 @@ func Cautions(e *collector.Evaluation, about Topic) []Caution {
 // ofTheBox are the cautions that a box's parts call for.
 func ofTheBox(e *collector.Evaluation) []Caution {
 	h := &e.Heater
+	// The hottest part that a hand could touch, at the upper end of its range.
 	hot := 0.0
 	for _, p := range e.Peaks {
 		if p.Kind != collector.CoverLayer && p.Upper > hot {
@@ -64,6 +70,7 @@ func ofTheBox(e *collector.Evaluation) []Caution {
 		}
 		cs = append(cs, Caution{"the fan", say(wiring)})
 	}
+	// The furnace is a licensed trade's work, whatever the builder can do.
 	if h.Air.Route == "furnace" {
 		cs = append(cs, Caution{"the furnace",
 			say("Joining a furnace's plenum is for a licensed trade: a damper that sticks can send flue gas or heat the wrong way.")})

@@ -14,21 +14,37 @@ import (
 
 // Side is one answer to a question builders disagree on.
 type Side struct {
-	Name  string
+	// Name is the answer, as the builder would give it.
+	Name string
+	// Patch are the changes that make the heater take this side; nil where the
+	// sides differ by the airflow alone.
 	Patch []design.Change
-	Heat  float64 // to the room at the noon, W
-	Out   float64 // C
-	Hot   float64 // the absorber's hottest spot with the fan off, C
-	Harms bool    // it brings a danger or a fault that the box does not have
-	Tie   bool    // no worse than the best at the noon by more than the two can be told apart
+	// Heat is the heat to the room at the noon, W.
+	Heat float64
+	// Out is the outlet temperature, C.
+	Out float64
+	// Hot is the absorber's hottest spot with the fan off, C.
+	Hot float64
+	// Harms says that the side brings a danger or a fault that the box does not
+	// have.
+	Harms bool
+	// Tie says that the side is no worse than the best at the noon by more than
+	// the two can be told apart.
+	Tie bool
 
-	Useful  float64 // useful heat less the fan's electricity, kWh a year
-	Money   float64 // saved a year
+	// Useful is the useful heat less the fan's electricity, kWh a year.
+	Useful float64
+	// Money is what is saved in a year, in the document's currency.
+	Money float64
+	// HasYear says whether the year was run for the side.
 	HasYear bool
-	YearTie bool // the same, through the year
+	// YearTie is Tie through the year.
+	YearTie bool
 
-	moves map[string]float64 // what each uncertainty does to Heat, W
-	own   map[string]bool    // the uncertainties that are of what the side is made of, not shared
+	// moves is what each uncertainty, by its name, does to Heat, W.
+	moves map[string]float64
+	// own are the uncertainties of what only this side is made of.
+	own map[string]bool
 }
 
 // unshared are the uncertainties, by their field, that two sides do not have in
@@ -41,8 +57,10 @@ var unshared = map[string][]string{
 
 // Choice is a question builders disagree on, with each answer computed.
 type Choice struct {
+	// ID names the debate for programs; Question is what builders ask.
 	ID, Question string
-	Sides        []Side
+	// Sides are the answers, in the order in which the trade names them.
+	Sides []Side
 }
 
 // pick is a side before it is computed.
@@ -51,6 +69,7 @@ type pick struct {
 	changes []design.Change
 }
 
+// one is a side that differs by one field.
 func one(name, path string, v any) pick { return pick{name, []design.Change{change(path, v)}} }
 
 // question is a disagreement with what may be picked. Those that only a year
@@ -62,6 +81,7 @@ type question struct {
 }
 
 // questions are the disagreements of the trade.
+// Tilt and the months of a cover follow the place's latitude and hemisphere.
 func questions(h *design.Heater) []question {
 	lean := math.Min(90, math.Abs(h.Place.Latitude)+15)
 	from, to := 5, 9
@@ -138,6 +158,10 @@ func Disagreements(e *collector.Evaluation) []Choice {
 }
 
 // answered computes a question's sides at the noon.
+// A side that the document refuses, such as double glazing on a panel behind a
+// window, is left out; a debate needs two that remain. Each uncertain input is
+// moved for each side, so that two sides can be compared with what they share
+// taken out.
 func answered(e *collector.Evaluation, x question) Choice {
 	b := newBox(e)
 	ch := Choice{ID: x.id, Question: x.words}
@@ -159,6 +183,8 @@ func answered(e *collector.Evaluation, x question) Choice {
 		if err != nil {
 			continue
 		}
+		// Fan-off temperatures are those of the same noon, so that the sides
+		// compare; the dangers are judged on the worst noon.
 		side := Side{Name: p.name, Patch: p.changes, Heat: r.Warms(), Out: r.Outlet, Hot: s.AbsorberMax, moves: map[string]float64{},
 			own: map[string]bool{}, Harms: !b.allows("", p.changes...)}
 		for _, u := range collector.Uncertainties(&h, c.Flow > 0, true) {
@@ -183,9 +209,12 @@ func answered(e *collector.Evaluation, x question) Choice {
 	return ch
 }
 
-// apart is by how many watts two sides must differ to be told apart, 19 times
-// in 20: each uncertainty that they share moves both at once and falls out as
+// apart is by how many watts two sides must differ to be told apart at 95 %:
+// each uncertainty that they share moves both at once and falls out as
 // far as it moves them alike.
+// The variance of a difference is the sum of squares of x - y where an input is
+// shared, of x and y where each side has its own (GUM 5.1.2 with correlation 1
+// and 0). 1.96 makes it a 95 % statement.
 func (s *Side) apart(o *Side) float64 {
 	if s == o {
 		return 0
@@ -193,6 +222,7 @@ func (s *Side) apart(o *Side) float64 {
 	sum := 0.0
 	for name, x := range s.moves {
 		y := o.moves[name]
+		// Each side has a material of its own here: both move by themselves.
 		if s.own[name] || o.own[name] {
 			sum += x*x + y*y
 		} else {
@@ -200,6 +230,7 @@ func (s *Side) apart(o *Side) float64 {
 		}
 	}
 	for name, y := range o.moves {
+		// Inputs that only the other side has.
 		if _, both := s.moves[name]; !both {
 			sum += y * y
 		}
@@ -210,6 +241,8 @@ func (s *Side) apart(o *Side) float64 {
 // YearChoices puts the disagreements to a heater through its year as well. What
 // can be told apart in the year is taken in proportion to what can be at the
 // noon, and no less than [tie]; the proportion is the product's own judgment.
+// Running the bands of every side through the year would take minutes; the
+// proportion says what the noon's uncertainty is worth over the year.
 func YearChoices(ctx context.Context, e *collector.Evaluation, y *season.Laid) ([]Choice, error) {
 	cs := Disagreements(e)
 	type place struct{ c, s int }
@@ -261,7 +294,10 @@ func YearChoices(ctx context.Context, e *collector.Evaluation, y *season.Laid) (
 	return cs, nil
 }
 
-// hotOrMuch compares a trickle with a full blow, by the flow alone.
+// hotOrMuch compares a low, a medium and a high airflow of this heater.
+// The flows are 8, 25 and 60 g/s for each square meter of aperture: a trickle,
+// a common fan, and more than most boxes get. Fan and duct are left out of it,
+// since the question is about the air alone.
 func hotOrMuch(e *collector.Evaluation) (Choice, bool) {
 	if e.Heater.Indoors() || e.Running.Aperture <= 0 {
 		return Choice{}, false
@@ -288,6 +324,7 @@ func hotOrMuch(e *collector.Evaluation) (Choice, bool) {
 
 // stakes is how far the sides of a debate lie apart: kWh a year where the year
 // was run for them, and W at the noon.
+// Debates that move nothing on this heater come last.
 func (c *Choice) stakes() (year, noon float64) {
 	var useful, heat []float64
 	for _, s := range c.Sides {

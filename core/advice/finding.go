@@ -2,11 +2,12 @@ package advice
 
 import (
 	"fmt"
-	"gladember/core/design"
-	"gladember/core/units"
 	"math"
 	"slices"
 	"sort"
+
+	"gladember/core/design"
+	"gladember/core/units"
 )
 
 // Severity orders findings, worst first.
@@ -14,26 +15,40 @@ type Severity int
 
 // The severities.
 const (
-	Danger Severity = iota // something breaks or may burn
-	Fault                  // it will not work as meant
-	Loss                   // heat left lying
+	// Danger: something breaks, gives off fumes or may burn. Nobody should
+	// build the box as it is.
+	Danger Severity = iota
+	// Fault: the heater will not work as meant, such as a fan that never
+	// starts.
+	Fault
+	// Loss: heat is lost that a change would save.
+	Loss
+	// Note: worth knowing; nothing has to be changed.
 	Note
 )
 
+// String returns the word that commands print and that pages look up: "danger",
+// "fault", "loss" or "note".
 func (s Severity) String() string { return [...]string{"danger", "fault", "loss", "note"}[s] }
 
 // Text is a sentence with quantities in it, printed in a person's own units:
 // each %v in Format takes the next of Values.
 type Text struct {
+	// Format is a sentence for fmt.Sprintf with one %v for each quantity.
 	Format string
+	// Values are the quantities in the order in which the sentence names them.
 	Values []Value
 }
 
 // Value is a quantity in a sentence.
 type Value struct {
+	// Kind says what is measured, and by that which unit and how many digits a
+	// reader gets.
 	Kind units.Kind
 	SI   float64
-	Word string // instead of a quantity
+	// Word stands in the sentence instead of a quantity: a name, a month, a
+	// count.
+	Word string
 }
 
 // In prints the sentence in a system of units.
@@ -56,10 +71,14 @@ func (t Text) with(others ...Text) Text {
 	return t
 }
 
+// say makes a text; the number of values must be that of the format's verbs,
+// which a test asks of every finding.
 func say(format string, values ...Value) Text { return Text{format, values} }
 
+// q is a quantity in SI units for a sentence.
 func q(k units.Kind, v float64) Value { return Value{Kind: k, SI: v} }
 
+// word is a name or a count for a sentence.
 func word(s string) Value { return Value{Word: s} }
 
 // Topic is the part of the work that a finding or a caution is about.
@@ -67,31 +86,53 @@ type Topic string
 
 // Finding is one judgment.
 type Finding struct {
-	ID        string
-	Severity  Severity
-	Topic     Topic
-	Title     string
-	Finding   Text
-	Evidence  Text
-	Remedy    Text
-	Patch     []design.Change // the remedy, one touch
-	Gain      float64         // W more heat with the remedy, by rerun
-	HasGain   bool
-	YearGain  float64 // kWh a year more with the remedy, by running the year again
-	YearMoney float64 // money a year more with it
-	HasYear   bool
-	Costs     float64 // kWh a year that the problem costs, where no remedy says so
-	When      string  // when the gain is had; empty at the noon judged by
-	Or        []Alternative
+	ID       string
+	Severity Severity
+	// Topic is the part of the work that the finding is about.
+	Topic Topic
+	// Title names the problem and the part, as a heading does.
+	Title string
+	// Finding is the consequence, in figures.
+	Finding Text
+	// Evidence is what the consequence is read from.
+	Evidence Text
+	Remedy   Text
+	// Patch is the remedy as changes of the document, for one touch. It is nil
+	// where no change of a field mends the problem, or where the change did not
+	// stand the judgment of the whole box.
+	Patch []design.Change
+	// Gain is how much more heat the room gets with the remedy, W, by rerun at
+	// the same conditions; what the fan buys is taken off.
+	Gain float64
+	// HasGain says whether Gain was computed; a gain of zero is a result too.
+	HasGain bool
+	// YearGain is the useful heat that the remedy adds in a year, kWh, by
+	// running the year again.
+	YearGain float64
+	// YearMoney is what the remedy saves in a year beyond now, in the
+	// document's currency.
+	YearMoney float64
+	// HasYear says whether the two figures of the year were computed.
+	HasYear bool
+	// Costs is what the problem takes, kWh a year, where no remedy says so.
+	Costs float64
+	// When says when the gain is had, such as "by night"; empty means at the
+	// noon by which the box is judged.
+	When string
+	// Or are other remedies of the same problem, each rerun like the first.
+	Or []Alternative
 }
 
 // An Alternative is another remedy of a finding, with its own ID.
 type Alternative struct {
-	ID        string
-	Remedy    Text
-	Patch     []design.Change
-	Gain      float64 // W, as of the finding's own remedy
-	YearGain  float64 // kWh a year
+	ID     string
+	Remedy Text
+	Patch  []design.Change
+	// Gain is in W, as that of the finding's own remedy.
+	Gain float64
+	// YearGain and YearMoney are those of a [Finding], and HasYear says whether
+	// they are known.
+	YearGain  float64
 	YearMoney float64
 	HasYear   bool
 }
@@ -141,13 +182,22 @@ func patches(as []Alternative) (out [][]design.Change) {
 
 // The topics, in the order of the work.
 const (
-	Siting       Topic = "siting"       // place, tilt, bearing, shade
-	Demand       Topic = "demand"       // the space and what it needs
-	Materials    Topic = "materials"    // what is on hand
-	Construction Topic = "construction" // the box and its parts
-	Airflow      Topic = "airflow"      // ducts and fans
-	Control      Topic = "control"      // thermostat and comfort
-	Cutting      Topic = "cutting"      // saws and drills
-	Measuring    Topic = "measuring"    // probes and loggers
-	Yield        Topic = "yield"        // the year's heat and money
+	// Siting: place, tilt, bearing, shade.
+	Siting Topic = "siting"
+	// Demand: the space and what it needs.
+	Demand Topic = "demand"
+	// Materials: what is on hand.
+	Materials Topic = "materials"
+	// Construction: the box and its parts.
+	Construction Topic = "construction"
+	// Airflow: ducts, fittings and fans.
+	Airflow Topic = "airflow"
+	// Control: thermostat and comfort.
+	Control Topic = "control"
+	// Cutting: saws and drills.
+	Cutting Topic = "cutting"
+	// Measuring: probes and loggers.
+	Measuring Topic = "measuring"
+	// Yield: the year's heat and money.
+	Yield Topic = "yield"
 )

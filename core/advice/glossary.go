@@ -4,10 +4,15 @@ import "strings"
 
 // Word is a term of the trade in plain words.
 type Word struct {
-	Name     string // as the workshop uses it
-	Engineer string // another name that engineers use
-	Plain    string
-	Explains []string // paths of the fields, and keys of the figures, that it explains
+	// Name is the word that the program uses everywhere.
+	Name string
+	// Engineer lists other names that engineers use for it.
+	Engineer string
+	// Plain explains the word in a sentence or two.
+	Plain string
+	// Explains are the paths of the fields and the keys of the figures that the
+	// word explains, so that each links to its entry.
+	Explains []string
 }
 
 // ID is the word as an element's id: backdraft-damper.
@@ -38,6 +43,8 @@ func Explained(key string) (w Word, ok bool) {
 
 // Glossary explains the terms that the workshop uses, in the order of the
 // alphabet.
+// A test asks that the alphabet is kept, that no word stands twice, and that
+// every path and key exists.
 var Glossary = []Word{
 	{"95 % range", "expanded uncertainty, k = 2", "The true value lies in this range in 19 of 20 cases, given everything that is not " +
 		"known for certain.", nil},

@@ -12,6 +12,8 @@ import (
 )
 
 // worstNoon says by which noon a box's materials are judged.
+// The month is named where the worst noon was found in the heater's own year; a
+// heater without a place is judged at a bright noon of no month.
 func (e *box) worstNoon() Text {
 	c, sun := e.Noon.Conditions, e.Noon.Energy.Sun/e.Noon.Aperture
 	if e.NoonMonth == 0 {
@@ -25,6 +27,8 @@ func (e *box) worstNoon() Text {
 // orGuard adds to a finding of too much heat what would keep the heat out:
 // where no better material mends it, as its remedy; else, on the first such
 // finding, beside it.
+// The first finding of heat carries the alternatives, since a guard keeps all
+// materials cool at once and need not be offered for each.
 func (f *Finding) orGuard(e *box, first bool) {
 	if !e.looking || !e.open("guard.kind") || f.Patch != nil && !first {
 		return
@@ -45,6 +49,8 @@ func ofHeat(id string) bool { return strings.HasPrefix(id, "too-hot-") }
 
 // cures says whether a box has no material that gets too hot and no danger or
 // fault that this one does not have.
+// Other faults that the box has already may stay: they have remedies of their
+// own.
 func (e *box) cures(x *box) bool {
 	for id := range x.graves() {
 		if ofHeat(id) || !e.wrong[id] {
@@ -61,11 +67,16 @@ const over = 15.0
 // findGuards looks for a vent, a shutter and a summer cover, each as small as
 // keeps every material below its limit on the worst noon, by the balance and
 // with its uncertainty.
+// A shutter is looked for only where no vent does, since it keeps out the sun
+// of the running box too if it sticks. A cover for the hot months is offered
+// beside either. Each that is found is judged whole before it is offered.
 func (e *box) findGuards() (out []Alternative) {
 	h := &e.Heater
 	if h.Indoors() {
 		return nil
 	}
+	// In steps of 5 C between 70 and 120 C, which is what wax cylinders are
+	// sold for.
 	begins := math.Min(120, math.Max(70, 5*math.Ceil((e.Running.Outlet+over)/5)))
 	add := func(id string, remedy func(x *box) Text, changes ...design.Change) {
 		x, err := e.changed(changes...)
@@ -122,6 +133,9 @@ const margin = 1.15
 // smallest finds the least size between two at which a guard cures the box; it
 // reports false where the largest does not. Sizes are rounded up to two
 // figures.
+// Size is in the unit of the guard that it is handed to. The search halves the
+// ratio of the bounds six times, to within 8 % over a range of a hundred, with
+// the margins of the unguarded box (collector.Nearly), and then adds [margin].
 func (e *box) smallest(lo, hi float64, guard func(size float64) []design.Change) (float64, bool) {
 	cured := func(size float64) bool {
 		h, err := design.Apply(e.Heater, units.System{}, guard(size)...)
@@ -147,6 +161,7 @@ func (e *box) smallest(lo, hi float64, guard func(size float64) []design.Change)
 
 // roundUp rounds a size up to two figures.
 func roundUp(v float64) float64 {
+	// The unit of the second figure; 1e-9 keeps 0.12 from becoming 0.13.
 	unit := math.Pow(10, math.Floor(math.Log10(v))-1)
 	return math.Round(math.Ceil(v/unit-1e-9)*unit*1e6) / 1e6
 }
@@ -154,6 +169,8 @@ func roundUp(v float64) float64 {
 // coverMonths finds the months, from one to another, in which a cover keeps the
 // box from its hot noons, growing from the worst; it reports false where the
 // winter's noon is too hot too.
+// The hottest month first; whichever side of it is then the worst is covered
+// next, up to eight months, beyond which a box would not be a heater any more.
 func (e *box) coverMonths() (from, to int, ok bool) {
 	const most = 8
 	from, to = int(e.NoonMonth), int(e.NoonMonth)
@@ -172,6 +189,8 @@ func (e *box) coverMonths() (from, to int, ok bool) {
 		if m == 0 {
 			return 0, 0, false
 		}
+		// Grow towards the month that is now too hot, the shorter way round the
+		// year.
 		if before, after := (from-m+12)%12, (m-to+12)%12; before < after {
 			from = m
 		} else {
@@ -185,6 +204,8 @@ func (e *box) coverMonths() (from, to int, ok bool) {
 }
 
 // movesEarly: a guard that begins to move while the fan runs.
+// An actuator needs some kelvins above the running outlet, or it opens on a
+// warm day and lets out heat that the room wants.
 func movesEarly(e *box) []Finding {
 	g := e.Heater.Guard
 	if e.Heater.Indoors() || g.Kind == "none" || g.Kind == "" || e.Running.Mass <= 0 || e.Running.Outlet+over/3 < g.Opens {

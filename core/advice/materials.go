@@ -2,11 +2,12 @@ package advice
 
 import (
 	"fmt"
+	"math"
+
 	"gladember/core/catalog"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/units"
-	"math"
 )
 
 // oneSided is the normal quantile of 95 %.
@@ -14,12 +15,17 @@ const oneSided = 1.645
 
 // tagsOf lists what a heater's choices are tagged with, and the circumstances
 // each is in.
+// Two sets that the table of clashes relates: what the chosen thing is, and
+// what it is near, such as rain, heat, the air that people breathe, or a foam
+// that a solvent dissolves. Path is the field of the choice; other paths have
+// no tags.
 func tagsOf(h *design.Heater, path string) (tags, around []string) {
 	foam, _ := catalog.FindInsulation(h.Box.Foam)
 	cover, _ := catalog.FindCover(h.Cover.Material)
 	switch path {
 	case "absorber.paint":
 		p, _ := catalog.FindPaint(h.Absorber.Paint)
+		// What fumes on the absorber is breathed in the room.
 		around = append(around, catalog.InAirway)
 		if h.Absorber.Family == design.FrontPassPlate || h.Box.Body == "foam" || h.Box.Walls == "black" {
 			around = append(around, foam.Tags...) // the foam inside is painted too
@@ -44,6 +50,8 @@ func tagsOf(h *design.Heater, path string) (tags, around []string) {
 
 // clashesWith returns the materials that would not go together if one choice
 // were made, by its field path.
+// The choice is made on a copy, without deriving anything else from it: only
+// the table is asked, and the box is run again elsewhere.
 func clashesWith(h *design.Heater, path, id string) []catalog.Clash {
 	n := h.Clone()
 	switch path {
@@ -62,6 +70,9 @@ func clashesWith(h *design.Heater, path, id string) []catalog.Clash {
 }
 
 // clash: two things that do not go with each other, from the catalog's table.
+// The table says why two things clash and what would do (package catalog). The
+// first choice of the list that clashes with nothing and bears the heat is
+// offered for one touch; its gain is told only where it moves the heat at all.
 func clash(e *box) (fs []Finding) {
 	h := &e.Heater
 	if h.Indoors() {
@@ -80,6 +91,7 @@ func clash(e *box) (fs []Finding) {
 			continue
 		}
 		c := cs[0]
+		// The list's own name, as the builder chose it.
 		name := x.id
 		for _, o := range x.list {
 			if o.ID == x.id {
@@ -106,6 +118,9 @@ func clash(e *box) (fs []Finding) {
 }
 
 // bears says whether a choice stands the box's heat.
+// Paint is as hot as the absorber, sealant as the cover's edge, adhesive and
+// tape as the insulation's face; a duct only carries the outlet air. Bonds keep
+// the margin of their uncertain limits, as in bondsTooHot.
 func bears(e *box, path, id string) bool {
 	switch path {
 	case "absorber.paint":
@@ -128,6 +143,9 @@ func bears(e *box, path, id string) bool {
 }
 
 // duller: a paint that shines throws sun away.
+// Flat black paints absorb 0.93 to 0.97, glossy ones down to 0.85. Each
+// hundredth of absorptance is about a hundredth of the heat. Only paints that
+// bear the heat and fit the other materials are tried.
 func duller(e *box) []Finding {
 	p, err := catalog.FindPaint(e.Heater.Absorber.Paint)
 	if err != nil || p.Absorptance >= 0.93 {
@@ -151,6 +169,10 @@ func duller(e *box) []Finding {
 }
 
 // doubtfulPane: a coated or tinted pane keeps the sun out.
+// Low-emissivity and solar-control coatings (CoatPass) and deep body tint keep
+// a third to two thirds of the sun out. The builder's own test, sun on the
+// ground under the pane, is the evidence offered, since nobody knows the
+// coating of a salvaged pane from a label.
 func doubtfulPane(e *box) []Finding {
 	h := &e.Heater
 	c, err := catalog.FindCover(h.Cover.Material)

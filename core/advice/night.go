@@ -1,15 +1,19 @@
 package advice
 
 import (
+	"math"
+
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/solar"
 	"gladember/core/units"
-	"math"
 )
 
 // Night is the winter night that back-flow is judged by: as cold as 8 K under
 // the noon, no wind to speak of. Common practice, no source.
+// The sky is clear, by Swinbank's formula for the ambient air; the inlet is the
+// room's own air. A colder night draws more, a windy one less at the glass but
+// more through seams, so this stands for a winter's usual clear night.
 func Night(e *collector.Evaluation) collector.Conditions {
 	c := e.Running.Conditions
 	c.Sun, c.Ambient, c.Wind, c.Flow = solar.OnPlane{}, c.Ambient-8, 1, 0
@@ -20,6 +24,8 @@ func Night(e *collector.Evaluation) collector.Conditions {
 
 // nightLoss is what falls through a box by night, W, with its flap as a heater
 // has it.
+// It returns the result too, for the flow and the outlet temperature that are
+// its evidence.
 func nightLoss(h *design.Heater, c collector.Conditions) (float64, collector.Result, error) {
 	d, err := collector.Describe(h)
 	if err != nil {
@@ -30,6 +36,9 @@ func nightLoss(h *design.Heater, c collector.Conditions) (float64, collector.Res
 }
 
 // backFlow: without a flap the cold box draws the room's warmth by night.
+// The heat of the night is compared with the damper open and shut; below 3 W
+// nothing is said. Its gain is had at night, so it is never added to those of
+// the noon.
 func backFlow(e *box) []Finding {
 	h := &e.Heater
 	if h.Indoors() || h.Air.Flap != "none" {
@@ -64,6 +73,7 @@ func backFlow(e *box) []Finding {
 
 // BackFlows is what a clear night draws out of the room through the standing
 // box, W, as it is and with its flap the other way.
+// The station of the air shows both beside the damper's choice.
 func BackFlows(e *collector.Evaluation) (open, shut float64, err error) {
 	d, err := collector.Describe(&e.Heater)
 	if err != nil || d.Indoors {

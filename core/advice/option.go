@@ -2,11 +2,12 @@ package advice
 
 import (
 	"cmp"
+	"math"
+	"slices"
+
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/units"
-	"math"
-	"slices"
 )
 
 // change is one field's decision.
@@ -14,8 +15,11 @@ func change(path string, v any) design.Change { return design.Change{Path: path,
 
 // An option is a remedy to be tried and how it is said once it has been.
 type option struct {
+	// changes are applied together; the first one's field decides whether the
+	// remedy may be made at all.
 	changes []design.Change
-	say     func(r collector.Result) Text
+	// say words the remedy once its result is known.
+	say func(r collector.Result) Text
 }
 
 // best reruns the options and returns the one that warms the room most, the
@@ -25,6 +29,8 @@ func best(e *box, least float64, options []option) (option, collector.Result, bo
 	if !e.looking {
 		return option{}, collector.Result{}, false
 	}
+	// A share of what the box gives now is asked for, so that a remedy for a
+	// large heater must gain more watts than one for a small heater.
 	now := worth(&e.Running)
 	type tried struct {
 		option
@@ -40,6 +46,8 @@ func best(e *box, least float64, options []option) (option, collector.Result, bo
 			better = append(better, tried{x, y})
 		}
 	}
+	// The cheap runs sort the options; the whole judgment, which costs fifty
+	// times as much, is asked of the best first and mostly of that one alone.
 	slices.SortStableFunc(better, func(a, b tried) int { return cmp.Compare(worth(&b.r), worth(&a.r)) })
 	for _, x := range better {
 		if e.allows("", x.changes...) {

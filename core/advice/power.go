@@ -1,14 +1,19 @@
 package advice
 
 import (
+	"math"
+
 	"gladember/core/airflow"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/units"
-	"math"
 )
 
 // weakPanel: the panel cannot turn its fan, or hardly.
+// A fan on its own panel runs where the panel's curve and the motor's agree
+// (package airflow). Panels of the usual sizes are tried, and the one that
+// gives the room most heat is offered; where none helps, the fan takes too
+// much.
 func weakPanel(e *box) []Finding {
 	h := &e.Heater
 	if h.Air.Drive != "panel" || h.Air.Battery > 0 || e.Running.Conditions.Flow > 0 || e.Running.FanSpeed >= 0.75 && e.Running.Mass > 0 {
@@ -50,6 +55,9 @@ type Battery struct {
 }
 
 // PlanBattery returns how a heater's battery lasts, and whether it has one.
+// The loss in the wire is that of two conductors of the given length and area
+// in copper, at the fan's rated current: share = I R / U. The days are
+// [airflow.Autonomy] with that loss counted.
 func PlanBattery(h *design.Heater) (b Battery, has bool) {
 	a := &h.Air
 	if a.Drive != "panel" || a.Battery <= 0 {
@@ -62,6 +70,9 @@ func PlanBattery(h *design.Heater) (b Battery, has bool) {
 }
 
 // battery: how long it lasts without sun.
+// Two separate things are said under one heading of the electrics: a battery
+// that does not last a day without sun, and a wire that loses a twentieth or
+// more, for which a thicker standard wire is offered.
 func battery(e *box) []Finding {
 	a := &e.Heater.Air
 	b, has := PlanBattery(&e.Heater)
@@ -74,12 +85,14 @@ func battery(e *box) []Finding {
 		Evidence: say("The fan takes %v, of which the wires lose %v; only half of the battery should be used.",
 			q(units.Electric, b.Watts), q(units.Share, b.Lost)),
 		Remedy: say("Use a larger battery, or drive the fan straight from the panel: without sun the fan is not needed.")}
+	// Rounded up to 10 Wh. Beyond 5 kWh a battery is no remedy any more.
 	if need := math.Ceil(RunHours*b.Watts/usableBattery/(1-b.Lost)/10) * 10; need <= 5000 && b.Days < 1 {
 		f.Patch = []design.Change{change("air.battery_wh", need)}
 	}
 	if b.Lost >= 0.05 {
 		f.ID, f.Title = "thin-wire", "The wire is too thin"
 		f.Remedy = say("Use thicker or shorter wire.")
+		// Aim at a loss of 3 %, in steps of 0.25 mm2.
 		if area := a.WireArea * b.Lost / 0.03; area <= 16 {
 			f.Patch = []design.Change{change("air.wire_mm2", math.Ceil(area*4)/4)}
 		}

@@ -18,6 +18,10 @@ const widestHeader = 0.6
 
 // rowUneven: headers that do not share the air out, and boxes that resist it
 // unlike each other.
+// The shares come from the manifold (package airflow) and from what each branch
+// resists at its own temperature. Tried are orifices or dampers, headers of the
+// next bores, and drawing the air off at the other end, which evens a U-shaped
+// manifold out.
 func rowUneven(e *box) []Finding {
 	h := &e.Heater
 	bs := e.Running.Branches
@@ -25,6 +29,7 @@ func rowUneven(e *box) []Finding {
 	if len(bs) < 2 || even >= unevenRow {
 		return nil
 	}
+	// The branch with the least air, and the share of the one with the most.
 	worst, most := 0, 0.0
 	for i, b := range bs {
 		if b.Share < bs[worst].Share {
@@ -64,6 +69,8 @@ func rowUneven(e *box) []Finding {
 	if o, r, ok := best(e, 0.002, options); ok {
 		return f.with(e, o, r)
 	}
+	// A row stays uneven where its boxes would give no more heat if it were
+	// not.
 	f.Severity = Note
 	f.Remedy = say("Leave it: wider headers, orifices or a reverse return would give hardly more heat.")
 	return []Finding{f}
@@ -71,11 +78,15 @@ func rowUneven(e *box) []Finding {
 
 // nextBox tells what one more box of a row, or one more group, would add
 // through the year.
+// It is the marginal heat: less than a present box gives, since the same need
+// is left for more boxes. Where fan and ducts were not chosen by the builder
+// they grow with the row.
 func nextBox(x *year) []Finding {
 	a := x.h.Array
 	if a.Boxes < 2 || x.h.Indoors() {
 		return nil
 	}
+	// Rows in groups grow by a whole group.
 	more, what := a.Boxes+1, "box"
 	if a.Join == "groups" {
 		more, what = a.Boxes+a.Group, "group"

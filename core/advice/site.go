@@ -1,14 +1,18 @@
 package advice
 
 import (
+	"math"
+	"time"
+
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/units"
-	"math"
-	"time"
 )
 
 // shaded: what eave, walls and horizon take at the noon judged by.
+// The same noon is computed with and without eave, fins and horizon; below 3 %
+// of the sun nothing is said. The sun's height over all the heating months then
+// tells whether a strip under the eave is never lit, which needs no absorber.
 func shaded(e *box) []Finding {
 	h := &e.Heater
 	s := h.Shade
@@ -49,6 +53,9 @@ const (
 )
 
 // turnedAway: what the bearing and tilt cost at the noon.
+// Said where more than a tenth of the noon's sun is lost by a bearing more than
+// 20 degrees off. The year may still prefer a bearing, such as where mornings
+// are foggy; [EvaluateYear] runs that.
 func turnedAway(e *box) []Finding {
 	h := &e.Heater
 	noon := 180.0
@@ -67,6 +74,8 @@ func turnedAway(e *box) []Finding {
 	if c.Sun.Total() <= 0 || here > (1-turnedCost)*c.Sun.Total() {
 		return nil
 	}
+	// The weather stays that of the present box; only the sun follows the
+	// bearing.
 	c.Inlet, c.Room, c.Ambient, c.Sky = e.Running.Conditions.Inlet, e.Running.Conditions.Room, e.Running.Conditions.Ambient,
 		e.Running.Conditions.Sky
 	r, err := collector.Rate(&facing, c)

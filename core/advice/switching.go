@@ -1,15 +1,20 @@
 package advice
 
 import (
+	"math"
+
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/thermostat"
 	"gladember/core/units"
-	"math"
 )
 
 // neverSwitched: the fan's set point beyond what the box reaches, or an opening
 // point above what it gives once air moves.
+// The thermostat is judged by two states of the clear winter noon: with the fan
+// off the box must get warm enough to start it, and with the fan on it must
+// stay warm enough not to stop it again (thermostat.Switch.Judge, with 1 K of
+// reserve). A differential controller's points stand above the room's air.
 func neverSwitched(e *box) []Finding {
 	s, run, still := e.Heater.Switch, e.Running, e.Still
 	sw := thermostat.New(&e.Heater)
@@ -17,6 +22,7 @@ func neverSwitched(e *box) []Finding {
 		return nil
 	}
 	room := e.Heater.Room.Air
+	// Its two points are written as kelvins above the room, the others' in C.
 	over := sw.Kind == thermostat.Differential
 	closes, opens := s.Close, s.Open
 	closePath, openPath := "switch.close_c", "switch.open_c"
@@ -32,6 +38,8 @@ func neverSwitched(e *box) []Finding {
 	}
 	switch sw.Judge(still.AbsorberMax, run.Outlet, room, 1) {
 	case thermostat.Never:
+		// 5 K under what the box reaches, so that it starts on days a little
+		// dimmer.
 		closing := math.Floor(still.AbsorberMax - 5)
 		open := math.Min(closing-3, math.Floor(run.Outlet-1))
 		f := Finding{ID: "switch-never", Severity: Fault, Topic: Control, Title: "The fan never starts",
@@ -48,6 +56,8 @@ func neverSwitched(e *box) []Finding {
 		}
 		return []Finding{f}
 	case thermostat.Cycles:
+		// 2 K under the running outlet, so that the fan keeps on through a
+		// haze.
 		open := math.Floor(run.Outlet - 2)
 		f := Finding{ID: "switch-stutters", Severity: Fault, Topic: Control, Title: "The fan will short-cycle",
 			Finding: say("With the fan on, the outlet air is at %v at the clear winter noon, and the thermostat stops the fan at %v.",
@@ -58,6 +68,9 @@ func neverSwitched(e *box) []Finding {
 		if open > run.Conditions.Inlet && open >= 0 {
 			f.Remedy, f.Patch = say("Set the fan off at %v.", q(units.Temperature, open)), set(open, closes)[:1]
 		}
+		// A box that runs steadily two months later is a box for spring and
+		// fall, and its short cycles in the darkest weeks are a loss and no
+		// fault.
 		if spring, ok := e.springNoon(); ok && sw.Judge(spring[1].AbsorberMax, spring[0].Outlet, room, 1) != thermostat.Cycles {
 			f.Severity, f.Title = Loss, "The fan will short-cycle in the darkest weeks"
 		}

@@ -2,14 +2,18 @@ package advice
 
 import (
 	"fmt"
+	"math"
+
 	"gladember/core/catalog"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/units"
-	"math"
 )
 
 // hottest is the one-sided upper temperature of the layers of a kind.
+// It is what a service temperature is compared with: the balance's own
+// temperature at the worst noon, plus 1.645 standard uncertainties, so that one
+// box in twenty that is judged sound is not.
 func hottest(e *box, kinds ...collector.LayerKind) float64 {
 	t := math.Inf(-1)
 	for _, p := range e.Peaks {
@@ -24,7 +28,12 @@ func hottest(e *box, kinds ...collector.LayerKind) float64 {
 
 // tooHot: a material beyond its service temperature on a windless noon with
 // the fan off. Its figure is the one-sided upper 95 %.
+// One finding for each material, not for each layer of it. Back and cover are
+// replaced by another material of the list; paint by one that bears more; a
+// plastic screen by one of metal or glass fiber. Where none bears the heat, a
+// vent, a shutter or a cover is looked for (guard.go).
 func tooHot(e *box) (fs []Finding) {
+	// A box with two covers of one material overheats once.
 	seen := map[string]bool{}
 	for _, p := range e.Peaks {
 		if p.Upper <= p.Service || seen[p.Material] {
@@ -35,6 +44,7 @@ func tooHot(e *box) (fs []Finding) {
 			Evidence: e.worstNoon().with(say("The likely temperature is %v, the upper limit of the 95 %% range %v.",
 				q(units.Temperature, p.Max), q(units.Temperature, p.Upper)))}
 		switch p.Kind {
+		// The insulation behind the absorber, at its warm face.
 		case collector.BackLayer:
 			foam, _ := catalog.FindInsulation(p.Material)
 			f.Title = "Insulation will overheat"
@@ -44,6 +54,8 @@ func tooHot(e *box) (fs []Finding) {
 				x, _ := catalog.FindInsulation(id)
 				return x.Name, x.Service
 			}, p.Upper)
+		// A plastic cover sags and yellows; glass is hardly ever the one that
+		// fails.
 		case collector.CoverLayer:
 			c, _ := catalog.FindCover(p.Material)
 			f.Title = "Glazing will sag"
@@ -53,6 +65,8 @@ func tooHot(e *box) (fs []Finding) {
 				x, _ := catalog.FindCover(id)
 				return x.Name, x.Service
 			}, p.Upper)
+		// What else overheats belongs to the absorber: its paint, or a plastic
+		// mesh that melts before the paint on it suffers.
 		default:
 			path, options, get := "absorber.paint", catalog.Paints(), func(id string) (string, float64) {
 				x, _ := catalog.FindPaint(id)
@@ -79,7 +93,11 @@ func tooHot(e *box) (fs []Finding) {
 
 // mend looks for the choice that bears the temperature, brings no new danger or
 // fault and warms the room most, by rerun.
+// The options are those of the field, get returns an option's name and service
+// temperature in C, and upper is the temperature to bear in C. Where no choice
+// does, the remedy is a cover, without a patch.
 func (f *Finding) mend(e *box, path string, options []catalog.Choice, get func(id string) (string, float64), upper float64) {
+	// This is what remains true when no material of the list bears the heat.
 	f.Remedy = say("Cover the box when the fan cannot run, and in summer.")
 	if !e.looking || !e.open(path) {
 		return
@@ -103,6 +121,10 @@ func (f *Finding) mend(e *box, path string, options []catalog.Choice, get func(i
 }
 
 // bondsTooHot: sealant at the cover, glue and tape at the back.
+// The sealant lies at the edge of the glazing and is taken to be as warm as its
+// hottest place, which is on the safe side. Adhesive and tape hold the
+// insulation and are as warm as its face. Their service temperatures come from
+// makers' ranges with an uncertainty of their own, see package catalog.
 func bondsTooHot(e *box) (fs []Finding) {
 	h := &e.Heater
 	if h.Indoors() {
@@ -130,6 +152,8 @@ func bondsTooHot(e *box) (fs []Finding) {
 			Finding: say("At the worst noon with the fan off it reaches %v at %v; %v withstands about %v.", q(units.Temperature, x.at),
 				word(x.place), word(b.Name), q(units.Temperature, b.Service)),
 			Evidence: e.worstNoon()}
+		// The first in the list that bears the heat is also the cheapest: the
+		// list is in that order.
 		for _, c := range x.list {
 			if o, err := x.find(c.ID); err == nil && c.ID != "none" && x.at <= o.Service-oneSided*o.U &&
 				len(clashesWith(h, x.path, o.ID)) == 0 {
@@ -147,6 +171,10 @@ func bondsTooHot(e *box) (fs []Finding) {
 }
 
 // hotDuct: the warm duct against the first air after the fan has stood still.
+// A duct of plastic bears the air of the running box, but not the first breath
+// after a pause, which has stood against the absorber. It is taken as warm as
+// the absorber's mean with the fan off at the winter noon, since the fan of a
+// summer noon does not run.
 func hotDuct(e *box) []Finding {
 	h := &e.Heater
 	d, err := catalog.FindDuct(h.Air.Duct)
@@ -162,6 +190,8 @@ func hotDuct(e *box) []Finding {
 }
 
 // hotFan: a fan that pulls handles the box's hottest air.
+// The same first breath goes through a fan that pulls; one at the inlet only
+// ever handles room air.
 func hotFan(e *box) []Finding {
 	h := &e.Heater
 	fan, err := catalog.FindFan(h.Air.FanModel)
@@ -186,6 +216,9 @@ const leastGap = 0.020
 
 // touchesGlass: an absorber so near the glazing rubs on it or heats it through,
 // and leaves no room for the air.
+// Sheets bow when they warm up: a sheet of 1 m that is 60 K warmer than its frame
+// grows by 1.4 mm and bows out by more than ten times as much if it is held at
+// its ends.
 func touchesGlass(e *box) []Finding {
 	h := e.Heater
 	if h.Box.Gap >= leastGap || h.Indoors() {

@@ -50,6 +50,7 @@ func EvaluateYear(ctx context.Context, h *design.Heater, y *season.Laid, r *seas
 			found[i] = judges[i](x)
 			return nil
 		}
+		// The noon's findings go through the year on the same two cores.
 		if f := noon[i-len(judges)]; x.holds(&f) {
 			found[i] = []Finding{f}
 		}
@@ -79,6 +80,8 @@ func (x *year) tied(gain float64) bool {
 // again runs the year with changes made and returns what it gives more: kWh of
 // useful heat less the fan's, and money a year. It reports false where the
 // changes bring a danger or a fault that is not there now.
+// Net is useful heat less the fan's electricity, kWh. Both years see the same
+// hours of weather, so that their difference is far more certain than either.
 func (x *year) again(changes ...design.Change) (gain, money float64, ok bool) {
 	h, err := design.Apply(*x.h, units.System{}, changes...)
 	if err != nil || x.ctx.Err() != nil || !x.noon.allows("", changes...) {
@@ -98,6 +101,9 @@ func (x *year) again(changes ...design.Change) (gain, money float64, ok bool) {
 // holds runs the remedy of a noon's finding through the year and says whether
 // the finding stands: a loss whose remedy gains nothing in the year is none.
 // The gain becomes the year's.
+// A danger's remedy stands whatever it costs; a loss's must gain more than a
+// tie; a note keeps its sentence and loses the touch. Back-flow is judged by
+// the year's own nights (coldNights) and is dropped here when nothing mends it.
 func (x *year) holds(f *Finding) bool {
 	var stand []Alternative
 	for _, a := range f.Or {
@@ -117,6 +123,7 @@ func (x *year) holds(f *Finding) bool {
 		}
 		return true
 	}
+	// Less heat, less money, or for a loss nothing that can be told from a tie.
 	if !ok || gain < 0 && !x.tied(gain) || money < -leastMoney || f.Severity == Loss && x.tied(gain) {
 		if f.Severity == Loss {
 			return false
@@ -133,6 +140,7 @@ const leastMoney = 0.05
 
 // mends sets remedy, patch and the year's gain, if there is any that is more
 // than a tie and costs no money.
+// Changes that the remedy calls for in other parts are added first.
 func (f *Finding) mends(x *year, remedy Text, changes ...design.Change) bool {
 	changes, others, ok := x.noon.completed("", changes...)
 	if !ok {
@@ -147,6 +155,8 @@ func (f *Finding) mends(x *year, remedy Text, changes ...design.Change) bool {
 }
 
 // points says whether the switch has a closing and an opening point to move.
+// A plug, a timer and a fan on its panel have none; a differential controller's
+// follow the room.
 func points(h *design.Heater) bool {
 	k := thermostat.New(h).Kind
 	return k == thermostat.SnapDisc || k == thermostat.SetPoint
@@ -160,6 +170,9 @@ const (
 )
 
 // idleYear: months with need and sun in which the switch hardly closes.
+// A month counts with 20 kWh of need, 20 kWh/m2 of sun on the glass and less
+// than eight hours of running. Set points 16, 10 and 6 K lower are tried, as
+// long as the fan then stops above what the room is kept at.
 func idleYear(x *year) []Finding {
 	if !points(x.h) {
 		return nil
@@ -200,6 +213,8 @@ func months(n int) string {
 const often = 6.0
 
 // cyclingYear: the fan starts again and again.
+// A stop closer to the room's temperature makes each run longer. It is offered
+// where it moves the point by 1 K at least and keeps 2 K above the room.
 func cyclingYear(x *year) []Finding {
 	y := &x.r.Year
 	if y.Run < 20 || float64(y.Cycles)/y.Run < often || !points(x.h) {
@@ -219,7 +234,10 @@ func cyclingYear(x *year) []Finding {
 }
 
 // lukewarm: a jet that feels like a draft most of the time.
+// Jet is the mean temperature of the air that enters the room while the fan
+// runs. A greenhouse has nobody sitting in the draft.
 func lukewarm(x *year) []Finding {
+	// Heard of only where the fan runs for 50 h at least.
 	if x.r.Year.Run < 50 || x.r.Jet >= space.Drafty || x.r.Jet <= 0 || x.h.Room.Kind == design.Greenhouse {
 		return nil
 	}
@@ -236,6 +254,8 @@ func lukewarm(x *year) []Finding {
 const muchTooWarm = 20.0
 
 // tooWarm: the best months overheat the space.
+// TooHot counts the hours in which windows are opened because of the box,
+// beyond what the sun through the windows would cause anyway.
 func tooWarm(x *year) []Finding {
 	if x.r.Year.TooHot < muchTooWarm || x.r.Year.Heat <= 0 {
 		return nil
@@ -249,6 +269,8 @@ func tooWarm(x *year) []Finding {
 }
 
 // springHeat: a space overheated while the mornings are still heated.
+// A room temperature limit stops the fan before the windows must be opened. It
+// loses no useful heat, or it is not offered.
 func springHeat(x *year) []Finding {
 	spring, name := []int{2, 3, 4}, "From March to May"
 	if x.h.Place.Latitude < 0 {
@@ -259,6 +281,8 @@ func springHeat(x *year) []Finding {
 		hours += x.r.Months[m].TooHot
 		need += x.r.Months[m].Need
 	}
+	// Under the point at which windows are opened, and not above 3 K over the
+	// wish.
 	limit := math.Min(x.h.Room.Vent-1, x.h.Room.Wanted+3)
 	if set := x.h.Switch.RoomLimit; hours < 10 || need < 20 || set > 0 && set <= limit || !x.h.Fanned() {
 		return nil
@@ -277,6 +301,8 @@ func springHeat(x *year) []Finding {
 }
 
 // moverEats: the blower or fan costs much of what the heat is worth.
+// The electricity of all fans is compared with the fuel that the heat replaces,
+// in money; 30 % is the limit.
 func moverEats(x *year) []Finding {
 	worth := x.money.Units * x.h.Money.FuelPrice
 	if x.money.FanCost <= 0 || x.r.Year.Heat <= 0 || worth > 0 && x.money.FanCost < 0.3*worth {
@@ -297,9 +323,12 @@ func moverEats(x *year) []Finding {
 	return []Finding{f}
 }
 
+// round2 rounds money to its cents.
 func round2(v float64) float64 { return math.Round(100*v) / 100 }
 
 // neverPays: the payback lies beyond the box's life.
+// Discounted payback, see package season. A space without a heater saves no
+// fuel, so the question does not arise there.
 func neverPays(x *year) []Finding {
 	if x.h.Money.Spent <= 0 || x.money.Discounted <= x.h.Money.Years || x.h.Room.Heater == "none" {
 		return nil
@@ -316,6 +345,8 @@ func neverPays(x *year) []Finding {
 
 // betterYear: a second pane, more foam or another tilt that improves the year by
 // a twentieth.
+// Each is run through the year with what it needs in other parts. What gains
+// less than 5 kWh or a twentieth of the useful heat is not worth new glass.
 func betterYear(x *year) (fs []Finding) {
 	if x.r.Year.Heat <= 0 || x.h.Indoors() {
 		return nil
@@ -338,9 +369,12 @@ func betterYear(x *year) (fs []Finding) {
 			Finding: say("There are %v of insulation behind the absorber.", q(units.Length, x.h.Box.BackFoam)), Evidence: lost},
 			say("Use %v of insulation on the back.", q(units.Length, 0.050)), design.Change{Path: "box.back_foam_m", Value: 0.050})
 	}
+	// Of several angles the best is offered, if it beats the present one by the
+	// same measure; angles within 8 degrees of it are not tried.
 	aim := func(f Finding, remedy string, path string, now float64, values ...float64) {
 		best, gain, money := now, least, 0.0
 		for _, v := range values {
+			// The shorter way round the circle.
 			if math.Abs(math.Mod(v-now+540, 360)-180) < 8 {
 				continue
 			}
@@ -377,6 +411,8 @@ const (
 )
 
 // tooLarge: a box that mostly warms a space that is warm already.
+// What is not useful is vented, or warms a room past its wish. From 40 % of the
+// heat the box is larger than its room can use.
 func tooLarge(x *year) []Finding {
 	y := &x.r.Year
 	// What is given and of no use: let out of windows or warming past what is
@@ -393,6 +429,8 @@ func tooLarge(x *year) []Finding {
 }
 
 // hillsTake: a horizon, an eave or walls that hide the winter's sun.
+// The glass is put through the same weather with an open horizon. A loss from
+// 30 % of the winter's sun, a fault from half of it.
 func hillsTake(x *year) []Finding {
 	s := x.h.Shade
 	if len(s.Horizon) == 0 && s.EaveDepth == 0 && s.FinLeft == 0 && s.FinRight == 0 {
@@ -406,6 +444,7 @@ func hillsTake(x *year) []Finding {
 	for i := range series.Quarters {
 		at := series.Begin.Add(time.Duration(i) * 15 * time.Minute)
 		if slices.Contains(winter, at.Month()) {
+			// W/m2 over a quarter of an hour to kWh over the aperture.
 			free += series.Quarters[i].Sun.Total() * x.r.Aperture / 4000
 		}
 	}
@@ -429,6 +468,8 @@ func hillsTake(x *year) []Finding {
 }
 
 // coldNights: without a flap cold air falls through the box by night, all winter.
+// Unlike the noon's finding this one has every night of the year behind it,
+// with its wind, its sky and the room's own temperature.
 func coldNights(x *year) []Finding {
 	h := x.h
 	if h.Air.Flap != "none" || x.r.Year.Back < math.Max(5, 0.03*x.r.Year.Useful) {

@@ -3,10 +3,11 @@ package design
 import (
 	"errors"
 	"fmt"
-	"gladember/core/units"
 	"strings"
 	"unicode"
 	"unicode/utf8"
+
+	"gladember/core/units"
 )
 
 // Change is one decision. Typed is read in the person's units; where Value is

@@ -2,13 +2,14 @@ package design
 
 import (
 	"fmt"
-	"gladember/core/units"
 	"math"
 	"reflect"
 	"strings"
 	"time"
 	"unicode"
 	"unicode/utf8"
+
+	"gladember/core/units"
 )
 
 // A Problem is one thing wrong with a heater: where, why, and what would be

@@ -7,13 +7,13 @@ package layout
 
 import (
 	"fmt"
-	"gladember/core/units"
 	"math"
 	"regexp"
 	"strconv"
 
 	"gladember/core/catalog"
 	"gladember/core/design"
+	"gladember/core/units"
 )
 
 // Clearances, m. Common practice, no source.
