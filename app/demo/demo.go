@@ -85,7 +85,7 @@ var heaters = []heater{
 	}, village(184, 70)...)},
 	{changes: append([]design.Change{
 		set("name", "Saddler's shop lean-to", ""), set("room.kind", "shop", ""), set("room.floor_m2", 31.0, "31"),
-		set("room.heater", "wood", ""), set("room.insulation", "usual", ""), set("room.draughts", "usual", ""),
+		set("room.heater", "wood", ""), set("room.insulation", "usual", ""), set("room.leakage", "usual", ""),
 		set("pane.width_m", 0.74, "740 mm"), set("pane.height_m", 1.31, "1310 mm"), set("cover.layers", 2, "2"),
 		set("absorber.screens.layers", 3, "3"), set("box.foam", "mineral-wool", ""),
 		set("air.fan", "computer-120", ""), set("air.diameter_m", 0.1, "100 mm"), set("switch.kind", "snap", ""),

@@ -87,7 +87,7 @@ var Glossary = []Word{
 	{"run-on", "", "Minutes that the fan continues after its thermostat has switched off, to bring in the heat that the box still holds.",
 		[]string{"switch.run_on_min"}},
 	{"set point", "", "The temperature at which a thermostat starts the fan.", []string{"switch.close_c"}},
-	{"setback", "setback temperature", "The lower temperature outside the hours of use.", []string{"room.otherwise_c"}},
+	{"setback", "setback temperature", "The lower temperature outside the hours of use.", []string{"room.setback_c"}},
 	{"short cycling", "", "The fan starts, cools its own sensor and stops, again and again.", nil},
 	{"shut-off pressure", "static pressure at no flow", "The pressure of a fan with its outlet closed.", []string{"air.fan_shut_off_pa"}},
 	{"sky temperature", "", "How cold a clear sky is for the glazing that faces it: far colder than the air.", nil},

@@ -67,7 +67,7 @@ func TestYearFindingsFireAndMend(t *testing.T) {
 			set("room.sunny_window_m2", 2.0), set("room.window_m2", 3.0)}, []design.Change{set("room.floor_m2", 60.0),
 			set("room.vent_c", 30.0), set("room.insulation", "none")}},
 		{"year-fan-eats", []design.Change{set("second.mover", "blower"), set("room.heater", "gas"), set("money.fuel_price", 0.5),
-			set("room.wanted_c", 12.0), set("room.otherwise_c", 5.0)}, nil},
+			set("room.wanted_c", 12.0), set("room.setback_c", 5.0)}, nil},
 		{"year-never-pays", []design.Change{set("money.spent", 3000.0)}, nil},
 		{"year-second-cover", nil, []design.Change{set("cover.layers", 2)}},
 		{"year-foam", []design.Change{set("air.route", "stand"), set("box.back_foam_m", 0.0)},

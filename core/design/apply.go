@@ -13,14 +13,23 @@ import (
 // Change is one decision. Typed is read in the person's units; where Value is
 // given it is taken instead (SI), and Typed is what to show for it.
 type Change struct {
-	Path   string
-	Typed  string
-	Value  any
-	Origin Origin // empty means Yours; Ours gives the field back to us
+	// Path is a field's, see [Fields].
+	Path string
+	// Typed is what was written, in the person's units; it is kept to be shown
+	// again.
+	Typed string
+	// Value, where it is given, is taken in place of Typed, in SI.
+	Value any
+	// Origin is empty for Yours; Ours gives the field back to us.
+	Origin Origin
 }
 
 // Apply returns the heater with changes made, defaults followed up and the
 // whole validated. On an error the heater is returned as it was.
+// The error is a [*Problem], or a units.Error for a text that is no quantity. A
+// half-typed one is told apart by its Half. Changes are made in their order,
+// each with its defaults followed up, so that a later one may belong to a part
+// that an earlier one brought.
 func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 	n := h.Clone()
 	for _, c := range changes {
@@ -31,6 +40,8 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 		if !f.Applies(&n) {
 			return h, &Problem{c.Path, "this heater has no such part", "choose the way it is made first"}
 		}
+		// Giving a value back removes its entry; the default then takes its
+		// place.
 		if c.Origin == Ours {
 			if f.Default == nil { // we have no value for it: it is not known
 				f.clear(&n)
@@ -46,6 +57,8 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 				return h, err
 			}
 		}
+		// The value by itself first, so that the message names the field that
+		// was typed.
 		if p := f.check(v, sys); p != nil {
 			return h, p
 		}
@@ -68,6 +81,7 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 		}
 		Refresh(&n)
 	}
+	// Then the whole: values that are right by themselves may not fit together.
 	if ps := validate(&n, sys); len(ps) > 0 {
 		return h, &ps[0]
 	}
@@ -76,6 +90,8 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 
 // follow gives back to us what a choice of a whole thing carries with it: the
 // figures of the fan that was there before say nothing of the new one.
+// A fan's rated figures belong to its model, and the depth of other boxes'
+// airways to the family.
 func follow(h Heater, path string) Heater {
 	if path == "absorber.family" { // another airway, of a depth of its own
 		for i := range h.Array.Others {
@@ -94,6 +110,8 @@ func follow(h Heater, path string) Heater {
 
 // read turns what was typed for a field into its value, SI. Errors are
 // [Problem]s, whose remedy is in the person's units.
+// Booleans take yes and no, choices their id, counts whole numbers, and
+// everything else what units.Parse takes: "58 1/4", "110F", "50 cfm".
 func read(h *Heater, f *Field, typed string, sys units.System) (any, error) {
 	t := strings.TrimSpace(typed)
 	switch {
@@ -128,6 +146,9 @@ func read(h *Heater, f *Field, typed string, sys units.System) (any, error) {
 
 // Refresh derives every value of ours again from what it follows from, and
 // keeps only the union member that the family names.
+// It runs through the fields once, in their order, so that each default sees
+// the values that it follows from. Calling it again changes nothing, which a
+// test asks of random heaters.
 func Refresh(h *Heater) {
 	h.Schema = Schema
 	if h.Entries == nil {
@@ -146,6 +167,7 @@ func Refresh(h *Heater) {
 			put(h, f.Path, f.Default(h))
 		}
 	}
+	// Only now is the family certain, and with it which member stays.
 	keep(h)
 	if own(h) && h.Absorber.Own != nil && len(h.Absorber.Own.Passages) == 0 {
 		h.Absorber.Own.Passages = []Passage{{Where: "behind", Way: "down", Depth: 0.02, Swept: 1},
@@ -161,6 +183,7 @@ func Refresh(h *Heater) {
 
 // clear empties a field that means nothing for the heater, so that no part of
 // the program meets a value that nobody checked.
+// A choice goes back to a name that is known, anything else to its zero value.
 func (f *Field) clear(h *Heater) {
 	v := locate(h, f.Path, false)
 	switch {
@@ -173,6 +196,8 @@ func (f *Field) clear(h *Heater) {
 }
 
 // keep drops the union members that the family does not name.
+// They are made again by [Refresh] when the family is chosen again; what the
+// builder entered for them is kept by undo, not by the document.
 func keep(h *Heater) {
 	a := &h.Absorber
 	if !screens(h) {
@@ -199,6 +224,7 @@ func keep(h *Heater) {
 }
 
 // New returns a heater in which every value is ours.
+// It is the heater that a new workshop begins with, and what tests start from.
 func New() Heater {
 	var h Heater
 	Refresh(&h)
@@ -208,6 +234,7 @@ func New() Heater {
 // SplitPane takes a pane's size apart: "28 x 64 in" into "28 in" and "64 in". A
 // unit behind the height holds for a width without one. Height is empty where
 // nothing is typed behind the x yet; ok is false where there is no size.
+// Times signs, stars and the word by count as an x.
 func SplitPane(typed string) (width, height string, ok bool) {
 	norm := strings.NewReplacer("×", "x", "X", "x", "*", "x", " by ", " x ").Replace(typed)
 	width, height, ok = strings.Cut(norm, "x")
@@ -215,6 +242,7 @@ func SplitPane(typed string) (width, height string, ok bool) {
 		return "", "", false
 	}
 	width, height = strings.TrimSpace(width), strings.TrimSpace(height)
+	// The width has no unit of its own: it takes the height's.
 	if last, _ := utf8.DecodeLastRuneInString(width); unicode.IsDigit(last) || strings.ContainsRune("½¼¾⅛⅜⅝⅞", last) {
 		unit := strings.TrimLeft(height, "0123456789.,/ -½¼¾⅛⅜⅝⅞")
 		if !strings.ContainsAny(unit, "0123456789") {
@@ -226,6 +254,8 @@ func SplitPane(typed string) (width, height string, ok bool) {
 
 // ParsePane reads two lengths as people write a pane: "34 x 58", "860 × 1480
 // mm", "34 1/4 by 58 in". A unit after the last holds for both.
+// Lengths are returned in m. A pane whose second length is not typed yet gives
+// a units.Error that is Half, for a page to wait for the rest.
 func ParsePane(typed string, sys units.System) (width, height float64, err error) {
 	a, b, ok := SplitPane(typed)
 	if !ok {

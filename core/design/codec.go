@@ -12,6 +12,8 @@ import (
 )
 
 // Clone returns a copy that shares nothing with h.
+// Every pointer, slice and map is copied; a test walks the type and asks for
+// it.
 func (h Heater) Clone() Heater {
 	h.Absorber.Screens = copyOf(h.Absorber.Screens)
 	h.Absorber.Plate = copyOf(h.Absorber.Plate)
@@ -47,6 +49,9 @@ func copyOf[T any](p *T) *T {
 
 // Encode writes the document in its one canonical form: the same heater is
 // always the same bytes.
+// Keys are in the order of the types, entries in the order of the alphabet, two
+// spaces to a level, no escaping of letters. The error is that of a value which
+// JSON cannot hold, such as a number that is none.
 func Encode(h Heater) ([]byte, error) {
 	if len(h.Entries) == 0 {
 		h.Entries = nil
@@ -66,6 +71,8 @@ const MaxDocument = 1 << 20
 
 // Decode reads one document and validates it. The error names the field, what
 // is wrong and what would be right.
+// Documents of older schemas are brought up first. Fields that mean nothing for
+// the heater are emptied, as [Refresh] would, without deriving anything else.
 func Decode(data []byte) (Heater, error) {
 	var h Heater
 	if len(data) > MaxDocument {
@@ -76,6 +83,7 @@ func Decode(data []byte) (Heater, error) {
 		return h, err
 	}
 	dec := json.NewDecoder(bytes.NewReader(data))
+	// A misspelled field would otherwise be taken for one that was left out.
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(&h); err != nil {
 		var te *json.UnmarshalTypeError
@@ -87,6 +95,7 @@ func Decode(data []byte) (Heater, error) {
 		}
 		return h, fmt.Errorf("not a heater in JSON: %v; `gladember example` prints one to start from", err)
 	}
+	// Two heaters in a file would leave the second one unread.
 	if _, err := dec.Token(); err != io.EOF {
 		return h, errors.New("the file goes on after the heater's closing brace; keep one heater a file")
 	}
@@ -119,4 +128,5 @@ func inWords(k reflect.Kind) string {
 	return "an object, as `gladember example` shows"
 }
 
+// finite is false for infinities and for what is not a number.
 func finite(v float64) bool { return !math.IsNaN(v) && !math.IsInf(v, 0) }

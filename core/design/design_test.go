@@ -133,8 +133,8 @@ func TestDecodeRefusals(t *testing.T) {
 	for want, text := range map[string]string{
 		"empty":            "",
 		"not a heater":     "{",
-		"unknown field":    `{"schema":5,"wings":2}`,
-		"schema is 9":      strings.Replace(string(good), `"schema": 5`, `"schema": 9`, 1),
+		"unknown field":    `{"schema":6,"wings":2}`,
+		"schema is 9":      strings.Replace(string(good), `"schema": 6`, `"schema": 9`, 1),
 		"takes a number":   strings.Replace(string(good), `"width_m": 0.9`, `"width_m": "wide"`, 1),
 		"is too high":      strings.Replace(string(good), `"width_m": 0.9`, `"width_m": 90`, 1),
 		"two kinds":        strings.Replace(string(good), `"screens": {`, `"plate": {"metal":"steel"}, "screens": {`, 1),
@@ -241,7 +241,7 @@ func ExampleApply() {
 // Kept files of older schemas read as they were: every value they held stays, what
 // they did not know takes our value, and they are valid.
 func TestUpgradeKeptFiles(t *testing.T) {
-	files, _ := filepath.Glob("testdata/v[1234]/*.json")
+	files, _ := filepath.Glob("testdata/v[12345]/*.json")
 	if len(files) < 16 {
 		t.Fatalf("kept files: %v", files)
 	}
@@ -275,7 +275,13 @@ func TestUpgradeKeptFiles(t *testing.T) {
 			}
 			n, _ := b.(map[string]any)
 			for k, v := range m {
-				same(path+"."+strings.ReplaceAll(k, "back_pass", "plate"), v, n[strings.ReplaceAll(k, "back_pass", "plate")])
+				k = strings.ReplaceAll(k, "back_pass", "plate")
+				for _, x := range renamed {
+					if "."+x[0] == path+"."+k {
+						_, k, _ = strings.Cut(x[1], ".")
+					}
+				}
+				same(path+"."+k, v, n[k])
 			}
 		}
 		same("", was, is)
@@ -286,6 +292,23 @@ func TestUpgradeKeptFiles(t *testing.T) {
 		if b2, _ := Encode(again); !bytes.Equal(now, b2) {
 			t.Errorf("%s: a second reading changed it", f)
 		}
+	}
+}
+
+// A value that was entered under an old name keeps its entry under the new one.
+func TestUpgradeRenamesEntries(t *testing.T) {
+	b, err := os.ReadFile("testdata/v5/screen-box.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	old := strings.Replace(string(b), `"entries": {`, `"entries": {"room.draughts": {"typed": "drafty", "origin": "yours"},`, 1)
+	old = strings.Replace(old, `"draughts": "usual"`, `"draughts": "leaky"`, 1)
+	h, err := Decode([]byte(old))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if e := h.Entries["room.leakage"]; h.Room.Leakage != "leaky" || e.Typed != "drafty" || e.Origin != Yours {
+		t.Errorf("air leakage came up as %q with the entry %+v", h.Room.Leakage, e)
 	}
 }
 

@@ -1,13 +1,3 @@
-// Package design is the heater as one document: what a person decided, what
-// was defaulted for them, and which of the two each value is.
-//
-// Values are SI with the unit in the key, so that a script reads them as they
-// stand. Beside them, entries maps a field's path to what was typed and whose
-// it is. A value without an entry is ours: [Refresh] derives it again whenever
-// what it follows from changes; a person's value is never touched.
-//
-// [Fields] is the one table of what can be decided: label, kind, range, choices
-// and default of every field. Editing, validation and forms all read it.
 package design
 
 import (
@@ -18,36 +8,54 @@ import (
 )
 
 // Schema is the version of the document this package writes.
-const Schema = 5
+const Schema = 6
 
 // Heater is a solar air heater: where it stands, what it warms, what it is
 // made of and how it is switched.
 type Heater struct {
-	Schema   int              `json:"schema"`
-	Name     string           `json:"name"`
-	Place    Place            `json:"place"`
-	Climate  Climate          `json:"climate"`
-	Room     Room             `json:"room"`
-	Second   Second           `json:"second"`
-	Money    Money            `json:"money"`
-	Pane     Pane             `json:"pane"`
-	Cover    Cover            `json:"cover"`
-	Box      Box              `json:"box"`
-	Guard    Guard            `json:"guard"`
-	Mirror   Mirror           `json:"mirror"`
-	Shade    Shade            `json:"shade"`
-	Wall     Wall             `json:"wall"`
-	Array    Array            `json:"array"`
-	Absorber Absorber         `json:"absorber"`
-	Air      Air              `json:"air"`
-	Switch   Switch           `json:"switch"`
-	Log      Log              `json:"log"`
-	Entries  map[string]Entry `json:"entries,omitempty"`
+	// Schema is the version of the document, [Schema] once it is read.
+	Schema int `json:"schema"`
+	// Name is the builder's own name for it, 80 letters at most.
+	Name string `json:"name"`
+	// Place is where the glass stands and faces.
+	Place Place `json:"place"`
+	// Climate is the weather through a year.
+	Climate Climate `json:"climate"`
+	// Room is the space that is warmed, and Second the one that warm air is
+	// moved on to.
+	Room   Room   `json:"room"`
+	Second Second `json:"second"`
+	// Money is what the box and the heating cost.
+	Money Money `json:"money"`
+	// Pane is the sheet of glazing that the box is built around.
+	Pane  Pane  `json:"pane"`
+	Cover Cover `json:"cover"`
+	Box   Box   `json:"box"`
+	// Guard is what keeps the box from overheating with the fan off.
+	Guard  Guard  `json:"guard"`
+	Mirror Mirror `json:"mirror"`
+	// Shade is what stands between sun and glass.
+	Shade Shade `json:"shade"`
+	Wall  Wall  `json:"wall"`
+	// Array says how many boxes share the fan, and how they are joined.
+	Array    Array    `json:"array"`
+	Absorber Absorber `json:"absorber"`
+	// Air is the way from the room through the box and back, with its fan.
+	Air    Air    `json:"air"`
+	Switch Switch `json:"switch"`
+	// Log says how readings of this heater are turned into heat.
+	Log Log `json:"log"`
+	// Entries maps a field's path to how its value came to be. A path that is
+	// missing means that the value is ours.
+	Entries map[string]Entry `json:"entries,omitempty"`
 }
 
 // Entry is how a value came to be.
 type Entry struct {
-	Typed  string `json:"typed,omitempty"`
+	// Typed is the text as it was typed; empty where the value came from a
+	// program.
+	Typed string `json:"typed,omitempty"`
+	// Origin is yours or measured.
 	Origin Origin `json:"origin"`
 }
 
@@ -56,32 +64,55 @@ type Origin string
 
 // The origins of a value. Ours has no entry.
 const (
-	Ours     Origin = "ours"
-	Yours    Origin = "yours"
+	// Ours is a value that the program derived; it has no entry in a document.
+	Ours Origin = "ours"
+	// Yours was typed or chosen by the builder.
+	Yours Origin = "yours"
+	// Measured comes from a test of the built box, and is more certain than
+	// either.
 	Measured Origin = "measured"
 )
 
 // Place is where the glass stands and faces.
 type Place struct {
-	Town      string  `json:"town"`
-	Latitude  float64 `json:"latitude_deg"`
+	// Town is a name to show; position, elevation and zone stand on their own.
+	Town string `json:"town"`
+	// Latitude is in degrees, north positive, -66 to 66.
+	Latitude float64 `json:"latitude_deg"`
+	// Longitude is in degrees, east positive.
 	Longitude float64 `json:"longitude_deg"`
+	// Elevation is in m above sea level.
 	Elevation float64 `json:"elevation_m"`
-	Zone      string  `json:"zone"`
-	Bearing   float64 `json:"bearing_deg"`
-	Tilt      float64 `json:"tilt_deg"`
-	Outdoor   float64 `json:"outdoor_c"` // on the clear winter noon it is judged by
-	Wind      float64 `json:"wind_m_s"`  // at the glass
-	Terrain   string  `json:"terrain"`
-	Above     float64 `json:"above_ground_m"`
-	Haze      float64 `json:"linke_turbidity"`
-	Ground    float64 `json:"ground_reflectance"` // bare
-	SnowFrom  int     `json:"snow_from_month"`    // 0: none
-	SnowTo    int     `json:"snow_to_month"`
-	Shore     string  `json:"shore"` // inland, or sea: within some 20 km of it
+	// Zone is an IANA time zone, such as Europe/Zurich.
+	Zone string `json:"zone"`
+	// Bearing is the compass direction that the glass faces, degrees clockwise
+	// from true north.
+	Bearing float64 `json:"bearing_deg"`
+	// Tilt is in degrees: 0 is flat, 90 is upright.
+	Tilt float64 `json:"tilt_deg"`
+	// Outdoor is the temperature on the clear winter noon that the heater is
+	// judged by, C.
+	Outdoor float64 `json:"outdoor_c"`
+	// Wind is the speed at the glass on that noon, m/s.
+	Wind float64 `json:"wind_m_s"`
+	// Terrain names the surroundings, which slow the wind of a weather station.
+	Terrain string `json:"terrain"`
+	// Above is the height of the glass over the ground, m.
+	Above float64 `json:"above_ground_m"`
+	// Haze is the Linke turbidity of the air at the site.
+	Haze float64 `json:"linke_turbidity"`
+	// Ground is the reflectance of the bare ground before the glass.
+	Ground float64 `json:"ground_reflectance"`
+	// SnowFrom and SnowTo are the months, 1 to 12, in which snow lies; 0 for
+	// none.
+	SnowFrom int `json:"snow_from_month"`
+	SnowTo   int `json:"snow_to_month"`
+	// Shore is inland, or sea within some 20 km of it.
+	Shore string `json:"shore"`
 }
 
 // Usual is the usual weather of the place, from the stations around it.
+// It carries an uncertainty with each month (package normals).
 func (p *Place) Usual() normals.Estimate {
 	return normals.At(p.Latitude, p.Longitude, p.Elevation, p.Shore == "sea")
 }
@@ -112,22 +143,34 @@ func (p *Place) Albedo(month int) float64 {
 // four facts, each of which follows from the stations around the place until it
 // is given.
 type Climate struct {
-	Coldest float64        `json:"coldest_c"` // mean of the coldest month
-	Warmest float64        `json:"warmest_c"`
-	Sunny   float64        `json:"sunny_days"`        // in ten, of the three brightest months
-	Winter  float64        `json:"sunny_winter_days"` // in ten, of the three darkest months
-	Months  []ClimateMonth `json:"months,omitempty"`
-	File    string         `json:"file"` // the sum of a file of hourly weather kept beside the document; empty: none
+	// Coldest and Warmest are the means of the coldest and the warmest month,
+	// C.
+	Coldest float64 `json:"coldest_c"`
+	Warmest float64 `json:"warmest_c"`
+	// Sunny is how many days in ten are sunny in the three brightest months,
+	// and Winter in the three darkest.
+	Sunny  float64 `json:"sunny_days"`
+	Winter float64 `json:"sunny_winter_days"` // in ten, of the three darkest months
+	// Months is a table from an almanac, January first: twelve rows or none.
+	Months []ClimateMonth `json:"months,omitempty"`
+	// File is the SHA-256 sum of a file of hourly weather kept beside the
+	// document; empty for none.
+	File string `json:"file"`
 }
 
 // ClimateMonth is a row of an almanac's table; what is not known is left out.
 type ClimateMonth struct {
-	Mean      *float64 `json:"mean_c,omitempty"`
-	Min       *float64 `json:"min_c,omitempty"` // mean of the days' least
-	Max       *float64 `json:"max_c,omitempty"`
-	Sunshine  *float64 `json:"sunshine_h_day,omitempty"`
-	Radiation *float64 `json:"radiation_mj_m2_day,omitempty"` // on the level
-	Wind      *float64 `json:"wind_m_s,omitempty"`            // at the station
+	// Mean is the month's mean temperature, C.
+	Mean *float64 `json:"mean_c,omitempty"`
+	// Min and Max are the means of the days' lowest and highest temperature, C.
+	Min *float64 `json:"min_c,omitempty"`
+	Max *float64 `json:"max_c,omitempty"`
+	// Sunshine is in hours a day.
+	Sunshine *float64 `json:"sunshine_h_day,omitempty"`
+	// Radiation is the sun on level ground, MJ/m2 a day.
+	Radiation *float64 `json:"radiation_mj_m2_day,omitempty"`
+	// Wind is the mean speed at the station, m/s.
+	Wind *float64 `json:"wind_m_s,omitempty"`
 }
 
 // MonthMean is the mean temperature of a month, 1..12, C: of the document's
@@ -150,76 +193,125 @@ func (h *Heater) MonthMean(month int) float64 {
 // Obstacle is a piece of the horizon: from one azimuth to the next the sky
 // below Elevation is hidden but for a share that shines through.
 type Obstacle struct {
-	From      float64 `json:"from_deg"` // azimuths, clockwise
-	To        float64 `json:"to_deg"`
+	// From and To are azimuths in degrees, clockwise from north; From is the
+	// lesser.
+	From float64 `json:"from_deg"`
+	To   float64 `json:"to_deg"`
+	// Elevation is the height over the horizon, degrees.
 	Elevation float64 `json:"elevation_deg"`
-	Bare      float64 `json:"through_bare"`  // share let through without leaves
-	Leafy     float64 `json:"through_leafy"` // share let through in leaf
+	// Bare is the share of the sun let through without leaves, and Leafy in
+	// leaf, 0 to 1.
+	Bare  float64 `json:"through_bare"`
+	Leafy float64 `json:"through_leafy"` // share let through in leaf
 }
 
 // Shade is what stands between the sun and the glass.
 type Shade struct {
-	EaveDepth float64    `json:"eave_depth_m"` // how far it reaches out over the glass
-	EaveAbove float64    `json:"eave_above_m"` // from the glass's top edge up to it
-	EaveOver  float64    `json:"eave_over_m"`  // how far it runs past the glass at each side
-	FinLeft   float64    `json:"fin_left_m"`   // a wall standing out beside the glass, seen from the front
-	FinRight  float64    `json:"fin_right_m"`
-	FinBeside float64    `json:"fin_beside_m"` // from the glass's edge to it
-	Horizon   []Obstacle `json:"horizon,omitempty"`
+	// EaveDepth is how far the eave reaches out over the glass, m.
+	EaveDepth float64 `json:"eave_depth_m"`
+	// EaveAbove is the height from the glass's top edge to the eave, m.
+	EaveAbove float64 `json:"eave_above_m"`
+	// EaveOver is how far the eave runs past the glass at each side, m.
+	EaveOver float64 `json:"eave_over_m"`
+	// FinLeft and FinRight are walls that stand out beside the glass, seen from
+	// the front, m.
+	FinLeft  float64 `json:"fin_left_m"`
+	FinRight float64 `json:"fin_right_m"`
+	// FinBeside is from the glass's edge to such a wall, m.
+	FinBeside float64 `json:"fin_beside_m"`
+	// Horizon is the skyline, in pieces; what they leave out is open.
+	Horizon []Obstacle `json:"horizon,omitempty"`
 }
 
 // Wall is where a box hangs between windows, and what stands in the wall behind
 // it.
 type Wall struct {
-	Between float64 `json:"between_m"`    // clear wall from window to window; 0: not measured
-	Left    float64 `json:"left_m"`       // from the left window to the box's edge, seen from outside
-	Stud    float64 `json:"stud_m"`       // from stud to stud, centers; 0: none to mind
-	First   float64 `json:"first_stud_m"` // from the left window to the first stud's center
-	Width   float64 `json:"stud_width_m"`
-	Sill    float64 `json:"sill_m"`   // of the windows, over the ground; 0: not measured
-	Bottom  float64 `json:"bottom_m"` // of the box, over the ground
+	// Between is the clear wall from window to window, m; 0 where it was not
+	// measured.
+	Between float64 `json:"between_m"`
+	// Left is from the left window to the box's edge, seen from outside, m.
+	Left float64 `json:"left_m"`
+	// Stud is from stud to stud, center to center, m; 0 where there are none to
+	// mind.
+	Stud float64 `json:"stud_m"`
+	// First is from the left window to the first stud's center, m.
+	First float64 `json:"first_stud_m"`
+	// Width is a stud's thickness, m.
+	Width float64 `json:"stud_width_m"`
+	// Sill is the height of the windows' sills over the ground, m; 0 where it
+	// was not measured.
+	Sill float64 `json:"sill_m"`
+	// Bottom is the height of the box's lower edge over the ground, m.
+	Bottom float64 `json:"bottom_m"`
 }
 
 // Guard is what heat itself opens or closes when the fan stands still in the
 // sun, so that no material gets hotter than it holds.
 type Guard struct {
-	Kind     string  `json:"kind"` // none, vent or shutter
-	Actuator string  `json:"actuator"`
-	Opens    float64 `json:"opens_c"`   // the temperature at which the actuator begins to move
-	Area     float64 `json:"area_m2"`   // free area of the vent at the bottom, and of that at the top
-	Chimney  float64 `json:"chimney_m"` // above the top vent
-	Passes   float64 `json:"passes"`    // share of the sun that a closed shutter lets through
+	// Kind is none, vent or shutter.
+	Kind string `json:"kind"`
+	// Actuator is wax or bimetal: what moves it without power.
+	Actuator string `json:"actuator"`
+	// Opens is the temperature at which the actuator begins to move, C.
+	Opens float64 `json:"opens_c"`
+	// Area is the free area of the vent at the bottom, and of that at the top,
+	// m2.
+	Area float64 `json:"area_m2"`
+	// Chimney is the height of a duct on the top vent, m.
+	Chimney float64 `json:"chimney_m"`
+	// Passes is the share of the sun that a closed shutter lets through.
+	Passes float64 `json:"passes"`
 }
 
 // Mirror is a flat lid that throws sun on the glass.
 type Mirror struct {
-	Length  float64 `json:"length_m"`  // 0: none; it is as wide as the pane
-	Angle   float64 `json:"angle_deg"` // opened from the glass: 90 stands square on it
+	// Length is from hinge to edge, m; 0 for no mirror. It is as wide as the
+	// pane.
+	Length float64 `json:"length_m"`
+	// Angle is how far it is opened from the glass, degrees: 90 stands square
+	// on it.
+	Angle float64 `json:"angle_deg"`
+	// Reflect is its reflectance for the sun, 0 to 1.
 	Reflect float64 `json:"reflectance"`
-	Hinge   string  `json:"hinge"` // bottom or top
+	// Hinge is bottom or top.
+	Hinge string `json:"hinge"`
 }
 
 // Array is a row of boxes on one fan: equal ones, or some that differ, side by
 // side between two headers, one after the other, or in groups of such.
 type Array struct {
-	Boxes   int        `json:"boxes"`    // in all
-	Join    string     `json:"join"`     // parallel, series or groups
-	Group   int        `json:"group"`    // boxes one after the other in each group
-	Header  float64    `json:"header_m"` // bore of the two headers; 0: plenums so wide that all boxes get their share
-	Pitch   float64    `json:"pitch_m"`  // length of a header from one branch to the next
-	Return  string     `json:"return"`   // same-end or far-end: where the outlet lies from the inlet
-	Port    float64    `json:"port_m"`   // bore of each box's own ports
-	Balance string     `json:"balance"`  // none or orifices
-	Others  []OtherBox `json:"others,omitempty"`
+	// Boxes is how many there are in all.
+	Boxes int `json:"boxes"`
+	// Join is parallel, series or groups.
+	Join string `json:"join"`
+	// Group is how many boxes lie one after the other in each group.
+	Group int `json:"group"`
+	// Header is the bore of the two headers, m; 0 for plenums so wide that all
+	// boxes get their share.
+	Header float64 `json:"header_m"`
+	// Pitch is the length of a header from one branch to the next, m.
+	Pitch float64 `json:"pitch_m"`
+	// Return is same-end or far-end: where the outlet lies, seen from the
+	// inlet.
+	Return string `json:"return"`
+	// Port is the bore of each box's own ports, m.
+	Port float64 `json:"port_m"`
+	// Balance is none or orifices.
+	Balance string `json:"balance"`
+	// Others are the boxes that differ from the first; they are part of Boxes.
+	Others []OtherBox `json:"others,omitempty"`
 }
 
 // OtherBox are boxes of a row that differ from the first in their pane or in
 // the depth of their airway.
 type OtherBox struct {
-	Count  int     `json:"count"`
+	// Count is how many such boxes there are.
+	Count int `json:"count"`
+	// Width and Height are those of its pane, m.
 	Width  float64 `json:"width_m"`
 	Height float64 `json:"height_m"`
-	Depth  float64 `json:"depth_m"` // of the airway; 0: as the first
+	// Depth is that of the airway, m; 0 for as in the first.
+	Depth float64 `json:"depth_m"`
 }
 
 // RoomKind is the sort of space a heater warms.
@@ -236,29 +328,51 @@ const (
 // Room is the space the air comes from and goes back to, told by plain
 // questions. Loss, where it is known, stands in for what the questions give.
 type Room struct {
-	Kind       RoomKind `json:"kind"`
-	Floor      float64  `json:"floor_m2"`
-	Height     float64  `json:"height_m"`
-	Outside    int      `json:"outside_walls"` // 0..4 of them are outdoors
-	Insulation string   `json:"insulation"`    // none, little, usual or good: see [Room.Wool]
-	Above      string   `json:"above"`         // heated, attic or roof
-	Below      string   `json:"below"`         // heated, ground, cellar or open
-	Window     float64  `json:"window_m2"`     // all of it, or a greenhouse's skin
-	Glazing    string   `json:"glazing"`
-	Sunny      float64  `json:"sunny_window_m2"` // part of it that looks at the noon sun
-	Draughts   string   `json:"draughts"`        // tight, usual, leaky or open
-	Mass       string   `json:"mass"`            // light, medium or heavy
-	Gains      float64  `json:"gains_w"`         // people, lamps, machines
-	Loss       float64  `json:"loss_w_k"`        // 0: by the questions
-	Wanted     float64  `json:"wanted_c"`        // in the hours of use
-	Otherwise  float64  `json:"otherwise_c"`
-	From       float64  `json:"from_h"`
-	To         float64  `json:"to_h"`
-	Vent       float64  `json:"vent_c"` // above it a window is opened
-	Heater     string   `json:"heater"` // a fuel of the catalog
-	Bills      []Bill   `json:"bills,omitempty"`
-	Air        float64  `json:"air_c"` // what the box draws in on the noon it is judged by
-	Humidity   float64  `json:"humidity"`
+	// Kind decides the questions and our answers to them.
+	Kind RoomKind `json:"kind"`
+	// Floor is the area, m2, and Height the height to the ceiling, m.
+	Floor  float64 `json:"floor_m2"`
+	Height float64 `json:"height_m"`
+	// Outside is how many of its walls are outdoors, 0 to 4.
+	Outside int `json:"outside_walls"`
+	// Insulation is none, little, usual or good, see [Room.Wool].
+	Insulation string `json:"insulation"`
+	// Above is heated, attic or roof, and Below is heated, ground, cellar or
+	// open.
+	Above string `json:"above"`
+	Below string `json:"below"` // heated, ground, cellar or open
+	// Window is the area of all glass, m2; for a greenhouse that of its skin.
+	Window float64 `json:"window_m2"`
+	// Glazing names the kind of glass of the windows.
+	Glazing string `json:"glazing"`
+	// Sunny is the part of the windows that the noon sun reaches, m2.
+	Sunny float64 `json:"sunny_window_m2"`
+	// Leakage is how much outdoor air leaks in: tight, usual, leaky or open.
+	Leakage string `json:"leakage"`
+	// Mass is light, medium or heavy: how much heat walls and furniture store.
+	Mass string `json:"mass"`
+	// Gains is the heat of people, lamps and machines, W.
+	Gains float64 `json:"gains_w"`
+	// Loss is the heat loss where it is known, W/K; 0 means by the questions.
+	Loss float64 `json:"loss_w_k"`
+	// Wanted is the temperature in the hours of use, C, and Setback that
+	// outside them.
+	Wanted  float64 `json:"wanted_c"`
+	Setback float64 `json:"setback_c"`
+	// From and To are the hours of use, clock hours.
+	From float64 `json:"from_h"`
+	To   float64 `json:"to_h"`
+	// Vent is the temperature above which a window is opened, C.
+	Vent float64 `json:"vent_c"`
+	// Heater is a fuel of the catalog: what heats the space now.
+	Heater string `json:"heater"`
+	// Bills are months' fuel, from which the loss is fitted.
+	Bills []Bill `json:"bills,omitempty"`
+	// Air is the temperature of what the box draws in on the noon it is judged
+	// by, C.
+	Air float64 `json:"air_c"`
+	// Humidity is the relative humidity of the room air, 0 to 1.
+	Humidity float64 `json:"humidity"`
 }
 
 // Wool is the thickness of mineral wool in the walls that the answer to the
@@ -269,48 +383,72 @@ func (r *Room) Wool() float64 {
 
 // Bill is the fuel a month took, in the fuel's own unit.
 type Bill struct {
-	Month int     `json:"month"`
+	// Month is 1 to 12.
+	Month int `json:"month"`
+	// Units is in the fuel's own unit, such as liters or kWh.
 	Units float64 `json:"units"`
 }
 
 // Second is a space that warm air is moved on to, as from a basement to the
 // house above.
 type Second struct {
-	Mover  string  `json:"mover"` // none, stairs, ceiling-fan or blower
-	Floor  float64 `json:"floor_m2"`
-	Loss   float64 `json:"loss_w_k"`
+	// Mover is none, stairs, ceiling-fan or blower.
+	Mover string `json:"mover"`
+	// Floor is the area, m2.
+	Floor float64 `json:"floor_m2"`
+	// Loss is the heat loss, W/K.
+	Loss float64 `json:"loss_w_k"`
+	// Wanted is the temperature, C.
 	Wanted float64 `json:"wanted_c"`
-	Flow   float64 `json:"flow_m3_s"`
-	Power  float64 `json:"power_w"`
-	Height float64 `json:"opening_m"` // of the stairs' opening
+	// Flow is the air that is moved, m3/s.
+	Flow float64 `json:"flow_m3_s"`
+	// Power is what the mover takes, W.
+	Power float64 `json:"power_w"`
+	// Height is that of the stairs' opening, m.
+	Height float64 `json:"opening_m"`
 }
 
 // Money is what the box costs and what heat costs, in whatever money.
 type Money struct {
-	Spent       float64 `json:"spent"`       // for what was bought; salvage costs nothing
-	Resale      float64 `json:"resale"`      // what the salvage would have fetched
-	FuelPrice   float64 `json:"fuel_price"`  // a unit
-	Electricity float64 `json:"electricity"` // a kWh
-	Interest    float64 `json:"interest"`
-	FuelRise    float64 `json:"fuel_rise"` // a year
-	Years       float64 `json:"years"`     // the box lasts
+	// Spent is what was paid for the box; salvage costs nothing.
+	Spent float64 `json:"spent"`
+	// Resale is what the salvage would have fetched.
+	Resale float64 `json:"resale"`
+	// FuelPrice is for one unit of the fuel.
+	FuelPrice float64 `json:"fuel_price"`
+	// Electricity is for one kWh.
+	Electricity float64 `json:"electricity"`
+	// Interest and FuelRise are shares a year, 0.03 for 3 %.
+	Interest float64 `json:"interest"`
+	FuelRise float64 `json:"fuel_rise"` // a year
+	// Years is how long the box lasts.
+	Years float64 `json:"years"`
 }
 
 // Pane is the sheet the box is built around.
 type Pane struct {
+	// Width and Height are the outer size of the sheet, m.
 	Width  float64 `json:"width_m"`
 	Height float64 `json:"height_m"`
-	Rest   float64 `json:"rest_m"` // how far it lies on the frame, each side
+	// Rest is how far the sheet lies on the frame at each side, m.
+	Rest float64 `json:"rest_m"`
 }
 
 // Cover is what the pane is made of, and how many lie over each other.
 type Cover struct {
-	Material  string  `json:"material"`
+	// Material is a cover of the catalog.
+	Material string `json:"material"`
+	// Thickness is that of one sheet, m.
 	Thickness float64 `json:"thickness_m"`
-	Layers    int     `json:"layers"`
-	Between   float64 `json:"between_m"` // air between two covers
-	Dirt      float64 `json:"dirt"`      // share of the sun that dirt keeps out
-	Inner     string  `json:"inner"`     // the covers behind the first; "same" as it
+	// Layers is how many sheets lie over each other, 1 to 3.
+	Layers int `json:"layers"`
+	// Between is the air between two sheets, m.
+	Between float64 `json:"between_m"`
+	// Dirt is the share of the sun that dirt keeps out.
+	Dirt float64 `json:"dirt"`
+	// Inner is the material of the sheets behind the first; "same" for as that
+	// one.
+	Inner string `json:"inner"`
 	// Months of the year, 1..12, in which a lid or shutter lies over the glass;
 	// 0: none.
 	CoveredFrom int `json:"covered_from_month"`
@@ -328,20 +466,32 @@ func withinMonths(month, from, to int) bool {
 
 // Box is the body.
 type Box struct {
-	Gap        float64 `json:"gap_m"` // least distance from cover to absorber
+	// Gap is the least distance from cover to absorber, m.
+	Gap float64 `json:"gap_m"`
+	// Frame is the material of the frame, and FrameWidth its boards' thickness,
+	// m.
 	Frame      string  `json:"frame"`
 	FrameWidth float64 `json:"frame_width_m"`
-	Foam       string  `json:"foam"`
-	BackFoam   float64 `json:"back_foam_m"`
-	EdgeFoam   float64 `json:"edge_foam_m"`
-	Board      float64 `json:"board_m"`   // plywood back
-	Stones     float64 `json:"stones_kg"` // dark, on the back, to hold heat
-	Seam       float64 `json:"seam_m3_s_m"`
-	Body       string  `json:"body"`  // timber, foam or sheet
-	Walls      string  `json:"walls"` // black or shiny inside
-	Sealant    string  `json:"sealant"`
-	Adhesive   string  `json:"adhesive"`
-	Tape       string  `json:"tape"`
+	// Foam is the insulation of the catalog.
+	Foam string `json:"foam"`
+	// BackFoam and EdgeFoam are its thickness at the back and at the sides, m.
+	BackFoam float64 `json:"back_foam_m"`
+	EdgeFoam float64 `json:"edge_foam_m"`
+	// Board is the plywood back, m; 0 for none.
+	Board float64 `json:"board_m"`
+	// Stones is the mass of dark stones on the back, to hold heat, kg.
+	Stones float64 `json:"stones_kg"`
+	// Seam is what leaks at 1 Pa through each meter of seam, m3/s.
+	Seam float64 `json:"seam_m3_s_m"`
+	// Body is timber, foam or sheet.
+	Body string `json:"body"`
+	// Walls is black or shiny: what the inside of the frame is like.
+	Walls string `json:"walls"`
+	// Sealant beds the glazing, Adhesive and Tape hold the insulation; each a
+	// bond of the catalog.
+	Sealant  string `json:"sealant"`
+	Adhesive string `json:"adhesive"`
+	Tape     string `json:"tape"`
 }
 
 // Family names a way of making the absorber.
@@ -349,22 +499,35 @@ type Family string
 
 // The families.
 const (
-	ScreenBox       Family = "screen-box"
-	CanColumns      Family = "can-columns"
-	Downpipes       Family = "downpipes"
-	RibbedCoil      Family = "ribbed-coil"
-	BackPassPlate   Family = "back-pass-plate"
-	FrontPassPlate  Family = "front-pass-plate"
+	// ScreenBox: layers of dark mesh that the air crosses.
+	ScreenBox Family = "screen-box"
+	// CanColumns: drink cans glued in columns between two headers.
+	CanColumns Family = "can-columns"
+	// Downpipes: rectangular pipes in parallel or in series.
+	Downpipes Family = "downpipes"
+	// RibbedCoil: flexible ribbed duct folded into the box.
+	RibbedCoil Family = "ribbed-coil"
+	// BackPassPlate: air behind a dark sheet.
+	BackPassPlate Family = "back-pass-plate"
+	// FrontPassPlate: air between glass and sheet.
+	FrontPassPlate Family = "front-pass-plate"
+	// DoublePassPlate: down behind the sheet, up in front of it.
 	DoublePassPlate Family = "double-pass-plate"
+	// DoublePassTubes: down behind the pipes, up through them.
 	DoublePassTubes Family = "double-pass-tubes"
-	WindowPanel     Family = "window-panel"
-	PassiveBox      Family = "passive-box"
-	OwnAbsorber     Family = "own"
+	// WindowPanel: a foil behind a room's own window.
+	WindowPanel Family = "window-panel"
+	// PassiveBox: a back pass that is made for natural draft.
+	PassiveBox Family = "passive-box"
+	// OwnAbsorber: the builder's own body, told by its passages.
+	OwnAbsorber Family = "own"
 )
 
 // Absorber is a tagged union: Family says which of the members holds.
 type Absorber struct {
-	Family  Family   `json:"family"`
+	// Family says which member below holds; the others are nil.
+	Family Family `json:"family"`
+	// Paint is a coating of the catalog.
 	Paint   string   `json:"paint"`
 	Screens *Screens `json:"screens,omitempty"`
 	Plate   *Plate   `json:"plate,omitempty"`
@@ -377,65 +540,100 @@ type Absorber struct {
 
 // Screens are layers of dark mesh that the air crosses from front to back.
 type Screens struct {
-	Mesh    string  `json:"mesh"`
-	Layers  int     `json:"layers"`
+	// Mesh is a mesh of the catalog.
+	Mesh string `json:"mesh"`
+	// Layers is how many lie behind each other.
+	Layers int `json:"layers"`
+	// Spacing is from one to the next, m.
 	Spacing float64 `json:"spacing_m"`
-	Lift    float64 `json:"lift_m"` // how much nearer the glass they lie at the top
-	Rear    float64 `json:"rear_m"` // from last screen to back at the bottom
-	Bypass  float64 `json:"bypass"` // share of the air that slips around
+	// Lift is how much nearer to the glass they lie at the top than at the
+	// bottom, m.
+	Lift float64 `json:"lift_m"`
+	// Rear is from the last screen to the back at the bottom, m.
+	Rear float64 `json:"rear_m"`
+	// Bypass is the share of the air that slips around their edges.
+	Bypass float64 `json:"bypass"`
 	// A plate before the inlet spreads the air over the width; without one it
 	// comes as a jet.
-	Deflector bool    `json:"deflector"`
-	Baffle    float64 `json:"baffle_open"` // share of the space in front that a bar half-way up leaves open; 1: no bar
+	Deflector bool `json:"deflector"`
+	// Baffle is the share of the space in front that a bar half-way up leaves
+	// open; 1 for no bar.
+	Baffle float64 `json:"baffle_open"`
 }
 
 // Plate is a dark sheet: with the air behind it, in front of it, or both.
 type Plate struct {
+	// Metal is a sheet metal of the catalog, Thickness its gauge, m.
 	Metal     string  `json:"metal"`
 	Thickness float64 `json:"thickness_m"`
-	Channel   float64 `json:"channel_m"` // behind it
-	Baffles   int     `json:"baffles"`   // in the channel behind
+	// Channel is the depth of the air channel behind it, m.
+	Channel float64 `json:"channel_m"`
+	// Baffles is how many boards make the air wind its way in that channel.
+	Baffles int `json:"baffles"`
 }
 
 // Cans are drink cans in columns between two headers.
 type Cans struct {
+	// Diameter and Height are those of one can, m.
 	Diameter float64 `json:"diameter_m"`
 	Height   float64 `json:"height_m"` // of one can
-	Columns  int     `json:"columns"`
-	Rows     int     `json:"rows"` // cans in a column
-	Ends     string  `json:"ends"` // drilled, torn or cut
-	Wall     float64 `json:"wall_m"`
-	Header   float64 `json:"header_m"` // height of each header, inside
+	// Columns stand side by side, with Rows cans in each.
+	Columns int `json:"columns"`
+	Rows    int `json:"rows"` // cans in a column
+	// Ends is drilled, torn or cut, see [Cans.HoleShare].
+	Ends string `json:"ends"`
+	// Wall is the thickness of the metal, m.
+	Wall float64 `json:"wall_m"`
+	// Header is the inside height of each header, m.
+	Header float64 `json:"header_m"`
 }
 
 // Pipes are rectangular downpipes standing side by side.
 type Pipes struct {
-	Metal  string  `json:"metal"`
-	Width  float64 `json:"width_m"`
-	Depth  float64 `json:"depth_m"`
-	Wall   float64 `json:"wall_m"`
-	Count  int     `json:"count"`
-	Join   string  `json:"join"` // parallel or series; legs in series turn at the ends
-	Fins   bool    `json:"fins"` // flashing behind, over the whole width
+	// Metal is a sheet metal of the catalog.
+	Metal string `json:"metal"`
+	// Width lies along the glass and Depth stands square to it, m, both
+	// outside.
+	Width float64 `json:"width_m"`
+	Depth float64 `json:"depth_m"`
+	// Wall is the thickness of the metal, m.
+	Wall float64 `json:"wall_m"`
+	// Count is how many stand side by side.
+	Count int `json:"count"`
+	// Join is parallel or series; pipes in series turn at the ends.
+	Join string `json:"join"`
+	// Fins says whether flashing lies behind them over the whole width.
+	Fins bool `json:"fins"`
+	// Header is the inside height of each header, m.
 	Header float64 `json:"header_m"`
-	Behind float64 `json:"behind_m"` // channel behind them, for the double pass
+	// Behind is the depth of the channel behind them, for the double pass, m.
+	Behind float64 `json:"behind_m"`
 }
 
 // Coil is ribbed duct folded into the box.
 type Coil struct {
-	Bore    float64 `json:"bore_m"`
-	Runs    int     `json:"runs"`    // straight lengths side by side
-	Ways    int     `json:"ways"`    // parallel coils that share the runs
-	Rib     float64 `json:"rib_m"`   // roughness of the ribs
-	Stretch float64 `json:"stretch"` // share of its full length it is pulled to
+	// Bore is the duct's inner diameter, m.
+	Bore float64 `json:"bore_m"`
+	// Runs are straight lengths side by side.
+	Runs int `json:"runs"`
+	// Ways are parallel coils that share the runs.
+	Ways int `json:"ways"`
+	// Rib is the height of the ribs, as a roughness, m.
+	Rib float64 `json:"rib_m"`
+	// Stretch is the share of its full length that the duct is pulled to.
+	Stretch float64 `json:"stretch"`
 }
 
 // Panel is a thin foil in a frame behind a room's own window.
 type Panel struct {
-	Panes int     `json:"panes"` // of the window
-	Gap   float64 `json:"gap_m"`
-	Slots float64 `json:"slots"` // open share of the gap's width at top and bottom
-	Back  string  `json:"back"`  // its room face: painted, or bare metal
+	// Panes is how many the window has.
+	Panes int `json:"panes"`
+	// Gap is from the window to the foil, m.
+	Gap float64 `json:"gap_m"`
+	// Slots is the open share of the gap's width at top and bottom.
+	Slots float64 `json:"slots"`
+	// Back is its face to the room: painted, or bare metal.
+	Back string `json:"back"`
 }
 
 // FoilGauge is the thickness of a window panel's foil, m. Common practice, no
@@ -445,71 +643,123 @@ const FoilGauge = 0.00005
 // Own is a builder's own absorber: a dark body with passages in front, inside
 // or behind, taken by the air one after the other.
 type Own struct {
-	Metal    string    `json:"metal"`
-	Wall     float64   `json:"wall_m"`
-	Depth    float64   `json:"depth_m"` // of the body, m
-	Surface  float64   `json:"surface"` // front surface over its plan: 1 flat, 1.2 corrugated
+	// Metal is a sheet metal of the catalog, and Wall its thickness, m.
+	Metal string  `json:"metal"`
+	Wall  float64 `json:"wall_m"`
+	// Depth is that of the body, m.
+	Depth float64 `json:"depth_m"`
+	// Surface is the front surface over its plan: 1 is flat, 1.2 corrugated.
+	Surface float64 `json:"surface"`
+	// Passages are in the order in which the air takes them, [MostPassages] at
+	// most.
 	Passages []Passage `json:"passages"`
 }
 
 // Passage is one stretch of the air's way through an absorber of one's own.
 type Passage struct {
-	Where string  `json:"where"` // front, inside or behind
-	Way   string  `json:"way"`   // up or down
+	// Where is front, inside or behind.
+	Where string `json:"where"`
+	// Way is up or down.
+	Way string `json:"way"`
+	// Depth is that of the passage, m.
 	Depth float64 `json:"depth_m"`
-	Swept float64 `json:"swept"` // surface swept over the plan, on each side
-	Turns int     `json:"turns"` // 180 degree turns
+	// Swept is the surface that the air sweeps over the plan, on each side.
+	Swept float64 `json:"swept"`
+	// Turns is how often the air turns by 180 degrees.
+	Turns int `json:"turns"`
+	// Rough is the roughness of the walls, m.
 	Rough float64 `json:"roughness_m"`
 }
 
 // Air is the way from the room through the box and back.
 type Air struct {
-	Source    string             `json:"source"` // room or outdoors
-	Vent      string             `json:"vent"`   // outdoors: sheltered, windward or leeward
-	Drive     string             `json:"drive"`  // fan, panel (a fan on its own PV panel) or natural
-	Route     string             `json:"route"`  // wall, window, stand or furnace
-	Duct      string             `json:"duct"`
-	Stretch   float64            `json:"stretch"` // share of its full length a flexible duct is pulled to
-	Diameter  float64            `json:"diameter_m"`
-	Ports     int                `json:"ports"` // equal holes at each end of the box
-	ToBox     float64            `json:"to_box_m"`
-	FromBox   float64            `json:"from_box_m"`
-	Bends     int                `json:"bends"` // 90 degrees, both ways together
-	Grilles   int                `json:"grilles"`
-	BendsIn   float64            `json:"bends_before"`   // of the bends, before the box
-	GrillesIn float64            `json:"grilles_before"` // of the grilles, before the box
-	Filter    string             `json:"filter"`         // none, coarse or fine
-	Flap      string             `json:"flap"`           // none, membrane, spring or motor
-	Riser     float64            `json:"riser_m"`        // height of warm duct above the box, inside
-	FanFree   float64            `json:"fan_free_air_m3_s"`
-	FanShut   float64            `json:"fan_shut_off_pa"`
-	FanPower  float64            `json:"fan_power_w"`
-	FanRadial bool               `json:"fan_radial"`
-	FanModel  string             `json:"fan"`
-	FanSide   string             `json:"fan_side"` // "inlet" pushes, "outlet" pulls
-	Fans      int                `json:"fans"`
-	FansJoin  string             `json:"fans_join"` // beside, behind or staged
-	FanVolts  float64            `json:"fan_volts"`
-	FanTable  []airflow.FanPoint `json:"fan_table,omitempty"`
-	PanelPeak float64            `json:"panel_w"` // of the PV panel that drives it
-	Battery   float64            `json:"battery_wh"`
-	Wire      float64            `json:"wire_m"` // one way
-	WireArea  float64            `json:"wire_mm2"`
+	// Source is room or outdoors.
+	Source string `json:"source"`
+	// Vent, for outdoor air, is sheltered, windward or leeward.
+	Vent string `json:"vent"`
+	// Drive is fan, panel (a fan on its own PV panel) or natural.
+	Drive string `json:"drive"`
+	// Route is wall, window, stand or furnace.
+	Route string `json:"route"`
+	// Duct is a duct of the catalog.
+	Duct string `json:"duct"`
+	// Stretch is the share of its full length that a flexible duct is pulled
+	// to.
+	Stretch float64 `json:"stretch"`
+	// Diameter is the bore of ducts and ports, m.
+	Diameter float64 `json:"diameter_m"`
+	// Ports is how many equal holes there are at each end of the box.
+	Ports int `json:"ports"`
+	// ToBox and FromBox are lengths of duct, m.
+	ToBox   float64 `json:"to_box_m"`
+	FromBox float64 `json:"from_box_m"`
+	// Bends counts those of 90 degrees on both ways together.
+	Bends int `json:"bends"`
+	// Grilles counts those on both ways together.
+	Grilles int `json:"grilles"`
+	// BendsIn is how many of the bends lie before the box, and GrillesIn how
+	// many of the grilles; both may be fractions, where the split is not known.
+	BendsIn   float64 `json:"bends_before"`
+	GrillesIn float64 `json:"grilles_before"` // of the grilles, before the box
+	// Filter is none, coarse or fine.
+	Filter string `json:"filter"`
+	// Flap is none, membrane, spring or motor.
+	Flap string `json:"flap"`
+	// Riser is the height of warm duct above the box, inside, m.
+	Riser float64 `json:"riser_m"`
+	// FanFree is the free air on the fan's label, m3/s.
+	FanFree float64 `json:"fan_free_air_m3_s"`
+	// FanShut is the fan's pressure at no flow, Pa.
+	FanShut float64 `json:"fan_shut_off_pa"`
+	// FanPower is what one fan takes, W.
+	FanPower float64 `json:"fan_power_w"`
+	// FanRadial says whether it is a blower rather than a propeller in a ring.
+	FanRadial bool `json:"fan_radial"`
+	// FanModel is a fan of the catalog, whose figures the four above follow.
+	FanModel string `json:"fan"`
+	// FanSide is inlet, where the fan pushes, or outlet, where it pulls.
+	FanSide string `json:"fan_side"`
+	// Fans is how many there are, and FansJoin is beside, behind or staged.
+	Fans     int    `json:"fans"`
+	FansJoin string `json:"fans_join"` // beside, behind or staged
+	// FanVolts is the voltage that the fan is made for.
+	FanVolts float64 `json:"fan_volts"`
+	// FanTable is the fan's own curve from its data sheet, by rising flow;
+	// empty for the usual shape through free air and shut-off pressure.
+	FanTable []airflow.FanPoint `json:"fan_table,omitempty"`
+	// PanelPeak is the rated power of the PV panel that drives it, W.
+	PanelPeak float64 `json:"panel_w"`
+	// Battery is its capacity, Wh; 0 for none.
+	Battery float64 `json:"battery_wh"`
+	// Wire is its length one way, m, and WireArea its copper, mm2.
+	Wire     float64 `json:"wire_m"`
+	WireArea float64 `json:"wire_mm2"`
 }
 
 // Switch turns the fan on as the box warms.
 type Switch struct {
-	Kind      string  `json:"kind"`
-	Close     float64 `json:"close_c"`
-	Open      float64 `json:"open_c"`
+	// Kind is snap, set-point, differential, timer or plug.
+	Kind string `json:"kind"`
+	// Close is the temperature that starts the fan, and Open the one that stops
+	// it, C.
+	Close float64 `json:"close_c"`
+	Open  float64 `json:"open_c"`
+	// Tolerance is by how much a snap disc may be off its label, K.
 	Tolerance float64 `json:"tolerance_k"`
-	OnAbove   float64 `json:"on_above_k"` // differential: box over room
-	OffAbove  float64 `json:"off_above_k"`
+	// OnAbove and OffAbove are a differential controller's points over the
+	// room, K.
+	OnAbove  float64 `json:"on_above_k"`
+	OffAbove float64 `json:"off_above_k"`
+	// RoomLimit stops the fan when the room is this warm, C; 0 for no limit.
 	RoomLimit float64 `json:"room_limit_c"`
-	From      float64 `json:"from_h"` // timer, clock hours
-	To        float64 `json:"to_h"`
-	Second    float64 `json:"second_c"`   // where the second fan joins
-	RunOn     float64 `json:"run_on_min"` // the fan goes on so long after its switch has opened
+	// From and To are a timer's clock hours.
+	From float64 `json:"from_h"`
+	To   float64 `json:"to_h"`
+	// Second is where the second fan joins, C.
+	Second float64 `json:"second_c"`
+	// RunOn is how long the fan goes on after its thermostat has opened,
+	// minutes.
+	RunOn float64 `json:"run_on_min"`
 }
 
 // FlowIs says where the flow comes from by which a log is read.
@@ -517,23 +767,33 @@ type FlowIs string
 
 // What a log's flow is.
 const (
-	WorkedOut FlowIs = "worked-out" // fan curve against resistance
-	OnLabel   FlowIs = "on-label"   // the fan's free air
-	ByMeasure FlowIs = "measured"   // Flow, measured
+	// WorkedOut is the operating point of fan and duct, computed for each
+	// reading.
+	WorkedOut FlowIs = "worked-out"
+	// OnLabel is the fan's free air, which is always too much; kept so that the
+	// mistake can be shown.
+	OnLabel FlowIs = "on-label"
+	// ByMeasure is the flow that was measured at the outlet.
+	ByMeasure FlowIs = "measured"
 )
 
 // Log is how a logger's readings are turned into heat.
 type Log struct {
-	FlowIs FlowIs  `json:"flow_is"`
-	Flow   float64 `json:"flow_m3_s"` // measured, as air of the room
-	Useful float64 `json:"useful_c"`  // an hour counts as useful with the outlet above it
+	// FlowIs says which of the three flows counts.
+	FlowIs FlowIs `json:"flow_is"`
+	// Flow is the measured flow, as air of the room, m3/s.
+	Flow float64 `json:"flow_m3_s"`
+	// Useful is the outlet temperature from which an hour counts as useful, C.
+	Useful float64 `json:"useful_c"`
 }
 
 // PanelFor is the peak power of a solar panel that drives a fan well, for what
 // the fan takes, W: twice that, as panels are sold. Common practice, no source.
+// The smallest answer is 5 W, and larger ones come in steps of 5 W.
 func PanelFor(watts float64) float64 { return math.Max(5, 5*math.Ceil(2*watts/5)) }
 
 // FreeAir is what the labels of all fans promise against nothing, m3/s.
+// Fans one behind the other add pressure and no free air.
 func (h *Heater) FreeAir() float64 {
 	if h.Air.Fans > 1 && h.Air.FansJoin != "behind" {
 		return h.Air.FanFree * float64(h.Air.Fans)
@@ -542,6 +802,7 @@ func (h *Heater) FreeAir() float64 {
 }
 
 // MadeAs returns the family as a builder calls it.
+// An unknown family is returned as it stands.
 func (h *Heater) MadeAs() string {
 	for _, c := range families {
 		if c.ID == string(h.Absorber.Family) {
@@ -552,7 +813,10 @@ func (h *Heater) MadeAs() string {
 }
 
 // Indoors says whether the box hangs inside, behind the room's own window.
+// It then has no ducts, no body and no insulation, and counts only against the
+// sun that the bare window would have let in.
 func (h *Heater) Indoors() bool { return h.Absorber.Family == WindowPanel }
 
 // Fanned says whether a fan moves the air.
+// A heater without one moves air by natural draft alone.
 func (h *Heater) Fanned() bool { return h.Air.Drive != "natural" }

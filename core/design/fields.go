@@ -13,20 +13,32 @@ import (
 
 // Field is one thing that can be decided.
 type Field struct {
-	Path     string
-	Label    string // a builder's word
-	Term     string // the engineer's, where it differs
-	Kind     units.Kind
-	Min, Max float64 // SI, for numbers
-	Whole    bool    // a count
-	Text     bool    // free text
-	Bool     bool
-	Rows     *Rows                   // a table, a line a row
-	Choices  func() []catalog.Choice // for a value out of a list
-	Default  func(h *Heater) any     // what we put; nil leaves the zero value
-	When     func(h *Heater) bool    // whether it applies; nil means always
-	Help     string                  // one plain sentence
-	Since    int                     // schema that brought it; zero means the first
+	// Path is where the value stands in the document.
+	Path string
+	// Label is what a form calls it: a noun phrase that stands by itself.
+	Label string
+	// Term is the engineer's name, where it differs.
+	Term string
+	// Kind says what is measured, and by that the units.
+	Kind units.Kind
+	// Min and Max bound a number, in SI.
+	Min, Max float64
+	// Whole is set for a count, Text for free text, and Bool for yes or no.
+	Whole bool
+	Text  bool // free text
+	Bool  bool
+	// Rows is set for a table, a line a row.
+	Rows *Rows
+	// Choices are the ids of a list, with their names.
+	Choices func() []catalog.Choice
+	// Default is the value that we put; without one the value is not known.
+	Default func(h *Heater) any
+	// When says for which heaters the field means something; nil for all.
+	When func(h *Heater) bool
+	// Help is one plain sentence.
+	Help string
+	// Since is the schema that brought the field; zero means the first.
+	Since int
 }
 
 // Applies reports whether the field means something for the heater.
@@ -325,7 +337,7 @@ var Fields = []*Field{
 	{Path: "room.sunny_window_m2", Label: "Sun-facing windows", Kind: units.Area, Min: 0, Max: 500, When: not(greenhouse), Since: 3,
 		Help:    "Sun through these windows warms the room without the box.",
 		Default: func(h *Heater) any { return math.Round(10*h.Room.Window*0.4) / 10 }},
-	{Path: "room.draughts", Label: "Air leakage", Choices: list("tight", "tight", "usual", "usual", "leaky", "drafty", "open",
+	{Path: "room.leakage", Label: "Air leakage", Choices: list("tight", "tight", "usual", "usual", "leaky", "drafty", "open",
 		"open to the wind"), Default: byKind("usual", "leaky", "leaky", "leaky"), Since: 3,
 		Help: "Tight 0.3, usual 0.6, drafty 1.2, open 2.5 air changes an hour."},
 	{Path: "room.mass", Label: "Thermal mass", Choices: list("light", "light: wood and board", "medium", "medium: some brick or plaster",
@@ -347,7 +359,7 @@ var Fields = []*Field{
 		Help: "Hour of the day, 0 to 24."},
 	{Path: "room.to_h", Label: "Hours of use to", Kind: units.Number, Min: 0, Max: 24, Default: byKind(22.0, 18.0, 24.0, 18.0), Since: 3,
 		Help: "Hour of the day; 0 to 24 is always."},
-	{Path: "room.otherwise_c", Label: "Setback temperature", Kind: units.Temperature, Min: -40, Max: 30,
+	{Path: "room.setback_c", Label: "Setback temperature", Kind: units.Temperature, Min: -40, Max: 30,
 		Default: byKind(16.0, -40.0, 4.0, -40.0), Since: 3,
 		Help: "Lowest temperature outside the hours of use; -40 turns the heating off."},
 	{Path: "room.vent_c", Label: "Windows open above", Kind: units.Temperature, Min: 10, Max: 45, Default: byKind(25.0, 24.0, 27.0, 27.0),

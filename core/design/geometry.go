@@ -7,6 +7,7 @@ const traySlack = 0.002
 
 // inside is the frame's clear opening behind a pane's side: less its rest on
 // boards, or a tray's own width, in which the pane lies on the lining.
+// A side of the pane in m gives a side of the opening in m.
 func (h *Heater) inside(side float64) float64 {
 	if h.Box.Body == "sheet" && !h.Indoors() {
 		return side + 2*traySlack
@@ -33,15 +34,20 @@ func (h *Heater) InsideWidth() float64 { return h.inside(h.Pane.Width) }
 func (h *Heater) InsideHeight() float64 { return h.inside(h.Pane.Height) }
 
 // ApertureWidth is what is left between the lining of the frame, m.
+// It is the width through which the sun reaches the absorber.
 func (h *Heater) ApertureWidth() float64 { return h.InsideWidth() - 2*h.Lining() }
 
 // ApertureHeight is what is left between the lining of the frame, m.
+// It is measured along the slope of the box.
 func (h *Heater) ApertureHeight() float64 { return h.InsideHeight() - 2*h.Lining() }
 
 // Aperture is the clear opening through which the sun reaches the absorber, m2.
+// Efficiencies and coefficients are per square meter of it, as in ISO
+// 9806:2017, 3.4.
 func (h *Heater) Aperture() float64 { return h.ApertureWidth() * h.ApertureHeight() }
 
 // Glass is the clear opening of all boxes together, m2.
+// Other boxes of a row count with their own panes.
 func (h *Heater) Glass() (area float64) {
 	boxes, counts := h.Kinds()
 	for i := range boxes {
@@ -61,6 +67,7 @@ func (h *Heater) Gross() float64 { return h.OuterWidth() * h.OuterHeight() }
 
 // Pitch returns the distance from one tube to the next, m, and the tubes' own
 // width; zero for an absorber without tubes.
+// Tubes are spread evenly over the aperture, half a gap at each side.
 func (h *Heater) Pitch() (pitch, width float64) {
 	switch a := h.Absorber; {
 	case a.Cans != nil && a.Cans.Columns > 0:
@@ -74,11 +81,14 @@ func (h *Heater) Pitch() (pitch, width float64) {
 }
 
 // CavityDepth is the distance from the inner cover to the back foam, m.
+// It is the sum of the gap under the glazing and what the family stacks behind
+// it, at the bottom of the box, where a slanted absorber needs the most.
 func (h *Heater) CavityDepth() float64 {
 	d := h.Box.Gap
 	switch a := h.Absorber; {
 	case a.Screens != nil:
 		d += a.Screens.Lift + float64(a.Screens.Layers-1)*a.Screens.Spacing + a.Screens.Rear
+	// The plate lies on the insulation; its air is in front.
 	case a.Plate != nil && a.Family == FrontPassPlate:
 		d += a.Plate.Thickness
 	case a.Plate != nil:
@@ -92,10 +102,12 @@ func (h *Heater) CavityDepth() float64 {
 	case a.Coil != nil:
 		d += a.Coil.Bore + tubeRear
 	case a.Panel != nil:
+		// A panel has only the air between window and foil.
 		d = a.Panel.Gap
 	case a.Own != nil:
 		d += a.Own.Depth
 		for _, p := range a.Own.Passages {
+			// A passage behind the body adds its own depth.
 			if p.Where == "behind" {
 				d += p.Depth
 				break
@@ -113,6 +125,7 @@ func (h *Heater) TubeRear() float64 { return tubeRear }
 
 // airwayDepth is the member of the absorber that says how deep the airway is;
 // nil where the family has none.
+// Boxes of a row may differ in it.
 func (h *Heater) airwayDepth() *float64 {
 	switch a := &h.Absorber; {
 	case a.Screens != nil:
@@ -129,6 +142,7 @@ func (h *Heater) airwayDepth() *float64 {
 
 // FrameDepth is the depth of the frame's boards, from the underside of the
 // outer cover to the back, m.
+// Covers behind the outer one lie inside the frame and add their gaps.
 func (h *Heater) FrameDepth() float64 {
 	if h.Indoors() {
 		return h.CavityDepth()
@@ -149,6 +163,7 @@ func (h *Heater) FrameDepth() float64 {
 
 // DuctArea is the free area of all ducts at one end of the box, m2; 0 for a
 // heater that stands indoors and has none.
+// It is what hole patterns and headers are measured against.
 func (h *Heater) DuctArea() float64 {
 	if h.Indoors() {
 		return 0
@@ -157,6 +172,7 @@ func (h *Heater) DuctArea() float64 {
 }
 
 // VentSlot is the height of a vent as wide as the aperture, m.
+// Its free area is that of the document's guard.
 func (h *Heater) VentSlot() float64 { return h.Guard.Area / h.ApertureWidth() }
 
 // mostVentSlot is how high a vent across the box may be, m, where the cavity

@@ -15,6 +15,8 @@ var steps sync.Map // path -> []int
 
 // stepsOf resolves the JSON names of a path against the document's type; nil
 // where there is no such thing.
+// A path is the JSON names from the document's root, joined by points, with the
+// index of a slice's element as a number: "absorber.own.passages.0.depth_m".
 func stepsOf(path string) []int {
 	if v, ok := steps.Load(path); ok {
 		return v.([]int)
@@ -56,6 +58,7 @@ func stepsOf(path string) []int {
 
 // locate walks a path. A member of the union that is not there yields an
 // invalid value, unless create is set, which makes it.
+// It is the one place that uses reflection to reach a value.
 func locate(h *Heater, path string, create bool) reflect.Value {
 	way := stepsOf(path)
 	if way == nil {
@@ -86,6 +89,7 @@ func locate(h *Heater, path string, create bool) reflect.Value {
 
 // Get returns the value at a field's path: float64, int, string or bool; nil
 // where the heater has no such member.
+// Fields' kinds are those that [Apply] takes. Rows come as their slice.
 func Get(h *Heater, path string) any {
 	v := locate(h, path, false)
 	if !v.IsValid() {
@@ -101,6 +105,7 @@ func Get(h *Heater, path string) any {
 }
 
 // Number returns the value at path as a float64, 0 where it is none.
+// Whole numbers are returned as they are.
 func Number(h *Heater, path string) float64 {
 	switch v := Get(h, path).(type) {
 	case float64:
@@ -143,4 +148,5 @@ func put(h *Heater, path string, value any) {
 }
 
 // absorberOf is the absorber as a copy of the document holds it.
+// [wholes] compares it with what [keep] would leave.
 func absorberOf(h *Heater) *Absorber { c := h.Clone(); return &c.Absorber }

@@ -10,7 +10,10 @@ import (
 
 // upgrade brings a document of an older schema to the present one. It is pure:
 // what the old one said stays, what it did not know takes our value.
+// Data that is no document, or one of this schema or a later one, is returned
+// as it is. The error is only that of writing it again.
 func upgrade(data []byte) ([]byte, error) {
+	// Schema first: it decides how the rest is read.
 	var v struct {
 		Schema int `json:"schema"`
 	}
@@ -24,6 +27,9 @@ func upgrade(data []byte) ([]byte, error) {
 	if v.Schema == 1 {
 		fromFirst(doc)
 	}
+	for _, x := range renamed {
+		rename(doc, x[0], x[1])
+	}
 	doc["schema"] = Schema
 	b, err := json.Marshal(doc)
 	if err != nil {
@@ -31,6 +37,7 @@ func upgrade(data []byte) ([]byte, error) {
 	}
 	var h Heater
 	dec := json.NewDecoder(strings.NewReader(string(b)))
+	// What this finds wrong is told by [Decode], with better words.
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(&h); err != nil {
 		return b, nil
@@ -38,6 +45,7 @@ func upgrade(data []byte) ([]byte, error) {
 	// Some documents of schema 3 were written before these came in, and facts
 	// of the weather that nobody gave were left out of it.
 	late := v.Schema == 3
+	// A field that came later takes our value, not zero.
 	for _, f := range Fields {
 		since := f.Since
 		if _, given := h.Entries[f.Path]; late && !given && slices.Contains(lateFields, f.Path) &&
@@ -51,11 +59,36 @@ func upgrade(data []byte) ([]byte, error) {
 	return Encode(h)
 }
 
+// renamed are the fields that schema 6 calls by the trade's own words, from the
+// old path to the new one.
+var renamed = [][2]string{{"room.draughts", "room.leakage"}, {"room.otherwise_c", "room.setback_c"}}
+
+// rename moves a value and its entry from one path of two names to another in
+// the same part of the document. A document that has both keeps the new one.
+func rename(doc map[string]any, from, to string) {
+	part, old, _ := strings.Cut(from, ".")
+	_, now, _ := strings.Cut(to, ".")
+	move := func(m map[string]any, old, now string) {
+		v, has := m[old]
+		if _, both := m[now]; has && !both {
+			m[now] = v
+		}
+		delete(m, old)
+	}
+	if m, ok := doc[part].(map[string]any); ok {
+		move(m, old, now)
+	}
+	if m, ok := doc["entries"].(map[string]any); ok {
+		move(m, from, to)
+	}
+}
+
 // lateFields came into schema 3 after its first documents.
 var lateFields = []string{"climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "air.bends_before", "air.grilles_before",
 	"wall.left_m", "wall.first_stud_m", "wall.stud_width_m", "wall.bottom_m"}
 
 // fromFirst brings what schema 1 named otherwise to the names of schema 2.
+// Entries move with the values that they belong to.
 func fromFirst(doc map[string]any) {
 	// Schema 1 had snap discs alone.
 	if s, ok := doc["switch"].(map[string]any); ok && s["kind"] == nil {

@@ -15,11 +15,15 @@ import (
 // A Problem is one thing wrong with a heater: where, why, and what would be
 // right.
 type Problem struct {
-	Path   string
+	// Path is the field's, or that of the part where several fields disagree.
+	Path string
+	// Reason says what is wrong, with the value as it was entered.
 	Reason string
+	// Remedy says what would be right, and begins with a verb.
 	Remedy string
 }
 
+// Error is path, reason and remedy in a line, as commands print it.
 func (p *Problem) Error() string {
 	s := p.Reason + "; " + p.Remedy
 	if p.Path != "" {
@@ -29,6 +33,8 @@ func (p *Problem) Error() string {
 }
 
 // check holds the rules of one value.
+// The value is of the kinds that [read] returns. Units of the message are those
+// of sys. It returns nil for a value that is right by itself.
 func (f *Field) check(v any, sys units.System) *Problem {
 	fail := func(reason, remedy string) *Problem { return &Problem{f.Path, reason, remedy} }
 	if f.Rows != nil { // rows are checked as a whole, by tables and wholes
@@ -40,12 +46,15 @@ func (f *Field) check(v any, sys units.System) *Problem {
 	switch x := v.(type) {
 	case string:
 		if f.Text {
+			// Texts are names; a longer one is something pasted by mistake.
 			if utf8.RuneCountInString(x) > 80 {
 				return fail("the text is over 80 letters long", "shorten it")
 			}
 			if !utf8.ValidString(x) || strings.IndexFunc(x, unicode.IsControl) >= 0 {
 				return fail("the text holds unprintable characters", "use plain letters")
 			}
+			// The zone decides what hour each reading is, so that it must be
+			// known.
 			if f.Path == "place.zone" {
 				if _, err := time.LoadLocation(x); err != nil || x == "" || x == "Local" {
 					return fail(fmt.Sprintf("there is no time zone %q", x), "enter one like Europe/Zurich or UTC")
@@ -82,7 +91,10 @@ func (f *Field) check(v any, sys units.System) *Problem {
 }
 
 // checkNumber holds the rules of a number, with messages in a person's units.
+// A rounding of the bounds through the person's units may exceed them by a last
+// digit, for which there is a billionth of room.
 func (f *Field) checkNumber(x float64, sys units.System) *Problem {
+	// Bare numbers have no unit to be printed with.
 	show := func(v float64) string {
 		if f.Kind == units.Number {
 			return units.Plain(v, 6, sys)
@@ -106,6 +118,8 @@ func (f *Field) checkNumber(x float64, sys units.System) *Problem {
 
 // Validate returns what is wrong with a heater, field by field and then as a
 // whole; nothing when it can be computed and built. Messages are in metric units.
+// A heater without problems is one that every package of the computation
+// accepts.
 func Validate(h *Heater) []Problem { return validate(h, units.System{}) }
 
 // validate is [Validate] with messages in a person's units.
@@ -165,6 +179,8 @@ func validate(h *Heater, sys units.System) (ps []Problem) {
 }
 
 // rows checks what a row of boxes says together.
+// Series, groups and boxes that differ are checked; boxes that differ must each
+// be a heater that could be built alone.
 func rows(h *Heater, sys units.System) (ps []Problem) {
 	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
 	mm := func(m float64) string { return units.Format(units.Length, m, sys) }
@@ -188,6 +204,7 @@ func rows(h *Heater, sys units.System) (ps []Problem) {
 			fmt.Sprintf("connect boxes that differ in parallel, at most %d kinds of them", MostOthers))
 		return ps
 	}
+	// How many of the boxes differ.
 	n := 0
 	for i, o := range a.Others {
 		at := fmt.Sprintf("array.others.%d", i)
@@ -208,6 +225,7 @@ func rows(h *Heater, sys units.System) (ps []Problem) {
 	if len(ps) > 0 {
 		return ps
 	}
+	// The other boxes in full, each as a heater of its own.
 	kinds, _ := h.Kinds()
 	for i := range kinds[1:] {
 		if p := validate(&kinds[i+1], sys); len(p) > 0 {
@@ -218,6 +236,8 @@ func rows(h *Heater, sys units.System) (ps []Problem) {
 }
 
 // tables checks the rows that the document holds beside its fields.
+// These are the almanac's months and the fuel bills; the horizon and the fan
+// curve are checked with the whole.
 func tables(h *Heater) (ps []Problem) {
 	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
 	if n := len(h.Climate.Months); n != 0 && n != 12 {
@@ -241,6 +261,7 @@ func tables(h *Heater) (ps []Problem) {
 			bad(fmt.Sprintf("climate.months.%d.min_c", i), "the minimum is above the maximum", "swap the two")
 		}
 	}
+	// Each month once at most.
 	seen := map[int]bool{}
 	for i, b := range h.Room.Bills {
 		if b.Month < 1 || b.Month > 12 || seen[b.Month] || !(b.Units >= 0 && b.Units < 1e6) {
@@ -256,18 +277,23 @@ func tables(h *Heater) (ps []Problem) {
 }
 
 // wholes checks what several fields say together.
+// Sizes that do not fit in each other, unions with two members, curves that are
+// none, and pairs of set points in the wrong order.
 func wholes(h *Heater, sys units.System) (ps []Problem) {
 	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
 	mm := func(m float64) string { return units.Format(units.Length, m, sys) }
+	// A union with two members would leave it open which one was meant.
 	one := h.Clone()
 	keep(&one)
 	if !reflect.DeepEqual(one.Absorber, *absorberOf(h)) {
 		bad("absorber", "it describes two kinds of absorber", "keep the one that family names")
 	}
+	// Tubes must fit beside each other,
 	if pitch, width := h.Pitch(); pitch > 0 && width > pitch+1e-6 {
 		bad("absorber", fmt.Sprintf("each tube is %s wide, but the box has only %s for each", mm(width), mm(pitch)),
 			"use fewer or narrower tubes, or wider glazing")
 	}
+	// and columns between their headers.
 	if c := h.Absorber.Cans; c != nil {
 		if tall := float64(c.Rows)*c.Height + 2*c.Header; tall > h.ApertureHeight()+1e-6 {
 			bad("absorber.cans.rows", fmt.Sprintf("%d cans and two headers are %s tall, but the box has only %s", c.Rows, mm(tall),
@@ -297,6 +323,20 @@ func wholes(h *Heater, sys units.System) (ps []Problem) {
 	if c := h.Absorber.Coil; c != nil && c.Ways > c.Runs {
 		bad("absorber.coil.ways", fmt.Sprintf("%d coils do not share %d runs", c.Ways, c.Runs), "use no more coils than runs")
 	}
+	ps = append(ps, curves(h)...)
+	if switchIs("differential")(h) && h.Switch.OffAbove >= h.Switch.OnAbove {
+		bad("switch.off_above_k", "the fan would stop at a higher difference than it starts",
+			"enter a fan-off difference below the fan-on difference")
+	}
+	if switchIs("timer")(h) && h.Switch.To <= h.Switch.From {
+		bad("switch.to_h", "the timer stops before it starts", "set the later hour last")
+	}
+	return ps
+}
+
+// curves checks the horizon's pieces and the fan's points.
+func curves(h *Heater) (ps []Problem) {
+	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
 	for i, o := range h.Shade.Horizon {
 		at := fmt.Sprintf("shade.horizon.%d", i)
 		switch {
@@ -304,34 +344,28 @@ func wholes(h *Heater, sys units.System) (ps []Problem) {
 			bad("shade.horizon", "it has over 720 pieces", "use wider pieces")
 			return ps
 		case !finite(o.From) || !finite(o.To) || o.From < 0 || o.To > 360 || o.To <= o.From:
-			bad(at, "it runs between no two azimuths", "give from_deg below to_deg, 0 to 360; split one that crosses north")
+			bad(at, "its two azimuths are not in order", "enter from_deg below to_deg, 0 to 360; split one that crosses north")
 		case !(o.Elevation >= 0 && o.Elevation <= 90):
-			bad(at+".elevation_deg", "that is no height above the horizon", "give 0 to 90 degrees")
+			bad(at+".elevation_deg", "the height above the horizon is not possible", "enter 0 to 90 degrees")
 		case !(o.Bare >= 0 && o.Bare <= 1 && o.Leafy >= 0 && o.Leafy <= 1):
-			bad(at, "it lets through no share of the sun", "give through_bare and through_leafy between 0 and 1")
+			bad(at, "a share of the sun that it lets through is not possible",
+				"enter through_bare and through_leafy between 0 and 1")
 		}
 	}
 	for i, f := range h.Air.FanTable {
 		at := fmt.Sprintf("air.fan_table.%d", i)
 		switch {
 		case len(h.Air.FanTable) > 60:
-			bad("air.fan_table", "it has over 60 rows", "keep a dozen")
+			bad("air.fan_table", "it has over 60 rows", "enter about a dozen")
 			return ps
 		case !(f.Flow >= 0 && f.Flow <= 5 && f.Pressure >= 0 && f.Pressure <= 5000):
-			bad(at, "that is no point of a small fan", "give flow_m3_s 0 to 5 and pressure_pa 0 to 5000")
+			bad(at, "a small fan has no such point", "enter flow_m3_s 0 to 5 and pressure_pa 0 to 5000")
 		case i > 0 && (f.Flow <= h.Air.FanTable[i-1].Flow || f.Pressure >= h.Air.FanTable[i-1].Pressure):
 			bad(at, "flow must rise and pressure fall from row to row", "sort the rows by flow and leave out the hump")
 		}
 	}
-	if n := len(h.Air.FanTable); n == 1 {
-		bad("air.fan_table", "one point is no curve", "give two or more")
-	}
-	if switchIs("differential")(h) && h.Switch.OffAbove >= h.Switch.OnAbove {
-		bad("switch.off_above_k", "the fan would stop at a higher difference than it starts",
-			"enter a fan-off difference below the fan-on difference")
-	}
-	if switchIs("timer")(h) && h.Switch.To <= h.Switch.From {
-		bad("switch.to_h", "the timer stops before it starts", "set the later hour last")
+	if len(h.Air.FanTable) == 1 {
+		bad("air.fan_table", "a single point does not make a curve", "enter two points or more")
 	}
 	return ps
 }

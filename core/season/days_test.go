@@ -29,7 +29,7 @@ func TestYearIsTheSumOfItsDays(t *testing.T) {
 		upTo = 20
 	}
 	held := []design.Change{to("climate.coldest_c", 4.0), to("climate.warmest_c", 11.0), to("room.heater", "electric"),
-		to("room.wanted_c", 20.0), to("room.otherwise_c", 20.0), to("room.air_c", 20.0), to("room.vent_c", 20.1),
+		to("room.wanted_c", 20.0), to("room.setback_c", 20.0), to("room.air_c", 20.0), to("room.vent_c", 20.1),
 		to("switch.room_limit_c", 45.0), to("room.gains_w", 0.0), to("room.sunny_window_m2", 0.0), to("room.mass", "heavy")}
 	for _, x := range []struct {
 		name    string

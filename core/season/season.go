@@ -134,7 +134,7 @@ func moved(h *design.Heater, s *climate.Series, t collector.Tuning, loss float64
 
 // inlets are the coldest and warmest air a space may hand to its box, C.
 func inlets(h *design.Heater, s *climate.Series) (lo, hi float64) {
-	lo, hi = h.Room.Otherwise, h.Room.Vent+2
+	lo, hi = h.Room.Setback, h.Room.Vent+2
 	if h.Room.Heater == "none" {
 		lo = math.Inf(1)
 		for i := range s.Quarters {
@@ -164,7 +164,7 @@ func monthOf(day, year int) int {
 // through runs a box and its space over some quarters.
 func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, to int) (*Result, error) {
 	r := &Result{Space: sp}
-	start := math.Max(h.Room.Otherwise, s.Quarters[from].Ambient)
+	start := math.Max(h.Room.Setback, s.Quarters[from].Ambient)
 	twins := twins{sp: sp, heated: h.Room.Heater != "none", with: space.Settle(start, start), without: space.Settle(start, start)}
 	twins.spared, twins.burned = twins.with, twins.without
 	days := len(s.Quarters) / climate.QuartersInDay

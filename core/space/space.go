@@ -107,9 +107,9 @@ func New(h *design.Heater) (*Space, error) {
 	if !ok {
 		return nil, fmt.Errorf("room.mass: %q is unknown", r.Mass)
 	}
-	n, ok := changes[r.Draughts]
+	n, ok := changes[r.Leakage]
 	if !ok {
-		return nil, fmt.Errorf("air leakage: %q is unknown", r.Draughts)
+		return nil, fmt.Errorf("air leakage: %q is unknown", r.Leakage)
 	}
 	s := &Space{Floor: r.Floor, Volume: r.Floor * r.Height, Gains: r.Gains, Vent: r.Vent, mass: m.area * r.Floor,
 		capacity: m.capacity * r.Floor}
@@ -155,7 +155,7 @@ func New(h *design.Heater) (*Space, error) {
 		if in {
 			return r.Wanted
 		}
-		return math.Min(r.Wanted, r.Otherwise)
+		return math.Min(r.Wanted, r.Setback)
 	}
 	s.second = secondOf(h)
 	s.still = s.network(0)

@@ -125,7 +125,7 @@ func TestNeedMoves(t *testing.T) {
 	cold, sunny := base, base
 	cold.Outdoors, sunny.Upright = -5, 200
 	for what, more := range map[string]float64{"colder": need(cold), "bare walls": need(base, to("room.insulation", "none")),
-		"air leakage": need(base, to("room.draughts", "open")), "single glass": need(base, to("room.glazing", "single"))} {
+		"air leakage": need(base, to("room.leakage", "open")), "single glass": need(base, to("room.glazing", "single"))} {
 		if more <= usual {
 			t.Errorf("%s needs %v, without %v", what, more, usual)
 		}
