@@ -12,9 +12,13 @@ import (
 
 // An Uncertainty is one input and by how much it moves for one sigma.
 type Uncertainty struct {
-	Name string // as a builder says it
-	Path string // the field by which one says better; empty where none does
-	By   Tuning
+	// Name is how a builder would say it.
+	Name string
+	// Path is the field by which a better value is entered; empty where none
+	// does.
+	Path string
+	// By moves the input by one standard uncertainty.
+	By Tuning
 }
 
 // One sigma of each input. The product's own judgment of the correlations'
@@ -43,6 +47,9 @@ var (
 
 // Uncertainties lists the inputs of a box that are not known. forecast adds
 // the sun's own; a flow given leaves out those of fan and ducts.
+// With flowGiven the inputs of fan and fittings fall out; with forecast the
+// sun's own uncertainty comes in. Sources of the standard uncertainties are in
+// METHODS.
 func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
 	us := []Uncertainty{
 		{"glazing and paint", "cover.material", Tuning{TauAlpha: sigmaTauAlpha}},
@@ -77,20 +84,28 @@ func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
 // Cause is a part of a band: what the figure moves by when one input moves by
 // one sigma.
 type Cause struct {
-	Name   string
+	// Name is that of the [Uncertainty].
+	Name string
+	// Effect is what one standard uncertainty of it does to the figure, in the
+	// figure's own unit.
 	Effect float64
-	Path   string // see [Uncertainty]
+	// Path is the field that makes it smaller, see [Uncertainty].
+	Path string
 }
 
 // Band is where a figure lies with 95 % (k = 2), and what makes it wide, the
 // largest first.
 type Band struct {
+	// Value is the figure; Low and High are the ends of its 95 % range.
 	Value, Low, High float64
-	U                float64 // standard uncertainty
-	Causes           []Cause
+	// U is the standard uncertainty, in the same unit.
+	U float64
+	// Causes are in the order of their effect, the largest first.
+	Causes []Cause
 }
 
 // Largest returns the first n causes that matter at all.
+// They are those worth entering better values for.
 func (b Band) Largest(n int) []Cause {
 	for i, c := range b.Causes {
 		if i == n || math.Abs(c.Effect) < 1e-3*b.U {
@@ -102,6 +117,8 @@ func (b Band) Largest(n int) []Cause {
 
 // NewBand returns the band of a value that inputs move by their effects of one
 // sigma each.
+// U is the root of the sum of squares of the effects; Low and High lie 1.96 U
+// either side (GUM 5.1.2 and 6.2).
 func NewBand(value float64, causes []Cause) Band {
 	sum := 0.0
 	for _, c := range causes {
@@ -115,25 +132,39 @@ func NewBand(value float64, causes []Cause) Band {
 // Peak is a layer of the box on the worst noon with the fan off.
 type Peak struct {
 	LayerTemps
-	Upper float64 // one-sided upper 95 % of its hottest spot, C
+	// Upper is the one-sided upper 95 % bound of its hottest spot, C.
+	Upper float64
 }
 
 // Evaluation is a box at given conditions with everything that is said of it.
 type Evaluation struct {
-	Heater  design.Heater
-	Running Result // fan on, or the flow given
-	Still   Result // the same sun and weather, the fan off, see [Description.FanOff]
-	Noon    Result // the fan off on the worst noon of the year, see [Evaluation.NoonMonth]
+	Heater design.Heater
+	// Running has the fan on, or the flow that was given.
+	Running Result
+	// Still is the same sun and weather with the fan off, see
+	// [Description.FanOff].
+	Still Result
+	// Noon is the fan off on the worst noon of the year, see
+	// [Evaluation.NoonMonth].
+	Noon Result
 	// NoonMonth is the month of the worst noon; 0 where it is the judged noon
 	// with the sun raised to 1,100 W/m2 and the wind at most 1 m/s.
-	NoonMonth  time.Month
-	Peaks      []Peak // of Noon
-	Heat       Band   // to the room, see [Result.Warms]
-	Outlet     Band
+	NoonMonth time.Month
+	// Peaks are the layers' temperatures of Noon, with their upper bounds.
+	Peaks []Peak
+	// Heat is the band of the heat to the room, W, see [Result.Warms].
+	Heat Band
+	// Outlet is that of the outlet temperature, C.
+	Outlet Band
+	// Efficiency is that of heat over sun on the aperture.
 	Efficiency Band
-	Stagnation Band // of Still's absorber
-	Flow       Band // kg/s
-	forecast   bool // the sun is computed, not measured
+	// Stagnation is that of the absorber's hottest spot in Still, C.
+	Stagnation Band
+	// Flow is that of the mass flow, kg/s.
+	Flow Band
+	// forecast says that the sun is computed and not measured, which widens
+	// every band.
+	forecast bool
 }
 
 // Safety conditions: the windless bright noon against which materials are
@@ -154,6 +185,8 @@ const oneSided = 1.645
 // worst noon. What its materials may be hotter than likely is, where the two
 // have the same layers and the same guard, taken from the other evaluation, see
 // [Nearly]; else it is computed.
+// It is some fifty times cheaper than [Evaluate]: the margins, which take one
+// run for each uncertain input, are those of the box that it is like.
 func Like(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, error) {
 	e, d, err := likely(h, c, of)
 	if err != nil || h.Guard == of.Heater.Guard && e.scaled(of) {
@@ -164,6 +197,7 @@ func Like(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, error) {
 
 // Judged is [Like] with no other evaluation to compare with: no bands, and the
 // peaks computed.
+// For judgments that need no bands of the running box.
 func Judged(h *design.Heater, c Conditions, forecast bool) (Evaluation, error) {
 	e, d, err := likely(h, c, &Evaluation{forecast: forecast})
 	if err != nil {
@@ -188,6 +222,8 @@ func (e *Evaluation) judge(d *Description, c Conditions) (err error) {
 // Nearly is [Like] with the margins of the other evaluation even where the
 // guard differs: quick enough to size one by. The two must have the same
 // layers.
+// The margins are scaled as the temperatures themselves are, which is on the
+// safe side for a guard.
 func Nearly(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, error) {
 	e, _, err := likely(h, c, of)
 	if err == nil && !e.scaled(of) {
@@ -236,6 +272,7 @@ func (e *Evaluation) scaled(of *Evaluation) bool {
 
 // peaks sets the layers' peaks from the noon's balances with each uncertainty
 // moved.
+// Bound = temperature + 1.645 U, with U from the moved runs of that very layer.
 func (e *Evaluation) peaks(moved []Result) {
 	for i, l := range e.Noon.Layers {
 		square := 0.0
@@ -250,6 +287,8 @@ func (e *Evaluation) peaks(moved []Result) {
 // raised returns conditions with the sun brought up to [SafetySun], what a
 // mirror throws on the glass in addition and in proportion, and the wind down
 // to [SafetyWind].
+// It stands for the brightest noon that a heater without a place may see: 1,100
+// W/m2 on the glass and little wind.
 func raised(c Conditions) Conditions {
 	if s := c.Sun.Total() - c.Sun.Mirror; s <= 0 {
 		c.Sun.Beam = SafetySun
@@ -263,6 +302,9 @@ func raised(c Conditions) Conditions {
 
 // Evaluate rates a heater running, with its fan off and on the worst noon,
 // each with its band. forecast says that the sun is computed, not measured.
+// It is what a page shows at once: the running box with its bands, the same box
+// with its fan off, and the worst noon of its year with the peaks of every
+// material.
 func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error) {
 	e := Evaluation{Heater: *h, forecast: forecast}
 	d, err := Describe(h)

@@ -11,26 +11,44 @@ import (
 
 // A wall is a layer that a passage's air sweeps.
 type wall struct {
-	layer   int     // behind the covers; -1 is the innermost cover
-	surface float64 // swept, per m2 of aperture
-	fin     float64 // W/m2K of aperture between the layer and where it is swept; zero: none
+	// layer counts from the first one behind the covers; -1 is the innermost
+	// cover.
+	layer int
+	// surface is what is swept, m2 for each m2 of aperture.
+	surface float64
+	// fin is the conductance between the layer and the place where it is swept,
+	// W/m2K of aperture; zero where it is swept itself.
+	fin float64
 }
 
 // passage is one length of the air's way, the same all along it, between two
 // walls: the one that lies above its air first.
 type passage struct {
-	name      string
-	section   heattransfer.Section
-	dh        float64 // hydraulic diameter, m
-	depth     float64 // from wall to wall, m
-	area      float64 // cross section in all, m2
-	length    float64 // m
-	restart   float64 // the entrance begins anew after so many m; zero: never
-	rough     float64 // m
-	fittings  float64 // loss coefficients on its own speed
-	fluctuate float64 // its heat transfer is uncertain by more than that of a smooth one
-	down      bool
-	walls     [2]wall
+	name string
+	// section is the shape that the Nusselt numbers are for.
+	section heattransfer.Section
+	// dh is the hydraulic diameter, m.
+	dh float64
+	// depth is from wall to wall, m.
+	depth float64
+	// area is the cross section of all such passages together, m2.
+	area float64
+	// length is along the way of the air, m.
+	length float64
+	// restart is the length after which the entrance begins anew, m, as at the
+	// joint of two cans; zero for never.
+	restart float64
+	// rough is the height of the roughness, m.
+	rough float64
+	// fittings are loss coefficients on its own speed.
+	fittings float64
+	// fluctuate is the part of the uncertainty of its heat transfer that comes
+	// on top of a smooth passage's.
+	fluctuate float64
+	// down says that the air goes down in it.
+	down bool
+	// walls are what it sweeps: in front and behind.
+	walls [2]wall
 }
 
 // element is the passage as a duct that the pressure is computed of.
@@ -40,6 +58,9 @@ func (p passage) element() airflow.Duct {
 
 // nusselt returns the passage's Nusselt numbers for m kg/s, see
 // [heattransfer.Channel].
+// It returns the Nusselt number of walls heated evenly and that of the exchange
+// across, with the entrance counted from where it begins anew, and more where
+// the walls are rough; m is the mass flow through all such passages, kg/s.
 func (p passage) nusselt(m float64, f Flow) (even, across float64) {
 	mu, pr := air.Viscosity(f.Mean), air.Prandtl(f.Mean)
 	re := math.Abs(m) * p.dh / (p.area * mu)
@@ -66,6 +87,7 @@ func (p passage) nusselt(m float64, f Flow) (even, across float64) {
 // alike. The walls' own coefficients carry the even part; the pair is what the
 // part across differs by. With no flow all heat goes across, and the passage is
 // the closed gap that it is in a box that stands still.
+// A wall with a fin is swept through it: the two conductances in series.
 func (p passage) touches(m float64, f Flow) ([]network.Touch, []network.Pair) {
 	even, across := p.nusselt(m, f)
 	more := 1 + f.Tune.AirNu
@@ -108,6 +130,8 @@ func (p passage) touches(m float64, f Flow) ([]network.Touch, []network.Pair) {
 // across is the conductance from wall to wall through the air between, W/m2K of
 // aperture, at t C, where free convection adds free to either wall's
 // coefficient and the flow adds so much to the section's Nusselt number across.
+// Free and forced convection across a swept gap combine by the third root of
+// the sum of their cubes.
 func (p passage) across(free, flow, t float64) float64 {
 	k := air.Conductivity(t)
 	h := p.section.NuAcross()*k/p.dh + heattransfer.Mixed(flow*k/p.dh, free)
@@ -122,6 +146,7 @@ func (p passage) across(free, flow, t float64) float64 {
 
 // standing returns the conductance between a passage's walls when no air
 // passes, W/m2K of aperture, for the front and the rear wall's temperatures, C.
+// It is the exchange between its walls in a box in which the air stands.
 func (p passage) standing(f Flow) func(front, rear float64) float64 {
 	stir := p.stir(f)
 	return func(front, rear float64) float64 {
@@ -144,6 +169,8 @@ func (p passage) stir(f Flow) func(dt, t float64) float64 {
 
 // routed builds the air side of passages: groups one after the other, the
 // members of a group side by side at one pressure.
+// Groups are taken one after the other; the passages of a group lie side by
+// side and share the air.
 func routed(groups [][]passage) ([]airflow.Element, func(Flow) AirNet) {
 	var elements []airflow.Element
 	for _, g := range groups {

@@ -11,14 +11,19 @@ import (
 
 // maker gathers what every family needs of a heater.
 type maker struct {
-	h     *design.Heater
-	w, l  float64 // aperture, m
+	h *design.Heater
+	// w and l are the aperture's width and length, m.
+	w, l  float64
 	paint catalog.Paint
 	foam  catalog.Insulation
-	sun   func(float64) optics.Layer // painted
-	ir    optics.Layer
-	back  Layer  // the lining behind the absorber; its Gap is yet to be set
-	tune  Tuning // what is not known, moved
+	// sun is what a painted face does to sunlight at an incidence, and ir what
+	// it does to infrared.
+	sun func(float64) optics.Layer
+	ir  optics.Layer
+	// back is the lining behind the absorber; its Gap is yet to be set.
+	back Layer
+	// tune moves what is not known.
+	tune Tuning
 	// stretches cuts the way past screens where the crossing changes; found once.
 	stretches func(segments int) []float64
 }

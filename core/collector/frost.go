@@ -12,8 +12,11 @@ import (
 // at 0 C, passes into dry air as vapor, and slides off a leaning cover that has
 // thawed. The zero value is a clean cover.
 type Coat struct {
-	Mass   float64 // kg/m2
-	Vapour float64 // of the outdoor air, Pa; zero keeps vapor out of it
+	// Mass is the ice on the cover, kg/m2.
+	Mass float64
+	// Vapour is the vapor pressure of the outdoor air, Pa; zero keeps vapor out
+	// of it.
+	Vapour float64
 }
 
 // Water: heat of melting and of sublimation, J/kg, and the gas constant of
@@ -44,6 +47,7 @@ const slides = 25.0
 const lewis = 0.90
 
 // Transmits is the share of the sun that the coat lets through, 0..1.
+// A layer of scattering grains, in the two-stream approximation.
 func (f Coat) Transmits() float64 {
 	return 1 / (1 + 0.75*(1-asymmetry)*1.5*math.Max(0, f.Mass)/(ice*grain))
 }
@@ -92,6 +96,9 @@ func (f *Coat) thaw(t, store, tilt float64) float64 {
 // gives u W/m2K to what surrounds it, in outdoor air and wind of coefficient h,
 // W/m2K, at p Pa. It is for long steps: the heat of frost warms the cover while
 // it forms, and what melts takes what the cover would give over 0 C.
+// dt is in s, t the temperature of the cover in C, u the mean of its exchange
+// in W/m2K, and h the film coefficient of the wind, by which vapor comes and
+// goes.
 func (f *Coat) Follow(t, u, ambient, h, p, tilt, dt float64) {
 	if t > 0 && f.Mass > 0 { // what dries off at 0 C takes its heat first
 		x := *f

@@ -15,12 +15,15 @@ import (
 
 // guard is what heat opens or closes on a box whose fan stands still in the sun.
 type guard struct {
-	begins float64 // C, at the actuator
-	span   float64 // K from there to where it has moved all the way
+	// begins is the temperature at the actuator from which it moves, C.
+	begins float64
+	// span is how much warmer it must get to move all the way, K.
+	span float64
 	// vent is the box as a chimney between vents to outdoors, wide open; nil
 	// for a shutter.
-	vent   *Description
-	passes float64 // share of the sun that a closed shutter lets through
+	vent *Description
+	// passes is the share of the sun that a closed shutter lets through.
+	passes float64
 }
 
 // Losses of a guard's openings: the loss coefficient of a flap that stands
@@ -38,6 +41,8 @@ const (
 
 // protect adds the guard of a heater to its description, and what it costs
 // while it is closed.
+// A vent makes a second description of the same box: a chimney between two
+// vents to outdoors. A shutter only takes sun away.
 func (d *Description) protect(h *design.Heater) error {
 	g := h.Guard
 	if d.Indoors || g.Kind != "vent" && g.Kind != "shutter" {
@@ -97,6 +102,9 @@ func (d *Description) alongCover() {
 // FanOff returns the box with its fan standing still: as [Description.Still],
 // and with its guard as far open or closed as the heat moves it. start, if not
 // nil, is a result of this kind to begin from.
+// Without a guard it is the standing box. With one, the share of its travel is
+// searched at which the actuator is as warm as that share says: in an open vent
+// it feels the air that leaves, else the middle between absorber and cover.
 func (d *Description) FanOff(c Conditions, t Tuning, start *Result) (Result, error) {
 	g := d.guard
 	if g == nil {
@@ -148,6 +156,9 @@ const leastOpen = 0.01
 // balance returns the box with the guard moved by the share at which the
 // temperature that the actuator feels there, C, is the one that moves it so
 // far. That temperature falls as it moves.
+// At gives the box with the guard moved by a share of its travel. A guard that
+// the heat does not reach stays shut, one that is not enough stands all the way
+// open.
 func (g *guard) balance(at func(share float64) (Result, float64, error)) (Result, error) {
 	want := func(share float64) float64 { return g.begins + share*g.span }
 	r, feels, err := at(1)
@@ -175,6 +186,8 @@ func (g *guard) balance(at func(share float64) (Result, float64, error)) (Result
 
 // HotNoon returns the conditions of a hot, clear and nearly windless noon of a
 // month: its mean temperature and ten kelvins, a sky of little haze.
+// Its air is hotDay warmer than the month's mean, its sky clear, and its sun
+// that of the 21st.
 func HotNoon(h *design.Heater, month time.Month) Conditions {
 	// Mean solar noon: the sun is within four degrees of its noon then, and a
 	// quarter of a per cent of its strength.
@@ -203,6 +216,9 @@ const (
 // safetyNoon sets the box's worst noon with its fan off: the judged one with
 // the sun raised, or the hot noon of a month in which the glass is not covered,
 // whichever leaves it hotter.
+// The months in which the glazing is not covered are put in order by a rough
+// rise of their absorber; the two hottest are solved with the fan off, and
+// beside them the judged noon with its sun raised.
 func (e *Evaluation) safetyNoon(d *Description, h *design.Heater, c Conditions) (err error) {
 	noon := raised(c)
 	if e.Noon, err = d.FanOff(noon, Tuning{}, &e.Still); err != nil || d.Indoors {

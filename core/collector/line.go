@@ -14,14 +14,19 @@ import (
 // D&B call Optical FR(tau alpha)e and Loss FR UL. Source: ISO 9806:2017, the
 // quadratic of steady-state tests, here with the inlet's temperature.
 type Line struct {
-	Flow    float64 // kg/s
+	// Flow is the mass flow that the line holds for, kg/s.
+	Flow float64
+	// Optical is eta0, the efficiency with the air at outdoor temperature.
 	Optical float64
-	Loss    float64 // W/m2K
-	Bend    float64 // W/m2K2
+	// Loss is a1, W/m2K, and Bend is a2, W/m2K2.
+	Loss float64
+	Bend float64 // W/m2K2
 	// Angle is the incidence-angle modifier: what a beam at 0, 10 .. 80 degrees
 	// gives the layers behind the covers, over what it gives at 0.
 	Angle []float64
-	Worst float64 // largest miss of the line on its own points, as a share
+	// Worst is the largest miss of the line on its own points, as a share of
+	// the efficiency.
+	Worst float64
 }
 
 // RatingLine fits a box's line at the flow and weather of a rating, from the

@@ -28,12 +28,18 @@ const (
 
 // Layer is a solid sheet of the stack behind the covers.
 type Layer struct {
-	Name     string
-	Kind     LayerKind
-	Material string // catalog id
-	Service  float64
-	Gap      float64 // air in front of it, mean, m
-	Store    float64 // heat it takes up per kelvin, J/m2K of aperture
+	// Name is for a reader; Kind tells covers, absorbers and the back apart.
+	Name string
+	Kind LayerKind
+	// Material is its catalog id.
+	Material string
+	// Service is what the material withstands, C.
+	Service float64
+	// Gap is the air in front of it, in the mean, m.
+	Gap float64
+	// Store is the heat that it takes up, J/m2K of aperture.
+	Store float64
+	// Infrared is what its faces do to heat radiation.
 	Infrared optics.Layer
 	// Sun gives what the layer does to sunlight at an incidence in degrees.
 	Sun func(theta float64) optics.Layer
@@ -41,13 +47,20 @@ type Layer struct {
 
 // Flow is what an air network is built for.
 type Flow struct {
-	Mass    float64 // enters at the inlet, kg/s
-	LeakOut float64 // lost on the way, kg/s
+	// Mass enters at the inlet, kg/s.
+	Mass float64
+	// LeakOut is lost on the way through the seams, kg/s, and LeakIn drawn in
+	// from outdoors.
+	LeakOut float64
 	LeakIn  float64 // drawn in from outdoors on the way, kg/s
-	Mean    float64 // of the air, C
-	P       float64 // Pa
-	Tune    Tuning
-	First   int // index of the first layer behind the covers
+	// Mean is the mean temperature of the air, C, at which its properties are
+	// taken.
+	Mean float64
+	// P is the air pressure, Pa.
+	P    float64
+	Tune Tuning
+	// First is the index of the first layer behind the covers.
+	First int
 	// Of the box: segments along the way, tilt in degrees, height in m.
 	Segments int
 	Tilt     float64
@@ -56,12 +69,21 @@ type Flow struct {
 
 // AirNet is the air side of a box for one flow.
 type AirNet struct {
-	Airs    []network.Air
-	Outlet  []network.Feed
+	// Airs are the nodes; the feeds of each say where its air comes from.
+	Airs []network.Air
+	// Outlet is what leaves for the room.
+	Outlet []network.Feed
+	// LeakOut is what leaves through the seams.
 	LeakOut []network.Feed
-	Along   [][]network.Feed // the air on its way from inlet to outlet, by mass
-	Climb   []float64        // how far each step of Along climbs, as a share of the box's height
-	Bore    []float64        // cross section of each step, m2; zero where its speeding up is not reckoned
+	// Along is the air on its way from inlet to outlet, by mass: one mix for
+	// each step.
+	Along [][]network.Feed
+	// Climb is how far each step of Along climbs, as a share of the box's
+	// height.
+	Climb []float64
+	// Bore is the cross section of each step, m2; zero where its speeding up is
+	// not counted.
+	Bore []float64
 	// Beside are the nets of boxes side by side, each in its own segments; then
 	// Airs is empty, Along tells of the first, and Outlet and LeakOut count
 	// segments over all of them.
@@ -73,17 +95,24 @@ func (n *AirNet) still() bool { return len(n.Airs) == 0 && len(n.Beside) == 0 }
 
 // A Join is metal between two layers behind the covers, W/m2K of aperture.
 type Join struct {
+	// A and B are layers that metal joins, counted from the first behind the
+	// covers.
 	A, B int
-	G    float64
+	// G is the conductance between them, W/m2K of aperture.
+	G float64
 }
 
 // Passages is what makes a family: layers, where air runs between them, and
 // the pressure it costs.
 type Passages struct {
-	Layers   []Layer
-	Air      func(Flow) AirNet
+	// Layers are what lies behind the covers, from the glass to the back.
+	Layers []Layer
+	// Air makes the nodes for a flow.
+	Air func(Flow) AirNet
+	// Elements are the pressure losses on the way.
 	Elements []airflow.Element
-	Joins    []Join
+	// Joins are conduction between layers, such as through the walls of a tube.
+	Joins []Join
 	// Ways are the passages that the air takes between layers, for a box in
 	// which it stands.
 	Ways []passage
@@ -93,9 +122,11 @@ type Passages struct {
 	// Remembers says that solving leaves something behind to begin from.
 	Remembers bool
 	// Ports are the depths of the spaces that inlet and outlet open into, m.
-	Ports    [2]float64
-	Header   *airflow.Header               // of parallel tubes; nil without
-	Evenness func(m, t, p float64) float64 // least over mean flow; nil where it says nothing
+	Ports [2]float64
+	// Header shares the air among parallel tubes; nil without.
+	Header *airflow.Header
+	// Evenness is the least over the mean flow; nil where it means nothing.
+	Evenness func(m, t, p float64) float64
 	// RoomSide is the coefficient from the last layer to the room where the
 	// box hangs indoors, for their temperatures, the height in m and Pa.
 	RoomSide func(layer, room, height, p float64) float64
@@ -103,39 +134,72 @@ type Passages struct {
 
 // Description is a whole box as the solver needs it.
 type Description struct {
-	Width, Height float64 // aperture of one box, m
-	Cells         int     // segments of one box's way; zero means Segments
-	Boxes         int     // equal boxes; zero means one
-	Series        bool    // one after the other, else side by side
-	Gross         float64 // of all, m2
+	// Width and Height are the aperture of one box, m.
+	Width, Height float64
+	// Cells are the segments of one box's way; zero means [Segments].
+	Cells int
+	// Boxes are how many equal boxes there are; zero means one.
+	Boxes int
+	// Series says that they lie one after the other, and not side by side.
+	Series bool
+	// Gross is the area of all boxes with their frames, m2.
+	Gross float64
+	// Sheets are the covers, from the outside in; what follows is by cover as
+	// well.
 	Sheets        []optics.Sheet
 	CoverInfrared []optics.Layer
 	CoverService  []float64
 	CoverMaterial []string
-	CoverStore    []float64 // J/m2K
-	Between       []float64 // air behind each cover but the last, m
-	Webs          []float64 // conductance of what crosses it, W/m2K
-	Wave          float64   // surface of the outer cover over its plan
-	Dirt          float64
-	Walls         float64 // reflectance of the side walls
-	Depth         float64 // from inner cover to absorber, m
-	Passages      Passages
-	BackR         func(Tuning) float64 // of foam and board, from the lining to the outside of the back, m2K/W
-	Mount         string               // what is behind the back: wall, rack or nothing (it hangs indoors)
-	WallR         float64              // from the wall's outer face to the room, m2K/W
-	EdgeUA        func(Tuning) float64 // W/K of one box
-	Seam          float64              // m3/s at 1 Pa
-	Cold, Hot     []airflow.Element
-	bend          float64 // loss of a right angle of this duct
-	Fan           airflow.Fan
-	FanAtHot      bool
-	Natural       bool    // no fan: warmth alone moves the air
-	Riser         float64 // warm duct above the box, m
-	Indoors       bool
-	Stages        int // of fans that join in one after the other; below two means one
-	Panel         *PanelDrive
-	FromOutdoors  bool    // the inlet lies outdoors
-	VentCp        float64 // pressure coefficient of wind on an outdoor vent
+	// CoverStore is the heat that each cover takes up, J/m2K.
+	CoverStore []float64
+	// Between is the air behind each cover but the last, m.
+	Between []float64
+	// Webs is the conductance of what crosses that air, W/m2K, as in twin-wall
+	// sheets.
+	Webs []float64
+	// Wave is the surface of the outer cover over its plan; 1 is flat.
+	Wave float64
+	// Dirt is the share of the sun that it keeps out.
+	Dirt float64
+	// Walls is the reflectance of the side walls for the sun.
+	Walls float64
+	// Depth is from the inner cover to the absorber, m.
+	Depth    float64
+	Passages Passages
+	// BackR is the resistance of foam and board, from the lining to the outside
+	// of the back, m2K/W.
+	BackR func(Tuning) float64
+	// Mount is what lies behind the back: a wall, a rack, or nothing where the
+	// box hangs indoors.
+	Mount string
+	// WallR is from the wall's outer face to the room, m2K/W.
+	WallR float64
+	// EdgeUA is the loss through the edges of one box, W/K.
+	EdgeUA func(Tuning) float64
+	// Seam is the leakage of all seams, m3/s at 1 Pa; it grows as the pressure
+	// to the power of 0.65.
+	Seam float64
+	// Cold and Hot are the duct's elements before and behind the box.
+	Cold, Hot []airflow.Element
+	// bend is the loss coefficient of a right angle of this duct.
+	bend float64
+	Fan  airflow.Fan
+	// FanAtHot says that the fan pulls at the outlet.
+	FanAtHot bool
+	// Natural says that warmth alone moves the air.
+	Natural bool
+	// Riser is the height of warm duct above the box, m.
+	Riser float64
+	// Indoors says that the box hangs behind the room's own window.
+	Indoors bool
+	// Stages are fans that join in one after the other; below two means one.
+	Stages int
+	// Panel drives the fan in place of the mains; nil without.
+	Panel *PanelDrive
+	// FromOutdoors says that the inlet lies outdoors.
+	FromOutdoors bool
+	// VentCp is the pressure coefficient of the wind on an outdoor vent.
+	VentCp float64
 	// Conductance of the ducts that lie outdoors, W/K.
 	ColdOut, HotOut float64
 
@@ -150,10 +214,13 @@ type Description struct {
 
 // PanelDrive is a PV panel that turns the fan.
 type PanelDrive struct {
-	Diode   airflow.Diode
-	Motor   airflow.Motor
-	Ohm     float64 // of the wires, there and back
-	Battery float64 // Wh; above zero the fan runs at its rated voltage
+	// Diode is the panel's curve, and Motor what the fan draws at a voltage.
+	Diode airflow.Diode
+	Motor airflow.Motor
+	// Ohm is the resistance of the wires, there and back.
+	Ohm float64
+	// Battery is in Wh; above zero the fan runs at its rated voltage.
+	Battery float64
 }
 
 // Staged returns the box with only so many of its staged fans running, 1 or 2;
@@ -300,6 +367,8 @@ const (
 )
 
 // Describe turns a valid heater into what the solver needs.
+// Nothing in it depends on weather or flow, so that one description serves a
+// whole year. The error names a material that the catalog does not know.
 func Describe(h *design.Heater) (Description, error) {
 	d, err := describe(h)
 	if err != nil {
@@ -344,6 +413,7 @@ func describe(h *design.Heater) (Description, error) {
 	if err != nil {
 		return d, err
 	}
+	// One line a family: this is all that a new one adds here.
 	makers := map[design.Family]func(*maker) (Passages, error){
 		design.ScreenBox: (*maker).screens, design.CanColumns: (*maker).cans, design.Downpipes: (*maker).pipes,
 		design.DoublePassTubes: (*maker).pipes, design.RibbedCoil: (*maker).coil,
@@ -355,6 +425,8 @@ func describe(h *design.Heater) (Description, error) {
 	if !ok {
 		return d, fmt.Errorf("no way of making is called %q", h.Absorber.Family)
 	}
+	// Screens remember their last crossing, so that a rating makes the passages
+	// anew.
 	build := func(t Tuning) (Passages, error) {
 		moved := *k
 		moved.tune = t
@@ -373,6 +445,9 @@ func describe(h *design.Heater) (Description, error) {
 }
 
 // glaze lists the covers' layers, outermost first.
+// A twin-wall sheet is two sheets with air and webs between them. A coated
+// sheet has its coating on the inside. Heat stored is that of the solid part
+// alone.
 func (d *Description) glaze(h *design.Heater) error {
 	layers := h.Cover.Layers
 	between := h.Cover.Between
@@ -393,6 +468,8 @@ func (d *Description) glaze(h *design.Heater) error {
 			thick = c.Thickness
 		}
 		sheet := optics.Sheet{N: c.Index, KL: c.Extinction * thick}
+		// What is neither emitted nor let through is reflected; both faces
+		// alike.
 		r := 1 - c.Emittance - c.Transmit
 		ir := optics.Layer{Transmit: c.Transmit, ReflectFront: r, ReflectBack: r}
 		if c.CoatPass > 0 {
@@ -427,6 +504,10 @@ func (d *Description) glaze(h *design.Heater) error {
 }
 
 // body sets what the box loses by its back and edges.
+// The back is insulation and board in series. The edges are the lined side of
+// the frame over the depth of the cavity, and the frame's own wood as a bridge
+// past the insulation. Bodies of foam have no bridge; sheet metal is one unless
+// foam lines it.
 func (d *Description) body(h *design.Heater, foam catalog.Insulation) error {
 	wood, err := catalog.FindWood(h.Box.Frame)
 	if err != nil {
@@ -463,6 +544,8 @@ func (d *Description) body(h *design.Heater, foam catalog.Insulation) error {
 		u := 1 / (h.Box.EdgeFoam/(foam.Conductivity*(1+t.Foam)) + side + heattransfer.FilmOutside)
 		return perimeter * (u*depth + bridge*(1+t.Foam))
 	}
+	// Two seams run around the box, the bed of the glazing and the corners at
+	// the back.
 	d.Seam = 2 * 2 * (h.OuterWidth() + h.OuterHeight()) * h.Box.Seam * d.boxes() // glazing bed and frame corners
 	return nil
 }
@@ -502,6 +585,8 @@ func wallResistance(h *design.Heater) float64 {
 
 // back returns the back's conductances to the outdoors and to the room through
 // the wall that the box lies on, W/m2K.
+// Between flush and leaning, and between leaning and lying, the shares of wall,
+// rack and roof go over in proportion to the tilt, so that no figure jumps.
 func (d *Description) back(c Conditions, t Tuning) (outdoors, room float64) {
 	if d.Mount == "" {
 		return 0, 0
@@ -517,16 +602,22 @@ func (d *Description) back(c Conditions, t Tuning) (outdoors, room float64) {
 
 // WarmedByRoom says whether a box at a tilt lies on a wall that leads heat
 // between it and the room.
+// The year then couples the two.
 func (d *Description) WarmedByRoom(tilt float64) bool {
 	_, room := d.back(Conditions{Tilt: tilt}, Tuning{})
 	return room > 0
 }
 
 // ducts sets the ways from the room to the box and back.
+// Flexible duct that is not pulled straight costs more by
+// airflow.StretchFactor. Ducts of a stand cross the open and lose heat on their
+// whole surface; those through a wall do not.
 func (d *Description) ducts(h *design.Heater) error {
 	if d.Indoors {
 		return nil
 	}
+	// Wind coefficients of a vent in a wall: 0.6 against the wind, -0.3 behind
+	// it.
 	if d.FromOutdoors = h.Air.Source == "outdoors"; d.FromOutdoors {
 		d.VentCp = map[string]float64{"windward": 0.6, "leeward": -0.3}[h.Air.Vent]
 	}
@@ -571,11 +662,15 @@ func (d *Description) ducts(h *design.Heater) error {
 // fitting is a piece of the way to the box or from it: a length of duct, or
 // what loses k times the pressure of the speed in the duct.
 type fitting struct {
+	// name is what a reader sees; path is the field that changes it.
 	name, path string
-	length, k  float64
+	// length is in m; k is a loss coefficient on the duct's speed.
+	length, k float64
 }
 
 // fittings are the pieces before the box and after it, in the air's order.
+// Each piece carries the field that changes it, so that the drawing of the path
+// and its working name the same pieces as the computation.
 func (d *Description) fittings(h *design.Heater, bend float64) (out [2][]fitting) {
 	through, way := routeLoss[h.Air.Route], map[string]string{"wall": "through the wall", "window": "the window's insert",
 		"stand": "through the wall, from the stand", "furnace": "the furnace's plenum"}[h.Air.Route]
@@ -621,6 +716,9 @@ func (p Passages) curtained(h *design.Heater) Passages {
 const Copper = 0.0178
 
 // fan sets what moves the air.
+// A builder's own curve takes the place of the usual shape. Fans behind each
+// other add pressures, beside each other flows. A fan on its panel runs where
+// the panel's curve and the motor's meet.
 func (d *Description) fan(h *design.Heater) error {
 	if d.Natural {
 		return nil
@@ -655,6 +753,7 @@ func (d *Description) fan(h *design.Heater) error {
 
 // join puts equal boxes together: side by side each has its share of the air,
 // one after the other the second takes what the first gives.
+// Boxes between headers are no part of this: see row.go.
 func (d *Description) join() {
 	if d.Boxes < 2 || d.row != nil {
 		return
@@ -685,11 +784,13 @@ func (d *Description) join() {
 
 // shared is equal ways side by side.
 type shared struct {
+	// of are the elements that each of n equal ways has.
 	of []airflow.Element
 	n  float64
 }
 
 // Loss implements [airflow.Element].
+// Equal ways side by side share the mass and have one pressure drop.
 func (s shared) Loss(m, t, p float64) (dp float64) {
 	for _, e := range s.of {
 		dp += e.Loss(m/s.n, t, p)
@@ -714,6 +815,7 @@ func (d *Description) renewed(t Tuning) (*Description, error) {
 }
 
 // times multiplies every stream of a net.
+// The streams of one box become those of so many; temperatures stay.
 func times(n AirNet, by float64) AirNet {
 	scale := func(fs []network.Feed) {
 		for i := range fs {
@@ -736,6 +838,8 @@ func times(n AirNet, by float64) AirNet {
 
 // chain lets the second net take the first one's outlet. The second lies in the
 // segments after the first, turned round where the first ends at its far side.
+// The segments of the second follow those of the first, which is why a feed may
+// come from a segment beside.
 func chain(a, b AirNet, segments int) AirNet {
 	out := AirNet{Climb: slices.Concat(a.Climb, b.Climb), Bore: slices.Concat(a.Bore, b.Bore)}
 	in := 0 // the segment at which the second takes air in
@@ -768,9 +872,12 @@ func chain(a, b AirNet, segments int) AirNet {
 
 // joint says where the segments of two nets in a chain come to lie.
 type joint struct {
-	segments              int // of either
+	// segments is how many either net has.
+	segments int
+	// Whether either net is passed from its last segment to its first.
 	flipFirst, flipSecond bool
-	outlet                []network.Feed // of the first, where it has come to lie
+	// outlet is that of the first net, where it has come to lie.
+	outlet []network.Feed
 }
 
 // at is where a segment of one of the two lies in the chain.
@@ -840,6 +947,7 @@ func (l joint) air(a, b *network.Air) network.Air {
 
 // reversed runs a net backwards: what was the outlet takes air in. Leaks are
 // left out.
+// It is what the air does in a box that cools by night: down where it went up.
 func reversed(n AirNet) AirNet {
 	if len(n.Beside) > 0 {
 		var nets []AirNet
@@ -876,12 +984,14 @@ func reversed(n AirNet) AirNet {
 
 // opaque returns the layer of a surface that lets nothing through, for the sun
 // at any angle and for infrared.
+// It returns a painted face for sunlight of any incidence, and for infrared.
 func opaque(absorptance, emittance float64) (func(float64) optics.Layer, optics.Layer) {
 	sun := optics.Layer{ReflectFront: 1 - absorptance, ReflectBack: 1 - absorptance}
 	return func(float64) optics.Layer { return sun }, optics.Layer{ReflectFront: 1 - emittance, ReflectBack: 1 - emittance}
 }
 
 // always is a touch whose coefficient does not follow the temperatures.
+// Its film coefficient does not depend on temperatures.
 func always(layer int, h float64) network.Touch {
 	return network.Touch{Layer: layer, H: func(_, _ float64) float64 { return h }}
 }

@@ -16,42 +16,77 @@ import (
 
 // Conditions are the sun, the weather and the air a box is rated in.
 type Conditions struct {
-	Sun      solar.OnPlane // on the glass, W/m2
-	Tilt     float64       // degrees
-	Ambient  float64       // C
-	Inlet    float64       // C
-	Room     float64       // C, of the space that the air goes to; it matters where the inlet lies outdoors
-	Sky      float64       // C, radiant
-	Wind     float64       // m/s
-	WindH    float64       // W/m2K; above zero it replaces the wind correlation
-	Pressure float64       // Pa
-	Vapour   float64       // of the outdoor air, Pa; zero where unknown, and then no frost forms
-	Snow     float64       // new on the cover as a day begins, kg/m2
-	Flow     float64       // kg/s; zero takes the fan's operating point
-	NoFlow   bool          // the fan stands still
+	// Sun is on the glass, W/m2: beam, sky, ground and mirror with their
+	// incidence.
+	Sun solar.OnPlane
+	// Tilt is in degrees: 90 is upright.
+	Tilt float64
+	// Ambient is the outdoor air, C.
+	Ambient float64
+	// Inlet is the air that the box draws in, C.
+	Inlet float64
+	// Room is the space that the air goes to, C; it matters where the inlet
+	// lies outdoors.
+	Room float64
+	// Sky is the radiant temperature of the sky, C.
+	Sky float64
+	// Wind is the speed at the glass, m/s.
+	Wind float64
+	// WindH is a film coefficient, W/m2K; above zero it replaces the wind
+	// correlation.
+	WindH float64
+	// Pressure is that of the air, Pa; zero is that of sea level.
+	Pressure float64
+	// Vapour is the vapor pressure of the outdoor air, Pa; zero where it is not
+	// known, and then no frost forms.
+	Vapour float64
+	// Snow is new on the cover as a day begins, kg/m2.
+	Snow float64
+	// Flow is the mass flow that leaves the box, kg/s; zero takes the fan's
+	// operating point.
+	Flow float64
+	// NoFlow says that the fan stands still.
+	NoFlow bool
 }
 
 // Tuning moves uncertain inputs away from their best values: shares unless
 // said otherwise. The zero value moves nothing.
 type Tuning struct {
-	TauAlpha  float64
-	Emittance float64 // absolute
-	Wind      float64 // natural logarithm of a factor
-	Sky       float64 // K
-	AirNu     float64
-	GapNu     float64
-	Foam      float64
-	FanCurve  float64
-	Fittings  float64 // natural logarithm of a factor
-	Leak      float64 // natural logarithm of a factor
-	Bypass    float64 // absolute
-	Jet       float64 // natural logarithm of a factor on what an inlet without deflector and a baffle do to the crossing
-	Sun       float64
+	// TauAlpha moves the transmittance-absorptance product, as a share.
+	TauAlpha float64
+	// Emittance moves that of the absorber, absolute.
+	Emittance float64
+	// Wind is the logarithm of a factor on the wind's film coefficient.
+	Wind float64
+	// Sky moves the sky temperature, K.
+	Sky float64
+	// AirNu moves the Nusselt numbers of the moving air, and GapNu those of
+	// standing air, as shares.
+	AirNu float64
+	GapNu float64
+	// Foam moves the insulation's conductivity, as a share.
+	Foam float64
+	// FanCurve moves the fan's pressure and flow, as a share.
+	FanCurve float64
+	// Fittings is the logarithm of a factor on the loss of fittings.
+	Fittings float64
+	// Leak is the logarithm of a factor on the leakage of seams.
+	Leak float64
+	// Bypass moves the share that slips around screens, absolute.
+	Bypass float64
+	// Jet is the logarithm of a factor on what an inlet without a deflector and
+	// a baffle do to the crossing.
+	Jet float64
+	// Sun moves the sun on the glass, as a share.
+	Sun float64
 }
 
 // Energy is where the sun on the aperture goes, W. The parts sum to Sun. Room
 // is what an indoor panel's back gives straight to the room.
 type Energy struct {
+	// All in W over the aperture of all boxes. Sun is what falls on it; the
+	// others sum to it: reflected, lost by front, back and edges, lost by
+	// leaks, given to the air, and given to the room through the pane.
 	Sun, Reflected, Front, Back, Edge, Leak, Air, Room float64
 }
 
@@ -62,54 +97,96 @@ func (e Energy) Sum() float64 {
 
 // LayerTemps is how warm a layer is along the air's way, C.
 type LayerTemps struct {
+	// Name, Kind, Material and Service are those of the [Layer].
 	Name     string
 	Kind     LayerKind
 	Material string
 	Service  float64
-	Along    []float64
-	Mean     float64
-	Max      float64
+	// Along is its temperature in each segment from the inlet on, C.
+	Along []float64
+	// Mean is over the area, and Max is the hottest spot, C.
+	Mean float64
+	Max  float64
 }
 
 // Result is a rated box.
 type Result struct {
-	Mass            float64 // leaving the box, kg/s
-	Volume          float64 // of it at the inlet's temperature, m3/s
-	Outlet          float64 // C
-	Heat            float64 // to the air, W; of an indoor panel, to the room besides what the bare window gives
-	Bare            float64 // what the bare window would give, W; zero but for an indoor panel
-	Efficiency      float64 // on the aperture
-	EfficiencyGross float64 // on the gross area (ISO 9806:2017)
-	Aperture, Gross float64 // m2
-	AbsorberMean    float64 // C
-	AbsorberMax     float64 // C
-	CoverOuter      float64 // C
-	PressureDrop    float64 // whole system, Pa
-	BoxPressure     float64 // of the box against outdoors, Pa
-	FanPower        float64 // W
-	Bought          float64 // what of that is paid for: nothing off a panel of its own, W
-	FanFlow         float64 // m3/s at the fan
-	Leak            float64 // kg/s
-	Cp              float64 // J/kgK
-	Energy          Energy
-	Layers          []LayerTemps
-	AirAlong        []float64 // C, from inlet to outlet
-	HotAlong        []float64 // the hottest absorber layer beside each step of AirAlong after the first, C
-	DuctLoss        float64   // lost by ducts that lie outdoors, W; Heat does not count it
-	MakeUp          float64   // takes the outdoor air that replaces in the room what leaks from the box, W; Heat does not count it
-	Airing          float64   // takes outdoor air that the box draws in up to the room's temperature, W; Heat does not count it
-	Lift            float64   // pressure that warmth adds, Pa
-	SpeedingUp      float64   // pressure that speeds up the air as it warms, Pa; part of PressureDrop
-	Evenness        float64   // least over mean flow of tubes or of the crossing of screens; 0 where it says nothing
-	FanSpeed        float64   // share of full speed
-	Branches        []Branch  // of a row of boxes, from the inlet's end on; nil for one box
-	CoverInner      float64   // coldest spot of the innermost cover, C
-	Conditions      Conditions
-	state           *network.State
+	// Mass is the flow that leaves the box, kg/s.
+	Mass float64
+	// Volume is that flow at the inlet's temperature, m3/s.
+	Volume float64
+	// Outlet is the temperature of the air that leaves the box, C.
+	Outlet float64
+	// Heat is what the air takes up, W; of an indoor panel, what the room gets
+	// besides what the bare window gives.
+	Heat float64
+	// Bare is what the bare window would give, W; zero but for an indoor panel.
+	Bare float64
+	// Efficiency is Heat over the sun on the aperture.
+	Efficiency float64
+	// EfficiencyGross is on the gross area (ISO 9806:2017).
+	EfficiencyGross float64
+	// Aperture and Gross are the two areas, m2.
+	Aperture, Gross float64
+	// AbsorberMean and AbsorberMax are the absorber's mean and hottest spot, C.
+	AbsorberMean float64
+	AbsorberMax  float64 // C
+	// CoverOuter is the mean of the outer cover, C.
+	CoverOuter float64
+	// PressureDrop is that of the whole system, Pa.
+	PressureDrop float64
+	// BoxPressure is that of the box against outdoors, Pa.
+	BoxPressure float64
+	// FanPower is what all fans take, W.
+	FanPower float64
+	// Bought is what of that is paid for, W: nothing off a panel of its own.
+	Bought float64
+	// FanFlow is the volume flow at the fan, m3/s.
+	FanFlow float64
+	// Leak is the mass flow through the seams, kg/s.
+	Leak float64
+	// Cp is the specific heat of the air, J/kgK.
+	Cp     float64
+	Energy Energy
+	// Layers are the temperatures of all layers, covers first.
+	Layers []LayerTemps
+	// AirAlong is the air from inlet to outlet, C.
+	AirAlong []float64
+	// HotAlong is the hottest absorber layer beside each step of AirAlong after
+	// the first, C.
+	HotAlong []float64
+	// DuctLoss is what ducts that lie outdoors lose, W; Heat does not count it.
+	DuctLoss float64
+	// MakeUp warms the outdoor air that replaces in the room what leaks from
+	// the box, W; Heat does not count it.
+	MakeUp float64
+	// Airing warms the outdoor air that the box draws in up to the room's
+	// temperature, W; Heat does not count it.
+	Airing float64
+	// Lift is the pressure that warmth adds, Pa.
+	Lift float64
+	// SpeedingUp is the pressure that speeds up the air as it warms, Pa; it is
+	// part of PressureDrop.
+	SpeedingUp float64
+	// Evenness is the least over the mean flow of tubes, or of the crossing of
+	// screens; 0 where it means nothing.
+	Evenness float64
+	// FanSpeed is the share of full speed.
+	FanSpeed float64
+	// Branches are those of a row of boxes, from the inlet's end on; nil for
+	// one box.
+	Branches []Branch
+	// CoverInner is the coldest spot of the innermost cover, C.
+	CoverInner float64
+	Conditions Conditions
+	// state is the network's own, from which the next rating may begin.
+	state *network.State
 }
 
 // Rate solves a heater at given conditions: the heat balance, and with no flow
 // given the fan's operating point with it.
+// It is what `gladember rate` prints. Errors are those of a material that the
+// catalog does not know, and [network.ErrNoBalance].
 func Rate(h *design.Heater, c Conditions) (Result, error) {
 	d, err := Describe(h)
 	if err != nil {
@@ -120,6 +197,11 @@ func Rate(h *design.Heater, c Conditions) (Result, error) {
 
 // lit returns the sun absorbed by each layer in W/m2 of aperture, the part
 // thrown back, and the part that side walls take up and lose outwards.
+// Beam, sky, ground and mirror each pass the covers at an angle of their own
+// (package optics); what reaches the cavity is shared by net radiation between
+// the layers, so that light thrown from layer to layer is counted. Sky and
+// ground take the effective angles of Brandemuehl and Beckman (Duffie and
+// Beckman 5.4).
 func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected, edge float64) {
 	if d.row != nil {
 		return d.row.lit(c, t)
@@ -129,10 +211,13 @@ func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected
 	stack := make([]optics.Layer, len(absorbed))
 	emit := make([]optics.Emission, len(absorbed))
 	for i, s := range d.Sheets {
+		// What comes back from the layers is diffuse.
 		one := optics.Covers([]optics.Sheet{s}, optics.DiffuseAngle)
 		stack[i] = optics.Layer{Transmit: one.Transmitted, ReflectFront: one.Reflected, ReflectBack: one.Reflected}
 	}
 	perimeter := 2 * (d.Width + d.Height)
+	// Of what the side walls take up, the share that goes outwards: their loss
+	// over the loss and the exchange inside.
 	wallU := d.EdgeUA(t) / math.Max(1e-6, perimeter*math.Max(0.02, d.Depth))
 	const insideWall = 10.0 // W/m2K, walls to air and absorber: common practice, no source
 	lost := wallU / (wallU + insideWall)
@@ -183,6 +268,9 @@ func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected
 
 // radiation appends the exchange of every pair of layers and with the world
 // in front, whose sky part is (1 + cos tilt)/2; the ground is as warm as the air.
+// Exchange factors are those of grey parallel planes, with holes and
+// transmitting films in between: sigma (Ta^2 + Tb^2)(Ta + Tb) times the factor
+// is the conductance between two of them.
 func (d *Description) radiation(links []network.Link, c Conditions, t Tuning) []network.Link {
 	var stack []optics.Layer
 	for _, l := range d.CoverInfrared {
@@ -234,6 +322,8 @@ func (d *Description) surroundings(c Conditions) [network.Outsides]float64 {
 
 // links builds everything between layers that does not depend on the flow;
 // still says that the gaps which air runs through hold standing air.
+// They are standing air, metal joints, radiation, the wind, and what goes
+// through the back and the edges.
 func (d *Description) links(c Conditions, t Tuning, swept map[int]bool) []network.Link {
 	nc := len(d.Sheets)
 	gap := d.gap(c, t)
@@ -373,6 +463,8 @@ const leakExponent = 0.65
 
 // Rate solves the box with some inputs moved. start, if not nil, is a result
 // of the same box to begin from.
+// The order is: sun, then the still box or the flow. A box without a fan whose
+// air does not rise is the still box.
 func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error) {
 	r := Result{Aperture: d.Aperture(), Gross: d.Gross, Conditions: c}
 	if !c.NoFlow {
@@ -418,6 +510,8 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 
 // blower sets the fan that drives the air and returns its share of full speed;
 // a panel without a battery may leave it without power.
+// Its figures are then those of the fan laws: flow by the speed, pressure by
+// its square, power by its cube.
 func (p *pass) blower() float64 {
 	p.fan = p.d.Fan
 	p.fan.More = p.t.FanCurve
@@ -443,6 +537,9 @@ func (p *pass) standing(r *Result, warm *network.State) error {
 // driven solves the box with a given flow, or with that at which the fan meets
 // the losses. Flow, leak and air properties follow from the outlet's
 // temperature, and it from them: a few rounds settle both.
+// Each round takes the outlet of the one before. The network is settled loosely
+// at first and to [network.Settled] only once the outlet stands to a tenth of a
+// millikelvin.
 func (p *pass) driven(r *Result, warm *network.State, start *Result) error {
 	d, c := p.d, p.c
 	// Half of the sun, carried by a usual flow, is a fair first guess.
@@ -459,6 +556,8 @@ func (p *pass) driven(r *Result, warm *network.State, start *Result) error {
 	for round := 0; ; round++ {
 		mass := c.Flow
 		if mass <= 0 {
+			// Lift helps the fan, and the air that speeds up as it warms takes
+			// from it.
 			p.sys.Lift = p.lift - p.speeding
 			pt, err := airflow.OperatingPoint(p.fan, p.sys, c.Inlet, out, c.Pressure)
 			if err != nil {
@@ -517,20 +616,26 @@ func (p *pass) powered(r *Result) {
 
 // pass is one rating on its way.
 type pass struct {
-	d         *Description
-	c         Conditions
-	t         Tuning
-	n         *network.Network
-	sys       airflow.System
-	fan       airflow.Fan
-	lift      float64 // Pa, of the last balance
-	speeding  float64 // Pa that speeds up the warming air, of the last balance
-	reflected float64 // W/m2
-	edge      float64 // W/m2 that side walls lose
-	linked    bool
+	d   *Description
+	c   Conditions
+	t   Tuning
+	n   *network.Network
+	sys airflow.System
+	fan airflow.Fan
+	// lift is in Pa, of the last balance.
+	lift float64
+	// speeding is what speeds up the warming air, Pa, of the last balance.
+	speeding float64
+	// reflected is the sun that leaves again, W/m2.
+	reflected float64
+	// edge is the sun that the side walls take, W/m2.
+	edge   float64
+	linked bool
 }
 
 // balance solves the network for a flow and a guess of the outlet.
+// The leak follows from the pressure in the box: below the room's where the fan
+// pulls, above it where it pushes. The flow of a rating is what leaves the box.
 func (p *pass) balance(r *Result, mass, out float64, warm *network.State, settle float64) (*network.State, AirNet, error) {
 	d, c, t, n := p.d, p.c, p.t, p.n
 	before, in, after := p.sys.Losses(mass, c.Inlet, out, c.Pressure)
@@ -598,6 +703,8 @@ func speedingUp(net AirNet, st *network.State, c Conditions) (sum float64) {
 
 // liftOf is the pressure that the warm air in box and riser adds against a
 // column of the air drawn in, and wind on an outdoor vent, Pa.
+// The warm column counts by the mean density of each step and its climb; steps
+// that go down count against it.
 func (d *Description) liftOf(net AirNet, st *network.State, c Conditions) float64 {
 	rho := air.Density(c.Inlet, c.Pressure)
 	rise := d.Height * math.Sin(c.Tilt*math.Pi/180)
@@ -618,9 +725,12 @@ func (d *Description) liftOf(net AirNet, st *network.State, c Conditions) float6
 // natural finds the flow that warmth alone keeps up: the highest at which lift
 // and losses agree, which is the stable one. It reports false where there is
 // none.
+// Below a three-hundredth of a usual flow the air counts as standing. The flow
+// is searched in its logarithm, first loosely, then with the network settled.
 func (p *pass) natural(r *Result, warm *network.State, start *Result) (bool, error) {
 	c := p.c
 	out := c.Inlet + 15
+	// By night the air cools, and sinks.
 	if c.Sun.Total() <= 0 {
 		out = (c.Inlet + c.Ambient) / 2
 	}
@@ -647,6 +757,7 @@ func (p *pass) natural(r *Result, warm *network.State, start *Result) (bool, err
 		if last && (math.Abs(f) < 1e-5*math.Max(p.lift, 1e-3) || width < 1e-9) {
 			return f, true, nil
 		}
+		// Within a hundredth of the lift the search asks for settled balances.
 		last = last || math.Abs(f) < 1e-2*math.Max(p.lift, 1e-3)
 		return f, false, nil
 	}); err != nil {
@@ -664,7 +775,8 @@ type naturalFlow struct {
 	r    *Result
 	warm *network.State
 	net  AirNet
-	out  float64 // C
+	// out is the outlet temperature of the last try, C.
+	out float64
 }
 
 // excess is lift less losses at a flow, Pa; a search may be content with the

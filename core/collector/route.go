@@ -11,10 +11,14 @@ import (
 
 // Piece is a piece of the air's way with the pressure it takes.
 type Piece struct {
+	// Name is what a drawing of the air's path calls it.
 	Name string
-	Side string  // before, in or after the box
-	Path string  // the field that changes it; empty: the box's own making
-	Loss float64 // Pa
+	// Side is before, in or after the box.
+	Side string
+	// Path is the field that changes it; empty for the making of the box.
+	Path string
+	// Loss is its share of the pressure drop, Pa.
+	Loss float64
 }
 
 // Route returns the pieces of a rated heater's air path in the air's order.
@@ -66,10 +70,15 @@ func (d *Description) Route(h *design.Heater, r *Result) (out []Piece) {
 // Curve is the pressure of fan and system against flow, at the temperatures of a
 // rated result.
 type Curve struct {
-	Flow   []float64 // m3/s at the fan
-	Fan    []float64 // Pa
-	System []float64 // Pa
-	Wide   []float64 // Pa, of the system with its fittings one sigma dearer
+	// Flow is at the fan, m3/s.
+	Flow []float64
+	// Fan is the pressure that it gives at each flow, Pa.
+	Fan []float64
+	// System is the pressure that the system takes, Pa.
+	System []float64
+	// Wide is that of the system with its fittings dearer by one standard
+	// uncertainty, Pa.
+	Wide []float64
 }
 
 // Curves returns n points of fan and system from no flow to the fan's free air;
@@ -105,7 +114,8 @@ func (d *Description) Curves(r *Result, n int) (c Curve) {
 
 // Draw is how air moves and what it gives at a sun.
 type Draw struct {
-	Sun, Speed, Volume, Heat, Outlet float64 // W/m2, share, m3/s, W, C
+	// Sun is in W/m2, Speed a share, Volume in m3/s, Heat in W, Outlet in C.
+	Sun, Speed, Volume, Heat, Outlet float64
 }
 
 // OverSun returns what moves and comes at some suns on the glass, W/m2, all

@@ -15,20 +15,30 @@ import (
 // half of them: heat is a smooth function of the flow, so that these two give
 // its mean to the third order (exactly for two branches).
 type row struct {
-	kinds    []*Description // of branches: a box, or several one after the other
-	counts   []float64
-	area     float64 // of all, m2
+	// kinds are those of branches: a box, or several one after the other.
+	kinds []*Description
+	// counts is how many branches there are of each kind.
+	counts []float64
+	// area is that of all, m2.
+	area     float64
 	manifold airflow.Manifold
-	share    []float64 // of the area, by branch
+	// share is each branch's part of the area.
+	share []float64
 }
 
 // Branch is one way through a row.
 type Branch struct {
-	Kind    int     // 0 is the first kind of box
-	Mass    float64 // kg/s
-	Share   float64 // of the flow over its share of the area: 1 is even
-	Orifice float64 // bore of the hole that balances it, m; 0: none
-	Outlet  float64 // C, on the straight line between the two branches of its kind that are balanced
+	// Kind is 0 for the first kind of box.
+	Kind int
+	// Mass is its flow, kg/s.
+	Mass float64
+	// Share is its part of the flow over its part of the area: 1 is even.
+	Share float64
+	// Orifice is the bore of the hole that balances it, m; 0 for none.
+	Orifice float64
+	// Outlet is in C, on the straight line between the two branches of its kind
+	// that are balanced.
+	Outlet float64
 }
 
 // stubLoss is the loss coefficient of a branch on the speed in its ports: out
@@ -44,6 +54,9 @@ const (
 const usualFlow = 0.02
 
 // inRow turns a described heater of many boxes into a row of its kinds.
+// Each kind is balanced as two classes of branches, with as much more and less
+// air than the mean as the standard deviation of their flows; the others lie on
+// a line between.
 func (d Description) inRow(h *design.Heater) (Description, error) {
 	boxes, counts := h.Kinds()
 	if h.Array.Join == "groups" {
@@ -236,6 +249,7 @@ func (r *row) branches(d *Description, of *Result, n *network.Network, st *netwo
 }
 
 // Evenness of a row is the least of its branches' shares; 1 for one box.
+// It is never above 1, and 1 without branches.
 func Evenness(bs []Branch) float64 {
 	least := 1.0
 	for _, b := range bs {
@@ -310,8 +324,11 @@ func move(n *network.Network, net AirNet) {
 // by the power of the flow between two flows near the last one asked for, right
 // to a hundredth of a per cent.
 type nearby struct {
-	of          airflow.Element
-	m, t, p     float64 // what it was found at
+	of airflow.Element
+	// m, t and p are the flow, temperature and pressure that it was found at.
+	m, t, p float64
+	// loss is in Pa there; power is the exponent by which it moves with the
+	// flow.
 	loss, power float64
 }
 

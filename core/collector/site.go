@@ -11,6 +11,7 @@ import (
 
 // HeatingMonths are the months over which places, leans and bearings are
 // compared. Common practice, no source.
+// They are the seven from October to April, in the south from April to October.
 func HeatingMonths(latitude float64) []time.Month {
 	if latitude < 0 {
 		return []time.Month{4, 5, 6, 7, 8, 9, 10}
@@ -20,10 +21,11 @@ func HeatingMonths(latitude float64) []time.Month {
 
 // clearHour is a sun of the heating months under a clear sky.
 type clearHour struct {
-	sun    solar.Sun
-	sky    solar.Irradiance
-	month  time.Month
-	days   float64 // that its day stands for
+	sun   solar.Sun
+	sky   solar.Irradiance
+	month time.Month
+	// days is how many days its own day stands for.
+	days   float64
 	albedo float64
 }
 
@@ -50,6 +52,7 @@ func clearHours(h *design.Heater) (out []clearHour) {
 // HeatingSun is the mean clear-day sun of the heating months, past all that
 // shades it, on the heater's glass at a tilt and bearing, degrees; kWh/m2 a
 // day.
+// It is what tilts and bearings are compared by, before any box is known.
 func HeatingSun(h *design.Heater, tilt, bearing float64) float64 {
 	return heatingSun(h, clearHours(h), Surroundings(h), tilt, bearing)
 }
@@ -66,13 +69,20 @@ func heatingSun(h *design.Heater, suns []clearHour, around *solar.Surroundings, 
 
 // Hidden is what one thing in the sun's way costs over the heating months.
 type Hidden struct {
-	Name  string
-	Hours float64 // in which it keeps over half of the beam from the glass's middle, were the sky clear
-	Sun   float64 // kWh of clear days that would come in by all of the glass without it
+	// Name is the obstacle's.
+	Name string
+	// Hours is how long it keeps over half of the beam from the glass's middle
+	// in the heating months, were the sky clear.
+	Hours float64
+	// Sun is what would come in without it on clear days, kWh over all of the
+	// glass.
+	Sun float64
 }
 
 // Shaders returns what each thing in the sun's way costs by itself: the eave,
 // each wall beside, and each piece of the horizon.
+// Each obstacle is taken away by itself, so that their shares may sum to more
+// than all of them together.
 func Shaders(h *design.Heater) (out []Hidden) {
 	site, all, suns := Site(h), Surroundings(h), clearHours(h)
 	with := heatingSun(h, suns, all, h.Place.Tilt, h.Place.Bearing)
@@ -132,14 +142,19 @@ func hidden(h *design.Heater, suns []clearHour, around *solar.Surroundings) (hou
 
 // Lean is a way to set the box up.
 type Lean struct {
-	Name    string
-	Tilt    float64 // degrees
+	// Name is what builders call this position.
+	Name string
+	// Tilt and Bearing are in degrees.
+	Tilt    float64
 	Bearing float64
-	Sun     float64 // kWh/m2 a day, see [HeatingSun]
+	// Sun is in kWh/m2 a day, see [HeatingSun].
+	Sun float64
 }
 
 // Leans returns the ways a builder can set this box up at its place, and the
 // best of all leans by tens and bearings by fifteen degrees, last.
+// The present position comes first, the best of all tilts and bearings tried
+// last.
 func Leans(h *design.Heater) []Lean {
 	rack := math.Min(90, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5))
 	noon := 180.0

@@ -11,29 +11,40 @@ import (
 // Transient is a box on its way through time: the same network with the heat
 // its layers store, stepped implicitly.
 type Transient struct {
-	d      *Description
-	n      network.Network
-	net    AirNet
-	state  *network.State
-	mass   float64
-	tilt   float64
-	wind   float64
-	Coat   Coat // on the outer cover; its Vapour follows the conditions
+	d     *Description
+	n     network.Network
+	net   AirNet
+	state *network.State
+	mass  float64
+	tilt  float64
+	wind  float64
+	// Coat is the ice on the outer cover; its Vapour follows the conditions.
+	Coat   Coat
 	lights responses
-	built  float64 // mean temperature of the air that the net is for, C
+	// built is the mean temperature of the air that the net was made for, C.
+	built float64
 }
 
 // Moment is what a step of a transient ended at.
 type Moment struct {
-	Outlet    float64 // air leaving, C; the inlet's with no flow
-	Top       float64 // air at the top of the box, C: where a switch's sensor sits
-	Absorber  float64 // hottest absorber, C
-	Cover     float64 // outer cover, C
-	Mass      float64 // kg/s
-	Energy    Energy  // W, as a rating has it
-	Stored    float64 // W that went into the layers
-	MakeUp    float64 // W, see [Result.MakeUp]
-	CoverCold float64 // inner cover's coldest, C
+	// Outlet is the air that leaves, C; the inlet's with no flow.
+	Outlet float64
+	// Top is the air at the top of the box, C, where a thermostat's sensor
+	// sits.
+	Top float64
+	// Absorber is the hottest absorber, and Cover the outer cover, C.
+	Absorber float64
+	Cover    float64 // outer cover, C
+	// Mass is in kg/s.
+	Mass float64
+	// Energy is in W, as a rating has it.
+	Energy Energy
+	// Stored is the heat that goes into the layers, W.
+	Stored float64
+	// MakeUp is in W, see [Result.MakeUp].
+	MakeUp float64
+	// CoverCold is the inner cover's coldest spot, C.
+	CoverCold float64
 }
 
 // NewTransient returns a box that has stood long enough at conditions, without

@@ -15,15 +15,17 @@ import (
 // What falls between two tubes meets the back, or the flashing that closes the
 // gap.
 type tubes struct {
-	name       string
-	section    heattransfer.Section
-	wide, deep float64 // outside of one, m
+	name    string
+	section heattransfer.Section
+	// wide and deep are the outside of one tube, m.
+	wide, deep float64
 	round      bool
 	count      float64
 	metal      catalog.Sheet
 	wall       float64
 	fins       bool
-	inside     float64 // emittance of the inner wall
+	// inside is the emittance of the inner wall.
+	inside float64
 }
 
 // tubes lays out tubes side by side: their layers and joins, the walls that the

@@ -11,7 +11,9 @@ import (
 // covers and surfaces, for work that asks many thousand times. The beam is found
 // degree by degree and drawn straight between.
 type Uptake struct {
-	beam        [91][2]float64 // absorber and covers, for each W/m2
+	// beam holds absorber and covers for each W/m2, by whole degrees of
+	// incidence.
+	beam        [91][2]float64
 	sky, ground [2]float64
 }
 
@@ -60,7 +62,8 @@ func (u *Uptake) Absorbed(sun solar.OnPlane) (absorber, cover float64) {
 
 // response is what a watt a square meter of one part of the sun comes to.
 type response struct {
-	absorbed        []float64 // W/m2 of each layer
+	// absorbed is in W/m2 of each layer, for 1 W/m2 of sun.
+	absorbed        []float64
 	reflected, edge float64
 }
 

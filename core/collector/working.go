@@ -9,24 +9,33 @@ import (
 
 // Term is one input of a figure.
 type Term struct {
+	// Symbol is what stands in the formula, and Meaning what it is in words.
 	Symbol  string
 	Meaning string
 	Kind    units.Kind
-	Value   float64 // SI
-	Unit    string  // SI unit, for the working, where Kind is a plain number
-	Source  string
+	// Value is in SI.
+	Value float64
+	// Unit is the SI unit, for the working, where Kind is a plain number.
+	Unit string
+	// Source says where the value comes from.
+	Source string
 }
 
 // Working is how a figure came to be: Formula in the terms' symbols with + - *
 // / and brackets gives Value when the terms' values are put in.
 type Working struct {
-	Name    string
-	Kind    units.Kind
-	Value   float64
+	// Name is the figure's.
+	Name string
+	Kind units.Kind
+	// Value is what the formula gives, in SI; a test evaluates it again.
+	Value float64
+	// Formula is in the symbols of Terms, as arithmetic is written.
 	Formula string
 	Terms   []Term
-	Band    *Band
-	Note    string
+	// Band is the figure's uncertainty; nil where there is none.
+	Band *Band
+	// Note is a sentence about what is left out.
+	Note string
 }
 
 // Values are the terms of a working by their symbols, SI.
