@@ -61,12 +61,17 @@ type Element interface {
 
 // Duct is a straight passage with the fittings in it.
 type Duct struct {
-	Diameter  float64 // hydraulic, m
-	Area      float64 // m2; zero means the round area of Diameter
-	Length    float64 // m
-	Roughness float64 // m
-	Fittings  float64 // sum of loss coefficients on the velocity pressure
-	Section   heattransfer.Section
+	// Diameter is the hydraulic one, m.
+	Diameter float64
+	// Area is in m2; zero means the round area of Diameter.
+	Area float64
+	// Length is in m.
+	Length float64
+	// Roughness is the height of the roughness, m.
+	Roughness float64
+	// Fittings is the sum of loss coefficients on the velocity pressure.
+	Fittings float64
+	Section  heattransfer.Section
 }
 
 // area is the free area, m2, of a round duct where none is given.
@@ -199,12 +204,18 @@ func StretchFactor(d, share float64) float64 {
 // System is the run of elements on either side of the box, and where the fan
 // sits.
 type System struct {
-	Cold     []Element // before the box, at the inlet's temperature
-	Box      []Element // in the box, at its mean temperature
-	Hot      []Element // after the box, at the outlet's temperature
-	FanAtHot bool      // the fan pulls: it handles outlet air
-	Lift     float64   // pressure that warmth adds to the fan's, Pa
-	Near     float64   // a flow to begin the search from, kg/s; zero: none
+	// Cold lies before the box, at the inlet's temperature.
+	Cold []Element
+	// Box is in the box, at its mean temperature.
+	Box []Element
+	// Hot lies after the box, at the outlet's temperature.
+	Hot []Element
+	// FanAtHot says that the fan pulls: it handles outlet air.
+	FanAtHot bool
+	// Lift is the pressure that warmth adds to the fan's, Pa.
+	Lift float64
+	// Near is a flow to begin the search from, kg/s; zero for none.
+	Near float64
 }
 
 // Losses returns the pressure lost before, in and after the box, Pa.
@@ -220,9 +231,12 @@ func (s System) Losses(m, cold, hot, p float64) (before, in, after float64) {
 
 // Point is where fan and system agree.
 type Point struct {
-	Mass     float64 // kg/s
-	Volume   float64 // m3/s at the fan
-	Pressure float64 // Pa
+	// Mass is in kg/s.
+	Mass float64
+	// Volume is at the fan, m3/s.
+	Volume float64
+	// Pressure is what the fan gives, Pa.
+	Pressure float64
 }
 
 // ErrNoFan is returned for a fan that gives no pressure or no flow.

@@ -10,9 +10,13 @@ import (
 // Crossing is air that passes along in front of a porous sheet, crosses it all
 // the way, and leaves along behind it.
 type Crossing struct {
+	// Width and Length are those of the sheet, m.
 	Width, Length float64
-	Front         [2]float64 // depth of the space in front at the inlet's end and the far end, m
-	Rear          [2]float64 // depth of the space behind at the same ends, m
+	// Front is the depth of the space in front at the inlet's end and at the
+	// far end, m.
+	Front [2]float64
+	// Rear is that of the space behind, at the same ends, m.
+	Rear [2]float64
 	// Resist returns the pressure across the sheet, Pa, for a face speed in m/s
 	// at t C and p Pa.
 	Resist func(v, t, p float64) float64
@@ -38,11 +42,14 @@ const CrossingGrid = 48
 
 // CrossingMemory is a solution to begin from; safe for use by several at once.
 type CrossingMemory struct {
-	mu         sync.Mutex
-	share      []float64 // of the flow in front, at the grid's edges
-	m, p, loss float64   // of the last flow solved
-	last       *Crossed  // solved at t C
-	t          float64
+	mu sync.Mutex
+	// share is the flow in front at the grid's edges, as a share of all.
+	share []float64
+	// m, p and loss are those of the last flow solved.
+	m, p, loss float64
+	// last was solved at t C.
+	last *Crossed
+	t    float64
 }
 
 // A solution serves for flows within sameFlow of its own, as a share, and air
@@ -123,12 +130,15 @@ const backwards = 1e3
 // (turbulent). Behind, momentum counts towards the middle of the cell before
 // and of the cell after.
 type crossCell struct {
-	width, mid          float64
-	a, b                float64
-	least, until        float64 // see [crossCell.across]
+	width, mid float64
+	a, b       float64
+	// least and until bound the linear part, see [crossCell.across].
+	least, until        float64
 	front, before, next float64
 	kf, kr, qf, qr      float64
-	bar                 float64 // what a bar between it and the next costs, Pa per (kg/s)^2 in front
+	// bar is what a bar between it and the next costs, Pa per (kg/s)^2 in
+	// front.
+	bar float64
 }
 
 // across is the pressure across the sheet for w kg/s through the cell, and its
@@ -161,9 +171,11 @@ func (c *crossCell) steady(m, next float64) {
 // Crossed is a crossing as one flow takes it.
 type Crossed struct {
 	m, rho float64
-	back   float64 // how many times harder the sheet is to cross backwards
-	cells  []crossCell
-	f      []float64 // flow in front at the cells' edges, kg/s
+	// back is how many times harder the sheet is to cross backwards.
+	back  float64
+	cells []crossCell
+	// f is the flow in front at the cells' edges, kg/s.
+	f []float64
 	// Residual, its tridiagonal Jacobian and the step, for the inner edges.
 	res, lo, di, up, step []float64
 	next                  []float64

@@ -10,6 +10,7 @@ import (
 // FanPoint is one row of a fan's table: flow m3/s and pressure Pa at
 // [Standard] density.
 type FanPoint struct {
+	// Flow is in m3/s and Pressure in Pa, at 1.2 kg/m3.
 	Flow     float64 `json:"flow_m3_s"`
 	Pressure float64 `json:"pressure_pa"`
 }
@@ -18,15 +19,24 @@ type FanPoint struct {
 // nothing and the pressure against everything, both at 1.2 kg/m3. Several
 // equal fans may work beside each other or one behind the other.
 type Fan struct {
-	FreeAir float64 // m3/s
-	ShutOff float64 // Pa
-	Power   float64 // W of one fan, taken from the supply at full speed
-	Radial  bool    // curve of a radial fan; else axial
-	Table   []FanPoint
-	Beside  int     // fans in parallel; zero means one
-	Behind  int     // fans in series; zero means one
-	Speed   float64 // share of full speed; zero means full
-	More    float64 // share by which flow and pressure exceed the curve's
+	// FreeAir is the flow at no pressure, m3/s.
+	FreeAir float64
+	// ShutOff is the pressure at no flow, Pa.
+	ShutOff float64
+	// Power is what one fan takes from the supply at full speed, W.
+	Power float64
+	// Radial takes the usual curve of a blower, else that of an axial fan.
+	Radial bool
+	// Table takes the place of the usual curve.
+	Table []FanPoint
+	// Beside is how many are in parallel, and Behind how many in series; zero
+	// means one.
+	Beside int
+	Behind int // fans in series; zero means one
+	// Speed is a share of full speed; zero means full.
+	Speed float64
+	// More is the share by which flow and pressure exceed the curve's.
+	More float64
 
 	curve *interp.PiecewiseLinear
 	last  FanPoint

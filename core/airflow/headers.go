@@ -17,12 +17,18 @@ const (
 
 // Header is a row of equal branches between two straight headers.
 type Header struct {
-	Branches  int
-	Area      float64 // of each header's cross section, m2
-	Branch    float64 // cross section of one branch, m2
-	Loss      float64 // loss coefficient of a branch on its own speed
-	Friction  float64 // of a header from one branch to the next, on its speed
-	OtherSide bool    // the outlet lies at the far end (Z); else at the inlet's end (U)
+	Branches int
+	// Area is that of each header's cross section, m2.
+	Area float64
+	// Branch is the cross section of one branch, m2.
+	Branch float64
+	// Loss is the loss coefficient of a branch on its own speed.
+	Loss float64
+	// Friction is that of a header from one branch to the next, on its speed.
+	Friction float64
+	// OtherSide says that the outlet lies at the far end (Z), else at the
+	// inlet's end (U).
+	OtherSide bool
 }
 
 // Shares returns each branch's part of the flow, the one nearest the inlet
@@ -108,12 +114,20 @@ func between(n int, otherSide bool, through passing, friction func(v float64) fl
 // Manifold is branches between two straight headers, alike or not, each at one
 // end of the header or at the other from the inlet on.
 type Manifold struct {
-	Kinds     []Element // ways through a branch
-	Order     []int     // the kind of each branch, the one nearest the inlet first
-	Extra     []float64 // loss coefficient that an orifice adds in each branch, on the speed in Stub; nil: none
-	Stub      float64   // cross section in which orifices lie, m2
-	Duct      Duct      // of each header; Length is from one branch to the next
-	OtherSide bool      // the outlet lies at the far end (Z); else at the inlet's end (U)
+	// Kinds are the ways through a branch.
+	Kinds []Element
+	// Order is the kind of each branch, the one nearest to the inlet first.
+	Order []int
+	// Extra is the loss coefficient that an orifice adds in each branch, on the
+	// speed in Stub; nil for none.
+	Extra []float64
+	// Stub is the cross section in which orifices lie, m2.
+	Stub float64
+	// Duct is each header; its Length is from one branch to the next.
+	Duct Duct
+	// OtherSide says that the outlet lies at the far end (Z), else at the
+	// inlet's end (U).
+	OtherSide bool
 }
 
 // law is how a branch's loss grows with its flow, near the flows it was found at.

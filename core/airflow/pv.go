@@ -7,9 +7,12 @@ import (
 
 // Panel is a photovoltaic panel as its label tells it, at 1,000 W/m2 and 25 C.
 type Panel struct {
-	Isc, Voc float64 // A, V
-	Imp, Vmp float64 // A, V at the most power
-	Cells    int     // in series
+	// Isc is the short-circuit current, A, and Voc the open-circuit voltage, V.
+	Isc, Voc float64
+	// Imp and Vmp are current and voltage at the most power, A and V.
+	Imp, Vmp float64
+	// Cells is how many are in series.
+	Cells int
 	// Temperature coefficients; zero means crystalline silicon's usual 0.0005
 	// and -0.0033 per kelvin of Isc and Voc. Common practice, no source.
 	AlphaIsc, BetaVoc float64
@@ -18,10 +21,14 @@ type Panel struct {
 // Diode is the five-parameter model of a panel. Source: De Soto, Klein &
 // Beckman, Solar Energy 80 (2006).
 type Diode struct {
-	Light, Saturation float64 // A
-	Series, Shunt     float64 // ohm
-	A                 float64 // modified ideality factor, V
-	alpha             float64 // A/K
+	// Light and Saturation are currents, A.
+	Light, Saturation float64
+	// Series and Shunt are resistances, ohm.
+	Series, Shunt float64
+	// A is the modified ideality factor, V.
+	A float64
+	// alpha is the temperature coefficient of the current, A/K.
+	alpha float64
 }
 
 // ErrPanel is returned for figures no panel has.
@@ -164,8 +171,10 @@ func (d Diode) open(g, t float64) float64 {
 // of the voltage, since power goes with the cube of the speed and the speed
 // with the voltage. Below Stall it stands still. Common practice, no source.
 type Motor struct {
-	Volts, Watts float64 // rated
-	Stall        float64 // V
+	// Volts and Watts are rated.
+	Volts, Watts float64
+	// Stall is the voltage below which it does not turn, V.
+	Stall float64
 }
 
 // Run returns the share of full speed at which a motor runs straight off a

@@ -31,24 +31,38 @@ const (
 
 // Cover is a glazing material.
 type Cover struct {
-	ID, Name     string
-	Index        float64 // refractive, solar mean
-	Extinction   float64 // 1/m
-	Emittance    float64 // far infrared, both sides
-	Transmit     float64 // far infrared, 0..1
-	Conductivity float64 // W/mK
-	Density      float64 // kg/m3
-	Service      float64 // C, continuous
-	Thickness    float64 // m, the usual
-	Source       string
-	U            float64 // one sigma of the solar transmittance, as a share
-	Form         Form
-	Wall         float64 // m of solid in one wall of a twin-wall sheet
-	Wave         float64 // surface over plan of a corrugated sheet; zero means 1
+	// ID stays the same between versions; Name is generic, as one asks for it.
+	ID, Name string
+	// Index is the refractive index, solar mean.
+	Index float64
+	// Extinction is the extinction coefficient, 1/m.
+	Extinction float64
+	// Emittance is far infrared, both sides, and Transmit the far-infrared
+	// transmittance.
+	Emittance float64
+	Transmit  float64 // far infrared, 0..1
+	// Conductivity is in W/mK.
+	Conductivity float64
+	// Density is in kg/m3.
+	Density float64
+	// Service is the highest continuous temperature, C.
+	Service float64
+	// Thickness is the usual one, m.
+	Thickness float64
+	// Source says where the row's values come from.
+	Source string
+	// U is the standard uncertainty of the solar transmittance, as a share.
+	U    float64
+	Form Form
+	// Wall is the solid in one wall of a twin-wall sheet, m.
+	Wall float64
+	// Wave is the surface over the plan of a corrugated sheet; zero means 1.
+	Wave float64
 	// A coating on its rear face: shares of the sun that it passes and throws
 	// back, and its far-infrared emittance. Zero CoatPass means none.
 	CoatPass, CoatReflect, CoatEmit float64
-	Tags                            []string
+	// Tags are what the table of clashes knows it by.
+	Tags []string
 }
 
 var covers = []Cover{
@@ -89,13 +103,16 @@ var covers = []Cover{
 
 // Insulation is a foam or wool board.
 type Insulation struct {
-	ID, Name     string
-	Conductivity float64 // W/mK
+	ID, Name string
+	// Conductivity is in W/mK, Density in kg/m3.
+	Conductivity float64
 	Density      float64 // kg/m3
-	Service      float64 // C
-	Source       string
-	U            float64 // one sigma of the conductivity, as a share
-	Tags         []string
+	// Service is the highest continuous temperature, C.
+	Service float64
+	Source  string
+	// U is the standard uncertainty of the conductivity, as a share.
+	U    float64
+	Tags []string
 }
 
 var insulations = []Insulation{
@@ -110,14 +127,20 @@ var insulations = []Insulation{
 
 // Sheet is absorber metal.
 type Sheet struct {
-	ID, Name     string
-	Conductivity float64 // W/mK
+	ID, Name string
+	// Conductivity is in W/mK, Density in kg/m3.
+	Conductivity float64
 	Density      float64 // kg/m3
-	Service      float64 // C
-	Source       string
-	U            float64 // one sigma of the conductivity, as a share
-	Emittance    float64 // bare
-	Heat         float64 // specific heat, J/kgK (Incropera table A.1, recalled from memory)
+	// Service is the highest continuous temperature, C.
+	Service float64
+	Source  string
+	// U is the standard uncertainty of the conductivity, as a share.
+	U float64
+	// Emittance is that of the bare metal.
+	Emittance float64
+	// Heat is the specific heat, J/kgK (Incropera table A.1, recalled from
+	// memory).
+	Heat float64
 }
 
 var sheets = []Sheet{
@@ -130,12 +153,17 @@ var sheets = []Sheet{
 // Mesh is a woven screen or expanded lath.
 type Mesh struct {
 	ID, Name string
-	Wire     float64 // diameter, or width of a strand, m
-	Pitch    float64 // wire to wire, m
-	Density  float64 // of the wire, kg/m3
-	Service  float64 // C
-	Source   string
-	U        float64 // one sigma of the open share, absolute
+	// Wire is the diameter, or the width of a strand, m.
+	Wire float64
+	// Pitch is from wire to wire, m.
+	Pitch float64
+	// Density is that of the wire, kg/m3.
+	Density float64
+	// Service is the highest continuous temperature, C.
+	Service float64
+	Source  string
+	// U is the standard uncertainty of the open share, absolute.
+	U float64
 }
 
 // WireShare is the part of one direction's pitch that the wire covers.
@@ -169,13 +197,16 @@ var woods = []Wood{
 
 // Paint is what makes a surface dark.
 type Paint struct {
-	ID, Name    string
+	ID, Name string
+	// Absorptance is for the sun, and Emittance for far infrared.
 	Absorptance float64
 	Emittance   float64
-	Service     float64 // C
-	Source      string
-	U           float64 // one sigma of the absorptance, absolute
-	Tags        []string
+	// Service is the highest continuous temperature, C.
+	Service float64
+	Source  string
+	// U is the standard uncertainty of the absorptance, absolute.
+	U    float64
+	Tags []string
 }
 
 var paints = []Paint{
@@ -191,13 +222,17 @@ var paints = []Paint{
 
 // DuctKind is a sort of round duct.
 type DuctKind struct {
-	ID, Name  string
-	Roughness float64 // m
+	ID, Name string
+	// Roughness is in m.
+	Roughness float64
 	Source    string
-	U         float64 // one sigma of the friction, as a share
-	Flexible  bool    // costs more the less it is stretched
-	Service   float64 // C
-	Tags      []string
+	// U is the standard uncertainty of the friction, as a share.
+	U float64
+	// Flexible ducts cost more the less they are stretched.
+	Flexible bool
+	// Service is the highest continuous temperature, C.
+	Service float64
+	Tags    []string
 }
 
 var ducts = []DuctKind{
@@ -214,14 +249,20 @@ var ducts = []DuctKind{
 // Fan is a fan as its label tells it.
 type Fan struct {
 	ID, Name string
-	FreeAir  float64 // m3/s at 1.2 kg/m3
-	ShutOff  float64 // Pa
-	Power    float64 // W
-	Radial   bool
-	Service  float64 // C of the air it handles
-	Source   string
-	U        float64 // one sigma of the curve, as a share
-	Volts    float64 // of direct current; zero is mains
+	// FreeAir is in m3/s at 1.2 kg/m3, and ShutOff in Pa.
+	FreeAir float64
+	ShutOff float64 // Pa
+	// Power is in W.
+	Power float64
+	// Radial says whether it is a blower or an inline fan.
+	Radial bool
+	// Service is the highest temperature of the air that it handles, C.
+	Service float64
+	Source  string
+	// U is the standard uncertainty of the curve, as a share.
+	U float64
+	// Volts is that of its direct current; zero is mains.
+	Volts float64
 }
 
 var fans = []Fan{
@@ -247,10 +288,12 @@ var fans = []Fan{
 // Bond is a sealant, an adhesive or a tape.
 type Bond struct {
 	ID, Name string
-	Service  float64 // C
-	Source   string
-	U        float64 // one sigma of the service temperature, K
-	Tags     []string
+	// Service is the highest continuous temperature, C.
+	Service float64
+	Source  string
+	// U is the standard uncertainty of the service temperature, K.
+	U    float64
+	Tags []string
 }
 
 var sealants = []Bond{
@@ -285,7 +328,9 @@ var tapes = []Bond{
 // Clash is two things that do not go with each other: A and B are tags, or
 // circumstances a design can be in (see [Hot] and the rest).
 type Clash struct {
-	A, B   string
+	// A and B are tags of the two that do not go together.
+	A, B string
+	// Why says what happens, and Remedy what would do instead.
 	Why    string
 	Remedy string
 	Source string

@@ -2,13 +2,18 @@ package catalog
 
 // Fuel is what a space is heated with now.
 type Fuel struct {
-	ID, Name   string
-	Unit       string  // it is bought by
-	Heat       float64 // kWh a unit, gross
-	Efficiency float64 // of a usual heater; over 1 for a heat pump
-	Carbon     float64 // kg CO2 a kWh of Heat
-	Price      float64 // a usual price of a unit, in whatever money; a guess
-	Source     string
+	ID, Name string
+	// Unit is what it is bought by.
+	Unit string
+	// Heat is in kWh a unit, gross.
+	Heat float64
+	// Efficiency is that of a usual heater; over 1 for a heat pump.
+	Efficiency float64
+	// Carbon is kg of CO2 for a kWh of Heat.
+	Carbon float64
+	// Price is a usual one for a unit, in whatever money; an estimate.
+	Price  float64
+	Source string
 }
 
 // btu is British thermal units a kWh, gallon liters, cubicFoot cubic meters.

@@ -19,30 +19,46 @@ import (
 
 // Hour is one row of a year.
 type Hour struct {
-	Year, Month, Day, Hour int     // as the file has it; the hour that ends, 1..24
-	Temperature            float64 // C
-	DewPoint               float64 // C
-	Humidity               float64 // share
-	Pressure               float64 // Pa
-	Infrared               float64 // from the sky on the level, W/m2
-	Global, Normal         float64 // W/m2, level and across the beam
-	Diffuse                float64 // W/m2, level
-	WindFrom               float64 // degrees
-	Wind                   float64 // m/s at the station, 10 m
-	Cloud                  float64 // share of the sky
-	Snow                   float64 // depth, m
-	Albedo                 float64
+	// Year, Month, Day and Hour are as the file has them; Hour is the one that
+	// ends, 1 to 24.
+	Year, Month, Day, Hour int
+	// Temperature and DewPoint are in C.
+	Temperature float64
+	DewPoint    float64 // C
+	// Humidity is a share.
+	Humidity float64
+	// Pressure is in Pa.
+	Pressure float64
+	// Infrared is from the sky on the level, W/m2.
+	Infrared float64
+	// Global is the sun on the level and Normal that across the beam, W/m2.
+	Global, Normal float64
+	// Diffuse is on the level, W/m2.
+	Diffuse float64
+	// WindFrom is in degrees.
+	WindFrom float64
+	// Wind is at the station, 10 m over the ground, m/s.
+	Wind float64
+	// Cloud is the share of the sky.
+	Cloud float64
+	// Snow is its depth, m.
+	Snow   float64
+	Albedo float64
 }
 
 // Year is a file of hourly weather.
 type Year struct {
+	// Place and Country name the station.
 	Place   string
 	Country string
-	Source  string // what the file calls its source
-	Station string // number
+	// Source is what the file calls its source.
+	Source string
+	// Station is its number.
+	Station string
 	Site    solar.Site
-	Offset  float64 // of standard time from UTC, hours
-	Hours   []Hour
+	// Offset is that of standard time from UTC, hours.
+	Offset float64
+	Hours  []Hour
 	// Generated says that the hours were made from a table of months or from
 	// facts.
 	Generated bool

@@ -27,11 +27,15 @@ const (
 // epwField is a field of a row, how it is marked missing, and how it is brought
 // to SI.
 type epwField struct {
-	column  int
-	missing float64 // at or above it nothing was measured
-	write   string  // the mark
-	get     func(*Hour) *float64
-	scale   float64 // file's unit in SI
+	// column is counted from 0.
+	column int
+	// missing is the value at or above which nothing was measured.
+	missing float64
+	// write is the mark for that.
+	write string
+	get   func(*Hour) *float64
+	// scale is the file's unit in SI.
+	scale float64
 }
 
 var epwTable = []epwField{

@@ -170,12 +170,15 @@ func (g *generator) snow() {
 
 // generator makes the hours of a year from its months.
 type generator struct {
-	y                 *Year
-	sun               *solar.Almanac
-	r                 *rand.Rand
-	t                 Table
-	clear, warm, wind float64   // normal deviates that run on
-	kt                []float64 // by day
+	y   *Year
+	sun *solar.Almanac
+	r   *rand.Rand
+	t   Table
+	// clear, warm and wind are normal deviates that run on from day to day and
+	// hour to hour.
+	clear, warm, wind float64
+	// kt is the clearness index by day.
+	kt []float64
 }
 
 // along moves a normal deviate on by one step that keeps a share of it.

@@ -14,22 +14,34 @@ import (
 // Quarter is the weather of a quarter of an hour at a heater's glass and at the
 // space behind it.
 type Quarter struct {
-	Sun     solar.OnPlane // on the glass at its middle, W/m2
-	Ambient float64       // C
-	Sky     float64       // C, radiant
-	Wind    float64       // m/s at the glass
-	Vapour  float64       // Pa
-	Snow    float64       // new on the cover, kg/m2, as the day begins
-	Upright float64       // sun on an upright pane to the noon, unshaded, W/m2
-	Level   float64       // W/m2
+	// Sun is on the glass at its middle, W/m2.
+	Sun solar.OnPlane
+	// Ambient is in C, and Sky the radiant temperature of the sky, C.
+	Ambient float64
+	Sky     float64 // C, radiant
+	// Wind is at the glass, m/s.
+	Wind float64
+	// Vapour is its pressure, Pa.
+	Vapour float64
+	// Snow is new on the cover as the day begins, kg/m2.
+	Snow float64
+	// Upright is the sun on an upright pane to the noon, unshaded, W/m2.
+	Upright float64
+	// Level is the sun on the level, W/m2.
+	Level float64
 }
 
 // Series is a year in quarters of an hour, from the first hour of the file.
 type Series struct {
-	Quarters  []Quarter
-	Begin     time.Time // in standard time, in a year of 365 days or the file's leap year
-	Pressure  float64   // Pa, the year's mean
-	Source    string    // of the weather, and whether it was generated: see [Year]
+	// Quarters are quarters of an hour.
+	Quarters []Quarter
+	// Begin is in standard time, in a year of 365 days or the file's leap year.
+	Begin time.Time
+	// Pressure is the year's mean, Pa.
+	Pressure float64
+	// Source is that of the weather, and Generated whether it was generated:
+	// see [Year].
+	Source    string
 	Generated bool
 }
 

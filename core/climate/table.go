@@ -12,10 +12,15 @@ import (
 
 // Month is a row of an almanac's table. What is not known is NaN.
 type Month struct {
-	Mean, Min, Max float64 // temperature, and the mean of the days' least and greatest, C
-	Sunshine       float64 // hours a day
-	Radiation      float64 // on the level, MJ/m2 a day
-	Wind           float64 // at the weather station, m/s
+	// Mean is the temperature; Min and Max are the means of the days' least and
+	// greatest, C.
+	Mean, Min, Max float64
+	// Sunshine is in hours a day.
+	Sunshine float64
+	// Radiation is on the level, MJ/m2 a day.
+	Radiation float64
+	// Wind is at the weather station, m/s.
+	Wind float64
 }
 
 // Table is a year of months, January first.
@@ -108,8 +113,11 @@ func (m Month) swing(kt float64) float64 {
 
 // Facts are the four things people know of a place's weather.
 type Facts struct {
-	Coldest, Warmest float64 // monthly means, C
-	Summer, Winter   float64 // sunny days in ten, of the three brightest and the three darkest months
+	// Coldest and Warmest are monthly means, C.
+	Coldest, Warmest float64
+	// Summer and Winter are sunny days in ten, of the three brightest and the
+	// three darkest months.
+	Summer, Winter float64
 }
 
 // Table makes a year of months of facts and the course that the stations around

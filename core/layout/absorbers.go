@@ -11,14 +11,17 @@ import (
 // space is the clear room for an absorber: between the lining, from the inner
 // cover to the back foam.
 type space struct {
-	l          *Layout
-	h          *design.Heater
-	x, y       float64 // left and bottom edges, m
-	w, ht      float64
-	z, depth   float64 // behind the inner cover, and to the foam
-	wood       catalog.Wood
-	metal      catalog.Sheet
-	clearFront float64 // from cover to absorber
+	l *Layout
+	h *design.Heater
+	// x and y are its left and bottom edges, w and ht its width and height, m.
+	x, y  float64
+	w, ht float64
+	// z is behind the inner cover, and depth from there to the insulation, m.
+	z, depth float64
+	wood     catalog.Wood
+	metal    catalog.Sheet
+	// clearFront is from cover to absorber, m.
+	clearFront float64
 }
 
 // Clearances and thicknesses inside, m. Common practice, no source.

@@ -42,30 +42,45 @@ const (
 // Place is one piece of a part, as a block with its corner nearest the origin;
 // Lean moves its top edge in z (a slanted screen).
 type Place struct {
+	// X is from the left, Y from the bottom and Z from the front, m: the corner
+	// nearest to all three.
 	X, Y, Z float64
+	// W, H and D are the sizes along them, m.
 	W, H, D float64
-	Lean    float64
+	// Lean is how much nearer to the front the top lies than the bottom, m.
+	Lean float64
 }
 
 // Part is a piece to cut: Length is its longer way as it is laid out, Width
 // the other, Thickness the material's own.
 type Part struct {
-	Name      string
-	Group     Group
-	Material  string // as one asks for it
-	Count     int
-	Length    float64 // m
+	// Name is what a list calls it.
+	Name string
+	// Group is what it belongs to, in the order of building.
+	Group Group
+	// Material is as one asks for it in a shop.
+	Material string
+	// Count is how many alike.
+	Count int
+	// Length, Width and Thickness are those to cut, m.
+	Length    float64
 	Width     float64 // m
 	Thickness float64 // m
-	Places    []Place
-	Note      string
-	There     bool    // it stands there already and is not cut
-	Mass      float64 // of all of them, kg
+	// Places are where each of them lies in the box.
+	Places []Place
+	// Note says what to mind when cutting or fitting it.
+	Note string
+	// There says that it stands there already and is not cut.
+	There bool
+	// Mass is that of all of them, kg.
+	Mass float64
 
-	density float64 // kg/m3, for a solid piece
+	// density is for a solid piece, kg/m3, and each for a hollow one, kg.
+	density float64
 	each    float64 // kg, for a hollow one
-	bent    bool    // one piece in several places
-	round   bool
+	// bent is one piece in several places; round is a tube or a can.
+	bent  bool
+	round bool
 }
 
 // Round says whether the piece is a tube of its width.
@@ -77,22 +92,35 @@ func (p *Part) Bent() bool { return p.bent }
 // Hole is a round hole, its center measured from the left and bottom outer
 // edges of the box, seen from the front.
 type Hole struct {
-	Name     string // "inlet" or "outlet"
-	X, Y     float64
+	// Name is "inlet" or "outlet".
+	Name string
+	// X and Y are its center, from the left and the bottom, m.
+	X, Y float64
+	// Diameter is in m.
 	Diameter float64
-	Through  []string // names of the parts it passes
+	// Through are the names of the parts that it passes.
+	Through []string
 }
 
 // Layout is a whole box.
 type Layout struct {
-	Width, Height, Depth float64 // outer
-	Parts                []Part
-	Holes                []Hole
-	HeaderHoles          []Hole   // in a header board, from its left end and its front edge
-	Notes                []string // what no part says
-	Loose                float64  // kg of what is laid in and not cut: stones
-	Boxes                int      // that are made alike
-	Others               []Layout // boxes of the row that differ
+	// Width, Height and Depth are the outside of the box, m.
+	Width, Height, Depth float64
+	// Parts are in the order of building.
+	Parts []Part
+	// Holes are those of the ports.
+	Holes []Hole
+	// HeaderHoles are those of a header board, from its left end and its front
+	// edge.
+	HeaderHoles []Hole
+	// Notes are what no part says.
+	Notes []string
+	// Loose is what is laid in and not cut, such as stones, kg.
+	Loose float64
+	// Boxes is how many are made alike.
+	Boxes int
+	// Others are the boxes of the row that differ.
+	Others []Layout
 }
 
 // Mass is that of one box: of all its parts and of what is laid in, kg.

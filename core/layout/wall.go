@@ -8,20 +8,33 @@ import (
 
 // Opening is a hole in the wall behind a box.
 type Opening struct {
-	Name     string
-	X, Y     float64 // of its center: from the left window, seen from outside, and over the ground, m
+	Name string
+	// X and Y are its center: from the left window, seen from outside, and over
+	// the ground, m.
+	X, Y float64
+	// Diameter is in m.
 	Diameter float64
-	Clear    float64 // from its rim to the nearest stud's side, m; below zero it meets the stud; +Inf without studs
+	// Clear is from its rim to the nearest stud's side, m; below zero it meets
+	// the stud; +Inf without studs.
+	Clear float64
 }
 
 // WallFit is how a box hangs between windows.
 type WallFit struct {
-	Spare    float64   // clear wall left beside the box, m; below zero it is too wide
-	Beside   float64   // from the box's right edge to the right window, m
-	Studs    []float64 // centers, from the left window, m
+	// Spare is the clear wall left beside the box, m; below zero the box is too
+	// wide.
+	Spare float64
+	// Beside is from the box's right edge to the right window, m.
+	Beside float64
+	// Studs are their centers from the left window, m.
+	Studs    []float64
 	Openings []Opening
-	Shift    float64 // least move to the right (or, below zero, left) that frees all openings, m; NaN: there is none
-	OffSill  float64 // of the box's foot over the sills, m; NaN where these are not known
+	// Shift is the least move to the right (below zero, to the left) that frees
+	// all openings, m; NaN where there is none.
+	Shift float64
+	// OffSill is the height of the box's foot over the sills, m; NaN where
+	// these are not known.
+	OffSill float64
 }
 
 // edge is the sound wood or board that stays between an opening and a stud, m.

@@ -12,12 +12,17 @@ import (
 // Finding says what is wrong with a log, by what evidence, and what to do, in
 // the units of [Setup].
 type Finding struct {
-	ID       string
+	// ID names it for programs.
+	ID string
+	// Title names the problem, Text says what it does to the log, and Evidence
+	// what it is read from.
 	Title    string
 	Text     string
 	Evidence string
-	Remedy   string
-	Doubt    string // the reading to doubt first
+	// Remedy is an instruction.
+	Remedy string
+	// Doubt is the reading to doubt first.
+	Doubt string
 }
 
 // doubts runs every test that tells a wrong reading from a warm afternoon.

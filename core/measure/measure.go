@@ -23,12 +23,17 @@ import (
 
 // Sample is one reading. NaN stands for what was not measured.
 type Sample struct {
-	At      time.Time
-	Inlet   float64 // C
+	// At is the instant of the reading.
+	At time.Time
+	// Inlet, Outlet and Outdoor are temperatures, C; NaN where nothing was
+	// read.
+	Inlet   float64
 	Outlet  float64 // C
 	Outdoor float64 // C
-	Sun     float64 // W/m2 in the plane of the glass
-	Speed   float64 // m/s in the duct, on its axis
+	// Sun is in the plane of the glass, W/m2.
+	Sun float64
+	// Speed is in the duct on its axis, m/s.
+	Speed float64
 }
 
 // FlowOrigin says where the flow comes from: it decides its uncertainty and
@@ -59,25 +64,42 @@ const MeanOverCenter = 0.82
 
 // Setup is what is known besides the readings.
 type Setup struct {
-	Flow        float64 // kg/s; with DuctArea and logged speeds it is not needed
-	FlowOrigin  FlowOrigin
-	FlowU       float64    // one sigma as a share; zero takes that of the origin
-	DuctArea    float64    // m2, to use logged speeds
-	Area        float64    // aperture, m2
-	Pressure    float64    // Pa; zero means sea level
-	UsefulAbove float64    // C of outlet air
-	Close, Open float64    // the switch; both zero: running when the rise says so
-	Site        *Placement // nil: no clear sky to judge by
-	Zone        *time.Location
-	Units       units.System // of what findings say
+	// Flow is the mass flow, kg/s; with DuctArea and logged speeds it is not
+	// needed.
+	Flow float64
+	// FlowOrigin says how Flow was found.
+	FlowOrigin FlowOrigin
+	// FlowU is its standard uncertainty as a share; zero takes that of the
+	// origin.
+	FlowU float64
+	// DuctArea is the cross section for logged speeds, m2.
+	DuctArea float64
+	// Area is the aperture, m2.
+	Area float64
+	// Pressure is that of the air, Pa; zero means sea level.
+	Pressure float64
+	// UsefulAbove is the outlet temperature from which an hour is useful, C.
+	UsefulAbove float64
+	// Close and Open are the thermostat's points, C; both zero: running when
+	// the rise says so.
+	Close, Open float64
+	// Site is where the heater stands; nil leaves no clear sky to judge by.
+	Site *Placement
+	// Zone is that in which days are counted.
+	Zone *time.Location
+	// Units are those of what findings say.
+	Units units.System
 }
 
 // Placement is where the glass stands.
 type Placement struct {
 	solar.Site
-	Tilt, Facing float64             // degrees
-	Around       *solar.Surroundings // what shades the glass; nil is an open place
-	Sky          solar.Air           // zero is ordinary clear air over bare ground
+	// Tilt and Facing are in degrees.
+	Tilt, Facing float64
+	// Around is what shades the glass; nil is an open place.
+	Around *solar.Surroundings
+	// Sky is the air's clearness; zero is ordinary clear air over bare ground.
+	Sky solar.Air
 }
 
 // Clear is the clear-sky sun on the glass at an instant, W/m2.
@@ -106,19 +128,29 @@ type Run struct{ From, To time.Time }
 
 // Day is one local day of a log.
 type Day struct {
-	Date       string // 2026-02-10
-	Heat       float64
-	Band       [2]float64
-	Sun        float64 // kWh on the aperture while logged: measured or of a clear sky; NaN if unknown
-	RunHours   float64
-	Rise       float64 // K, mean while the fan ran, weighted by flow
-	Flow       float64 // kg/s, mean while the fan ran
-	Useful     float64 // hours
-	Peak       float64 // C
-	PeakAt     time.Time
-	Runs       []Run
-	Gaps       []Gap
-	Samples    int
+	// Date is local, as 2026-02-10.
+	Date string
+	// Heat is in kWh, and Band its 95 % range.
+	Heat float64
+	Band [2]float64
+	// Sun is what fell on the aperture while it was logged, kWh: measured or of
+	// a clear sky; NaN if unknown.
+	Sun float64
+	// RunHours is how long the fan ran.
+	RunHours float64
+	// Rise is the mean while the fan ran, weighted by flow, K.
+	Rise float64
+	// Flow is the mean while the fan ran, kg/s.
+	Flow float64
+	// Useful is in hours.
+	Useful float64
+	// Peak is the highest outlet temperature, C, at PeakAt.
+	Peak    float64
+	PeakAt  time.Time
+	Runs    []Run
+	Gaps    []Gap
+	Samples int
+	// Impossible says that the heat is more than the sun gave.
 	Impossible bool
 }
 
@@ -133,28 +165,41 @@ func (d Day) Efficiency() float64 {
 
 // Report is a judged log.
 type Report struct {
-	Samples    int // distinct readings used
-	Repeated   int // given twice or more
-	Unordered  bool
-	Interval   time.Duration
-	Gaps       []Gap
-	Heat       float64 // kWh
-	Band       [2]float64
-	U          float64 // kWh
-	Refused    bool    // more heat than the sun gave
-	Useful     float64 // hours
-	Peak       float64 // C
-	PeakAt     time.Time
-	Days       []Day
-	Findings   []Finding
-	SunIs      string // "measured", "of a clear sky" or ""
+	// Samples is how many distinct readings were used.
+	Samples int
+	// Repeated is how many were given twice or more.
+	Repeated int
+	// Unordered says that their times ran backwards somewhere.
+	Unordered bool
+	// Interval is the usual time from one to the next.
+	Interval time.Duration
+	Gaps     []Gap
+	// Heat is in kWh, Band its 95 % range and U its standard uncertainty.
+	Heat float64
+	Band [2]float64
+	U    float64 // kWh
+	// Refused says that the heat is more than the sun gave, so that it is not
+	// shown as a result.
+	Refused bool
+	// Useful is in hours.
+	Useful float64
+	// Peak is the highest outlet temperature, C, at PeakAt.
+	Peak     float64
+	PeakAt   time.Time
+	Days     []Day
+	Findings []Finding
+	// SunIs is "measured", "of a clear sky" or empty.
+	SunIs string
+	// Flow is the one that was used, kg/s, and FlowOrigin how it was found.
 	Flow       float64
 	FlowOrigin FlowOrigin
-	Causes     []Cause
+	// Causes are the parts of U, the largest first.
+	Causes []Cause
 }
 
 // Cause is a part of the band: kWh for one sigma of one input.
 type Cause struct {
+	// Name is what is uncertain, and Effect what it does to the heat, kWh.
 	Name   string
 	Effect float64
 }
@@ -281,15 +326,21 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 
 // analysis is a log on its way through [Analyse].
 type analysis struct {
-	s       []Sample
-	set     Setup
-	r       *Report
-	speeds  bool          // the flow is that of logged speeds
-	longest time.Duration // between readings that belong together
-	on      []bool
-	suns    []float64
+	s   []Sample
+	set Setup
+	r   *Report
+	// speeds says that the flow is that of logged speeds.
+	speeds bool
+	// longest is the time between two readings that belong together.
+	longest time.Duration
+	// on says of each reading whether the fan ran, and suns is the sun at it,
+	// W/m2.
+	on   []bool
+	suns []float64
 
-	perKelvin, flowSum, flowHours float64 // kWh per K of an offset of either probe; kg/s times h; h
+	// perKelvin is in kWh for each kelvin that either probe is off; flowSum in
+	// kg/s times h; flowHours in h.
+	perKelvin, flowSum, flowHours float64
 	day                           *Day
 	firstOfDay                    int
 	today                         daySums
@@ -297,8 +348,10 @@ type analysis struct {
 
 // daySums are what a day's own judgment takes.
 type daySums struct {
-	perKelvin, massRise, mass          float64
-	steadyHeat, steadySun, steadyHours float64 // of long runs, in kWh and h
+	perKelvin, massRise, mass float64
+	// steadyHeat and steadySun are those of long runs, kWh, and steadyHours
+	// their length.
+	steadyHeat, steadySun, steadyHours float64
 }
 
 // begin fills in what the setup leaves open.

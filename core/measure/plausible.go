@@ -9,10 +9,13 @@ import (
 
 // Quantity is one of the quantities of a [Sample].
 type Quantity struct {
-	Name      string // as a person reads it
-	Kind      units.Kind
-	Low, High float64 // what it can be; see [Sample.Plausible]
-	Of        func(*Sample) *float64
+	// Name is as a person reads it.
+	Name string
+	Kind units.Kind
+	// Low and High bound what it can be; see [Sample.Plausible].
+	Low, High float64
+	// Of finds it in a reading.
+	Of func(*Sample) *float64
 }
 
 // Quantities are those of a [Sample], in the order of its fields. Air in a box
@@ -31,6 +34,7 @@ var Quantities = []Quantity{
 // Implausible is a value that its quantity cannot have.
 type Implausible struct {
 	*Quantity
+	// Value is what was read.
 	Value float64
 }
 

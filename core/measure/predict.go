@@ -12,6 +12,8 @@ import (
 
 // Prediction is what the heater should have given at a reading.
 type Prediction struct {
+	// At is the instant; Outlet is the steady outlet then, C, and Heat the
+	// steady heat, W.
 	At     time.Time
 	Outlet float64 // C, steady
 	Heat   float64 // W
@@ -19,11 +21,15 @@ type Prediction struct {
 
 // Expected is what a heater should have given over a day's runs.
 type Expected struct {
-	Date    string
-	Heat    float64 // kWh
-	U       float64 // kWh, one sigma, sun included
-	Points  []Prediction
-	Missing float64 // kWh, expected less measured
+	// Date is the local day.
+	Date string
+	// Heat is in kWh.
+	Heat float64
+	// U is its standard uncertainty, kWh, with that of the sun.
+	U      float64
+	Points []Prediction
+	// Missing is what was expected less what was measured, kWh.
+	Missing float64
 	// Telling is true where the difference is beyond what both bands allow.
 	Telling bool
 }

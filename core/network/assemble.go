@@ -43,15 +43,22 @@ func (n *Network) assemble(sys *blocks, x []float64, within float64) {
 // rows are the equations of one segment as they are written: those of the
 // layers first, those of the air nodes after them.
 type rows struct {
-	n         *Network
-	sys       *blocks
-	x         []float64 // the last iterate, of all segments
-	within    float64   // K
-	k, b      int       // layers; layers and air nodes
-	i, first  int       // the segment, and the first of its part
-	seg       float64   // its area, m2
-	touch     int       // the next held coefficient between layers and air
-	t, d, rhs []float64 // temperatures, the diagonal block and the right-hand side of the segment
+	n   *Network
+	sys *blocks
+	// x is the last iterate, of all segments.
+	x []float64
+	// within is how near coefficients must be to be kept, K.
+	within float64
+	// k is the number of layers, and b that of layers and air nodes.
+	k, b int
+	// i is the segment, and first the first of its part; seg is its area, m2.
+	i, first int
+	seg      float64 // its area, m2
+	// touch is the next held coefficient between layers and air.
+	touch int
+	// t are temperatures, d the diagonal block and rhs the right-hand side of
+	// the segment.
+	t, d, rhs []float64
 	h         [16]float64
 }
 

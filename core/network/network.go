@@ -27,18 +27,22 @@ const (
 // A Link carries heat between two layers, or from a layer to the outside. G
 // is its conductance in W/m2K of aperture for the two temperatures in C.
 type Link struct {
-	A    int
-	B    int     // the other layer, for an Inner link
+	A int
+	// B is the other layer, for an Inner link; To is the other end else.
+	B    int
 	To   Outside // the other end, else
 	Role Role
-	G    func(ta, tb float64) float64
+	// G is the conductance at the two temperatures in C, W/m2K of aperture.
+	G func(ta, tb float64) float64
 }
 
 // Touch is a layer that an air node sweeps; H is the coefficient times
 // surface per m2 of aperture, W/m2K, for layer and air temperature in C.
 type Touch struct {
 	Layer int
-	H     func(layer, air float64) float64
+	// H is the film coefficient times surface, W/m2K of aperture, at the two
+	// temperatures in C.
+	H func(layer, air float64) float64
 }
 
 // Sources of a feed that are no air node.
@@ -50,6 +54,8 @@ const (
 // Feed is air that enters an air node: from the node From of segment At, from
 // the inlet, or from outdoors, in kg/s.
 type Feed struct {
+	// From is the segment and At the node that the air comes from; Mass is in
+	// kg/s.
 	From int
 	At   int
 	Mass float64
@@ -66,11 +72,14 @@ type Pair struct {
 // Air is an air node of each segment. Feeds[i] may name nodes of segments
 // i-1, i and i+1 only.
 type Air struct {
-	Name    string
+	// Name is for messages.
+	Name string
+	// Feeds are by segment.
 	Feeds   [][]Feed
 	Touches []Touch
 	Pairs   []Pair
-	Scale   []float64 // of the touches by segment; nil means 1
+	// Scale multiplies the touches by segment; nil means 1.
+	Scale []float64
 }
 
 // Part is a stretch of segments with its own links and air nodes, as many of
@@ -85,18 +94,25 @@ type Part struct {
 // Network is the heat balance as the solver takes it.
 type Network struct {
 	Segments int
-	Spread   []float64 // each segment's share of the area; nil: all alike
-	Area     float64   // aperture, m2
-	Sun      []float64 // absorbed by each layer, W/m2 of aperture
-	Links    []Link
-	Airs     []Air
+	// Spread is each segment's share of the area; nil for all alike.
+	Spread []float64
+	// Area is the aperture, m2.
+	Area float64
+	// Sun is what each layer absorbs, W/m2 of aperture.
+	Sun   []float64
+	Links []Link
+	Airs  []Air
 	// Parts stand in for Links and Airs where stretches of segments differ:
 	// boxes side by side.
-	Parts   []Part
-	Outlet  []Feed // mixed to the outlet; Mass in kg/s
-	LeakOut []Feed // lost to outdoors
-	Cp      float64
-	Inlet   float64
+	Parts []Part
+	// Outlet is what is mixed to the outlet; Mass in kg/s.
+	Outlet []Feed
+	// LeakOut is lost to outdoors.
+	LeakOut []Feed
+	// Cp is in J/kgK, and Inlet in C.
+	Cp    float64
+	Inlet float64
+	// Outside are the fixed temperatures around, C.
 	Outside [Outsides]float64
 
 	// For steps in time: what each layer takes up, J/m2K, and the step, s. With
@@ -105,14 +121,19 @@ type Network struct {
 	Step  float64
 	Old   *State
 
-	sys *blocks // kept between solves of the same shape
+	// sys is kept between solves of the same shape.
+	sys *blocks
 }
 
 // State is a solved network: temperatures in C by segment.
 type State struct {
-	Layer  [][]float64 // [segment][layer]
-	Share  []float64   // of the area, by segment
-	Air    [][]float64 // [segment][air], leaving the node
+	// Layer is by segment and layer, C.
+	Layer [][]float64
+	// Share is each segment's part of the area.
+	Share []float64
+	// Air is what leaves each node, by segment and node, C, and Mean the air in
+	// it.
+	Air    [][]float64
 	Mean   [][]float64 // [segment][air], of the air in the node
 	Outlet float64
 	Lost   [Roles]float64 // W by role

@@ -31,20 +31,26 @@ import (
 type Station struct {
 	Name                           string
 	Latitude, Longitude, Elevation float64
-	Sea                            bool        // within some 20 km of the sea
-	Temperature                    [12]float64 // monthly means, C
-	Sunshine                       [12]float64 // share of daylight, 0..1
+	// Sea is within some 20 km of the sea.
+	Sea bool
+	// Temperature is the monthly means, C, and Sunshine shares of daylight, 0
+	// to 1.
+	Temperature [12]float64
+	Sunshine    [12]float64 // share of daylight, 0..1
 }
 
 // Estimate is what the stations say of a place.
 type Estimate struct {
-	Temperature [12]float64 // monthly means, C
+	// Temperature is the monthly means, C, and Sunshine shares of daylight, 0
+	// to 1.
+	Temperature [12]float64
 	Sunshine    [12]float64 // share of daylight, 0..1
 	// One sigma: of a monthly mean temperature, K, and of the mean share of
 	// sunshine in the three darkest and the three brightest months.
 	UTemperature, UWinter, USummer float64
 	Nearest                        string
-	Distance                       float64 // to it, km
+	// Distance is that to the nearest station, km.
+	Distance float64
 }
 
 // Stretched is the course of the monthly means that begins at the mean of the

@@ -21,7 +21,8 @@ const (
 
 // Bands are where a year's figures lie with 95 % and why.
 type Bands struct {
-	Heat, Useful collector.Band // kWh
+	// Heat and Useful are in kWh a year, each with its range and causes.
+	Heat, Useful collector.Band
 }
 
 // EstimateBands moves each uncertain input through the whole year, since

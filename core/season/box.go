@@ -19,17 +19,28 @@ type box interface {
 
 // given is what a quarter of an hour came to.
 type given struct {
-	sun       float64 // on the glass, J
-	heat      float64 // to the room, J; of a window panel, besides the bare window
-	fan       float64 // J of electricity
-	run       float64 // s
+	// sun is what falls on the glass, J.
+	sun float64
+	// heat is what the room gets, J; of a window panel, besides the bare
+	// window.
+	heat float64
+	// fan is the electricity that was bought, J.
+	fan float64
+	// run is how long the fan ran, s, and starts how often it started.
+	run       float64
 	starts    int
 	outletMax float64
-	warm      float64 // s with an outlet over the useful temperature
-	draws     float64 // J/K: outdoor air brought in, times its heat capacity
-	back      float64 // taken out of the room by air that falls through the standing box, J
-	blown     float64 // kg
-	jet       float64 // kg C: each with the outlet it had
+	// warm is how long the outlet was over the useful temperature, s.
+	warm float64
+	// draws is the outdoor air brought in, times its heat capacity, J/K.
+	draws float64
+	// back is what air that falls through the standing box takes out of the
+	// room, J.
+	back float64
+	// blown is the air that was moved, kg.
+	blown float64
+	// jet sums each kilogram with the outlet temperature that it had, kg C.
+	jet float64
 }
 
 // The outputs of the surfaces.
@@ -58,20 +69,27 @@ type fast struct {
 	pressure float64
 	area     float64
 	*fitted
-	moves   [3]lumps // running, by stages and the sun taken up, W/m2
-	stands  lumps    // by where the top would come to rest, C
+	// moves are the box while it runs, by stages and by the sun that it takes
+	// up, W/m2.
+	moves [3]lumps
+	// stands is the still box, by where its top would come to rest, C.
+	stands  lumps
 	room    scratch
 	natural bool
-	onWall  bool // the room behind its back warms it
-	useful  float64
+	// onWall says that the room behind its back warms it.
+	onWall bool
+	useful float64
 
-	coat   collector.Coat // of frost or snow on the cover
-	held   collector.Held
-	sensor float64 // C
+	// coat is the frost or snow on the cover.
+	coat collector.Coat
+	held collector.Held
+	// sensor is the thermostat's, C, and before the same a minute ago.
+	sensor float64
 	before float64 // the sensor a minute ago, C
 	stages int
 	begun  bool
-	dark   int // quarters it has stood without sun
+	// dark counts the quarters of an hour that it has stood without sun.
+	dark int
 }
 
 // lump is how the heat a box holds on over or under its state at rest goes its
@@ -334,21 +352,25 @@ func (f *fast) falls(q *climate.Quarter, inlet float64) float64 {
 
 // passage is a box on its way through one quarter of an hour.
 type passage struct {
-	f           *fast
-	q           *climate.Quarter
-	x           *[dims]float64
-	absorbed    float64 // W/m2
-	room, inlet float64 // C
+	f *fast
+	q *climate.Quarter
+	x *[dims]float64
+	// absorbed is the sun that the box takes up, W/m2.
+	absorbed float64
+	// room and inlet are in C.
+	room, inlet float64
 	hour        float64
 	speed       float64
 	lit         bool
 
-	rested bool // rest is worked out
+	// rested says that rest is computed.
+	rested bool
 	rest   [stillOutputs]float64
 	stood  [spells]known
-	known  [3]bool // run is, by stages
-	run    [3][runOutputs]float64
-	moved  [3][spells]known
+	// known says whether run is computed, by stages.
+	known [3]bool
+	run   [3][runOutputs]float64
+	moved [3][spells]known
 }
 
 // known is a lump once it is drawn.

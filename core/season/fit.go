@@ -32,10 +32,16 @@ const (
 // and its space make of them.
 type fitted struct {
 	still *surface
-	night *falling // through the box by night; nil where next to nothing does
+	// night is the air that falls through the box; nil where next to nothing
+	// does.
+	night *falling
+	// run is the box with one, two or three stages of its fan, and watts what
+	// they take.
 	run   [3]*surface
 	watts [3]float64
-	pool  []candidate
+	// pool are the states that the year may meet, from which the fit's points
+	// are taken.
+	pool []candidate
 }
 
 // newFast fits the surfaces of a heater over a year, or takes those of another
@@ -167,7 +173,8 @@ func (f *falling) at(x *[dims]float64) float64 {
 
 // candidate is a quarter with an inlet it may meet.
 type candidate struct {
-	q     *climate.Quarter
+	q *climate.Quarter
+	// inlet is in C; x is the state as the surfaces take it.
 	inlet float64
 	x     [dims]float64
 }
@@ -233,8 +240,10 @@ func (f *fast) asStanding(x *[dims]float64) {
 // spread orders candidates so that each is the furthest from all before it, as
 // far as they are asked for.
 type spread struct {
-	pool  []candidate
-	far   []float64
+	pool []candidate
+	// far is each candidate's distance from the nearest point taken.
+	far []float64
+	// order is in which they are taken: the farthest first.
 	order []int
 }
 
@@ -317,9 +326,13 @@ type sampler struct {
 	d      *collector.Description
 	stages int
 	order  *spread
-	taken  int
-	last   *collector.Result
+	// taken is how many of the order have been solved.
+	taken int
+	// last is the result to begin the next from.
+	last *collector.Result
 
+	// xs are the points of the fit, and at those it is tested on; ys and right
+	// are their values.
 	xs, at    [][dims]float64
 	ys, right [][]float64
 	room      scratch
@@ -580,6 +593,8 @@ func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, ru
 // it holds at rest, and what showed of it, each times the root of how much the
 // minute counts.
 type minutes struct {
+	// before and after are the heat held at the ends of each minute; shows is
+	// what the sensor shows.
 	before, after []collector.Held
 	shows         []float64
 }

@@ -19,15 +19,21 @@ type full struct {
 	t        *collector.Transient
 	pressure float64
 	useful   float64
-	sensor   float64
-	before   float64 // the sensor a step ago, C
-	falls    float64 // W, found again each hour
-	stages   int
-	last     [3]*collector.Result
-	flow     [3]float64
-	watts    [3]float64
-	bare     float64
-	ducts    float64
+	// sensor is the thermostat's, C, and before the same a step ago.
+	sensor float64
+	before float64 // the sensor a step ago, C
+	// falls is what air that falls through the box takes, W, found again each
+	// hour.
+	falls  float64
+	stages int
+	// last is the last rating by stages, to begin the next from.
+	last [3]*collector.Result
+	// flow is in kg/s by stages, and watts what the fan takes.
+	flow  [3]float64
+	watts [3]float64
+	// bare is what the bare window would give, W, and ducts what they lose.
+	bare  float64
+	ducts float64
 }
 
 // Full takes a heater through days of a year, from one to before another, by its

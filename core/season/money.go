@@ -9,17 +9,30 @@ import (
 
 // Money is what a year is worth, in whatever money the document counts.
 type Money struct {
-	Saved      float64 // a year: fuel not burned less the fan's electricity
-	Units      float64 // fuel not burned, in its own unit
-	Unit       string
-	FanCost    float64
-	Carbon     float64 // kg CO2 a year kept back, the fan's taken off
-	Simple     float64 // years until Saved has paid what was spent; +Inf: never
-	Discounted float64 // the same with interest and dearer fuel, within the box's life; +Inf: never
-	WithResale float64 // simple, if the salvage had been sold instead
-	PerKWh     float64 // cost of a useful kWh over the box's life; +Inf without any
-	PV         float64 // kWh a year of a PV panel of the box's gross area
-	PVSaved    float64 // what those are worth
+	// Saved is a year's fuel not burned less the fan's electricity, in money.
+	Saved float64
+	// Units is the fuel not burned, in its own unit, which Unit names.
+	Units float64
+	Unit  string
+	// FanCost is the fan's electricity of a year, in money.
+	FanCost float64
+	// Carbon is the CO2 that is not emitted, kg a year, with the fan's taken
+	// off.
+	Carbon float64
+	// Simple is the payback in years: until Saved has paid what was spent; +Inf
+	// for never.
+	Simple float64
+	// Discounted is the payback with interest and dearer fuel, within the box's
+	// life; +Inf for never.
+	Discounted float64
+	// WithResale is the simple payback if the salvage had been sold instead.
+	WithResale float64
+	// PerKWh is the cost of a useful kWh over the box's life; +Inf without any.
+	PerKWh float64
+	// PV is what a PV panel of the box's gross area would give, kWh a year, and
+	// PVSaved what that is worth.
+	PV      float64
+	PVSaved float64 // what those are worth
 }
 
 // A PV panel beside the box: its efficiency and the part of its rated yield that

@@ -12,10 +12,14 @@ import (
 // Outage is the coldest clear day with the mains gone: no heater, the box on its
 // battery or warmth alone.
 type Outage struct {
-	Dusk    float64 // air of the space at sunset with the box, C
-	Without float64 // and without
-	Warmest float64 // with the box, C
-	Fan     float64 // kWh that the fan takes of a battery
+	// Dusk is the air of the space at sunset with the box, C.
+	Dusk float64
+	// Without is the same without the box.
+	Without float64
+	// Warmest is the day's highest with the box, C.
+	Warmest float64
+	// Fan is what the fan takes of a battery, kWh.
+	Fan float64
 }
 
 // SimulateOutage runs the day in a space that stood at what is wanted at

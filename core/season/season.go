@@ -27,24 +27,44 @@ const kWh = 3.6e6
 
 // Month is what a month came to; energies in kWh.
 type Month struct {
-	Sun       float64 // on the glass
-	Need      float64 // of the space without the box
-	Left      float64 // that it still needs with it
-	Heat      float64 // the box gave the room
-	Useful    float64 // of it saved a heater's heat, or made up what was short
-	Vented    float64 // let out of windows because of the box
-	Back      float64 // air that fell through the standing box by night took out of the room
-	Fan       float64 // electricity, the mover's with it
-	Run       float64 // h
-	Warm      float64 // h with the outlet over the useful temperature
-	OutletMax float64 // C
-	Cycles    int
-	Comfort   float64 // h of use at the wanted temperature with the box and no heater
-	Bare      float64 // the same without the box
-	Use       float64 // h of use
-	Outdoors  float64 // mean, C
-	RoomMax   float64 // C
-	TooHot    float64 // h over the limit because of the box
+	// All energies are in kWh. Sun is what falls on the glass.
+	Sun float64
+	// Need is that of the space without the box, and Left what it still needs
+	// with it.
+	Need float64
+	Left float64 // that it still needs with it
+	// Heat is what the box gives the room.
+	Heat float64
+	// Useful is the part of it that saves a heater's heat, or makes up what is
+	// short.
+	Useful float64
+	// Vented is what is let out of windows because of the box.
+	Vented float64
+	// Back is what air that falls through the standing box by night takes out
+	// of the room.
+	Back float64
+	// Fan is electricity, the mover's with it.
+	Fan float64
+	// Run is in hours.
+	Run float64
+	// Warm is the hours with the outlet over the useful temperature.
+	Warm float64
+	// OutletMax is the highest outlet temperature, C.
+	OutletMax float64
+	// Cycles is how often the fan starts.
+	Cycles int
+	// Comfort is the hours of use at the wanted temperature with the box and no
+	// heater.
+	Comfort float64
+	// Bare is the same without the box, and Use all hours of use.
+	Bare float64
+	Use  float64 // h of use
+	// Outdoors is the mean temperature, C.
+	Outdoors float64
+	// RoomMax is the highest temperature of the space, C.
+	RoomMax float64
+	// TooHot is the hours over the limit because of the box.
+	TooHot float64
 }
 
 // Net is the useful heat less the electricity that moved it, kWh.
@@ -52,19 +72,31 @@ func (m *Month) Net() float64 { return m.Useful - m.Fan }
 
 // Result is a year.
 type Result struct {
-	Months     [12]Month
-	Year       Month       // sums, and the greatest of what is a greatest
-	Lit        [12]float64 // h with the sun up
-	Weeks      []float64   // useful heat by week, kWh
-	Stagnation float64     // the absorber's hottest spot with the air standing in the year's hottest quarter, C
-	Jet        float64     // usual outlet while it runs, C
-	AirChange  float64     // minutes
-	Source     string      // of the weather
-	Space      *space.Space
-	Aperture   float64 // m2, of all boxes
-	Gross      float64
-	blown      float64   // kg
-	needs      []float64 // of the space by week, kWh
+	// Months are January to December.
+	Months [12]Month
+	// Year holds the sums, and the greatest of what is a greatest.
+	Year Month
+	// Lit is the hours with the sun up.
+	Lit [12]float64
+	// Weeks is the useful heat by week, kWh.
+	Weeks []float64
+	// Stagnation is the absorber's hottest spot with the fan off in the year's
+	// hottest quarter of an hour, C.
+	Stagnation float64
+	// Jet is the usual outlet temperature while the fan runs, C.
+	Jet float64
+	// AirChange is how long one change of the space's air takes, minutes.
+	AirChange float64
+	// Source is where the weather comes from.
+	Source string
+	Space  *space.Space
+	// Aperture and Gross are those of all boxes, m2.
+	Aperture float64
+	Gross    float64
+	// blown is the air that was moved, kg.
+	blown float64
+	// needs are those of the space by week, kWh.
+	needs []float64
 }
 
 // Fraction is the part of the need that the box met.
@@ -217,7 +249,10 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 // heater floats; what it needs is what one would have to give, so its shadow is
 // held at what is wanted, with the box (spared) and without (burned).
 type twins struct {
-	sp             *space.Space
+	// sp is the space, of which one has the box and one has not.
+	sp *space.Space
+	// heated says that a heater holds what is wanted; else both are left to
+	// themselves.
 	heated         bool
 	with, without  space.State
 	spared, burned space.State
@@ -225,7 +260,9 @@ type twins struct {
 
 // quarterOf is what a quarter of an hour did to the twins, W.
 type quarterOf struct {
-	need, left float64 // without the box and with it
+	// need is without the box and left with it, W; here and bare say where the
+	// heat went.
+	need, left float64
 	here, bare space.Went
 }
 

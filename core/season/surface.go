@@ -12,10 +12,13 @@ import (
 // which it was worked out: a full quadratic by least squares, and what that
 // leaves at the points by a cubic radial basis over them.
 type surface struct {
+	// centres are the points that it was fitted to.
 	centres [][dims]float64
 	outputs int
-	beta    []float64 // [output][term]
-	radial  []float64 // [output][center]
+	// beta are the coefficients of the quadratic part, and radial those of the
+	// centers.
+	beta   []float64
+	radial []float64 // [output][center]
 }
 
 // dims is the number of conditions, quadratic its terms.

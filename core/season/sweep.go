@@ -17,8 +17,10 @@ import (
 // Variant is a heater with one field at another value, through its year. Err
 // says why there is no year of it.
 type Variant struct {
+	// Value is what the field was set to, as the document has it.
 	Value  any
 	Heater design.Heater
+	// Result is its year; nil where Err says why there is none.
 	Result *Result
 	Err    error
 }
@@ -26,6 +28,8 @@ type Variant struct {
 // Laid is a year of weather with what was laid out of it, for heaters whose glass
 // keeps its place. It may be used from several goroutines.
 type Laid struct {
+	// Year is the weather; years remembers it at a glass, and boxes the fits by
+	// a hash of the heater.
 	Year  *climate.Year
 	lock  sync.Mutex
 	years map[any]*climate.Series
@@ -237,9 +241,12 @@ func Each(ctx context.Context, n int, work func(i int) error, progress func(done
 
 // SetPoint is the closing point that served a month best among those tried.
 type SetPoint struct {
-	Month  int     // 1..12
-	Close  float64 // C
-	Useful float64 // kWh with it
+	// Month is 1 to 12.
+	Month int
+	// Close is the set point that gives the most useful heat in it, C.
+	Close float64
+	// Useful is in kWh with it, and Now with the setting as it is.
+	Useful float64
 	Now    float64 // kWh with the setting as it is
 }
 

@@ -94,38 +94,63 @@ func DesignDay(h *design.Heater, sky Sky) Weather {
 
 // Sample is the day at an instant.
 type Sample struct {
-	At       time.Time
-	Sun      float64 // on the glass, W/m2
-	Ambient  float64 // C
-	Inlet    float64 // C
-	Outlet   float64 // C; the inlet's while nothing moves
-	Sensor   float64 // what the switch feels, C
-	Absorber float64 // C
-	Stages   int     // of the fan; 1 where warmth moves the air
-	Heat     float64 // to the room, W, mean since the sample before
-	Coat     float64 // of frost or snow on the cover, kg/m2
-	Profile  float64 // of the sun, as one looks along the box: see [solar.ProfileAngle]
+	At time.Time
+	// Sun is on the glass, W/m2.
+	Sun float64
+	// Ambient, Inlet and Outlet are in C; the outlet is the inlet's while
+	// nothing moves.
+	Ambient float64
+	Inlet   float64 // C
+	Outlet  float64 // C; the inlet's while nothing moves
+	// Sensor is what the thermostat feels, C.
+	Sensor float64
+	// Absorber is its hottest spot, C.
+	Absorber float64
+	// Stages are those of the fan that run; 1 where warmth moves the air.
+	Stages int
+	// Heat is what the room gets, W, the mean since the sample before.
+	Heat float64
+	// Coat is the frost or snow on the cover, kg/m2.
+	Coat float64
+	// Profile is the sun's angle as one looks along the box: see
+	// [solar.ProfileAngle].
+	Profile float64
 }
 
 // Day is what a day came to.
 type Day struct {
-	Samples    []Sample // one a minute
-	Cycles     int      // starts of the fan
+	// Samples are one a minute.
+	Samples []Sample
+	// Cycles is how often the fan starts.
+	Cycles     int
 	RunMinutes float64
-	Heat       float64 // to the room, kWh; of a window panel, besides the bare window
-	Fan        float64 // bought for the fan, kWh
-	OutletMin  float64 // while it runs, C
-	OutletMax  float64
-	Sun        float64 // on the glass, kWh
-	Reflected  float64 // kWh, and lost with what is left
-	Lost       float64
-	Stored     float64   // kWh still in the box at the end
-	Ducts      float64   // kWh lost by ducts outdoors
-	Bare       float64   // kWh the bare window would have given
-	MakeUp     float64   // kWh taken by outdoor air that replaced leaks in the room
-	Longest    float64   // minutes of the longest run
-	CoatAtDawn float64   // frost or snow on the cover, kg/m2
-	CoatUntil  time.Time // when it was gone; zero where there was none, or it stayed
+	// Heat is what the room gets, kWh; of a window panel, besides the bare
+	// window.
+	Heat float64
+	// Fan is the electricity bought, kWh.
+	Fan float64
+	// OutletMin and OutletMax are those while it runs, C.
+	OutletMin float64
+	OutletMax float64
+	// Sun is on the glass, kWh.
+	Sun float64
+	// Reflected and Lost are in kWh; Stored is what is still in the box at the
+	// end.
+	Reflected float64
+	Lost      float64
+	Stored    float64 // kWh still in the box at the end
+	// Ducts is what ducts outdoors lose, kWh.
+	Ducts float64
+	// Bare is what the bare window would have given, kWh.
+	Bare float64
+	// MakeUp is taken by outdoor air that replaced leaks in the room, kWh.
+	MakeUp float64
+	// Longest is the longest run, minutes.
+	Longest float64
+	// CoatAtDawn is the frost or snow on the cover, kg/m2.
+	CoatAtDawn float64
+	// CoatUntil is when it was gone; zero where there was none, or it stayed.
+	CoatUntil time.Time
 }
 
 // NewSnow is what lies on the cover on a snowy morning, kg/m2: 50 mm of new
@@ -194,19 +219,23 @@ func (r *runner) night(t *collector.Transient, dawn time.Time) error {
 // runner holds what stays the same through a day, and the flow found last for
 // each stage.
 type runner struct {
-	h     *design.Heater
-	d     *collector.Description
-	site  solar.Site
-	sw    thermostat.Switch
-	w     Weather
-	a, b  collector.Conditions // the two suns that now lies between
-	from  time.Time
-	moves [3]moving // by how many stages run
+	h    *design.Heater
+	d    *collector.Description
+	site solar.Site
+	sw   thermostat.Switch
+	w    Weather
+	// a and b are the two suns that the present moment lies between.
+	a, b collector.Conditions
+	from time.Time
+	// moves are the box running, by how many stages run.
+	moves [3]moving
 }
 
 // moving is what a number of stages moves, as last found.
 type moving struct {
-	flow  float64 // kg/s
+	// flow is in kg/s, watts is what is bought for the fan, ducts what ducts
+	// outdoors lose, and bare what the bare window would give, W.
+	flow  float64
 	watts float64 // bought for the fan
 	ducts float64 // lost by ducts outdoors, W
 	bare  float64 // what the bare window would give, W
@@ -392,7 +421,8 @@ func (day *Day) add(x *collector.Moment, now *moving, run *fanRun, step float64)
 
 // Setting is what a day gives with the switch set to a point.
 type Setting struct {
-	Close, Open float64 // C
+	// Close and Open are the thermostat's points, C.
+	Close, Open float64
 	Day         Day
 }
 

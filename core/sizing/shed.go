@@ -22,16 +22,25 @@ func KnownCondition(s string) bool { return slices.Contains(Conditions, s) }
 
 // Thing is something that lies in the shed, or a lot of equal things.
 type Thing struct {
-	Kind      Kind    `json:"kind"`
-	What      string  `json:"what,omitempty"` // a row of the catalog: cover, insulation, fan, sheet or mesh
+	// Kind says what it is, which decides the fields below that count.
+	Kind Kind `json:"kind"`
+	// What is a row of the catalog: a cover, an insulation, a fan, a sheet or a
+	// mesh.
+	What string `json:"what,omitempty"`
+	// Width, Height (or length) and Thickness are in m.
 	Width     float64 `json:"width_m,omitempty"`
 	Height    float64 `json:"height_m,omitempty"` // or length
 	Thickness float64 `json:"thickness_m,omitempty"`
-	Count     int     `json:"count"`
-	Goal      int     `json:"goal,omitempty"` // how many are being collected
-	Condition string  `json:"condition"`      // sound, worn or doubtful
-	Price     float64 `json:"price"`          // each; 0 lies there
-	Resale    float64 `json:"resale"`         // what one would fetch
+	// Count is how many there are.
+	Count int `json:"count"`
+	// Goal is how many are being collected; 0 for none.
+	Goal int `json:"goal,omitempty"`
+	// Condition is sound, worn or doubtful.
+	Condition string `json:"condition"`
+	// Price is for each; 0 for what is on hand.
+	Price float64 `json:"price"`
+	// Resale is what one would fetch.
+	Resale float64 `json:"resale"`
 }
 
 // Kind is a sort of thing.
@@ -193,9 +202,12 @@ func (t *Thing) Collected() string {
 
 // Verdict is what a pane's test says.
 type Verdict struct {
-	Good  bool
-	Share float64 // of the sun that it lets through, if that was measured
-	Text  string
+	// Good says that the pane lets enough sun through to be used.
+	Good bool
+	// Share is the part of the sun that it lets through, if that was measured.
+	Share float64
+	// Text is the verdict in a sentence.
+	Text string
 }
 
 // leastThrough is what a clear pane lets through at the least: 4 mm of window
@@ -233,10 +245,12 @@ func TestPane(open, under float64, ground string) (Verdict, error) {
 
 // Ranked is a box that a pane makes with a way of building.
 type Ranked struct {
+	// Heater is the box that the pane and the absorber on hand would make.
 	Heater design.Heater
 	Pane   Pane
 	Family design.Family
-	Short  float64 // m2 of the absorber still missing
+	// Short is the absorber that is still missing, m2.
+	Short float64
 	// Changes make a heater of one's own into it: pane, cover and family.
 	Changes []design.Change
 }

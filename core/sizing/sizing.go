@@ -30,43 +30,58 @@ import (
 
 // Pane is a sheet at hand; Count of them may lie over each other, up to two.
 type Pane struct {
-	Width     float64 `json:"width_m"`
-	Height    float64 `json:"height_m"`
+	// Width and Height are in m.
+	Width  float64 `json:"width_m"`
+	Height float64 `json:"height_m"`
+	// Material is a cover of the catalog, Thickness its own, m.
 	Material  string  `json:"material"`
 	Thickness float64 `json:"thickness_m,omitempty"`
-	Count     int     `json:"count"`
-	Price     float64 `json:"price"` // each; 0 lies there
+	// Count is how many there are.
+	Count int `json:"count"`
+	// Price is for each; 0 for what is on hand.
+	Price float64 `json:"price"`
 }
 
 // Foam is insulation at hand.
 type Foam struct {
-	Material  string  `json:"material"`
+	// Material is an insulation of the catalog.
+	Material string `json:"material"`
+	// Thickness is in m.
 	Thickness float64 `json:"thickness_m"`
-	Price     float64 `json:"price_m2"`
+	// Price is for a square meter.
+	Price float64 `json:"price_m2"`
 }
 
 // Fan is one at hand, by its row of the catalog.
 type Fan struct {
+	// Model is a fan of the catalog.
 	Model string  `json:"model"`
 	Price float64 `json:"price"`
 }
 
 // Absorber is a way of making it that there is stuff for.
 type Absorber struct {
+	// Family is a way of making the absorber.
 	Family design.Family `json:"family"`
-	Price  float64       `json:"price_m2"`
-	Area   float64       `json:"area_m2,omitempty"` // that there is stuff for; 0: as much as it takes
+	// Price is for a square meter of aperture.
+	Price float64 `json:"price_m2"`
+	// Area is what there is material for, m2; 0 for as much as it takes.
+	Area float64 `json:"area_m2,omitempty"`
 }
 
 // Stock is what is at hand or can be had, and what may be spent.
 type Stock struct {
+	// Panes are the glazings to choose from; each proposal is built around one.
 	Panes     []Pane     `json:"panes"`
 	Foams     []Foam     `json:"foams"`
 	Fans      []Fan      `json:"fans"`
 	Absorbers []Absorber `json:"absorbers"`
-	Ducts     []float64  `json:"ducts_m"`
-	Tilts     []float64  `json:"tilts_deg,omitempty"`
-	Budget    float64    `json:"budget"` // 0: no limit
+	// Ducts are bores, m.
+	Ducts []float64 `json:"ducts_m"`
+	// Tilts are in degrees; empty keeps the heater's own.
+	Tilts []float64 `json:"tilts_deg,omitempty"`
+	// Budget is what may be spent; 0 for no limit.
+	Budget float64 `json:"budget"`
 }
 
 // DefaultStock is the stock a heater itself shows: its own pane twice, the
@@ -111,11 +126,14 @@ func (s *Stock) Check() error {
 
 // Choice is one step of a heater: what was chosen out of what.
 type Choice struct {
-	Step    string
+	// Step is what is chosen, such as the pane or the fan.
+	Step string
+	// Changes make a heater take it.
 	Changes []design.Change
 	Name    string
-	Price   float64 // of the whole
-	per     float64 // a m2 of the pane besides
+	// Price is for the whole, and per for a square meter of the pane besides.
+	Price float64
+	per   float64 // a m2 of the pane besides
 }
 
 // The steps of a search, in the order in which a builder meets them. SmallParts
@@ -135,11 +153,15 @@ const (
 
 // Candidate is a heater with its year.
 type Candidate struct {
-	Heater  design.Heater
+	Heater design.Heater
+	// Choices are one for each step.
 	Choices []Choice
 	Year    *season.Result
-	Cost    float64
-	noon    float64 // W to the room less the fan's on the clear winter noon
+	// Cost is what they come to.
+	Cost float64
+	// noon is the heat to the room less the fan's power on the clear winter
+	// noon, W.
+	noon float64
 }
 
 // Net is what a year of it is worth: useful heat less the fan's electricity, kWh.
@@ -148,19 +170,26 @@ func (c *Candidate) Net() float64 { return c.Year.Year.Net() }
 // Reason is why a step was chosen: the best of the other choices, all else the
 // same, gives Gain kWh a year less and costs Saves less.
 type Reason struct {
+	// Step names the choice, Chosen what was taken and Instead the next best.
 	Step, Chosen, Instead string
 	Is, Other             Choice
-	Gain                  float64 // kWh a year
-	Saves                 float64 // money
+	// Gain is what the chosen one gives more, kWh a year, and Saves what it
+	// costs less.
+	Gain  float64
+	Saves float64 // money
 }
 
 // Answer is what the search found.
 type Answer struct {
+	// Proposal is the best that the stock can make.
 	Proposal *Candidate
 	Reasons  []Reason
-	RunnerUp *Candidate // the best of another family; nil where there is none
-	Rule     float64    // m2 by the rule of thumb
-	Years    int        // that were run
+	// RunnerUp is the best of another family; nil where there is none.
+	RunnerUp *Candidate
+	// Rule is the area by the rule of thumb, m2.
+	Rule float64
+	// Years is how many were run.
+	Years int
 }
 
 // steps are the choices of a heater, in the order in which a builder meets them.
@@ -239,19 +268,24 @@ func steps(h *design.Heater, s *Stock) [][]Choice {
 
 // search is a search on its way.
 type search struct {
-	ctx      context.Context
-	h        design.Heater
-	y        *season.Laid
-	stock    *Stock
-	steps    [][]Choice
-	together [][2]int // steps whose choices hang together
+	ctx   context.Context
+	h     design.Heater
+	y     *season.Laid
+	stock *Stock
+	steps [][]Choice
+	// together are steps whose choices depend on each other.
+	together [][2]int
 	lock     sync.Mutex
 	seen     map[string]*Candidate
-	guard    bool                       // whether a box may be made safe by a guard
-	refused  map[string]*Unsafe         // boxes left out for a danger or a fault, by its title
-	guards   map[string][]design.Change // found, by pane and family
-	tried    [][]int
-	leader   *Candidate // of the points before
+	// guard says whether a box may be made safe by a guard.
+	guard bool
+	// refused are the boxes left out for a danger or a fault, by its ID.
+	refused map[string]*Unsafe
+	// guards are those that were found, by pane and family.
+	guards map[string][]design.Change
+	tried  [][]int
+	// leader is the best of the candidates before.
+	leader   *Candidate
 	done, of int
 	progress func(done, of int)
 }
@@ -259,6 +293,7 @@ type search struct {
 // Unsafe is returned where no box of a stock is safe: of the gravest findings,
 // the one that left out most of them.
 type Unsafe struct {
+	// ID and Title are those of the finding that left out most boxes.
 	ID, Title string
 	severity  advice.Severity
 	boxes     int

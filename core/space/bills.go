@@ -20,11 +20,16 @@ func DegreeDays(hours []float64, base float64) (sum float64) {
 
 // Billed is the loss that fuel bills tell, by their slope over degree-days.
 type Billed struct {
-	Loss  float64 // W/K
-	U     float64 // standard uncertainty of it
-	Base  float64 // C outdoors below which heating begins
-	Other float64 // fuel a month that does not follow the cold: cooking, hot water; units
-	Fit   float64 // R2
+	// Loss is in W/K, and U its standard uncertainty.
+	Loss float64
+	U    float64 // standard uncertainty of it
+	// Base is the outdoor temperature below which heating begins, C.
+	Base float64
+	// Other is the fuel of a month that does not follow the cold, such as for
+	// cooking and hot water, in units.
+	Other float64
+	// Fit is the coefficient of determination, R2.
+	Fit float64
 }
 
 // The heater's efficiency is known to a tenth, one sigma; below so few bills

@@ -10,14 +10,16 @@ import (
 
 // second is the rest of the house: one temperature, held by its own heater.
 type second struct {
-	mover    string
-	loss     float64 // W/K
+	mover string
+	// loss is in W/K, capacity in J/K.
+	loss     float64
 	capacity float64 // J/K
 	gains    float64
 	wanted   float64
-	flow     float64 // m3/s
-	power    float64 // W
-	height   float64 // m
+	// flow is in m3/s, power in W, and height that of the opening, m.
+	flow   float64
+	power  float64 // W
+	height float64 // m
 }
 
 // stairWide is the width of the opening, m; discharge its coefficient. Source:

@@ -65,10 +65,14 @@ var masses = map[string]struct{ area, capacity float64 }{
 
 // Part is one of the ways by which a space loses heat.
 type Part struct {
+	// Name is what a builder calls it.
 	Name string
-	Area float64 // m2; 0 for drafts
-	U    float64 // W/m2K
-	UA   float64 // W/K, as far as it sees the outdoors
+	// Area is in m2; 0 for air leakage.
+	Area float64
+	// U is in W/m2K.
+	U float64
+	// UA is in W/K, as far as the part sees the outdoors.
+	UA float64
 }
 
 // Loses is what leaves by a part at temperatures inside and outdoors, W.
@@ -78,21 +82,32 @@ func (p *Part) Loses(inside, outdoors float64) float64 { return p.UA * (inside -
 type Space struct {
 	Floor, Volume float64
 	Parts         []Part
-	Loss          float64 // W/K, all of it
-	Given         bool    // Loss was measured or worked out by its builder
-	SunIn         float64 // m2: sun on an upright pane to the noon that comes in
-	LevelIn       float64 // m2: sun on the level that comes in
-	Gains         float64 // W
-	Vent          float64 // C
-	window        float64 // W/K
-	opaque        float64
-	air           float64
-	mass          float64 // m2
-	capacity      float64 // J/K
-	wanted        func(hour float64) float64
-	second        *second
-	still         network // without air that a box brings in
-	step, left    float64 // the last step's length, s, and what it leaves of the mass's way
+	// Loss is that of all parts, W/K.
+	Loss float64
+	// Given says that Loss was measured or computed by its builder.
+	Given bool
+	// SunIn is the sun on an upright pane to the noon that comes in, per W/m2,
+	// as an area, m2; LevelIn is the same of the sun on the level.
+	SunIn   float64
+	LevelIn float64 // m2: sun on the level that comes in
+	// Gains is the heat of people and machines, W.
+	Gains float64
+	// Vent is where a window is opened, C.
+	Vent float64
+	// window, opaque and air are conductances, W/K; mass is the area of the
+	// heavy surfaces, m2, and capacity their heat, J/K.
+	window   float64
+	opaque   float64
+	air      float64
+	mass     float64 // m2
+	capacity float64 // J/K
+	wanted   func(hour float64) float64
+	second   *second
+	// still is the network without air that a box brings in.
+	still network
+	// step is the last step's length, s, and left what it leaves of the mass's
+	// way.
+	step, left float64
 }
 
 // New returns the space a heater's document describes, at its own height above
@@ -217,31 +232,48 @@ const (
 
 // State is how warm a space is. The zero value stands at 0 C.
 type State struct {
-	Mass, Air float64 // C
+	// Mass and Air are temperatures, C, and Second that of the second space.
+	Mass, Air float64
 	Second    float64
 }
 
 // Around is what a space stands in for a while.
 type Around struct {
-	Outdoors float64 // C
-	Upright  float64 // sun on an upright pane to the noon, W/m2
-	Level    float64 // W/m2
-	Wanted   float64 // C
-	Heated   bool    // an ideal heater holds Wanted; else it falls
-	Box      float64 // heat from the solar box, W
-	Draws    float64 // outdoor air that the box brings in besides, W/K
+	// Outdoors is in C.
+	Outdoors float64
+	// Upright is the sun on an upright pane to the noon, and Level that on the
+	// level, W/m2.
+	Upright float64
+	Level   float64 // W/m2
+	// Wanted is in C.
+	Wanted float64
+	// Heated says that an ideal heater holds Wanted; else the temperature
+	// falls.
+	Heated bool
+	// Box is the heat from the solar box, W.
+	Box float64
+	// Draws is the outdoor air that the box brings in besides, W/K.
+	Draws float64
 }
 
 // Went is what a step came to.
 type Went struct {
-	Need   float64 // W of the heater
-	Vented float64 // W let out above the limit
-	Lost   float64 // W, through all parts
-	Gained float64 // W of sun and people
-	Stored float64 // W into the mass
-	Mover  float64 // W that moving warm air on takes
-	Short  float64 // K below what is wanted
-	MoverK float64 // W moved on to the second space
+	// Need is what the heater gives, W.
+	Need float64
+	// Vented is let out above the limit, W.
+	Vented float64
+	// Lost is through all parts, W.
+	Lost float64
+	// Gained is that of sun and people, W.
+	Gained float64
+	// Stored goes into the mass, W.
+	Stored float64
+	// Mover is what moving warm air on takes, W.
+	Mover float64
+	// Short is how far it is below what is wanted, K.
+	Short float64
+	// MoverK is the heat moved on to the second space, W.
+	MoverK float64
 }
 
 // network is the resistances for a step, W/K.

@@ -68,16 +68,22 @@ const (
 // heat are chosen apart: many builders cut in inches and think in Celsius.
 // The zero value is metric with a decimal point.
 type System struct {
-	Inches       bool // lengths in inches and 1/16; else mm
-	Fahrenheit   bool // F, cfm, BTU/h; else C, m3/h, W
-	DecimalComma bool // 1,480 is read as one and a half, nearly; else as 1480
+	// Inches prints lengths in inches and sixteenths; else in mm.
+	Inches bool
+	// Fahrenheit prints F, cfm and BTU/h; else C, m3/h and W.
+	Fahrenheit bool
+	// DecimalComma reads 1,480 as nearly one and a half; else as 1480.
+	DecimalComma bool
 }
 
 // unit is one way of writing a kind of quantity.
 type unit struct {
-	names  []string // first is how it is printed
-	factor float64  // SI per unit
-	offset float64  // SI value of zero in this unit, after factor
+	// names are those that are read; the first is printed.
+	names []string
+	// factor is the SI value of one unit.
+	factor float64
+	// offset is the SI value of zero in this unit, after the factor.
+	offset float64
 }
 
 // table lists the units of a kind; the first is the metric default, the
@@ -161,9 +167,11 @@ func (s System) In(k Kind, v float64) float64 {
 
 // An Error says what was typed, what was wanted and what would be right.
 type Error struct {
+	// Typed is the text, and Kind what it should have been.
 	Typed string
 	Kind  Kind
-	Half  bool // the text may still become right as typing goes on
+	// Half says that the text may still become right as typing goes on.
+	Half bool
 }
 
 func (e *Error) Error() string {
