@@ -1,9 +1,3 @@
-// Package climate reads years of hourly weather from the open formats they come
-// in, and gives the weather of an instant.
-//
-// An hour's radiation is the mean over the hour that ends at its stamp; its
-// temperatures, wind and pressure are those of the stamp. Clock is the file's
-// standard time, without summer time. What a file marks as missing is NaN here.
 package climate
 
 import (
@@ -72,6 +66,7 @@ const (
 
 // fromJanuary turns a year that begins in another month so that it begins on 1
 // January.
+// A file may begin in any month; its hours are put into the order of a year.
 func (y *Year) fromJanuary() error {
 	for i := range y.Hours {
 		if h := &y.Hours[i]; h.Month == 1 && h.Day == 1 && h.Hour == 1 {
@@ -92,6 +87,7 @@ func (y *Year) fromJanuary() error {
 }
 
 // check brings a year into its order and says what is wrong with it as a whole.
+// It returns what is wrong with the first hour that cannot be.
 func (y *Year) check() error {
 	if n := len(y.Hours); n != hoursInYear && n != hoursInLeap {
 		return fmt.Errorf("the file holds %d hours; a year has %d, or %d with a leap day", n, hoursInYear, hoursInLeap)
@@ -132,6 +128,7 @@ func (y *Year) start(year int) time.Time {
 // at returns the hours around an instant, by the day of the year and the hour of
 // standard time, and how far the instant lies from the first to the second's
 // stamp. Files of 8,760 hours have no 29 February: it takes the 28th's.
+// a and b are the hours around it and f the share of the second.
 func (y *Year) at(t time.Time) (a, b *Hour, f float64) {
 	s := t.In(time.FixedZone("standard", int(y.Offset*3600)))
 	day := s.YearDay() - 1
@@ -153,6 +150,7 @@ func (y *Year) at(t time.Time) (a, b *Hour, f float64) {
 
 // Sky is the beam and diffuse light of an instant, W/m2: the hour's means drawn
 // to the instant by the sun's own height in it, so that the hour's sum is kept.
+// The hour's sun is drawn to the instant by the sun's height.
 func (y *Year) sky(t time.Time, site solar.Site) solar.Irradiance {
 	_, h, _ := y.at(t)
 	p := solar.Position(t, site, 0, 0)
@@ -181,6 +179,7 @@ var halfZones = map[int]string{-570: "Pacific/Marquesas", 210: "Asia/Tehran", 27
 // Move takes a heater to the file's place and clock, and turns its glass to the
 // noon sun if the file lies on the other side of the equator. It reports
 // whether it did.
+// turned says that the glass was turned by half, across the equator.
 func (y *Year) Move(h *design.Heater) (turned bool) {
 	turned = (h.Place.Latitude < 0) != (y.Site.Latitude < 0)
 	h.Place.Town, h.Place.Latitude, h.Place.Longitude, h.Place.Elevation = y.Place, y.Site.Latitude, y.Site.Longitude, y.Site.Elevation
@@ -199,6 +198,7 @@ func (y *Year) Move(h *design.Heater) (turned bool) {
 // Conditions returns what a heater stands in at an instant of the year, among
 // its own surroundings, with the station's wind brought to the box and the sky's
 // radiant temperature from the file's infrared, else from dew point and cloud.
+// Those of a rating at an instant, with the heater's own surroundings.
 func (y *Year) Conditions(h *design.Heater, t time.Time) collector.Conditions {
 	a, b, f := y.at(t)
 	var q Quarter
@@ -225,6 +225,7 @@ const newSnow = 100.0
 
 // fell is the snow that came to lie in the day before an instant, kg/m2, by the
 // depth on the ground; nothing where the file does not say.
+// In kg/m2, by the growth of the snow's depth since the day before.
 func (y *Year) fell(t time.Time) float64 {
 	_, now, _ := y.at(t)
 	_, before, _ := y.at(t.Add(-24 * time.Hour))
@@ -233,6 +234,7 @@ func (y *Year) fell(t time.Time) float64 {
 
 // ByMonth returns the year's temperatures hour by hour in twelve months,
 // January first, C; hours that the file does not know are left out.
+// Temperatures of the hours, C.
 func (y *Year) ByMonth() (out [12][]float64) {
 	for i := range y.Hours {
 		if h := &y.Hours[i]; h.Month >= 1 && h.Month <= 12 && !math.IsNaN(h.Temperature) {

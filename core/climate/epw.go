@@ -83,6 +83,7 @@ func unscaled(v, scale float64) float64 {
 
 // ReadEPW reads a year in the EnergyPlus weather format. Errors name the line
 // and what would be right.
+// The error names the line and the column, and what would be right.
 func ReadEPW(in io.Reader) (*Year, error) {
 	r := bufio.NewReader(io.LimitReader(in, MaxFile))
 	y := &Year{}
@@ -160,6 +161,7 @@ func ReadEPW(in io.Reader) (*Year, error) {
 // WriteEPW writes a year in the EnergyPlus weather format, so that reading it
 // again gives the same year; fields this package does not keep are marked
 // missing.
+// It reads back as the same year.
 func WriteEPW(out io.Writer, y *Year) error {
 	w := bufio.NewWriter(out)
 	clean := strings.NewReplacer(",", " ", "\n", " ", "\r", " ", "\"", "'").Replace

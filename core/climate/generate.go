@@ -67,6 +67,7 @@ func (b Bendt) average(gamma float64) float64 {
 }
 
 // CDF is the share of days no clearer than kt.
+// The share of days with a clearness below kt.
 func (b Bendt) CDF(kt float64) float64 {
 	kt = math.Max(b.least, math.Min(b.greatest, kt))
 	if math.Abs(b.gamma) < 1e-6 {
@@ -110,6 +111,7 @@ const (
 // in which clear days follow clear ones; hours follow the day's; each month's
 // radiation and temperature are kept. Snow falls on dull days of frost and
 // thaws with the warmth.
+// source is what the year then says of itself.
 func Generate(h *design.Heater, t Table, source string) (*Year, error) {
 	kt, err := t.Clearness(h.Place.Latitude)
 	if err != nil {
@@ -147,6 +149,7 @@ const (
 
 // snow lays snow on the ground of a generated year, twice round so that January
 // begins with what December left.
+// A storm brings a few centimeters on days that are dull and cold.
 func (g *generator) snow() {
 	lies := 0.0 // kg/m2
 	for range 2 {
@@ -182,6 +185,7 @@ type generator struct {
 }
 
 // along moves a normal deviate on by one step that keeps a share of it.
+// keep is the correlation with the one before.
 func (g *generator) along(z *float64, keep float64) float64 {
 	*z = keep**z + math.Sqrt(1-keep*keep)*g.r.NormFloat64()
 	return *z
@@ -189,6 +193,9 @@ func (g *generator) along(z *float64, keep float64) float64 {
 
 // month makes a month whose days have a mean temperature, C; the days depart
 // from it and from one another as weather does.
+// Its days' clearness comes from the quantiles of the month's distribution, in
+// an order of chance that keeps bright days together, so that the month's mean
+// is met.
 func (g *generator) month(m int, mean float64) {
 	n := days[m]
 	deviates, departs := make([]float64, n), make([]float64, n)
@@ -219,6 +226,7 @@ func (g *generator) month(m int, mean float64) {
 }
 
 // course is the temperature of a year without weather at a share f of month m.
+// f is the place in the month, 0 to 1.
 func (g *generator) course(m int, f float64) float64 {
 	a, b, w := g.t[(m+11)%12].mean(), g.t[m].mean(), 0.5-f
 	if f > 0.5 {
@@ -228,6 +236,8 @@ func (g *generator) course(m int, f float64) float64 {
 }
 
 // day appends the 24 hours of a day.
+// m and d are month and day, kt the day's clearness, and mean and swing its
+// temperatures, C.
 func (g *generator) day(m, d int, kt, mean, swing float64) {
 	site := g.y.Site
 	start := time.Date(2025, time.Month(m+1), d+1, 0, 0, 0, 0, g.y.start(2025).Location())
@@ -278,6 +288,9 @@ func (g *generator) day(m, d int, kt, mean, swing float64) {
 
 // keep brings a month's radiation to its mean clearness, no hour clearer than
 // the clearest sky, splits it, and brings its temperature to its mean.
+// The hours' sun is brought to the month's mean in up to twenty rounds, since
+// what the clear sky's limit takes from some must go to the others; the
+// temperatures are shifted by what chance left of theirs.
 func (g *generator) keep(hours []Hour, m int, mean float64) {
 	site, n := g.y.Site, len(hours)
 	limit, above, sin := make([]float64, n), make([]float64, n), make([]float64, n)

@@ -124,6 +124,7 @@ func (y *Year) Series(h *design.Heater) *Series {
 }
 
 // Brighter returns the year with all its sun times a factor.
+// k multiplies all sun, for the uncertainty of it.
 func (s *Series) Brighter(k float64) *Series {
 	x := *s
 	x.Quarters = make([]Quarter, len(s.Quarters))

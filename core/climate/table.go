@@ -68,6 +68,7 @@ func top(latitude float64, month int) (ra, light float64) {
 // Clearness returns each month's mean clearness index, radiation over that
 // above the air, by the radiation given, else by sunshine hours, else by the
 // swing of temperature; and an error naming a month of which nothing is known.
+// By radiation where it is given, else by sunshine, else by the daily swing.
 func (t *Table) Clearness(latitude float64) (kt [12]float64, err error) {
 	for i, m := range t {
 		ra, light := top(latitude, i)
@@ -124,6 +125,7 @@ type Facts struct {
 // the place have: their temperatures stretched from the coldest to the warmest
 // month, their shares of sunshine moved by what the facts say of winter and
 // summer and by a cosine between. It is an estimate.
+// usual gives the course between the coldest and the warmest month.
 func (f Facts) Table(latitude float64, usual *normals.Estimate) Table {
 	var t Table
 	nan := math.NaN()
@@ -207,6 +209,7 @@ func (m *Missing) Error() string {
 
 // Lacks returns what a heater's own document lacks for a year of weather as a
 // [*Missing]; nil where nothing is missing. With a town there is a year.
+// nil, or a [*Missing] that says which fact would be enough.
 func Lacks(h *design.Heater) error {
 	if h.KnowsPlace() {
 		return nil
@@ -249,6 +252,8 @@ var facts = []string{"climate.coldest_c", "climate.warmest_c", "climate.sunny_da
 // path: empty where all are given or the year rests on a table or a file.
 // Winter's sun counts most for what a heater gives, then how cold the winter
 // is.
+// The sunny winter days first, then the coldest month, then the sunny days of
+// summer; empty where all are given or nothing is estimated.
 func Narrows(h *design.Heater) string {
 	if _, estimated := EstimateDoubt(h); !estimated {
 		return ""

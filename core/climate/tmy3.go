@@ -115,6 +115,7 @@ func ReadTMY3(in io.Reader) (*Year, error) {
 }
 
 // Read takes a file in either format, told apart by its first word.
+// By what the file begins with.
 func Read(in io.Reader) (*Year, error) {
 	r := bufio.NewReader(in)
 	first, err := r.Peek(16)

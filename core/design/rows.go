@@ -50,6 +50,7 @@ var rising = regexp.MustCompile(`^(.+?)\s+(?:at|in|away|from)\s+(.+)$`)
 // ParseHeight reads how high something stands over the horizon of a glass that
 // is above m over the ground: in degrees, in fists at arm's length, or as
 // height and distance (`8 m at 30 m`). It returns degrees.
+// above is the height of the eye over the ground, m; the answer is in degrees.
 func ParseHeight(text string, above float64, sys units.System) (float64, error) {
 	t := strings.TrimSpace(text)
 	for _, word := range []string{"fists", "fist"} {
@@ -76,6 +77,7 @@ func ParseHeight(text string, above float64, sys units.System) (float64, error) 
 }
 
 // lines are those of a text that hold anything, with their numbers.
+// Lines are counted from 1, empty ones with them, as an editor counts them.
 func lines(text string, each func(n int, line string) error) error {
 	for i, l := range strings.Split(strings.ReplaceAll(text, "\r", ""), "\n") {
 		if l = strings.TrimSpace(l); strings.Trim(l, " \t,;|") == "" {
@@ -99,6 +101,7 @@ const horizonRemedy = "enter it like 120 to 150: 12, tree; the height also as 1 
 // readHorizon reads what stands before the sun, one object a line: from and to
 // in degrees of azimuth, height in degrees, fists or as height at a distance,
 // and its kind.
+// A piece that crosses north becomes two.
 func readHorizon(h *Heater, text string, sys units.System) (any, error) {
 	var out []Obstacle
 	err := lines(text, func(n int, l string) error {
@@ -203,6 +206,7 @@ func monthOf(s string) int {
 
 // readMonths reads a climate table of twelve lines, January first, under a line
 // of column names or without one; no line at all empties it.
+// A first line of names says what the columns are.
 func readMonths(_ *Heater, text string, sys units.System) (any, error) {
 	r := monthReader{sys: sys, kwh: strings.Contains(strings.ToLower(text), "kwh")}
 	if err := lines(text, r.line); err != nil {
@@ -287,6 +291,7 @@ func columnOf(name string) (key string, found bool) {
 }
 
 // value reads a cell into a month; false where it is not a number.
+// It reports false for a cell that the column cannot hold.
 func (r *monthReader) value(m *ClimateMonth, name, cell string) bool {
 	kind := units.Temperature
 	switch name {

@@ -37,6 +37,7 @@ const (
 func (s *space) add(p Part) { s.l.add(p) }
 
 // spacers puts a batten at each side, from z over a depth.
+// Two strips, at the left and the right, z behind the cover and depth deep.
 func (s *space) spacers(name string, z, depth float64) {
 	b := math.Min(battenWidth, s.w/6)
 	s.add(Part{Name: name, Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: s.ht, Width: b, Thickness: depth,
@@ -45,6 +46,7 @@ func (s *space) spacers(name string, z, depth float64) {
 
 // screens slants the layers of mesh from the back at the bottom to the glass at
 // the top and puts spacers and battens under them.
+// From front to back, each on its own battens; a slanted pack rests on wedges.
 func (s *space) screens() error {
 	a := s.h.Absorber.Screens
 	mesh, err := catalog.FindMesh(a.Mesh)
@@ -104,6 +106,7 @@ func (s *space) deflectors() {
 
 // sheet is a plate in front of z with a gap all round to grow, its ends
 // standing back by ends.
+// ends is what is left open at each end for the air, m.
 func (s *space) sheet(z, thick, ends float64) {
 	c := plateClearance
 	note := at(0.002) + " of clearance on every side to expand"
@@ -157,6 +160,8 @@ func (s *space) plate() error {
 
 // headers puts a board across at the inner edge of each header, and notes the
 // holes to bore in it, one a tube.
+// header is their inside height, bore that of each hole, and count how many
+// there are.
 func (s *space) headers(header, z, depth float64, count int, bore float64) {
 	s.add(Part{Name: "header board", Group: Absorber, Material: "exterior plywood", density: s.wood.Density, Length: s.w, Width: depth,
 		Thickness: headerBoard, Note: "bored for the tubes; fix the upper one after the last column",
@@ -171,6 +176,8 @@ func (s *space) headers(header, z, depth float64, count int, bore float64) {
 
 // cans packs columns of cans between two headers and fails where they do not
 // fit the opening.
+// Columns stand in the middle between two headers, each can its height above
+// the one before.
 func (s *space) cans() error {
 	c := s.h.Absorber.Cans
 	z := s.z + s.clearFront
@@ -194,6 +201,7 @@ func (s *space) cans() error {
 
 // pipes cuts the downpipes to the opening less the headers, or less the bends
 // where they lie in series.
+// In parallel between headers, or in series with turns at their ends.
 func (s *space) pipes() error {
 	a := s.h.Absorber.Pipes
 	metal, err := catalog.FindSheet(a.Metal)
@@ -237,6 +245,7 @@ func (s *space) pipes() error {
 
 // coil lays the hose to and fro at an even pitch; bends as wide as the pitch
 // join the runs.
+// Straight runs side by side with half turns at their ends.
 func (s *space) coil() error {
 	a := s.h.Absorber.Coil
 	z := s.z + s.clearFront
@@ -255,6 +264,7 @@ func (s *space) coil() error {
 }
 
 // own is a body of one depth that fills the opening less its clearances.
+// One piece as large as the aperture: the builder knows what it is made of.
 func (s *space) own() error {
 	a := s.h.Absorber.Own
 	z := s.z + s.clearFront
@@ -271,6 +281,7 @@ func (s *space) own() error {
 }
 
 // panel lays out a foil panel that hangs behind a window: frame and foil.
+// A frame with a foil and its slots; nothing of a box.
 func panel(h *design.Heater) (Layout, error) {
 	wood, err := catalog.FindWood("softwood")
 	if err != nil {

@@ -1,8 +1,3 @@
-// Package layout gives every part of a heater its true size and its place.
-//
-// Coordinates are meters in the box's own frame: x from the left outer edge, y
-// up the slope from the bottom outer edge, z from the front of the outer cover
-// back into the box. Drawings ink what this package says and decide nothing.
 package layout
 
 import (
@@ -84,9 +79,11 @@ type Part struct {
 }
 
 // Round says whether the piece is a tube of its width.
+// Drawings show it as a circle from its end.
 func (p *Part) Round() bool { return p.round }
 
 // Bent says whether one piece takes several places, folded.
+// A saw cuts it once and a brake bends it into its places.
 func (p *Part) Bent() bool { return p.bent }
 
 // Hole is a round hole, its center measured from the left and bottom outer
@@ -124,6 +121,8 @@ type Layout struct {
 }
 
 // Mass is that of one box: of all its parts and of what is laid in, kg.
+// It is that of one box, with what is laid in, without what stands there
+// already.
 func (l *Layout) Mass() (kg float64) {
 	kg = l.Loose
 	for _, p := range l.Parts {
@@ -136,6 +135,8 @@ func (l *Layout) Mass() (kg float64) {
 
 // Cut lists the parts to get or to make, for all boxes; those of boxes that
 // differ say so.
+// They come in the order of the layout, with the counts of all boxes that are
+// made alike; those of other boxes of the row follow, with the box's letter.
 func (l *Layout) Cut() (ps []Part) {
 	boxes := max(1, l.Boxes)
 	for _, p := range l.Parts {
@@ -156,6 +157,8 @@ func (l *Layout) Cut() (ps []Part) {
 
 // add appends a part, its count by its places, its length the longer of its two
 // sizes.
+// The count follows from the places where it is not given, the mass from size
+// and density; the longer side is the length.
 func (l *Layout) add(p Part) {
 	if p.Count == 0 {
 		p.Count = len(p.Places)
@@ -176,6 +179,7 @@ type Misfit struct{ Reason, Remedy string }
 func (m *Misfit) Error() string { return m.In(units.System{}) }
 
 // In says what does not fit in a person's units.
+// Lengths are printed in the reader's own units.
 func (m *Misfit) In(u units.System) string { return Words(m.Reason+"; "+m.Remedy, u) }
 
 // at stands for a length of so many m in a note, until [Words] writes it.
@@ -185,6 +189,7 @@ func at(m float64) string { return fmt.Sprintf("⟨%g⟩", m) }
 var lengths = regexp.MustCompile("⟨([^⟩]*)⟩")
 
 // Words writes the lengths in a note in a person's units.
+// Lengths stand in a note between marks, in m.
 func Words(note string, u units.System) string {
 	return lengths.ReplaceAllStringFunc(note, func(s string) string {
 		m, err := strconv.ParseFloat(lengths.FindStringSubmatch(s)[1], 64)
@@ -199,6 +204,9 @@ func Words(note string, u units.System) string {
 // of soft sheet t thick, bent over its own thickness: twice the setback less
 // the developed arc with the neutral line at a third. Source: the usual
 // K-factor rule of sheet-metal work, K = 0.33.
+// t is the gauge, m. The inside radius is one gauge, so the two outside legs
+// meet 2 t past each tangent; the neutral line turns there a quarter circle of
+// 1.33 t.
 func bendLoss(t float64) float64 { return 2*2*t - math.Pi/2*(t+0.33*t) }
 
 // Flaps of vents: how far they lap over their opening, where the gasket lies,
@@ -215,6 +223,7 @@ const (
 
 // Build lays a valid heater out: one box of it, how many are made, and the
 // boxes of its row that differ.
+// The error is a [*Misfit].
 func Build(h *design.Heater) (Layout, error) {
 	boxes, counts := h.Kinds()
 	l, err := one(&boxes[0])
@@ -298,6 +307,7 @@ func one(h *design.Heater) (Layout, error) {
 
 // glazing adds the panes and what keeps them apart, and returns the depth at
 // which they end, m.
+// z is the depth behind the innermost cover, m.
 func (l *Layout) glazing(h *design.Heater, cover, inner catalog.Cover, wood catalog.Wood) (z float64) {
 	fw, e, ct := h.Box.FrameWidth, h.Lining(), h.Cover.Thickness
 	iw, ih, ow, oh := h.InsideWidth(), h.InsideHeight(), h.OuterWidth(), h.OuterHeight()
@@ -329,6 +339,7 @@ func (l *Layout) glazing(h *design.Heater, cover, inner catalog.Cover, wood cata
 }
 
 // flaps adds the vent's.
+// Those of the vents, at the bottom and the top.
 func (l *Layout) flaps(h *design.Heater, wood catalog.Wood, z float64) {
 	fw, e, oh, slot := h.Box.FrameWidth, h.Lining(), h.OuterHeight(), h.VentSlot()
 	l.add(Part{Name: "vent flap", Group: Frame, Material: wood.Name, density: wood.Density, Length: h.ApertureWidth() + 2*flapLap,
@@ -341,6 +352,7 @@ func (l *Layout) flaps(h *design.Heater, wood catalog.Wood, z float64) {
 
 // linings adds the foam inside and the back, and names the parts that a duct to
 // the back goes through, from outside.
+// through are the linings that ports pass.
 func (l *Layout) linings(h *design.Heater, foam catalog.Insulation, z float64) (through []string, err error) {
 	fw, e, cavity := h.Box.FrameWidth, h.Lining(), h.CavityDepth()
 	iw, ih, ow, oh := h.InsideWidth(), h.InsideHeight(), h.OuterWidth(), h.OuterHeight()
@@ -372,6 +384,7 @@ func (l *Layout) linings(h *design.Heater, foam catalog.Insulation, z float64) (
 }
 
 // metalOf is the sheet that the absorber is made of, by its ID in the catalog.
+// What the body of sheet metal is bent from.
 func metalOf(h *design.Heater) string {
 	switch a := h.Absorber; {
 	case a.Plate != nil:
@@ -383,6 +396,7 @@ func metalOf(h *design.Heater) string {
 }
 
 // body adds what the box is made of: boards, foam, or one bent tray.
+// Boards, foam or a tray, by what the body is made of.
 func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulation) {
 	fw, ct, depth := h.Box.FrameWidth, h.Cover.Thickness, h.FrameDepth()
 	iw, ow, oh := h.InsideWidth(), h.OuterWidth(), h.OuterHeight()
@@ -422,6 +436,7 @@ func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulati
 
 // ends says whether air comes in at the bottom and leaves at the top, and
 // whether on one side.
+// They follow the way of the air, so that a port always opens where air begins.
 func ends(h *design.Heater) (bottomIn, topOut, sameSide bool) {
 	bottomIn, topOut = true, true
 	switch a := h.Absorber; {
@@ -442,6 +457,8 @@ func ends(h *design.Heater) (bottomIn, topOut, sameSide bool) {
 
 // ports places the holes for the air: how high by where its way begins and
 // ends, how far across by what lies there.
+// Holes keep portMargin from the lining, in a header its middle, and minWeb
+// between each other; through are the parts behind that they pass.
 func (s *space) ports(through []string) error {
 	h := s.h
 	d, n := h.Air.Diameter, max(1, h.Air.Ports)

@@ -43,6 +43,10 @@ const edge = 0.006
 
 // OnWall returns how a heater's laid out box hangs on its wall; false where the
 // document does not tell of a wall.
+// ok is false where nothing of the wall was measured.
+// Studs are laid out from the first one by their spacing; the least shift that
+// frees every opening is searched in steps of a millimeter, as far as the box
+// stays between the windows.
 func OnWall(h *design.Heater, l *Layout) (w WallFit, ok bool) {
 	at := &h.Wall
 	if at.Between <= 0 || h.Indoors() || h.Air.Route != "wall" {

@@ -26,6 +26,8 @@ type Finding struct {
 }
 
 // doubts runs every test that tells a wrong reading from a warm afternoon.
+// suns are those at each reading, W/m2. What makes the whole log doubtful comes
+// first.
 func doubts(s []Sample, suns []float64, set Setup, r *Report) (fs []Finding) {
 	add := func(f *Finding) {
 		if f != nil {
@@ -56,6 +58,8 @@ func doubts(s []Sample, suns []float64, set Setup, r *Report) (fs []Finding) {
 
 // moreThanSun: the readings claim more heat than the sun gave, so that flow,
 // area or a thermometer is wrong.
+// The remedy follows from how the flow was found: a label, one speed on the
+// axis, or something else.
 func moreThanSun(set Setup, r *Report) *Finding {
 	if !r.Refused {
 		return nil
@@ -141,6 +145,7 @@ func swappedProbes(s []Sample, suns []float64, sunIs string, u units.System) *Fi
 
 // stuck: a probe that gives the same figure for two hours in which its
 // neighbors move.
+// A channel that shows one value for two hours while others move.
 func stuck(s []Sample, set Setup, name string, get func(Sample) float64) *Finding {
 	const long = 2 * time.Hour
 	start := 0
@@ -189,6 +194,8 @@ func moved(s []Sample, but string) bool {
 }
 
 // offScale: a ceiling that the figure touches again and again.
+// A channel that stands at its own highest value for 15 readings or more, and
+// for a quarter of its warm ones, as a dial does at its end.
 func offScale(s []Sample, name string, get func(Sample) float64, u units.System) *Finding {
 	top, at, warm := math.Inf(-1), 0, 0
 	for _, x := range s {
@@ -216,6 +223,8 @@ func offScale(s []Sample, name string, get func(Sample) float64, u units.System)
 
 // clockOff compares the middle of the warming with the middle of the sun on
 // the glass, day by day.
+// The middle of the warming of each day is compared with the middle of the sun
+// on the glass; 40 minutes apart in the median is doubted.
 func clockOff(s []Sample, set Setup) *Finding {
 	if set.Site == nil {
 		return nil

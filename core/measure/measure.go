@@ -1,11 +1,3 @@
-// Package measure turns a logger's readings into heat, and says how sure that
-// is and which reading to doubt.
-//
-// Heat is m cp (To - Ti), summed by trapezoid while the fan runs, with gaps
-// left out and stated. Its band follows the Guide to the Expression of
-// Uncertainty in Measurement (JCGM 100) with the probes' errors correlated, as
-// they are when both hang on one logger. More heat than the sun gave is
-// refused.
 package measure
 
 import (
@@ -156,6 +148,7 @@ type Day struct {
 
 // Efficiency is the day's heat over the sun on the glass while it was logged;
 // NaN without a sun.
+// NaN where the sun is not known.
 func (d Day) Efficiency() float64 {
 	if d.Sun > 0 {
 		return d.Heat / d.Sun
@@ -207,6 +200,8 @@ type Cause struct {
 // Combine returns the standard uncertainty of a result from the sensitivity to
 // each input, the input's standard uncertainty, and the correlation of each
 // pair. Source: JCGM 100:2008 eq. 16. r may be nil: no correlation.
+// c are sensitivities, u standard uncertainties, r the correlations, all of one
+// length; nil for r is none.
 func Combine(c, u []float64, r [][]float64) float64 {
 	sum := 0.0
 	for i := range c {
@@ -226,6 +221,7 @@ func Combine(c, u []float64, r [][]float64) float64 {
 
 // LogLinear returns the measuring depths of a round duct as shares of its
 // diameter. Source: ISO 3966, log-linear method, 4 or 6 points a diameter.
+// Shares of the diameter from the wall, for 4 or 6 points on one diameter.
 func LogLinear(points int) ([]float64, error) {
 	switch points {
 	case 4:
@@ -241,6 +237,9 @@ var ErrEmpty = errors.New("the log holds no reading with a time, an inlet and an
 
 // Clean sorts readings by time, drops those that repeat a time and those
 // without a plausible inlet and outlet.
+// They come by time, each instant once, of which the first given is kept.
+// Values that cannot be are taken for missing, and readings without inlet or
+// outlet are left out.
 func Clean(samples []Sample) (clean []Sample, repeated int, unordered bool) {
 	for i, s := range samples {
 		s, _ = s.Plausible()
@@ -265,6 +264,7 @@ func Clean(samples []Sample) (clean []Sample, repeated int, unordered bool) {
 }
 
 // interval is the median time between readings.
+// The median, so that gaps do not count.
 func interval(s []Sample) time.Duration {
 	if len(s) < 2 {
 		return 0
@@ -279,6 +279,7 @@ func interval(s []Sample) time.Duration {
 
 // Running says for each reading whether the fan runs: by logged speed where
 // there is any, by the switch where it is known, else by the rise.
+// One answer a reading.
 func Running(s []Sample, set Setup) []bool {
 	on := make([]bool, len(s))
 	speeds := false
@@ -305,6 +306,8 @@ func Running(s []Sample, set Setup) []bool {
 }
 
 // Analyse judges a log.
+// Samples may be in any order. The error says that nothing can be read from
+// them, such as a log without an outlet.
 func Analyse(samples []Sample, set Setup) (Report, error) {
 	s, repeated, unordered := Clean(samples)
 	r := Report{Samples: len(s), Repeated: repeated, Unordered: unordered, Peak: math.Inf(-1), FlowOrigin: set.FlowOrigin}
@@ -388,6 +391,7 @@ func (a *analysis) begin() error {
 }
 
 // mass is the flow at a reading, kg/s.
+// kg/s, by the reading's own speed where there is one.
 func (a *analysis) mass(x Sample) float64 {
 	if a.speeds {
 		return MeanOverCenter * math.Max(0, x.Speed) * a.set.DuctArea * air.Density(x.Outlet, a.set.Pressure)
@@ -396,6 +400,7 @@ func (a *analysis) mass(x Sample) float64 {
 }
 
 // power is the heat at a reading, W.
+// W, at reading i.
 func (a *analysis) power(i int) float64 {
 	if !a.on[i] {
 		return 0
@@ -405,6 +410,7 @@ func (a *analysis) power(i int) float64 {
 }
 
 // closeDay judges the day that ends before a reading.
+// end is the index after the day's last reading.
 func (a *analysis) closeDay(end int) {
 	if a.day == nil {
 		return
@@ -539,6 +545,7 @@ func (a *analysis) sums() {
 
 // uncertainty of a heat from its flow and two probes that err alike in part;
 // the errors last through the log, so they do not average out.
+// Root of the sum of squares, kWh.
 func uncertainty(heat, perKelvin, uFlow float64) float64 {
 	return Combine([]float64{heat, perKelvin, -perKelvin}, []float64{uFlow, uProbe, uProbe},
 		[][]float64{{1, 0, 0}, {0, 1, probeCorrelation}, {0, probeCorrelation, 1}})
@@ -546,6 +553,7 @@ func uncertainty(heat, perKelvin, uFlow float64) float64 {
 
 // sunOn returns the sun on the glass at each reading, W/m2: measured where the
 // log has it, else of a clear sky where the place is known.
+// The second result is what [Report.SunIs] says.
 func sunOn(s []Sample, set Setup) ([]float64, string) {
 	suns := make([]float64, len(s))
 	measured := 0

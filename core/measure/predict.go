@@ -38,6 +38,9 @@ type Expected struct {
 // logged inlet, outdoor air and sun (of a clear sky where none was measured),
 // at the log's flow, at most every ten minutes, and sets it beside the heat
 // measured. Outdoor air that was not logged is the document's.
+// A balance is solved every ten minutes of running, with the readings' own
+// inlet, outdoor air and sun. Without any sun, measured or of a clear sky,
+// there is nothing to compare with.
 func Compare(h *design.Heater, samples []Sample, set Setup, r *Report) ([]Expected, error) {
 	s, _, _ := Clean(samples)
 	on := Running(s, set)

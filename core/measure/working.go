@@ -9,6 +9,7 @@ import (
 
 // Workings returns how the headline figures of a logged day, and of the whole
 // log, came to be, by key: day, eff, total, peak, useful.
+// By the figure's name, each with its terms, for a page to open.
 func Workings(d Day, r *Report, set Setup) map[string]collector.Working {
 	scaled := func(by float64) *collector.Band {
 		b := collector.Band{Value: d.Heat * by, Low: d.Band[0] * by, High: d.Band[1] * by, U: (d.Band[1] - d.Heat) / 2 * by}

@@ -11,6 +11,9 @@
 // How wrong that is follows from the table itself: each station is estimated
 // from all others, and what the estimate misses around a place is the
 // uncertainty there ([Estimate]).
+//
+// Temperatures are C, distances km, sunshine is a share of the hours between
+// sunrise and sunset.
 package normals
 
 import (
@@ -36,7 +39,7 @@ type Station struct {
 	// Temperature is the monthly means, C, and Sunshine shares of daylight, 0
 	// to 1.
 	Temperature [12]float64
-	Sunshine    [12]float64 // share of daylight, 0..1
+	Sunshine    [12]float64
 }
 
 // Estimate is what the stations say of a place.
@@ -44,7 +47,7 @@ type Estimate struct {
 	// Temperature is the monthly means, C, and Sunshine shares of daylight, 0
 	// to 1.
 	Temperature [12]float64
-	Sunshine    [12]float64 // share of daylight, 0..1
+	Sunshine    [12]float64
 	// One sigma: of a monthly mean temperature, K, and of the mean share of
 	// sunshine in the three darkest and the three brightest months.
 	UTemperature, UWinter, USummer float64

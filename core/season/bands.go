@@ -28,6 +28,10 @@ type Bands struct {
 // EstimateBands moves each uncertain input through the whole year, since
 // systematic errors do not average out, two at a time; it takes as many years
 // as there are inputs.
+// Each input is moved by one standard uncertainty, all year the same way, since
+// that is how a wrong value acts. progress may be nil.
+// Heat and useful heat are moved together, so that their ranges rest on the
+// same runs. A weather file's year has less uncertainty than one that was made.
 func EstimateBands(h *design.Heater, s *climate.Series, r *Result, progress func(done, of int)) (Bands, error) {
 	type input struct {
 		name  string
@@ -84,6 +88,7 @@ func EstimateBands(h *design.Heater, s *climate.Series, r *Result, progress func
 }
 
 // lower keeps a band of heat from going below nothing.
+// Neither heat nor useful heat can be less than nothing.
 func lower(b collector.Band) collector.Band {
 	b.Low = math.Max(0, b.Low)
 	return b

@@ -147,6 +147,8 @@ func (l lumps) of(x float64, s spell) lump {
 
 // over is a minute's lump gone on for n minutes, with a sensor that follows by a
 // share each minute.
+// A quarter is the fifteenth power of a minute, with what the sensor follows on
+// the way summed.
 func (l *lump) over(n int, follow float64) (out lump) {
 	const parts = collector.HeldParts
 	for i := range parts {
@@ -177,6 +179,7 @@ func (l *lump) over(n int, follow float64) (out lump) {
 }
 
 // excess is what is held over what rests.
+// It is the heat held beyond that at rest, by parts.
 func excess(held *collector.Held, rest []float64) (x collector.Held) {
 	for i := range x {
 		x[i] = held[i] - rest[i]
@@ -203,6 +206,8 @@ func (l *lump) step(held *collector.Held, x *collector.Held, rest []float64) {
 const inletOver = 2
 
 // conditions of the surfaces, each about one wide.
+// They are what the surfaces are fitted over: sun that absorber and covers take
+// up, inlet over outdoors, outdoors, outdoors over sky, and the wind.
 func (f *fast) conditions(q *climate.Quarter, sun, cover, inlet float64, x *[dims]float64) {
 	x[0] = sun / 500
 	x[1] = cover / 60
@@ -216,6 +221,7 @@ func (f *fast) conditions(q *climate.Quarter, sun, cover, inlet float64, x *[dim
 }
 
 // inlet is what the box draws in.
+// Outdoor air for a box that draws it, else the room's.
 func (f *fast) inlet(q *climate.Quarter, room float64) float64 {
 	if f.h.Air.Source == "outdoors" {
 		return q.Ambient
@@ -246,11 +252,16 @@ var (
 )
 
 // through implements [box].
+// First the coat and the sun, then the state of the box, then either the whole
+// quarter at once or its fifteen minutes. A box that has stood dark for hours
+// is at rest and is begun anew at dawn.
 func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error {
 	inlet := f.inlet(q, room)
 	sun := q.Sun.Dimmed(f.coated(q, hour))
 	total := sun.Total()
 	out.sun += q.Sun.Total() * f.area * quarter
+	// By night the air that falls through the box is counted quarter by
+	// quarter.
 	if f.night != nil && f.stages == 0 && q.Sun.Total() <= darkSun {
 		out.back += f.falls(q, inlet) * quarter
 	}
@@ -273,6 +284,8 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 	p := passage{f: f, q: q, x: &x, absorbed: absorbed, room: room, inlet: inlet, hour: hour, lit: total > 0, speed: 1}
 	if !f.begun {
 		p.standing()
+		// It begins at rest: what it holds and what the sensor shows are those
+		// of the standing box in this weather.
 		f.begun, f.held, f.sensor, f.before = true, collector.Held(p.rest[stillHeld:]), p.rest[stillTop], p.rest[stillTop]
 	}
 	if f.d.Panel != nil {
@@ -292,6 +305,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 // share of the sun that it lets through. The cover's temperature is that of a
 // sheet between what lies behind it and outdoors and sky; what lies behind is
 // as warm as the sensor by day.
+// It is one step of [collector.Coat], by the same physics as in a day.
 func (f *fast) coated(q *climate.Quarter, hour float64) float64 {
 	if f.d.Indoors || q.Vapour <= 0 {
 		return 1
@@ -430,6 +444,7 @@ func (p *passage) perWatt(r *[runOutputs]float64) float64 {
 
 // stages are how many the switch would have run by the end of a spell, with the
 // sensor at box.
+// It asks the thermostat without turning it.
 func (p *passage) would(box, hour float64) int {
 	return p.f.sw.Next(p.f.stages, thermostat.Reading{Box: box, Room: p.room, Hour: hour, Speed: p.speed})
 }
@@ -439,6 +454,10 @@ func (p *passage) would(box, hour float64) int {
 const sure = 1.0
 
 // whole goes the quarter in one, if the switch cannot turn within it.
+// The sensor's readings at both ends of the quarter, widened by [sure], must
+// leave the thermostat as it is at both ends of the clock's quarter; and the
+// outlet must not pass the useful temperature within it, or the useful hours
+// would be wrong.
 func (p *passage) whole(out *given) bool {
 	f := p.f
 	stays := func(temps ...float64) bool {
@@ -498,6 +517,8 @@ func (p *passage) whole(out *given) bool {
 }
 
 // minute goes one minute.
+// The thermostat first, by the sensor as it will be a little ahead; then what
+// the box holds goes one step, and the sensor follows the air at the top.
 func (p *passage) minute(out *given) {
 	f := p.f
 	was := f.stages
@@ -538,6 +559,8 @@ func (p *passage) minute(out *given) {
 }
 
 // ran counts a step with air moving: heat and electricity in W, mass in kg/s.
+// dt is in s. A kilogram of outdoor air draws its own heat to the room's
+// temperature, which the space counts.
 func (g *given) ran(heat, watts, mass, outlet, inlet, dt, useful float64, outdoors bool) {
 	g.heat += heat * dt
 	g.run += dt
@@ -555,6 +578,9 @@ func (g *given) ran(heat, watts, mass, outlet, inlet, dt, useful float64, outdoo
 
 // hottest finds the quarter in which the standing box takes up most over what the
 // cold and the wind take, and works that one out in full.
+// The quarter is found by the sun taken up over a loss of 6 W/m2K, plus the
+// outdoor air, less the wind; it is then solved by the full network with its
+// fan off.
 func (f *fast) hottest(s *climate.Series) (float64, error) {
 	at, most := -1, math.Inf(-1)
 	for i := range s.Quarters {
@@ -577,6 +603,7 @@ func (f *fast) hottest(s *climate.Series) (float64, error) {
 
 // panel is a window panel's quarter: it hangs day and night, and what it gives
 // besides the bare window may be less than nothing.
+// A window panel has no fan and next to no store: it is steady in each quarter.
 func (f *fast) panel(q *climate.Quarter, x *[dims]float64, total float64, out *given) error {
 	var r [runOutputs]float64
 	f.run[1].at(x, r[:], &f.room)

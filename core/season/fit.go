@@ -46,6 +46,8 @@ type fitted struct {
 
 // newFast fits the surfaces of a heater over a year, or takes those of another
 // with the same box, and the lumps.
+// lo and hi bound the inlet, C. It returns errDark for a year with too little
+// sun to fit anything to.
 func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tuning, same *fitted) (*fast, error) {
 	d, err := collector.Describe(h)
 	if err != nil {
@@ -54,6 +56,7 @@ func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tu
 	f := &fast{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.New(h)}, tune: t, uptake: d.Uptake(h.Place.Tilt, t),
 		pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, onWall: d.WarmedByRoom(h.Place.Tilt), useful: h.Log.Useful}
 	stages := 1
+	// A second fan is a second stage, with a surface of its own.
 	if f.sw.Second > 0 {
 		stages = 2
 	}
@@ -94,6 +97,8 @@ const leastFall = 1.0
 
 // findNight fits what air that falls through the standing box takes out of the
 // room.
+// Fourteen dark quarters, spread as far as can be, are solved backwards; the
+// fit is left out where even the coldest takes less than [leastFall].
 func (f *fast) findNight() error {
 	if f.d.Indoors || f.h.Air.Source == "outdoors" {
 		return nil
@@ -130,6 +135,7 @@ func (f *fast) findNight() error {
 		}
 		b := nightBasis(&c.x)
 		a.SetRow(i, b[:])
+		// See [falling] for the power.
 		y.SetVec(i, math.Cbrt(w*w))
 	}
 	var beta mat.VecDense
@@ -156,6 +162,7 @@ const (
 
 // nightBasis are its terms: inlet over outdoors and its square, the sky, the
 // two together, the outdoors and the wind.
+// x is scaled as for the surfaces.
 func nightBasis(x *[dims]float64) [nightTerms]float64 {
 	d := x[inletOver]
 	return [nightTerms]float64{1, d, d * d, x[4], d * x[4], x[3], x[5]}
@@ -181,6 +188,8 @@ type candidate struct {
 
 // pooled is the quarters that a surface may be fitted to: the lit ones and some
 // of the night, each with an inlet between lo and hi or as warm as outdoors.
+// About 1,200 lit quarters and a twelfth of that of dark ones, evenly through
+// the year; each gets an inlet by chance within its bounds, with a fixed seed.
 func (f *fast) pooled(s *climate.Series, lo, hi float64) (out []candidate) {
 	r := rand.New(rand.NewPCG(climate.Seed, 2))
 	lit := 0
@@ -215,6 +224,7 @@ func (f *fast) pooled(s *climate.Series, lo, hi float64) (out []candidate) {
 
 // atNoFlow is a pool for a standing box, which draws nothing in: candidates
 // that differ by their inlets alone are one there.
+// Copies, since the pool itself is the running box's.
 func (f *fast) atNoFlow(pool []candidate) []candidate {
 	out := append([]candidate(nil), pool...)
 	for i := range out {
@@ -249,6 +259,7 @@ type spread struct {
 
 // newSpread begins an order of candidates in which each next one lies furthest
 // from those before it.
+// The first is the middle one of the pool.
 func newSpread(pool []candidate) *spread {
 	s := &spread{pool: pool, far: make([]float64, len(pool)), order: []int{len(pool) / 2}}
 	for i := range s.far {
@@ -258,6 +269,7 @@ func newSpread(pool []candidate) *spread {
 }
 
 // at is the candidate in place i of the order, nil beyond the last.
+// Distances are in the units of the conditions, which are scaled alike.
 func (s *spread) at(i int) *candidate {
 	if i >= len(s.pool) {
 		return nil
@@ -283,6 +295,8 @@ func (s *spread) at(i int) *candidate {
 }
 
 // surfaceOf fits the surface of a number of stages, 0 for the standing box.
+// It takes [points] of the order, checks the fit on [checks] others taken by
+// chance, and takes more until it holds or the most are taken.
 func (f *fast) surfaceOf(stages int, order *spread) (*surface, error) {
 	w := sampler{f: f, d: f.d.Staged(max(1, stages)), stages: stages, order: order}
 	if err := w.more(points); err != nil {
@@ -339,6 +353,7 @@ type sampler struct {
 }
 
 // work rates the box in one hour; y is nil where nothing moves in it.
+// Each point begins from the result of the one before, which is near it.
 func (w *sampler) work(c *candidate) (x [dims]float64, y []float64, err error) {
 	f, d := w.f, w.d
 	x = c.x
@@ -367,6 +382,7 @@ func (w *sampler) work(c *candidate) (x [dims]float64, y []float64, err error) {
 }
 
 // more takes n more hours in their order, fewer where the year has no more.
+// n points of the order are solved; fewer where it ends.
 func (w *sampler) more(n int) error {
 	for ; n > 0; w.taken++ {
 		c := w.order.at(w.taken)
@@ -386,6 +402,9 @@ func (w *sampler) more(n int) error {
 }
 
 // wrong says whether a surface misses the checks by too much.
+// It compares the sum of the misses with a share of the sum of the values: of
+// the heat while it runs, and of the top's temperature while it stands, which
+// decides when the fan starts.
 func (w *sampler) wrong(s *surface) bool {
 	off, all := 0.0, 0.0
 	for i := range w.at {
@@ -427,6 +446,9 @@ const ownPattern = 10.0
 
 // findLumps starts and stops the full network by the minute and fits how the
 // heat it holds over its rest goes, in either mode, by least squares.
+// Four suns, each with the pattern of switching that the box itself would have
+// and with set turns besides; below the weakest sun only the standing box is
+// found.
 func (f *fast) findLumps(stages int) error {
 	if f.d.Indoors {
 		return nil // a foil stores nothing to speak of
@@ -467,6 +489,7 @@ func (f *fast) findLumps(stages int) error {
 
 // with adds a minute's lump, and what comes of it where a sensor follows by a
 // share a minute, if it stands far enough beyond the last.
+// They are in rising order of what they stand at.
 func (l lumps) with(at, apart float64, x lump, follow float64) lumps {
 	if n := len(l); n > 0 && at < l[n-1].at+apart {
 		return l
@@ -495,6 +518,7 @@ func (f *fast) usualInlet(q *climate.Quarter) float64 {
 }
 
 // usualOf is the quarter nearest to a sun, W/m2, in otherwise usual weather.
+// It is as near to the mean wind of the pool as may be.
 func usualOf(pool []candidate, sun float64) *climate.Quarter {
 	wind := 0.0
 	for i := range pool {
@@ -516,6 +540,8 @@ const subSteps = 3
 
 // startAndStop runs the full network by the pattern in steady weather.
 // It returns the air at the top of the box at rest, C, and what it moves, kg/s.
+// c is the steady weather; run and still collect the minutes with the fan on
+// and off.
 func (f *fast) startAndStop(d *collector.Description, c collector.Conditions, run, still *minutes) (rests, moves float64, err error) {
 	rest, err := d.Still(c, collector.Tuning{}, nil)
 	if err != nil {
@@ -601,6 +627,8 @@ type minutes struct {
 
 // add appends the equations of one minute, with a weight, to the least squares
 // from which the lumps follow.
+// weight counts the minute in the fit, rest is what is held at rest, and shows
+// what the sensor shows over its rest.
 func (m *minutes) add(weight float64, rest, before, after collector.Held, shows float64) {
 	w := math.Sqrt(weight)
 	shows *= w
@@ -617,6 +645,9 @@ const clear = 1e-3
 
 // fit finds the lump by least squares, in as many directions as the minutes show
 // clearly and as leave a box that comes to rest.
+// As many directions of the held heat are fitted as are clear and leave the
+// lump stable: no part may grow from minute to minute.
+// It returns errFew for a pattern with too few minutes.
 func (m *minutes) fit() (l lump, err error) {
 	const n = collector.HeldParts
 	if len(m.before) < 2*n {
@@ -657,6 +688,7 @@ func (m *minutes) fit() (l lump, err error) {
 
 // leastSquares fits each column of y to the parts of x, in the rank strongest
 // directions of x; nil if it has fewer that are clear.
+// By singular values, of which rank are kept.
 func leastSquares(x []collector.Held, y [][]float64, rank int) *mat.Dense {
 	const n = collector.HeldParts
 	var scale collector.Held

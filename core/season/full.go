@@ -38,6 +38,9 @@ type full struct {
 
 // Full takes a heater through days of a year, from one to before another, by its
 // whole network in steps of a minute, and the space in quarters.
+// from and to are days of the series, counted from 0. It takes some thousand
+// times as long
+// as the fast year, and is a check of it.
 func Full(h *design.Heater, s *climate.Series, from, to int) (*Result, error) {
 	sp, err := space.New(h)
 	if err != nil {
@@ -52,6 +55,8 @@ func Full(h *design.Heater, s *climate.Series, from, to int) (*Result, error) {
 }
 
 // through implements [box].
+// The network goes by steps of a minute, and by shorter ones near the
+// thermostat's points, as in a day.
 func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error {
 	inlet := room
 	if f.h.Air.Source == "outdoors" {
@@ -138,6 +143,7 @@ func (f *full) fallen(c collector.Conditions, hour float64, out *given) error {
 }
 
 // moves is the flow at so many stages, kg/s, found once in a quarter.
+// kg/s, found again as in a day.
 func (f *full) moves(c collector.Conditions, stages int) (float64, error) {
 	if stages == 0 {
 		return 0, nil

@@ -44,6 +44,8 @@ const (
 )
 
 // Worth is what a year's result is worth for a heater.
+// Fuel by what the space's heater would have burned for the useful heat, at its
+// efficiency. The error names a fuel that the catalog does not know.
 func Worth(h *design.Heater, r *Result) (Money, error) {
 	fuel, err := catalog.FindFuel(h.Room.Heater)
 	if err != nil {
@@ -71,6 +73,7 @@ func Worth(h *design.Heater, r *Result) (Money, error) {
 
 // payback is the years until what is saved a year equals what was spent;
 // infinite where nothing is saved.
+// Years; +Inf where nothing is saved, 0 where nothing was spent.
 func payback(spent, saved float64) float64 {
 	switch {
 	case spent <= 0:
@@ -83,6 +86,8 @@ func payback(spent, saved float64) float64 {
 
 // discounted is the year in which savings, worth less the later they come, have
 // paid the box; fuel gets dearer, electricity with it.
+// Savings grow with the fuel's price and shrink with interest; year by year
+// until what was spent is paid, or the life of the box is over.
 func discounted(h *design.Heater, fuel, fan float64) float64 {
 	left := h.Money.Spent
 	if left <= 0 {
@@ -101,6 +106,8 @@ func discounted(h *design.Heater, fuel, fan float64) float64 {
 }
 
 // annuity is the yearly share that pays a sum back over years at an interest.
+// It is the share of a sum to pay each year, interest / (1 - (1 +
+// interest)^-years).
 func annuity(interest, years float64) float64 {
 	if interest <= 0 {
 		return 1 / years

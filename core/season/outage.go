@@ -25,6 +25,7 @@ type Outage struct {
 // SimulateOutage runs the day in a space that stood at what is wanted at
 // sunrise. The sun through its windows is left out, so that the day may be
 // overcast for them.
+// The fan then runs on a battery, and its electricity is what that must hold.
 func SimulateOutage(h *design.Heater, year int) (Outage, error) {
 	d, err := simulate.Run(h, collector.WinterNoon(h, year), simulate.DesignDay(h, simulate.Coldest))
 	if err != nil {

@@ -1,12 +1,3 @@
-// Package season runs a heater through a year in the space that it warms.
-//
-// The year goes by quarters of an hour, and within them by minutes where the
-// switch may turn. Sun and optics are worked out in each lit quarter; the box's
-// balance is read off surfaces fitted to its full network in some fifty
-// conditions of that year; what box and sensor store goes by lumps read off the
-// network's own start and stop. The space stands twice in the same weather,
-// with the box and without; what the box saves the one over the other is useful
-// heat.
 package season
 
 import (
@@ -68,6 +59,7 @@ type Month struct {
 }
 
 // Net is the useful heat less the electricity that moved it, kWh.
+// It is what sweeps and searches compare.
 func (m *Month) Net() float64 { return m.Useful - m.Fan }
 
 // Result is a year.
@@ -100,6 +92,7 @@ type Result struct {
 }
 
 // Fraction is the part of the need that the box met.
+// Useful heat over need; 0 where nothing is needed.
 func (m *Month) Fraction() float64 {
 	if m.Need <= 0 {
 		return 0
@@ -109,6 +102,7 @@ func (m *Month) Fraction() float64 {
 
 // BestWeek returns the useful heat of the year's best and, among weeks with any
 // need of it, poorest week, kWh.
+// Both in kWh of useful heat, among the weeks in which something is needed.
 func (r *Result) BestWeek() (best, poor float64) {
 	poor = math.Inf(1)
 	for i, w := range r.Weeks {
@@ -124,12 +118,14 @@ func (r *Result) BestWeek() (best, poor float64) {
 }
 
 // Run takes a heater through a year of weather.
+// It lays the year out for this one heater; [Laid] shares that among several.
 func Run(h *design.Heater, y *climate.Year) (*Result, error) {
 	return (&Laid{Year: y}).Run(h)
 }
 
 // RunIn is [Run] for a year that is laid out already, at the same place, tilt,
 // bearing and surroundings.
+// It is what everything else here calls.
 func RunIn(h *design.Heater, s *climate.Series) (*Result, error) {
 	r, _, err := moved(h, s, collector.Tuning{}, 1, nil)
 	return r, err
@@ -138,6 +134,8 @@ func RunIn(h *design.Heater, s *climate.Series) (*Result, error) {
 // moved is [RunIn] with the box's uncertain inputs moved, and the space's loss
 // times a factor. It takes the surfaces of the same box, if there are any, and
 // returns those that it used.
+// t moves the box, loss is a factor on the loss of the space, and same takes
+// over the surfaces of a box that is equal.
 func moved(h *design.Heater, s *climate.Series, t collector.Tuning, loss float64, same *fitted) (*Result, *fitted, error) {
 	sp, err := space.New(h)
 	if err != nil {
@@ -165,6 +163,8 @@ func moved(h *design.Heater, s *climate.Series, t collector.Tuning, loss float64
 }
 
 // inlets are the coldest and warmest air a space may hand to its box, C.
+// From the setback temperature, or in a space that is not heated from the
+// coldest outdoor air, to 2 K over where a window is opened.
 func inlets(h *design.Heater, s *climate.Series) (lo, hi float64) {
 	lo, hi = h.Room.Setback, h.Room.Vent+2
 	if h.Room.Heater == "none" {
@@ -194,6 +194,8 @@ func monthOf(day, year int) int {
 }
 
 // through runs a box and its space over some quarters.
+// from and to are quarters of the series. The two spaces begin at what is
+// wanted.
 func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, to int) (*Result, error) {
 	r := &Result{Space: sp}
 	start := math.Max(h.Room.Setback, s.Quarters[from].Ambient)
@@ -267,9 +269,11 @@ type quarterOf struct {
 }
 
 // useful is the need that the box took away, kWh.
+// In kWh, of one quarter.
 func (q *quarterOf) useful() float64 { return (q.need - q.left) * quarter / kWh }
 
 // step takes the twins through a quarter of an hour with what the box gave.
+// wanted is in C. The twin without the box is told nothing of it.
 func (t *twins) step(q *climate.Quarter, wanted float64, g *given) (out quarterOf) {
 	a := space.Around{Outdoors: q.Ambient, Upright: q.Upright, Level: q.Level, Wanted: wanted, Heated: t.heated}
 	out.bare = t.sp.Step(&t.without, a, quarter)
@@ -286,6 +290,7 @@ func (t *twins) step(q *climate.Quarter, wanted float64, g *given) (out quarterO
 }
 
 // add adds a quarter of an hour to the month.
+// J and s become kWh and h.
 func (m *Month) add(g *given, got *quarterOf) {
 	m.Sun += g.sun / kWh
 	m.Heat += g.heat / kWh
@@ -309,6 +314,7 @@ func (m *Month) add(g *given, got *quarterOf) {
 const comfortable = 1.0
 
 // sum adds the months up.
+// days are those of the series.
 func (r *Result) sum(s *climate.Series, days int) {
 	y := &r.Year
 	y.OutletMax, y.RoomMax = math.Inf(-1), math.Inf(-1)

@@ -30,6 +30,7 @@ const (
 var errFew = errors.New("season: too few points for a surface")
 
 // basis fills in the quadratic's terms.
+// One, the conditions, their squares and their products.
 func basis(x *[dims]float64, out *[quadratic]float64) {
 	out[0] = 1
 	k := 1
@@ -46,6 +47,9 @@ func basis(x *[dims]float64, out *[quadratic]float64) {
 }
 
 // fit makes a surface of points xs and, for each, its outputs.
+// Least squares for the quadratic; then cubic radial functions with a straight
+// part go through what is left, so that the surface meets its points. xs and ys
+// are one row a point; the error is that of points too alike.
 func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
 	n := len(xs)
 	if n < quadratic+2 {
@@ -110,6 +114,7 @@ func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
 }
 
 // cubes fills in the third powers of the distances of x from the centers.
+// The cube of the distance to each center.
 func cubes(x *[dims]float64, centres [][dims]float64, out []float64) {
 	x0, x1, x2, x3, x4, x5 := x[0], x[1], x[2], x[3], x[4], x[5]
 	out = out[:len(centres)]
@@ -123,11 +128,14 @@ func cubes(x *[dims]float64, centres [][dims]float64, out []float64) {
 
 // scratch is room in which a surface is read: one for each reader.
 type scratch struct {
+	// terms and near are room for the quadratic and radial terms of one
+	// reading, so that a year makes no garbage.
 	terms [quadratic]float64
 	near  [upTo + moreOf]float64
 }
 
 // at reads the first of the outputs at conditions into out.
+// x are the conditions and out the values, as many as the surface has outputs.
 func (s *surface) at(x *[dims]float64, out []float64, room *scratch) {
 	basis(x, &room.terms)
 	near := room.near[:len(s.centres)]

@@ -41,6 +41,7 @@ const glasses = 6
 
 // Run is [Run] with the layout of the year shared, and what was fitted to the
 // same box under another switch.
+// It is safe for several at a time, and gives the same as [Run].
 func (l *Laid) Run(h *design.Heater) (*Result, error) {
 	key, err := boxOf(h)
 	if err != nil {
@@ -64,6 +65,7 @@ func (l *Laid) Run(h *design.Heater) (*Result, error) {
 
 // boxOf is all of a heater that its surfaces depend on, written out: everything
 // but where its switch is set and what it cost.
+// Two heaters that differ only in thermostat, room or money have one box.
 func boxOf(h *design.Heater) (string, error) {
 	x := *h
 	s := &x.Switch
@@ -76,6 +78,7 @@ func boxOf(h *design.Heater) (string, error) {
 // standing is all that a year's layout depends on, but the horizon, which is one
 // for all heaters of a [Laid].
 type standing struct {
+	// All that decides the sun on a glass, to be compared as one value.
 	place         design.Place
 	width, height float64
 	mirror        design.Mirror
@@ -93,6 +96,7 @@ func standingOf(h *design.Heater) any {
 }
 
 // Series returns the year at a heater's glass.
+// Heaters that stand alike share it; a few glasses are remembered.
 func (l *Laid) Series(h *design.Heater) *climate.Series {
 	key := standingOf(h)
 	l.lock.Lock()
@@ -109,6 +113,7 @@ func (l *Laid) Series(h *design.Heater) *climate.Series {
 }
 
 // Forget gives the memory of the layouts back.
+// A search of hundreds of variants would keep a megabyte for each.
 func (l *Laid) Forget() {
 	l.lock.Lock()
 	defer l.lock.Unlock()
@@ -119,6 +124,7 @@ func (l *Laid) Forget() {
 type Try struct{ Path, Name string }
 
 // ListTries returns those that a heater has.
+// A field that does not apply to the heater is left out.
 func ListTries(h *design.Heater) (out []Try) {
 	for _, path := range []string{
 		"pane.height_m", "pane.width_m", "place.tilt_deg", "place.bearing_deg", "air.diameter_m", "air.fan_free_air_m3_s", "cover.layers",
@@ -137,6 +143,8 @@ const valuesTried = 8
 // Values are those that a field is tried at, SI: from a good way under to a
 // good way over what it is now, within its range, its own among them. The
 // product's own choice.
+// They are spread evenly around the present one, which is among them, within
+// the field's range and within what is usual for the field.
 func Values(h *design.Heater, path string) (out []any) {
 	f := design.FieldAt(path)
 	own := design.Number(h, path)
@@ -171,6 +179,7 @@ func Values(h *design.Heater, path string) (out []any) {
 
 // Best is the variant whose year brings most, the fan taken off; -1 where none
 // has a year.
+// The index, and -1 where none could be run.
 func Best(vs []Variant) int {
 	best := -1
 	for i, v := range vs {
@@ -183,6 +192,8 @@ func Best(vs []Variant) int {
 
 // Sweep runs a heater through a year with a field at each of some values (SI),
 // two at a time. It stops when the context ends, and says how far it is.
+// The values are run two at a time. A value that the heater cannot have keeps
+// its error and stops nothing; progress may be nil.
 func Sweep(ctx context.Context, h design.Heater, y *climate.Year, path string, values []any, progress func(done, of int)) ([]Variant,
 	error) {
 	out := make([]Variant, len(values))
@@ -201,6 +212,7 @@ func Sweep(ctx context.Context, h design.Heater, y *climate.Year, path string, v
 
 // Each does n pieces of work two at a time, until the context ends or one
 // fails.
+// The first error stops the rest; a context that is done does so too.
 func Each(ctx context.Context, n int, work func(i int) error, progress func(done, of int)) error {
 	var lock sync.Mutex
 	var wait sync.WaitGroup

@@ -12,6 +12,7 @@ import (
 
 // termOf is a quantity in a working; one with a unit of its own is a plain
 // number.
+// termOf, number and energy make the terms of a working.
 func termOf(symbol, meaning string, k units.Kind, v float64, unit, source string) collector.Term {
 	return collector.Term{Symbol: symbol, Meaning: meaning, Kind: k, Value: v, Unit: unit, Source: source}
 }
@@ -29,6 +30,8 @@ func energy(symbol, meaning string, v float64, source string) collector.Term {
 // fraction, heat, fan, run, stagnation, and, in a heated space, saved, simple,
 // discounted, fuel, carbon, perkwh and pv. Bands may be nil while they are
 // still worked out.
+// b may be nil before the bands are known. The keys are those of the figures on
+// the page, and a test evaluates each formula again.
 func Workings(h *design.Heater, r *Result, m *Money, b *Bands) (map[string]collector.Working, error) {
 	fuel, err := catalog.FindFuel(h.Room.Heater)
 	if err != nil {
@@ -58,6 +61,7 @@ func Workings(h *design.Heater, r *Result, m *Money, b *Bands) (map[string]colle
 }
 
 // byMonth is a working that adds the months up.
+// of picks what is summed.
 func (r *Result) byMonth(w collector.Working, unit, source string, of func(*Month) float64) collector.Working {
 	w.Value = of(&r.Year)
 	for i := range r.Months {

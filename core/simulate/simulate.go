@@ -45,6 +45,7 @@ const (
 var Skies = []Sky{Clear, HazySky, Broken, Coldest, Frosty, Snowy}
 
 // Known says whether a design day is of the list.
+// It is for what arrives from outside, such as an address or a flag.
 func Known(s Sky) bool { return slices.Contains(Skies, s) }
 
 // swing is how far outdoor air moves about its mean on a clear day, and colder
@@ -57,6 +58,7 @@ const (
 
 // DesignDay returns the weather of a day of a sky at the heater's place: the
 // outdoor air of its document is that of two in the afternoon, and swings.
+// Any instant of any day may be asked of what it returns.
 func DesignDay(h *design.Heater, sky Sky) Weather {
 	return func(at time.Time) collector.Conditions {
 		c := collector.ConditionsAt(h, at)
@@ -177,6 +179,7 @@ var ErrSun = errors.New("the sun does not rise there that day; choose another da
 
 // Run takes a heater from sunrise to sunset of the day that holds an instant,
 // in a weather, with its own switch.
+// The error is [ErrSun], or that of a balance that does not settle.
 func Run(h *design.Heater, day time.Time, w Weather) (Day, error) {
 	return run(h, thermostat.New(h), day, w)
 }
@@ -207,6 +210,7 @@ func run(h *design.Heater, sw thermostat.Switch, day time.Time, w Weather) (Day,
 const nightStep = 300
 
 // night takes the box from the evening before to dawn, for the frost on it.
+// Its steps are of five minutes, with the fan off.
 func (r *runner) night(t *collector.Transient, dawn time.Time) error {
 	for at := dawn.Add(-12 * time.Hour); at.Before(dawn); at = at.Add(nightStep * time.Second) {
 		if _, err := t.Step(r.w(at), 0, nightStep); err != nil {
@@ -233,17 +237,21 @@ type runner struct {
 
 // moving is what a number of stages moves, as last found.
 type moving struct {
-	// flow is in kg/s, watts is what is bought for the fan, ducts what ducts
-	// outdoors lose, and bare what the bare window would give, W.
-	flow  float64
-	watts float64 // bought for the fan
-	ducts float64 // lost by ducts outdoors, W
-	bare  float64 // what the bare window would give, W
+	// flow is in kg/s.
+	flow float64
+	// watts is what is bought for the fan, W.
+	watts float64
+	// ducts is what ducts outdoors lose, W.
+	ducts float64
+	// bare is what the bare window would give, W.
+	bare float64
+	// found is when, and last the rating to begin the next from.
 	found time.Time
 	last  *collector.Result
 }
 
 // weather at an instant, its sun drawn straight between two.
+// Sun is computed every five minutes, since it costs more than a step.
 func (r *runner) weather(at time.Time) collector.Conditions {
 	const span = sunEvery * time.Second
 	if r.from.IsZero() || at.Sub(r.from) >= span {
@@ -262,6 +270,7 @@ func (r *runner) weather(at time.Time) collector.Conditions {
 
 // moved is what fan or warmth moves at conditions with so many stages, found
 // again every quarter of an hour.
+// stages counts from 1.
 func (r *runner) moved(at time.Time, c collector.Conditions, coat collector.Coat, stages int) (*moving, error) {
 	m := &r.moves[stages]
 	if !m.found.IsZero() && at.Sub(m.found) < flowEvery*time.Second {
@@ -284,6 +293,7 @@ func (r *runner) moved(at time.Time, c collector.Conditions, coat collector.Coat
 
 // step is how far to go next, s: finely where the switch may soon turn, so that
 // it is met in time.
+// Within [near] of the point that turns it next, the step is [fine].
 func (r *runner) step(stages int, sensor float64) float64 {
 	point := r.sw.Close
 	switch {
@@ -367,11 +377,14 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 // fanRun is what the fan does: the stages that are on, how often they were
 // switched on, and for how long they have been, min.
 type fanRun struct {
+	// stages are those that run now, starts how often the fan started so far,
+	// and lasted how long this run has lasted, minutes.
 	stages, starts int
 	lasted         float64
 }
 
 // switched lets the switch read the box and returns what then moves.
+// reading is what the sensor will show a little ahead, C.
 func (r *runner) switched(run *fanRun, sw *thermostat.Clocked, at time.Time, c collector.Conditions, coat collector.Coat,
 	reading, step float64) (now moving, err error) {
 	was, clock := run.stages, at.In(r.site.Zone)
@@ -398,6 +411,8 @@ func (r *runner) switched(run *fanRun, sw *thermostat.Clocked, at time.Time, c c
 }
 
 // add adds a step of so many seconds to the day and returns the heat given, W.
+// step is in s. Heat is what reaches the room: behind ducts, without make-up
+// air.
 func (day *Day) add(x *collector.Moment, now *moving, run *fanRun, step float64) float64 {
 	kWh := step / 3.6e6
 	given := x.Energy.Air + x.Energy.Room - now.ducts - now.bare - x.MakeUp
@@ -423,12 +438,14 @@ func (day *Day) add(x *collector.Moment, now *moving, run *fanRun, step float64)
 type Setting struct {
 	// Close and Open are the thermostat's points, C.
 	Close, Open float64
-	Day         Day
+	// Day is without its samples.
+	Day Day
 }
 
 // Settings runs the day with the switch closing at each of some points and
 // opening as far below as it does now, all else as it is. Only snap discs and
 // set-point controllers have a point to move; others yield nothing.
+// The points are in C; they are run two at a time.
 func Settings(h *design.Heater, day time.Time, w Weather, points []float64) ([]Setting, error) {
 	sw := thermostat.New(h)
 	if sw.Kind != thermostat.SnapDisc && sw.Kind != thermostat.SetPoint {

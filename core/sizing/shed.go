@@ -76,6 +76,7 @@ var Kinds = []struct {
 }
 
 // Check says what is wrong with a thing and how it would be right.
+// It returns nil, or what to enter instead, for the first thing that is wrong.
 func (t *Thing) Check() error {
 	for _, k := range Kinds {
 		if k.ID != t.Kind {
@@ -109,6 +110,7 @@ func (t *Thing) Check() error {
 // Area is what one covers or makes an absorber for, m2; 0 for what has none. A
 // can is 66 mm wide and 113 mm of its 115 count once joined; ribbed duct lies
 // in runs 0.11 m apart (common practice, no source).
+// m2 of one; of a can, a pipe or a hose what it covers of the aperture.
 func (t *Thing) Area() float64 {
 	switch t.Kind {
 	case CanThing:
@@ -122,6 +124,7 @@ func (t *Thing) Area() float64 {
 }
 
 // Makes are the families that a thing is the absorber of.
+// A pane makes none by itself.
 func (t *Thing) Makes() []design.Family {
 	switch t.Kind {
 	case MeshThing:
@@ -144,6 +147,7 @@ const screenLayers = 2
 // CollectStock makes a stock of what lies in the shed. What the shed does not
 // hold of foam and fans is offered as bought, at prices that are common
 // practice, no source. Doubtful panes stay out.
+// Prices of what lies there are 0. budget is in the document's currency.
 func CollectStock(things []Thing, budget float64) Stock {
 	s := Stock{Budget: budget, Ducts: []float64{0.100, 0.125, 0.150}}
 	areas, prices := map[design.Family]float64{}, map[design.Family]float64{}
@@ -193,6 +197,7 @@ func CollectStock(things []Thing, budget float64) Stock {
 }
 
 // Collected says how far a lot that is being collected has come.
+// In words, such as "140 of 300"; empty without a goal.
 func (t *Thing) Collected() string {
 	if t.Goal <= t.Count {
 		return ""
@@ -219,6 +224,9 @@ const leastThrough = 0.62
 // small solar panel in the open and under it, or, where these are zero, by
 // whether the ground under it felt warmer, the same or colder than the ground
 // beside it.
+// open and under are a small panel's current in the open and under the pane, in
+// any one unit; ground is warmer, same or colder, for a builder without a
+// panel.
 func TestPane(open, under float64, ground string) (Verdict, error) {
 	switch {
 	case open > 0 || under > 0:
@@ -258,6 +266,8 @@ type Ranked struct {
 // Boxes returns the boxes that each pane of a stock makes with each absorber,
 // in the place and space of a heater, without any of them being worked out;
 // those that the stuff suffices for come first.
+// In the order of the stock, each with the absorber that is still missing.
+// Nothing is run: whether a box is safe or good is another question.
 func Boxes(h design.Heater, s *Stock) (out []Ranked) {
 	b := bare(h)
 	x := &search{h: b, stock: s, steps: steps(&b, s)}

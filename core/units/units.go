@@ -1,16 +1,3 @@
-// Package units reads and prints quantities the way people on a building
-// site write them, and is the only place where a unit other than SI exists.
-//
-// Everything behind this package is SI: m, m2, m3/s, m/s, W, J as kWh only in
-// sums, Pa, degrees Celsius, W/m2, and plane angles in degrees where a person
-// sees them. A builder types `58 1/4`, `4' 10 1/4"`, `1480 mm`, `110F` or
-// `50 cfm`; [Parse] turns that into SI and [Format] turns SI back into the
-// builder's own system. Lengths in inches are printed to the nearest 1/16.
-//
-// Conversion factors are exact by definition (international inch, foot and
-// pound, 1959; BTU of the International Table, ISO 31-4; standard cubic foot
-// as plain volume: 1 cfm is one cubic foot a minute at the state named beside
-// it).
 package units
 
 import (
@@ -30,8 +17,10 @@ const (
 	MetrePerInch      = 0.0254
 	MetrePerFoot      = 12 * MetrePerInch
 	WattPerBTUPerHour = 1055.05585262 / 3600
-	CubicMetrePerCFM  = MetrePerFoot * MetrePerFoot * MetrePerFoot / 60 // m3/s per ft3/min
-	PascalPerInchWG   = 249.08891                                       // at 4 C water, conventional g
+	// CubicMetrePerCFM is m3/s for one cubic foot a minute.
+	CubicMetrePerCFM = MetrePerFoot * MetrePerFoot * MetrePerFoot / 60
+	// PascalPerInchWG is for water at 4 C and conventional gravity.
+	PascalPerInchWG   = 249.08891
 	MetrePerSecondFPM = MetrePerFoot / 60
 	MetrePerSecondMPH = 1609.344 / 3600
 	JoulePerKWh       = 3.6e6
@@ -42,26 +31,46 @@ type Kind int
 
 // The kinds and, in brackets, the SI unit in which their values are held.
 const (
-	Number      Kind = iota // plain count or ratio [1]
-	Share                   // fraction, shown as per cent [1]
-	Length                  // part dimension [m]
-	Distance                // room-sized length or height above sea [m]
-	Area                    // [m2]
-	Temperature             // [C]
-	Rise                    // temperature difference [K]
-	Flow                    // volume flow [m3/s]
-	Speed                   // [m/s]
-	Power                   // [W]
-	Energy                  // [kWh]
-	Pressure                // [Pa]
-	Irradiance              // [W/m2]
-	Angle                   // [degrees]
-	MassFlow                // [kg/s]
-	Bore                    // of a duct, sold by whole inches [m]
-	Electric                // power of a fan or a solar panel, in watts in every system [W]
-	Metered                 // electricity, as its meter counts it, in every system [kWh]
-	Opening                 // free area of a vent or a port [m2]
-	Mass                    // [kg]
+	// Number is a plain count or ratio.
+	Number Kind = iota
+	// Share is a fraction, shown as per cent.
+	Share
+	// Length is the dimension of a part, m.
+	Length
+	// Distance is a room-sized length, or a height above the sea, m.
+	Distance
+	// Area is in m2.
+	Area
+	// Temperature is in C.
+	Temperature
+	// Rise is a difference of temperatures, K.
+	Rise
+	// Flow is a volume flow, m3/s.
+	Flow
+	// Speed is in m/s.
+	Speed
+	// Power is heat, W.
+	Power
+	// Energy is heat, kWh.
+	Energy
+	// Pressure is in Pa.
+	Pressure
+	// Irradiance is in W/m2.
+	Irradiance
+	// Angle is in degrees.
+	Angle
+	// MassFlow is in kg/s.
+	MassFlow
+	// Bore is the width of a duct, sold by whole inches, m.
+	Bore
+	// Electric is the power of a fan or a solar panel, in watts in every system, W.
+	Electric
+	// Metered is electricity as its meter counts it, in every system, kWh.
+	Metered
+	// Opening is the free area of a vent or a port, m2.
+	Opening
+	// Mass is in kg.
+	Mass
 )
 
 // System is a person's choice of units and of decimal mark. Lengths and
@@ -115,6 +124,8 @@ var table = map[Kind][]unit{
 	MassFlow:   {{[]string{"kg/s"}, 1, 0}, {[]string{"kg/h"}, 1.0 / 3600, 0}},
 }
 
+// Kinds that differ from another one only in their digits or their words share
+// its table of units.
 func init() {
 	table[Bore], plainNames[Bore], examples[Bore] = table[Length], "a diameter", "6 in or 150 mm"
 	table[Electric], plainNames[Electric], examples[Electric] = table[Power], "an electric power", "15 W"
@@ -137,6 +148,7 @@ var examples = map[Kind]string{Number: "3", Share: "65 %", Length: `58 1/4 in, 4
 	MassFlow: "0.03 kg/s"}
 
 // preferred is the unit that a person's system shows a kind in.
+// It is the unit that a person of this system writes.
 func (s System) preferred(k Kind) unit {
 	us := table[k]
 	second := false
@@ -157,9 +169,11 @@ func (s System) preferred(k Kind) unit {
 }
 
 // Unit names the unit in which the system prints a kind, as in "mm".
+// Empty for a plain number.
 func (s System) Unit(k Kind) string { return s.preferred(k).names[0] }
 
 // In returns the SI value v in the system's own unit of the kind.
+// For scales of charts and for fields that show their unit beside the number.
 func (s System) In(k Kind, v float64) float64 {
 	u := s.preferred(k)
 	return (v - u.offset) / u.factor
@@ -174,6 +188,7 @@ type Error struct {
 	Half bool
 }
 
+// It says what was entered and gives an example in the person's units.
 func (e *Error) Error() string {
 	if strings.TrimSpace(e.Typed) == "" {
 		return fmt.Sprintf("enter %s, such as %s", plainNames[e.Kind], examples[e.Kind])
@@ -182,6 +197,7 @@ func (e *Error) Error() string {
 }
 
 // NamesInches says whether what a person typed is in inches or feet.
+// It is how a first entry tells which units a person writes.
 func NamesInches(typed string) bool {
 	for _, word := range strings.FieldsFunc(strings.ToLower(typed),
 		func(r rune) bool { return unicode.IsDigit(r) || strings.ContainsRune(" .,/-x×", r) }) {
@@ -196,6 +212,7 @@ func NamesInches(typed string) bool {
 // number without a unit is in the system's own unit. It accepts mixed
 // fractions (58 1/4, 58-1/4, 58¼), feet and inches, a decimal comma, and
 // grouped thousands. The error is an [*Error].
+// The error is an [*Error].
 func Parse(k Kind, typed string, s System) (float64, error) {
 	fail := func(half bool) (float64, error) { return 0, &Error{typed, k, half} }
 	t := strings.TrimSpace(typed)
@@ -255,6 +272,7 @@ func Parse(k Kind, typed string, s System) (float64, error) {
 }
 
 // find is the unit of a kind by any of its names; upper and lower case are alike.
+// Case is of no account.
 func find(k Kind, name string) (unit, bool) {
 	name = strings.TrimSpace(name)
 	for _, u := range table[k] {
@@ -271,6 +289,7 @@ var vulgar = map[rune]float64{'½': .5, '¼': .25, '¾': .75, '⅛': .125, '⅜'
 
 // leadingNumber takes "58 1/4", "58-1/4", "58¼", "1/2", "1,480" or "1.48"
 // off the front of t.
+// rest is what follows the number, such as a unit.
 func leadingNumber(t string, s System) (v float64, rest string, ok bool) {
 	i := 0
 	for i < len(t) && (t[i] >= '0' && t[i] <= '9' || t[i] == '.' || t[i] == ',') {
@@ -321,6 +340,7 @@ func leadingNumber(t string, s System) (v float64, rest string, ok bool) {
 // fraction reads what follows num as a fraction, such as the 2 of 1/2, adds it
 // to whole, and returns what is left of the text; ok is false where the lower
 // part is zero or above 64.
+// whole is the number before it: 58 of `58 1/4`.
 func fraction(num, rest string, whole float64) (float64, string, bool) {
 	i := 0
 	for i < len(rest) && rest[i] >= '0' && rest[i] <= '9' {
@@ -336,6 +356,9 @@ func fraction(num, rest string, whole float64) (float64, string, bool) {
 
 // decimal reads digits with either mark. One comma followed by exactly three
 // digits is ambiguous: the system decides.
+// A lone comma before three digits is a thousands mark, unless s has decimal
+// commas or the number begins with a zero; of comma and point together the
+// later one is the decimal mark.
 func decimal(t string, s System) (float64, bool) {
 	commas, dots := strings.Count(t, ","), strings.Count(t, ".")
 	switch {
@@ -364,6 +387,7 @@ func decimal(t string, s System) (float64, bool) {
 
 // Format prints the SI value v with its unit in the person's system, with
 // as many digits as such a figure honestly carries.
+// Negative zero is printed as zero.
 func Format(k Kind, v float64, s System) string {
 	n := Figure(k, v, s)
 	u := s.Unit(k)
@@ -377,6 +401,7 @@ func Format(k Kind, v float64, s System) string {
 }
 
 // Figure prints the SI value v without its unit, in the person's system.
+// It has the same digits as [Format].
 func Figure(k Kind, v float64, s System) string {
 	if math.IsNaN(v) || math.IsInf(v, 0) {
 		return "–"
@@ -415,6 +440,7 @@ func Figure(k Kind, v float64, s System) string {
 
 // digitsOf is how many decimals a figure x of a kind, in the system's own unit,
 // honestly carries.
+// The magnitude of x decides within a kind.
 func digitsOf(k Kind, x float64, s System) int {
 	digits := 0
 	a := math.Abs(x)
@@ -471,6 +497,7 @@ func digitsOf(k Kind, x float64, s System) int {
 
 // Decimals prints a plain number to so many places with the person's decimal
 // mark, and no mark between thousands, so that it can be typed back.
+// places are digits behind the mark.
 func Decimals(v float64, places int, s System) string {
 	t := strconv.FormatFloat(v, 'f', places, 64)
 	if s.DecimalComma {
@@ -481,6 +508,7 @@ func Decimals(v float64, places int, s System) string {
 
 // Plain prints a plain number to so many significant digits, never as a power
 // of ten: see [Decimals].
+// digits are significant ones at most.
 func Plain(v float64, digits int, s System) string {
 	r, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', digits, 64), 64)
 	if err != nil {
@@ -491,6 +519,7 @@ func Plain(v float64, digits int, s System) string {
 
 // Sixteenths prints a length in meters as inches to the nearest 1/16, as a
 // tape shows it: "58 1/4", "3/8", "12".
+// The nearest sixteenth, in lowest terms.
 func Sixteenths(metres float64) string {
 	n := int64(math.Round(metres / MetrePerInch * 16))
 	sign := ""
@@ -512,6 +541,7 @@ func Sixteenths(metres float64) string {
 
 // Other returns the same person's system with the other lengths and the other
 // heat units: what "the other in reach" shows.
+// For the tooltip that shows a value in the other system.
 func (s System) Other() System {
 	s.Inches, s.Fahrenheit = !s.Inches, !s.Fahrenheit
 	return s

@@ -8,7 +8,9 @@ import (
 	"go/types"
 )
 
-// Value evaluates a formula of + - * / and brackets with terms put in.
+// Value evaluates a formula of + - * / and brackets with terms put in, each a
+// number under its symbol. The error is that of Go's own parser, such as for a
+// symbol that no term has.
 func Value(formula string, terms map[string]float64) (float64, error) {
 	pkg := types.NewPackage("x", "x")
 	for name, v := range terms {
