@@ -43,7 +43,7 @@ type View struct {
 	DataURL   string
 	Bar       ui.Chart
 	Strip     ui.Chart
-	Rows      []HourRow
+	Hours     ui.DayTable
 	Doubts    []DoubtRow
 	Missing   string // what was expected beside what was measured
 	Telling   bool   // the two differ by more than their uncertainties
@@ -51,9 +51,6 @@ type View struct {
 	Imports   []ImportRow
 	UploadURL string
 }
-
-// HourRow is an hour of the day in the table.
-type HourRow struct{ Time, Inlet, Outlet, Outdoor, Heat string }
 
 // DoubtRow is what is wrong with the log.
 type DoubtRow struct {
@@ -153,7 +150,7 @@ func (view *View) day(v *ui.Visit, l *service.Log) error {
 	dayURL := func(date string) string { return f.StationURL("log", "day", date) }
 	view.Bar = ui.Draw(func(w float64) template.HTML { return drawing.DayBar(d, j.expected, u, w) })
 	view.Strip = ui.Draw(func(w float64) template.HTML { return drawing.DayStrip(l.Report.Days, at, u, w, dayURL) })
-	view.Rows = hourly(l.Readings(d.Date), l.Setup, u)
+	view.Hours = ui.DayTable{Unit: u.Unit(units.Temperature), Rows: hourly(l.Readings(d.Date), l.Setup, u)}
 	for _, x := range l.Report.Findings {
 		row := DoubtRow{Finding: x, Danger: x.ID == measure.MoreThanSun}
 		if row.Danger && v.Doc().Log.FlowIs == design.OnLabel {
@@ -271,7 +268,7 @@ func workings(v *ui.Visit) (map[string]collector.Working, error) {
 
 // hourly is the day as a table, for print and for those who see no chart. Hours are those of the local clock, also
 // where it differs from UTC by half an hour.
-func hourly(s []measure.Sample, set measure.Setup, u units.System) (rows []HourRow) {
+func hourly(s []measure.Sample, set measure.Setup, u units.System) (rows []ui.HourRow) {
 	hour := func(t time.Time) time.Time {
 		t = t.In(set.Zone)
 		return time.Date(t.Year(), t.Month(), t.Day(), t.Hour(), 0, 0, 0, set.Zone)
@@ -282,10 +279,11 @@ func hourly(s []measure.Sample, set measure.Setup, u units.System) (rows []HourR
 		for j < len(s) && hour(s[j].At).Equal(at) {
 			j++
 		}
-		row := HourRow{
-			at.Format("15:04"), mean(s[i:j], func(x measure.Sample) float64 { return x.Inlet }, u),
-			mean(s[i:j], func(x measure.Sample) float64 { return x.Outlet }, u), mean(s[i:j],
-				func(x measure.Sample) float64 { return x.Outdoor }, u), "–",
+		row := ui.HourRow{
+			Time: at.Format("15:04"), Heat: "–",
+			Inlet:   mean(s[i:j], func(x measure.Sample) float64 { return x.Inlet }, u),
+			Outlet:  mean(s[i:j], func(x measure.Sample) float64 { return x.Outlet }, u),
+			Outdoor: mean(s[i:j], func(x measure.Sample) float64 { return x.Outdoor }, u),
 		}
 		if part, err := measure.Analyse(s[max(0, i-1):j], set); err == nil {
 			row.Heat = units.Format(units.Energy, part.Heat, u)

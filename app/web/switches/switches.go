@@ -48,14 +48,11 @@ type View struct {
 	MonthsURL       string
 	Summary         string
 	Sum             []ui.Figure
-	Rows            []HourRow
+	Hours           ui.DayTable
 	None            string // why there is no day
 	Handles         bool   // the set points can be dragged
 	OnText, OffText string // the set points as they stand
 }
-
-// HourRow is an hour of the day in the table.
-type HourRow struct{ Time, Inlet, Outlet, Outdoor, Heat string }
 
 // SkyLink chooses a day.
 type SkyLink struct {
@@ -164,12 +161,13 @@ func (view *View) play(v *ui.Visit, d *service.Day, sky string) {
 		view.Handles = true
 		view.OnText, view.OffText = units.Format(units.Temperature, h.Switch.Close, u), units.Format(units.Temperature, h.Switch.Open, u)
 	}
+	view.Hours.Unit = u.Unit(units.Temperature)
 	for i, s := range d.Samples {
 		if i%60 == 0 { // a sample a minute
-			view.Rows = append(view.Rows, HourRow{
-				s.At.In(d.Noon.Location()).Format("15:04"), units.Figure(units.Temperature, s.Inlet, u),
-				units.Figure(units.Temperature, s.Outlet, u),
-				units.Figure(units.Temperature, s.Ambient, u), units.Format(units.Power, s.Heat, u),
+			view.Hours.Rows = append(view.Hours.Rows, ui.HourRow{
+				Time: s.At.In(d.Noon.Location()).Format("15:04"), Inlet: units.Figure(units.Temperature, s.Inlet, u),
+				Outlet:  units.Figure(units.Temperature, s.Outlet, u),
+				Outdoor: units.Figure(units.Temperature, s.Ambient, u), Heat: units.Format(units.Power, s.Heat, u),
 			})
 		}
 	}

@@ -8,6 +8,15 @@ type Chart struct {
 	Wide, Narrow    template.HTML
 }
 
+// DayTable is a day by hours, with the unit of its temperatures.
+type DayTable struct {
+	Unit string
+	Rows []HourRow
+}
+
+// HourRow is an hour of the day in the table, as it is shown.
+type HourRow struct{ Time, Inlet, Outlet, Outdoor, Heat string }
+
 // Widths in which charts are drawn, pixels.
 const (
 	WideChart   = 660
