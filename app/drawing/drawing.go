@@ -223,7 +223,7 @@ func (sc *Scene) Front(w float64) template.HTML {
 	bar := 0.5
 	label := "0.5 m"
 	if sc.Units.Inches {
-		bar, label = 2*units.MetrePerFoot, "2 ft"
+		bar, label = 2*units.MeterPerFoot, "2 ft"
 	}
 	s.line("scale", X(0), h-14, X(0)+k*bar, h-14)
 	s.text("small", "start", X(0)+k*bar+6, h-10, label)

@@ -71,7 +71,7 @@ func (w *Workshop) Log(ctx context.Context, st *store.State, e *Heater, u units.
 	return w.logs.Get(ctx, KeyOf(&st.Document, st.Heater, imports, u), func() (*Log, error) {
 		l := &Log{Samples: r.Samples, Setup: setup(&st.Document, e)}
 		l.Setup.Units = u
-		report, err := measure.Analyse(l.Samples, l.Setup)
+		report, err := measure.Analyze(l.Samples, l.Setup)
 		switch {
 		case errors.Is(err, measure.ErrEmpty):
 			l.Samples = nil

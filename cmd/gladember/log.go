@@ -66,7 +66,7 @@ With --lat, --lon, --tilt and --azimuth it is judged against the sun of a clear 
 			if err != nil {
 				return err
 			}
-			r, err := measure.Analyse(samples, set)
+			r, err := measure.Analyze(samples, set)
 			if err != nil {
 				return fmt.Errorf("%s: %w", args[0], err)
 			}

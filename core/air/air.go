@@ -17,7 +17,7 @@ const (
 	GasDry     = 287.042 // J/kgK, ASHRAE Fundamentals ch. 1
 	MolarRatio = 0.621945
 	SeaLevel   = 101325.0 // Pa
-	CpVapour   = 1860.0   // J/kgK
+	CpVapor    = 1860.0   // J/kgK
 )
 
 // Cp returns the specific heat of dry air, J/kgK, within 0.1 % for -40..250 C.
@@ -80,8 +80,8 @@ func NewMoist(t, rh, p float64) (Moist, error) {
 	return Moist{t, p, MolarRatio * pw / (p - pw)}, nil
 }
 
-// VapourPressure returns the partial pressure of the water, Pa.
-func (m Moist) VapourPressure() float64 {
+// VaporPressure returns the partial pressure of the water, Pa.
+func (m Moist) VaporPressure() float64 {
 	return m.Pressure * m.Ratio / (MolarRatio + m.Ratio)
 }
 
@@ -92,12 +92,12 @@ func (m Moist) Density() float64 {
 }
 
 // Cp returns the specific heat per kg of moist air, J/kgK.
-func (m Moist) Cp() float64 { return (Cp(m.Temperature) + m.Ratio*CpVapour) / (1 + m.Ratio) }
+func (m Moist) Cp() float64 { return (Cp(m.Temperature) + m.Ratio*CpVapor) / (1 + m.Ratio) }
 
 // DewPoint returns the temperature, C, at which the vapor would saturate:
 // over ice it is the frost point. Dry air returns -100.
 func (m Moist) DewPoint() float64 {
-	pw := m.VapourPressure()
+	pw := m.VaporPressure()
 	if pw <= SaturationPressure(-100) {
 		return -100
 	}

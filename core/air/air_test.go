@@ -80,8 +80,8 @@ func TestStackPressure(t *testing.T) {
 // ASHRAE's sensible heat rule: 50 cfm of standard air (0.075 lb/ft3) by 41 F
 // is 1.08 x 50 x 41 = 2,214 BTU/h.
 func TestSensibleHeat(t *testing.T) {
-	rho := 0.075 * 0.45359237 / math.Pow(units.MetrePerFoot, 3)
-	q := 50 * units.CubicMetrePerCFM * rho * Cp(21) * 41 * 5 / 9
+	rho := 0.075 * 0.45359237 / math.Pow(units.MeterPerFoot, 3)
+	q := 50 * units.CubicMeterPerCFM * rho * Cp(21) * 41 * 5 / 9
 	within(t, "W", q, 2214*units.WattPerBTUPerHour, 0.005)
 }
 

@@ -31,9 +31,9 @@ func TestFriction(t *testing.T) {
 // ASHRAE friction chart, galvanized duct, roughness 0.09 mm, standard air.
 func TestFrictionChartASHRAE(t *testing.T) {
 	for _, c := range []struct{ inch, cfm, inwg float64 }{{4, 100, 0.60}, {6, 100, 0.083}, {8, 400, 0.255}} {
-		d := Duct{Diameter: c.inch * units.MetrePerInch, Length: 100 * units.MetrePerFoot, Roughness: 0.09e-3}
+		d := Duct{Diameter: c.inch * units.MeterPerInch, Length: 100 * units.MeterPerFoot, Roughness: 0.09e-3}
 		p := 1.2 * air.GasDry * (20 + air.Kelvin) // 1.2 kg/m3 at 20 C
-		dp := d.Loss(c.cfm*units.CubicMetrePerCFM*1.2, 20, p)
+		dp := d.Loss(c.cfm*units.CubicMeterPerCFM*1.2, 20, p)
 		within(t, fmt.Sprintf("%v in, %v cfm", c.inch, c.cfm), dp/units.PascalPerInchWG, c.inwg, 0.05)
 	}
 }
@@ -67,9 +67,9 @@ func TestOperatingPointProperties(t *testing.T) {
 }
 
 func ExampleOperatingPoint() {
-	fan := Fan{FreeAir: 100 * units.CubicMetrePerCFM, ShutOff: 40}
+	fan := Fan{FreeAir: 100 * units.CubicMeterPerCFM, ShutOff: 40}
 	duct := Duct{Diameter: 0.1, Length: 6, Roughness: 0.0009, Fittings: 4}
 	p, _ := OperatingPoint(fan, System{Cold: []Element{duct}}, 18, 18, air.SeaLevel)
-	fmt.Printf("%.0f of 100 cfm\n", p.Volume/units.CubicMetrePerCFM)
+	fmt.Printf("%.0f of 100 cfm\n", p.Volume/units.CubicMeterPerCFM)
 	// Output: 41 of 100 cfm
 }

@@ -333,7 +333,7 @@ func (x *Crossed) between(i int, c0, c1 float64) (front, rear float64, slopes [4
 }
 
 // residual fills res by how much the pressures across the sheet in two
-// neighbouring cells fail to differ as the channels' do, and the Jacobian; it
+// neighboring cells fail to differ as the channels' do, and the Jacobian; it
 // returns the largest.
 func (x *Crossed) residual(f []float64, hard float64) float64 {
 	worst := 0.0

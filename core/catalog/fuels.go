@@ -31,8 +31,8 @@ var fuels = []Fuel{
 	{"electric", "electric heater", "kWh", 1, 1, 0.35, 0.20, "grid carbon and price: " + common},
 	{"heat-pump", "heat pump", "kWh", 1, 3, 0.35, 0.20, "grid carbon, yearly performance and price: " + common},
 	{"gas", "natural gas", "m3", 1036 / cubicFoot / btu, 0.85, 52.91 * btu / 1e6, 0.9, eia + common},
-	{"propane", "propane", "litre", 91452 / gallon / btu, 0.85, 62.88 * btu / 1e6, 0.9, eia + common},
-	{"oil", "heating oil", "litre", 138500 / gallon / btu, 0.82, 74.14 * btu / 1e6, 1.1, eia + common},
+	{"propane", "propane", "liter", 91452 / gallon / btu, 0.85, 62.88 * btu / 1e6, 0.9, eia + common},
+	{"oil", "heating oil", "liter", 138500 / gallon / btu, 0.82, 74.14 * btu / 1e6, 1.1, eia + common},
 	{"wood", "air-dry firewood", "kg", 4.0, 0.65, 0, 0.25, common},
 	{"pellets", "wood pellets", "kg", 4.8, 0.80, 0, 0.40, common},
 }

@@ -208,7 +208,7 @@ func (y *Year) Conditions(h *design.Heater, t time.Time) collector.Conditions {
 		p = solar.Pressure(y.Site.Elevation)
 	}
 	c := collector.Conditions{Tilt: h.Place.Tilt, Ambient: q.Ambient, Inlet: h.Room.Air, Room: h.Room.Air, Pressure: p, Sky: q.Sky,
-		Wind: q.Wind, Vapour: q.Vapour, Snow: y.fell(t)}
+		Wind: q.Wind, Vapor: q.Vapor, Snow: y.fell(t)}
 	if h.Air.Source == "outdoors" {
 		c.Inlet = c.Ambient
 	}

@@ -21,8 +21,8 @@ type Quarter struct {
 	Sky     float64 // C, radiant
 	// Wind is at the glass, m/s.
 	Wind float64
-	// Vapour is its pressure, Pa.
-	Vapour float64
+	// Vapor is its pressure, Pa.
+	Vapor float64
 	// Snow is new on the cover as the day begins, kg/m2.
 	Snow float64
 	// Upright is the sun on an upright pane to the noon, unshaded, W/m2.
@@ -168,7 +168,7 @@ func (y *Year) air(h *design.Heater, a, b *Hour, f, brought float64, q *Quarter)
 		q.Sky = solar.Swinbank(q.Ambient)
 	}
 	if !math.IsNaN(dew) {
-		q.Vapour = air.SaturationPressure(dew)
+		q.Vapor = air.SaturationPressure(dew)
 	}
 }
 

@@ -14,9 +14,9 @@ import (
 type Coat struct {
 	// Mass is the ice on the cover, kg/m2.
 	Mass float64
-	// Vapour is the vapor pressure of the outdoor air, Pa; zero keeps vapor out
+	// Vapor is the vapor pressure of the outdoor air, Pa; zero keeps vapor out
 	// of it.
-	Vapour float64
+	Vapor float64
 }
 
 // Water: heat of melting and of sublimation, J/kg, and the gas constant of
@@ -24,7 +24,7 @@ type Coat struct {
 const (
 	melting     = 334e3
 	sublimation = 2.834e6
-	gasVapour   = 461.5
+	gasVapor    = 461.5
 )
 
 // A slab of ice grains that absorbs nothing lets 1/(1 + 3/4 (1-g) tau) of the
@@ -64,13 +64,13 @@ func (f Coat) Absorbs() float64 { return soaks * (1 - f.Transmits()) }
 // vapor moves vapor between the coat and the outdoor air for dt s at a cover
 // of t C with wind coefficient h, W/m2K, and returns the heat that it takes from
 // the cover, J/m2; below zero where frost forms.
-func (f *Coat) vapour(t, ambient, h, p, dt float64) float64 {
-	if f.Vapour <= 0 || t > 0 || f.Mass <= 0 && air.SaturationPressure(t) >= f.Vapour {
+func (f *Coat) vapor(t, ambient, h, p, dt float64) float64 {
+	if f.Vapor <= 0 || t > 0 || f.Mass <= 0 && air.SaturationPressure(t) >= f.Vapor {
 		return 0
 	}
 	mean := (t+ambient)/2 + air.Kelvin
 	speed := h / (air.Density(mean-air.Kelvin, p) * air.Cp(ambient) * lewis)
-	gone := speed * (air.SaturationPressure(t) - f.Vapour) / (gasVapour * mean) * dt
+	gone := speed * (air.SaturationPressure(t) - f.Vapor) / (gasVapor * mean) * dt
 	gone = math.Min(gone, f.Mass)
 	f.Mass -= gone
 	return gone * sublimation
@@ -102,7 +102,7 @@ func (f *Coat) thaw(t, store, tilt float64) float64 {
 func (f *Coat) Follow(t, u, ambient, h, p, tilt, dt float64) {
 	if t > 0 && f.Mass > 0 { // what dries off at 0 C takes its heat first
 		x := *f
-		if t -= x.vapour(0, ambient, h, p, dt) / dt / u; t > 0 {
+		if t -= x.vapor(0, ambient, h, p, dt) / dt / u; t > 0 {
 			f.thaw(t, u*dt, tilt)
 			return
 		}
@@ -110,16 +110,16 @@ func (f *Coat) Follow(t, u, ambient, h, p, tilt, dt float64) {
 	cover := t
 	for range 6 { // the heat of frost and the cover's temperature, halfway to each other
 		x := *f
-		cover = (cover + t - x.vapour(cover, ambient, h, p, dt)/dt/u) / 2
+		cover = (cover + t - x.vapor(cover, ambient, h, p, dt)/dt/u) / 2
 	}
-	f.vapour(cover, ambient, h, p, dt)
+	f.vapor(cover, ambient, h, p, dt)
 }
 
 // coated steps the coat beside the network: it dims the sun, takes the heat of
 // vapor from the outer cover and melts at 0 C. It returns what it took in all, W.
 func (t *Transient) coated(c Conditions, dt float64, st *network.State) float64 {
 	f, area := &t.Coat, t.d.Aperture()
-	if f.Mass <= 0 && f.Vapour <= 0 {
+	if f.Mass <= 0 && f.Vapor <= 0 {
 		return 0
 	}
 	mean := 0.0
@@ -130,7 +130,7 @@ func (t *Transient) coated(c Conditions, dt float64, st *network.State) float64 
 	if h <= 0 {
 		h = heattransfer.Outer(c.Wind, mean, c.Ambient, t.d.Height, c.Pressure)
 	}
-	took := f.vapour(mean, c.Ambient, h, c.Pressure, dt)
+	took := f.vapor(mean, c.Ambient, h, c.Pressure, dt)
 	took += f.thaw(mean, t.n.Store[0], c.Tilt)
 	for _, l := range st.Layer {
 		l[0] -= took / t.n.Store[0]

@@ -37,9 +37,9 @@ type Conditions struct {
 	WindH float64
 	// Pressure is that of the air, Pa; zero is that of sea level.
 	Pressure float64
-	// Vapour is the vapor pressure of the outdoor air, Pa; zero where it is not
+	// Vapor is the vapor pressure of the outdoor air, Pa; zero where it is not
 	// known, and then no frost forms.
-	Vapour float64
+	Vapor float64
 	// Snow is new on the cover as a day begins, kg/m2.
 	Snow float64
 	// Flow is the mass flow that leaves the box, kg/s; zero takes the fan's
@@ -268,7 +268,7 @@ func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected
 
 // radiation appends the exchange of every pair of layers and with the world
 // in front, whose sky part is (1 + cos tilt)/2; the ground is as warm as the air.
-// Exchange factors are those of grey parallel planes, with holes and
+// Exchange factors are those of gray parallel planes, with holes and
 // transmitting films in between: sigma (Ta^2 + Tb^2)(Ta + Tb) times the factor
 // is the conductance between two of them.
 func (d *Description) radiation(links []network.Link, c Conditions, t Tuning) []network.Link {
@@ -281,7 +281,7 @@ func (d *Description) radiation(links []network.Link, c Conditions, t Tuning) []
 	}
 	f := optics.Exchange(stack)
 	n := len(stack)
-	grey := func(factor float64) func(ta, tb float64) float64 {
+	gray := func(factor float64) func(ta, tb float64) float64 {
 		return func(ta, tb float64) float64 {
 			a, b := ta+air.Kelvin, tb+air.Kelvin
 			return factor * heattransfer.Sigma * (a*a + b*b) * (a + b)
@@ -291,13 +291,13 @@ func (d *Description) radiation(links []network.Link, c Conditions, t Tuning) []
 	for i := range n {
 		for j := i + 1; j < n; j++ {
 			if f[i][j] > least {
-				links = append(links, network.Link{A: i, B: j, G: grey(f[i][j])})
+				links = append(links, network.Link{A: i, B: j, G: gray(f[i][j])})
 			}
 		}
 		if w := f[i][n]; w > least {
 			s := (1 + math.Cos(c.Tilt*math.Pi/180)) / 2
-			links = append(links, network.Link{A: i, To: network.SkyDome, Role: network.Front, G: grey(w * s)},
-				network.Link{A: i, To: network.Ambient, Role: network.Front, G: grey(w * (1 - s))})
+			links = append(links, network.Link{A: i, To: network.SkyDome, Role: network.Front, G: gray(w * s)},
+				network.Link{A: i, To: network.Ambient, Role: network.Front, G: gray(w * (1 - s))})
 		}
 	}
 	return links

@@ -13,9 +13,9 @@ import (
 )
 
 const (
-	inch = units.MetrePerInch
-	foot = units.MetrePerFoot
-	cfm  = units.CubicMetrePerCFM
+	inch = units.MeterPerInch
+	foot = units.MeterPerFoot
+	cfm  = units.CubicMeterPerCFM
 )
 
 func fahrenheit(f float64) float64 { return (f - 32) / 1.8 }

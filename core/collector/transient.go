@@ -18,7 +18,7 @@ type Transient struct {
 	mass  float64
 	tilt  float64
 	wind  float64
-	// Coat is the ice on the outer cover; its Vapour follows the conditions.
+	// Coat is the ice on the outer cover; its Vapor follows the conditions.
 	Coat   Coat
 	lights responses
 	// built is the mean temperature of the air that the net was made for, C.
@@ -102,7 +102,7 @@ func (t *Transient) Step(c Conditions, m, dt float64) (Moment, error) {
 	t.state = st
 	took := 0.0
 	if len(d.Sheets) > 0 {
-		t.Coat.Vapour = c.Vapour
+		t.Coat.Vapor = c.Vapor
 		took = t.coated(c, dt, st)
 	}
 	return t.moment(c, m, reflected, edge, took, before, dt), nil

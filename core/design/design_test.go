@@ -359,8 +359,8 @@ func TestWholesAreChecked(t *testing.T) {
 		"flow must rise": func(h *Heater) {
 			h.Air.FanTable = []airflow.FanPoint{{Flow: 0.1, Pressure: 50}, {Flow: 0.05, Pressure: 60}}
 		},
-		"one point":               func(h *Heater) { h.Air.FanTable = []airflow.FanPoint{{Flow: 0.1, Pressure: 50}} },
-		"no point of a small fan": func(h *Heater) { h.Air.FanTable = []airflow.FanPoint{{Flow: -1}, {Flow: 0.1}} },
+		"a single point":               func(h *Heater) { h.Air.FanTable = []airflow.FanPoint{{Flow: 0.1, Pressure: 50}} },
+		"a small fan has no such point": func(h *Heater) { h.Air.FanTable = []airflow.FanPoint{{Flow: -1}, {Flow: 0.1}} },
 		"describes two kinds":     func(h *Heater) { h.Absorber.Coil = &Coil{} },
 	} {
 		h := New()

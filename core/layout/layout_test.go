@@ -164,7 +164,7 @@ func TestDepthsAddUp(t *testing.T) {
 // A pane of 34 x 58 in with 1/2 in of rest and a 3/4 in frame, by hand: the
 // frame's opening is 33 x 57, the box 34 1/2 x 58 1/2 in.
 func TestAPaneByHand(t *testing.T) {
-	in := units.MetrePerInch
+	in := units.MeterPerInch
 	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "pane.width_m", Value: 34 * in},
 		design.Change{Path: "pane.height_m", Value: 58 * in},
 		design.Change{Path: "pane.rest_m", Value: 0.5 * in}, design.Change{Path: "box.frame_width_m", Value: 0.75 * in})

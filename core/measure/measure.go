@@ -305,10 +305,10 @@ func Running(s []Sample, set Setup) []bool {
 	return on
 }
 
-// Analyse judges a log.
+// Analyze judges a log.
 // Samples may be in any order. The error says that nothing can be read from
 // them, such as a log without an outlet.
-func Analyse(samples []Sample, set Setup) (Report, error) {
+func Analyze(samples []Sample, set Setup) (Report, error) {
 	s, repeated, unordered := Clean(samples)
 	r := Report{Samples: len(s), Repeated: repeated, Unordered: unordered, Peak: math.Inf(-1), FlowOrigin: set.FlowOrigin}
 	if len(s) == 0 {
@@ -327,7 +327,7 @@ func Analyse(samples []Sample, set Setup) (Report, error) {
 	return r, nil
 }
 
-// analysis is a log on its way through [Analyse].
+// analysis is a log on its way through [Analyze].
 type analysis struct {
 	s   []Sample
 	set Setup

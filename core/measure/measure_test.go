@@ -137,9 +137,9 @@ func has(r Report, id string) bool {
 	return false
 }
 
-func analyse(t *testing.T, s []Sample, set Setup) Report {
+func analyze(t *testing.T, s []Sample, set Setup) Report {
 	t.Helper()
-	r, err := Analyse(s, set)
+	r, err := Analyze(s, set)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -150,7 +150,7 @@ func analyse(t *testing.T, s []Sample, set Setup) Report {
 // trapezoid's own error.
 func TestHeatIsTheIntegral(t *testing.T) {
 	s, set := afternoon(0.5, 0.03)
-	r := analyse(t, s, set)
+	r := analyze(t, s, set)
 	// The fan is taken as running from 2 K of rise: the ends of the day are lost.
 	within(t, "efficiency", r.Days[0].Efficiency(), 0.5, 0.01)
 	if len(r.Findings) != 0 || r.Refused || len(r.Gaps) != 0 {
@@ -171,11 +171,11 @@ func TestHeatIsTheIntegral(t *testing.T) {
 // Order and repetition of readings change nothing but the notes on them.
 func TestShuffledAndRepeatedReadings(t *testing.T) {
 	s, set := afternoon(0.5, 0.03)
-	want := analyse(t, s, set)
+	want := analyze(t, s, set)
 	rng := rand.New(rand.NewPCG(21, 22))
 	mixed := append(append([]Sample(nil), s...), s[:200]...)
 	rng.Shuffle(len(mixed), func(i, j int) { mixed[i], mixed[j] = mixed[j], mixed[i] })
-	got := analyse(t, mixed, set)
+	got := analyze(t, mixed, set)
 	if got.Heat != want.Heat || got.Samples != want.Samples || got.Repeated != 200 || !got.Unordered {
 		t.Errorf("shuffled: %v kWh of %d readings, %d repeated; want %v of %d", got.Heat, got.Samples, got.Repeated, want.Heat,
 			want.Samples)
@@ -185,9 +185,9 @@ func TestShuffledAndRepeatedReadings(t *testing.T) {
 // A gap is left out and stated: it only takes heat away.
 func TestGapsAreLeftOut(t *testing.T) {
 	s, set := afternoon(0.5, 0.03)
-	whole := analyse(t, s, set)
+	whole := analyze(t, s, set)
 	holed := append(append([]Sample(nil), s[:250]...), s[263:]...)
-	r := analyse(t, holed, set)
+	r := analyze(t, holed, set)
 	if len(r.Gaps) != 1 || r.Gaps[0].To.Sub(r.Gaps[0].From) != 14*time.Minute {
 		t.Fatalf("gaps %v", r.Gaps)
 	}
@@ -244,7 +244,7 @@ func TestDoubts(t *testing.T) {
 		{"repeated", "nothing", func(s []Sample, _ *Setup) []Sample { return append(s, s[0]) }},
 	} {
 		s, set := afternoon(0.5, 0.03)
-		r := analyse(t, c.spoil(s, &set), set)
+		r := analyze(t, c.spoil(s, &set), set)
 		if !has(r, c.id) {
 			t.Errorf("%s stays silent; there is %+v", c.id, r.Findings)
 			continue
@@ -261,11 +261,11 @@ func TestDoubts(t *testing.T) {
 	// Without place or sun, only what no sun could give is refused.
 	s, set := afternoon(0.5, 0.03)
 	set.Site = nil
-	if r := analyse(t, s, set); r.Refused || r.SunIs != "" || !math.IsNaN(r.Days[0].Efficiency()) {
+	if r := analyze(t, s, set); r.Refused || r.SunIs != "" || !math.IsNaN(r.Days[0].Efficiency()) {
 		t.Errorf("a sound log without a place: %+v", r)
 	}
 	set.Flow *= 4
-	if r := analyse(t, s, set); !r.Refused {
+	if r := analyze(t, s, set); !r.Refused {
 		t.Error("four times the flow passes without a place")
 	}
 	_ = nan
@@ -282,7 +282,7 @@ func TestRatedFlowRigsAreRefused(t *testing.T) {
 			s = append(s, Sample{At: at, Inlet: c.in + 0.1*float64(m%3), Outlet: c.out + 0.1*float64(m%4), Outdoor: math.NaN(),
 				Sun: math.NaN(), Speed: math.NaN()})
 		}
-		r := analyse(t, s, Setup{Flow: 0.0472 * 1.2, FlowOrigin: FlowFreeAir, Area: 1.4, Site: &place, Zone: zone})
+		r := analyze(t, s, Setup{Flow: 0.0472 * 1.2, FlowOrigin: FlowFreeAir, Area: 1.4, Site: &place, Zone: zone})
 		if !r.Refused || !has(r, "more-than-sun") {
 			t.Errorf("%v to %v C at the rated flow passes: %.2f kWh of %.2f", c.in, c.out, r.Heat, r.Days[0].Sun)
 		}
@@ -293,16 +293,16 @@ func TestRatedFlowRigsAreRefused(t *testing.T) {
 // narrower band.
 func TestHeatIsMonotone(t *testing.T) {
 	s, set := afternoon(0.4, 0.03)
-	base := analyse(t, s, set)
+	base := analyze(t, s, set)
 	set.Flow *= 1.1
-	if r := analyse(t, s, set); r.Heat <= base.Heat || r.U <= base.U {
+	if r := analyze(t, s, set); r.Heat <= base.Heat || r.U <= base.U {
 		t.Error("more flow at the same rise gave no more heat")
 	}
 	set.Flow /= 1.1
 	for i := range s {
 		s[i].Outlet += 1
 	}
-	if r := analyse(t, s, set); r.Heat <= base.Heat {
+	if r := analyze(t, s, set); r.Heat <= base.Heat {
 		t.Error("a warmer outlet gave no more heat")
 	}
 }
@@ -320,7 +320,7 @@ func TestStoredHeatIsNoMiracle(t *testing.T) {
 		}
 	}
 	set.Flow = 0.025
-	if r := analyse(t, s, set); r.Refused || r.Days[0].Heat < 1 || len(r.Days[0].Runs) < 10 {
+	if r := analyze(t, s, set); r.Refused || r.Days[0].Heat < 1 || len(r.Days[0].Runs) < 10 {
 		t.Errorf("a cycling fan: refused %v, %.1f kWh in %d runs", r.Refused, r.Days[0].Heat, len(r.Days[0].Runs))
 	}
 }
@@ -332,7 +332,7 @@ func TestNightsAreNoGaps(t *testing.T) {
 		x.At = x.At.Add(24 * time.Hour)
 		s = append(s, x)
 	}
-	if r := analyse(t, s, set); len(r.Gaps) != 0 || len(r.Days) != 2 {
+	if r := analyze(t, s, set); len(r.Gaps) != 0 || len(r.Days) != 2 {
 		t.Errorf("%d days, gaps %v", len(r.Days), r.Gaps)
 	}
 }
@@ -340,7 +340,7 @@ func TestNightsAreNoGaps(t *testing.T) {
 // The working of a logged day gives its figures.
 func TestLogWorkings(t *testing.T) {
 	s, set := afternoon(0.5, 0.03)
-	r := analyse(t, s, set)
+	r := analyze(t, s, set)
 	ws := Workings(r.Days[0], &r, set)
 	for _, key := range []string{"day", "eff"} {
 		w := ws[key]
@@ -357,20 +357,20 @@ func TestLogWorkings(t *testing.T) {
 }
 
 func TestEmptyLogs(t *testing.T) {
-	if _, err := Analyse(nil, Setup{Flow: 1, Area: 1}); err != ErrEmpty {
+	if _, err := Analyze(nil, Setup{Flow: 1, Area: 1}); err != ErrEmpty {
 		t.Errorf("an empty log gave %v", err)
 	}
-	if _, err := Analyse([]Sample{{At: time.Now(), Inlet: 1, Outlet: math.NaN()}}, Setup{Flow: 1, Area: 1}); err != ErrEmpty {
+	if _, err := Analyze([]Sample{{At: time.Now(), Inlet: 1, Outlet: math.NaN()}}, Setup{Flow: 1, Area: 1}); err != ErrEmpty {
 		t.Errorf("a log without outlets gave %v", err)
 	}
 	one := []Sample{{At: time.Now(), Inlet: 18, Outlet: 40}}
-	if r, err := Analyse(one, Setup{Flow: 0.03, Area: 1}); err != nil || r.Heat != 0 || r.Samples != 1 {
+	if r, err := Analyze(one, Setup{Flow: 0.03, Area: 1}); err != nil || r.Heat != 0 || r.Samples != 1 {
 		t.Errorf("one reading gave %v kWh, %v", r.Heat, err)
 	}
-	if _, err := Analyse(one, Setup{Flow: 0.03}); err == nil {
+	if _, err := Analyze(one, Setup{Flow: 0.03}); err == nil {
 		t.Error("no area was accepted")
 	}
-	if _, err := Analyse(one, Setup{Area: 1}); err == nil {
+	if _, err := Analyze(one, Setup{Area: 1}); err == nil {
 		t.Error("no flow was accepted")
 	}
 }
@@ -397,7 +397,7 @@ func TestMirrorBesideALog(t *testing.T) {
 			s = append(s, Sample{At: at.Add(time.Duration(k) * time.Minute), Inlet: 18, Outlet: 30, Outdoor: 0, Sun: 600,
 				Speed: math.NaN()})
 		}
-		r, err := Analyse(s, set)
+		r, err := Analyze(s, set)
 		if err != nil {
 			t.Fatal(err)
 		}

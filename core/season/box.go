@@ -232,7 +232,7 @@ func (f *fast) inlet(q *climate.Quarter, room float64) float64 {
 // asConditions is a quarter's weather as the balance takes it.
 func asConditions(h *design.Heater, q *climate.Quarter, inlet, pressure float64) collector.Conditions {
 	return collector.Conditions{Sun: q.Sun, Tilt: h.Place.Tilt, Ambient: q.Ambient, Inlet: inlet, Room: h.Room.Wanted, Sky: q.Sky,
-		Wind: q.Wind, Pressure: pressure, Vapour: q.Vapour}
+		Wind: q.Wind, Pressure: pressure, Vapor: q.Vapor}
 }
 
 const (
@@ -307,17 +307,17 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 // as warm as the sensor by day.
 // It is one step of [collector.Coat], by the same physics as in a day.
 func (f *fast) coated(q *climate.Quarter, hour float64) float64 {
-	if f.d.Indoors || q.Vapour <= 0 {
+	if f.d.Indoors || q.Vapor <= 0 {
 		return 1
 	}
 	if hour == 0 {
 		f.coat.Mass += q.Snow
 	}
-	f.coat.Vapour = q.Vapour
+	f.coat.Vapor = q.Vapor
 	if f.coat.Mass <= 0 && (q.Ambient > freezes || f.begun && f.stages > 0) {
 		return 1
 	}
-	if f.coat.Mass <= 0 && air.SaturationPressure(q.Ambient-deepest) >= q.Vapour { // too dry for frost
+	if f.coat.Mass <= 0 && air.SaturationPressure(q.Ambient-deepest) >= q.Vapor { // too dry for frost
 		return 1
 	}
 	h := heattransfer.Outer(q.Wind, q.Ambient-2, q.Ambient, f.d.Height, f.pressure)

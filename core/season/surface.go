@@ -12,8 +12,8 @@ import (
 // which it was worked out: a full quadratic by least squares, and what that
 // leaves at the points by a cubic radial basis over them.
 type surface struct {
-	// centres are the points that it was fitted to.
-	centres [][dims]float64
+	// centers are the points that it was fitted to.
+	centers [][dims]float64
 	outputs int
 	// beta are the coefficients of the quadratic part, and radial those of the
 	// centers.
@@ -96,7 +96,7 @@ func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
 		}
 		cubes(&xs[i], xs, row)
 		phi.SetRow(i, row)
-		s.centres = append(s.centres, xs[i])
+		s.centers = append(s.centers, xs[i])
 	}
 	var w mat.Dense
 	if err := w.Solve(phi, left); err != nil {
@@ -115,11 +115,11 @@ func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
 
 // cubes fills in the third powers of the distances of x from the centers.
 // The cube of the distance to each center.
-func cubes(x *[dims]float64, centres [][dims]float64, out []float64) {
+func cubes(x *[dims]float64, centers [][dims]float64, out []float64) {
 	x0, x1, x2, x3, x4, x5 := x[0], x[1], x[2], x[3], x[4], x[5]
-	out = out[:len(centres)]
-	for j := range centres {
-		c := &centres[j]
+	out = out[:len(centers)]
+	for j := range centers {
+		c := &centers[j]
 		a, b, d, e, f, g := x0-c[0], x1-c[1], x2-c[2], x3-c[3], x4-c[4], x5-c[5]
 		r := a*a + b*b + (d*d + e*e) + (f*f + g*g)
 		out[j] = r * math.Sqrt(r)
@@ -138,8 +138,8 @@ type scratch struct {
 // x are the conditions and out the values, as many as the surface has outputs.
 func (s *surface) at(x *[dims]float64, out []float64, room *scratch) {
 	basis(x, &room.terms)
-	near := room.near[:len(s.centres)]
-	cubes(x, s.centres, near)
+	near := room.near[:len(s.centers)]
+	cubes(x, s.centers, near)
 	for o := range out {
 		out[o] = floats.Dot(room.terms[:], s.beta[o*quadratic:][:quadratic]) + floats.Dot(near, s.radial[o*len(near):][:len(near)])
 	}

@@ -25,7 +25,7 @@ func TestFrostySetPointRig(t *testing.T) {
 	r := rand.New(rand.NewPCG(45, 11))
 	u := func(lo, hi float64) float64 { return lo + (hi-lo)*r.Float64() }
 	families := []string{"screen-box", "can-columns", "downpipes", "back-pass-plate"}
-	dawn, point, foot := (-11.0-32)/1.8, (120.0-32)/1.8, units.MetrePerFoot
+	dawn, point, foot := (-11.0-32)/1.8, (120.0-32)/1.8, units.MeterPerFoot
 	var ten, eleven []float64
 	cycling := 0
 	for i := range runs {
@@ -48,7 +48,7 @@ func TestFrostySetPointRig(t *testing.T) {
 			c := collector.ConditionsAt(&h, at)
 			hour := solar.SolarTime(at, site)
 			c.Ambient = dawn + warms*math.Max(0, math.Sin(math.Max(0, math.Min(14, hour)-7)/7*math.Pi/2))
-			c.Sky, c.Vapour, c.Snow, c.Wind = solar.Swinbank(c.Ambient), air.SaturationPressure(dawn), frost, wind
+			c.Sky, c.Vapor, c.Snow, c.Wind = solar.Swinbank(c.Ambient), air.SaturationPressure(dawn), frost, wind
 			return c
 		}
 		d, err := Run(&h, day, w)

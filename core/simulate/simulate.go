@@ -73,7 +73,7 @@ func DesignDay(h *design.Heater, sky Sky) Weather {
 		if sky == Frosty || sky == Snowy {
 			// The air of a clear night is saturated at its coldest (FAO-56, eq.
 			// 48).
-			c.Vapour = air.SaturationPressure(c.Ambient - swing*(math.Cos((hour-14)*math.Pi/12)+1))
+			c.Vapor = air.SaturationPressure(c.Ambient - swing*(math.Cos((hour-14)*math.Pi/12)+1))
 		}
 		if h.Air.Source == "outdoors" {
 			c.Inlet = c.Ambient
@@ -320,7 +320,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 		return Day{}, err
 	}
 	day := Day{OutletMin: math.Inf(1), OutletMax: math.Inf(-1)}
-	if c.Vapour > 0 {
+	if c.Vapor > 0 {
 		if err := r.night(t, from); err != nil {
 			return day, err
 		}

@@ -185,21 +185,21 @@ func (s Switch) Off(k float64) Switch {
 // may be equal where nothing is known of before.
 func Ahead(now, before float64) float64 { return now + (now-before)/2 }
 
-// Behaviour is what a switch makes of steady sun.
-type Behaviour int
+// Behavior is what a switch makes of steady sun.
+type Behavior int
 
-// The behaviours.
+// The behaviors.
 const (
-	Runs   Behaviour = iota // starts and keeps running
-	Cycles                  // starts, cools its own sensor and stops, again and again
-	Never                   // is never warm enough to start
+	Runs   Behavior = iota // starts and keeps running
+	Cycles                 // starts, cools its own sensor and stops, again and again
+	Never                  // is never warm enough to start
 )
 
-func (b Behaviour) String() string { return [...]string{"runs", "cycles", "never starts"}[b] }
+func (b Behavior) String() string { return [...]string{"runs", "cycles", "never starts"}[b] }
 
 // Judge says what the switch makes of a box whose air reaches still C with the
 // fan off and running C with it on, in steady sun by day.
-func (s Switch) Judge(still, running, room, speed float64) Behaviour {
+func (s Switch) Judge(still, running, room, speed float64) Behavior {
 	noon := (s.From + s.To) / 2
 	switch {
 	case s.Next(0, Reading{Box: still, Room: room, Hour: noon, Speed: speed}) == 0:

@@ -92,7 +92,7 @@ func TestJudge(t *testing.T) {
 	s := New(&h)
 	for _, x := range []struct {
 		off, still, running float64
-		want                Behaviour
+		want                Behavior
 	}{{0, 80, 45, Runs}, {0, 80, 37, Cycles}, {0, 49, 45, Never}, {3, 52, 45, Never}, {3, 80, 40, Cycles}} {
 		if got := s.Off(x.off).Judge(x.still, x.running, 18, 1); got != x.want {
 			t.Errorf("off by %v, %v still, %v running: %v, want %v", x.off, x.still, x.running, got, x.want)

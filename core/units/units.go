@@ -14,15 +14,15 @@ import (
 
 // Exact factors, SI per unit.
 const (
-	MetrePerInch      = 0.0254
-	MetrePerFoot      = 12 * MetrePerInch
+	MeterPerInch      = 0.0254
+	MeterPerFoot      = 12 * MeterPerInch
 	WattPerBTUPerHour = 1055.05585262 / 3600
-	// CubicMetrePerCFM is m3/s for one cubic foot a minute.
-	CubicMetrePerCFM = MetrePerFoot * MetrePerFoot * MetrePerFoot / 60
+	// CubicMeterPerCFM is m3/s for one cubic foot a minute.
+	CubicMeterPerCFM = MeterPerFoot * MeterPerFoot * MeterPerFoot / 60
 	// PascalPerInchWG is for water at 4 C and conventional gravity.
 	PascalPerInchWG   = 249.08891
-	MetrePerSecondFPM = MetrePerFoot / 60
-	MetrePerSecondMPH = 1609.344 / 3600
+	MeterPerSecondFPM = MeterPerFoot / 60
+	MeterPerSecondMPH = 1609.344 / 3600
 	JoulePerKWh       = 3.6e6
 )
 
@@ -100,19 +100,19 @@ type unit struct {
 var table = map[Kind][]unit{
 	Number: {{[]string{""}, 1, 0}},
 	Share:  {{[]string{"%", "percent", "per cent"}, 0.01, 0}},
-	Length: {{[]string{"mm"}, 0.001, 0}, {[]string{"in", "inch", "inches", `"`, "”", "″"}, MetrePerInch, 0},
-		{[]string{"m", "meter", "metre"}, 1, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MetrePerFoot,
+	Length: {{[]string{"mm"}, 0.001, 0}, {[]string{"in", "inch", "inches", `"`, "”", "″"}, MeterPerInch, 0},
+		{[]string{"m", "meter", "metre"}, 1, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MeterPerFoot,
 			0}},
-	Distance: {{[]string{"m", "meter", "metre"}, 1, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MetrePerFoot, 0},
-		{[]string{"km"}, 1000, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"mm"}, 0.001, 0}, {[]string{"in", `"`}, MetrePerInch, 0}},
-	Area: {{[]string{"m²", "m2", "sqm", "sq m"}, 1, 0}, {[]string{"sq ft", "sqft", "ft2", "ft²"}, MetrePerFoot * MetrePerFoot, 0}},
+	Distance: {{[]string{"m", "meter", "metre"}, 1, 0}, {[]string{"ft", "foot", "feet", "'", "’", "′"}, MeterPerFoot, 0},
+		{[]string{"km"}, 1000, 0}, {[]string{"cm"}, 0.01, 0}, {[]string{"mm"}, 0.001, 0}, {[]string{"in", `"`}, MeterPerInch, 0}},
+	Area: {{[]string{"m²", "m2", "sqm", "sq m"}, 1, 0}, {[]string{"sq ft", "sqft", "ft2", "ft²"}, MeterPerFoot * MeterPerFoot, 0}},
 	Temperature: {{[]string{"°C", "C", "degC", "deg C"}, 1, 0},
 		{[]string{"°F", "F", "degF", "deg F"}, 5.0 / 9, -160.0 / 9}},
 	Rise: {{[]string{"K", "°C", "C"}, 1, 0}, {[]string{"°F", "F"}, 5.0 / 9, 0}},
-	Flow: {{[]string{"m³/h", "m3/h"}, 1.0 / 3600, 0}, {[]string{"cfm"}, CubicMetrePerCFM, 0}, {[]string{"L/s", "l/s"}, 0.001, 0},
+	Flow: {{[]string{"m³/h", "m3/h"}, 1.0 / 3600, 0}, {[]string{"cfm"}, CubicMeterPerCFM, 0}, {[]string{"L/s", "l/s"}, 0.001, 0},
 		{[]string{"m³/s", "m3/s"}, 1, 0}},
-	Speed: {{[]string{"m/s"}, 1, 0}, {[]string{"ft/min", "fpm"}, MetrePerSecondFPM, 0}, {[]string{"km/h"}, 1 / 3.6, 0},
-		{[]string{"mph"}, MetrePerSecondMPH, 0}},
+	Speed: {{[]string{"m/s"}, 1, 0}, {[]string{"ft/min", "fpm"}, MeterPerSecondFPM, 0}, {[]string{"km/h"}, 1 / 3.6, 0},
+		{[]string{"mph"}, MeterPerSecondMPH, 0}},
 	Power: {{[]string{"W", "watt", "watts"}, 1, 0}, {[]string{"BTU/h", "btuh", "btu"}, WattPerBTUPerHour, 0},
 		{[]string{"kW"}, 1000, 0}},
 	Energy: {{[]string{"kWh"}, 1, 0}, {[]string{"kBTU"}, 1000 * 1055.05585262 / JoulePerKWh, 0},
@@ -129,7 +129,7 @@ var table = map[Kind][]unit{
 func init() {
 	table[Bore], plainNames[Bore], examples[Bore] = table[Length], "a diameter", "6 in or 150 mm"
 	table[Electric], plainNames[Electric], examples[Electric] = table[Power], "an electric power", "15 W"
-	table[Opening] = []unit{{[]string{"cm²", "cm2", "sq cm"}, 1e-4, 0}, {[]string{"sq in", "in²", "in2"}, MetrePerInch * MetrePerInch, 0},
+	table[Opening] = []unit{{[]string{"cm²", "cm2", "sq cm"}, 1e-4, 0}, {[]string{"sq in", "in²", "in2"}, MeterPerInch * MeterPerInch, 0},
 		{[]string{"m²", "m2"}, 1, 0}}
 	table[Mass], plainNames[Mass], examples[Mass] = []unit{{[]string{"kg"}, 1, 0}, {[]string{"lb", "lbs"}, 0.45359237, 0}}, "a mass",
 		"12 kg or 26 lb"
@@ -201,7 +201,7 @@ func (e *Error) Error() string {
 func NamesInches(typed string) bool {
 	for _, word := range strings.FieldsFunc(strings.ToLower(typed),
 		func(r rune) bool { return unicode.IsDigit(r) || strings.ContainsRune(" .,/-x×", r) }) {
-		if u, ok := find(Length, word); ok && (u.factor == MetrePerInch || u.factor == MetrePerFoot) {
+		if u, ok := find(Length, word); ok && (u.factor == MeterPerInch || u.factor == MeterPerFoot) {
 			return true
 		}
 	}
@@ -247,10 +247,10 @@ func Parse(k Kind, typed string, s System) (float64, error) {
 		if strings.TrimSpace(name) == "" {
 			u, found = s.preferred(k), true
 			if terms > 0 { // 4' 10 means ten inches
-				if k != Length && k != Bore && k != Distance || last.factor != MetrePerFoot {
+				if k != Length && k != Bore && k != Distance || last.factor != MeterPerFoot {
 					return fail(false)
 				}
-				u = unit{[]string{"in"}, MetrePerInch, 0}
+				u = unit{[]string{"in"}, MeterPerInch, 0}
 			}
 		}
 		if !found {
@@ -415,8 +415,8 @@ func Figure(k Kind, v float64, s System) string {
 	}
 	if k == Length || k == Bore {
 		if s.Inches {
-			if v != 0 && math.Abs(v) < MetrePerInch/16 { // sheet and film: thinner than a tape shows
-				return strconv.FormatFloat(v/MetrePerInch, 'f', 3, 64)
+			if v != 0 && math.Abs(v) < MeterPerInch/16 { // sheet and film: thinner than a tape shows
+				return strconv.FormatFloat(v/MeterPerInch, 'f', 3, 64)
 			}
 			return Sixteenths(v)
 		}
@@ -520,8 +520,8 @@ func Plain(v float64, digits int, s System) string {
 // Sixteenths prints a length in meters as inches to the nearest 1/16, as a
 // tape shows it: "58 1/4", "3/8", "12".
 // The nearest sixteenth, in lowest terms.
-func Sixteenths(metres float64) string {
-	n := int64(math.Round(metres / MetrePerInch * 16))
+func Sixteenths(meters float64) string {
+	n := int64(math.Round(meters / MeterPerInch * 16))
 	sign := ""
 	if n < 0 {
 		sign, n = "-", -n

@@ -66,7 +66,7 @@ func TestParseRefusesWithAnExample(t *testing.T) {
 // A value printed and read again moves by no more than the last printed digit.
 func TestPrintedValuesReadBack(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
-	step := map[Kind]float64{Length: MetrePerInch / 32, Temperature: 0.5, Flow: 0.5 * CubicMetrePerCFM, Power: 0.5, Area: 0.05,
+	step := map[Kind]float64{Length: MeterPerInch / 32, Temperature: 0.5, Flow: 0.5 * CubicMeterPerCFM, Power: 0.5, Area: 0.05,
 		Pressure: 0.5, Angle: 0.5}
 	for range 3000 {
 		sys := System{r.IntN(2) == 0, r.IntN(2) == 0, r.IntN(2) == 0}

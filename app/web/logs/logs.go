@@ -117,7 +117,7 @@ func judge(v *ui.Visit, l *service.Log, day int) (*judgment, error) {
 	if err != nil {
 		return nil, err
 	}
-	if j.alone, err = measure.Analyse(l.Readings(j.day.Date), l.Setup); err != nil {
+	if j.alone, err = measure.Analyze(l.Readings(j.day.Date), l.Setup); err != nil {
 		return nil, err
 	}
 	if len(exp) > 0 {
@@ -285,7 +285,7 @@ func hourly(s []measure.Sample, set measure.Setup, u units.System) (rows []ui.Ho
 			Outlet:  mean(s[i:j], func(x measure.Sample) float64 { return x.Outlet }, u),
 			Outdoor: mean(s[i:j], func(x measure.Sample) float64 { return x.Outdoor }, u),
 		}
-		if part, err := measure.Analyse(s[max(0, i-1):j], set); err == nil {
+		if part, err := measure.Analyze(s[max(0, i-1):j], set); err == nil {
 			row.Heat = units.Format(units.Energy, part.Heat, u)
 		}
 		rows = append(rows, row)
