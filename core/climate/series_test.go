@@ -31,7 +31,7 @@ func TestSeriesIsTheYear(t *testing.T) {
 	}
 }
 
-func BenchmarkOf(b *testing.B) {
+func BenchmarkBuild(b *testing.B) {
 	h := placed(b, 46, -2, 18, 4.5)
 	for range b.N {
 		if _, err := Build(&h); err != nil {

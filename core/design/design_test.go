@@ -359,9 +359,9 @@ func TestWholesAreChecked(t *testing.T) {
 		"flow must rise": func(h *Heater) {
 			h.Air.FanTable = []airflow.FanPoint{{Flow: 0.1, Pressure: 50}, {Flow: 0.05, Pressure: 60}}
 		},
-		"a single point":               func(h *Heater) { h.Air.FanTable = []airflow.FanPoint{{Flow: 0.1, Pressure: 50}} },
+		"a single point":                func(h *Heater) { h.Air.FanTable = []airflow.FanPoint{{Flow: 0.1, Pressure: 50}} },
 		"a small fan has no such point": func(h *Heater) { h.Air.FanTable = []airflow.FanPoint{{Flow: -1}, {Flow: 0.1}} },
-		"describes two kinds":     func(h *Heater) { h.Absorber.Coil = &Coil{} },
+		"describes two kinds":           func(h *Heater) { h.Absorber.Coil = &Coil{} },
 	} {
 		h := New()
 		change(&h)

@@ -34,6 +34,7 @@ const (
 	panelBarWide = 0.030
 )
 
+// add puts a part of the absorber into the box.
 func (s *space) add(p Part) { s.l.add(p) }
 
 // spacers puts a batten at each side, from z over a depth.
@@ -78,10 +79,13 @@ func (s *space) screens() error {
 	return nil
 }
 
-// deflectorSheet is what a deflector is cut from, m.
+// deflectorSheet is the gauge of what a deflector is cut from, m. Common
+// practice, no source.
 const deflectorSheet = 0.0007
 
 // deflectors stand before the inlet holes, half-way to the cover.
+// Each is a square one and a half times as wide as the port, or as large as the
+// corner leaves room for.
 func (s *space) deflectors() {
 	a := s.h.Absorber.Screens
 	if a == nil || !a.Deflector || !s.h.Fanned() {
@@ -104,9 +108,8 @@ func (s *space) deflectors() {
 		Note: "on legs before the inlet's mouth, so that the air leaves it on all sides"})
 }
 
-// sheet is a plate in front of z with a gap all round to grow, its ends
-// standing back by ends.
-// ends is what is left open at each end for the air, m.
+// sheet is a plate in front of z with a gap all round to grow. Its ends stand
+// back by ends, m, which leaves that open for the air.
 func (s *space) sheet(z, thick, ends float64) {
 	c := plateClearance
 	note := at(0.002) + " of clearance on every side to expand"
@@ -159,9 +162,8 @@ func (s *space) plate() error {
 }
 
 // headers puts a board across at the inner edge of each header, and notes the
-// holes to bore in it, one a tube.
-// header is their inside height, bore that of each hole, and count how many
-// there are.
+// holes to bore in it, one a tube: header is their inside height, bore that of
+// each hole, and count how many there are.
 func (s *space) headers(header, z, depth float64, count int, bore float64) {
 	s.add(Part{Name: "header board", Group: Absorber, Material: "exterior plywood", density: s.wood.Density, Length: s.w, Width: depth,
 		Thickness: headerBoard, Note: "bored for the tubes; fix the upper one after the last column",
@@ -178,6 +180,8 @@ func (s *space) headers(header, z, depth float64, count int, bore float64) {
 // fit the opening.
 // Columns stand in the middle between two headers, each can its height above
 // the one before.
+// The tube of a column is one can after the other; what the box leaves over at
+// both ends is for the glue of the joints.
 func (s *space) cans() error {
 	c := s.h.Absorber.Cans
 	z := s.z + s.clearFront

@@ -120,9 +120,8 @@ type Layout struct {
 	Others []Layout
 }
 
-// Mass is that of one box: of all its parts and of what is laid in, kg.
-// It is that of one box, with what is laid in, without what stands there
-// already.
+// Mass is that of one box, kg: of all its parts and of what is laid in, without
+// what stands there already.
 func (l *Layout) Mass() (kg float64) {
 	kg = l.Loose
 	for _, p := range l.Parts {
@@ -178,8 +177,7 @@ type Misfit struct{ Reason, Remedy string }
 
 func (m *Misfit) Error() string { return m.In(units.System{}) }
 
-// In says what does not fit in a person's units.
-// Lengths are printed in the reader's own units.
+// In says what does not fit, with lengths in a person's own units.
 func (m *Misfit) In(u units.System) string { return Words(m.Reason+"; "+m.Remedy, u) }
 
 // at stands for a length of so many m in a note, until [Words] writes it.
@@ -188,8 +186,8 @@ func at(m float64) string { return fmt.Sprintf("⟨%g⟩", m) }
 // lengths finds what [at] wrote.
 var lengths = regexp.MustCompile("⟨([^⟩]*)⟩")
 
-// Words writes the lengths in a note in a person's units.
-// Lengths stand in a note between marks, in m.
+// Words writes the lengths in a note, which stand there between marks in m, in a
+// person's units.
 func Words(note string, u units.System) string {
 	return lengths.ReplaceAllStringFunc(note, func(s string) string {
 		m, err := strconv.ParseFloat(lengths.FindStringSubmatch(s)[1], 64)
@@ -338,8 +336,7 @@ func (l *Layout) glazing(h *design.Heater, cover, inner catalog.Cover, wood cata
 	return z
 }
 
-// flaps adds the vent's.
-// Those of the vents, at the bottom and the top.
+// flaps adds those of the vents, at the bottom and the top.
 func (l *Layout) flaps(h *design.Heater, wood catalog.Wood, z float64) {
 	fw, e, oh, slot := h.Box.FrameWidth, h.Lining(), h.OuterHeight(), h.VentSlot()
 	l.add(Part{Name: "vent flap", Group: Frame, Material: wood.Name, density: wood.Density, Length: h.ApertureWidth() + 2*flapLap,
@@ -352,7 +349,6 @@ func (l *Layout) flaps(h *design.Heater, wood catalog.Wood, z float64) {
 
 // linings adds the foam inside and the back, and names the parts that a duct to
 // the back goes through, from outside.
-// through are the linings that ports pass.
 func (l *Layout) linings(h *design.Heater, foam catalog.Insulation, z float64) (through []string, err error) {
 	fw, e, cavity := h.Box.FrameWidth, h.Lining(), h.CavityDepth()
 	iw, ih, ow, oh := h.InsideWidth(), h.InsideHeight(), h.OuterWidth(), h.OuterHeight()

@@ -79,7 +79,8 @@ func TestASideThatIsNotThere(t *testing.T) {
 		const csrf = document.querySelector("[name=csrf]").value;
 		const v = document.querySelector("#revision"), seen = v.dataset.version + "." + v.value + ".1";
 		const b = document.querySelector("#questions button"), vals = JSON.parse(b.getAttribute("hx-vals"));
-		const r = await fetch(b.getAttribute("hx-post"), {method: "POST", headers: {"X-Seen": seen, "X-CSRF-Token": csrf, "HX-Request": "true"},
+		const headers = {"X-Seen": seen, "X-CSRF-Token": csrf, "HX-Request": "true"};
+		const r = await fetch(b.getAttribute("hx-post"), {method: "POST", headers,
 			body: new URLSearchParams({...vals, csrf, side: "99"})});
 		return r.status + " " + await r.text();
 	}`).Str()
