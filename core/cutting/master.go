@@ -1,0 +1,358 @@
+package cutting
+
+import (
+	"math"
+	"slices"
+)
+
+// master is the linear program of a problem: patterns are its columns. It is
+// solved by the revised simplex method with the inverse of the basis kept whole,
+// which at some dozens of rows is quick and steady.
+type master struct {
+	p       *problem
+	want    []int // pieces still wanted, by length
+	count   []int // most bars of each stock; Any for no limit
+	least   []int // least bars of each stock; nil for none
+	rows    int   // pieces, least bars, most bars, budget
+	covers  int   // the rows that ask for at least so much: pieces and least bars
+	leastOf []int // of a stock with a least count, its row; else -1
+	rowOf   []int // of a counted stock, its row; else -1
+	budget  float64
+	purse   int // the row of the budget; -1 without
+	inverse [][]float64
+	basic   []column
+	x       []float64 // values of the basic columns
+	pool    []pattern // patterns made so far, of this and of other masters
+}
+
+// column is a pattern, or what takes up the difference in one row.
+type column struct {
+	pattern *pattern
+	row     int     // of a slack or an artificial column
+	sign    float64 // +1 or -1: what a slack has in its row
+	cost    float64
+}
+
+// tolerance of reduced costs, as a share of the dearest bar.
+const tolerance = 1e-9
+
+// newMaster begins with artificial columns, which cost more than any bar.
+func newMaster(p *problem, want, least, count []int, budget float64, pool []pattern) *master {
+	m := &master{p: p, want: want, count: count, least: least, budget: budget, purse: -1, pool: pool, rows: len(want),
+		leastOf: make([]int, len(count)), rowOf: make([]int, len(count))}
+	asks := make([]int, 0, len(want))
+	asks = append(asks, want...)
+	for j := range count {
+		m.leastOf[j] = -1
+		if least != nil && least[j] > 0 {
+			m.leastOf[j] = m.rows
+			asks = append(asks, least[j])
+			m.rows++
+		}
+	}
+	m.covers = m.rows
+	var allows []float64
+	for j, n := range count {
+		m.rowOf[j] = -1
+		if n != Any {
+			m.rowOf[j] = m.rows
+			allows = append(allows, float64(n))
+			m.rows++
+		}
+	}
+	if p.budget {
+		m.purse = m.rows
+		allows = append(allows, budget)
+		m.rows++
+	}
+	most := 0.0
+	for _, s := range p.stocks {
+		most = math.Max(most, s.cost)
+	}
+	m.inverse, m.basic, m.x = make([][]float64, m.rows), make([]column, m.rows), make([]float64, m.rows)
+	for i := range m.rows {
+		m.inverse[i] = make([]float64, m.rows)
+		m.inverse[i][i] = 1
+		// A tiny difference between rows keeps the method from going in circles.
+		nudge := 1e-9 * float64(i+1) / float64(m.rows)
+		if i < m.covers {
+			m.basic[i], m.x[i] = column{row: i, sign: 1, cost: 10 * math.Max(1, most)}, float64(asks[i])+nudge
+		} else {
+			m.basic[i], m.x[i] = column{row: i, sign: 1}, allows[i-m.covers]+nudge
+		}
+	}
+	return m
+}
+
+// duals are the prices that the rows have now.
+func (m *master) duals() []float64 {
+	y := make([]float64, m.rows)
+	for i, c := range m.basic {
+		if c.cost == 0 {
+			continue
+		}
+		for k, v := range m.inverse[i] {
+			y[k] += c.cost * v
+		}
+	}
+	return y
+}
+
+// vector is a column as the rows see it.
+func (m *master) vector(c *column) []float64 {
+	v := make([]float64, m.rows)
+	if c.pattern == nil {
+		v[c.row] = c.sign
+		return v
+	}
+	for k, n := range c.pattern.takes {
+		v[k] = float64(n)
+	}
+	for _, of := range [][]int{m.leastOf, m.rowOf} {
+		if r := of[c.pattern.stock]; r >= 0 {
+			v[r] = 1
+		}
+	}
+	if m.purse >= 0 {
+		v[m.purse] = m.p.stocks[c.pattern.stock].price
+	}
+	return v
+}
+
+// priceOf is what a bar of a stock costs at the prices of the rows: its own cost
+// and what it takes of its stock and of the budget.
+func (m *master) priceOf(j int, y []float64) float64 {
+	v := m.p.stocks[j].cost
+	for _, of := range [][]int{m.leastOf, m.rowOf} {
+		if r := of[j]; r >= 0 {
+			v -= y[r]
+		}
+	}
+	if m.purse >= 0 {
+		v -= y[m.purse] * m.p.stocks[j].price
+	}
+	return v
+}
+
+// enter brings a column into the basis; it reports false where it would grow
+// without end, which no bar can.
+func (m *master) enter(c column) bool {
+	a := m.vector(&c)
+	d := make([]float64, m.rows)
+	for i := range d {
+		for k, v := range a {
+			if v != 0 {
+				d[i] += m.inverse[i][k] * v
+			}
+		}
+	}
+	out, least := -1, math.Inf(1)
+	for i, v := range d {
+		if v > 1e-9 {
+			if q := m.x[i] / v; q < least-1e-13 || q < least+1e-13 && out >= 0 && v > d[out] {
+				out, least = i, q
+			}
+		}
+	}
+	if out < 0 {
+		return false
+	}
+	pivot := d[out]
+	for k := range m.inverse[out] {
+		m.inverse[out][k] /= pivot
+	}
+	m.x[out] = least
+	for i := range d {
+		if i == out || d[i] == 0 {
+			continue
+		}
+		for k, v := range m.inverse[out] {
+			m.inverse[i][k] -= d[i] * v
+		}
+		m.x[i] -= d[i] * least
+	}
+	m.basic[out] = c
+	return true
+}
+
+// whole says that no artificial column is left in the solution.
+func (m *master) whole() bool {
+	for i, c := range m.basic {
+		if c.pattern == nil && c.cost > 0 && m.x[i] > 1e-6 {
+			return false
+		}
+	}
+	return true
+}
+
+// bound is what the prices of the rows make of the pieces wanted and the bars
+// there are. It leaves out the tiny differences between rows.
+func (m *master) bound(y []float64) (v float64) {
+	for i, n := range m.want {
+		v += y[i] * float64(n)
+	}
+	for j := range m.count {
+		if r := m.leastOf[j]; r >= 0 {
+			v += y[r] * float64(m.least[j])
+		}
+		if r := m.rowOf[j]; r >= 0 {
+			v += y[r] * float64(m.count[j])
+		}
+	}
+	if m.purse >= 0 {
+		v += y[m.purse] * m.budget
+	}
+	return v
+}
+
+// solve runs the method until no pattern would make the plan cheaper, and returns
+// a bound that no plan of these pieces and bars can be cheaper than. ok is false
+// where the bars are not enough or the time is up.
+func (m *master) solve() (bound float64, ok bool) {
+	most := 0.0
+	for _, s := range m.p.stocks {
+		most = math.Max(most, s.cost)
+	}
+	small := tolerance * most
+	for round := 0; ; round++ {
+		y := m.duals()
+		if c, found := m.slack(y, small); found {
+			m.enter(c)
+			continue
+		}
+		if c, found := m.known(y, small); found {
+			m.enter(c)
+			continue
+		}
+		entered, worst := false, 1.0
+		for j := range m.count {
+			if m.count[j] == 0 {
+				continue
+			}
+			takes, value := m.p.knapsack(y[:len(m.want)], m.want, m.p.stocks[j].room)
+			price := m.priceOf(j, y)
+			if price > 0 {
+				worst = math.Min(worst, price/math.Max(price, value))
+			}
+			if value > price+small {
+				m.pool = append(m.pool, pattern{j, takes})
+				entered = m.enter(column{pattern: &pattern{j, slices.Clone(takes)}, cost: m.p.stocks[j].cost}) || entered
+				y = m.duals()
+			}
+		}
+		if !entered {
+			return m.bound(y), m.whole()
+		}
+		if m.p.ctx.Err() != nil {
+			return m.bound(y) * worst, false // Farley's bound: prices made small enough to be fair
+		}
+	}
+}
+
+// bars are how many of each stock the solution takes.
+func (m *master) bars() []float64 {
+	out := make([]float64, len(m.count))
+	for i, c := range m.basic {
+		if c.pattern != nil {
+			out[c.pattern.stock] += m.x[i]
+		}
+	}
+	return out
+}
+
+// slack finds a slack column that makes the plan cheaper.
+func (m *master) slack(y []float64, small float64) (c column, found bool) {
+	for i := range m.rows {
+		if i < m.covers && y[i] < -small {
+			return column{row: i, sign: -1}, true
+		}
+		if i >= m.covers && y[i] > small {
+			return column{row: i, sign: 1}, true
+		}
+	}
+	return c, false
+}
+
+// known finds the best pattern made before.
+func (m *master) known(y []float64, small float64) (c column, found bool) {
+	best := -small
+	for i := range m.pool {
+		p := &m.pool[i]
+		if m.count[p.stock] == 0 {
+			continue
+		}
+		reduced := m.priceOf(p.stock, y)
+		fits := true
+		for k, n := range p.takes {
+			if n > m.want[k] {
+				fits = false
+				break
+			}
+			reduced -= y[k] * float64(n)
+		}
+		if fits && reduced < best {
+			best, found = reduced, true
+			c = column{pattern: p, cost: m.p.stocks[p.stock].cost}
+		}
+	}
+	if found {
+		c.pattern = &pattern{c.pattern.stock, slices.Clone(c.pattern.takes)}
+	}
+	return c, found
+}
+
+// knapsack packs a bar with the most value: bounded by what is wanted, by depth
+// first, each length as often as it fits, and cut off where even the best value
+// for a length of what is left could not win.
+func (p *problem) knapsack(value []float64, want []int, room int) (takes []int, total float64) {
+	type item struct {
+		k, length, most int
+		value, per      float64
+	}
+	items := make([]item, 0, len(value))
+	for k, v := range value {
+		if v > 0 && want[k] > 0 && p.lengths[k] <= room {
+			items = append(items, item{k, p.lengths[k], min(want[k], room/p.lengths[k]), v, v / float64(p.lengths[k])})
+		}
+	}
+	slices.SortStableFunc(items, func(a, b item) int {
+		switch {
+		case a.per > b.per:
+			return -1
+		case a.per < b.per:
+			return 1
+		}
+		return b.length - a.length
+	})
+	takes = make([]int, len(value))
+	now := make([]int, len(items))
+	best := make([]int, len(items))
+	steps := 0
+	var down func(i, left int, v float64)
+	down = func(i, left int, v float64) {
+		if v > total+1e-12 {
+			total = v
+			copy(best, now)
+			for k := i; k < len(best); k++ {
+				best[k] = 0
+			}
+		}
+		if i == len(items) || steps > 2_000_000 {
+			return
+		}
+		steps++
+		if v+items[i].per*float64(left) <= total+1e-12 {
+			return
+		}
+		for n := min(items[i].most, left/items[i].length); n >= 0; n-- {
+			now[i] = n
+			down(i+1, left-n*items[i].length, v+float64(n)*items[i].value)
+		}
+		now[i] = 0
+	}
+	down(0, room, 0)
+	for i, n := range best {
+		takes[items[i].k] = n
+	}
+	return takes, total
+}
