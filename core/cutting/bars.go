@@ -156,6 +156,10 @@ type problem struct {
 	// budget says that what is bought may cost no more than a sum, which a search
 	// carries along.
 	budget bool
+	// deep and quick are how many steps a knapsack may take: for prices, which
+	// must be exact, and for greedy plans, of which there are many.
+	deep, quick int
+	share       time.Duration // of the time, for one round of greedy plans
 }
 
 // stock is a kind of bar.
@@ -187,6 +191,7 @@ func Solve(ctx context.Context, j *Job) (*Plan, error) {
 	defer cancel()
 	left, stocks := j.afterKept()
 	p, kinds := j.problem(ctx, left, stocks)
+	p.share = limit / 10
 	plan := &Plan{Missing: map[int]int{}}
 	missing := p.leaveOut()
 	best := p.solve(plan, j.before(kinds))
@@ -245,6 +250,9 @@ func (j *Job) problem(ctx context.Context, left []int, bars []Bar) (p *problem, 
 		k := len(kinds) - 1
 		kinds[k] = append(kinds[k], i)
 		p.want[k] += left[i]
+	}
+	if p.deep, p.quick = 2_000_000, 100_000; len(p.lengths) > 60 {
+		p.deep, p.quick = 20_000, 500
 	}
 	for _, b := range bars {
 		p.stocks = append(p.stocks, stock{room: ticks(b.Length) - ticks(j.Trim) + kerf, count: b.Count, price: b.Price, full: b.Length})

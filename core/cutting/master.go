@@ -189,7 +189,7 @@ func (m *master) whole() bool {
 // there are. It leaves out the tiny differences between rows.
 func (m *master) bound(y []float64) (v float64) {
 	for i, n := range m.want {
-		v += y[i] * float64(n)
+		v += math.Max(0, y[i]) * float64(n) // a price below nothing is not fair before the end
 	}
 	for j := range m.count {
 		if r := m.leastOf[j]; r >= 0 {
@@ -216,23 +216,27 @@ func (m *master) solve() (bound float64, ok bool) {
 	small := tolerance * most
 	for round := 0; ; round++ {
 		y := m.duals()
-		if c, found := m.slack(y, small); found {
-			m.enter(c)
-			continue
-		}
-		if c, found := m.known(y, small); found {
-			m.enter(c)
-			continue
+		if m.p.ctx.Err() == nil {
+			if c, found := m.slack(y, small); found {
+				m.enter(c)
+				continue
+			}
+			if c, found := m.known(y, small); found {
+				m.enter(c)
+				continue
+			}
 		}
 		entered, worst := false, 1.0
 		for j := range m.count {
 			if m.count[j] == 0 {
 				continue
 			}
-			takes, value := m.p.knapsack(y[:len(m.want)], m.want, m.p.stocks[j].room)
+			takes, value, most := m.p.knapsack(y[:len(m.want)], m.want, m.p.stocks[j].room, m.p.deep)
 			price := m.priceOf(j, y)
 			if price > 0 {
-				worst = math.Min(worst, price/math.Max(price, value))
+				worst = math.Min(worst, price/math.Max(price, most))
+			} else if most > price+small {
+				worst = 0
 			}
 			if value > price+small {
 				m.pool = append(m.pool, pattern{j, takes})
@@ -240,11 +244,17 @@ func (m *master) solve() (bound float64, ok bool) {
 				y = m.duals()
 			}
 		}
-		if !entered {
+		if !entered && worst > 1-1e-9 {
 			return m.bound(y), m.whole()
 		}
-		if m.p.ctx.Err() != nil {
-			return m.bound(y) * worst, false // Farley's bound: prices made small enough to be fair
+		if !entered || m.p.ctx.Err() != nil {
+			// Farley's bound: prices made small enough that no bar is worth more than
+			// it costs. A purse or a count makes some prices negative, which only a
+			// whole solution may count.
+			if m.purse < 0 && m.rows == m.covers {
+				return m.bound(y) * worst, !entered && m.whole()
+			}
+			return 0, !entered && m.whole()
 		}
 	}
 }
@@ -303,8 +313,9 @@ func (m *master) known(y []float64, small float64) (c column, found bool) {
 
 // knapsack packs a bar with the most value: bounded by what is wanted, by depth
 // first, each length as often as it fits, and cut off where even the best value
-// for a length of what is left could not win.
-func (p *problem) knapsack(value []float64, want []int, room int) (takes []int, total float64) {
+// for a length of what is left could not win. It takes so many steps at most; most
+// is then a value that no packing can pass, else it is the total.
+func (p *problem) knapsack(value []float64, want []int, room, cap int) (takes []int, total, most float64) {
 	type item struct {
 		k, length, most int
 		value, per      float64
@@ -333,11 +344,9 @@ func (p *problem) knapsack(value []float64, want []int, room int) (takes []int, 
 		if v > total+1e-12 {
 			total = v
 			copy(best, now)
-			for k := i; k < len(best); k++ {
-				best[k] = 0
-			}
+			clear(best[i:])
 		}
-		if i == len(items) || steps > 2_000_000 {
+		if i == len(items) || steps > cap {
 			return
 		}
 		steps++
@@ -354,5 +363,13 @@ func (p *problem) knapsack(value []float64, want []int, room int) (takes []int, 
 	for i, n := range best {
 		takes[items[i].k] = n
 	}
-	return takes, total
+	if most = total; steps > cap { // pieces may be cut up: the linear bound
+		most = 0
+		left := room
+		for _, x := range items {
+			n := min(x.most*x.length, left)
+			most, left = most+float64(n)*x.per, left-n
+		}
+	}
+	return takes, total, most
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
+	"time"
 )
 
 // search looks for the best plan in whole bars.
@@ -20,8 +21,8 @@ type search struct {
 	budget    float64
 }
 
-// close is how near two costs must be to be one, as a share.
-const close = 1e-9
+// alike is how near two costs must be to be one, as a share.
+const alike = 1e-9
 
 // costOf is what patterns cost.
 func (p *problem) costOf(ps []pattern) (v float64) {
@@ -56,19 +57,20 @@ func (s *search) run(kept []pattern, budget float64) {
 		count[j] = x.count
 	}
 	p.findTotals(count)
+	s.bound = p.next(p.material(count))
+	s.leastBars = p.fewestByLength()
 	s.offer(p.greedyPlan(nil))
 	s.offer(s.keeping(kept, count))
 	s.values(200)
-	m := newMaster(p, p.want, nil, count, budget, nil)
+	m := newMaster(p, p.want, nil, count, budget, slices.Clone(s.best))
 	bound, ok := m.solve()
 	s.pool = m.pool
-	s.leastBars = s.fewest(count)
+	s.leastBars = max(s.leastBars, s.fewest(count))
+	s.bound = math.Max(s.bound, p.next(bound))
 	if !ok {
-		s.bound = math.Max(0, bound)
 		s.proven = s.done(s.bound)
 		return
 	}
-	s.bound = p.next(bound)
 	s.round(m, p.want, count, nil)
 	if !s.done(s.bound) {
 		s.values(2000)
@@ -77,23 +79,60 @@ func (s *search) run(kept []pattern, budget float64) {
 		s.bound = s.tree(count)
 		s.proven = s.done(s.bound)
 	}
-	if again := s.keeping(kept, count); len(again) > 0 && p.costOf(again) <= s.cost*(1+close) && p.spent(again) <= budget+1e-6 {
+	if again := s.keeping(kept, count); len(again) > 0 && p.costOf(again) <= s.cost*(1+alike) && p.spent(again) <= budget+1e-6 {
 		s.best = again
 	}
 	s.tidy()
 }
 
 // done says whether no plan can be better than the best by a bound.
-func (s *search) done(bound float64) bool { return s.cost <= bound*(1+close)+1e-12 }
+func (s *search) done(bound float64) bool { return s.cost <= bound*(1+alike)+1e-12 }
 
 // offer takes a plan if it is better; nil is no plan.
 func (s *search) offer(ps []pattern) {
 	if ps == nil {
 		return
 	}
-	if c := s.p.costOf(ps); c < s.cost*(1-close) && s.p.spent(ps) <= s.budget+1e-6 {
+	if c := s.p.costOf(ps); c < s.cost*(1-alike) && s.p.spent(ps) <= s.budget+1e-6 {
 		s.best, s.cost = ps, c
 	}
+}
+
+// material is what the length of all pieces costs on the bars that are the
+// cheapest for their length, parts of bars allowed.
+func (p *problem) material(count []int) (v float64) {
+	need := 0.0
+	for k, n := range p.want {
+		need += float64(n) * float64(p.lengths[k])
+	}
+	order := make([]int, len(p.stocks))
+	for j := range order {
+		order[j] = j
+	}
+	per := func(j int) float64 { return p.stocks[j].cost / math.Max(1, float64(p.stocks[j].room)) }
+	slices.SortFunc(order, func(a, b int) int { return cmp.Compare(per(a), per(b)) })
+	for _, j := range order {
+		n := need
+		if count[j] != Any {
+			n = math.Min(n, float64(count[j])*float64(p.stocks[j].room))
+		}
+		v, need = v+n*per(j), need-n
+	}
+	return v
+}
+
+// fewestByLength is the number of the longest bars that have the pieces' length.
+func (p *problem) fewestByLength() int {
+	need, longest := 0.0, 1
+	for k, n := range p.want {
+		need += float64(n) * float64(p.lengths[k])
+	}
+	for _, s := range p.stocks {
+		if s.count != 0 {
+			longest = max(longest, s.room)
+		}
+	}
+	return int(math.Ceil(need/float64(longest) - 1e-9))
 }
 
 // fewest is a number of bars below which no plan can be: the linear bound with
@@ -192,12 +231,16 @@ func (p *problem) fill(value []float64, want, count []int) (ps []pattern, rest [
 		left += n
 	}
 	for left > 0 {
+		steps := p.quick
+		if p.ctx.Err() != nil { // no time left: just finish
+			steps = min(steps, len(want))
+		}
 		best, most := pattern{stock: -1}, 0.0
 		for j, s := range p.stocks {
 			if count[j] == 0 {
 				continue
 			}
-			takes, v := p.knapsack(value, want, s.room)
+			takes, v, _ := p.knapsack(value, want, s.room, steps)
 			if per := v / math.Max(1e-12, s.cost+1e-6*s.full); v > 0 && per > most*(1+1e-12) {
 				best, most = pattern{j, takes}, per
 			}
@@ -239,8 +282,9 @@ func (s *search) values(rounds int) {
 	for k, l := range p.lengths {
 		value[k] = float64(l) * tick
 	}
+	begin := time.Now()
 	for range rounds {
-		if s.proven || s.bound > 0 && s.done(s.bound) || p.ctx.Err() != nil {
+		if s.proven || s.bound > 0 && s.done(s.bound) || p.ctx.Err() != nil || time.Since(begin) > p.share {
 			return
 		}
 		ps, rest := p.greedy(value)
