@@ -170,8 +170,10 @@ func readCutList(b []byte) (*cutList, error) {
 		return nil, errors.New("the list has no parts and no panels; name at least one")
 	}
 	for list, names := range map[string][]string{
-		"stock": named(l.Stock, func(x cutBar) string { return x.Name }), "parts": named(l.Parts, func(x cutPart) string { return x.Name }),
-		"sheets": named(l.Sheets, func(x cutSheet) string { return x.Name }), "panels": named(l.Panels, func(x cutPanels) string { return x.Name }),
+		"stock":  named(l.Stock, func(x cutBar) string { return x.Name }),
+		"parts":  named(l.Parts, func(x cutPart) string { return x.Name }),
+		"sheets": named(l.Sheets, func(x cutSheet) string { return x.Name }),
+		"panels": named(l.Panels, func(x cutPanels) string { return x.Name }),
 	} {
 		for i, n := range names {
 			if n == "" {

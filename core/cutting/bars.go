@@ -97,6 +97,7 @@ type Plan struct {
 const tick = 1e-7
 
 // ticks turns a length in m into whole ticks.
+// A rounding of half a tick is a twentieth of a micrometer.
 func ticks(m float64) int { return int(math.Round(m / tick)) }
 
 // bounds of what a job may hold, so that no list runs away.
@@ -107,6 +108,7 @@ const (
 )
 
 // Check says what is wrong with a job: the list, the row, and what to enter.
+// The error reads as a command prints it, with lengths in mm.
 func (j *Job) Check() error {
 	length := func(list string, i int, v float64) error {
 		if !(v > 0 && v <= maxLength) {
@@ -148,37 +150,52 @@ func (j *Job) Check() error {
 
 // problem is a job in whole ticks, with equal lengths put together.
 type problem struct {
-	lengths []int // of pieces with the kerf, the longest first
-	want    []int // how many of each
-	stocks  []stock
-	ctx     context.Context
-	totals  []float64 // totals that whole bars can have, in rising order; nil: not known
+	// lengths are those of pieces with their kerf, ticks, the longest first.
+	lengths []int
+	// want is how many of each length.
+	want   []int
+	stocks []stock
+	ctx    context.Context
+	// totals are what whole bars can cost, in rising order; nil where these are
+	// too many to list.
+	totals []float64
 	// budget says that what is bought may cost no more than a sum, which a search
 	// carries along.
 	budget bool
 	// deep and quick are how many steps a knapsack may take: for prices, which
 	// must be exact, and for greedy plans, of which there are many.
 	deep, quick int
-	share       time.Duration // of the time, for one round of greedy plans
+	// share of the time goes to one round of greedy plans.
+	share time.Duration
 }
 
 // stock is a kind of bar.
 type stock struct {
-	room  int // for pieces with their kerfs, ticks
-	count int // Any or how many
+	// room is for pieces with their kerfs, ticks: the bar less its trim, and
+	// one kerf more, since the last piece needs no cut behind it if it ends
+	// with the bar.
+	room int
+	// count is Any or how many there are.
+	count int
 	price float64
-	full  float64 // length, m
-	cost  float64 // what is made as small as can be: the price, then the length
+	// full is the length, m.
+	full float64
+	// cost is what is made as small as can be: first the price, then the
+	// length.
+	cost float64
 }
 
 // pattern is how one bar is cut: how many of each length.
 type pattern struct {
+	// stock is the bar's kind, and takes how many of each length.
 	stock int
 	takes []int
 }
 
 // Solve plans a job. ctx ends the search early; the plan is then the best so far.
 // The error is that of [Job.Check].
+// Equal jobs give equal plans as long as the search comes to its end: nothing
+// in it depends on chance or on time, but for where it stops.
 func Solve(ctx context.Context, j *Job) (*Plan, error) {
 	if err := j.Check(); err != nil {
 		return nil, err
@@ -212,6 +229,8 @@ func Solve(ctx context.Context, j *Job) (*Plan, error) {
 
 // afterKept are the pieces still wanted and the bars still there once what is
 // cut already is taken off.
+// A kept piece that the list does not want any more stays on its bar and counts
+// for nothing.
 func (j *Job) afterKept() (left []int, stocks []Bar) {
 	left = make([]int, len(j.Pieces))
 	for i, p := range j.Pieces {
@@ -232,6 +251,8 @@ func (j *Job) afterKept() (left []int, stocks []Bar) {
 }
 
 // problem puts equal lengths together. kinds lists the pieces of each length.
+// Pieces of one length are one kind whatever they are called, since the saw
+// does not know their names; the names come back in layOut.
 func (j *Job) problem(ctx context.Context, left []int, bars []Bar) (p *problem, kinds [][]int) {
 	p = &problem{ctx: ctx}
 	kerf := ticks(j.Kerf)
@@ -262,6 +283,8 @@ func (j *Job) problem(ctx context.Context, left []int, bars []Bar) (p *problem, 
 
 // leaveOut takes out the pieces that fit no bar, and returns how many of each
 // length those are.
+// What fits no bar at all is left out first, so that the rest is planned all
+// the same and the builder is told what to buy for it.
 func (p *problem) leaveOut() map[int]int {
 	missing := map[int]int{}
 	for k, l := range p.lengths {
@@ -294,6 +317,7 @@ func (p *problem) leaveOut() map[int]int {
 
 // layOut turns patterns into bars with named pieces, the longest first on each,
 // and bars of one stock together.
+// Pieces with the same length take their names in the order of the list.
 func (j *Job) layOut(ps []pattern, kinds [][]int, left []int) (out []Cut) {
 	left = slices.Clone(left)
 	next := func(k int) int {
@@ -307,6 +331,7 @@ func (j *Job) layOut(ps []pattern, kinds [][]int, left []int) (out []Cut) {
 	}
 	for _, p := range ps {
 		c := Cut{Stock: p.stock}
+		// The first piece begins behind what is trimmed off.
 		at := j.Trim
 		for k, n := range p.takes {
 			for range n {
@@ -326,6 +351,9 @@ func (j *Job) layOut(ps []pattern, kinds [][]int, left []int) (out []Cut) {
 
 // solve finds the cheapest plan, and among those the one that opens the least
 // length; it writes the bounds of the pieces that it plans into a plan.
+// Two searches, one after the other: the second may spend no more than the
+// first found to be enough. kept are the bars of a plan before, which each
+// search takes where they are as good.
 func (p *problem) solve(plan *Plan, kept []pattern) []pattern {
 	cheap, priced := search{p: p}, false
 	for j := range p.stocks {
@@ -356,6 +384,8 @@ func (p *problem) solve(plan *Plan, kept []pattern) []pattern {
 }
 
 // sum fills in what a plan comes to, and adds what is kept to its bounds.
+// Waste counts everything that is no piece: kerf, trim and offcuts, reusable or
+// not.
 func (j *Job) sum(plan *Plan) {
 	pieces := 0.0
 	for i, c := range plan.Bars {
@@ -377,6 +407,7 @@ func (j *Job) sum(plan *Plan) {
 
 // before are the patterns of a plan before that still serve: of the same stock
 // and of lengths that are still wanted.
+// A bar is dropped as a whole when one of its pieces is not wanted any more.
 func (j *Job) before(kinds [][]int) (out []pattern) {
 	if j.Before == nil {
 		return nil

@@ -2,8 +2,11 @@ package cutting
 
 import (
 	"context"
+	"encoding/json"
 	"math"
 	"math/rand/v2"
+	"os"
+	"reflect"
 	"slices"
 	"testing"
 	"time"
@@ -128,4 +131,106 @@ func randomJob(r *rand.Rand) *Job {
 		j.Pieces = append(j.Pieces, Piece{Length: 0.1 + math.Round(1700*r.Float64())/1000, Count: 1 + r.IntN(6)})
 	}
 	return j
+}
+
+// Fifty shop lists with offcuts on hand, several lengths sold and prices: cost, and length opened at that cost, are those of
+// GLPK 5.0's integer solver (testdata/bars.py, Debian's glpk-utils), each within two seconds.
+func TestAgainstIntegerProgram(t *testing.T) {
+	b, err := os.ReadFile("testdata/bars.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var lists []struct {
+		Kerf  float64
+		Stock []struct {
+			Length, Price float64
+			Count         *int
+		}
+		Pieces       [][2]float64
+		Cost, Length float64
+	}
+	if err := json.Unmarshal(b, &lists); err != nil || len(lists) != 50 {
+		t.Fatalf("%d lists, %v", len(lists), err)
+	}
+	unproven := 0
+	for i, l := range lists {
+		j := &Job{Kerf: l.Kerf / 1e4}
+		for _, s := range l.Stock {
+			n := Any
+			if s.Count != nil {
+				n = *s.Count
+			}
+			j.Stock = append(j.Stock, Bar{Length: s.Length / 1e4, Count: n, Price: s.Price / 100})
+		}
+		for _, p := range l.Pieces {
+			j.Pieces = append(j.Pieces, Piece{Length: p[0] / 1e4, Count: int(p[1])})
+		}
+		p, err := Solve(context.Background(), j)
+		if err != nil {
+			t.Fatal(err)
+		}
+		checked(t, j, p)
+		if math.Abs(100*p.Cost-l.Cost) > 1e-6 || math.Abs(1e4*p.Length-l.Length) > 1e-6 {
+			t.Errorf("list %d: cost %.0f and length %.0f, GLPK has %.0f and %.0f", i, 100*p.Cost, 1e4*p.Length, l.Cost, l.Length)
+		}
+		if !p.Proven {
+			unproven++
+		}
+	}
+	if unproven > 1 {
+		t.Errorf("%d of 50 are not proven", unproven)
+	}
+}
+
+// Cut pieces stay where they are; the rest is planned around them, and a plan before is kept where that costs nothing.
+func TestKeptBarsStay(t *testing.T) {
+	j := &Job{Kerf: 0.003, Stock: []Bar{{Name: "8 ft", Length: 2.4384, Count: Any, Price: 4}},
+		Pieces: []Piece{{"side", 1.5, 2}, {"top", 0.8, 2}, {"batten", 0.6, 5}}}
+	p, err := Solve(context.Background(), j)
+	if err != nil {
+		t.Fatal(err)
+	}
+	again := *j
+	again.Keep = p.Bars[:1]
+	q, err := Solve(context.Background(), &again)
+	if err != nil {
+		t.Fatal(err)
+	}
+	checked(t, &again, q)
+	if !reflect.DeepEqual(q.Bars[0], p.Bars[0]) || q.Cost != p.Cost {
+		t.Errorf("the bar that is cut went from %+v to %+v, the cost from %v to %v", p.Bars[0], q.Bars[0], p.Cost, q.Cost)
+	}
+	// One batten more: all bars of the plan before that can be are kept.
+	more := *j
+	more.Pieces = slices.Clone(j.Pieces)
+	more.Pieces[2].Count++
+	more.Before = p
+	m, err := Solve(context.Background(), &more)
+	if err != nil {
+		t.Fatal(err)
+	}
+	checked(t, &more, m)
+	same := 0
+	for _, c := range p.Bars {
+		grown := func(d Cut) bool { return len(d.Pieces) >= len(c.Pieces) && d.Pieces[0].Piece == c.Pieces[0].Piece }
+		if slices.ContainsFunc(m.Bars, grown) {
+			same++
+		}
+	}
+	if same < len(p.Bars) {
+		t.Errorf("of %d bars %d are kept for one batten more: %+v, then %+v", len(p.Bars), same, p.Bars, m.Bars)
+	}
+}
+
+// Pieces that no bar is long enough for are told, the rest is planned.
+func TestPiecesThatDoNotFit(t *testing.T) {
+	j := &Job{Stock: []Bar{{Name: "offcut", Length: 1, Count: 1}}, Pieces: []Piece{{"long", 1.2, 2}, {"short", 0.4, 3}}}
+	p, err := Solve(context.Background(), j)
+	if err != nil {
+		t.Fatal(err)
+	}
+	checked(t, j, p)
+	if p.Missing[0] != 2 || p.Missing[1] != 1 || len(p.Bars) != 1 {
+		t.Errorf("missing %v on %d bars; want two long, one short, one bar", p.Missing, len(p.Bars))
+	}
 }

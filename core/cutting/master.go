@@ -9,34 +9,51 @@ import (
 // solved by the revised simplex method with the inverse of the basis kept whole,
 // which at some dozens of rows is quick and steady.
 type master struct {
-	p       *problem
-	want    []int // pieces still wanted, by length
-	count   []int // most bars of each stock; Any for no limit
-	least   []int // least bars of each stock; nil for none
-	rows    int   // pieces, least bars, most bars, budget
-	covers  int   // the rows that ask for at least so much: pieces and least bars
-	leastOf []int // of a stock with a least count, its row; else -1
+	p *problem
+	// want is the pieces still wanted, by length.
+	want []int
+	// count is the most bars of each stock; Any for no limit.
+	count []int
+	// least is the least bars of each stock; nil for none.
+	least []int
+	// rows counts all: pieces, least bars, most bars, budget.
+	rows int
+	// covers counts the rows that ask for at least so much: pieces and least
+	// bars.
+	covers int
+	// leastOf is a stock's row for its least count, and rowOf that for its
+	// most; -1 without.
+	leastOf []int
 	rowOf   []int // of a counted stock, its row; else -1
-	budget  float64
-	purse   int // the row of the budget; -1 without
+	// budget is what may be spent, in the row purse; -1 without.
+	budget float64
+	purse  int // the row of the budget; -1 without
+	// inverse is that of the basis, and basic its columns.
 	inverse [][]float64
 	basic   []column
-	x       []float64 // values of the basic columns
-	pool    []pattern // patterns made so far, of this and of other masters
+	// x are the values of the basic columns.
+	x []float64
+	// pool holds the patterns made so far, of this and of other masters.
+	pool []pattern
 }
 
 // column is a pattern, or what takes up the difference in one row.
 type column struct {
+	// pattern is what a bar's column takes; nil for a slack or an artificial
+	// one.
 	pattern *pattern
-	row     int     // of a slack or an artificial column
-	sign    float64 // +1 or -1: what a slack has in its row
-	cost    float64
+	// row and sign are those of a slack or an artificial column.
+	row  int
+	sign float64 // +1 or -1: what a slack has in its row
+	cost float64
 }
 
 // tolerance of reduced costs, as a share of the dearest bar.
 const tolerance = 1e-9
 
 // newMaster begins with artificial columns, which cost more than any bar.
+// want, least and count are by length and by stock; budget counts only where
+// the problem says so. pool are patterns to begin with.
 func newMaster(p *problem, want, least, count []int, budget float64, pool []pattern) *master {
 	m := &master{p: p, want: want, count: count, least: least, budget: budget, purse: -1, pool: pool, rows: len(want),
 		leastOf: make([]int, len(count)), rowOf: make([]int, len(count))}
@@ -85,6 +102,7 @@ func newMaster(p *problem, want, least, count []int, budget float64, pool []patt
 }
 
 // duals are the prices that the rows have now.
+// They are the costs of the basic columns times the inverse.
 func (m *master) duals() []float64 {
 	y := make([]float64, m.rows)
 	for i, c := range m.basic {
@@ -99,6 +117,8 @@ func (m *master) duals() []float64 {
 }
 
 // vector is a column as the rows see it.
+// A pattern has its pieces, a one in the rows of its stock, and its price in
+// that of the budget.
 func (m *master) vector(c *column) []float64 {
 	v := make([]float64, m.rows)
 	if c.pattern == nil {
@@ -121,6 +141,8 @@ func (m *master) vector(c *column) []float64 {
 
 // priceOf is what a bar of a stock costs at the prices of the rows: its own cost
 // and what it takes of its stock and of the budget.
+// A price below zero means that the plan so far would be glad of the bar
+// itself.
 func (m *master) priceOf(j int, y []float64) float64 {
 	v := m.p.stocks[j].cost
 	for _, of := range [][]int{m.leastOf, m.rowOf} {
@@ -136,6 +158,8 @@ func (m *master) priceOf(j int, y []float64) float64 {
 
 // enter brings a column into the basis; it reports false where it would grow
 // without end, which no bar can.
+// The row that leaves is the one whose column first comes to zero; of several,
+// the one with the largest pivot, which rounds the least.
 func (m *master) enter(c column) bool {
 	a := m.vector(&c)
 	d := make([]float64, m.rows)
@@ -157,6 +181,7 @@ func (m *master) enter(c column) bool {
 	if out < 0 {
 		return false
 	}
+	// The inverse is brought up to date by one elimination.
 	pivot := d[out]
 	for k := range m.inverse[out] {
 		m.inverse[out][k] /= pivot
@@ -208,6 +233,8 @@ func (m *master) bound(y []float64) (v float64) {
 // solve runs the method until no pattern would make the plan cheaper, and returns
 // a bound that no plan of these pieces and bars can be cheaper than. ok is false
 // where the bars are not enough or the time is up.
+// Slacks are asked first, then patterns known already, and only then are new
+// ones made, each of which takes a knapsack.
 func (m *master) solve() (bound float64, ok bool) {
 	most := 0.0
 	for _, s := range m.p.stocks {
@@ -226,6 +253,8 @@ func (m *master) solve() (bound float64, ok bool) {
 				continue
 			}
 		}
+		// worst is by how much prices must shrink so that no bar is worth more
+		// than it costs (Farley 1990).
 		entered, worst := false, 1.0
 		for j := range m.count {
 			if m.count[j] == 0 {
@@ -260,6 +289,7 @@ func (m *master) solve() (bound float64, ok bool) {
 }
 
 // bars are how many of each stock the solution takes.
+// They are fractions, but for a plan in whole bars.
 func (m *master) bars() []float64 {
 	out := make([]float64, len(m.count))
 	for i, c := range m.basic {
@@ -271,6 +301,8 @@ func (m *master) bars() []float64 {
 }
 
 // slack finds a slack column that makes the plan cheaper.
+// A cover row with a price below zero has more than it asks for, and a row of
+// bars or budget with one above zero has some left.
 func (m *master) slack(y []float64, small float64) (c column, found bool) {
 	for i := range m.rows {
 		if i < m.covers && y[i] < -small {
@@ -284,6 +316,8 @@ func (m *master) slack(y []float64, small float64) (c column, found bool) {
 }
 
 // known finds the best pattern made before.
+// Patterns that take more than is wanted of a piece are left out: the knapsack
+// would not make them either.
 func (m *master) known(y []float64, small float64) (c column, found bool) {
 	best := -small
 	for i := range m.pool {
@@ -340,6 +374,9 @@ func (p *problem) knapsack(value []float64, want []int, room, cap int) (takes []
 	best := make([]int, len(items))
 	steps := 0
 	var down func(i, left int, v float64)
+	// The items come the most valuable for their length first, so that what is
+	// left, filled with the next one cut up, is a value that nothing below can
+	// pass.
 	down = func(i, left int, v float64) {
 		if v > total+1e-12 {
 			total = v

@@ -10,21 +10,30 @@ import (
 
 // search looks for the best plan in whole bars.
 type search struct {
-	p         *problem
-	best      []pattern
-	cost      float64 // of the best; +Inf before there is one
-	bound     float64 // no plan costs less
-	proven    bool
+	p *problem
+	// best is the best plan so far.
+	best []pattern
+	// cost is what it costs; +Inf before there is one.
+	cost float64
+	// bound is a cost below which no plan can be.
+	bound float64
+	// proven says that best meets it.
+	proven bool
+	// leastBars is a number of bars below which no plan can be.
 	leastBars int
-	pool      []pattern // patterns made on the way
-	nodes     int
-	budget    float64
+	// pool holds the patterns made on the way.
+	pool []pattern
+	// nodes counts the parts of the tree that were looked at.
+	nodes int
+	// budget is what a plan may cost to buy; +Inf without one.
+	budget float64
 }
 
 // alike is how near two costs must be to be one, as a share.
 const alike = 1e-9
 
 // costOf is what patterns cost.
+// It is in what the present search makes small: money, or m.
 func (p *problem) costOf(ps []pattern) (v float64) {
 	for _, x := range ps {
 		v += p.stocks[x.stock].cost
@@ -42,6 +51,8 @@ func (p *problem) spent(ps []pattern) (v float64) {
 
 // run searches for a plan that costs no more than a budget; kept are patterns of
 // a plan before, which is preferred among equals.
+// It stops at the first plan that meets the bound. The order is: greedy plans,
+// the linear bound, plans rounded from it, more greedy plans, and the tree.
 func (s *search) run(kept []pattern, budget float64) {
 	p := s.p
 	if s.best == nil {
@@ -89,6 +100,7 @@ func (s *search) run(kept []pattern, budget float64) {
 func (s *search) done(bound float64) bool { return s.cost <= bound*(1+alike)+1e-12 }
 
 // offer takes a plan if it is better; nil is no plan.
+// A plan over the budget is none.
 func (s *search) offer(ps []pattern) {
 	if ps == nil {
 		return
@@ -100,6 +112,7 @@ func (s *search) offer(ps []pattern) {
 
 // material is what the length of all pieces costs on the bars that are the
 // cheapest for their length, parts of bars allowed.
+// It needs no linear program, and is there when time runs out at once.
 func (p *problem) material(count []int) (v float64) {
 	need := 0.0
 	for k, n := range p.want {
@@ -137,6 +150,7 @@ func (p *problem) fewestByLength() int {
 
 // fewest is a number of bars below which no plan can be: the linear bound with
 // each bar counted as one.
+// It counts for every plan, whatever it costs.
 func (s *search) fewest(count []int) int {
 	q := *s.p
 	q.stocks = slices.Clone(s.p.stocks)
@@ -150,6 +164,8 @@ func (s *search) fewest(count []int) int {
 }
 
 // findTotals lists the totals that whole bars can have, if they are not too many.
+// A bound between two of them may be rounded up to the higher one, which is
+// what proves most plans.
 func (p *problem) findTotals(count []int) {
 	const most = 200_000
 	pieces := 0
@@ -182,10 +198,13 @@ func (p *problem) findTotals(count []int) {
 }
 
 // next rounds a bound up to the next total that whole bars can have.
+// Rounding of sums may have put a total a little under its bound, so that a
+// billionth is allowed for.
 func (p *problem) next(bound float64) float64 {
 	if p.totals == nil {
 		return bound
 	}
+	// A total just under the bound may be the bound itself, rounded.
 	low := bound - 1e-9*math.Max(1, bound)
 	if i, _ := slices.BinarySearch(p.totals, low); i < len(p.totals) {
 		return math.Max(bound, p.totals[i])
@@ -219,6 +238,7 @@ func (p *problem) greedyPlan(value []float64) []pattern {
 
 // fill places what is wanted on the bars there are: each bar is the one on which
 // a coin brings the most value.
+// rest is what no bar was left for, nil where all is placed.
 func (p *problem) fill(value []float64, want, count []int) (ps []pattern, rest []int) {
 	if value == nil {
 		value = make([]float64, len(p.lengths))
@@ -275,6 +295,8 @@ func (p *problem) fill(value []float64, want, count []int) (ps []pattern, rest [
 // values makes greedy plans with values that follow from those before: a length
 // that was placed with waste beside it becomes worth more (sequential value
 // correction, Mukhacheva and Zalgaller 1993).
+// The steps are of chance with a fixed seed, which keeps the plans of a job the
+// same from one time to the next.
 func (s *search) values(rounds int) {
 	p := s.p
 	r := rand.New(rand.NewPCG(7, uint64(len(p.lengths))))
@@ -317,6 +339,8 @@ func (s *search) values(rounds int) {
 // round makes whole plans of a linear one: its whole parts are taken, what is
 // left is filled greedily by its prices and by length; and the fullest pattern is
 // taken up and the rest solved again.
+// m is the solved master of want and count, and made the patterns taken
+// already.
 func (s *search) round(m *master, want, count []int, made []pattern) {
 	p := s.p
 	for depth := 0; ; depth++ {
@@ -353,6 +377,7 @@ func (s *search) round(m *master, want, count []int, made []pattern) {
 		}
 		whole := len(ps) - len(made)
 		y := m.duals()[:len(want)]
+		// Once by the prices of the linear plan, once by length.
 		for _, value := range [][]float64{y, nil} {
 			more, left := p.fill(value, slices.Clone(rest), slices.Clone(bars))
 			if left == nil {
@@ -385,14 +410,18 @@ func (s *search) round(m *master, want, count []int, made []pattern) {
 // node is a part of the tree: plans with so many bars of each stock, at least and
 // at most.
 type node struct {
+	// least and most bound the bars of each stock.
 	least, most []int
-	bound       float64
+	// bound is a cost below which no plan within these can be.
+	bound float64
 }
 
 // tree searches by how many bars of each stock are taken, since these alone decide
 // what a plan costs: the part with the lowest bound first. Where the linear plan
 // takes whole bars, [search.pack] says whether the pieces fit on exactly these. It
 // returns a cost below which there is no plan.
+// The number of bars of each stock is a handful of whole numbers, so that the
+// tree stays small where one over patterns would not.
 func (s *search) tree(count []int) float64 {
 	p := s.p
 	open := []node{{make([]int, len(count)), slices.Clone(count), s.bound}}
@@ -436,6 +465,8 @@ func (s *search) tree(count []int) float64 {
 			open = append(open, low, high)
 			continue
 		}
+		// The linear plan takes whole bars of each stock: do the pieces fit on
+		// them?
 		whole := make([]int, len(bars))
 		for j, v := range bars {
 			whole[j] = int(math.Round(v))
@@ -469,6 +500,7 @@ func (s *search) tree(count []int) float64 {
 func (n *node) copy() node { return node{slices.Clone(n.least), slices.Clone(n.most), n.bound} }
 
 // halves splits a node at a number of bars of a stock.
+// The lower half has at most so many, the upper one more.
 func (n *node) halves(j, at int) (low, high node) {
 	low, high = n.copy(), n.copy()
 	low.most[j], high.least[j] = at, at+1
@@ -481,9 +513,12 @@ const packLimit = 400_000
 // pack puts all pieces on exactly these bars, or finds that they do not fit: sure
 // is false where it gave up. What may be wasted in all is known, and cuts the
 // search short; states that failed are remembered.
+// It places the longest piece left on each kind of bar, with every way to fill
+// that bar up; any plan can be put in this order.
 func (s *search) pack(bars []int) (plan []pattern, sure bool) {
 	p := s.p
 	want, left := slices.Clone(p.want), slices.Clone(bars)
+	// What these bars hold more than the pieces need, ticks.
 	slack := 0
 	for j, n := range bars {
 		slack += n * p.stocks[j].room
@@ -494,6 +529,8 @@ func (s *search) pack(bars []int) (plan []pattern, sure bool) {
 	if slack < 0 {
 		return nil, true
 	}
+	// Bars that differ only in the order in which they were filled lead to one
+	// state.
 	failed := map[string]bool{}
 	steps := 0
 	var ps []pattern
@@ -550,6 +587,7 @@ func (s *search) pack(bars []int) (plan []pattern, sure bool) {
 }
 
 // state is what is wanted and what is left, as a key.
+// Two bytes for each count.
 func state(want, left []int) []byte {
 	b := make([]byte, 0, 2*(len(want)+len(left)))
 	for _, list := range [][]int{want, left} {
@@ -562,6 +600,7 @@ func state(want, left []int) []byte {
 
 // maximal calls back with every way to fill a bar that has at least one piece of
 // a length, none longer, room for no further piece, and wastes no more than slack.
+// takes belongs to maximal: a caller that keeps it must copy it.
 func (p *problem) maximal(first int, want []int, room, slack int, found func(takes []int, waste int)) {
 	takes := make([]int, len(want))
 	rest := make([]int, len(want)+1) // what the lengths from here on could fill
@@ -597,6 +636,8 @@ func (p *problem) maximal(first int, want []int, room, slack int, found func(tak
 
 // keeping is a plan that keeps as many bars of the plan before as it can: nil
 // where there was none.
+// Bars are kept in their order, as long as their pieces are wanted; the rest is
+// filled greedily.
 func (s *search) keeping(kept []pattern, count []int) []pattern {
 	if len(kept) == 0 {
 		return nil
@@ -630,6 +671,7 @@ func (s *search) keeping(kept []pattern, count []int) []pattern {
 
 // tidy puts the fullest bars of each stock first, so that the largest offcut
 // comes last and stays whole.
+// The last bar is the one that a builder cuts last and may leave whole for now.
 func (s *search) tidy() {
 	p := s.p
 	used := func(x pattern) (n int) {

@@ -147,6 +147,7 @@ func (j *SheetJob) Check() error {
 type box struct{ x, y, w, h int }
 
 // m turns a box into m.
+// Sheets are given in m outside this package.
 func (b box) m() Rect {
 	return Rect{float64(b.x) * tick, float64(b.y) * tick, float64(b.w) * tick, float64(b.h) * tick}
 }
@@ -159,37 +160,56 @@ type free struct {
 
 // layout is one way to place everything.
 type layout struct {
-	sheets  []int // stock of each
-	placed  [][]Placed
-	cuts    [][]Saw
-	frees   []free
-	cost    float64
-	area    float64
+	// sheets is the stock of each sheet opened.
+	sheets []int
+	// placed and cuts are by sheet.
+	placed [][]Placed
+	cuts   [][]Saw
+	// frees are the pieces that nothing lies on.
+	frees []free
+	// cost is what must be bought, and area that of all sheets, m2.
+	cost float64
+	area float64
+	// missing are the panels that no sheet was left for.
 	missing []int
 }
 
 // sheetSearch holds what stays the same from one layout to the next.
 type sheetSearch struct {
-	j     *SheetJob
-	kerf  int
-	trim  int
-	sizes []box // of the stock, inside the trim
-	size  []box // of the panels
-	want  []int
-	left  []int // sheets there are, by stock
+	j *SheetJob
+	// kerf and trim are in ticks.
+	kerf int
+	trim int
+	// sizes are those of the stock, inside the trim.
+	sizes []box
+	// size is that of each panel.
+	size []box
+	// want is how many of each panel, and left how many sheets there are of
+	// each stock.
+	want []int
+	left []int // sheets there are, by stock
 }
 
 // rules are how one greedy layout goes about it.
 type rules struct {
-	fit     int // which free piece is the best: by area, short side, long side
-	split   int // which cut comes first: the one that leaves the larger piece, the smaller, across, along
-	cheap   bool
-	shaken  float64
+	// fit says which free piece is the best: by area, by the shorter or by the
+	// longer side left over.
+	fit int
+	// split says which of the two cuts comes first.
+	split int
+	// cheap opens the sheet that is the cheapest for its area, else the
+	// cheapest.
+	cheap bool
+	// shaken moves the order of panels by so large a share.
+	shaken float64
+	// ordered is the measure by which the largest panel comes first.
 	ordered int
 }
 
 // SolveSheets plans a job. ctx ends the search early; the plan is then the best so
 // far. The error is that of [SheetJob.Check].
+// Equal jobs give equal plans where time does not run out: the orders that are
+// shaken come from a fixed seed.
 func SolveSheets(ctx context.Context, j *SheetJob) (*SheetPlan, error) {
 	if err := j.Check(); err != nil {
 		return nil, err
@@ -257,6 +277,8 @@ func (s *sheetSearch) fits(panel int, b box) (how int) {
 }
 
 // best tries layouts by many rules until time is up or a bound is met.
+// First the 120 sets of rules without chance, then shaken ones. Among equals
+// the layout with the largest offcut is the better one.
 func (s *sheetSearch) best(ctx context.Context, plan *SheetPlan) *layout {
 	var best *layout
 	r := rand.New(rand.NewPCG(3, uint64(len(s.want))))
@@ -294,6 +316,7 @@ func compareNear(a, b float64) int {
 }
 
 // largest is the area of the largest free piece, m2.
+// An offcut is worth most in one piece.
 func (l *layout) largest() (most float64) {
 	for _, f := range l.frees {
 		most = math.Max(most, float64(f.w)*tick*float64(f.h)*tick)
@@ -302,6 +325,7 @@ func (l *layout) largest() (most float64) {
 }
 
 // lay places all panels by one set of rules.
+// A panel that fits no free piece opens a new sheet.
 func (s *sheetSearch) lay(x rules, r *rand.Rand) *layout {
 	l := &layout{}
 	left := slices.Clone(s.left)
@@ -331,6 +355,7 @@ func (s *sheetSearch) lay(x rules, r *rand.Rand) *layout {
 }
 
 // trimmed lists the four cuts that take the edges off a sheet.
+// The cuts go left, right, bottom, top.
 func (l *layout) trimmed(s *sheetSearch, i, stock int) {
 	if s.trim == 0 {
 		return
@@ -344,6 +369,7 @@ func (l *layout) trimmed(s *sheetSearch, i, stock int) {
 
 // order is in which panels are placed: the largest first by one of five measures,
 // shaken a little.
+// Equal keys keep the order of the list.
 func (s *sheetSearch) order(x rules, r *rand.Rand) []int {
 	type one struct {
 		panel int
@@ -366,6 +392,8 @@ func (s *sheetSearch) order(x rules, r *rand.Rand) []int {
 }
 
 // choose picks the free piece that a panel fits best.
+// It returns the index of the free piece, -1 for none, and whether the panel is
+// turned.
 func (s *sheetSearch) choose(l *layout, panel int, x rules) (at int, turned bool) {
 	at = -1
 	least := math.Inf(1)
@@ -391,6 +419,7 @@ func (s *sheetSearch) choose(l *layout, panel int, x rules) (at int, turned bool
 
 // open picks the stock to take a new sheet of: what is on hand before what is
 // bought, else the cheapest for its area or the smallest that fits; -1 for none.
+// A sheet on hand costs nothing and is always taken first.
 func (s *sheetSearch) open(panel int, left []int, x rules) (stock int) {
 	stock = -1
 	least := math.Inf(1)
@@ -414,6 +443,8 @@ func (s *sheetSearch) open(panel int, left []int, x rules) (stock int) {
 
 // place cuts a panel out of a free piece: two cuts at most, whose order the rules
 // decide.
+// What is left beside and above becomes two free pieces; a strip no wider than
+// the kerf is sawdust.
 func (s *sheetSearch) place(l *layout, at, panel int, turned bool, x rules) {
 	f := l.frees[at]
 	l.frees = slices.Delete(l.frees, at, at+1)
@@ -431,6 +462,7 @@ func (s *sheetSearch) place(l *layout, at, panel int, turned bool, x rules) {
 		}
 	}
 	dw, dh := f.w-w, f.h-h
+	// Whichever cut comes first makes one free piece long and the other short.
 	along := false // the first cut runs along the height, beside the panel
 	switch x.split {
 	case 0: // leave the larger piece whole
@@ -471,6 +503,7 @@ func (s *sheetSearch) place(l *layout, at, panel int, turned bool, x rules) {
 // and so does that of a sheet; panels over half a sheet both ways need a sheet
 // each, and dual feasible functions (Fekete and Schepers 2001) count what is
 // nearly so. With panels that may be turned the lesser of both ways counts.
+// It says nothing of a sheet that no panel fits.
 func (s *sheetSearch) bound(plan *SheetPlan) {
 	wide, high := 0, 0
 	for j, b := range s.sizes {
@@ -516,6 +549,8 @@ func (s *sheetSearch) worth(panel, wide, high int, ew, eh float64) float64 {
 }
 
 // feasible is a dual feasible function: 1 over 1 - e, nothing under e, else x.
+// Applied to both sides, the shares of panels that fit on one sheet never sum
+// to more than one.
 func feasible(x, e float64) float64 {
 	switch {
 	case x > 1-e+1e-12:
@@ -539,6 +574,7 @@ func (s *sheetSearch) anySheet(panel int) bool {
 // leastCost is what at least so many sheets with at least the panels' area cost:
 // areas by the cheapest for its area, and no less than the cheapest sheets by
 // number.
+// Parts of sheets are allowed, except where one stock is all there is.
 func (s *sheetSearch) leastCost(sheets int) float64 {
 	need := 0.0
 	for i, n := range s.want {
@@ -584,6 +620,7 @@ func (s *sheetSearch) leastCost(sheets int) float64 {
 }
 
 // sum fills in what a plan comes to.
+// A plan is proven if it meets both bounds.
 func (s *sheetSearch) sum(plan *SheetPlan) {
 	panels := 0.0
 	kept := 0.0

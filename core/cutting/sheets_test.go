@@ -112,8 +112,8 @@ func TestRandomSheetsHold(t *testing.T) {
 			j.Stock = append(j.Stock, Sheet{Width: 0.3 + r.Float64(), Height: 0.3 + 1.5*r.Float64(), Count: 1 + r.IntN(2)})
 		}
 		for range 1 + r.IntN(8) {
-			j.Panels = append(j.Panels, Panel{Width: 0.05 + 1.1*r.Float64(), Height: 0.05 + 2.2*r.Float64()*r.Float64(), Count: 1 + r.IntN(4),
-				Rotate: r.IntN(2) == 0})
+			j.Panels = append(j.Panels, Panel{Width: 0.05 + 1.1*r.Float64(), Height: 0.05 + 2.2*r.Float64()*r.Float64(),
+				Count: 1 + r.IntN(4), Rotate: r.IntN(2) == 0})
 		}
 		p, err := SolveSheets(context.Background(), j)
 		if err != nil {
@@ -130,7 +130,8 @@ func TestSheetsThatFillUp(t *testing.T) {
 			Panels: []Panel{{Width: 0.61, Height: 1.22, Count: 8}}},
 		"strips": {Stock: []Sheet{{Width: 1.2, Height: 2.4, Count: Any, Price: 30}}, Panels: []Panel{{Width: 1.2, Height: 0.6, Count: 2},
 			{Width: 0.4, Height: 1.2, Count: 3, Rotate: true}}},
-		"turned": {Stock: []Sheet{{Width: 1, Height: 2, Count: Any, Price: 10}}, Panels: []Panel{{Width: 2, Height: 0.5, Count: 4, Rotate: true}}},
+		"turned": {Stock: []Sheet{{Width: 1, Height: 2, Count: Any, Price: 10}},
+			Panels: []Panel{{Width: 2, Height: 0.5, Count: 4, Rotate: true}}},
 	} {
 		p, err := SolveSheets(context.Background(), j)
 		if err != nil {

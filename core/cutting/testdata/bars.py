@@ -50,7 +50,7 @@ def solve(columns, pieces, stock, coefficient, budget):
         run = subprocess.run(["glpsol", "--lp", lp.name, "--tmlim", "30", "--cuts", "-o", sol.name], capture_output=True, text=True)
         text = open(sol.name).read()
     status = re.search(r"Status:\s+(.*)", text).group(1)
-    if "OPTIMAL" not in status:
+    if status != "INTEGER OPTIMAL":
         return None
     return round(float(re.search(r"Objective:\s+z = (\S+)", text).group(1)))
 
