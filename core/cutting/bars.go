@@ -100,6 +100,9 @@ const tick = 1e-7
 // A rounding of half a tick is a twentieth of a micrometer.
 func ticks(m float64) int { return int(math.Round(m / tick)) }
 
+// manyLengths is from how many lengths on a list is planned with less care.
+const manyLengths = 60
+
 // bounds of what a job may hold, so that no list runs away.
 const (
 	maxLength = 100.0
@@ -165,8 +168,6 @@ type problem struct {
 	// deep and quick are how many steps a knapsack may take: for prices, which
 	// must be exact, and for greedy plans, of which there are many.
 	deep, quick int
-	// share of the time goes to one round of greedy plans.
-	share time.Duration
 }
 
 // stock is a kind of bar.
@@ -208,7 +209,6 @@ func Solve(ctx context.Context, j *Job) (*Plan, error) {
 	defer cancel()
 	left, stocks := j.afterKept()
 	p, kinds := j.problem(ctx, left, stocks)
-	p.share = limit / 10
 	plan := &Plan{Missing: map[int]int{}}
 	missing := p.leaveOut()
 	best := p.solve(plan, j.before(kinds))
@@ -272,7 +272,7 @@ func (j *Job) problem(ctx context.Context, left []int, bars []Bar) (p *problem, 
 		kinds[k] = append(kinds[k], i)
 		p.want[k] += left[i]
 	}
-	if p.deep, p.quick = 2_000_000, 100_000; len(p.lengths) > 60 {
+	if p.deep, p.quick = 2_000_000, 100_000; len(p.lengths) > manyLengths {
 		p.deep, p.quick = 20_000, 500
 	}
 	for _, b := range bars {

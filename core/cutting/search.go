@@ -5,7 +5,6 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
-	"time"
 )
 
 // search looks for the best plan in whole bars.
@@ -304,9 +303,11 @@ func (s *search) values(rounds int) {
 	for k, l := range p.lengths {
 		value[k] = float64(l) * tick
 	}
-	begin := time.Now()
+	if len(p.lengths) > manyLengths { // each round takes a second there
+		rounds = min(rounds, 3)
+	}
 	for range rounds {
-		if s.proven || s.bound > 0 && s.done(s.bound) || p.ctx.Err() != nil || time.Since(begin) > p.share {
+		if s.proven || s.bound > 0 && s.done(s.bound) || p.ctx.Err() != nil {
 			return
 		}
 		ps, rest := p.greedy(value)
