@@ -481,8 +481,10 @@ func partsCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "parts BOX.json",
 		Short: "List the parts of a box with their sizes",
-		Long: "Reads a box (- is standard input) and prints JSON: parts[{name, material, count, length_mm, width_mm, thickness_mm, " +
-			"mass_kg}] of all boxes, boxes, holes with their centers from the left and bottom outer edges, header_holes from a header " +
+		Long: "Reads a box (- is standard input) and prints JSON: parts[{letter, name, material, form, count, length_mm, width_mm, " +
+			"thickness_mm, mass_kg, joint, x_mm, y_mm, z_mm, holes[{part, name, bore_mm, x_mm, y_mm}]}] of all boxes; x, y and z are " +
+			"the corner of the first piece of a part from the box's left, bottom and front; holes are measured from the part's own " +
+			"left and bottom edges; boxes, holes with their centers from the left and bottom outer edges, header_holes from a header " +
 			"board's left end and front edge, mass_kg of one box.",
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -494,14 +496,28 @@ func partsCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			type bore struct {
+				Part string `json:"part"`
+				Name string `json:"name"`
+				Bore num    `json:"bore_mm"`
+				X    num    `json:"x_mm"`
+				Y    num    `json:"y_mm"`
+			}
 			type part struct {
+				Letter    string `json:"letter"`
 				Name      string `json:"name"`
 				Material  string `json:"material"`
+				Form      string `json:"form"`
 				Count     int    `json:"count"`
 				Length    num    `json:"length_mm"`
 				Width     num    `json:"width_mm"`
 				Thickness num    `json:"thickness_mm"`
 				Mass      num    `json:"mass_kg"`
+				Joint     string `json:"joint,omitempty"`
+				X         *num   `json:"x_mm,omitempty"`
+				Y         *num   `json:"y_mm,omitempty"`
+				Z         *num   `json:"z_mm,omitempty"`
+				Holes     []bore `json:"holes,omitempty"`
 				Note      string `json:"note,omitempty"`
 			}
 			type hole struct {
@@ -521,8 +537,19 @@ func partsCommand() *cobra.Command {
 				Boxes  int      `json:"boxes"`
 			}{Notes: l.Notes, Mass: num(l.Mass()), Boxes: l.Boxes}
 			for _, p := range l.Cut() {
-				out.Parts = append(out.Parts, part{p.Name, p.Material, p.Count, mm(p.Length), mm(p.Width), mm(p.Thickness), num(p.Mass),
-					layout.Words(p.Note, units.System{})})
+				x := part{
+					Letter: p.Letter, Name: p.Name, Material: p.Material, Form: string(p.Form), Count: p.Count, Length: mm(p.Length),
+					Width: mm(p.Width), Thickness: mm(p.Thickness), Mass: num(p.Mass), Joint: p.Joint,
+					Note: layout.Words(p.Note, units.System{}),
+				}
+				if len(p.Places) > 0 {
+					at := [3]num{mm(p.Places[0].X), mm(p.Places[0].Y), mm(p.Places[0].Z)}
+					x.X, x.Y, x.Z = &at[0], &at[1], &at[2]
+				}
+				for _, b := range p.Bores {
+					x.Holes = append(x.Holes, bore{p.Letter, b.Name, mm(b.Diameter), mm(b.X), mm(b.Y)})
+				}
+				out.Parts = append(out.Parts, x)
 			}
 			for _, x := range l.Holes {
 				out.Holes = append(out.Holes, hole{x.Name, mm(x.X), mm(x.Y), mm(x.Diameter), x.Through})

@@ -27,6 +27,7 @@ type space struct {
 // Clearances and thicknesses inside, m. Common practice, no source.
 const (
 	headerBoard  = 0.009
+	headerWeb    = 0.005 // left at least beside a hole in a header board
 	openEnd      = 0.040 // a plate's ends stand back so that air gets round them
 	canEnd       = 0.0001
 	coilWall     = 0.0001
@@ -162,17 +163,20 @@ func (s *space) plate() error {
 }
 
 // headers puts a board across at the inner edge of each header, and notes the
-// holes to bore in it, one a tube: header is their inside height, bore that of
-// each hole, and count how many there are.
-func (s *space) headers(header, z, depth float64, count int, bore float64) {
+// holes to bore in it, one a tube: header is their inside height, deep the depth of
+// a tube, rear how far the board reaches behind it, bore the width of each hole,
+// and count how many there are. The board closes the box from the glazing to
+// behind the tubes, so that all air goes through them.
+func (s *space) headers(header, deep, rear float64, count int, bore float64) {
+	depth := s.clearFront + deep + rear
 	s.add(Part{Name: "header board", Group: Absorber, Material: "exterior plywood", density: s.wood.Density, Length: s.w, Width: depth,
 		Thickness: headerBoard, Note: "bored for the tubes; fix the upper one after the last column",
-		Places: []Place{{s.x, s.y + header - headerBoard, z, s.w, headerBoard, depth, 0},
-			{s.x, s.y + s.ht - header, z, s.w, headerBoard, depth, 0}}})
+		Places: []Place{{s.x, s.y + header - headerBoard, s.z, s.w, headerBoard, depth, 0},
+			{s.x, s.y + s.ht - header, s.z, s.w, headerBoard, depth, 0}}})
 	pitch := s.w / float64(count)
 	for i := range count {
-		s.l.HeaderHoles = append(s.l.HeaderHoles, Hole{Name: fmt.Sprintf("tube %d", i+1), X: (float64(i) + 0.5) * pitch, Y: depth / 2,
-			Diameter: bore, Through: []string{"header board"}})
+		s.l.HeaderHoles = append(s.l.HeaderHoles, Hole{Name: fmt.Sprintf("tube %d", i+1), X: (float64(i) + 0.5) * pitch,
+			Y: s.clearFront + deep/2, Diameter: bore, Through: []string{"header board"}})
 	}
 }
 
@@ -199,7 +203,7 @@ func (s *space) cans() error {
 		}
 	}
 	s.add(p)
-	s.headers(c.Header, z, c.Diameter, c.Columns, c.Diameter*0.85)
+	s.headers(c.Header, c.Diameter, s.h.TubeRear(), c.Columns, c.Diameter*0.85)
 	return nil
 }
 
@@ -226,7 +230,11 @@ func (s *space) pipes() error {
 	}
 	s.add(p)
 	if !series {
-		s.headers(a.Header, z, a.Depth, a.Count, math.Min(a.Width, a.Depth))
+		rear, bore := s.h.TubeRear(), math.Min(a.Width, a.Depth)
+		if s.h.Absorber.Family == design.DoublePassTubes { // the channel behind stays open
+			rear, bore = 0, math.Min(a.Width, a.Depth-2*headerWeb)
+		}
+		s.headers(a.Header, a.Depth, rear, a.Count, bore)
 	} else if a.Count > 1 {
 		s.l.Notes = append(s.l.Notes, fmt.Sprintf("%d return bends join the pipes, top and bottom by turns.", a.Count-1))
 	}

@@ -5,6 +5,7 @@ import (
 	"math"
 	"regexp"
 	"strconv"
+	"strings"
 
 	"gladember/core/catalog"
 	"gladember/core/design"
@@ -49,10 +50,18 @@ type Place struct {
 // Part is a piece to cut: Length is its longer way as it is laid out, Width
 // the other, Thickness the material's own.
 type Part struct {
+	// Letter is what drawings and lists call it: A for the first part, and so on.
+	Letter string
 	// Name is what a list calls it.
 	Name string
 	// Group is what it belongs to, in the order of building.
 	Group Group
+	// Form is how its material is sold, which decides how it is cut.
+	Form Form
+	// Joint says how it meets its neighbors and what holds it there.
+	Joint string
+	// Bores are holes to make in it.
+	Bores []Bore
 	// Material is as one asks for it in a shop.
 	Material string
 	// Count is how many alike.
@@ -61,7 +70,8 @@ type Part struct {
 	Length    float64
 	Width     float64 // m
 	Thickness float64 // m
-	// Places are where each of them lies in the box.
+	// Places are where each of them lies in the box; none for what holds the box or
+	// leads to it.
 	Places []Place
 	// Note says what to mind when cutting or fitting it.
 	Note string
@@ -85,6 +95,33 @@ func (p *Part) Round() bool { return p.round }
 // Bent says whether one piece takes several places, folded.
 // A saw cuts it once and a brake bends it into its places.
 func (p *Part) Bent() bool { return p.bent }
+
+// Form is how a material is sold.
+type Form string
+
+// The forms.
+const (
+	// InBars: boards, strips and pipes, cut to length.
+	InBars Form = "bar"
+	// InSheets: panes, boards and metal, cut from a flat sheet.
+	InSheets Form = "sheet"
+	// FromRoll: mesh and foil, cut from a roll of one width.
+	FromRoll Form = "roll"
+	// Whole: bought or collected as they are.
+	Whole Form = "whole"
+)
+
+// Bore is a round hole in a part, its center from the part's left and bottom
+// edges as it lies in the box; of a board on edge from its left end and its front
+// edge.
+type Bore struct {
+	// Name is what it is for.
+	Name string
+	// X and Y are its center, m.
+	X, Y float64
+	// Diameter is in m.
+	Diameter float64
+}
 
 // Hole is a round hole, its center measured from the left and bottom outer
 // edges of the box, seen from the front.
@@ -121,11 +158,11 @@ type Layout struct {
 }
 
 // Mass is that of one box, kg: of all its parts and of what is laid in, without
-// what stands there already.
+// what stands there already and without what it hangs from.
 func (l *Layout) Mass() (kg float64) {
 	kg = l.Loose
 	for _, p := range l.Parts {
-		if !p.There {
+		if !p.There && p.Group != Mount {
 			kg += p.Mass
 		}
 	}
@@ -164,6 +201,12 @@ func (l *Layout) add(p Part) {
 	}
 	if p.Width > p.Length {
 		p.Width, p.Length = p.Length, p.Width
+	}
+	if p.Form == "" {
+		p.Form = formOf(&p)
+	}
+	if p.Joint == "" {
+		p.Joint = joints[strings.TrimRight(p.Name, " 0123456789")]
 	}
 	if p.each == 0 {
 		p.each = p.density * p.Length * p.Width * p.Thickness
@@ -226,6 +269,7 @@ func Build(h *design.Heater) (Layout, error) {
 	boxes, counts := h.Kinds()
 	l, err := one(&boxes[0])
 	l.Boxes = counts[0]
+	n := l.letters(0)
 	for i := range boxes[1:] {
 		if err != nil {
 			break
@@ -233,6 +277,7 @@ func Build(h *design.Heater) (Layout, error) {
 		var o Layout
 		o, err = one(&boxes[i+1])
 		o.Boxes = counts[i+1]
+		n = o.letters(n)
 		l.Others = append(l.Others, o)
 	}
 	return l, err
@@ -300,6 +345,8 @@ func one(h *design.Heater) (Layout, error) {
 		return l, err
 	}
 	s.deflectors()
+	l.mounting(h, wood)
+	l.bore()
 	return l, nil
 }
 
@@ -425,9 +472,11 @@ func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulati
 		Places:    []Place{{fw, 0, -stopThickness, iw, fw, stopThickness, 0}, {fw, oh - fw, -stopThickness, iw, fw, stopThickness, 0}}})
 	l.add(Part{Name: "side board", Group: Frame, Material: material, density: density, Length: oh, Width: depth, Thickness: fw,
 		Places: []Place{{0, 0, ct, fw, oh, depth, 0}, {ow - fw, 0, ct, fw, oh, depth, 0}}})
-	l.add(Part{Name: "top and bottom board", Group: Frame, Material: material, density: density, Length: iw, Width: depth, Thickness: fw,
-		Note:   "between the side boards",
-		Places: []Place{{fw, 0, ct, iw, fw, depth, 0}, {fw, oh - fw, ct, iw, fw, depth, 0}}})
+	l.add(Part{Name: "bottom board", Group: Frame, Material: material, density: density, Length: iw, Width: depth, Thickness: fw,
+		Note: "between the side boards; drain holes along its front edge, with insect mesh over them", Bores: drains(h, ct),
+		Places: []Place{{fw, 0, ct, iw, fw, depth, 0}}})
+	l.add(Part{Name: "top board", Group: Frame, Material: material, density: density, Length: iw, Width: depth, Thickness: fw,
+		Note: "between the side boards", Places: []Place{{fw, oh - fw, ct, iw, fw, depth, 0}}})
 }
 
 // ends says whether air comes in at the bottom and leaves at the top, and

@@ -1,0 +1,213 @@
+package layout
+
+import (
+	"math"
+	"strings"
+
+	"gladember/core/catalog"
+	"gladember/core/design"
+)
+
+// Mount is the group of what holds the box, leads the air through the wall and
+// sheds the rain. These parts have no place within the box.
+const Mount Group = "mount"
+
+// Sizes of what is around the box, m. Common practice, no source.
+const (
+	drainBore    = 0.006
+	drainSpacing = 0.30
+	drainEnd     = 0.03
+	drainBehind  = 0.010
+	cleatWide    = 0.070
+	cleatShort   = 0.10 // less than the box is wide
+	upTheWall    = 0.075
+	dripEdge     = 0.025
+	sleeveFold   = 0.025 // at each end of a sleeve, and its lap
+	thinSheet    = 0.0005
+	longestWall  = 0.60 // a longer way is a duct and no sleeve
+	legWide      = 0.045
+	legAt        = 0.9 // of the box's height, where the legs hold it
+	footBehind   = 0.15
+)
+
+// drains are the drain holes along the bottom board, from its left end and its
+// front edge: at least two, no further apart than 300 mm, just behind the glazing,
+// where water that runs down it arrives. ct is the outer cover's thickness.
+func drains(h *design.Heater, ct float64) (out []Bore) {
+	length := h.InsideWidth()
+	n := max(2, int(math.Ceil((length-2*drainEnd)/drainSpacing))+1)
+	// The board's front edge lies behind the outer cover.
+	y := drainBehind + float64(h.Cover.Layers-1)*(h.Cover.Between+ct)
+	for i := range n {
+		x := drainEnd + (length-2*drainEnd)*float64(i)/float64(n-1)
+		out = append(out, Bore{"drain hole", x, y, drainBore})
+	}
+	return out
+}
+
+// mounting adds the parts around the box by its way to the room and its tilt.
+func (l *Layout) mounting(h *design.Heater, wood catalog.Wood) {
+	sheet := "aluminum sheet"
+	upright := h.Place.Tilt >= 75 && h.Air.Route != "stand"
+	if upright {
+		l.add(Part{Name: "hanging cleat", Group: Mount, Material: wood.Name, density: wood.Density, Count: 2,
+			Length: h.OuterWidth() - cleatShort, Width: cleatWide, Thickness: math.Max(0.018, h.Box.FrameWidth),
+			Note: "one edge of each at 45 degrees: the upper one on the box points down, the lower one on the wall points up"})
+		if h.Box.Body != "sheet" {
+			l.add(Part{Name: "top flashing", Group: Mount, Material: sheet, density: 2700, Count: 1, bent: true, Form: InSheets,
+				Length: h.OuterWidth() + 2*dripEdge, Width: upTheWall + l.Depth + stopThickness + dripEdge - 2*bendLoss(thinSheet),
+				Thickness: thinSheet, Note: "bent " + at(upTheWall) + " up the wall under the siding, over the top of the box, and " +
+					at(dripEdge) + " down in front"})
+		}
+	}
+	if h.Air.Route == "wall" {
+		for _, x := range []struct {
+			name string
+			long float64
+		}{{"inlet", h.Air.ToBox}, {"outlet", h.Air.FromBox}} {
+			if x.long <= 0 || x.long > longestWall {
+				continue
+			}
+			l.add(Part{Name: "wall sleeve, " + x.name, Group: Mount, Material: sheet, density: 2700, Count: max(1, h.Air.Ports), bent: true,
+				Form: InSheets, Length: math.Pi*h.PortBore() + sleeveFold, Width: x.long + 2*sleeveFold, Thickness: thinSheet,
+				Note: "rolled to a pipe of " + at(h.PortBore()) + " with a lap of " + at(sleeveFold) + "; " + at(sleeveFold) +
+					" of each end folded out"})
+		}
+	}
+	if h.Air.Route == "stand" {
+		l.stand(h, wood)
+	}
+}
+
+// stand adds two legs behind the box and two rails on the ground that join their
+// feet to its lower edge, and a brace across. Their sections are usual ones, and no
+// computation of the wind's load.
+func (l *Layout) stand(h *design.Heater, wood catalog.Wood) {
+	t := h.Place.Tilt * math.Pi / 180
+	leg := legAt * h.OuterHeight() * math.Sin(t)
+	rail := legAt*h.OuterHeight()*math.Cos(t) + footBehind
+	for _, x := range []struct {
+		name   string
+		count  int
+		length float64
+	}{{"stand leg", 2, leg}, {"stand rail", 2, rail}, {"stand brace", 1, math.Hypot(h.OuterWidth(), leg/2)}} {
+		if x.length < 2*legWide {
+			continue
+		}
+		l.add(Part{Name: x.name, Group: Mount, Material: wood.Name, density: wood.Density, Count: x.count, Length: x.length, Width: legWide,
+			Thickness: legWide, Note: "anchor the stand against wind: its load is not computed here"})
+	}
+}
+
+// letters names the parts A, B and so on from a number on, and returns the next
+// number. What stands there already has no letter.
+func (l *Layout) letters(n int) int {
+	for i := range l.Parts {
+		if l.Parts[i].There {
+			continue
+		}
+		l.Parts[i].Letter = letter(n)
+		n++
+	}
+	return n
+}
+
+// letter is the nth name: A to Z, then AA to ZZ.
+func letter(n int) string {
+	if n < 26 {
+		return string(rune('A' + n))
+	}
+	return letter(n/26-1) + letter(n%26)
+}
+
+// bore gives each part the holes that go through it: those of the ports, and of
+// headers those of the tubes.
+func (l *Layout) bore() {
+	for i := range l.Parts {
+		p := &l.Parts[i]
+		if p.Name == "header board" {
+			for _, x := range l.HeaderHoles {
+				p.Bores = append(p.Bores, Bore{x.Name, x.X, x.Y, x.Diameter})
+			}
+			continue
+		}
+		for _, x := range l.Holes {
+			for _, name := range x.Through {
+				// The tray's back is the last of its places.
+				if named := p.Name == name || name == "tray" && strings.HasPrefix(p.Name, "tray"); !named || len(p.Places) == 0 {
+					continue
+				}
+				at := p.Places[len(p.Places)-1]
+				p.Bores = append(p.Bores, Bore{x.Name, x.X - at.X, x.Y - at.Y, x.Diameter})
+			}
+		}
+	}
+}
+
+// formOf tells the form by the material: metal and foam come in sheets, mesh and
+// foil on rolls, wood up to a hand wide as bars and wider as sheets.
+func formOf(p *Part) Form {
+	switch {
+	case p.Group == Cover && p.Width > 0.10 || p.Group == Foam || p.bent && !p.round:
+		return InSheets
+	case strings.Contains(p.Material, "mesh") || strings.Contains(p.Material, "screen") || strings.Contains(p.Material, "lath") ||
+		strings.Contains(p.Material, "gauze") || strings.Contains(p.Material, "foil"):
+		return FromRoll
+	case p.Material == "drink can" || p.Name == "absorber body" || p.round:
+		return Whole
+	case strings.Contains(p.Material, "downpipe"):
+		return InBars
+	case strings.Contains(p.Material, "plywood") || strings.Contains(p.Material, "strand") || strings.Contains(p.Material, "sheet"):
+		return InSheets
+	case p.Width > widestBar:
+		return InSheets
+	}
+	return InBars
+}
+
+// widestBar is the widest board that is sold by length, m. Common practice, no
+// source.
+const widestBar = 0.30
+
+// joints says how parts meet their neighbors. Common practice, no source.
+var joints = map[string]string{
+	"pane":                         "bedded in sealant on the frame, held by the stops; last of all",
+	"inner pane":                   "slides between spacer strips, free to move",
+	"spacer strip, side":           "bedded in sealant on the inside of the frame",
+	"spacer strip, top and bottom": "bedded in sealant between the side strips",
+	"glazing stop, side":           "screwed to the side board through a gasket; corners butt under the top stop",
+	"glazing stop, top and bottom": "screwed between the side stops through a gasket",
+	"side board":                   "covers the ends of the top and bottom boards: glue and two screws at each corner",
+	"bottom board":                 "butts between the side boards: glue and two screws at each end",
+	"top board":                    "butts between the side boards: glue and two screws at each end",
+	"back board":                   "glued and screwed inside the frame every 150 mm; caulked all round",
+	"back foam":                    "laid in the frame against the back, joints taped",
+	"side foam":                    "glued to the side boards",
+	"top and bottom foam":          "glued to the boards between the side foam",
+	"tray, flat before bending":    "corners lapped and riveted, sealed",
+	"drip cap, top":                "laps over the tray's walls, riveted at the sides",
+	"screen":                       "stapled to its battens all round, edges sealed to the lining",
+	"batten behind screen":         "screwed to the side lining, cut to the slant",
+	"plate":                        "screwed through slotted holes, so that it can grow",
+	"channel batten":               "screwed to the back through the insulation, under the plate's edge",
+	"baffle":                       "screwed to the back, sealed to the plate",
+	"header board":                 "screwed to battens at its ends; tubes sealed in its holes",
+	"can":                          "glued end to end with heat-proof silicone, sealed in the headers",
+	"downpipe":                     "sealed in the headers",
+	"flashing":                     "riveted to each pipe",
+	"half-way baffle":              "screwed between the side linings",
+	"deflector":                    "on three legs screwed to the back",
+	"hanging cleat":                "screwed into studs, and into the box's top board",
+	"top flashing":                 "under the siding above, over the box below: each piece laps over the one under it",
+	"wall sleeve, inlet":           "folded ends screwed to both sides of the wall over sealant",
+	"wall sleeve, outlet":          "folded ends screwed to both sides of the wall over sealant",
+	"stand leg":                    "bolted to the side boards and to the rails",
+	"stand rail":                   "bolted to the bottom of the box and to the legs, anchored to the ground",
+	"stand brace":                  "screwed across both legs",
+	"side bar":                     "half-lapped or dowelled to the other bars",
+	"top and bottom bar":           "half-lapped or dowelled to the side bars",
+	"foil":                         "stretched over the frame and stapled on its edge",
+	"vent flap":                    "hinged on the board with a gasket all round",
+	"absorber body":                "screwed through slotted holes, so that it can grow",
+	"ribbed duct, pulled out":      "clamped to the ports, held by straps that let it move",
+}
