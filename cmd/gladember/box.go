@@ -477,6 +477,63 @@ func rated(e *collector.Evaluation) rating {
 	return out
 }
 
+// partBore is a hole in a part, from its own left and bottom edges.
+type partBore struct {
+	Part string `json:"part"`
+	Name string `json:"name"`
+	Bore num    `json:"bore_mm"`
+	X    num    `json:"x_mm"`
+	Y    num    `json:"y_mm"`
+}
+
+// partRow is a part of the list.
+type partRow struct {
+	Letter    string     `json:"letter"`
+	Name      string     `json:"name"`
+	Material  string     `json:"material"`
+	Form      string     `json:"form"`
+	Count     int        `json:"count"`
+	Length    num        `json:"length_mm"`
+	Width     num        `json:"width_mm"`
+	Thickness num        `json:"thickness_mm"`
+	Mass      num        `json:"mass_kg"`
+	Joint     string     `json:"joint,omitempty"`
+	X         *num       `json:"x_mm,omitempty"`
+	Y         *num       `json:"y_mm,omitempty"`
+	Z         *num       `json:"z_mm,omitempty"`
+	Holes     []partBore `json:"holes,omitempty"`
+	Note      string     `json:"note,omitempty"`
+}
+
+// holeRow is a hole of the box, or of a header board.
+type holeRow struct {
+	Name     string   `json:"name"`
+	X        num      `json:"from_left_mm"`
+	Y        num      `json:"from_bottom_mm"`
+	Diameter num      `json:"diameter_mm"`
+	Through  []string `json:"through"`
+}
+
+// hundredths rounds a length in m to hundredths of a millimeter.
+func hundredths(v float64) num { return num(math.Round(v*1e5) / 100) }
+
+// rowOf is a part as the list has it.
+func rowOf(p *layout.Part) partRow {
+	x := partRow{
+		Letter: p.Letter, Name: p.Name, Material: p.Material, Form: string(p.Form), Count: p.Count, Length: hundredths(p.Length),
+		Width: hundredths(p.Width), Thickness: hundredths(p.Thickness), Mass: num(p.Mass), Joint: p.Joint,
+		Note: layout.Words(p.Note, units.System{}),
+	}
+	if len(p.Places) > 0 {
+		at := [3]num{hundredths(p.Places[0].X), hundredths(p.Places[0].Y), hundredths(p.Places[0].Z)}
+		x.X, x.Y, x.Z = &at[0], &at[1], &at[2]
+	}
+	for _, b := range p.Bores {
+		x.Holes = append(x.Holes, partBore{p.Letter, b.Name, hundredths(b.Diameter), hundredths(b.X), hundredths(b.Y)})
+	}
+	return x
+}
+
 func partsCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "parts BOX.json",
@@ -496,66 +553,22 @@ func partsCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			type bore struct {
-				Part string `json:"part"`
-				Name string `json:"name"`
-				Bore num    `json:"bore_mm"`
-				X    num    `json:"x_mm"`
-				Y    num    `json:"y_mm"`
-			}
-			type part struct {
-				Letter    string `json:"letter"`
-				Name      string `json:"name"`
-				Material  string `json:"material"`
-				Form      string `json:"form"`
-				Count     int    `json:"count"`
-				Length    num    `json:"length_mm"`
-				Width     num    `json:"width_mm"`
-				Thickness num    `json:"thickness_mm"`
-				Mass      num    `json:"mass_kg"`
-				Joint     string `json:"joint,omitempty"`
-				X         *num   `json:"x_mm,omitempty"`
-				Y         *num   `json:"y_mm,omitempty"`
-				Z         *num   `json:"z_mm,omitempty"`
-				Holes     []bore `json:"holes,omitempty"`
-				Note      string `json:"note,omitempty"`
-			}
-			type hole struct {
-				Name     string   `json:"name"`
-				X        num      `json:"from_left_mm"`
-				Y        num      `json:"from_bottom_mm"`
-				Diameter num      `json:"diameter_mm"`
-				Through  []string `json:"through"`
-			}
-			mm := func(v float64) num { return num(math.Round(v*1e5) / 100) }
 			out := struct {
-				Parts  []part   `json:"parts"`
-				Holes  []hole   `json:"holes"`
-				Header []hole   `json:"header_holes,omitempty"`
-				Notes  []string `json:"notes,omitempty"`
-				Mass   num      `json:"mass_kg"`
-				Boxes  int      `json:"boxes"`
+				Parts  []partRow `json:"parts"`
+				Holes  []holeRow `json:"holes"`
+				Header []holeRow `json:"header_holes,omitempty"`
+				Notes  []string  `json:"notes,omitempty"`
+				Mass   num       `json:"mass_kg"`
+				Boxes  int       `json:"boxes"`
 			}{Notes: l.Notes, Mass: num(l.Mass()), Boxes: l.Boxes}
 			for _, p := range l.Cut() {
-				x := part{
-					Letter: p.Letter, Name: p.Name, Material: p.Material, Form: string(p.Form), Count: p.Count, Length: mm(p.Length),
-					Width: mm(p.Width), Thickness: mm(p.Thickness), Mass: num(p.Mass), Joint: p.Joint,
-					Note: layout.Words(p.Note, units.System{}),
-				}
-				if len(p.Places) > 0 {
-					at := [3]num{mm(p.Places[0].X), mm(p.Places[0].Y), mm(p.Places[0].Z)}
-					x.X, x.Y, x.Z = &at[0], &at[1], &at[2]
-				}
-				for _, b := range p.Bores {
-					x.Holes = append(x.Holes, bore{p.Letter, b.Name, mm(b.Diameter), mm(b.X), mm(b.Y)})
-				}
-				out.Parts = append(out.Parts, x)
+				out.Parts = append(out.Parts, rowOf(&p))
 			}
 			for _, x := range l.Holes {
-				out.Holes = append(out.Holes, hole{x.Name, mm(x.X), mm(x.Y), mm(x.Diameter), x.Through})
+				out.Holes = append(out.Holes, holeRow{x.Name, hundredths(x.X), hundredths(x.Y), hundredths(x.Diameter), x.Through})
 			}
 			for _, x := range l.HeaderHoles {
-				out.Header = append(out.Header, hole{x.Name, mm(x.X), mm(x.Y), mm(x.Diameter), x.Through})
+				out.Header = append(out.Header, holeRow{x.Name, hundredths(x.X), hundredths(x.Y), hundredths(x.Diameter), x.Through})
 			}
 			return emit(cmd, out)
 		},

@@ -158,8 +158,8 @@ type free struct {
 	sheet int
 }
 
-// layout is one way to place everything.
-type layout struct {
+// arrangement is one way to place everything.
+type arrangement struct {
 	// sheets is the stock of each sheet opened.
 	sheets []int
 	// placed and cuts are by sheet.
@@ -279,10 +279,10 @@ func (s *sheetSearch) fits(panel int, b box) (how int) {
 // best tries layouts by many rules until time is up or a bound is met.
 // First the 120 sets of rules without chance, then shaken ones. Among equals
 // the layout with the largest offcut is the better one.
-func (s *sheetSearch) best(ctx context.Context, plan *SheetPlan) *layout {
-	var best *layout
+func (s *sheetSearch) best(ctx context.Context, plan *SheetPlan) *arrangement {
+	var best *arrangement
 	r := rand.New(rand.NewPCG(3, uint64(len(s.want))))
-	better := func(a, b *layout) bool {
+	better := func(a, b *arrangement) bool {
 		return cmp.Or(cmp.Compare(len(a.missing), len(b.missing)), compareNear(a.cost, b.cost), compareNear(a.area, b.area),
 			-compareNear(a.largest(), b.largest())) < 0
 	}
@@ -317,7 +317,7 @@ func compareNear(a, b float64) int {
 
 // largest is the area of the largest free piece, m2.
 // An offcut is worth most in one piece.
-func (l *layout) largest() (most float64) {
+func (l *arrangement) largest() (most float64) {
 	for _, f := range l.frees {
 		most = math.Max(most, float64(f.w)*tick*float64(f.h)*tick)
 	}
@@ -326,8 +326,8 @@ func (l *layout) largest() (most float64) {
 
 // lay places all panels by one set of rules.
 // A panel that fits no free piece opens a new sheet.
-func (s *sheetSearch) lay(x rules, r *rand.Rand) *layout {
-	l := &layout{}
+func (s *sheetSearch) lay(x rules, r *rand.Rand) *arrangement {
+	l := &arrangement{}
 	left := slices.Clone(s.left)
 	for _, panel := range s.order(x, r) {
 		at, turned := s.choose(l, panel, x)
@@ -356,7 +356,7 @@ func (s *sheetSearch) lay(x rules, r *rand.Rand) *layout {
 
 // trimmed lists the four cuts that take the edges off a sheet.
 // The cuts go left, right, bottom, top.
-func (l *layout) trimmed(s *sheetSearch, i, stock int) {
+func (l *arrangement) trimmed(s *sheetSearch, i, stock int) {
 	if s.trim == 0 {
 		return
 	}
@@ -394,7 +394,7 @@ func (s *sheetSearch) order(x rules, r *rand.Rand) []int {
 // choose picks the free piece that a panel fits best.
 // It returns the index of the free piece, -1 for none, and whether the panel is
 // turned.
-func (s *sheetSearch) choose(l *layout, panel int, x rules) (at int, turned bool) {
+func (s *sheetSearch) choose(l *arrangement, panel int, x rules) (at int, turned bool) {
 	at = -1
 	least := math.Inf(1)
 	for i, f := range l.frees {
@@ -445,7 +445,7 @@ func (s *sheetSearch) open(panel int, left []int, x rules) (stock int) {
 // decide.
 // What is left beside and above becomes two free pieces; a strip no wider than
 // the kerf is sawdust.
-func (s *sheetSearch) place(l *layout, at, panel int, turned bool, x rules) {
+func (s *sheetSearch) place(l *arrangement, at, panel int, turned bool, x rules) {
 	f := l.frees[at]
 	l.frees = slices.Delete(l.frees, at, at+1)
 	w, h := s.size[panel].w, s.size[panel].h

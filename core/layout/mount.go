@@ -33,6 +33,9 @@ const (
 // drains are the drain holes along the bottom board, from its left end and its
 // front edge: at least two, no further apart than 300 mm, just behind the glazing,
 // where water that runs down it arrives. ct is the outer cover's thickness.
+// Water that runs down the glazing reaches the bottom board at its front edge,
+// and must find a hole wherever it arrives; 6 mm does not clog with dust and
+// lets no wasp build in it.
 func drains(h *design.Heater, ct float64) (out []Bore) {
 	length := h.InsideWidth()
 	n := max(2, int(math.Ceil((length-2*drainEnd)/drainSpacing))+1)
@@ -46,6 +49,8 @@ func drains(h *design.Heater, ct float64) (out []Bore) {
 }
 
 // mounting adds the parts around the box by its way to the room and its tilt.
+// A box that leans or lies has no cleats and no flashing of this kind; a duct
+// longer than a wall is thick is no sleeve.
 func (l *Layout) mounting(h *design.Heater, wood catalog.Wood) {
 	sheet := "aluminum sheet"
 	upright := h.Place.Tilt >= 75 && h.Air.Route != "stand"
@@ -101,6 +106,8 @@ func (l *Layout) stand(h *design.Heater, wood catalog.Wood) {
 
 // letters names the parts A, B and so on from a number on, and returns the next
 // number. What stands there already has no letter.
+// The boxes of a row that differ go on where the first ends, so that no letter
+// stands twice.
 func (l *Layout) letters(n int) int {
 	for i := range l.Parts {
 		if l.Parts[i].There {
@@ -122,6 +129,8 @@ func letter(n int) string {
 
 // bore gives each part the holes that go through it: those of the ports, and of
 // headers those of the tubes.
+// A hole of the box goes through several parts, each of which has it at its own
+// place.
 func (l *Layout) bore() {
 	for i := range l.Parts {
 		p := &l.Parts[i]
