@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"gladember/core/layout"
 )
@@ -57,6 +58,8 @@ type Rules struct {
 	// Kerf is what a cut takes, m, and Trim what is cut off the edges of what is
 	// bought.
 	Kerf, Trim float64
+	// Limit is how long each material may be thought about; zero takes the usual.
+	Limit time.Duration
 }
 
 // Kerfs that are usual, m: of a table saw's blade, and of a knife. Common practice,
@@ -96,10 +99,10 @@ func Parts(ctx context.Context, parts []layout.Part, shop Shop, hand []OnHand, s
 			out = append(out, MaterialPlan{Material: p.Material, Width: section, Thickness: p.Thickness})
 			m := &out[i]
 			if p.Form == layout.InBars {
-				m.BarJob = &Job{Kerf: saw.Kerf}
+				m.BarJob = &Job{Kerf: saw.Kerf, Limit: saw.Limit}
 				m.BarJob.Stock = bars(p, shop, hand)
 			} else {
-				m.SheetJob = &SheetJob{Kerf: kerfOf(p.Material, saw), Trim: saw.Trim}
+				m.SheetJob = &SheetJob{Kerf: kerfOf(p.Material, saw), Trim: saw.Trim, Limit: saw.Limit}
 				m.SheetJob.Stock = sheets(p, shop, hand)
 			}
 		}
@@ -189,7 +192,7 @@ func (m *MaterialPlan) New() (names []string, counts []int) {
 	}
 	for _, c := range m.Sheets.Sheets {
 		if s := m.SheetJob.Stock[c.Stock]; s.Count == Any {
-			add(fmt.Sprintf("⟨%g⟩ x ⟨%g⟩", s.Width, s.Height))
+			add(fmt.Sprintf("⟨%g⟩ × ⟨%g⟩", s.Width, s.Height))
 		}
 	}
 	return names, counts

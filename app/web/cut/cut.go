@@ -21,20 +21,21 @@ var templates embed.FS
 func New() *ui.Station {
 	return &ui.Station{
 		Key: "cut", Name: "Cut", Group: ui.Build, Templates: templates, Topics: []advice.Topic{advice.Cutting}, Quiet: true, Open: open,
-		Rung: rung,
+		Rung: rung, Routes: routes, Fresh: true,
 	}
 }
 
 // View is the center of the station.
 type View struct {
-	Front  template.HTML
-	Groups []Group
-	Holes  []HoleRow
-	Misfit string
-	Count  string
-	Mass   string
-	Header string // where the header boards are drilled
-	Notes  []string
+	Front   template.HTML
+	PlanURL string // where the cutting plan is computed
+	Groups  []Group
+	Holes   []HoleRow
+	Misfit  string
+	Count   string
+	Mass    string
+	Header  string // where the header boards are drilled
+	Notes   []string
 }
 
 // Group is the parts cut from one material.
@@ -45,10 +46,10 @@ type Group struct {
 
 // PartRow is one row of the cut list.
 type PartRow struct {
+	Letter, Name             string
 	Count                    int
-	Name                     string
 	Length, Width, Thickness string
-	Note                     string
+	Joint, Note              string
 }
 
 // HoleRow is a hole with its center.
@@ -91,6 +92,7 @@ func open(v *ui.Visit) error {
 		}
 		return drawing.Link{To: f.StationURL("box", "part", string(g))}
 	}).Front(planWidth)
+	view.PlanURL = f.StationURL("cut/plan")
 	view.Count, view.Mass = ui.Count(pieces(v), "piece", "pieces", f.Units), units.Format(units.Mass, l.Mass(), f.Units)
 	view.groups(l, f.Units)
 	view.notes(v)
@@ -109,8 +111,10 @@ func (view *View) groups(l *layout.Layout, u units.System) {
 			at[p.Material] = i
 			view.Groups = append(view.Groups, Group{Material: p.Material})
 		}
-		view.Groups[i].Parts = append(view.Groups[i].Parts, PartRow{p.Count, p.Name, fm(p.Length), fm(p.Width), fm(p.Thickness),
-			layout.Words(p.Note, u)})
+		view.Groups[i].Parts = append(view.Groups[i].Parts, PartRow{
+			Letter: p.Letter, Name: p.Name, Count: p.Count, Length: fm(p.Length), Width: fm(p.Width), Thickness: fm(p.Thickness),
+			Joint: ui.Capital(p.Joint), Note: layout.Words(p.Note, u),
+		})
 	}
 }
 

@@ -1,0 +1,141 @@
+package drawing
+
+import (
+	"fmt"
+	"html/template"
+	"math"
+	"slices"
+	"strings"
+
+	"gladember/core/cutting"
+	"gladember/core/units"
+)
+
+// Sizes of the cutting plans, pixels.
+const (
+	barHeight   = 26.0
+	barStep     = 44.0
+	barLeft     = 34.0
+	letterWide  = 11.0 // of a character, about
+	letterTall  = 13.0
+	sheetMost   = 316.0 // the longer side of a sheet
+	sheetApart  = 26.0
+	sheetTop    = 22.0
+	sheetFoot   = 24.0
+	leastNamed  = 13.0 // a piece narrower than that has no letter
+	sizeTall    = 30.0
+	sizePerChar = 7.2
+)
+
+// Bars draws the bars of a plan to scale, one under the other, with the letters and
+// lengths of their pieces; offcuts are hatched. Equal bars stand once, with their
+// number.
+func Bars(m *cutting.MaterialPlan, u units.System, width float64) template.HTML {
+	type row struct {
+		cut   cutting.Cut
+		count int
+	}
+	var rows []row
+	longest := 0.0
+	for _, c := range m.Bars.Bars {
+		longest = math.Max(longest, m.BarJob.Stock[c.Stock].Length)
+		if n := len(rows); n > 0 && same(rows[n-1].cut, c) {
+			rows[n-1].count++
+			continue
+		}
+		rows = append(rows, row{c, 1})
+	}
+	var s svg
+	s.open("cutplan", fmt.Sprintf("How %d bars are cut", len(m.Bars.Bars)), width, barStep*float64(len(rows))+6)
+	k := (width - barLeft - 2) / longest
+	for i, r := range rows {
+		y := 4 + barStep*float64(i)
+		if r.count > 1 {
+			s.text("figure", "start", 0, y+barHeight/2+5, fmt.Sprintf("%d ×", r.count))
+		}
+		bar := m.BarJob.Stock[r.cut.Stock].Length
+		s.rect("offcut", barLeft, y, bar*k, barHeight)
+		for _, at := range r.cut.Pieces {
+			p := m.BarJob.Pieces[at.Piece]
+			x, w := barLeft+at.From*k, p.Length*k
+			s.rect("cutpiece", x, y, w, barHeight)
+			size := units.Figure(units.Length, p.Length, u)
+			switch full := p.Name + "  " + size; {
+			case w > float64(len(full))*sizePerChar+6:
+				s.text("figure", "middle", x+w/2, y+barHeight/2+5, full)
+			case w > leastNamed+letterWide*float64(len(p.Name)-1):
+				s.text("figure", "middle", x+w/2, y+barHeight/2+5, p.Name)
+			}
+		}
+		if left := r.cut.Offcut * k; left > 62 {
+			s.text("figure soft", "end", barLeft+bar*k-4, y+barHeight/2+5, units.Figure(units.Length, r.cut.Offcut, u))
+		}
+	}
+	return s.close()
+}
+
+// same says whether two bars are cut alike, but for which of equal pieces lies
+// where.
+func same(a, b cutting.Cut) bool {
+	if a.Stock != b.Stock || len(a.Pieces) != len(b.Pieces) {
+		return false
+	}
+	for i := range a.Pieces {
+		if a.Pieces[i].Piece != b.Pieces[i].Piece {
+			return false
+		}
+	}
+	return true
+}
+
+// Sheets draws the sheets of a plan to scale, each lying on its side, as many in a
+// row as there is room for, with the letters and sizes of their panels; offcuts are
+// hatched. Panels too narrow for a letter are named below their sheet, in order.
+func Sheets(m *cutting.MaterialPlan, u units.System, width float64) template.HTML {
+	wide, high := 0.0, 0.0
+	for _, c := range m.Sheets.Sheets {
+		x := m.SheetJob.Stock[c.Stock]
+		wide, high = math.Max(wide, x.Width), math.Max(high, x.Height)
+	}
+	k := math.Min(sheetMost/math.Max(1e-9, high), (width-4)/math.Max(1e-9, high))
+	each := high*k + sheetApart
+	row := max(1, int((width+sheetApart-4)/each))
+	lines := (len(m.Sheets.Sheets) + row - 1) / row
+	step := wide*k + sheetTop + sheetFoot
+	var s svg
+	s.open("cutplan", fmt.Sprintf("How %d sheets are cut", len(m.Sheets.Sheets)), width, step*float64(lines)+4)
+	for i, c := range m.Sheets.Sheets {
+		s.sheet(m, u, &c, i+1, 2+each*float64(i%row), sheetTop+step*float64(i/row), k)
+	}
+	return s.close()
+}
+
+// sheet draws one sheet with its lower left corner at the left and the foot: its
+// height runs to the right, its width upwards.
+func (s *svg) sheet(m *cutting.MaterialPlan, u units.System, c *cutting.CutSheet, number int, x0, y0, k float64) {
+	st := m.SheetJob.Stock[c.Stock]
+	w, h := st.Height*k, st.Width*k
+	fm := func(v float64) string { return units.Figure(units.Length, v, u) }
+	s.text("figure soft", "start", x0, y0-6, fmt.Sprintf("%d: %s × %s", number, fm(st.Width), fm(st.Height)))
+	s.rect("offcut", x0, y0, w, h)
+	var narrow []string
+	for _, p := range c.Panels {
+		px, py, pw, ph := x0+p.Y*k, y0+h-(p.X+p.W)*k, p.H*k, p.W*k
+		s.rect("cutpiece", px, py, pw, ph)
+		name := m.SheetJob.Panels[p.Panel].Name
+		size := fm(p.W) + " × " + fm(p.H)
+		cx, cy := px+pw/2, py+ph/2
+		switch {
+		case pw > float64(len([]rune(size)))*sizePerChar+6 && ph > sizeTall:
+			s.text("figure", "middle", cx, cy-2, name)
+			s.text("figure soft", "middle", cx, cy+13, size)
+		case pw > leastNamed+letterWide*float64(len(name)-1) && ph > letterTall+2:
+			s.text("figure", "middle", cx, cy+5, name)
+		default:
+			narrow = append(narrow, name)
+		}
+	}
+	if len(narrow) > 0 {
+		s.text("figure soft", "start", x0, y0+h+14, "narrow: "+strings.Join(slices.Compact(narrow), ", "))
+	}
+}

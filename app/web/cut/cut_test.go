@@ -1,0 +1,62 @@
+package cut_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"gladember/app/web/webtest"
+	"gladember/core/layout"
+)
+
+func TestMain(m *testing.M) { webtest.Main(m) }
+
+// The cutting plan comes by itself, names each part by the letter that it has in the list, and follows a change of the
+// glazing; what must be bought is told for each material.
+func TestCuttingPlan(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/2/cut", 1280, 900)
+	plan := func() string { return p.MustElement("#cutplan").MustText() }
+	webtest.WaitLong(t, time.Minute, func() bool { return strings.Contains(plan(), "Buy ") })
+	text := plan()
+	h := webtest.StateOf(t, s, 2).Document
+	l, err := layout.Build(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	letters := map[string]bool{}
+	for _, e := range p.MustElements("#cutplan svg text") {
+		for _, w := range strings.FieldsFunc(e.MustProperty("textContent").Str(), func(r rune) bool { return r == ' ' || r == ',' }) {
+			letters[w] = true
+		}
+	}
+	for _, x := range l.Cut() {
+		cut := x.Form == layout.InBars || x.Form == layout.InSheets && x.Group != layout.Cover
+		if cut && !letters[x.Letter] {
+			t.Errorf("part %s, %s, is not in the drawings of the plan", x.Letter, x.Name)
+		}
+	}
+	webtest.Field(p, "#f-pane-height_m").MustSelectAllText().MustInput("1510 mm")
+	webtest.WaitLong(t, time.Minute, func() bool { n := plan(); return strings.Contains(n, "Buy ") && n != text })
+	if got := webtest.StateOf(t, s, 2).Document.Pane.Height; got != 1.51 {
+		t.Errorf("the glazing is %v m high", got)
+	}
+}
+
+// In inches the plan speaks of feet's sizes and of the saw in inches, and nothing of millimeters.
+func TestCuttingPlanInInches(t *testing.T) {
+	base, _ := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/2/cut", 390, 844)
+	p.MustEval(`async () => {
+		const csrf = document.querySelector("[name=csrf]").value;
+		await fetch("/units", {method: "POST", body: new URLSearchParams({csrf, here: "/", flip: "length"})});
+		location.reload();
+	}`)
+	webtest.WaitLong(t, time.Minute, func() bool {
+		e, err := p.Timeout(time.Second).Element("#cutplan")
+		return err == nil && strings.Contains(e.MustText(), "48 in × 96 in")
+	})
+	if text := p.MustElement("#cutplan").MustText(); strings.Contains(text, " mm") || !strings.Contains(text, "takes 1/8 in") {
+		t.Errorf("the plan in inches reads %.300s", text)
+	}
+}
