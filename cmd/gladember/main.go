@@ -38,7 +38,7 @@ func run(ctx context.Context, args []string, in io.Reader, out, errs io.Writer) 
 	}
 	root.CompletionOptions.DisableDefaultCmd = true
 	root.AddCommand(sunCommand(), exampleCommand(), rateCommand(), partsCommand(), adviseCommand(), dayCommand(), seasonCommand(),
-		sweepCommand(), sizeCommand(), cutCommand(), logCommand(), serveCommand(), standinCommand(), demoCommand())
+		sweepCommand(), sizeCommand(), cutCommand(), drawingsCommand(), logCommand(), serveCommand(), standinCommand(), demoCommand())
 	root.SetArgs(args)
 	root.SetIn(in)
 	root.SetOut(out)

@@ -31,11 +31,11 @@ const (
 )
 
 // drains are the drain holes along the bottom board, from its left end and its
-// front edge: at least two, no further apart than 300 mm, just behind the glazing,
-// where water that runs down it arrives. ct is the outer cover's thickness.
-// Water that runs down the glazing reaches the bottom board at its front edge,
-// and must find a hole wherever it arrives; 6 mm does not clog with dust and
-// lets no wasp build in it.
+// front edge: at least two, no further apart than 300 mm, just behind the
+// glazing, where water that runs down it arrives. ct is the outer cover's
+// thickness. Water that runs down the glazing reaches the bottom board at its
+// front edge, and must find a hole wherever it arrives; 6 mm does not clog with
+// dust and lets no wasp build in it.
 func drains(h *design.Heater, ct float64) (out []Bore) {
 	length := h.InsideWidth()
 	n := max(2, int(math.Ceil((length-2*drainEnd)/drainSpacing))+1)
@@ -84,9 +84,9 @@ func (l *Layout) mounting(h *design.Heater, wood catalog.Wood) {
 	}
 }
 
-// stand adds two legs behind the box and two rails on the ground that join their
-// feet to its lower edge, and a brace across. Their sections are usual ones, and no
-// computation of the wind's load.
+// stand adds two legs behind the box and two rails on the ground that join
+// their feet to its lower edge, and a brace across. Their sections are usual
+// ones, and no computation of the wind's load.
 func (l *Layout) stand(h *design.Heater, wood catalog.Wood) {
 	t := h.Place.Tilt * math.Pi / 180
 	leg := legAt * h.OuterHeight() * math.Sin(t)
@@ -153,8 +153,9 @@ func (l *Layout) bore() {
 	}
 }
 
-// formOf tells the form by the material: metal and foam come in sheets, mesh and
-// foil on rolls, wood up to a hand wide as bars and wider as sheets.
+// formOf tells the form by the material, for parts that do not say it
+// themselves: metal and foam come in sheets, mesh and foil on rolls, wood up to
+// a hand wide as bars and wider as sheets.
 func formOf(p *Part) Form {
 	switch {
 	case p.Group == Cover && p.Width > 0.10 || p.Group == Foam || p.bent && !p.round:
@@ -174,6 +175,7 @@ func formOf(p *Part) Form {
 	return InBars
 }
 
+// Wider boards are sold as glued panels, which are cut like plywood.
 // widestBar is the widest board that is sold by length, m. Common practice, no
 // source.
 const widestBar = 0.30
@@ -219,4 +221,25 @@ var joints = map[string]string{
 	"vent flap":                    "hinged on the board with a gasket all round",
 	"absorber body":                "screwed through slotted holes, so that it can grow",
 	"ribbed duct, pulled out":      "clamped to the ports, held by straps that let it move",
+}
+
+// Flat is a part's outline as it is marked out, m: its width from the left
+// datum edge and its height from the bottom one, in which its bores are given.
+// A board on edge has its length as width.
+func (p *Part) Flat() (w, h float64) {
+	if len(p.Places) == 0 || p.bent {
+		return p.Length, p.Width
+	}
+	at := p.Places[0]
+	switch thin := p.Thickness; {
+	case at.Lean != 0: // measured along the slant
+		return at.W, p.Length
+	case math.Abs(at.D-thin) < 1e-9:
+		return at.W, at.H
+	case math.Abs(at.H-thin) < 1e-9:
+		return at.W, at.D
+	case math.Abs(at.W-thin) < 1e-9:
+		return at.H, at.D
+	}
+	return p.Length, p.Width
 }
