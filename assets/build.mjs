@@ -48,6 +48,14 @@ for (const [name, weights] of Object.entries(fonts)) {
   }
   copyFileSync(pkg("@fontsource", name, "LICENSE"), join(out, "licences", `${name}.txt`));
 }
+// The same face for PDF, which wants its outlines as TrueType.
+const inked = process.argv[4] ?? join(here, "../app/drawing/fonts");
+mkdirSync(inked, { recursive: true });
+for (const [folder, name] of [["400Regular", "regular.ttf"], ["700Bold", "bold.ttf"]]) {
+  const face = `AtkinsonHyperlegibleNext_${folder}.ttf`;
+  copyFileSync(pkg("@expo-google-fonts/atkinson-hyperlegible-next", folder, face), join(inked, name));
+}
+copyFileSync(pkg("@expo-google-fonts/atkinson-hyperlegible-next", "LICENSE_FONT"), join(inked, "LICENSE.txt"));
 for (const name of ["bootstrap", "htmx.org", "uplot"]) copyFileSync(pkg(name, "LICENSE"), join(out, "licences", `${name}.txt`));
 
 // Towns: name, country, latitude, longitude, elevation, zone, other names, region; the

@@ -26,22 +26,28 @@ type drawn struct {
 const drawingWidth = 760
 
 func drawingsCommand() *cobra.Command {
-	var out, format, in string
+	var out, format, in, paper string
 	c := &cobra.Command{
 		Use:   "drawings BOX.json --out DIR",
 		Short: "Write a drawing of every part, and of every sheet and bar",
 		Long: `Reads a box (- is standard input) and writes into a folder a drawing of each part that is cut, flat and to scale,
 with its holes and their centers, named by its letter, and one of the sheets and bars of each material. Prints JSON:
 files[{file, of}]. DXF is of release 12: outlines on layer CUT, holes on DRILL, centers on MARK, sheets on SHEET.
-SVG has the figures from the datum edges. Files that are there already are written over.`,
+SVG has the figures from the datum edges. PDF is one file with a page for each part and, after them, the holes at
+their true size on as many pages as they need, with a ruler to check the printer by. Files that are there already
+are written over.`,
 		Example: "  gladember drawings box.json --out drawings --format dxf --units in",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if out == "" {
 				return errors.New("--out is missing; name a folder to write into")
 			}
-			if format != "svg" && format != "dxf" {
-				return fmt.Errorf("--format %q is not known; enter svg or dxf", format)
+			if format != "svg" && format != "dxf" && format != "pdf" {
+				return fmt.Errorf("--format %q is not known; enter svg, dxf or pdf", format)
+			}
+			size, ok := map[string]string{"a4": drawing.A4, "letter": drawing.Letter}[strings.ToLower(paper)]
+			if !ok {
+				return fmt.Errorf("--paper %q is not known; enter a4 or letter", paper)
 			}
 			if in != "mm" && in != "in" {
 				return fmt.Errorf("--units %q is not known; enter mm or in", in)
@@ -58,7 +64,12 @@ SVG has the figures from the datum edges. Files that are there already are writt
 				return fmt.Errorf("%s cannot be made: %w; name another folder", out, err)
 			}
 			w := drawer{out: out, dxf: format == "dxf", u: units.System{Inches: in == "in"}}
-			if err := w.all(cmd.Context(), &l); err != nil {
+			if format == "pdf" {
+				err = w.pdf(&l, size, h.Name)
+			} else {
+				err = w.all(cmd.Context(), &l)
+			}
+			if err != nil {
 				return err
 			}
 			return emit(cmd, struct {
@@ -67,7 +78,8 @@ SVG has the figures from the datum edges. Files that are there already are writt
 		},
 	}
 	c.Flags().StringVar(&out, "out", "", "folder to write into")
-	c.Flags().StringVar(&format, "format", "svg", "svg or dxf")
+	c.Flags().StringVar(&format, "format", "svg", "svg, dxf or pdf")
+	c.Flags().StringVar(&paper, "paper", "a4", "of a PDF: a4 or letter")
 	c.Flags().StringVar(&in, "units", "mm", "mm or in")
 	return c
 }
@@ -126,6 +138,24 @@ func (w *drawer) all(ctx context.Context, l *layout.Layout) error {
 	return nil
 }
 
+// pdf writes all parts and templates into one file.
+func (w *drawer) pdf(l *layout.Layout, paper, name string) error {
+	var b strings.Builder
+	if err := drawing.PartsPDF(&b, l.Cut(), w.u, paper, name); err != nil {
+		return err
+	}
+	return w.save("drawings.pdf", "all parts, and templates of the holes", b.String())
+}
+
+// save writes a file and lists it.
+func (w *drawer) save(file, of, text string) error {
+	if err := os.WriteFile(filepath.Join(w.out, file), []byte(text), 0o644); err != nil {
+		return fmt.Errorf("%s cannot be written: %w; name another folder", file, err)
+	}
+	w.files = append(w.files, drawn{file, of})
+	return nil
+}
+
 // write writes one drawing under a name made of letters, figures and dashes.
 func (w *drawer) write(name, of string, svg func() string, d *drawing.DXF) error {
 	file := strings.Map(func(r rune) rune {
@@ -150,9 +180,5 @@ func (w *drawer) write(name, of string, svg func() string, d *drawing.DXF) error
 	} else {
 		b.WriteString(svg())
 	}
-	if err := os.WriteFile(filepath.Join(w.out, file), []byte(b.String()), 0o644); err != nil {
-		return fmt.Errorf("%s cannot be written: %w; name another folder", file, err)
-	}
-	w.files = append(w.files, drawn{file, of})
-	return nil
+	return w.save(file, of, b.String())
 }

@@ -4,10 +4,12 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"fmt"
 	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -150,6 +152,85 @@ func TestDrawingsAsSVG(t *testing.T) {
 			t.Errorf("%v: status %d, output %q, message %q", bad, status, out, errs)
 		}
 	}
+}
+
+// The ruler of a template page, drawn by poppler at 254 dots to the inch, measures 100 mm, or 4 in; texts can be selected,
+// and the fonts are embedded. Source of the measure: the picture itself.
+func TestPDFTemplateIsTrueToScale(t *testing.T) {
+	for _, tool := range []string{"pdftoppm", "pdftotext", "pdffonts"} {
+		if _, err := exec.LookPath(tool); err != nil {
+			t.Skip("SKIPPED: poppler-utils is not installed, so no PDF is looked at")
+		}
+	}
+	text, _ := example(t, "can-columns")
+	for _, x := range []struct {
+		paper, in string
+		long      float64
+	}{{"a4", "mm", 100}, {"letter", "in", 101.6}} {
+		dir := t.TempDir()
+		_, errs, status := command(t, text, "drawings", "-", "--out", dir, "--format", "pdf", "--paper", x.paper, "--units", x.in)
+		if status != 0 {
+			t.Fatal(errs)
+		}
+		file := filepath.Join(dir, "drawings.pdf")
+		words, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+		if err != nil {
+			t.Fatal(err)
+		}
+		pages := strings.Split(string(words), "\f")
+		at := 0
+		for i, p := range pages {
+			if strings.Contains(p, "header board: true size, column 1") {
+				at = i + 1
+			}
+		}
+		if at == 0 || !strings.Contains(string(words), "bottom board, 1 ×") || !strings.Contains(pages[at-1], "This line measures") {
+			t.Fatalf("%d pages, template at %d: %.300s", len(pages), at, words)
+		}
+		fonts, err := exec.Command("pdffonts", file).Output()
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, line := range strings.Split(strings.TrimSpace(string(fonts)), "\n")[2:] {
+			if f := strings.Fields(line); f[len(f)-5] != "yes" { // name type encoding emb sub uni object ID
+				t.Errorf("a font is not embedded: %s", line)
+			}
+		}
+		n := strconv.Itoa(at)
+		picture := filepath.Join(dir, "page")
+		if err := exec.Command("pdftoppm", "-gray", "-r", "254", "-f", n, "-l", n, "-singlefile", file, picture).Run(); err != nil {
+			t.Fatal(err)
+		}
+		if got := longestLine(t, picture+".pgm") / 10; math.Abs(got-x.long) > 0.3 {
+			t.Errorf("%s: the ruler measures %.2f mm, not %v", x.paper, got, x.long)
+		}
+	}
+}
+
+// longestLine is the longest dark run in the last 26 mm of a gray picture, where a page's ruler is, in dots.
+func longestLine(t *testing.T, file string) (most float64) {
+	t.Helper()
+	b, err := os.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var w, h, white int
+	if _, err := fmt.Sscanf(string(b[:40]), "P5\n%d %d\n%d\n", &w, &h, &white); err != nil {
+		t.Fatal(err)
+	}
+	pixels := b[len(b)-w*h:]
+	for y := h - 260; y < h; y++ { // the last 26 mm
+		run := 0.0
+		for x := range w {
+			if pixels[y*w+x] > 160 {
+				run = 0
+				continue
+			}
+			run++
+			most = max(most, run)
+		}
+	}
+	return most
 }
 
 // Lists that cannot be cut end with status 2, one line, and nothing on standard output.

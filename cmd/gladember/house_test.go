@@ -36,7 +36,7 @@ func TestAssetsAreBuiltFromTheirSources(t *testing.T) {
 		t.Skip("ASSETS NOT CHECKED: run `make assets` first, with node 20.19 or newer")
 	}
 	dir := t.TempDir()
-	cmd := exec.Command("node", "build.mjs", dir, filepath.Join(dir, "towns.tsv.gz"))
+	cmd := exec.Command("node", "build.mjs", dir, filepath.Join(dir, "towns.tsv.gz"), filepath.Join(dir, "inked"))
 	cmd.Dir = "../../assets"
 	if out, err := cmd.CombinedOutput(); err != nil {
 		t.Fatalf("%v\n%s", err, out)

@@ -377,7 +377,7 @@ func (l *Layout) glazing(h *design.Heater, cover, inner catalog.Cover, wood cata
 		}
 		l.add(Part{Name: "inner pane", Group: Cover, Material: inner.Name, density: inner.Density, Length: ih - 2*c, Width: iw - 2*c,
 			Thickness: it,
-			Places:    []Place{{fw + c, fw + c, z, iw - 2*c, ih - 2*c, it, 0}}, Note: "slides into the frame"})
+			Places:    []Place{{fw + c, fw + c, z, iw - 2*c, ih - 2*c, it, 0}}})
 		z += ct
 	}
 	return z

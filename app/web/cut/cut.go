@@ -29,6 +29,7 @@ func New() *ui.Station {
 type View struct {
 	Front   template.HTML
 	PlanURL string // where the cutting plan is computed
+	PDF     string // where the shop drawings are
 	Groups  []Group
 	Holes   []HoleRow
 	Misfit  string
@@ -50,6 +51,7 @@ type PartRow struct {
 	Count                    int
 	Length, Width, Thickness string
 	Joint, Note              string
+	Drawing                  *ui.Chart // of a part with holes; nil for others
 }
 
 // HoleRow is a hole with its center.
@@ -92,7 +94,7 @@ func open(v *ui.Visit) error {
 		}
 		return drawing.Link{To: f.StationURL("box", "part", string(g))}
 	}).Front(planWidth)
-	view.PlanURL = f.StationURL("cut/plan")
+	view.PlanURL, view.PDF = f.StationURL("cut/plan"), f.StationURL("cut/drawings.pdf")
 	view.Count, view.Mass = ui.Count(pieces(v), "piece", "pieces", f.Units), units.Format(units.Mass, l.Mass(), f.Units)
 	view.groups(l, f.Units)
 	view.notes(v)
@@ -104,7 +106,9 @@ func open(v *ui.Visit) error {
 func (view *View) groups(l *layout.Layout, u units.System) {
 	at := map[string]int{}
 	fm := func(m float64) string { return units.Format(units.Length, m, u) }
-	for _, p := range l.Cut() {
+	parts := l.Cut()
+	for k := range parts {
+		p := &parts[k]
 		i, ok := at[p.Material]
 		if !ok {
 			i = len(view.Groups)
@@ -115,6 +119,11 @@ func (view *View) groups(l *layout.Layout, u units.System) {
 			Letter: p.Letter, Name: p.Name, Count: p.Count, Length: fm(p.Length), Width: fm(p.Width), Thickness: fm(p.Thickness),
 			Joint: ui.Capital(p.Joint), Note: layout.Words(p.Note, u),
 		})
+		if len(p.Bores) > 0 { // a plain rectangle needs no drawing
+			c := ui.Draw(func(w float64) template.HTML { return drawing.Part(p, u, w) })
+			rows := view.Groups[i].Parts
+			rows[len(rows)-1].Drawing = &c
+		}
 	}
 }
 

@@ -43,6 +43,19 @@ func TestCuttingPlan(t *testing.T) {
 	}
 }
 
+// The shop drawings come as a PDF that names every part.
+func TestShopDrawings(t *testing.T) {
+	base, _ := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/1/cut", 1280, 900)
+	got := p.MustEval(`async () => {
+		const r = await fetch(document.querySelector("a[download]").href);
+		return r.status + " " + r.headers.get("content-type") + " " + (await r.text()).slice(0, 5);
+	}`).Str()
+	if got != "200 application/pdf %PDF-" {
+		t.Errorf("the drawings are %q", got)
+	}
+}
+
 // In inches the plan speaks of feet's sizes and of the saw in inches, and nothing of millimeters.
 func TestCuttingPlanInInches(t *testing.T) {
 	base, _ := webtest.Workshop(t, true)

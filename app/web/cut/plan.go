@@ -1,6 +1,7 @@
 package cut
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"html/template"
@@ -50,6 +51,32 @@ const (
 func routes(sv *ui.Server, g *echo.Group) {
 	s := station{sv, service.NewCache[*PlanView](remembered)}
 	g.GET("/plan", s.plan)
+	g.GET("/drawings.pdf", s.print)
+}
+
+// print sends the shop drawings and templates as one PDF: on Letter paper where lengths are in inches, else on A4.
+func (sv station) print(c *echo.Context) error {
+	st, err := sv.Current(c)
+	if err != nil {
+		return err
+	}
+	v, err := sv.Visit(c, st, "cut")
+	if err != nil {
+		return err
+	}
+	if v.Heater == nil || v.Heater.Misfit != nil {
+		return echo.NewHTTPError(http.StatusNotFound, "These parts do not fit together, so there is nothing to print yet.")
+	}
+	paper := drawing.A4
+	if v.F.Units.Inches {
+		paper = drawing.Letter
+	}
+	var b bytes.Buffer
+	if err := drawing.PartsPDF(&b, v.Heater.Layout.Cut(), v.F.Units, paper, v.Doc().Name); err != nil {
+		return ui.Uncomputed(err)
+	}
+	c.Response().Header().Set("Content-Disposition", `attachment; filename="drawings.pdf"`)
+	return c.Blob(http.StatusOK, "application/pdf", b.Bytes())
 }
 
 // plan computes the cutting plan.

@@ -1,0 +1,194 @@
+package drawing
+
+import (
+	_ "embed"
+	"fmt"
+	"io"
+	"math"
+	"slices"
+
+	"codeberg.org/go-pdf/fpdf"
+
+	"gladember/core/layout"
+	"gladember/core/units"
+)
+
+//go:embed fonts/regular.ttf
+var regular []byte
+
+//go:embed fonts/bold.ttf
+var bold []byte
+
+// Papers that PDF pages may have.
+const (
+	A4     = "A4"
+	Letter = "Letter"
+)
+
+// Measures of a PDF page, mm.
+const (
+	pdfMargin  = 14.0
+	pdfFoot    = 16.0 // below the drawing, for the ruler and the page's name
+	pdfFigures = 22.0 // at the left and below, for figures
+	rulerMM    = 100.0
+	rulerInch  = 4.0
+)
+
+// sheaf is a PDF on its way.
+type sheaf struct {
+	*fpdf.Fpdf
+	u    units.System
+	w, h float64 // of the paper, mm
+}
+
+// PartsPDF writes a shop drawing of every part that is cut, a page each, and after
+// them true-scale templates of the holes, with registration marks and a ruler to
+// check the printer by. Fonts are embedded, and texts can be selected.
+func PartsPDF(out io.Writer, parts []layout.Part, u units.System, paper, name string) error {
+	s := sheaf{Fpdf: fpdf.New("P", "mm", paper, ""), u: u}
+	s.SetTitle(name, true)
+	s.SetAutoPageBreak(false, 0)
+	s.AddUTF8FontFromBytes("face", "", regular)
+	s.AddUTF8FontFromBytes("face", "B", bold)
+	s.w, s.h = s.GetPageSize()
+	for i := range parts {
+		if parts[i].Form != layout.Whole {
+			s.part(&parts[i], name)
+		}
+	}
+	for i := range parts {
+		if len(parts[i].Bores) > 0 {
+			s.templates(&parts[i], name)
+		}
+	}
+	return s.Output(out)
+}
+
+// length prints a length with its unit.
+func (s *sheaf) length(m float64) string { return units.Format(units.Length, m, s.u) }
+
+// head begins a page with a title and the heater's name at its foot.
+func (s *sheaf) head(title, name string) {
+	s.AddPage()
+	s.SetTextColor(0, 0, 0)
+	s.SetFont("face", "B", 14)
+	s.Text(pdfMargin, pdfMargin+3, title)
+	s.SetFont("face", "", 9)
+	s.Text(pdfMargin, s.h-pdfMargin+4, name)
+}
+
+// part draws one part flat, as large as the page allows.
+func (s *sheaf) part(p *layout.Part, name string) {
+	s.head(fmt.Sprintf("%s  %s, %d ×", p.Letter, p.Name, p.Count), name)
+	w, h := p.Flat()
+	s.SetFont("face", "", 10)
+	s.Text(pdfMargin, pdfMargin+9, fmt.Sprintf("%s, %s × %s × %s", p.Material, s.length(w), s.length(h), s.length(p.Thickness)))
+	if p.Joint != "" {
+		s.Text(pdfMargin, pdfMargin+14, p.Joint)
+	}
+	top := pdfMargin + 20
+	k := math.Min((s.w-2*pdfMargin-pdfFigures)/w, (s.h-top-pdfMargin-pdfFigures-pdfFoot)/h)
+	x0, y0 := pdfMargin+pdfFigures, top+h*k
+	s.SetLineWidth(0.3)
+	s.Rect(x0, top, w*k, h*k, "D")
+	s.SetLineWidth(1)
+	s.Line(x0, top, x0, y0)
+	s.Line(x0, y0, x0+w*k, y0)
+	s.SetLineWidth(0.2)
+	xs, ys := []float64{w}, []float64{h}
+	for _, b := range p.Bores {
+		s.bore(x0+b.X*k, y0-b.Y*k, b.Diameter/2*k, 2)
+		xs, ys = append(xs, b.X), append(ys, b.Y)
+	}
+	s.figures(distinct(xs), x0, y0, k, false)
+	s.figures(distinct(ys), x0, y0, k, true)
+}
+
+// bore draws a hole with its center's cross, whose arms are a few mm long.
+func (s *sheaf) bore(x, y, r, arm float64) {
+	s.Circle(x, y, r, "D")
+	s.Line(x-arm, y, x+arm, y)
+	s.Line(x, y-arm, x, y+arm)
+}
+
+// figures writes running figures along a datum edge, as on the screen.
+func (s *sheaf) figures(values []float64, x0, y0, k float64, upright bool) {
+	const step = 4.0
+	s.SetFont("face", "", 8.5)
+	last := math.Inf(-1)
+	for _, v := range values {
+		at := math.Max(v*k, last+step)
+		last = at
+		text := units.Figure(units.Length, v, s.u)
+		if upright {
+			s.Line(x0-1.5, y0-v*k, x0-4, y0-v*k)
+			s.Line(x0-4, y0-v*k, x0-6, y0-at)
+			s.Text(x0-7-s.GetStringWidth(text), y0-at+1, text)
+			continue
+		}
+		s.Line(x0+v*k, y0+1.5, x0+v*k, y0+4)
+		s.Line(x0+v*k, y0+4, x0+at, y0+6)
+		s.TransformBegin()
+		s.TransformRotate(90, x0+at, y0+7)
+		s.Text(x0+at-s.GetStringWidth(text), y0+8, text)
+		s.TransformEnd()
+	}
+}
+
+// templates draws those pages of a part at its true size that a hole lies on, each
+// with marks at its corners by which neighbors are laid together.
+func (s *sheaf) templates(p *layout.Part, name string) {
+	w, h := p.Flat()
+	pw, ph := s.w-2*pdfMargin, s.h-2*pdfMargin-pdfFoot-8
+	cols, rows := int(math.Ceil(1000*w/pw)), int(math.Ceil(1000*h/ph))
+	for r := range rows {
+		for c := range cols {
+			left, bottom := float64(c)*pw, float64(r)*ph // mm on the part
+			touches := func(b layout.Bore) bool {
+				rad := 500 * b.Diameter
+				return 1000*b.X+rad >= left && 1000*b.X-rad <= left+pw && 1000*b.Y+rad >= bottom && 1000*b.Y-rad <= bottom+ph
+			}
+			if !slices.ContainsFunc(p.Bores, touches) {
+				continue
+			}
+			s.head(fmt.Sprintf("%s  %s: true size, column %d of %d, row %d of %d", p.Letter, p.Name, c+1, cols, r+1, rows), name)
+			s.tile(p, left, bottom, pw, ph)
+		}
+	}
+}
+
+// tile draws what lies of a part within a rectangle, mm, at its true size.
+func (s *sheaf) tile(p *layout.Part, left, bottom, pw, ph float64) {
+	w, h := p.Flat()
+	x0, y0 := pdfMargin, pdfMargin+8+ph // the tile's lower left corner on the page
+	s.SetLineWidth(0.2)
+	for _, c := range [][2]float64{{x0, y0}, {x0 + pw, y0}, {x0, y0 - ph}, {x0 + pw, y0 - ph}} {
+		s.Line(c[0]-4, c[1], c[0]+4, c[1])
+		s.Line(c[0], c[1]-4, c[0], c[1]+4)
+	}
+	s.ClipRect(x0, y0-ph, pw, ph, false)
+	s.SetLineWidth(0.6)
+	s.Rect(x0-left, y0+bottom-1000*h, 1000*w, 1000*h, "D")
+	s.SetLineWidth(0.2)
+	for _, b := range p.Bores {
+		s.bore(x0+1000*b.X-left, y0+bottom-1000*b.Y, 500*b.Diameter, 6)
+	}
+	s.ClipEnd()
+	s.ruler(x0, y0+8)
+}
+
+// ruler draws 100 mm or 4 in, to be measured before a template is trusted.
+func (s *sheaf) ruler(x, y float64) {
+	long, n, what := rulerMM, 10, "This line measures 100 mm. If it does not, print again at 100 %."
+	if s.u.Inches {
+		long, n, what = rulerInch*1000*units.MeterPerInch, 4, "This line measures 4 in. If it does not, print again at 100 %."
+	}
+	s.SetLineWidth(0.1) // its ends are read at the middle of the ticks
+	s.Line(x, y, x+long, y)
+	for i := range n + 1 {
+		at := x + long*float64(i)/float64(n)
+		s.Line(at, y-2, at, y)
+	}
+	s.SetFont("face", "", 8.5)
+	s.Text(x+long+3, y, what)
+}
