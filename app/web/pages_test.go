@@ -55,7 +55,10 @@ func TestNothingIsClippedAtTwiceTheSize(t *testing.T) {
 	}
 }
 
-// Each station prints on one page of A4 and one of Letter.
+// cutPages is how many pages the cutting plan may take, which draws every sheet and bar to scale.
+const cutPages = 5
+
+// Each station prints on one page of A4 and one of Letter, but for the cutting plan.
 func TestStationsPrintOnOnePage(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	webtest.Must(s.Branch(context.Background(), webtest.StateOf(t, s, 3).Seen()))(t)
@@ -75,7 +78,11 @@ func TestStationsPrintOnOnePage(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			if n := bytes.Count(b, []byte("/Type /Page\n")); n != 1 {
+			most := 1
+			if strings.HasSuffix(path, "/cut") {
+				most = cutPages
+			}
+			if n := bytes.Count(b, []byte("/Type /Page\n")); n < 1 || n > most {
 				t.Errorf("%s takes %d pages of %s", path, n, name)
 			}
 		}

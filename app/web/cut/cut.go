@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"gladember/app/drawing"
+	"gladember/app/store"
 	"gladember/app/web/ui"
 	"gladember/core/advice"
 	"gladember/core/layout"
@@ -28,8 +29,9 @@ func New() *ui.Station {
 // View is the center of the station.
 type View struct {
 	Front   template.HTML
-	PlanURL string // where the cutting plan is computed
-	PDF     string // where the shop drawings are
+	Apart   ui.Chart // the box taken apart
+	PlanURL string   // where the cutting plan is computed
+	PDF     string   // where the shop drawings are
 	Groups  []Group
 	Holes   []HoleRow
 	Misfit  string
@@ -52,7 +54,14 @@ type PartRow struct {
 	Length, Width, Thickness string
 	Joint, Note              string
 	Drawing                  *ui.Chart // of a part with holes; nil for others
+	Done                     int       // how many are cut
+	Conflicts                []Conflict
+	TickURL                  string
+	TickVals, BackVals       string // mark one more, or one less
 }
+
+// Conflict is what is cut to a size that its part does not have any more.
+type Conflict struct{ Text, Vals string }
 
 // HoleRow is a hole with its center.
 type HoleRow struct{ Name, Diameter, X, Y, Through string }
@@ -95,15 +104,23 @@ func open(v *ui.Visit) error {
 		return drawing.Link{To: f.StationURL("box", "part", string(g))}
 	}).Front(planWidth)
 	view.PlanURL, view.PDF = f.StationURL("cut/plan"), f.StationURL("cut/drawings.pdf")
+	view.Apart = ui.Draw(func(w float64) template.HTML {
+		return drawing.Exploded(l, func(letter string) string { return "#part-" + letter }, w)
+	})
 	view.Count, view.Mass = ui.Count(pieces(v), "piece", "pieces", f.Units), units.Format(units.Mass, l.Mass(), f.Units)
-	view.groups(l, f.Units)
+	cut, err := v.Store.CutPieces(v.Ctx(), v.State.Heater)
+	if err != nil {
+		return err
+	}
+	view.groups(l, f, cut)
 	view.notes(v)
 	view.holes(l, f.Units)
 	return nil
 }
 
 // groups sorts the parts by material.
-func (view *View) groups(l *layout.Layout, u units.System) {
+func (view *View) groups(l *layout.Layout, f *ui.Frame, cut []store.CutPiece) {
+	u := f.Units
 	at := map[string]int{}
 	fm := func(m float64) string { return units.Format(units.Length, m, u) }
 	parts := l.Cut()
@@ -119,10 +136,12 @@ func (view *View) groups(l *layout.Layout, u units.System) {
 			Letter: p.Letter, Name: p.Name, Count: p.Count, Length: fm(p.Length), Width: fm(p.Width), Thickness: fm(p.Thickness),
 			Joint: ui.Capital(p.Joint), Note: layout.Words(p.Note, u),
 		})
+		rows := view.Groups[i].Parts
+		row := &rows[len(rows)-1]
+		row.ticked(cut, p, f)
 		if len(p.Bores) > 0 { // a plain rectangle needs no drawing
 			c := ui.Draw(func(w float64) template.HTML { return drawing.Part(p, u, w) })
-			rows := view.Groups[i].Parts
-			rows[len(rows)-1].Drawing = &c
+			row.Drawing = &c
 		}
 	}
 }

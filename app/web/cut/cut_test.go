@@ -56,6 +56,44 @@ func TestShopDrawings(t *testing.T) {
 	}
 }
 
+// Pieces marked as cut leave the plan and stay marked; when the glazing changes they are told as cut to another size, until
+// the builder forgets them.
+func TestCutPiecesStay(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/2/cut", 1280, 900)
+	pieces := func() (n int) {
+		out, err := s.CutPieces(t.Context(), 2)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, x := range out {
+			n += x.Done
+		}
+		return n
+	}
+	for n, name := range []string{"side board", "side board", "back board"} {
+		p.MustEval(`(name) => document.querySelector('button[aria-label="Mark one as cut: ' + name + '"]').click()`, name)
+		webtest.WaitFor(t, func() bool { return pieces() == n+1 })
+		webtest.Settled(t, p)
+	}
+	webtest.WaitFor(t, func() bool { return strings.Contains(p.MustElement("#center").MustText(), "2 of 2 cut") })
+	webtest.WaitLong(t, time.Minute, func() bool { return strings.Contains(p.MustElement("#cutplan").MustText(), "Buy ") })
+	for _, e := range p.MustElements("#cutplan svg text") {
+		if text := e.MustProperty("textContent").Str(); strings.HasPrefix(text, "G ") {
+			t.Errorf("the side boards are cut and still planned: %q", text)
+		}
+	}
+	webtest.Field(p, "#f-pane-width_m").MustSelectAllText().MustInput("900 mm")
+	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 2).Document.Pane.Width == 0.9 })
+	says := func(want string) bool { return strings.Contains(p.MustElement("#center").MustText(), want) }
+	webtest.WaitFor(t, func() bool { return says("1 piece is cut to 1,286 mm × 716 mm; the part is now 1,286 mm × 876 mm.") })
+	if !says("2 of 2 cut") {
+		t.Error("the side boards, which did not change, are not marked as cut any more")
+	}
+	p.MustEval(`() => document.querySelector('button[aria-label="Forget these: back board"]').click()`)
+	webtest.WaitFor(t, func() bool { return pieces() == 2 })
+}
+
 // In inches the plan speaks of feet's sizes and of the saw in inches, and nothing of millimeters.
 func TestCuttingPlanInInches(t *testing.T) {
 	base, _ := webtest.Workshop(t, true)

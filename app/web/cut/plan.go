@@ -12,6 +12,7 @@ import (
 
 	"gladember/app/drawing"
 	"gladember/app/service"
+	"gladember/app/store"
 	"gladember/app/web/ui"
 	"gladember/core/catalog"
 	"gladember/core/cutting"
@@ -52,6 +53,7 @@ func routes(sv *ui.Server, g *echo.Group) {
 	s := station{sv, service.NewCache[*PlanView](remembered)}
 	g.GET("/plan", s.plan)
 	g.GET("/drawings.pdf", s.print)
+	g.POST("/tick", s.tick)
 }
 
 // print sends the shop drawings and templates as one PDF: on Letter paper where lengths are in inches, else on A4.
@@ -93,17 +95,26 @@ func (sv station) plan(c *echo.Context) error {
 	if v.Heater == nil || v.Heater.Misfit != nil {
 		return c.Render(http.StatusOK, "cut-plan", view)
 	}
-	things, _, err := sv.Stock(v.Ctx())
+	cut, err := sv.Store.CutPieces(v.Ctx(), st.Heater)
 	if err != nil {
 		return err
 	}
-	view, err = sv.plans.Get(v.Ctx(), service.KeyOf(v.Doc(), v.F.Units, things), func() (*PlanView, error) {
-		return planned(v.Ctx(), &v.Heater.Layout, onHand(things), v.F.Units)
-	})
+	view, err = sv.planFor(v, cut)
 	if err != nil {
 		return ui.Uncomputed(err)
 	}
 	return c.Render(http.StatusOK, "cut-plan", view)
+}
+
+// planFor is the plan of what is still to be cut, remembered.
+func (sv station) planFor(v *ui.Visit, cut []store.CutPiece) (*PlanView, error) {
+	things, _, err := sv.Stock(v.Ctx())
+	if err != nil {
+		return nil, err
+	}
+	return sv.plans.Get(v.Ctx(), service.KeyOf(v.Doc(), v.F.Units, things, cut), func() (*PlanView, error) {
+		return planned(v.Ctx(), remaining(v.Heater.Layout.Cut(), cut), onHand(things), v.F.Units)
+	})
 }
 
 // onHand are the sheets among the materials on hand.
@@ -131,13 +142,13 @@ func onHand(things []sizing.Thing) (out []cutting.OnHand) {
 	return out
 }
 
-// planned plans every material and draws it.
-func planned(ctx context.Context, l *layout.Layout, hand []cutting.OnHand, u units.System) (*PlanView, error) {
+// planned plans every material of the parts that are still to be cut, and draws it.
+func planned(ctx context.Context, parts []layout.Part, hand []cutting.OnHand, u units.System) (*PlanView, error) {
 	shop := cutting.Metric
 	if u.Inches {
 		shop = cutting.Imperial
 	}
-	ms, err := cutting.Parts(ctx, l.Cut(), shop, hand, cutting.Rules{Kerf: cutting.SawKerf, Limit: patience})
+	ms, err := cutting.Parts(ctx, parts, shop, hand, cutting.Rules{Kerf: cutting.SawKerf, Limit: patience})
 	if err != nil {
 		return nil, err
 	}
