@@ -1,0 +1,36 @@
+package layout_test
+
+import (
+	"fmt"
+
+	"gladember/core/design"
+	"gladember/core/layout"
+	"gladember/core/units"
+)
+
+// The boards of a frame, by letter, in inches.
+func ExampleBuild() {
+	h, err := design.Apply(design.New(), units.System{},
+		design.Change{Path: "pane.width_m", Typed: "34 in"}, design.Change{Path: "pane.height_m", Typed: "58 in"})
+	if err != nil {
+		fmt.Println(err)
+		return
+	}
+	l, err := layout.Build(&h)
+	if err != nil {
+		fmt.Println(err)
+		return
+	}
+	inches := units.System{Inches: true}
+	for _, p := range l.Cut() {
+		if p.Group == layout.Frame {
+			fmt.Printf("%s %s: %d of %s\n", p.Letter, p.Name, p.Count, units.Format(units.Length, p.Length, inches))
+		}
+	}
+	// Output:
+	// B glazing stop, side: 2 of 59 7/16 in
+	// C glazing stop, top and bottom: 2 of 33 1/16 in
+	// D side board: 2 of 59 7/16 in
+	// E bottom board: 1 of 33 1/16 in
+	// F top board: 1 of 33 1/16 in
+}
