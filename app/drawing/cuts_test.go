@@ -59,7 +59,8 @@ func TestPlansAreToScale(t *testing.T) {
 				for _, width := range []float64{660, 360} {
 					if m.Bars == nil {
 						svg := Sheets(m, u, width)
-						stock, pieces := attr(t, svg, "offcut", "x", "y", "width", "height"), attr(t, svg, "cutpiece", "x", "y", "width", "height")
+						stock := attr(t, svg, "offcut", "x", "y", "width", "height")
+						pieces := attr(t, svg, "cutpiece", "x", "y", "width", "height")
 						n, area := 0, 0.0
 						for _, c := range m.Sheets.Sheets {
 							n += len(c.Panels)

@@ -12,7 +12,8 @@ import (
 func FuzzCut(f *testing.F) {
 	for _, seed := range []string{
 		`{"kerf_mm":3,"stock":[{"name":"a","length_mm":2400}],"parts":[{"name":"p","length_mm":800,"count":2}]}`,
-		`{"sheets":[{"name":"s","width_mm":1220,"height_mm":2440,"price":40}],"panels":[{"name":"p","width_mm":600,"height_mm":600,"count":3}]}`,
+		`{"sheets":[{"name":"s","width_mm":1220,"height_mm":2440,"price":40}],` +
+			`"panels":[{"name":"p","width_mm":600,"height_mm":600,"count":3}]}`,
 		`{"trim_mm":500,"stock":[{"name":"a","length_mm":100,"count":0}],"parts":[{"name":"p","length_mm":1e-9,"count":1}]}`,
 		`{"stock":null,"parts":null}`, `{`, `[]`, `{"kerf_mm":"x"}`,
 	} {

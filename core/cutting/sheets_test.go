@@ -148,3 +148,71 @@ func TestSheetsThatFillUp(t *testing.T) {
 		t.Errorf("five large panels: %d sheets, at least %d, cost at least %v", len(p.Sheets), p.LeastSheets, p.CostBound)
 	}
 }
+
+// A sheet that is cut stays as it is, and its panels are not cut again; the cost is that of both plans.
+func TestKeptSheetsStay(t *testing.T) {
+	j := &SheetJob{Kerf: 0.003, Stock: []Sheet{{Width: 1.22, Height: 2.44, Count: Any, Price: 30}},
+		Panels: []Panel{{Width: 0.6, Height: 1.2, Count: 6, Rotate: true}, {Width: 0.3, Height: 0.4, Count: 4}}}
+	p, err := SolveSheets(context.Background(), j)
+	if err != nil {
+		t.Fatal(err)
+	}
+	again := *j
+	again.Keep = p.Sheets[:1]
+	q, err := SolveSheets(context.Background(), &again)
+	if err != nil {
+		t.Fatal(err)
+	}
+	checkedSheets(t, &again, q)
+	if len(q.Sheets[0].Panels) != len(p.Sheets[0].Panels) || q.Sheets[0].Panels[0] != p.Sheets[0].Panels[0] || q.Cost != p.Cost {
+		t.Errorf("the sheet that is cut went from %+v to %+v, the cost from %v to %v", p.Sheets[0], q.Sheets[0], p.Cost, q.Cost)
+	}
+}
+
+// What no sheet is large enough for is told, and a panel that must not be turned is not, even if it then fits nowhere.
+func TestPanelsThatDoNotFit(t *testing.T) {
+	j := &SheetJob{Stock: []Sheet{{Width: 1, Height: 2, Count: 1}},
+		Panels: []Panel{{Name: "with the grain", Width: 1.8, Height: 0.9, Count: 1},
+			{Name: "any way", Width: 1.8, Height: 0.9, Count: 1, Rotate: true},
+			{Name: "too large", Width: 2.1, Height: 0.1, Count: 2, Rotate: true}}}
+	p, err := SolveSheets(context.Background(), j)
+	if err != nil {
+		t.Fatal(err)
+	}
+	checkedSheets(t, j, p)
+	if p.Missing[0] != 1 || p.Missing[1] != 0 || p.Missing[2] != 2 {
+		t.Errorf("missing %v; want the one with the grain and both too large", p.Missing)
+	}
+}
+
+// More panels never cost less, nor does a wider kerf; a larger sheet at the same price never costs more by its bound.
+func TestSheetsAreMonotone(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 9))
+	for range 60 {
+		j := &SheetJob{Stock: []Sheet{{Width: 1.22, Height: 2.44, Count: Any, Price: 30}}, Limit: 30 * time.Millisecond}
+		for range 2 + r.IntN(4) {
+			j.Panels = append(j.Panels, Panel{Width: 0.1 + r.Float64(), Height: 0.1 + 2*r.Float64(), Count: 1 + r.IntN(3), Rotate: true})
+		}
+		solve := func(edit func(x *SheetJob)) *SheetPlan {
+			x := *j
+			x.Panels = slices.Clone(j.Panels)
+			x.Stock = slices.Clone(j.Stock)
+			edit(&x)
+			p, err := SolveSheets(context.Background(), &x)
+			if err != nil {
+				t.Fatal(err)
+			}
+			return p
+		}
+		base := solve(func(*SheetJob) {})
+		if p := solve(func(x *SheetJob) { x.Panels[0].Count += 3 }); p.CostBound < base.CostBound-1e-9 || p.LeastSheets < base.LeastSheets {
+			t.Errorf("more panels: bounds %v, %d under %v, %d", p.CostBound, p.LeastSheets, base.CostBound, base.LeastSheets)
+		}
+		if p := solve(func(x *SheetJob) { x.Kerf = 0.006 }); p.CostBound < base.CostBound-1e-9 {
+			t.Errorf("a kerf: bound %v under %v", p.CostBound, base.CostBound)
+		}
+		if p := solve(func(x *SheetJob) { x.Stock[0].Width, x.Stock[0].Height = 1.5, 3 }); p.CostBound > base.CostBound+1e-9 {
+			t.Errorf("larger sheets: bound %v over %v", p.CostBound, base.CostBound)
+		}
+	}
+}

@@ -92,3 +92,90 @@ func TestSleeveAndFlashingByHand(t *testing.T) {
 		t.Errorf("%d of the four parts around the box are there", found)
 	}
 }
+
+// Letters go from A to Z, then AA; those of boxes that differ go on.
+func TestLetters(t *testing.T) {
+	for n, want := range map[int]string{0: "A", 25: "Z", 26: "AA", 27: "AB", 51: "AZ", 52: "BA", 701: "ZZ"} {
+		if got := letter(n); got != want {
+			t.Errorf("the letter of %d is %s, not %s", n, got, want)
+		}
+	}
+	h, err := design.Named("unlike-boxes")
+	if err != nil {
+		t.Fatal(err)
+	}
+	l, err := Build(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	seen := map[string]bool{}
+	for _, p := range l.Cut() {
+		if seen[p.Letter] {
+			t.Errorf("%s stands twice", p.Letter)
+		}
+		seen[p.Letter] = true
+	}
+}
+
+// A part marked out flat has its own length and width, whichever way it lies in the box.
+func TestFlatIsTheSize(t *testing.T) {
+	for name, h := range examples(t) {
+		l, err := Build(&h)
+		if err != nil {
+			t.Fatal(name, err)
+		}
+		for _, p := range l.Cut() {
+			if p.Form == Whole {
+				continue
+			}
+			w, ht := p.Flat()
+			long, wide := math.Max(p.Length, p.Width), math.Min(p.Length, p.Width)
+			if math.Abs(math.Max(w, ht)-long) > 1e-9 || math.Abs(math.Min(w, ht)-wide) > 1e-9 {
+				t.Errorf("%s: %s of %v x %v is marked out as %v x %v", name, p.Name, p.Length, p.Width, w, ht)
+			}
+		}
+	}
+}
+
+// Header boards close the box from the glazing to behind the tubes; their holes are centered on the tubes, with a web of
+// 5 mm at least to both edges of the board.
+func TestHeaderBoardsCloseTheBox(t *testing.T) {
+	for _, name := range []string{"can-columns", "downpipes", "double-pass-tubes"} {
+		h, err := design.Named(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		l, err := Build(&h)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var tubes []Place
+		for _, p := range l.Parts {
+			if p.Name == "can" || p.Name == "downpipe" {
+				tubes = p.Places
+			}
+		}
+		for _, p := range l.Parts {
+			if p.Name != "header board" {
+				continue
+			}
+			board := p.Places[0]
+			if len(p.Bores) == 0 || len(tubes) == 0 {
+				t.Fatalf("%s: %d holes, %d tubes", name, len(p.Bores), len(tubes))
+			}
+			for _, b := range p.Bores {
+				x, z := board.X+b.X, board.Z+b.Y
+				hit := false
+				for _, tube := range tubes {
+					hit = hit || math.Abs(tube.X+tube.W/2-x) < 5e-4 && math.Abs(tube.Z+tube.D/2-z) < 5e-4
+				}
+				if !hit {
+					t.Errorf("%s: the hole at %v, %v meets no tube", name, x, z)
+				}
+				if web := math.Min(b.Y, board.D-b.Y) - b.Diameter/2; web < headerWeb-1e-9 {
+					t.Errorf("%s: a web of %.1f mm", name, 1000*web)
+				}
+			}
+		}
+	}
+}
