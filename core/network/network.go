@@ -54,8 +54,8 @@ const (
 // Feed is air that enters an air node: from the node From of segment At, from
 // the inlet, or from outdoors, in kg/s.
 type Feed struct {
-	// From is the segment and At the node that the air comes from; Mass is in
-	// kg/s.
+	// From is the node, or one of the sources above, and At the segment that
+	// the air comes from; Mass is in kg/s.
 	From int
 	At   int
 	Mass float64
@@ -63,7 +63,7 @@ type Feed struct {
 
 // A Pair is heat that an air node carries between two layers besides what they
 // give to its mean: G is its conductance in W/m2K of aperture, in a segment,
-// for the layers' temperatures in C. It may be negative, see [passage.pair].
+// for the layers' temperatures in C. It may be negative.
 type Pair struct {
 	A, B int
 	G    func(segment int, ta, tb float64) float64
