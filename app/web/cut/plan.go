@@ -56,17 +56,25 @@ func routes(sv *ui.Server, g *echo.Group) {
 	g.POST("/tick", s.tick)
 }
 
-// print sends the shop drawings and templates as one PDF: on Letter paper where lengths are in inches, else on A4.
-func (sv station) print(c *echo.Context) error {
+// opened is the heater with its layout; fits is false where its parts do not fit together, or it cannot be computed.
+func (sv station) opened(c *echo.Context) (v *ui.Visit, fits bool, err error) {
 	st, err := sv.Current(c)
 	if err != nil {
-		return err
+		return nil, false, err
 	}
-	v, err := sv.Visit(c, st, "cut")
+	if v, err = sv.Visit(c, st, "cut"); err != nil {
+		return nil, false, err
+	}
+	return v, v.Heater != nil && v.Heater.Misfit == nil, nil
+}
+
+// print sends the shop drawings and templates as one PDF: on Letter paper where lengths are in inches, else on A4.
+func (sv station) print(c *echo.Context) error {
+	v, fits, err := sv.opened(c)
 	if err != nil {
 		return err
 	}
-	if v.Heater == nil || v.Heater.Misfit != nil {
+	if !fits {
 		return echo.NewHTTPError(http.StatusNotFound, "These parts do not fit together, so there is nothing to print yet.")
 	}
 	paper := drawing.A4
@@ -83,19 +91,15 @@ func (sv station) print(c *echo.Context) error {
 
 // plan computes the cutting plan.
 func (sv station) plan(c *echo.Context) error {
-	st, err := sv.Current(c)
-	if err != nil {
-		return err
-	}
-	v, err := sv.Visit(c, st, "cut")
+	v, fits, err := sv.opened(c)
 	if err != nil {
 		return err
 	}
 	view := &PlanView{}
-	if v.Heater == nil || v.Heater.Misfit != nil {
+	if !fits {
 		return c.Render(http.StatusOK, "cut-plan", view)
 	}
-	cut, err := sv.Store.CutPieces(v.Ctx(), st.Heater)
+	cut, err := sv.Store.CutPieces(v.Ctx(), v.State.Heater)
 	if err != nil {
 		return err
 	}

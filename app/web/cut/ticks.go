@@ -65,16 +65,12 @@ func remaining(parts []layout.Part, cut []store.CutPiece) []layout.Part {
 // tick marks one more piece of a part as cut, or one less; with a size, it forgets the pieces of that size. The answer is the
 // part's own marks and the plan of what is left, so that the page stays where it is.
 func (sv station) tick(c *echo.Context) error {
-	st, err := sv.Current(c)
+	v, fits, err := sv.opened(c)
 	if err != nil {
 		return err
 	}
-	name, ctx := c.FormValue("part"), c.Request().Context()
-	v, err := sv.Visit(c, st, "cut")
-	if err != nil {
-		return err
-	}
-	if v.Heater == nil || v.Heater.Misfit != nil {
+	st, name, ctx := v.State, c.FormValue("part"), c.Request().Context()
+	if !fits {
 		return sv.Answer(c, st, "These parts do not fit together, so nothing can be marked as cut yet.")
 	}
 	parts := v.Heater.Layout.Cut()
