@@ -201,7 +201,9 @@ func TestPDFTemplateIsTrueToScale(t *testing.T) {
 		if err := exec.Command("pdftoppm", "-gray", "-r", "254", "-f", n, "-l", n, "-singlefile", file, picture).Run(); err != nil {
 			t.Fatal(err)
 		}
-		if got := longestLine(t, picture+".pgm") / 10; math.Abs(got-x.long) > 0.3 {
+		got := longestLine(t, picture+".pgm") / 10
+		t.Logf("%s: the ruler measures %.2f mm", x.paper, got)
+		if math.Abs(got-x.long) > 0.3 {
 			t.Errorf("%s: the ruler measures %.2f mm, not %v", x.paper, got, x.long)
 		}
 	}

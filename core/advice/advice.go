@@ -39,7 +39,7 @@ type box struct {
 	// may says what a remedy may change, by field path; nil allows everything.
 	may func(path string) bool
 	// guards are what would keep too much heat out, once they were looked for:
-	// the search costs some twenty balances and serves every finding of heat.
+	// the search costs many balances and serves every finding of heat.
 	guards  []Alternative
 	guarded sync.Once
 	// wrong are the ids of the box's dangers and faults.

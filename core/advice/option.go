@@ -46,8 +46,8 @@ func best(e *box, least float64, options []option) (option, collector.Result, bo
 			better = append(better, tried{x, y})
 		}
 	}
-	// The cheap runs sort the options; the whole judgment, which costs fifty
-	// times as much, is asked of the best first and mostly of that one alone.
+	// The cheap runs sort the options; the whole judgment, which costs several
+	// runs, is asked of the best first and mostly of that one alone.
 	slices.SortStableFunc(better, func(a, b tried) int { return cmp.Compare(worth(&b.r), worth(&a.r)) })
 	for _, x := range better {
 		if e.allows("", x.changes...) {

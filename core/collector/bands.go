@@ -185,7 +185,7 @@ const oneSided = 1.645
 // worst noon. What its materials may be hotter than likely is, where the two
 // have the same layers and the same guard, taken from the other evaluation, see
 // [Nearly]; else it is computed.
-// It is some fifty times cheaper than [Evaluate]: the margins, which take one
+// It is much cheaper than [Evaluate]: the margins, which take one
 // run for each uncertain input, are those of the box that it is like.
 func Like(h *design.Heater, c Conditions, of *Evaluation) (Evaluation, error) {
 	e, d, err := likely(h, c, of)

@@ -38,9 +38,8 @@ type full struct {
 
 // Full takes a heater through days of a year, from one to before another, by its
 // whole network in steps of a minute, and the space in quarters.
-// from and to are days of the series, counted from 0. It takes some thousand
-// times as long
-// as the fast year, and is a check of it.
+// from and to are days of the series, counted from 0. It takes far longer than
+// the fast year, and is a check of it.
 func Full(h *design.Heater, s *climate.Series, from, to int) (*Result, error) {
 	sp, err := space.New(h)
 	if err != nil {

@@ -113,7 +113,7 @@ func (l *Laid) Series(h *design.Heater) *climate.Series {
 }
 
 // Forget gives the memory of the layouts back.
-// A search of hundreds of variants would keep a megabyte for each.
+// A search of hundreds of variants would keep a layout for each glass.
 func (l *Laid) Forget() {
 	l.lock.Lock()
 	defer l.lock.Unlock()

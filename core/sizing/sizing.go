@@ -565,7 +565,7 @@ func (x *search) all(ps [][]int) error {
 
 // hopeless says whether a box gives so much less than the best so far on the
 // clear winter noon that its year need not be run.
-// It solves the clear winter noon, which takes a hundredth of the time of a
+// It solves the clear winter noon, which takes a small part of the time of a
 // year.
 func (x *search) hopeless(c *Candidate) bool {
 	noon := func(h *design.Heater) float64 {
