@@ -128,14 +128,23 @@ func Visit(t testing.TB, url string, width, height int) *rod.Page {
 	p.MustSetViewport(width, height, 1, width < 500)
 	var mu sync.Mutex
 	var complaints []string
+	left := 0 // requests that the browser ended because their page was left
 	go p.EachEvent(func(e *proto.RuntimeConsoleAPICalled) {
 		if e.Type == proto.RuntimeConsoleAPICalledTypeError || e.Type == proto.RuntimeConsoleAPICalledTypeWarning {
 			mu.Lock()
+			said := ""
 			for _, a := range e.Args {
-				complaints = append(complaints, a.Value.String()+" "+a.Description)
+				said += a.Value.String() + " " + a.Description + " "
 			}
+			complaints = append(complaints, said)
 			mu.Unlock()
 		}
+	}, func(e *proto.NetworkLoadingFailed) {
+		mu.Lock()
+		if e.Canceled {
+			left++
+		}
+		mu.Unlock()
 	}, func(e *proto.RuntimeExceptionThrown) {
 		mu.Lock()
 		complaints = append(complaints, e.ExceptionDetails.Text)
@@ -148,12 +157,17 @@ func Visit(t testing.TB, url string, width, height int) *rod.Page {
 		}
 	})()
 	_ = proto.LogEnable{}.Call(p)
+	_ = proto.NetworkEnable{}.Call(p)
 	p.MustNavigate(url).MustWaitLoad()
 	t.Cleanup(func() {
 		mu.Lock()
 		for _, c := range complaints {
 			if _, away := MayBeAway.Load(p); away { // it was taken off the network
 				break
+			}
+			if left > 0 && strings.Contains(c, "htmx:error") && strings.Contains(c, "Failed to fetch") {
+				left--
+				continue
 			}
 			if !strings.Contains(c, "status of 4") { // refusals are asked for
 				t.Errorf("the browser complains: %s", c)
