@@ -101,17 +101,18 @@ func (f *Field) checkNumber(x float64, sys units.System) *Problem {
 		}
 		return units.Format(f.Kind, v, sys)
 	}
-	span := "enter " + show(f.Min) + " to " + show(f.Max)
+	// Most values are right: the bounds are put in words only where one is not.
+	span := func() string { return "enter " + show(f.Min) + " to " + show(f.Max) }
 	const eps = 1e-9
 	switch {
 	case !finite(x):
-		return &Problem{f.Path, "it is not a number", span}
+		return &Problem{f.Path, "it is not a number", span()}
 	case f.Whole && x != math.Trunc(x):
-		return &Problem{f.Path, show(x) + " is not a whole number", strings.Replace(span, "enter", "enter a whole number,", 1)}
+		return &Problem{f.Path, show(x) + " is not a whole number", strings.Replace(span(), "enter", "enter a whole number,", 1)}
 	case x < f.Min-eps:
-		return &Problem{f.Path, show(x) + " is too low", span}
+		return &Problem{f.Path, show(x) + " is too low", span()}
 	case x > f.Max+eps:
-		return &Problem{f.Path, show(x) + " is too high", span}
+		return &Problem{f.Path, show(x) + " is too high", span()}
 	}
 	return nil
 }
