@@ -3,6 +3,7 @@ package advice
 import (
 	"slices"
 	"sync"
+	"sync/atomic"
 
 	"gladember/core/collector"
 	"gladember/core/design"
@@ -236,11 +237,11 @@ func Evaluate(e *collector.Evaluation) []Finding {
 	judges := slices.Concat(grave, slight)
 	found := make([][]Finding, len(judges))
 	var wg sync.WaitGroup
-	// Each judge works by itself, so every second one goes to a core of its
-	// own.
-	for part := range 2 {
+	// Each judge works by itself. Two workers take the next one that is left: the judges differ in what they rerun.
+	var next atomic.Int32
+	for range 2 {
 		wg.Go(func() {
-			for i := part; i < len(judges); i += 2 {
+			for i := int(next.Add(1)) - 1; i < len(judges); i = int(next.Add(1)) - 1 {
 				found[i] = judges[i](b)
 			}
 		})

@@ -133,6 +133,10 @@ func moreAir(e *box) []Finding {
 	if run.Conditions.Flow > 0 || run.Warms() <= 0 || !e.Heater.Fanned() || !e.looking {
 		return nil
 	}
+	rise := run.Outlet - run.Conditions.Inlet
+	if rise < 15 {
+		return nil
+	}
 	type option struct {
 		change design.Change
 		text   func(r collector.Result) Text
@@ -170,8 +174,7 @@ func moreAir(e *box) []Finding {
 			best, bestWorth, bestRun = i, more, r
 		}
 	}
-	rise := run.Outlet - run.Conditions.Inlet
-	if best < 0 || bestRun.Warms() < 1.03*run.Warms() || rise < 15 {
+	if best < 0 || bestRun.Warms() < 1.03*run.Warms() {
 		return nil
 	}
 	f := Finding{ID: "more-air", Severity: Loss, Topic: Construction, Title: "Airflow is too low",
