@@ -5,6 +5,7 @@ import (
 	"html/template"
 	"math"
 	"strings"
+	"unicode/utf8"
 
 	"gladember/core/collector"
 	"gladember/core/units"
@@ -82,6 +83,42 @@ func AirRoute(ps []collector.Piece, fanAtHot, natural bool, width float64, u uni
 	return s.close()
 }
 
+// besideCurves finds where the middle of a line of text stands, px, wide by 14 px, as near to a point as it
+// may without touching a curve, the edge at the right or the axis below.
+func besideCurves(c collector.Curve, X, Y func(float64) float64, px, py, wide, edge, axis float64) (x, y float64) {
+	const high, room = 14.0, 5.0
+	clear := func(x, y float64) bool { // y is the base of the text
+		x0, x1, y0, y1 := x-wide/2-room, x+wide/2+room, y-high-room, y+room
+		if x0 < X(0) || x1 > edge || y1 > axis || y0 < 14 {
+			return false
+		}
+		for i := 1; i < len(c.Flow); i++ {
+			for _, ps := range [][]float64{c.Fan, c.System, c.Wide} {
+				for f := 0.0; f <= 1; f += 0.125 {
+					cx, cy := X(c.Flow[i-1]+f*(c.Flow[i]-c.Flow[i-1])), Y(ps[i-1]+f*(ps[i]-ps[i-1]))
+					if cx > x0 && cx < x1 && cy > y0 && cy < y1 {
+						return false
+					}
+				}
+			}
+		}
+		return math.Abs(px-x) > wide/2+8 || py < y-high-8 || py > y+8
+	}
+	x, y = px, py
+	for far := 10.0; far < 400; far += 6 {
+		for turn := range 24 {
+			a := 2 * math.Pi * float64(turn) / 24
+			if nx, ny := px+(far+wide/2)*math.Cos(a), py+5+far*math.Sin(a); clear(nx, ny) {
+				return nx, ny
+			}
+			if nx, ny := px+far*math.Cos(a), py+5+far*math.Sin(a); clear(nx, ny) {
+				return nx, ny
+			}
+		}
+	}
+	return x, y
+}
+
 // FanCurves draws fan and system against flow with the point where they meet, its
 // band, and the system with dearer fittings dotted.
 func FanCurves(c collector.Curve, flow collector.Band, at, pressure, rho, width float64, u units.System) template.HTML {
@@ -130,11 +167,17 @@ func FanCurves(c collector.Curve, flow collector.Band, at, pressure, rho, width 
 	}
 	s.text("small", "end", left-6, top-2, u.Unit(units.Pressure))
 	s.circle("mark", X(at), Y(pressure), 5)
-	anchor, tx := "start", X(at)+9
-	if X(at) > width-170 {
-		anchor, tx = "end", X(at)-9
+	name := units.Format(units.Flow, at, u) + " at " + units.Format(units.Pressure, pressure, u)
+	wide := 7.6 * float64(utf8.RuneCountInString(name))
+	tx, ty := besideCurves(c, X, Y, X(at), Y(pressure), wide, width-right, height-bottom-6)
+	// A leader from the point to the nearest edge of the text, where they stand apart.
+	ex := math.Max(tx-wide/2-3, math.Min(tx+wide/2+3, X(at)))
+	ey := math.Max(ty-13, math.Min(ty+4, Y(pressure)))
+	if math.Hypot(ex-X(at), ey-Y(pressure)) > 16 {
+		s.line("leader", X(at), Y(pressure), ex, ey)
 	}
-	s.text("label", anchor, tx, Y(pressure)-8, units.Format(units.Flow, at, u)+" at "+units.Format(units.Pressure, pressure, u))
-	s.text("soft", "start", X(most*0.62)+6, Y(c.Fan[len(c.Fan)*62/100])-6, "fan")
+	s.text("label", "middle", tx, ty, name)
+	i := len(c.Fan) / 8 // before the system has climbed to it
+	s.text("soft", "start", X(c.Flow[i]), Y(c.Fan[i])+18, "fan")
 	return s.close()
 }

@@ -148,6 +148,9 @@ func (sc *Scene) places(group layout.Group, draw func(p layout.Part, pl layout.P
 // FrontWidth is the width in which the front is drawn where it is the main thing, pixels.
 const FrontWidth = 320.0
 
+// roomForNames is the least width of a front view whose ports are named, px.
+const roomForNames = 260.0
+
 // Front draws the box as the sun sees it, to scale and dimensioned, so many pixels wide: texts keep their size in a
 // smaller drawing.
 func (sc *Scene) Front(w float64) template.HTML {
@@ -211,7 +214,7 @@ func (sc *Scene) Front(w float64) template.HTML {
 			s.line("cross", hx-hr-4, hy, hx+hr+4, hy)
 			s.line("cross", hx, hy-hr-4, hx, hy+hr+4)
 		})
-		if named[hole.Name] { // one name serves a row of holes
+		if named[hole.Name] || w < roomForNames { // one name serves a row of holes
 			continue
 		}
 		named[hole.Name] = true

@@ -83,7 +83,7 @@ func SunTracks(h *design.Heater, width float64, u units.System) template.HTML {
 	v.unseen()
 	v.s.line("axis", v.left, v.y(0), width-v.right, v.y(0))
 	if bx := v.x(h.Place.Bearing); bx > v.left && bx < width-v.right {
-		v.s.line("facing", bx, v.y(0)+24, bx, v.y(0)-16)
+		v.s.line("facing", bx, v.y(0)+6, bx, v.y(0)-22)
 		v.s.text("label", "middle", bx, v.y(0)+36, "faces "+units.Format(units.Angle, h.Place.Bearing, u))
 	}
 	return v.s.close()
@@ -154,7 +154,7 @@ func (v *skyView) track(i int) {
 	if i == 0 { // the shortest day's name goes under its path
 		y = v.y(best[1]) + 15
 	}
-	v.s.text("sun-text small", "middle", v.x(best[0]), y, label)
+	v.s.text("sun-text small haloed", "middle", v.x(best[0]), y, label)
 }
 
 // clock joins the paths hour by hour.
@@ -174,7 +174,7 @@ func (v *skyView) clock() {
 			if at > v.y(0)-3 { // the compass stands there
 				at = ps[0][1] - 5
 			}
-			v.s.text("sun-text small", "middle", ps[0][0], at, fmt.Sprint(hr))
+			v.s.text("sun-text small haloed", "middle", ps[0][0], at, fmt.Sprint(hr))
 		}
 	}
 }

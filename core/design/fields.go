@@ -25,6 +25,8 @@ type Field struct {
 	Min, Max float64
 	// Whole is set for a count, Text for free text, and Bool for yes or no.
 	Whole bool
+	// Money is set for a sum, in the currency of the document.
+	Money bool
 	Text  bool // free text
 	Bool  bool
 	// Rows is set for a table, a line a row.
@@ -402,15 +404,15 @@ var Fields = []*Field{
 	{Path: "room.bills", Label: "Fuel bills", Rows: &Rows{readBills, writeBills, "January 142"},
 		When:  func(h *Heater) bool { return h.Room.Heater != "none" },
 		Since: 3, Help: "On each line a month and the units of fuel used; five months or more show what the space loses."},
-	{Path: "money.resale", Label: "Resale value of salvaged parts", Kind: units.Number, Min: 0, Max: 100000, Default: constant(0.0),
+	{Path: "money.resale", Label: "Resale value of salvaged parts", Kind: units.Number, Money: true, Min: 0, Max: 100000, Default: constant(0.0),
 		Since: 3, Help: "What the salvaged parts could have been sold for."},
-	{Path: "money.fuel_price", Label: "Fuel price per unit", Kind: units.Number, Min: 0, Max: 1000, Since: 3,
+	{Path: "money.fuel_price", Label: "Fuel price per unit", Kind: units.Number, Money: true, Min: 0, Max: 1000, Since: 3,
 		Help: "Price of a unit of the present heating: kWh, m3, liter or kg.",
 		Default: func(h *Heater) any {
 			f, _ := catalog.FindFuel(h.Room.Heater)
 			return f.Price
 		}},
-	{Path: "money.electricity", Label: "Electricity price per kWh", Kind: units.Number, Min: 0, Max: 10, Default: constant(0.20),
+	{Path: "money.electricity", Label: "Electricity price per kWh", Kind: units.Number, Money: true, Min: 0, Max: 10, Default: constant(0.20),
 		Since: 3, Help: "For the fan, and for comparison with solar electric panels."},
 	{Path: "money.interest", Label: "Interest rate", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.03), Since: 3,
 		Help: "What the money would earn elsewhere, a year."},
@@ -790,7 +792,7 @@ var Fields = []*Field{
 			return h.Absorber.Family == DoublePassTubes || h.Absorber.Pipes == nil || h.Absorber.Pipes.Join != "series"
 		}), Since: 2, Help: "Inside height of the chambers that feed and collect the pipes."},
 
-	{Path: "money.spent", Label: "Money spent on the box", Kind: units.Number, Min: 0, Max: 100000, Since: 3,
+	{Path: "money.spent", Label: "Money spent on the box", Kind: units.Number, Money: true, Min: 0, Max: 100000, Since: 3,
 		Help: "What was bought for it; materials on hand cost nothing.",
 		// About 40 a square meter and a fan. Common practice, no source.
 		Default: func(h *Heater) any {

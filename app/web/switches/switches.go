@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"html/template"
+	"math"
 	"net/http"
 	"time"
 
@@ -43,6 +44,7 @@ type View struct {
 	Logged          []SkyLink
 	Playing         ui.Chart
 	Last            int // the last minute that the time bar reaches
+	Clock           []ClockMark
 	DataURL         string
 	CurveURL        string
 	MonthsURL       string
@@ -146,6 +148,12 @@ func open(v *ui.Visit) error {
 	return nil
 }
 
+// ClockMark is an hour on the time bar, at a part of its length in percent; every third has its time.
+type ClockMark struct {
+	X    float64
+	Time string
+}
+
 // play is the day as it is drawn and dragged.
 func (view *View) play(v *ui.Visit, d *service.Day, sky string) {
 	h, f := v.Doc(), v.F
@@ -163,6 +171,13 @@ func (view *View) play(v *ui.Visit, d *service.Day, sky string) {
 	}
 	view.Hours.Unit = u.Unit(units.Temperature)
 	for i, s := range d.Samples {
+		if at := s.At.In(d.Noon.Location()); at.Minute() == 0 && i > 0 && i < view.Last {
+			mark := ClockMark{X: math.Round(1000*float64(i)/float64(view.Last)) / 10}
+			if at.Hour()%3 == 0 {
+				mark.Time = at.Format("15:04")
+			}
+			view.Clock = append(view.Clock, mark)
+		}
 		if i%60 == 0 { // a sample a minute
 			view.Hours.Rows = append(view.Hours.Rows, ui.HourRow{
 				Time: s.At.In(d.Noon.Location()).Format("15:04"), Inlet: units.Figure(units.Temperature, s.Inlet, u),

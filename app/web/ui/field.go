@@ -107,6 +107,9 @@ func (f *Frame) field(x *design.Field) FieldView {
 		ID: FieldID(x.Path), Path: x.Path, Label: x.Label, Help: helpOf(x), Ours: !theirs,
 		Vals: f.Vals(x.Path, nil), Back: f.Vals(x.Path, map[string]string{"ours": "1"}),
 	}
+	if x.Money && f.Currency != "" {
+		fv.Label += ", " + f.Currency
+	}
 	if w, ok := advice.Explained(x.Path); ok {
 		fv.Glossary = "/glossary#" + w.ID()
 	}

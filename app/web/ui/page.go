@@ -19,8 +19,11 @@ type Page struct {
 	Units units.System
 	CSRF  string
 	Here  string // path to come back to
-	// Currency is the sign that sums of money carry; empty where none was set.
+	// Currency is the sign that sums of money carry; empty where none was set
+	// and the country is not known.
 	Currency string
+	// chosen says that the person chose the currency, or chose none.
+	chosen bool
 }
 
 // Names of the cookies that keep a person's settings in a browser.
@@ -43,6 +46,7 @@ func PageOf(c *echo.Context, title string) Page {
 	}
 	if k, err := c.Cookie(currencyCookie); err == nil {
 		p.Currency, _ = url.QueryUnescape(k.Value)
+		p.chosen = true
 	}
 	if k, err := c.Cookie(themeCookie); err == nil && (k.Value == "light" || k.Value == "dark") {
 		p.Theme = k.Value

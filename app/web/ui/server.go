@@ -10,15 +10,18 @@ import (
 	"context"
 	"embed"
 	"log/slog"
+	"math"
 	"net/http"
 	"net/url"
 	"strconv"
 	"strings"
+	"sync"
 
 	"github.com/labstack/echo/v5"
 
 	"gladember/app/service"
 	"gladember/app/store"
+	"gladember/app/towns"
 	"gladember/core/design"
 )
 
@@ -34,6 +37,8 @@ type Server struct {
 	WeatherStation string // address of a weather station to ask; empty: there is none
 	Logger         *slog.Logger
 	Stations       []*Station // in the order of the work
+
+	currencies sync.Map // signs of money by tenths of a degree
 }
 
 // Station looks a station up; nil where there is none of that key.
@@ -140,8 +145,28 @@ func (v *Visit) Doc() *design.Heater { return &v.State.Document }
 // Begin puts together what a visit knows before anything is computed.
 func (sv *Server) Begin(c *echo.Context, st store.State, key string) *Visit {
 	v := &Visit{Server: sv, C: c, State: st, Station: sv.Station(key)}
-	v.F = newFrame(PageOf(c, st.Document.Name), v)
+	p := PageOf(c, st.Document.Name)
+	if !p.chosen {
+		p.Currency = sv.currency(st.Document.Place.Latitude, st.Document.Place.Longitude)
+	}
+	v.F = newFrame(p, v)
 	return v
+}
+
+// currency is the sign of the money of the country around a place, latitude and longitude in degrees. The
+// nearest town of all is looked for once for every tenth of a degree.
+func (sv *Server) currency(lat, lon float64) string {
+	at := [2]int{int(math.Round(lat * 10)), int(math.Round(lon * 10))}
+	if sign, ok := sv.currencies.Load(at); ok {
+		return sign.(string)
+	}
+	g, err := towns.Load()
+	if err != nil {
+		return ""
+	}
+	sign := g.Near(lat, lon).Currency()
+	sv.currencies.Store(at, sign)
+	return sign
 }
 
 // Visit computes a heater and puts together what every page of it shows.

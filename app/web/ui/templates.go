@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"html/template"
 	"io/fs"
+	"regexp"
 
 	"gladember/app/drawing"
 )
@@ -20,6 +21,7 @@ func Parse(asset func(string) (string, error), all ...fs.FS) (*template.Template
 		"asset": asset,
 		"defs":  drawing.Defs,
 		"pair":  func(a, b any) Pair { return Pair{a, b} },
+		"tied":  tied,
 		"part": func(name string, data any) (template.HTML, error) {
 			x := t.Lookup(name)
 			if x == nil {
@@ -38,4 +40,12 @@ func Parse(asset func(string) (string, error), all ...fs.FS) (*template.Template
 		}
 	}
 	return t, nil
+}
+
+// figureUnit is a figure with the unit that follows it.
+var figureUnit = regexp.MustCompile(`(\d) (°C|°F|K|%|W|kWh|BTU|m²|m³/h|cfm|mm|cm|m|in|ft|Pa|L|h)\b|(\d) (%)`)
+
+// tied keeps a unit on the line of its figure, where a text may break anywhere.
+func tied(text string) string {
+	return figureUnit.ReplaceAllString(text, "$1$3\u00a0$2$4")
 }

@@ -222,7 +222,8 @@ func (h *Hand) See(selector, want string) string {
 	var text string
 	for range 100 {
 		if els, _ := h.p.Elements(selector); len(els) > 0 {
-			if text, _ = els[0].Text(); strings.Contains(text, want) {
+			text, _ = els[0].Text()
+			if text = strings.ReplaceAll(text, "\u00a0", " "); strings.Contains(text, want) {
 				return text
 			}
 		}
