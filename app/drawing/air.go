@@ -84,8 +84,8 @@ func AirRoute(ps []collector.Piece, fanAtHot, natural bool, width float64, u uni
 }
 
 // besideCurves finds where the middle of a line of text stands, px, wide by 14 px, as near to a point as it
-// may without touching a curve, the edge at the right or the axis below.
-func besideCurves(c collector.Curve, X, Y func(float64) float64, px, py, wide, edge, axis float64) (x, y float64) {
+// may without touching a curve, the edge at the right or the axis below, and whether there is such a place.
+func besideCurves(c collector.Curve, X, Y func(float64) float64, px, py, wide, edge, axis float64) (x, y float64, ok bool) {
 	const high, room = 14.0, 5.0
 	clear := func(x, y float64) bool { // y is the base of the text
 		x0, x1, y0, y1 := x-wide/2-room, x+wide/2+room, y-high-room, y+room
@@ -104,19 +104,18 @@ func besideCurves(c collector.Curve, X, Y func(float64) float64, px, py, wide, e
 		}
 		return math.Abs(px-x) > wide/2+8 || py < y-high-8 || py > y+8
 	}
-	x, y = px, py
 	for far := 10.0; far < 400; far += 6 {
 		for turn := range 24 {
 			a := 2 * math.Pi * float64(turn) / 24
 			if nx, ny := px+(far+wide/2)*math.Cos(a), py+5+far*math.Sin(a); clear(nx, ny) {
-				return nx, ny
+				return nx, ny, true
 			}
 			if nx, ny := px+far*math.Cos(a), py+5+far*math.Sin(a); clear(nx, ny) {
-				return nx, ny
+				return nx, ny, true
 			}
 		}
 	}
-	return x, y
+	return 0, 0, false
 }
 
 // FanCurves draws fan and system against flow with the point where they meet, its
@@ -169,12 +168,17 @@ func FanCurves(c collector.Curve, flow collector.Band, at, pressure, rho, width 
 	s.circle("mark", X(at), Y(pressure), 5)
 	name := units.Format(units.Flow, at, u) + " at " + units.Format(units.Pressure, pressure, u)
 	wide := 7.6 * float64(utf8.RuneCountInString(name))
-	tx, ty := besideCurves(c, X, Y, X(at), Y(pressure), wide, width-right, height-bottom-6)
-	// A leader from the point to the nearest edge of the text, where they stand apart.
-	ex := math.Max(tx-wide/2-3, math.Min(tx+wide/2+3, X(at)))
-	ey := math.Max(ty-13, math.Min(ty+4, Y(pressure)))
-	if math.Hypot(ex-X(at), ey-Y(pressure)) > 16 {
-		s.line("leader", X(at), Y(pressure), ex, ey)
+	tx, ty, ok := besideCurves(c, X, Y, X(at), Y(pressure), wide, width-right, height-bottom-6)
+	if ok {
+		// A leader from the point to the nearest edge of the text, where they stand apart.
+		ex := math.Max(tx-wide/2-3, math.Min(tx+wide/2+3, X(at)))
+		ey := math.Max(ty-13, math.Min(ty+4, Y(pressure)))
+		if math.Hypot(ex-X(at), ey-Y(pressure)) > 16 {
+			s.line("leader", X(at), Y(pressure), ex, ey)
+		}
+	} else { // below the axis, behind a mark like the point's
+		tx, ty = left+14+wide/2, height-bottom+33
+		s.circle("mark", left+4, ty-4, 4)
 	}
 	s.text("label", "middle", tx, ty, name)
 	i := len(c.Fan) / 8 // before the system has climbed to it

@@ -5,7 +5,9 @@ import (
 	"math"
 	"strings"
 	"testing"
+	"unicode/utf8"
 
+	"gladember/core/catalog"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/layout"
@@ -113,6 +115,44 @@ func TestFanCurvesMeetAtTheMark(t *testing.T) {
 	band := with(es, "flow-band")[0]
 	if lo := band.num(t, "x"); mx < lo || mx > lo+band.num(t, "width") {
 		t.Error("the mark lies outside its band")
+	}
+}
+
+// The name of the operating point touches neither curve, whatever the fan, on paper of either width.
+func TestOperatingPointIsNamedClearOfCurves(t *testing.T) {
+	for _, name := range []string{"screen-box", "can-columns", "downpipes-in-series", "back-pass-plate"} {
+		for _, fan := range catalog.Fans() {
+			for _, width := range []float64{330, 700} {
+				sc := scene(t, name, units.System{})
+				h, err := design.Apply(*sc.Heater, units.System{}, design.Change{Path: "air.fan", Value: fan.ID})
+				if err != nil {
+					continue
+				}
+				d, err := collector.Describe(&h)
+				if err != nil {
+					t.Fatal(err)
+				}
+				r, err := d.Rate(sc.Eval.Running.Conditions, collector.Tuning{}, nil)
+				if err != nil || !h.Fanned() || r.FanFlow <= 0 {
+					continue
+				}
+				c := d.Curves(&r, 60)
+				es := parse(t, FanCurves(c, sc.Eval.Flow, r.FanFlow, r.PressureDrop, r.Mass/r.FanFlow, width, units.System{}))
+				label := with(es, "label")[0]
+				x, y, wide := label.num(t, "x"), label.num(t, "y"), 7.6*float64(utf8.RuneCountInString(label.text))
+				for _, class := range []string{"curve", "curve fan-line", "curve dotted"} {
+					for _, at := range strings.FieldsFunc(with(es, class)[0].attr["d"], func(r rune) bool { return r == 'M' || r == 'L' }) {
+						var cx, cy float64
+						if _, err := fmt.Sscanf(at, "%f %f", &cx, &cy); err != nil {
+							t.Fatal(err)
+						}
+						if math.Abs(cx-x) < wide/2 && cy > y-14 && cy < y+4 {
+							t.Errorf("%s, %s, %g px: %s runs through %q at %.0f, %.0f", name, fan.ID, width, class, label.text, cx, cy)
+						}
+					}
+				}
+			}
+		}
 	}
 }
 
