@@ -47,6 +47,9 @@ type passage struct {
 	fluctuate float64
 	// down says that the air goes down in it.
 	down bool
+	// fold is 1 where the air goes up in its first half and down in its second, -1
+	// where it goes down first, and 0 else.
+	fold float64
 	// walls are what it sweeps: in front and behind.
 	walls [2]wall
 }
@@ -219,6 +222,10 @@ func route(groups [][]passage, elements []airflow.Element, f Flow) AirNet {
 				at, from, step := s, s-1, 1/float64(n)
 				if p.down {
 					at, from, step = n-1-s, n-s, -1/float64(n)
+				}
+				if p.fold != 0 {
+					// Half the segments climb the whole box, the others come down it; a middle one does both.
+					step = p.fold * 2 / float64(n) * float64(min(1, max(-1, n-1-2*s)))
 				}
 				var fs []network.Feed
 				leakIn, leakOut := inHere, outHere

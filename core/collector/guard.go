@@ -60,6 +60,7 @@ func (d *Description) protect(h *design.Heater) error {
 
 	x := h.Clone()
 	x.Guard, x.Array = design.Guard{Kind: "none"}, design.Array{Boxes: 1}
+	x.Air.PortFace, x.Air.PortPlaces = "back", "opposite"
 	x.Air.Ports, x.Air.Diameter = 1, math.Sqrt(4*g.Area/math.Pi) // the turn from the vent, as of a round hole of its area
 	v, err := Describe(&x)
 	if err != nil {
@@ -95,8 +96,8 @@ func (d *Description) alongCover() {
 		fittings: lossInto, walls: [2]wall{{layer: -1, surface: 1}, {layer: 0, surface: 1}}}
 	p := d.Passages
 	p.Elements, p.Air = routed([][]passage{{front}})
-	p.Spread, p.Remembers, p.Header, p.Evenness = nil, false, nil, nil
-	d.Passages, d.anew = p, nil
+	p.Spread, p.Remembers, p.Header, p.Evenness, p.Strips = nil, false, nil, nil, nil
+	d.Passages, d.anew, d.row = p, nil, nil
 }
 
 // FanOff returns the box with its fan standing still: as [Description.Still],

@@ -123,6 +123,9 @@ type Passages struct {
 	Remembers bool
 	// Ports are the depths of the spaces that inlet and outlet open into, m.
 	Ports [2]float64
+	// Strips shares the air among equal strips side by side across the box, m kg/s
+	// of it at t C and p Pa, as parts of the whole; nil where it spreads evenly.
+	Strips func(m, t, p float64) []float64
 	// Header shares the air among parallel tubes; nil without.
 	Header *airflow.Header
 	// Evenness is the least over the mean flow; nil where it means nothing.
@@ -379,7 +382,13 @@ func Describe(h *design.Heater) (Description, error) {
 			return d, err
 		}
 	}
-	return d, d.protect(h)
+	if err := d.protect(h); err != nil {
+		return d, err
+	}
+	if d.Passages.Strips != nil && d.Boxes < 2 {
+		d = d.inStrips()
+	}
+	return d, nil
 }
 
 // describe is [Describe] without a guard, and of a row with all boxes alike and
@@ -703,6 +712,9 @@ const lossCurtain = 1.0
 // curtained adds what it costs the air to spread from a port into a shallow
 // space, and to gather from one.
 func (p Passages) curtained(h *design.Heater) Passages {
+	if h.Air.PortFace == "side" || h.Air.PortFace == "end" {
+		return p // the air enters along the space
+	}
 	rim := math.Pi * h.PortBore() * float64(max(1, h.Air.Ports))
 	for _, depth := range p.Ports {
 		if depth > 0 && rim > 0 {

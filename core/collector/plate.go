@@ -23,6 +23,7 @@ func (k *maker) plate() (Passages, error) {
 	case design.FrontPassPlate:
 		// The plate lies on the foam: a millimeter of air in between.
 		layers[1].Gap = 0.001
+		front = k.folded(front, h.Box.Gap)
 		groups = [][]passage{{front}}
 	case design.DoublePassPlate:
 		behind.down = true
@@ -38,9 +39,13 @@ func (k *maker) plate() (Passages, error) {
 			behind.area, behind.dh, behind.length = a.Channel*side, 2*a.Channel*side/(a.Channel+side), k.w*passes
 			behind.fittings += lossTurn * float64(a.Baffles)
 		}
+		behind = k.folded(behind, a.Channel)
 		groups = [][]passage{{behind}}
 	}
 	out := k.made(layers, groups, nil)
+	if h.OneAbove() {
+		k.onOneSide(&out, groups[0][0])
+	}
 	switch h.Absorber.Family {
 	case design.FrontPassPlate:
 		out.Ports = [2]float64{h.Box.Gap, h.Box.Gap}

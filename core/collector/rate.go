@@ -444,7 +444,7 @@ func (d *Description) system(t Tuning) airflow.System {
 	}
 	box := d.Passages.Elements
 	if d.row != nil {
-		box = []airflow.Element{&nearby{of: box[0]}}
+		box = []airflow.Element{&nearby{of: inTurn(box)}}
 	}
 	return airflow.System{Cold: move(d.Cold), Box: move(box), Hot: move(d.Hot), FanAtHot: d.FanAtHot}
 }
@@ -990,7 +990,7 @@ func (r *Result) fill(p *pass, st *network.State, net AirNet) {
 	case d.Passages.Evenness != nil && r.Mass > 0:
 		r.Evenness = d.Passages.Evenness(r.Mass/d.sideBySide(), (c.Inlet+r.Outlet)/2, c.pressure())
 	}
-	if d.row != nil {
+	if d.row != nil && d.row.strips == nil {
 		r.Branches = d.row.branches(d, r, n, st, net)
 	}
 }
@@ -1019,7 +1019,7 @@ func (d *Description) outdoors(ua, mass, cp, t, ambient float64) float64 {
 
 // sideBySide is the number of boxes between which the air is shared out.
 func (d *Description) sideBySide() float64 {
-	if d.row != nil {
+	if d.row != nil && d.row.strips == nil {
 		return float64(len(d.row.manifold.Order))
 	}
 	if d.Series {

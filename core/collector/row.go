@@ -24,6 +24,9 @@ type row struct {
 	manifold airflow.Manifold
 	// share is each branch's part of the area.
 	share []float64
+	// strips, if not nil, says that this is no row but one box, whose air does not
+	// spread evenly over its width; see [Passages].
+	strips func(m, t, p float64) []float64
 }
 
 // Branch is one way through a row.
@@ -135,9 +138,43 @@ func (r *row) passages(h *design.Heater, kinds []*Description) Passages {
 		r.manifold.Extra = m.Extra
 	}
 	p.Elements = []airflow.Element{m}
+	r.shareOut(&p, kinds, func(f Flow) []float64 {
+		flows, _ := m.Split(f.Mass, f.Mean, f.P)
+		return flows
+	})
+	return p
+}
+
+// inStrips turns a box whose air does not spread evenly over its width into two
+// parts of it, as the branches of a row are taken: one with more air than the
+// mean and one with less, by the standard deviation of the strips' flows. What
+// passes between strips sideways is left out.
+func (d Description) inStrips() Description {
+	even := d
+	r := &row{kinds: []*Description{&even}, counts: []float64{1}, area: d.Aperture(), strips: d.Passages.Strips}
+	d.row = r
+	made := func(of *Description) Passages {
+		p := of.Passages
+		r.shareOut(&p, []*Description{of}, func(f Flow) []float64 {
+			flows := r.strips(f.Mass, f.Mean, f.P)
+			for i := range flows {
+				flows[i] *= f.Mass
+			}
+			return flows
+		})
+		return p
+	}
+	d.Passages = made(&even)
+	d.anew = nil
+	return d
+}
+
+// shareOut makes the passages of kinds into those of the row, by what flow each
+// branch gets.
+func (r *row) shareOut(p *Passages, kinds []*Description, split func(Flow) []float64) {
 	p.Spread = nil
 	p.Air = func(f Flow) AirNet {
-		flows, _ := m.Split(f.Mass, f.Mean, f.P)
+		flows := split(f)
 		total := 0.0
 		for _, x := range flows {
 			total += x
@@ -154,7 +191,6 @@ func (r *row) passages(h *design.Heater, kinds []*Description) Passages {
 		}
 		return beside(nets)
 	}
-	return p
 }
 
 // usualPressure is that at which orifices are found, Pa.
@@ -166,6 +202,14 @@ type class struct{ count, mass float64 }
 
 // classes are two of each kind, see [row].
 func (r *row) classes(flows []float64) (out []class) {
+	if r.strips != nil { // two halves of one box
+		total, square, n := 0.0, 0.0, float64(len(flows))
+		for _, x := range flows {
+			total, square = total+x, square+x*x
+		}
+		off := math.Min(0.98*total/n, math.Sqrt(math.Max(0, square/n-total*total/n/n)))
+		return []class{{0.5, (total + off*n) / 2}, {0.5, (total - off*n) / 2}}
+	}
 	for k, n := range r.counts {
 		mean, square := 0.0, 0.0
 		for i, x := range flows {

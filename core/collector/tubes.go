@@ -104,10 +104,10 @@ func (k *maker) cans() (Passages, error) {
 	holes := float64(c.Rows+1) * airflow.OrificeLoss(open) / (open * open)
 	p := passage{name: "in the cans", dh: dh, depth: dh, area: area * float64(c.Columns), length: float64(c.Rows) * c.Height,
 		restart: c.Height, fittings: lossInto + holes, walls: walls, fluctuate: sigmaRibs}
-	out := k.made(layers, [][]passage{{p}}, joins)
-	out.Ports = [2]float64{c.Diameter, c.Diameter}
-	out.Header = &airflow.Header{Branches: c.Columns, Area: c.Header * c.Diameter, Branch: area, Loss: p.fittings + 0.3, Friction: 0.1,
+	head := &airflow.Header{Branches: c.Columns, Area: c.Header * c.Diameter, Branch: area, Loss: p.fittings + 0.3, Friction: 0.1,
 		OtherSide: true}
+	out := k.headed(layers, p, joins, head)
+	out.Ports = [2]float64{c.Diameter, c.Diameter}
 	return out, nil
 }
 
@@ -141,7 +141,7 @@ func (k *maker) pipes() (Passages, error) {
 		p.fittings += lossTurn * (n - 1)
 		return k.made(layers, [][]passage{{p}}, joins), nil
 	}
-	out := k.made(layers, [][]passage{{p}}, joins)
-	out.Header, out.Ports = head, [2]float64{a.Depth, a.Depth}
+	out := k.headed(layers, p, joins, head)
+	out.Ports = [2]float64{a.Depth, a.Depth}
 	return out, nil
 }

@@ -8,7 +8,7 @@ import (
 )
 
 // Schema is the version of the document this package writes.
-const Schema = 6
+const Schema = 7
 
 // Heater is a solar air heater: where it stands, what it warms, what it is
 // made of and how it is switched.
@@ -690,6 +690,11 @@ type Air struct {
 	Diameter float64 `json:"diameter_m"`
 	// Ports is how many equal holes there are at each end of the box.
 	Ports int `json:"ports"`
+	// PortFace is back, side or end: what the ports go through.
+	PortFace string `json:"port_face"`
+	// PortPlaces is opposite, same-side, both-bottom or both-top: where the outlet
+	// lies by the inlet.
+	PortPlaces string `json:"port_places"`
 	// ToBox and FromBox are lengths of duct, m.
 	ToBox   float64 `json:"to_box_m"`
 	FromBox float64 `json:"from_box_m"`

@@ -80,6 +80,14 @@ var (
 	boxed    = not(panel)
 )
 
+// arranged are boxes whose inlet and outlet may lie as the builder wants: one port
+// each, and no way inside that fixes where it ends.
+func arranged(h *Heater) bool {
+	a := h.Absorber
+	return boxed(h) && h.Air.Ports <= 1 && (a.Cans != nil || a.Pipes != nil && a.Family == Downpipes && a.Pipes.Join != "series" ||
+		a.Family == FrontPassPlate || a.Family == BackPassPlate && a.Plate.Baffles == 0)
+}
+
 func fanned(h *Heater) bool    { return h.Air.Drive != "natural" }
 func onPanel(h *Heater) bool   { return h.Air.Drive == "panel" }
 func manyFans(h *Heater) bool  { return fanned(h) && h.Air.Fans > 1 }
@@ -661,6 +669,13 @@ var Fields = []*Field{
 			"They stand at the far end of the row."},
 	{Path: "air.ports", Label: "Ports at each end", Kind: units.Number, Whole: true, Min: 1, Max: 12, Default: constant(1), When: boxed,
 		Since: 2, Help: "Equal ports at the inlet, and as many at the outlet."},
+	{Path: "air.port_face", Label: "Ports go through", Choices: list("back", "the back", "side", "the sides", "end", "bottom and top"),
+		When: and(boxed, not(made(OwnAbsorber))), Default: constant("back"), Since: 7,
+		Help: "A port through the back turns the air into the box; one through a side or an end must fit its depth."},
+	{Path: "air.port_places", Label: "Arrangement of the ports", Choices: list("opposite", "at opposite corners", "same-side",
+		"one above the other", "both-bottom", "both at the bottom, with a fold", "both-top", "both at the top, with a fold"), When: arranged, Default: constant("opposite"), Since: 7,
+		Help: "One above the other, the air favors the near side; with a fold it takes one half of the box and then the other, twice " +
+			"as fast. Cold air stays in a box whose ports are both at the top."},
 	{Path: "air.riser_m", Label: "Rise of the warm duct", Kind: units.Distance, Min: 0, Max: 10, Default: constant(0.0), When: boxed,
 		Since: 2, Help: "Height that the warm air rises in duct or chimney above the box."},
 	{Path: "air.to_box_m", Label: "Duct length to the box", Kind: units.Distance, When: boxed, Min: 0, Max: 30, Default: constant(0.8),

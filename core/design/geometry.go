@@ -208,3 +208,46 @@ func (h *Heater) PortBore() float64 {
 func (c *Cans) HoleShare() float64 {
 	return map[string]float64{"drilled": 0.28, "torn": 0.45, "cut": 0.75}[c.Ends]
 }
+
+// Folded says whether the air takes one half of the box and then the other, from
+// one end to the other and back, and whether it begins at the top.
+func (h *Heater) Folded() (folded, fromTop bool) {
+	fromTop = h.Air.PortPlaces == "both-top"
+	return arranged(h) && (fromTop || h.Air.PortPlaces == "both-bottom"), fromTop
+}
+
+// OneAbove says whether the outlet lies straight above the inlet.
+func (h *Heater) OneAbove() bool { return arranged(h) && h.Air.PortPlaces == "same-side" }
+
+// sideWeb is what stays at least of a board in front of a port and behind it, m.
+// Common practice, no source.
+const sideWeb = 0.004
+
+// PortSpace is the depth that a port through a side or an end may open into, m
+// behind the inner cover: of the inlet, or of the outlet. A port through the back
+// is not held by it.
+func (h *Heater) PortSpace(inlet bool) (from, to float64) {
+	all, a := h.CavityDepth(), &h.Absorber
+	switch {
+	case a.Screens != nil && inlet: // at the bottom, in front of the screens
+		// A port reaches a bore and its margin up the box, where the slant has taken some of it.
+		low := math.Min(1, (h.PortBore()+PortMargin)/h.ApertureHeight())
+		return 0, h.Box.Gap + a.Screens.Lift*(1-low)
+	case a.Screens != nil: // at the top, behind them
+		low := math.Min(1, (h.PortBore()+PortMargin)/h.ApertureHeight())
+		return h.Box.Gap + a.Screens.Lift*low + float64(a.Screens.Layers-1)*a.Screens.Spacing, all
+	case a.Family == FrontPassPlate, a.Family == DoublePassPlate && !inlet:
+		return 0, h.Box.Gap
+	case a.Family == BackPassPlate, a.Family == DoublePassPlate:
+		return h.Box.Gap + a.Plate.Thickness, all
+	case a.Family == DoublePassTubes && inlet:
+		return h.Box.Gap + a.Pipes.Depth, all
+	case a.Family == DoublePassTubes:
+		return 0, h.Box.Gap + a.Pipes.Depth
+	}
+	return 0, all
+}
+
+// PortMargin is from the lining to the edge of a port, m. Common practice, no
+// source.
+const PortMargin = 0.030

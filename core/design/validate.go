@@ -176,6 +176,50 @@ func validate(h *Heater, sys units.System) (ps []Problem) {
 		}
 		bad(path, fmt.Sprintf("a port of %s does not fit a box %s across", mm(h.PortBore()), mm(side)), "enter at most "+mm(0.8*side))
 	}
+	return append(ps, portsOf(h, sys)...)
+}
+
+// portsOf checks that ports through a side or an end fit its depth, and that a fold has two equal halves.
+func portsOf(h *Heater, sys units.System) (ps []Problem) {
+	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
+	mm := func(m float64) string { return units.Format(units.Length, m, sys) }
+	if h.Indoors() {
+		return nil
+	}
+	if face := h.Air.PortFace; h.Absorber.Own == nil && face != "back" {
+		least := math.Inf(1)
+		for _, inlet := range []bool{true, false} {
+			from, to := h.PortSpace(inlet)
+			least = math.Min(least, to-from-2*sideWeb)
+		}
+		switch {
+		case h.PortBore() > least+1e-9:
+			bad("air.port_face", fmt.Sprintf("a port of %s does not fit a space %s deep", mm(h.PortBore()), mm(math.Max(0, least+2*sideWeb))),
+				"use the back, a narrower duct or several, or a deeper air path")
+		case face == "side" && h.Air.Ports > 1:
+			bad("air.port_face", "a side has room for one port only", "use the bottom and top, or one port")
+		case h.Box.Body == "sheet":
+			bad("air.port_face", "the walls of a bent tray are not laid out for ports", "use the back, or a body of wood or foam")
+		case face == "end" && vented(h):
+			bad("air.port_face", "the vents take up the bottom and the top", "use the back or the sides, or another overheating guard")
+		}
+	}
+	if folded, _ := h.Folded(); !folded {
+		return ps
+	}
+	count := 2
+	switch a := h.Absorber; {
+	case a.Cans != nil:
+		count = a.Cans.Columns
+	case a.Pipes != nil:
+		count = a.Pipes.Count
+	}
+	switch {
+	case count%2 != 0:
+		bad("air.port_places", fmt.Sprintf("%d columns do not make two equal halves", count), "use an even number, or put the ports apart")
+	case !fanned(h):
+		bad("air.port_places", "air that takes two halves in turn does not move by warmth alone", "use a fan, or put the ports apart")
+	}
 	return ps
 }
 

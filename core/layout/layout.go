@@ -16,7 +16,6 @@ import (
 const (
 	plateClearance = 0.002 // a hot plate grows
 	innerClearance = 0.002 // a second pane slides into the frame
-	portMargin     = 0.030 // from the foam to the edge of a hole
 	stopThickness  = 0.008
 	battenWidth    = 0.018
 	baffleWidth    = 0.012
@@ -502,13 +501,13 @@ func ends(h *design.Heater) (bottomIn, topOut, sameSide bool) {
 
 // ports places the holes for the air: how high by where its way begins and
 // ends, how far across by what lies there.
-// Holes keep portMargin from the lining, in a header its middle, and minWeb
+// Holes keep design.PortMargin from the lining, in a header its middle, and minWeb
 // between each other; through are the parts behind that they pass.
 func (s *space) ports(through []string) error {
 	h := s.h
 	d, n := h.Air.Diameter, max(1, h.Air.Ports)
 	bottomIn, topOut, sameSide := ends(h)
-	margin := portMargin + d/2
+	margin := design.PortMargin + d/2
 	margin = math.Min(margin, math.Min(s.w, s.ht)/2)
 	header := 0.0
 	switch a := h.Absorber; {
@@ -531,7 +530,7 @@ func (s *space) ports(through []string) error {
 		if n > 1 { // spread evenly
 			return s.x + s.w*(float64(i)+0.5)/float64(n)
 		}
-		off := math.Min(portMargin+d/2, s.w/2)
+		off := math.Min(design.PortMargin+d/2, s.w/2)
 		if right {
 			return s.x + s.w - off
 		}

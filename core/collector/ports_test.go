@@ -1,0 +1,184 @@
+package collector
+
+import (
+	"math"
+	"testing"
+
+	"gladember/core/air"
+	"gladember/core/airflow"
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+// placed is an example with its ports placed, in the way of an even number of tubes
+// and no baffles.
+func placed(t *testing.T, name, places string, more ...design.Change) design.Heater {
+	t.Helper()
+	h, err := design.Named(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var even []design.Change
+	switch a := h.Absorber; {
+	case a.Plate != nil && a.Family == design.BackPassPlate:
+		even = []design.Change{{Path: "absorber.plate.baffles", Value: 0}}
+	case a.Cans != nil:
+		even = []design.Change{{Path: "absorber.cans.columns", Value: a.Cans.Columns - a.Cans.Columns%2}}
+	case a.Pipes != nil:
+		even = []design.Change{{Path: "absorber.pipes.count", Value: a.Pipes.Count - a.Pipes.Count%2}}
+	}
+	if h, err = design.Apply(h, units.System{}, append(append(even, more...), design.Change{Path: "air.port_places", Value: places})...); err != nil {
+		t.Fatal(name, places, err)
+	}
+	return h
+}
+
+func ratedAt(t *testing.T, h *design.Heater, move func(*Conditions)) Result {
+	t.Helper()
+	d, err := Describe(h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c := ConditionsAt(h, WinterNoon(h, 2026))
+	move(&c)
+	r, err := d.Rate(c, Tuning{}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return r
+}
+
+// By hand: equal loss of (1.5 + f length / dh) flow^2 on the way to the nearest and
+// to the farthest strip, f of Blasius' law at the mean flow.
+func TestOutletAboveInletStarvesTheFarSide(t *testing.T) {
+	h := placed(t, "back-pass-plate", "same-side")
+	d, err := Describe(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	const mass = 0.12
+	shares := d.row.strips(mass, 25, 101325)
+	w, l := h.ApertureWidth(), h.ApertureHeight()
+	from := math.Min(design.PortMargin+h.PortBore()/2, w/2)
+	near, far := l+2*math.Abs(from-w/stripsAcross*(math.Floor(from/w*stripsAcross)+0.5)), l+2*(w*(1-0.5/stripsAcross)-from)
+	dh := 2 * h.Absorber.Plate.Channel
+	f := 0.316 / math.Pow(mass/w/h.Absorber.Plate.Channel*dh/air.Viscosity(25), 0.25)
+	want := math.Sqrt((1.5 + f*near/dh) / (1.5 + f*far/dh))
+	most := 0.0
+	for _, s := range shares {
+		most = math.Max(most, s)
+	}
+	if got := shares[len(shares)-1] / most; math.Abs(got-want) > 0.025 { // the channel is rougher than Blasius' pipe
+		t.Errorf("the far strip has %v of the near one's air, by hand %v", got, want)
+	}
+	sum := 0.0
+	for _, s := range shares {
+		sum += s
+	}
+	if math.Abs(sum-1) > 1e-9 {
+		t.Errorf("the shares sum to %v", sum)
+	}
+}
+
+// Eight times as many strips move the standard deviation of the flows, by which the
+// heat is computed, by less than a hundredth of the mean flow.
+func TestStripsConverge(t *testing.T) {
+	p := passage{dh: 0.05, area: 0.025 * 1.2, length: 1, fittings: lossInto}
+	off := func(n int) float64 {
+		mean, square := 1/float64(n), 0.0
+		for _, m := range stripped(p, 1.2, 0.1, n).Split(0.05, 25, 101325) {
+			square += (m/0.05 - mean) * (m/0.05 - mean)
+		}
+		return math.Sqrt(square/float64(n)) / mean
+	}
+	if a, b := off(stripsAcross), off(8*stripsAcross); math.Abs(a-b) > 0.01 || b < 0.02 {
+		t.Errorf("the flows differ by %v in %d strips, %v in %d", a, stripsAcross, b, 8*stripsAcross)
+	}
+}
+
+// At one flow, uneven air gives less heat than even air, except where the flow
+// turns turbulent and heat grows faster than the flow; energy balances.
+func TestUnevenAirGivesLess(t *testing.T) {
+	for _, name := range []string{"back-pass-plate", "front-pass-plate"} {
+		for _, flow := range []float64{0.01, 0.03, 0.08} {
+			same, opposite := placed(t, name, "same-side"), placed(t, name, "opposite")
+			at := func(c *Conditions) { c.Flow = flow }
+			a, b := ratedAt(t, &same, at), ratedAt(t, &opposite, at)
+			if a.Heat > 1.002*b.Heat || a.Heat < 0.9*b.Heat {
+				t.Errorf("%s at %v kg/s: %v W with the outlet above the inlet, %v W at opposite corners", name, flow, a.Heat, b.Heat)
+			}
+			if e := a.Energy; math.Abs(e.Sum()-e.Sun) > 1e-6*e.Sun {
+				t.Errorf("%s: the energy is off by %v W", name, e.Sum()-e.Sun)
+			}
+		}
+	}
+}
+
+// A fold halves the cross section and doubles the way: at one flow its Reynolds
+// number stays nearly that of the wide slot's and friction costs eight times as
+// much, the speed's square times the length.
+func TestFoldCostsEightTimesTheFriction(t *testing.T) {
+	loss := func(places string) float64 {
+		h := placed(t, "back-pass-plate", places)
+		d, err := Describe(&h)
+		if err != nil {
+			t.Fatal(err)
+		}
+		duct := d.Passages.Ways[0].element()
+		duct.Fittings = 0
+		return duct.Loss(0.05, 25, 101325)
+	}
+	// The friction factor falls by 2^0.25 at twice the speed (Blasius), and the shorter side walls add a little.
+	if got := loss("both-bottom") / loss("opposite"); got < 8/math.Pow(2, 0.25)*0.98 || got > 8*1.1 {
+		t.Errorf("a fold costs %v times the friction", got)
+	}
+}
+
+// By night cold air rests in a box whose ports are both at the top. With both at the
+// bottom it falls out of the second half and draws warm air up the first.
+func TestFoldFromTheTopStopsTheBackFlow(t *testing.T) {
+	night := func(places string) Result {
+		h := placed(t, "back-pass-plate", places, design.Change{Path: "air.flap", Value: "none"})
+		d, err := Describe(&h)
+		if err != nil {
+			t.Fatal(err)
+		}
+		c := ConditionsAt(&h, WinterNoon(&h, 2026))
+		r, err := d.BackFlow(c, false)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return r
+	}
+	straight, bottom, top := night("opposite"), night("both-bottom"), night("both-top")
+	if !(straight.Mass > bottom.Mass && bottom.Mass > 0) || top.Mass != 0 {
+		t.Errorf("back flow of %v kg/s straight, %v folded from the bottom, %v from the top", straight.Mass, bottom.Mass, top.Mass)
+	}
+}
+
+// Headers with the outlet at the inlet's end share out as U, else as Z.
+func TestPortsSetTheHeaders(t *testing.T) {
+	for places, want := range map[string]airflow.Header{"opposite": {Branches: 8, OtherSide: true}, "same-side": {Branches: 8},
+		"both-bottom": {Branches: 4, OtherSide: true}} {
+		h := placed(t, "can-columns", places, design.Change{Path: "absorber.cans.columns", Value: 8})
+		d, err := Describe(&h)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := d.Passages.Header; got.Branches != want.Branches || got.OtherSide != want.OtherSide {
+			t.Errorf("%s: %+v", places, got)
+		}
+	}
+}
+
+// A port through a side or an end opens along the space, without a curtain.
+func TestPortFaceSparesTheCurtain(t *testing.T) {
+	deep := []design.Change{{Path: "absorber.plate.channel_m", Value: 0.10}, {Path: "air.diameter_m", Value: 0.08}}
+	back := placed(t, "back-pass-plate", "opposite", deep...)
+	end := placed(t, "back-pass-plate", "opposite", append(deep, design.Change{Path: "air.port_face", Value: "end"})...)
+	none := func(*Conditions) {}
+	a, b := ratedAt(t, &back, none), ratedAt(t, &end, none)
+	if !(b.Mass > a.Mass) {
+		t.Errorf("%v kg/s through the ends, %v through the back", b.Mass, a.Mass)
+	}
+}
