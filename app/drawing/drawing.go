@@ -183,8 +183,8 @@ func (sc *Scene) Front(w float64) template.HTML {
 		}
 		sc.places(layout.Absorber, func(p layout.Part, pl layout.Place) {
 			switch {
-			case p.Name == "baffle" || p.Name == "header board":
-				s.rect("hidden-edge", X(pl.X), Y(pl.Y+pl.H), k*pl.W, math.Max(2, k*pl.H))
+			case p.Name == "baffle" || p.Name == "header board" || p.Name == "divider":
+				s.rect("hidden-edge", X(pl.X), Y(pl.Y+pl.H), math.Max(2, k*pl.W), math.Max(2, k*pl.H))
 			case p.Name == "can" || p.Name == "downpipe" || p.Bent():
 				s.rect("tube", X(pl.X), Y(pl.Y+pl.H), k*pl.W, k*pl.H)
 			}
@@ -202,25 +202,7 @@ func (sc *Scene) Front(w float64) template.HTML {
 	for _, d := range sc.airways(X, func(y float64) float64 { return y0 + k*(l.Height-y) }) {
 		s.path("airway", d)
 	}
-	named := map[string]bool{}
-	for _, hole := range l.Holes {
-		hx, hy, hr := X(hole.X), y0+k*(l.Height-hole.Y), k*hole.Diameter/2
-		class, label := "port cold", "in "+sc.t(r.Conditions.Inlet)
-		if hole.Name == "outlet" {
-			class, label = "port hot", "out "+sc.t(r.Outlet)
-		}
-		sc.part(&s, Air, "air path and fan", func() {
-			s.circle(class, hx, hy, hr)
-			s.line("cross", hx-hr-4, hy, hx+hr+4, hy)
-			s.line("cross", hx, hy-hr-4, hx, hy+hr+4)
-		})
-		if named[hole.Name] || w < roomForNames { // one name serves a row of holes
-			continue
-		}
-		named[hole.Name] = true
-		side, ty, anchor := sc.besideHole(hole, hx, hy, hr, X(l.Width/2), w, aw)
-		s.text("on-dark", anchor, side, ty, label)
-	}
+	sc.frontPorts(&s, k, X, func(y float64) float64 { return y0 + k*(l.Height-y) }, w, aw)
 	s.dimension(X(0)-16, Y(l.Height), X(0)-16, Y(0), sc.l(l.Height))
 	s.dimension(X(0), Y(0)+14, X(l.Width), Y(0)+14, sc.l(l.Width))
 	bar := 0.5
@@ -231,6 +213,53 @@ func (sc *Scene) Front(w float64) template.HTML {
 	s.line("scale", X(0), h-14, X(0)+k*bar, h-14)
 	s.text("small", "start", X(0)+k*bar+6, h-10, label)
 	return s.close()
+}
+
+// frontPorts draws the ports and names them; k is in px/m, the picture is w and the aperture aw wide, px.
+func (sc *Scene) frontPorts(s *svg, k float64, X, Y func(float64) float64, w, aw float64) {
+	r := &sc.Eval.Running
+	named := map[string]bool{}
+	for _, hole := range sc.Layout.Holes {
+		hx, hy, hr := X(hole.X), Y(hole.Y), k*hole.Diameter/2
+		class, label := "port cold", "in "+sc.t(r.Conditions.Inlet)
+		if hole.Name == "outlet" {
+			class, label = "port hot", "out "+sc.t(r.Outlet)
+		}
+		sc.part(s, Air, "air path and fan", func() {
+			if hole.Face != layout.ThroughBack {
+				sc.stub(s, class, hole, hx, hy, k)
+				return
+			}
+			s.circle(class, hx, hy, hr)
+			s.line("cross", hx-hr-4, hy, hx+hr+4, hy)
+			s.line("cross", hx, hy-hr-4, hx, hy+hr+4)
+		})
+		if named[hole.Name] || w < roomForNames { // one name serves a row of holes
+			continue
+		}
+		named[hole.Name] = true
+		side, ty, anchor := sc.besideHole(hole, hx, hy, hr, X(sc.Layout.Width/2), w, aw)
+		s.text("on-dark", anchor, side, ty, label)
+	}
+}
+
+// outside is how far the stub of a port through a side or an end shows, px.
+const outside = 10.0
+
+// stub draws a port through a side or an end: the duct through board and lining, and a little of it outside. The port's
+// center on the outer edge is at hx, hy; k is in px/m.
+func (sc *Scene) stub(s *svg, class string, hole layout.Hole, hx, hy, k float64) {
+	r, deep := k*hole.Diameter/2, k*(sc.Heater.Box.FrameWidth+sc.Heater.Lining())
+	switch hole.Face {
+	case layout.ThroughLeft:
+		s.rect(class, hx-outside, hy-r, deep+outside, 2*r)
+	case layout.ThroughRight:
+		s.rect(class, hx-deep, hy-r, deep+outside, 2*r)
+	case layout.ThroughBottom:
+		s.rect(class, hx-r, hy-deep, 2*r, deep+outside)
+	default:
+		s.rect(class, hx-r, hy-outside, 2*r, deep+outside)
+	}
 }
 
 // bodyClass is how the body's material is inked.
@@ -271,6 +300,9 @@ func (sc *Scene) airways(X, Y func(float64) float64) (ways []string) {
 	}
 	e := sc.wall() + h.Lining()
 	turns, tubes := sc.turns(e)
+	if folded, fromTop := h.Folded(); folded {
+		return append(ways, sc.fold(in[0], out[0], e, fromTop, X, Y))
+	}
 	if len(tubes) > 0 {
 		d := fmt.Sprintf("M%.1f %.1f", X(in[0].X), Y(in[0].Y))
 		for _, t := range turns {
@@ -282,6 +314,19 @@ func (sc *Scene) airways(X, Y func(float64) float64) (ways []string) {
 		ways = append(ways, sc.airway(in[i], out[i], e, turns, X, Y))
 	}
 	return ways
+}
+
+// fold is the air's way along the half of the inlet and back along that of the outlet; e is the distance from the outside
+// to the aperture.
+func (sc *Scene) fold(in, out layout.Hole, e float64, fromTop bool, X, Y func(float64) float64) string {
+	far := e + 0.9*sc.Heater.ApertureHeight()
+	if fromTop {
+		far = e + 0.1*sc.Heater.ApertureHeight()
+	}
+	mid := (in.Y + far) / 2
+	right, left := e+0.75*sc.Heater.ApertureWidth(), e+0.25*sc.Heater.ApertureWidth()
+	return fmt.Sprintf("M%.1f %.1fQ%.1f %.1f %.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1fQ%.1f %.1f %.1f %.1f", X(in.X), Y(in.Y),
+		X(right), Y(in.Y), X(right), Y(mid), X(right), Y(far), X(left), Y(far), X(left), Y(mid), X(left), Y(out.Y), X(out.X), Y(out.Y))
 }
 
 // turns are the points at which air turns: at the open ends of baffles, or at the ends of tubes in
@@ -351,6 +396,15 @@ type label struct{ x, y float64 }
 // is narrow. The hole is at hx, hy with a radius of hr, the middle of the box at mid, the picture w wide, px.
 func (sc *Scene) besideHole(hole layout.Hole, hx, hy, hr, mid, w, aperture float64) (x, y float64, anchor string) {
 	x, anchor = hx+hr+7, "start"
+	within := hr + 24 // from a port on the edge to a name inside the box
+	switch {
+	case hole.Face == layout.ThroughBottom:
+		hy -= within
+	case hole.Face == layout.ThroughTop:
+		hy += within
+	case hole.Face != layout.ThroughBack:
+		hr += 12
+	}
 	if sc.Heater.Air.Ports > 1 {
 		x, anchor = mid, "middle"
 		hy -= hr + 12

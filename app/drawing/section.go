@@ -164,6 +164,10 @@ func (w *window) holes() {
 		if hole.Y-hole.Diameter/2 > w.to || hole.Y+hole.Diameter/2 < w.from {
 			continue
 		}
+		if hole.Face != layout.ThroughBack {
+			w.edgeHole(hole)
+			continue
+		}
 		rear := l.Depth - w.backDepth()
 		back := w.z(rear)
 		w.s.rect("bore", back, w.y(hole.Y+hole.Diameter/2), w.z(l.Depth)-back+1, w.k*hole.Diameter)
@@ -189,6 +193,36 @@ func (w *window) holes() {
 		}
 		w.s.arrow("cold-air", w.z(l.Depth)+34, w.bores[1], to, w.bores[1])
 	}
+}
+
+// edgeHole draws a port through a side, seen from its end, or through the bottom or top, cut.
+func (w *window) edgeHole(hole layout.Hole) {
+	zc := w.z(hole.Z + w.Heater.Cover.Thickness)
+	r := w.k * hole.Diameter / 2
+	class, end := "cold-air", 1
+	if hole.Name == "outlet" {
+		class, end = "hot-air", 0
+	}
+	if hole.Face == layout.ThroughLeft || hole.Face == layout.ThroughRight {
+		w.s.circle("bore", zc, w.y(hole.Y), r)
+		w.bores[end] = w.y(hole.Y)
+		return
+	}
+	through := w.Heater.Box.FrameWidth + w.Heater.Lining()
+	outside, inside := w.y(0), w.y(through)
+	at := w.y(0)
+	if hole.Face == layout.ThroughTop {
+		outside, inside = w.y(w.Layout.Height), w.y(w.Layout.Height-through)
+		at = outside
+	}
+	w.s.rect("bore", zc-r, math.Min(outside, inside), 2*r, math.Abs(outside-inside))
+	deep := inside + 2*(inside-outside)
+	if hole.Name == "outlet" {
+		w.s.arrow(class, zc, deep, zc, at)
+	} else {
+		w.s.arrow(class, zc, at, zc, deep)
+	}
+	w.bores[end] = (inside + deep) / 2
 }
 
 // slot draws the air under the foil of a window panel and over it.

@@ -511,7 +511,20 @@ type holeRow struct {
 	X        num      `json:"from_left_mm"`
 	Y        num      `json:"from_bottom_mm"`
 	Diameter num      `json:"diameter_mm"`
+	Face     string   `json:"face,omitempty"`
+	Z        *num     `json:"from_front_mm,omitempty"`
 	Through  []string `json:"through"`
+}
+
+// rowOfHole is a hole as the list has it.
+func rowOfHole(x layout.Hole) holeRow {
+	row := holeRow{Name: x.Name, X: hundredths(x.X), Y: hundredths(x.Y), Diameter: hundredths(x.Diameter), Face: string(x.Face),
+		Through: x.Through}
+	if x.Face != layout.ThroughBack {
+		z := hundredths(x.Z)
+		row.Z = &z
+	}
+	return row
 }
 
 // hundredths rounds a length in m to hundredths of a millimeter.
@@ -541,8 +554,9 @@ func partsCommand() *cobra.Command {
 		Long: "Reads a box (- is standard input) and prints JSON: parts[{letter, name, material, form, count, length_mm, width_mm, " +
 			"thickness_mm, mass_kg, joint, x_mm, y_mm, z_mm, holes[{part, name, bore_mm, x_mm, y_mm}]}] of all boxes; x, y and z are " +
 			"the corner of the first piece of a part from the box's left, bottom and front; holes are measured from the part's own " +
-			"left and bottom edges; boxes, holes with their centers from the left and bottom outer edges, header_holes from a header " +
-			"board's left end and front edge, mass_kg of one box.",
+			"left and bottom edges; boxes, holes with their centers from the left and bottom outer edges (of those through a side, the " +
+			"bottom or the top also face and from_front_mm, from the front edge of the boards), header_holes from a header board's " +
+			"left end and front edge, mass_kg of one box.",
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			h, err := readBox(cmd, args[0])
@@ -565,10 +579,10 @@ func partsCommand() *cobra.Command {
 				out.Parts = append(out.Parts, rowOf(&p))
 			}
 			for _, x := range l.Holes {
-				out.Holes = append(out.Holes, holeRow{x.Name, hundredths(x.X), hundredths(x.Y), hundredths(x.Diameter), x.Through})
+				out.Holes = append(out.Holes, rowOfHole(x))
 			}
 			for _, x := range l.HeaderHoles {
-				out.Header = append(out.Header, holeRow{x.Name, hundredths(x.X), hundredths(x.Y), hundredths(x.Diameter), x.Through})
+				out.Header = append(out.Header, rowOfHole(x))
 			}
 			return emit(cmd, out)
 		},

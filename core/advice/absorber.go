@@ -76,7 +76,7 @@ func unevenScreens(e *box) []Finding {
 // which the same finding says in its own words.
 func unevenTubes(e *box) []Finding {
 	h := &e.Heater
-	if h.Absorber.Screens != nil || e.Running.Evenness <= 0 || e.Running.Evenness >= 0.8 && h.Absorber.Coil == nil ||
+	if h.Absorber.Screens != nil || h.Absorber.Plate != nil || e.Running.Evenness <= 0 || e.Running.Evenness >= 0.8 && h.Absorber.Coil == nil ||
 		e.Running.Evenness >= 0.97 {
 		return nil
 	}
@@ -107,6 +107,16 @@ func unevenTubes(e *box) []Finding {
 		Finding:  say("The tube with the least air gets %v of the mean.", q(units.Share, e.Running.Evenness)),
 		Evidence: say("Headers %v high change the air speed so much from tube to tube that it prefers one side.", q(units.Length, now)),
 		Remedy:   say("Make the headers as high as the box allows.")}
+	// Where outlet and inlet lie decides which way the headers are fed.
+	for _, places := range []string{"opposite", "same-side"} {
+		o := option{[]design.Change{change("air.port_places", places)}, func(r collector.Result) Text {
+			return say("Place the outlet %v: the tube with the least air then gets %v.", word(placed[places]), q(units.Share, r.Evenness))
+		}}
+		if _, r, err := rerun(e, o.changes...); err == nil && r.Evenness >= 0.8 && places != h.Air.PortPlaces &&
+			worth(&r) >= worth(&e.Running) && design.FieldAt("air.port_places").Applies(h) {
+			return f.with(e, o, r)
+		}
+	}
 	for _, k := range []float64{1.25, 1.5, 2} {
 		c := []design.Change{change(path, math.Min(0.4, now*k))}
 		if h.Absorber.Cans != nil {
@@ -122,6 +132,38 @@ func unevenTubes(e *box) []Finding {
 			}}
 			return f.with(e, o, r)
 		}
+	}
+	return []Finding{f}
+}
+
+// placed says where an outlet lies by its inlet.
+var placed = map[string]string{"opposite": "at the opposite corner", "same-side": "straight above the inlet"}
+
+// unevenWidth: an outlet straight above the inlet leaves the far side of a plate
+// the longer way, and less air. The heat with that is computed (package
+// collector, ports), so that the gain of the opposite corner is a rerun.
+func unevenWidth(e *box) []Finding {
+	h := &e.Heater
+	if h.Absorber.Plate == nil || e.Running.Evenness <= 0 || e.Running.Evenness >= 0.97 || !h.OneAbove() {
+		return nil
+	}
+	f := Finding{ID: "uneven-width", Severity: Note, Topic: Construction, Title: "Airflow is uneven across the box",
+		Finding:  say("The side far from the ports gets %v of the mean airflow.", q(units.Share, e.Running.Evenness)),
+		Evidence: say("Inlet and outlet lie one above the other, and the way along the far side is longer."),
+		Remedy:   say("Leave it where the wall allows no other place: the other arrangements give no more heat.")}
+	var options []option
+	for _, places := range []string{"opposite", "both-bottom", "both-top"} {
+		options = append(options, option{[]design.Change{change("air.port_places", places)}, func(r collector.Result) Text {
+			if places == "opposite" {
+				return say("Place the outlet at the opposite corner: the heat to the room is then %v.", q(units.Power, r.Warms()))
+			}
+			return say("Place both ports at one end and fold the air path with a divider: %v at %v.", q(units.Power, r.Warms()),
+				q(units.Temperature, r.Outlet))
+		}})
+	}
+	if o, r, ok := best(e, 0, options); ok {
+		f.Severity = Loss
+		return f.with(e, o, r)
 	}
 	return []Finding{f}
 }

@@ -24,7 +24,7 @@ var (
 func init() {
 	grave = []judge{tooHot, neverSwitched, belowRoom, touchesGlass, bondsTooHot, clash, hotDuct, hotFan, tightColumns, weakPanel,
 		bareDuct, outdoorIntake, betterBare, plugged, movesEarly}
-	slight = []judge{moreAir, fanRating, unevenScreens, rowUneven, unevenTubes, tightPorts, seriesPipes, smallHoles, battery,
+	slight = []judge{moreAir, fanRating, unevenScreens, rowUneven, unevenTubes, unevenWidth, tightPorts, seriesPipes, smallHoles, battery,
 		backFlow, leaky, dewOnCover, coolJet, duller, doubtfulPane, shaded, turnedAway, coldBridge, otherSide}
 }
 

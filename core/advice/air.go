@@ -222,7 +222,7 @@ func fanRating(e *box) []Finding {
 func tightPorts(e *box) []Finding {
 	h := &e.Heater
 	d, err := collector.Describe(h)
-	if err != nil || h.Indoors() {
+	if err != nil || h.Indoors() || h.Air.PortFace != "back" && h.Absorber.Own == nil {
 		return nil
 	}
 	depth := math.Inf(1)

@@ -54,6 +54,19 @@ type passage struct {
 	walls [2]wall
 }
 
+// climb is how much of the box's height the air gains in the sth of n segments; below
+// zero it comes down. In a fold half the segments climb the whole box and the others
+// come down it; a middle one does both.
+func (p passage) climb(s, n int) float64 {
+	switch {
+	case p.fold != 0:
+		return p.fold * 2 / float64(n) * float64(min(1, max(-1, n-1-2*s)))
+	case p.down:
+		return -1 / float64(n)
+	}
+	return 1 / float64(n)
+}
+
 // element is the passage as a duct that the pressure is computed of.
 func (p passage) element() airflow.Duct {
 	return airflow.Duct{Diameter: p.dh, Area: p.area, Length: p.length, Roughness: p.rough, Fittings: p.fittings, Section: p.section}
@@ -219,13 +232,9 @@ func route(groups [][]passage, elements []airflow.Element, f Flow) AirNet {
 			inHere, outHere := in*split[pi], out*split[pi]
 			mid := m + (inHere-outHere)*float64(n)/2
 			for s := range n {
-				at, from, step := s, s-1, 1/float64(n)
+				at, from, step := s, s-1, p.climb(s, n)
 				if p.down {
-					at, from, step = n-1-s, n-s, -1/float64(n)
-				}
-				if p.fold != 0 {
-					// Half the segments climb the whole box, the others come down it; a middle one does both.
-					step = p.fold * 2 / float64(n) * float64(min(1, max(-1, n-1-2*s)))
+					at, from = n-1-s, n-s
 				}
 				var fs []network.Feed
 				leakIn, leakOut := inHere, outHere

@@ -27,7 +27,8 @@ func placed(t *testing.T, name, places string, more ...design.Change) design.Hea
 	case a.Pipes != nil:
 		even = []design.Change{{Path: "absorber.pipes.count", Value: a.Pipes.Count - a.Pipes.Count%2}}
 	}
-	if h, err = design.Apply(h, units.System{}, append(append(even, more...), design.Change{Path: "air.port_places", Value: places})...); err != nil {
+	changes := append(append(even, more...), design.Change{Path: "air.port_places", Value: places})
+	if h, err = design.Apply(h, units.System{}, changes...); err != nil {
 		t.Fatal(name, places, err)
 	}
 	return h

@@ -412,16 +412,18 @@ var Fields = []*Field{
 	{Path: "room.bills", Label: "Fuel bills", Rows: &Rows{readBills, writeBills, "January 142"},
 		When:  func(h *Heater) bool { return h.Room.Heater != "none" },
 		Since: 3, Help: "On each line a month and the units of fuel used; five months or more show what the space loses."},
-	{Path: "money.resale", Label: "Resale value of salvaged parts", Kind: units.Number, Money: true, Min: 0, Max: 100000, Default: constant(0.0),
-		Since: 3, Help: "What the salvaged parts could have been sold for."},
+	{Path: "money.resale", Label: "Resale value of salvaged parts", Kind: units.Number, Money: true, Min: 0, Max: 100000,
+		Default: constant(0.0),
+		Since:   3, Help: "What the salvaged parts could have been sold for."},
 	{Path: "money.fuel_price", Label: "Fuel price per unit", Kind: units.Number, Money: true, Min: 0, Max: 1000, Since: 3,
 		Help: "Price of a unit of the present heating: kWh, m3, liter or kg.",
 		Default: func(h *Heater) any {
 			f, _ := catalog.FindFuel(h.Room.Heater)
 			return f.Price
 		}},
-	{Path: "money.electricity", Label: "Electricity price per kWh", Kind: units.Number, Money: true, Min: 0, Max: 10, Default: constant(0.20),
-		Since: 3, Help: "For the fan, and for comparison with solar electric panels."},
+	{Path: "money.electricity", Label: "Electricity price per kWh", Kind: units.Number, Money: true, Min: 0, Max: 10,
+		Default: constant(0.20),
+		Since:   3, Help: "For the fan, and for comparison with solar electric panels."},
 	{Path: "money.interest", Label: "Interest rate", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.03), Since: 3,
 		Help: "What the money would earn elsewhere, a year."},
 	{Path: "money.fuel_rise", Label: "Fuel price increase", Kind: units.Share, Min: -0.1, Max: 0.3, Default: constant(0.02), Since: 3,
@@ -673,7 +675,8 @@ var Fields = []*Field{
 		When: and(boxed, not(made(OwnAbsorber))), Default: constant("back"), Since: 7,
 		Help: "A port through the back turns the air into the box; one through a side or an end must fit its depth."},
 	{Path: "air.port_places", Label: "Arrangement of the ports", Choices: list("opposite", "at opposite corners", "same-side",
-		"one above the other", "both-bottom", "both at the bottom, with a fold", "both-top", "both at the top, with a fold"), When: arranged, Default: constant("opposite"), Since: 7,
+		"one above the other", "both-bottom", "both at the bottom, with a fold", "both-top", "both at the top, with a fold"),
+		When: arranged, Default: constant("opposite"), Since: 7,
 		Help: "One above the other, the air favors the near side; with a fold it takes one half of the box and then the other, twice " +
 			"as fast. Cold air stays in a box whose ports are both at the top."},
 	{Path: "air.riser_m", Label: "Rise of the warm duct", Kind: units.Distance, Min: 0, Max: 10, Default: constant(0.0), When: boxed,

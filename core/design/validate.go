@@ -194,7 +194,8 @@ func portsOf(h *Heater, sys units.System) (ps []Problem) {
 		}
 		switch {
 		case h.PortBore() > least+1e-9:
-			bad("air.port_face", fmt.Sprintf("a port of %s does not fit a space %s deep", mm(h.PortBore()), mm(math.Max(0, least+2*sideWeb))),
+			deep := mm(math.Max(0, least+2*sideWeb))
+			bad("air.port_face", fmt.Sprintf("a port of %s does not fit a space %s deep", mm(h.PortBore()), deep),
 				"use the back, a narrower duct or several, or a deeper air path")
 		case face == "side" && h.Air.Ports > 1:
 			bad("air.port_face", "a side has room for one port only", "use the bottom and top, or one port")

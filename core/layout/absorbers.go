@@ -131,6 +131,7 @@ func (s *space) plate() error {
 	switch s.h.Absorber.Family {
 	case design.FrontPassPlate:
 		s.sheet(z, a.Thickness, 0)
+		s.divider(s.z, s.clearFront, 0)
 		return nil
 	case design.PassiveBox:
 		s.sheet(z, a.Thickness, openEnd)
@@ -139,6 +140,7 @@ func (s *space) plate() error {
 	}
 	zc := z + a.Thickness
 	s.spacers("channel batten", zc, a.Channel)
+	s.divider(zc, a.Channel, 0)
 	if a.Baffles == 0 || s.h.Absorber.Family != design.BackPassPlate {
 		return nil
 	}
@@ -204,6 +206,7 @@ func (s *space) cans() error {
 	}
 	s.add(p)
 	s.headers(c.Header, c.Diameter, s.h.TubeRear(), c.Columns, c.Diameter*0.85)
+	s.divider(s.z, s.clearFront+c.Diameter+s.h.TubeRear(), c.Header)
 	return nil
 }
 
@@ -235,6 +238,7 @@ func (s *space) pipes() error {
 			rear, bore = 0, math.Min(a.Width, a.Depth-2*headerWeb)
 		}
 		s.headers(a.Header, a.Depth, rear, a.Count, bore)
+		s.divider(s.z, s.clearFront+a.Depth+rear, a.Header)
 	} else if a.Count > 1 {
 		s.l.Notes = append(s.l.Notes, fmt.Sprintf("%d return bends join the pipes, top and bottom by turns.", a.Count-1))
 	}

@@ -122,6 +122,18 @@ type Bore struct {
 	Diameter float64
 }
 
+// Face is what a port goes through.
+type Face string
+
+// The faces of a box, seen from the front.
+const (
+	ThroughBack   Face = ""
+	ThroughLeft   Face = "left"
+	ThroughRight  Face = "right"
+	ThroughBottom Face = "bottom"
+	ThroughTop    Face = "top"
+)
+
 // Hole is a round hole, its center measured from the left and bottom outer
 // edges of the box, seen from the front.
 type Hole struct {
@@ -129,6 +141,11 @@ type Hole struct {
 	Name string
 	// X and Y are its center, from the left and the bottom, m.
 	X, Y float64
+	// Face is what it goes through. The zero value is the back, as most have it.
+	// Z, for other faces than the back, is how far its center lies behind the front
+	// edge of the frame's boards, m, which is where a tape is hooked.
+	Face Face
+	Z    float64
 	// Diameter is in m.
 	Diameter float64
 	// Through are the names of the parts that it passes.
@@ -476,97 +493,4 @@ func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulati
 		Places: []Place{{fw, 0, ct, iw, fw, depth, 0}}})
 	l.add(Part{Name: "top board", Group: Frame, Material: material, density: density, Length: iw, Width: depth, Thickness: fw,
 		Note: "between the side boards", Places: []Place{{fw, oh - fw, ct, iw, fw, depth, 0}}})
-}
-
-// ends says whether air comes in at the bottom and leaves at the top, and
-// whether on one side.
-// They follow the way of the air, so that a port always opens where air begins.
-func ends(h *design.Heater) (bottomIn, topOut, sameSide bool) {
-	bottomIn, topOut = true, true
-	switch a := h.Absorber; {
-	case a.Family == design.DoublePassPlate || a.Family == design.DoublePassTubes:
-		bottomIn = false
-	case a.Own != nil && len(a.Own.Passages) > 0:
-		bottomIn = a.Own.Passages[0].Way != "down"
-		topOut = a.Own.Passages[len(a.Own.Passages)-1].Way != "down"
-	case a.Family == design.BackPassPlate && a.Plate.Baffles%2 == 1:
-		sameSide = true // with an odd number of baffles the air ends on the side it began
-	case a.Family == design.Downpipes && a.Pipes.Join == "series":
-		topOut = a.Pipes.Count%2 == 1
-	case a.Coil != nil:
-		topOut = a.Coil.Runs/a.Coil.Ways%2 == 1
-	}
-	return bottomIn, topOut, sameSide
-}
-
-// ports places the holes for the air: how high by where its way begins and
-// ends, how far across by what lies there.
-// Holes keep design.PortMargin from the lining, in a header its middle, and minWeb
-// between each other; through are the parts behind that they pass.
-func (s *space) ports(through []string) error {
-	h := s.h
-	d, n := h.Air.Diameter, max(1, h.Air.Ports)
-	bottomIn, topOut, sameSide := ends(h)
-	margin := design.PortMargin + d/2
-	margin = math.Min(margin, math.Min(s.w, s.ht)/2)
-	header := 0.0
-	switch a := h.Absorber; {
-	case a.Cans != nil:
-		header = a.Cans.Header
-	case a.Pipes != nil && a.Pipes.Join != "series":
-		header = a.Pipes.Header
-	}
-	if header > 0 {
-		if d > header-headerBoard+0.011 {
-			return &Misfit{"a hole of " + at(d) + " does not fit a header " + at(header) + " high",
-				"make the headers higher, or use a narrower duct"}
-		}
-		margin = (header - headerBoard) / 2
-		if margin < d/2 {
-			margin = d / 2
-		}
-	}
-	across := func(i int, right bool) float64 {
-		if n > 1 { // spread evenly
-			return s.x + s.w*(float64(i)+0.5)/float64(n)
-		}
-		off := math.Min(design.PortMargin+d/2, s.w/2)
-		if right {
-			return s.x + s.w - off
-		}
-		return s.x + off
-	}
-	up := func(top bool) float64 {
-		if top {
-			return s.y + s.ht - margin
-		}
-		return s.y + margin
-	}
-	inThrough, outThrough := through, through
-	add := func(to []string, names ...string) []string { return append(append([]string(nil), to...), names...) }
-	switch a := h.Absorber; {
-	case a.Screens != nil:
-		for i := range a.Screens.Layers {
-			inThrough = add(inThrough, fmt.Sprintf("screen %d", i+1))
-		}
-	case a.Family == design.FrontPassPlate:
-		inThrough, outThrough = add(inThrough, "plate"), add(outThrough, "plate")
-	case a.Family == design.DoublePassPlate:
-		outThrough = add(outThrough, "plate")
-	}
-	if n > 1 && s.w/float64(n) < d+minWeb {
-		return &Misfit{fmt.Sprintf("%d holes of %s do not fit side by side", n, at(d)), "use fewer or smaller ports, or wider glazing"}
-	}
-	for i := range n {
-		in := Hole{"inlet", across(i, true), up(!bottomIn), d, inThrough}
-		out := Hole{"outlet", across(i, sameSide), up(topOut), d, outThrough}
-		if n > 1 && bottomIn != topOut {
-			return &Misfit{"several holes at one end leave no room for both ways", "use one hole each way"}
-		}
-		if math.Hypot(in.X-out.X, in.Y-out.Y)-d < minWeb {
-			return &Misfit{"two holes of " + at(d) + " do not fit side by side in this box", "use a narrower duct or larger glazing"}
-		}
-		s.l.Holes = append(s.l.Holes, in, out)
-	}
-	return nil
 }

@@ -127,32 +127,6 @@ func letter(n int) string {
 	return letter(n/26-1) + letter(n%26)
 }
 
-// bore gives each part the holes that go through it: those of the ports, and of
-// headers those of the tubes.
-// A hole of the box goes through several parts, each of which has it at its own
-// place.
-func (l *Layout) bore() {
-	for i := range l.Parts {
-		p := &l.Parts[i]
-		if p.Name == "header board" {
-			for _, x := range l.HeaderHoles {
-				p.Bores = append(p.Bores, Bore{x.Name, x.X, x.Y, x.Diameter})
-			}
-			continue
-		}
-		for _, x := range l.Holes {
-			for _, name := range x.Through {
-				// The tray's back is the last of its places.
-				if named := p.Name == name || name == "tray" && strings.HasPrefix(p.Name, "tray"); !named || len(p.Places) == 0 {
-					continue
-				}
-				at := p.Places[len(p.Places)-1]
-				p.Bores = append(p.Bores, Bore{x.Name, x.X - at.X, x.Y - at.Y, x.Diameter})
-			}
-		}
-	}
-}
-
 // formOf tells the form by the material, for parts that do not say it
 // themselves: metal and foam come in sheets, mesh and foil on rolls, wood up to
 // a hand wide as bars and wider as sheets.
@@ -201,6 +175,7 @@ var joints = map[string]string{
 	"batten behind screen":         "screwed to the side lining, cut to the slant",
 	"plate":                        "screwed through slotted holes, so that it can grow",
 	"channel batten":               "screwed to the back through the insulation, under the plate's edge",
+	"divider":                      "screwed to the back, sealed to what lies in front of it and behind",
 	"baffle":                       "screwed to the back, sealed to the plate",
 	"header board":                 "screwed to battens at its ends; tubes sealed in its holes",
 	"can":                          "glued end to end with heat-proof silicone, sealed in the headers",

@@ -66,19 +66,26 @@ func OnWall(h *design.Heater, l *Layout) (w WallFit, ok bool) {
 		}
 		return least
 	}
+	// Ports through the sides and ends have ducts that go around the box.
+	var holes []Hole
+	for _, x := range l.Holes {
+		if x.Face == ThroughBack {
+			holes = append(holes, x)
+		}
+	}
 	free := func(shift float64) bool {
 		left := at.Left + shift
 		if left < -1e-9 || left+l.Width > at.Between+1e-9 {
 			return false
 		}
-		for _, o := range l.Holes {
+		for _, o := range holes {
 			if clear(left+o.X, o.Diameter) < edge-1e-9 {
 				return false
 			}
 		}
 		return true
 	}
-	for _, o := range l.Holes {
+	for _, o := range holes {
 		w.Openings = append(w.Openings, Opening{o.Name, at.Left + o.X, at.Bottom + o.Y*math.Sin(h.Place.Tilt*math.Pi/180), o.Diameter,
 			clear(at.Left+o.X, o.Diameter)})
 	}

@@ -85,8 +85,9 @@ func open(v *ui.Visit) error {
 	f.Panel("Fan", "air.drive", "air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial",
 		"air.fan_table",
 		"air.fan_side", "air.fans", "air.fans_join")
-	f.Panel("Air path", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m",
-		"air.from_box_m", "air.riser_m", "air.bends", "air.bends_before", "air.grilles", "air.grilles_before", "air.filter", "air.flap")
+	f.Panel("Air path", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.port_face",
+		"air.port_places", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.bends_before", "air.grilles",
+		"air.grilles_before", "air.filter", "air.flap")
 	f.Panel("Row of boxes", "array.header_m", "array.pitch_m", "array.return", "array.port_m", "array.balance", "array.others")
 	f.Panel("Solar panel of the fan", "air.fan_volts", "air.panel_w", "air.battery_wh", "air.wire_m", "air.wire_mm2")
 	d, err := collector.Describe(h)

@@ -166,8 +166,15 @@ func (view *View) notes(v *ui.Visit) {
 func (view *View) holes(l *layout.Layout, u units.System) {
 	fm := func(m float64) string { return units.Format(units.Length, m, u) }
 	for _, x := range l.Holes {
-		view.Holes = append(view.Holes, HoleRow{x.Name, units.Format(units.Bore, x.Diameter, u), fm(x.X), fm(x.Y),
-			strings.Join(x.Through, ", ")})
+		row := HoleRow{x.Name, units.Format(units.Bore, x.Diameter, u), fm(x.X), fm(x.Y), "through " + strings.Join(x.Through, ", ")}
+		switch x.Face {
+		case layout.ThroughBack:
+		case layout.ThroughLeft, layout.ThroughRight:
+			row.X, row.Through = "–", fmt.Sprintf("through the %s side, %s behind the board's front edge", x.Face, fm(x.Z))
+		default:
+			row.Y, row.Through = "–", fmt.Sprintf("through the %s, %s behind the board's front edge", x.Face, fm(x.Z))
+		}
+		view.Holes = append(view.Holes, row)
 	}
 	hs := l.HeaderHoles
 	if len(hs) < 2 {

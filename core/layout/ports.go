@@ -1,0 +1,275 @@
+// Ports: where the air enters the box and leaves it. They lie where its way begins
+// and ends, through the back, through the sides, or through the bottom and the top,
+// as the builder wants. A hole is known by its axis in the box; each part that it
+// passes has it at its own place, from its own two datum edges, so that holes which
+// are drilled apart meet when the box is put together.
+
+package layout
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"gladember/core/design"
+)
+
+// ends says whether air comes in at the bottom and leaves at the top, and
+// whether on one side.
+// They follow the way of the air, so that a port always opens where air begins.
+func ends(h *design.Heater) (bottomIn, topOut, sameSide bool) {
+	bottomIn, topOut = true, true
+	if folded, fromTop := h.Folded(); folded {
+		return !fromTop, fromTop, false
+	}
+	switch a := h.Absorber; {
+	case a.Family == design.DoublePassPlate || a.Family == design.DoublePassTubes:
+		bottomIn = false
+	case h.OneAbove():
+		sameSide = true
+	case a.Own != nil && len(a.Own.Passages) > 0:
+		bottomIn = a.Own.Passages[0].Way != "down"
+		topOut = a.Own.Passages[len(a.Own.Passages)-1].Way != "down"
+	case a.Family == design.BackPassPlate && a.Plate.Baffles%2 == 1:
+		sameSide = true // with an odd number of baffles the air ends on the side it began
+	case a.Family == design.Downpipes && a.Pipes.Join == "series":
+		topOut = a.Pipes.Count%2 == 1
+	case a.Coil != nil:
+		topOut = a.Coil.Runs/a.Coil.Ways%2 == 1
+	}
+	return bottomIn, topOut, sameSide
+}
+
+// Where ports are drilled is decided in three steps: the ends of the air's way (ends),
+// the distances from the lining (portMargin), and the face (faced). What a hole passes
+// on its way is named last, since it follows from the face and the family.
+
+// ports places the holes for the air: how high by where its way begins and
+// ends, how far across by what lies there, and through which side.
+// Holes keep design.PortMargin from the lining, in a header its middle, and minWeb
+// between each other; through are the parts behind that they pass.
+func (s *space) ports(through []string) error {
+	h := s.h
+	d, n := h.PortBore(), max(1, h.Air.Ports)
+	bottomIn, topOut, sameSide := ends(h)
+	margin, err := s.portMargin(d)
+	if err != nil {
+		return err
+	}
+	inThrough, outThrough := s.passed(through)
+	if n > 1 && s.w/float64(n) < d+minWeb {
+		return &Misfit{fmt.Sprintf("%d holes of %s do not fit side by side", n, at(d)), "use fewer or smaller ports, or wider glazing"}
+	}
+	across := func(i int, right bool) float64 {
+		if n > 1 { // spread evenly
+			return s.x + s.w*(float64(i)+0.5)/float64(n)
+		}
+		off := math.Min(design.PortMargin+d/2, s.w/2)
+		if right {
+			return s.x + s.w - off
+		}
+		return s.x + off
+	}
+	up := func(top bool) float64 {
+		if top {
+			return s.y + s.ht - margin
+		}
+		return s.y + margin
+	}
+	for i := range n {
+		in := s.faced(Hole{Name: "inlet", X: across(i, true), Y: up(!bottomIn), Diameter: d, Through: inThrough}, true, !bottomIn)
+		out := s.faced(Hole{Name: "outlet", X: across(i, sameSide), Y: up(topOut), Diameter: d, Through: outThrough}, sameSide, topOut)
+		if n > 1 && bottomIn != topOut {
+			return &Misfit{"several holes at one end leave no room for both ways", "use one hole each way"}
+		}
+		if in.Face == out.Face && math.Hypot(in.X-out.X, in.Y-out.Y)-d < minWeb {
+			return &Misfit{"two holes of " + at(d) + " do not fit side by side in this box", "use a narrower duct or larger glazing"}
+		}
+		s.l.Holes = append(s.l.Holes, in, out)
+	}
+	return nil
+}
+
+// portMargin is from the lining to the center of a hole d wide, m; in a header
+// the hole lies in its middle.
+func (s *space) portMargin(d float64) (float64, error) {
+	margin := math.Min(design.PortMargin+d/2, math.Min(s.w, s.ht)/2)
+	header := 0.0
+	switch a := s.h.Absorber; {
+	case a.Cans != nil:
+		header = a.Cans.Header
+	case a.Pipes != nil && a.Pipes.Join != "series":
+		header = a.Pipes.Header
+	}
+	if header <= 0 {
+		return margin, nil
+	}
+	if d > header-headerBoard+0.011 {
+		return 0, &Misfit{"a hole of " + at(d) + " does not fit a header " + at(header) + " high",
+			"make the headers higher, or use a narrower duct"}
+	}
+	return math.Max((header-headerBoard)/2, d/2), nil
+}
+
+// passed names what holes through the back pass on their way: the back, and what
+// lies between it and the space that they open into.
+func (s *space) passed(through []string) (in, out []string) {
+	in, out = through, through
+	add := func(to []string, names ...string) []string { return append(append([]string(nil), to...), names...) }
+	switch a := s.h.Absorber; {
+	case a.Screens != nil:
+		for i := range a.Screens.Layers {
+			in = add(in, fmt.Sprintf("screen %d", i+1))
+		}
+	case a.Family == design.FrontPassPlate:
+		in, out = add(in, "plate"), add(out, "plate")
+	case a.Family == design.DoublePassPlate:
+		out = add(out, "plate")
+	}
+	return in, out
+}
+
+// faced moves a hole through the back to the side or the end that the ports of the
+// box go through: right and top say where it lies. In depth it takes the middle of
+// the space that it opens into.
+func (s *space) faced(x Hole, right, top bool) Hole {
+	h, l := s.h, s.l
+	side := map[bool]Face{true: ThroughRight, false: ThroughLeft}[right]
+	end := map[bool]Face{true: ThroughTop, false: ThroughBottom}[top]
+	switch {
+	case h.Absorber.Own != nil:
+		return x
+	case h.Air.PortFace == "side":
+		x.Face, x.X = side, map[bool]float64{true: l.Width, false: 0}[right]
+		x.Through = []string{"side board"}
+		if h.Lining() > 0 {
+			x.Through = append(x.Through, "side foam")
+		}
+	case h.Air.PortFace == "end":
+		x.Face, x.Y = end, map[bool]float64{true: l.Height, false: 0}[top]
+		x.Through = []string{string(end) + " board"}
+		if h.Lining() > 0 {
+			x.Through = append(x.Through, "top and bottom foam")
+		}
+	default:
+		return x
+	}
+	from, to := h.PortSpace(x.Name == "inlet")
+	x.Z = s.z + (from+to)/2 - h.Cover.Thickness // the boards begin behind the outer cover
+	return x
+}
+
+// The divider of a plate stops short of the far end, where the air turns; half of the
+// box's width is as much as either half gives it, and more would only take absorber.
+
+// divider parts the box down its middle where the air takes one half and then the
+// other, from the space of the ports to a turn at the far end; at and deep are where
+// the airway begins behind the cover and how deep it is, m. In a box with headers it
+// parts only the header of the ports: the tubes lead the air there and back.
+func (s *space) divider(at, deep, header float64) {
+	folded, fromTop := s.h.Folded()
+	if !folded {
+		return
+	}
+	long := s.ht - math.Min(0.35*s.ht, s.w/2)
+	if header > 0 {
+		long = header - headerBoard
+	}
+	y := s.y
+	if fromTop {
+		y = s.y + s.ht - long
+	}
+	s.add(Part{Name: "divider", Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: long, Width: baffleWidth,
+		Thickness: deep, Note: "upright in the middle, from the ports' end; sealed on both faces",
+		Places: []Place{{s.x + s.w/2 - baffleWidth/2, y, at, baffleWidth, long, deep, 0}}})
+}
+
+// bore gives each part the holes that go through it: those of the ports, and of
+// headers those of the tubes.
+// A hole of the box goes through several parts, each of which has it at its own
+// place. One of two like parts that a hole goes through becomes a part of its own.
+func (l *Layout) bore() {
+	for i := range l.Parts {
+		p := &l.Parts[i]
+		if p.Name != "header board" {
+			continue
+		}
+		for _, x := range l.HeaderHoles {
+			p.Bores = append(p.Bores, Bore{x.Name, x.X, x.Y, x.Diameter})
+		}
+	}
+	for _, x := range l.Holes {
+		for _, name := range x.Through {
+			if x.Face == ThroughBack {
+				l.boreBack(name, x)
+			} else {
+				l.boreEdge(name, x)
+			}
+		}
+	}
+}
+
+// boreBack drills a part that lies flat.
+func (l *Layout) boreBack(name string, x Hole) {
+	for i := range l.Parts {
+		p := &l.Parts[i]
+		// The tray's back is the last of its places.
+		if named := p.Name == name || name == "tray" && strings.HasPrefix(p.Name, "tray"); !named || len(p.Places) == 0 {
+			continue
+		}
+		at := p.Places[len(p.Places)-1]
+		p.Bores = append(p.Bores, Bore{x.Name, x.X - at.X, x.Y - at.Y, x.Diameter})
+	}
+}
+
+// boreEdge drills a part that stands on edge: its bore is measured from its left or
+// bottom end and from its front edge.
+func (l *Layout) boreEdge(name string, x Hole) {
+	front := 0.0 // of the frame's boards
+	for _, p := range l.Parts {
+		if p.Name == "side board" || p.Name == "side board, "+string(x.Face) {
+			front = p.Places[0].Z
+		}
+	}
+	along, upright := x.X, false
+	if x.Face == ThroughLeft || x.Face == ThroughRight {
+		along, upright = x.Y, true
+	}
+	for i := 0; i < len(l.Parts); i++ {
+		p := &l.Parts[i]
+		if p.Name != name && p.Name != name+", "+string(x.Face) {
+			continue
+		}
+		which := 0
+		if len(p.Places) > 1 && (x.Face == ThroughRight || x.Face == ThroughTop) {
+			which = len(p.Places) - 1
+		}
+		if p.Count > 1 {
+			i = l.apart(i, which, x.Face)
+			p = &l.Parts[i]
+		}
+		at := p.Places[0]
+		from := at.X
+		if upright {
+			from = at.Y
+		}
+		p.Bores = append(p.Bores, Bore{x.Name, along - from, front + x.Z - at.Z, x.Diameter})
+		return
+	}
+}
+
+// apart makes two parts of one that has two pieces: they stay alike in size, but
+// only one is drilled. It returns the index of that one.
+func (l *Layout) apart(i, which int, face Face) int {
+	p := l.Parts[i]
+	names := map[Face][2]string{ThroughLeft: {"left", "right"}, ThroughRight: {"right", "left"}, ThroughTop: {"top", "bottom"},
+		ThroughBottom: {"bottom", "top"}}[face]
+	one, other := p, p
+	one.Places, other.Places = []Place{p.Places[which]}, []Place{p.Places[1-which]}
+	for j, x := range []*Part{&one, &other} {
+		x.Count, x.Mass = 1, p.Mass/2
+		x.Name = p.Name + ", " + names[j]
+	}
+	l.Parts = append(l.Parts[:i], append([]Part{one, other}, l.Parts[i+1:]...)...)
+	return i
+}
