@@ -76,8 +76,8 @@ func unevenScreens(e *box) []Finding {
 // which the same finding says in its own words.
 func unevenTubes(e *box) []Finding {
 	h := &e.Heater
-	if h.Absorber.Screens != nil || h.Absorber.Plate != nil || e.Running.Evenness <= 0 || e.Running.Evenness >= 0.8 && h.Absorber.Coil == nil ||
-		e.Running.Evenness >= 0.97 {
+	even := e.Running.Evenness
+	if h.Absorber.Screens != nil || h.Absorber.Plate != nil || even <= 0 || even >= 0.8 && h.Absorber.Coil == nil || even >= 0.97 {
 		return nil
 	}
 	if c := h.Absorber.Coil; c != nil {

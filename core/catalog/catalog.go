@@ -54,6 +54,9 @@ type Cover struct {
 	// U is the standard uncertainty of the solar transmittance, as a share.
 	U    float64
 	Form Form
+	// Expansion is its linear thermal expansion, 1/K; 0 for a film, which is
+	// stretched.
+	Expansion float64
 	// Wall is the solid in one wall of a twin-wall sheet, m.
 	Wall float64
 	// Wave is the surface over the plan of a corrugated sheet; zero means 1.
@@ -65,31 +68,48 @@ type Cover struct {
 	Tags []string
 }
 
+// Linear thermal expansion, 1/K. Glass: EN 572-1. Plastics: common practice, no
+// source; 2.44 m of polycarbonate grow by 10 mm over 60 K.
+const (
+	glassExpansion         = 9e-6
+	polycarbonateExpansion = 6.8e-5
+	acrylicExpansion       = 7e-5
+)
+
 var covers = []Cover{
-	{ID: "glass", Name: "window glass", Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0, Density: 2500, Service: 150,
+	{ID: "glass", Name: "window glass", Expansion: glassExpansion, Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0,
+		Density: 2500, Service: 150,
 		Thickness: 0.004, U: 0.02, Source: db51 + "; " + iso10456 + "; service: " + common},
-	{ID: "low-iron-glass", Name: "low-iron glass", Index: 1.526, Extinction: 4, Emittance: 0.88, Conductivity: 1.0, Density: 2500,
+	{ID: "low-iron-glass", Name: "low-iron glass", Expansion: glassExpansion, Index: 1.526, Extinction: 4, Emittance: 0.88,
+		Conductivity: 1.0, Density: 2500,
 		Service: 150, Thickness: 0.004, U: 0.01, Source: db51 + "; " + iso10456 + "; service: " + common},
-	{ID: "tinted-glass", Name: "tinted glass", Index: 1.526, Extinction: 130, Emittance: 0.88, Conductivity: 1.0, Density: 2500,
+	{ID: "tinted-glass", Name: "tinted glass", Expansion: glassExpansion, Index: 1.526, Extinction: 130, Emittance: 0.88,
+		Conductivity: 1.0, Density: 2500,
 		Service: 150, Thickness: 0.004, U: 0.08, Source: "extinction fitted to 55 % through 4 mm body tint; " + common},
-	{ID: "low-e-glass", Name: "low-e coated glass", Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0, Density: 2500,
+	{ID: "low-e-glass", Name: "low-e coated glass", Expansion: glassExpansion, Index: 1.526, Extinction: 16, Emittance: 0.88,
+		Conductivity: 1.0, Density: 2500,
 		Service: 150, Thickness: 0.004, U: 0.06, Source: "coating passes 74 %, throws back 14 %, emits 0.15: hard low-e coat, " + common,
 		CoatPass: 0.74, CoatReflect: 0.14, CoatEmit: 0.15},
-	{ID: "solar-control-glass", Name: "solar-control glass", Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0,
+	{ID: "solar-control-glass", Name: "solar-control glass", Expansion: glassExpansion, Index: 1.526, Extinction: 16,
+		Emittance: 0.88, Conductivity: 1.0,
 		Density: 2500, Service: 150, Thickness: 0.004, U: 0.10, Source: "coating passes 42 %, throws back 30 %, emits 0.10: " + common,
 		CoatPass: 0.42, CoatReflect: 0.30, CoatEmit: 0.10},
-	{ID: "polycarbonate", Name: "clear polycarbonate", Index: 1.60, Extinction: 15, Emittance: 0.88, Transmit: 0.02, Conductivity: 0.20,
+	{ID: "polycarbonate", Name: "clear polycarbonate", Expansion: polycarbonateExpansion, Index: 1.60, Extinction: 15,
+		Emittance: 0.88, Transmit: 0.02, Conductivity: 0.20,
 		Density: 1200, Service: 115, Thickness: 0.003, U: 0.02, Source: db51 + "; extinction fitted to 86 % through 3 mm; " + iso10456,
 		Tags: []string{"polycarbonate"}},
-	{ID: "twin-wall", Name: "clear polycarbonate twin-wall", Index: 1.60, Extinction: 15, Emittance: 0.88, Transmit: 0.05,
+	{ID: "twin-wall", Name: "clear polycarbonate twin-wall", Expansion: polycarbonateExpansion, Index: 1.60, Extinction: 15,
+		Emittance: 0.88, Transmit: 0.05,
 		Conductivity: 0.20, Density: 1200, Service: 115,
 		Thickness: 0.010, U: 0.03, Source: "two walls of 0.5 mm with webs; properties as clear polycarbonate; " + common, Form: TwinWall,
 		Wall: 0.0005, Tags: []string{"polycarbonate"}},
-	{ID: "corrugated-polycarbonate", Name: "corrugated polycarbonate", Index: 1.60, Extinction: 15, Emittance: 0.88, Transmit: 0.04,
+	{ID: "corrugated-polycarbonate", Name: "corrugated polycarbonate", Expansion: polycarbonateExpansion, Index: 1.60,
+		Extinction: 15, Emittance: 0.88, Transmit: 0.04,
 		Conductivity: 0.20, Density: 1200, Service: 115,
 		Thickness: 0.0008, U: 0.03, Source: "wave 76 by 18 mm: surface 1.12 of the plan; " + common, Form: Corrugated, Wave: 1.12,
 		Tags: []string{"polycarbonate"}},
-	{ID: "acrylic", Name: "clear acrylic", Index: 1.49, Extinction: 12, Emittance: 0.88, Transmit: 0.02, Conductivity: 0.20,
+	{ID: "acrylic", Name: "clear acrylic", Expansion: acrylicExpansion, Index: 1.49, Extinction: 12, Emittance: 0.88,
+		Transmit: 0.02, Conductivity: 0.20,
 		Density: 1190, Service: 80, Thickness: 0.003, U: 0.02, Source: db51 + "; extinction fitted to 89 % solar through 3 mm; " +
 			iso10456, Tags: []string{"acrylic"}},
 	{ID: "shrink-film", Name: "heat-shrink window film", Index: 1.64, Extinction: 205, Emittance: 0.75, Transmit: 0.18,

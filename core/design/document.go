@@ -485,6 +485,8 @@ type Box struct {
 	Seam float64 `json:"seam_m3_s_m"`
 	// Body is timber, foam or sheet.
 	Body string `json:"body"`
+	// Brake is the longest bend that the builder's sheet brake makes, m.
+	Brake float64 `json:"brake_m"`
 	// Walls is black or shiny: what the inside of the frame is like.
 	Walls string `json:"walls"`
 	// Sealant beds the glazing, Adhesive and Tape hold the insulation; each a

@@ -71,6 +71,7 @@ func (s *space) screens() error {
 			Length: slant, Width: b, Thickness: t,
 			Places: []Place{{s.x, s.y, zb + thick, b, s.ht, t, -a.Lift}, {s.x + s.w - b, s.y, zb + thick, b, s.ht, t, -a.Lift}}})
 	}
+	s.wedges()
 	if a.Baffle > 0 && a.Baffle < 1 {
 		deep := (1 - a.Baffle) * (s.clearFront + a.Lift/2 - a.Lift*baffleWidth/2/s.ht)
 		s.add(Part{Name: "half-way baffle", Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: s.w, Width: deep,
@@ -79,6 +80,43 @@ func (s *space) screens() error {
 	}
 	return nil
 }
+
+// wedges hold slanted screens: behind the last battens, which meet the back only at
+// the bottom, they fill what the slant leaves, nothing at the bottom and the whole
+// lift at the top. Two come out of one strip that is cut from corner to corner.
+func (s *space) wedges() {
+	a := s.h.Absorber.Screens
+	if a.Lift < leastWedge {
+		return
+	}
+	b := math.Min(battenWidth, s.w/6)
+	z := s.z + s.depth // the back's face; the batten's rear edge leaves it by the lift
+	s.add(Part{Name: "screen wedge", Group: Absorber, Form: InBars, Material: s.wood.Name, density: s.wood.Density / 2, Length: s.ht,
+		Width: a.Lift, Thickness: b, Note: "cut from corner to corner of a strip, which gives both; thin end at the bottom",
+		Places: []Place{{s.x, s.y, z, b, s.ht, 0, -a.Lift}, {s.x + s.w - b, s.y, z, b, s.ht, 0, -a.Lift}}})
+}
+
+// leastWedge is a slant that a batten takes by itself, m. Common practice, no source.
+const leastWedge = 0.003
+
+// ribs hold tubes off the back, so that their own weight does not bend them: one for
+// every ribEvery of their length, across the box, as deep as the room behind them.
+func (s *space) ribs(y, tall, z float64) {
+	n := int(tall / ribEvery)
+	if n == 0 || s.h.TubeRear() <= 0 {
+		return
+	}
+	var places []Place
+	for i := range n {
+		at := y + tall*float64(i+1)/float64(n+1)
+		places = append(places, Place{s.x, at - battenWidth/2, z, s.w, battenWidth, s.h.TubeRear(), 0})
+	}
+	s.add(Part{Name: "support rib", Group: Absorber, Form: InBars, Material: s.wood.Name, density: s.wood.Density, Length: s.w,
+		Width: battenWidth, Thickness: s.h.TubeRear(), Places: places})
+}
+
+// ribEvery is the longest free length of a tube, m. Common practice, no source.
+const ribEvery = 0.8
 
 // deflectorSheet is the gauge of what a deflector is cut from, m. Common
 // practice, no source.
@@ -197,7 +235,8 @@ func (s *space) cans() error {
 	wall := math.Pi * c.Diameter * c.Height * c.Wall
 	ends := 2 * math.Pi / 4 * c.Diameter * c.Diameter * canEnd * (1 - c.HoleShare())
 	p := Part{Name: "can", Group: Absorber, Material: "drink can", Length: c.Height, Width: c.Diameter, Thickness: c.Diameter,
-		each: (wall + ends) * 2800, round: true, Note: "collect some over: a dented one spoils a column"}
+		each: (wall + ends) * 2800, round: true,
+		Note: "measure each: one that is 1 mm off makes its column 1 mm short; collect some over, a dented one spoils a column"}
 	for i := range c.Columns {
 		for j := range c.Rows {
 			p.Places = append(p.Places, Place{s.x + pitch*(float64(i)+0.5) - c.Diameter/2, y0 + float64(j)*c.Height, z, c.Diameter,
@@ -207,6 +246,7 @@ func (s *space) cans() error {
 	s.add(p)
 	s.headers(c.Header, c.Diameter, s.h.TubeRear(), c.Columns, c.Diameter*0.85)
 	s.divider(s.z, s.clearFront+c.Diameter+s.h.TubeRear(), c.Header)
+	s.ribs(y0, top, z+c.Diameter)
 	return nil
 }
 
@@ -243,6 +283,9 @@ func (s *space) pipes() error {
 		s.l.Notes = append(s.l.Notes, fmt.Sprintf("%d return bends join the pipes, top and bottom by turns.", a.Count-1))
 	}
 	zr := z + a.Depth
+	if s.h.Absorber.Family == design.Downpipes && !a.Fins {
+		s.ribs(y, tall, zr)
+	}
 	if a.Fins {
 		s.add(Part{Name: "flashing", Group: Absorber, Material: metal.Name, density: metal.Density, Length: tall,
 			Width: s.w - 2*plateClearance, Thickness: a.Wall, Note: "behind the pipes, touching each",

@@ -23,6 +23,25 @@
 // their holes are given from two edges. Sizes are exact here and rounded only
 // where they are printed.
 //
+// # Glazing
+//
+// The pane stands on two setting blocks in a groove of packing strips as thick as
+// itself. The room around it is 2 mm and half of what it grows over 60 K, so that a
+// sheet of plastic is free to move; its screws need slots, which its note gives.
+//
+// # Ports
+//
+// Inlet and outlet lie where the air's way begins and ends, through the back, the
+// sides, or the bottom and top. A [Hole] has an axis in the box; a [Bore] is the same
+// hole in one part, from that part's own datum edges. Two like parts of which one is
+// drilled become two parts.
+//
+// # Around the box
+//
+// By its tilt a box hangs from cleats under a flashing, leans on brackets, or stands
+// on a curb whose flashings are listed as they are laid, the lowest first. What all
+// boxes of a row have together, such as header ducts, is listed once.
+//
 // # Who reads it
 //
 // Drawings ink what this package says and decide nothing. Notes that hold a

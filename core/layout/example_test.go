@@ -28,9 +28,9 @@ func ExampleBuild() {
 		}
 	}
 	// Output:
-	// B glazing stop, side: 2 of 59 7/16 in
-	// C glazing stop, top and bottom: 2 of 33 1/16 in
-	// D side board: 2 of 59 7/16 in
-	// E bottom board: 1 of 33 1/16 in
-	// F top board: 1 of 33 1/16 in
+	// E glazing stop, side: 2 of 59 7/16 in
+	// F glazing stop, top and bottom: 2 of 33 1/16 in
+	// G side board: 2 of 59 7/16 in
+	// H bottom board: 1 of 33 1/16 in
+	// I top board: 1 of 33 1/16 in
 }

@@ -85,6 +85,8 @@ type Part struct {
 	// bent is one piece in several places; round is a tube or a can.
 	bent  bool
 	round bool
+	// once says that all boxes of a heater have it together.
+	once bool
 }
 
 // Round says whether the piece is a tube of its width.
@@ -163,6 +165,9 @@ type Layout struct {
 	// HeaderHoles are those of a header board, from its left end and its front
 	// edge.
 	HeaderHoles []Hole
+	// Diagonal is that of the frame's outer corners, m: the frame is square when
+	// both are equal to it.
+	Diagonal float64
 	// Notes are what no part says.
 	Notes []string
 	// Loose is what is laid in and not cut, such as stones, kg.
@@ -193,8 +198,10 @@ func (l *Layout) Cut() (ps []Part) {
 	boxes := max(1, l.Boxes)
 	for _, p := range l.Parts {
 		if !p.There {
-			p.Count *= boxes
-			p.Mass *= float64(boxes)
+			if !p.once {
+				p.Count *= boxes
+				p.Mass *= float64(boxes)
+			}
 			ps = append(ps, p)
 		}
 	}
@@ -285,6 +292,7 @@ func Build(h *design.Heater) (Layout, error) {
 	boxes, counts := h.Kinds()
 	l, err := one(&boxes[0])
 	l.Boxes = counts[0]
+	l.common(h)
 	n := l.letters(0)
 	for i := range boxes[1:] {
 		if err != nil {
@@ -326,8 +334,13 @@ func one(h *design.Heater) (Layout, error) {
 	}
 	fw, e := h.Box.FrameWidth, h.Lining()
 	l := Layout{Width: h.OuterWidth(), Height: h.OuterHeight(), Depth: h.Cover.Thickness + h.FrameDepth(), Loose: h.Box.Stones}
+	l.Diagonal = math.Hypot(l.Width, l.Height)
 	if h.Pane.Rest > fw && h.Box.Body != "sheet" {
 		return l, &Misfit{"the pane would hang over the frame", "make the frame boards thicker than the pane's rest"}
+	}
+	if long := math.Max(l.Width, l.Height); h.Box.Body == "sheet" && long > h.Box.Brake {
+		return l, &Misfit{"the tray has a wall of " + at(long) + ", and the brake bends " + at(h.Box.Brake),
+			"use smaller glazing, a longer brake, or a body of wood or foam"}
 	}
 	z := l.glazing(h, cover, inner, wood)
 	l.body(h, wood, foam)
@@ -374,8 +387,9 @@ func (l *Layout) glazing(h *design.Heater, cover, inner catalog.Cover, wood cata
 	iw, ih, ow, oh := h.InsideWidth(), h.InsideHeight(), h.OuterWidth(), h.OuterHeight()
 	edge := (ow - h.Pane.Width) / 2 // from the outer edge to the pane
 	l.add(Part{Name: "pane", Group: Cover, Material: cover.Name, density: cover.Density, Length: h.Pane.Height, Width: h.Pane.Width,
-		Thickness: ct,
-		Places:    []Place{{edge, edge, 0, h.Pane.Width, h.Pane.Height, ct, 0}}})
+		Thickness: ct, Note: paneNote(h, cover),
+		Places: []Place{{edge, edge, 0, h.Pane.Width, h.Pane.Height, ct, 0}}})
+	l.bedding(h, cover, wood)
 	z = ct
 	for i := 1; i < h.Cover.Layers; i++ {
 		c := innerClearance
@@ -474,6 +488,10 @@ func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulati
 			Length: ow + 0.002, Width: whole + flange,
 			Thickness: fw, Note: at(0.002) + " wider than the box, so that water runs off; laps over the walls",
 			Places: []Place{{0, oh - fw, -fw, ow, fw, fw, 0}}})
+		l.add(Part{Name: "drip cap, bottom", Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true,
+			Length: ow - 0.001, Width: whole + flange, Thickness: fw,
+			Note:   at(0.001) + " narrower than the box; the walls lap over it, so that water runs off past it",
+			Places: []Place{{0.0005, 0, -fw, ow - 0.001, fw, fw, 0}}})
 		return
 	}
 	material, density := wood.Name, wood.Density

@@ -1,6 +1,7 @@
 package layout
 
 import (
+	"fmt"
 	"math"
 	"strings"
 
@@ -48,41 +49,181 @@ func drains(h *design.Heater, ct float64) (out []Bore) {
 	return out
 }
 
-// mounting adds the parts around the box by its way to the room and its tilt.
-// A box that leans or lies has no cleats and no flashing of this kind; a duct
-// longer than a wall is thick is no sleeve.
+// mounting adds the parts around the box by its way to the room and its tilt. An
+// upright box hangs from cleats under a flashing; one that leans on a wall stands
+// off it on brackets; one that lies on a roof has a curb. A duct longer than a wall
+// is thick is no sleeve.
 func (l *Layout) mounting(h *design.Heater, wood catalog.Wood) {
-	sheet := "aluminum sheet"
-	upright := h.Place.Tilt >= 75 && h.Air.Route != "stand"
-	if upright {
-		l.add(Part{Name: "hanging cleat", Group: Mount, Material: wood.Name, density: wood.Density, Count: 2,
-			Length: h.OuterWidth() - cleatShort, Width: cleatWide, Thickness: math.Max(0.018, h.Box.FrameWidth),
-			Note: "one edge of each at 45 degrees: the upper one on the box points down, the lower one on the wall points up"})
-		if h.Box.Body != "sheet" {
-			l.add(Part{Name: "top flashing", Group: Mount, Material: sheet, density: 2700, Count: 1, bent: true, Form: InSheets,
-				Length: h.OuterWidth() + 2*dripEdge, Width: upTheWall + l.Depth + stopThickness + dripEdge - 2*bendLoss(thinSheet),
-				Thickness: thinSheet, Note: "bent " + at(upTheWall) + " up the wall under the siding, over the top of the box, and " +
-					at(dripEdge) + " down in front"})
-		}
-	}
-	if h.Air.Route == "wall" {
-		for _, x := range []struct {
-			name string
-			long float64
-		}{{"inlet", h.Air.ToBox}, {"outlet", h.Air.FromBox}} {
-			if x.long <= 0 || x.long > longestWall {
-				continue
-			}
-			l.add(Part{Name: "wall sleeve, " + x.name, Group: Mount, Material: sheet, density: 2700, Count: max(1, h.Air.Ports), bent: true,
-				Form: InSheets, Length: math.Pi*h.PortBore() + sleeveFold, Width: x.long + 2*sleeveFold, Thickness: thinSheet,
-				Note: "rolled to a pipe of " + at(h.PortBore()) + " with a lap of " + at(sleeveFold) + "; " + at(sleeveFold) +
-					" of each end folded out"})
-		}
+	onWall := h.Air.Route != "stand"
+	switch {
+	case onWall && h.Place.Tilt >= uprightFrom:
+		l.hung(h, wood)
+	case onWall && h.Place.Tilt > roofUpTo:
+		l.bracketed(h, wood)
+	case onWall:
+		l.curbed(h, wood)
 	}
 	if h.Air.Route == "stand" {
 		l.stand(h, wood)
 	}
+	l.meshes(h)
+	if h.Cover.CoveredFrom > 0 {
+		l.add(Part{Name: "summer cover", Group: Mount, Material: "exterior plywood", density: wood.Density, Count: 1, Form: InSheets,
+			Length: l.Height + 2*dripEdge, Width: l.Width + 2*dripEdge, Thickness: 0.006,
+			Note: "painted white; " + at(dripEdge) + " over the box on every side"})
+	}
 }
+
+// common adds what all boxes of a heater have once: the ways through the wall or the
+// window, the mesh before the outdoor air, and the headers of a row.
+func (l *Layout) common(h *design.Heater) {
+	if h.Indoors() {
+		return
+	}
+	first := len(l.Parts)
+	switch h.Air.Route {
+	case "wall":
+		l.sleeves(h)
+	case "window":
+		l.insert(h)
+	}
+	if h.Air.Source == "outdoors" {
+		side := 1.5 * h.Air.Diameter
+		l.add(Part{Name: "mesh over the outdoor intake", Group: Mount, Material: "insect screen", Count: 1, Form: FromRoll, Length: side,
+			Width: side})
+	}
+	l.headerDucts(h)
+	for i := first; i < len(l.Parts); i++ {
+		l.Parts[i].once = true
+	}
+}
+
+// A box from uprightFrom degrees on hangs flat on its wall; up to roofUpTo it lies
+// on a roof. Common practice, no source.
+const (
+	uprightFrom = 75.0
+	roofUpTo    = 50.0
+)
+
+// hung adds cleats and a top flashing.
+func (l *Layout) hung(h *design.Heater, wood catalog.Wood) {
+	l.add(Part{Name: "hanging cleat", Group: Mount, Material: wood.Name, density: wood.Density, Count: 2,
+		Length: h.OuterWidth() - cleatShort, Width: cleatWide, Thickness: math.Max(0.018, h.Box.FrameWidth),
+		Note: "one edge of each at 45 degrees: the upper one on the box points down, the lower one on the wall points up"})
+	if h.Box.Body == "sheet" {
+		return
+	}
+	l.add(Part{Name: "top flashing", Group: Mount, Material: thinMetal, density: 2700, Count: 1, bent: true, Form: InSheets,
+		Length: h.OuterWidth() + 2*dripEdge, Width: upTheWall + l.Depth + stopThickness + dripEdge - 2*bendLoss(thinSheet),
+		Thickness: thinSheet, Note: "bent " + at(upTheWall) + " up the wall under the siding, over the top of the box, and " +
+			at(dripEdge) + " down in front"})
+}
+
+// bracketed adds what holds the lower end of a leaning box off the wall: its top
+// rests on the wall, and its foot stands away by the height's run.
+func (l *Layout) bracketed(h *design.Heater, wood catalog.Wood) {
+	run := l.Height * math.Cos(h.Place.Tilt*math.Pi/180)
+	for _, x := range []struct {
+		name   string
+		length float64
+	}{{"foot bracket", run + legWide}, {"bracket brace", run * math.Sqrt2}} {
+		l.add(Part{Name: x.name, Group: Mount, Material: wood.Name, density: wood.Density, Count: 2, Length: x.length, Width: legWide,
+			Thickness: legWide, Form: InBars, Note: "its load by wind and snow is not computed here"})
+	}
+}
+
+// curbed adds the boards that a box on a roof stands on and the flashing around
+// them, in the order in which they are laid: water runs from each piece onto the one
+// below it.
+func (l *Layout) curbed(h *design.Heater, wood catalog.Wood) {
+	t := math.Max(0.018, h.Box.FrameWidth)
+	l.add(Part{Name: "curb board, side", Group: Mount, Material: wood.Name, density: wood.Density, Count: 2, Length: l.Height,
+		Width: curbHigh, Thickness: t, Form: InBars})
+	l.add(Part{Name: "curb board, top and bottom", Group: Mount, Material: wood.Name, density: wood.Density, Count: 2,
+		Length: l.Width - 2*t, Width: curbHigh, Thickness: t, Form: InBars})
+	wide := curbHigh + onRoof - bendLoss(thinSheet)
+	for _, x := range []struct {
+		name   string
+		count  int
+		length float64
+	}{{"curb flashing, bottom", 1, l.Width + 2*onRoof}, {"curb flashing, side", 2, l.Height + 2*onRoof},
+		{"curb flashing, top", 1, l.Width + 2*onRoof}} {
+		l.add(Part{Name: x.name, Group: Mount, Material: thinMetal, density: 2700, Count: x.count, bent: true, Form: InSheets,
+			Length: x.length, Width: wide, Thickness: thinSheet, Note: at(curbHigh) + " up the curb and " + at(onRoof) + " on the roof"})
+	}
+}
+
+// Sizes of curbs and inserts, m. Common practice, no source.
+const (
+	curbHigh   = 0.090
+	onRoof     = 0.150
+	thinMetal  = "aluminum sheet"
+	insertEdge = 0.050 // from a port to the insert's edge, and between two
+	insertDeep = 0.025
+)
+
+// sleeves line the holes through the wall, one for each port.
+func (l *Layout) sleeves(h *design.Heater) {
+	for _, x := range []struct {
+		name string
+		long float64
+	}{{"inlet", h.Air.ToBox}, {"outlet", h.Air.FromBox}} {
+		if x.long <= 0 || x.long > longestWall {
+			continue
+		}
+		l.add(Part{Name: "wall sleeve, " + x.name, Group: Mount, Material: thinMetal, density: 2700, Count: max(1, h.Air.Ports), bent: true,
+			Form: InSheets, Length: math.Pi*h.Air.Diameter + sleeveFold, Width: x.long + 2*sleeveFold, Thickness: thinSheet,
+			Note: "rolled to a pipe of " + at(h.Air.Diameter) + " with a lap of " + at(sleeveFold) + "; " + at(sleeveFold) +
+				" of each end folded out"})
+	}
+}
+
+// insert is a board that a window sash closes on, with both ports side by side. Its
+// long side is cut to the window.
+func (l *Layout) insert(h *design.Heater) {
+	d := h.Air.Diameter
+	p := Part{Name: "window insert", Group: Mount, Material: "foil-faced polyiso foam", density: 32, Count: 1, Form: InSheets,
+		Length: 2*d + 3*insertEdge, Width: d + 2*insertEdge, Thickness: insertDeep,
+		Note: "lengthen it at one end to the window's opening less the edge foam; face both sides where the sun or children reach it"}
+	for i, name := range []string{"inlet", "outlet"} {
+		p.Bores = append(p.Bores, Bore{name, insertEdge + d/2 + float64(i)*(d+insertEdge), insertEdge + d/2, d})
+	}
+	l.add(p)
+	l.add(Part{Name: "edge foam of the insert", Group: Mount, Material: "soft foam strip", Count: 1, Form: Whole,
+		Length: 2 * (p.Length + p.Width), Width: insertDeep})
+}
+
+// meshes keep vermin out of the drain holes.
+func (l *Layout) meshes(h *design.Heater) {
+	if h.Box.Body == "timber" {
+		l.add(Part{Name: "mesh over the drain holes", Group: Mount, Material: "insect screen", Count: 1, Form: FromRoll,
+			Length: h.InsideWidth(), Width: drainMesh})
+	}
+}
+
+// drainMesh is how wide the strip under the drain holes is, m.
+const drainMesh = 0.040
+
+// headerDucts are the duct that feeds a row of boxes and the one that gathers from
+// it, each with a hole for every branch.
+func (l *Layout) headerDucts(h *design.Heater) {
+	if !h.IsRow() || h.Array.Header <= 0 {
+		return
+	}
+	n := h.Branches()
+	p := Part{Name: "header duct", Group: Mount, Material: "sheet-metal duct", Count: 2, Form: Whole, round: true,
+		Length: h.Array.Pitch*float64(n-1) + 2*headerEnd, Width: h.Array.Header, Thickness: h.Array.Header,
+		Note: "holes for the stubs along one side, measured from the open end"}
+	for i := range n {
+		x := headerEnd + h.Array.Pitch*float64(i)
+		p.Bores = append(p.Bores, Bore{fmt.Sprintf("branch %d", i+1), x, h.Array.Header / 2, h.PortBore()})
+	}
+	l.add(p)
+}
+
+// headerEnd is from an end of a header duct to the nearest stub, m. Common practice,
+// no source.
+const headerEnd = 0.20
 
 // stand adds two legs behind the box and two rails on the ground that join
 // their feet to its lower edge, and a brace across. Their sections are usual
@@ -156,46 +297,68 @@ const widestBar = 0.30
 
 // joints says how parts meet their neighbors. Common practice, no source.
 var joints = map[string]string{
-	"pane":                         "bedded in sealant on the frame, held by the stops; last of all",
-	"inner pane":                   "slides between spacer strips, free to move",
-	"spacer strip, side":           "bedded in sealant on the inside of the frame",
-	"spacer strip, top and bottom": "bedded in sealant between the side strips",
-	"glazing stop, side":           "screwed to the side board through a gasket; corners butt under the top stop",
-	"glazing stop, top and bottom": "screwed between the side stops through a gasket",
-	"side board":                   "covers the ends of the top and bottom boards: glue and two screws at each corner",
-	"bottom board":                 "butts between the side boards: glue and two screws at each end",
-	"top board":                    "butts between the side boards: glue and two screws at each end",
-	"back board":                   "glued and screwed inside the frame every 150 mm; caulked all round",
-	"back foam":                    "laid in the frame against the back, joints taped",
-	"side foam":                    "glued to the side boards",
-	"top and bottom foam":          "glued to the boards between the side foam",
-	"tray, flat before bending":    "corners lapped and riveted, sealed",
-	"drip cap, top":                "laps over the tray's walls, riveted at the sides",
-	"screen":                       "stapled to its battens all round, edges sealed to the lining",
-	"batten behind screen":         "screwed to the side lining, cut to the slant",
-	"plate":                        "screwed through slotted holes, so that it can grow",
-	"channel batten":               "screwed to the back through the insulation, under the plate's edge",
-	"divider":                      "screwed to the back, sealed to what lies in front of it and behind",
-	"baffle":                       "screwed to the back, sealed to the plate",
-	"header board":                 "screwed to battens at its ends; tubes sealed in its holes",
-	"can":                          "glued end to end with heat-proof silicone, sealed in the headers",
-	"downpipe":                     "sealed in the headers",
-	"flashing":                     "riveted to each pipe",
-	"half-way baffle":              "screwed between the side linings",
-	"deflector":                    "on three legs screwed to the back",
-	"hanging cleat":                "screwed into studs, and into the box's top board",
-	"top flashing":                 "under the siding above, over the box below: each piece laps over the one under it",
-	"wall sleeve, inlet":           "folded ends screwed to both sides of the wall over sealant",
-	"wall sleeve, outlet":          "folded ends screwed to both sides of the wall over sealant",
-	"stand leg":                    "bolted to the side boards and to the rails",
-	"stand rail":                   "bolted to the bottom of the box and to the legs, anchored to the ground",
-	"stand brace":                  "screwed across both legs",
-	"side bar":                     "half-lapped or dowelled to the other bars",
-	"top and bottom bar":           "half-lapped or dowelled to the side bars",
-	"foil":                         "stretched over the frame and stapled on its edge",
-	"vent flap":                    "hinged on the board with a gasket all round",
-	"absorber body":                "screwed through slotted holes, so that it can grow",
-	"ribbed duct, pulled out":      "clamped to the ports, held by straps that let it move",
+	"pane":                          "bedded in sealant on the frame, held by the stops; last of all",
+	"inner pane":                    "slides between spacer strips, free to move",
+	"spacer strip, side":            "bedded in sealant on the inside of the frame",
+	"spacer strip, top and bottom":  "bedded in sealant between the side strips",
+	"glazing stop, side":            "screwed to the side board through a gasket; corners butt under the top stop",
+	"glazing stop, top and bottom":  "screwed between the side stops through a gasket",
+	"side board":                    "covers the ends of the top and bottom boards: glue and two screws at each corner",
+	"bottom board":                  "butts between the side boards: glue and two screws at each end",
+	"top board":                     "butts between the side boards: glue and two screws at each end",
+	"back board":                    "glued and screwed inside the frame every 150 mm; caulked all round",
+	"back foam":                     "laid in the frame against the back, joints taped",
+	"side foam":                     "glued to the side boards",
+	"top and bottom foam":           "glued to the boards between the side foam",
+	"tray, flat before bending":     "corners lapped and riveted, sealed",
+	"packing strip, side":           "glued to the side board's face",
+	"packing strip, top and bottom": "glued to the face of the top and the bottom board",
+	"setting block":                 "laid on the lower packing strip, not glued to the pane",
+	"edge tape, solid":              "pressed over the edge before the pane is set",
+	"edge tape, vented":             "pressed over the edge before the pane is set",
+	"corrugated closure":            "bedded in sealant on the frame, under the sheet",
+	"screen wedge":                  "glued and screwed to the side lining, its thin end at the bottom",
+	"support rib":                   "screwed across the back, loose under the tubes",
+	"mesh over the drain holes":     "stapled under the bottom board",
+	"mesh over the outdoor intake":  "clamped over the duct's mouth",
+	"summer cover":                  "hung on two hooks at the top, tied at the bottom",
+	"curb board, side":              "screwed into the rafters over sealant",
+	"curb board, top and bottom":    "butts between the side curb boards",
+	"curb flashing, bottom":         "first: over the roofing below, up the curb",
+	"curb flashing, side":           "second: under the roofing beside it, over the lower flashing",
+	"curb flashing, top":            "last: under the roofing above, over the side flashings",
+	"foot bracket":                  "bolted to a stud and to the lower end of the box",
+	"bracket brace":                 "bolted between wall and foot bracket at 45 degrees",
+	"window insert":                 "held in the sash by its edge foam; the sash closed on it",
+	"edge foam of the insert":       "glued around the insert, pressed against sash and frame",
+	"header duct":                   "stubs riveted and sealed in its holes; its end capped",
+	"drip cap, bottom":              "under the tray's walls, riveted at the sides",
+	"drip cap, top":                 "laps over the tray's walls, riveted at the sides",
+	"screen":                        "stapled to its battens all round, edges sealed to the lining",
+	"batten behind screen":          "screwed to the side lining, cut to the slant",
+	"plate":                         "screwed through slotted holes, so that it can grow",
+	"channel batten":                "screwed to the back through the insulation, under the plate's edge",
+	"divider":                       "screwed to the back, sealed to what lies in front of it and behind",
+	"baffle":                        "screwed to the back, sealed to the plate",
+	"header board":                  "screwed to battens at its ends; tubes sealed in its holes",
+	"can":                           "glued end to end with heat-proof silicone, sealed in the headers",
+	"downpipe":                      "sealed in the headers",
+	"flashing":                      "riveted to each pipe",
+	"half-way baffle":               "screwed between the side linings",
+	"deflector":                     "on three legs screwed to the back",
+	"hanging cleat":                 "screwed into studs, and into the box's top board",
+	"top flashing":                  "under the siding above, over the box below: each piece laps over the one under it",
+	"wall sleeve, inlet":            "folded ends screwed to both sides of the wall over sealant",
+	"wall sleeve, outlet":           "folded ends screwed to both sides of the wall over sealant",
+	"stand leg":                     "bolted to the side boards and to the rails",
+	"stand rail":                    "bolted to the bottom of the box and to the legs, anchored to the ground",
+	"stand brace":                   "screwed across both legs",
+	"side bar":                      "half-lapped or dowelled to the other bars",
+	"top and bottom bar":            "half-lapped or dowelled to the side bars",
+	"foil":                          "stretched over the frame and stapled on its edge",
+	"vent flap":                     "hinged on the board with a gasket all round",
+	"absorber body":                 "screwed through slotted holes, so that it can grow",
+	"ribbed duct, pulled out":       "clamped to the ports, held by straps that let it move",
 }
 
 // Flat is a part's outline as it is marked out, m: its width from the left
@@ -207,6 +370,8 @@ func (p *Part) Flat() (w, h float64) {
 	}
 	at := p.Places[0]
 	switch thin := p.Thickness; {
+	case at.Lean != 0 && math.Abs(at.W-thin) < 1e-9: // a wedge, from its side
+		return p.Width, p.Length
 	case at.Lean != 0: // measured along the slant
 		return at.W, p.Length
 	case math.Abs(at.D-thin) < 1e-9:

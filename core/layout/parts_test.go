@@ -26,6 +26,9 @@ func TestPartsAreWhole(t *testing.T) {
 				t.Errorf("%s: %s has the form %q and the joint %q", name, p.Name, p.Form, p.Joint)
 			}
 			for _, b := range p.Bores {
+				if p.Round() { // a stub on a duct may be as wide as the duct
+					continue
+				}
 				w, ht := p.Length, p.Width
 				if len(p.Places) > 0 {
 					at := p.Places[len(p.Places)-1]

@@ -1,0 +1,165 @@
+package layout
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"gladember/core/catalog"
+	"gladember/core/design"
+	"gladember/core/units"
+)
+
+// laid is a heater laid out after changes, and its parts by name.
+func laid(t *testing.T, from string, cs ...design.Change) (design.Heater, Layout, map[string]Part) {
+	t.Helper()
+	h, err := design.Named(from)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if h, err = design.Apply(h, units.System{}, cs...); err != nil {
+		t.Fatal(err)
+	}
+	l, err := Build(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	parts := map[string]Part{}
+	for _, p := range l.Cut() {
+		parts[p.Name] = p
+	}
+	return h, l, parts
+}
+
+// 2.44 m of polycarbonate grow by 10 mm over 60 K (common practice); the room beside a sheet and its slots follow.
+func TestPlasticMoves(t *testing.T) {
+	c, err := catalog.FindCover("twin-wall")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if g := Growth(c, 2.44); math.Abs(g-0.010) > 0.0001 {
+		t.Errorf("2.44 m grow by %v", g)
+	}
+	h, l, parts := laid(t, "screen-box", design.Change{Path: "cover.material", Value: "twin-wall"},
+		design.Change{Path: "pane.height_m", Value: 2.0}, design.Change{Path: "box.frame_width_m", Value: 0.038})
+	pane, strip := parts["pane"], parts["packing strip, side"]
+	room := pane.Places[0].X - strip.Places[0].W
+	if want := 0.002 + 6.8e-5*60*2.0/2; math.Abs(room-want) > 1e-9 || math.Abs(l.Width-strip.Places[1].X-strip.Width) > 1e-9 {
+		t.Errorf("%v of room beside the pane, by hand %v", room, want)
+	}
+	if !strings.Contains(Words(pane.Note, units.System{}), "grows by 8 mm") || !strings.Contains(pane.Note, "flutes upright") {
+		t.Errorf("the pane says %q", Words(pane.Note, units.System{}))
+	}
+	if parts["edge tape, solid"].Length != h.Pane.Width || parts["edge tape, vented"].Count != 1 {
+		t.Errorf("tapes %+v", parts["edge tape, solid"])
+	}
+	_, _, parts = laid(t, "screen-box", design.Change{Path: "cover.material", Value: "corrugated-polycarbonate"})
+	if parts["corrugated closure"].Count != 2 {
+		t.Error("corrugated sheet is open at its ends")
+	}
+}
+
+// The pane stands on two blocks at its quarter points, which fill the room between it and the strip below.
+func TestPaneStandsOnBlocks(t *testing.T) {
+	_, _, parts := laid(t, "back-pass-plate")
+	pane, block, strip := parts["pane"].Places[0], parts["setting block"], parts["packing strip, top and bottom"].Places[0]
+	for i, share := range []float64{0.25, 0.75} {
+		at := block.Places[i]
+		if math.Abs(at.X+at.W/2-pane.X-share*pane.W) > 1e-9 || math.Abs(at.Y-strip.H) > 1e-9 || math.Abs(at.Y+at.H-pane.Y) > 1e-9 {
+			t.Errorf("block %d stands at %+v under %+v", i+1, at, pane)
+		}
+	}
+}
+
+// At any height the last batten of a slanted pack and its wedge together reach from the last screen to the back.
+func TestWedgesHoldSlantedScreens(t *testing.T) {
+	h, l, parts := laid(t, "screen-box")
+	a := h.Absorber.Screens
+	if a.Lift < leastWedge {
+		t.Skip("the example's screens do not slant")
+	}
+	last := parts["batten behind screen "+string(rune('0'+a.Layers))]
+	wedge := parts["screen wedge"]
+	back := l.Depth - h.Box.BackFoam - h.Box.Board
+	for _, up := range []float64{0, 0.3, 1} {
+		at := last.Places[0]
+		behind := at.Z + at.Lean*up + at.D // the batten's rear edge
+		if fills := back - behind - wedge.Width*up; math.Abs(fills) > 1e-9 {
+			t.Errorf("at %v of the height %v are left behind the batten", up, fills)
+		}
+	}
+	if wedge.Count != 2 {
+		t.Errorf("%d wedges", wedge.Count)
+	}
+}
+
+// What holds a box follows its tilt: cleats upright, brackets leaning, a curb on a roof, whose flashings are listed in the
+// order in which they are laid.
+func TestWhatHoldsTheBox(t *testing.T) {
+	for tilt, want := range map[float64][]string{90: {"hanging cleat", "top flashing"}, 60: {"foot bracket", "bracket brace"},
+		35: {"curb board, side", "curb flashing, bottom", "curb flashing, side", "curb flashing, top"}} {
+		_, l, parts := laid(t, "back-pass-plate", design.Change{Path: "place.tilt_deg", Value: tilt},
+			design.Change{Path: "air.route", Value: "wall"})
+		for _, name := range want {
+			if parts[name].Count == 0 {
+				t.Errorf("at %v degrees there is no %s", tilt, name)
+			}
+		}
+		if tilt == 60 { // by hand: the foot stands away by the height's run
+			if got, want := parts["foot bracket"].Length, l.Height*0.5+0.045; math.Abs(got-want) > 1e-9 {
+				t.Errorf("the foot bracket is %v long, by hand %v", got, want)
+			}
+		}
+		if tilt == 35 && !(parts["curb flashing, bottom"].Letter < parts["curb flashing, side"].Letter) {
+			t.Error("flashings are not in shedding order")
+		}
+	}
+}
+
+// An insert has the centers of both ports; its size by hand for a duct of 100 mm: 350 by 200 mm.
+func TestWindowInsertByHand(t *testing.T) {
+	_, _, parts := laid(t, "screen-box", design.Change{Path: "air.route", Value: "window"},
+		design.Change{Path: "air.diameter_m", Value: 0.1})
+	p := parts["window insert"]
+	if math.Abs(p.Length-0.35) > 1e-9 || math.Abs(p.Width-0.2) > 1e-9 || len(p.Bores) != 2 || p.Bores[0].X != 0.1 || p.Bores[1].X != 0.25 {
+		t.Errorf("%+v", p)
+	}
+}
+
+// A row of boxes has two header ducts in all, with a hole for each branch a pitch apart.
+func TestHeaderDucts(t *testing.T) {
+	h, _, parts := laid(t, "roof-row")
+	p := parts["header duct"]
+	if p.Count != 2 || len(p.Bores) != h.Branches() {
+		t.Fatalf("%d ducts with %d holes for %d branches", p.Count, len(p.Bores), h.Branches())
+	}
+	for i := 1; i < len(p.Bores); i++ {
+		if math.Abs(p.Bores[i].X-p.Bores[i-1].X-h.Array.Pitch) > 1e-9 {
+			t.Errorf("holes %d and %d are not a pitch apart", i, i+1)
+		}
+	}
+	if last := p.Bores[len(p.Bores)-1]; math.Abs(p.Length-last.X-p.Bores[0].X) > 1e-9 {
+		t.Errorf("the holes do not lie in the middle: %v and %v", p.Bores[0].X, p.Length-last.X)
+	}
+}
+
+// Diagonals, caps of a tray, covers, meshes and ribs, by hand.
+func TestSmallParts(t *testing.T) {
+	_, l, parts := laid(t, "back-pass-plate", design.Change{Path: "box.body", Value: "sheet"},
+		design.Change{Path: "cover.covered_from_month", Value: 5}, design.Change{Path: "air.source", Value: "outdoors"})
+	if l.Diagonal != math.Hypot(l.Width, l.Height) {
+		t.Error("the diagonal")
+	}
+	if top, bottom := parts["drip cap, top"].Length-l.Width, parts["drip cap, bottom"].Length-l.Width; math.Abs(top-0.002) > 1e-9 ||
+		math.Abs(bottom+0.001) > 1e-9 {
+		t.Errorf("caps are %v and %v wider than the tray", top, bottom)
+	}
+	if parts["summer cover"].Count != 1 || parts["mesh over the outdoor intake"].Count != 1 {
+		t.Error("no cover or no mesh")
+	}
+	h, _, parts := laid(t, "can-columns")
+	c := h.Absorber.Cans
+	if want := int(float64(c.Rows) * c.Height / ribEvery); parts["support rib"].Count != want {
+		t.Errorf("%d ribs for columns of %v", parts["support rib"].Count, float64(c.Rows)*c.Height)
+	}
+}

@@ -1,0 +1,87 @@
+package layout
+
+import (
+	"fmt"
+	"math"
+
+	"gladember/core/catalog"
+	"gladember/core/design"
+)
+
+// What keeps a pane in its place and lets it move. A pane rests on two setting
+// blocks under its lower edge, at the quarter points, so that its weight does not
+// hang in the sealant. Plastic grows several times as much as the wood around it:
+// around the pane there must be room for the growth, and a screw through the sheet
+// needs a slotted hole, or the sheet buckles when it is hot and cracks at the screw
+// when it is cold. Strips as thick as the pane fill the frame's face beside it, so
+// that the stops lie flat and the pane stands in a groove.
+
+// Sizes around the pane, m and K. Common practice, no source.
+const (
+	warmBy     = 60.0  // K from the day it is cut to a hot standstill
+	glassRoom  = 0.002 // beside the pane at least
+	blockLong  = 0.050
+	leastStrip = 0.004 // narrower strips are left out and the room is caulked
+	tapeWide   = 0.038
+)
+
+// Growth is how much a length of a cover grows from the day it is cut to a hot
+// standstill, m.
+func Growth(c catalog.Cover, length float64) float64 { return c.Expansion * warmBy * length }
+
+// bedding adds the strips and blocks beside the pane, tapes of hollow sheets and
+// closures of corrugated ones. The pane's growth goes half to each side of its
+// middle, but downwards it rests on its blocks.
+func (l *Layout) bedding(h *design.Heater, cover catalog.Cover, wood catalog.Wood) {
+	ct, edge := h.Cover.Thickness, (l.Width-h.Pane.Width)/2
+	room := glassRoom + Growth(cover, math.Max(h.Pane.Width, h.Pane.Height))/2
+	strip := edge - room
+	if h.Box.Body != "sheet" && strip >= leastStrip && cover.Form != catalog.Film {
+		l.add(Part{Name: "packing strip, side", Group: Cover, Form: InBars, Material: wood.Name, density: wood.Density, Length: l.Height,
+			Width: strip, Thickness: ct, Note: "as thick as the pane, so that the stop lies flat on both",
+			Places: []Place{{0, 0, 0, strip, l.Height, ct, 0}, {l.Width - strip, 0, 0, strip, l.Height, ct, 0}}})
+		long := l.Width - 2*strip
+		l.add(Part{Name: "packing strip, top and bottom", Group: Cover, Form: InBars, Material: wood.Name, density: wood.Density,
+			Length: long, Width: strip, Thickness: ct,
+			Places: []Place{{strip, 0, 0, long, strip, ct, 0}, {strip, l.Height - strip, 0, long, strip, ct, 0}}})
+		at := func(share float64) Place {
+			return Place{edge + share*h.Pane.Width - blockLong/2, strip, 0, blockLong, room, ct, 0}
+		}
+		l.add(Part{Name: "setting block", Group: Cover, Form: Whole, Material: "hard rubber or hardwood", Length: blockLong, Width: ct,
+			Thickness: room, Places: []Place{at(0.25), at(0.75)}, Note: "under the pane at a quarter and three quarters of its width"})
+	}
+	switch cover.Form {
+	case catalog.TwinWall:
+		l.add(Part{Name: "edge tape, solid", Group: Cover, Form: Whole, Material: "aluminum tape", Count: 1, Length: h.Pane.Width,
+			Width: tapeWide, Note: "over the upper ends of the flutes"})
+		l.add(Part{Name: "edge tape, vented", Group: Cover, Form: Whole, Material: "vented edge tape", Count: 1, Length: h.Pane.Width,
+			Width: tapeWide, Note: "over the lower ends of the flutes: water drains, insects stay out"})
+	case catalog.Corrugated:
+		l.add(Part{Name: "corrugated closure", Group: Cover, Form: Whole, Material: "foam closure strip", Count: 2, Length: h.Pane.Width,
+			Width: h.Box.FrameWidth, Note: "in the sheet's own wave, under its upper and its lower end, bedded in sealant"})
+	}
+}
+
+// paneNote says how a pane is cut and held, by what it is made of.
+func paneNote(h *design.Heater, cover catalog.Cover) string {
+	switch cover.Form {
+	case catalog.Film:
+		return "add 50 mm all round to wrap it over the frame; stretch it and staple it over a batten"
+	case catalog.TwinWall:
+		return "flutes upright; " + movement(h, cover)
+	}
+	if cover.Expansion > 3e-5 {
+		return movement(h, cover)
+	}
+	return "have its edges ground; carry it upright, and by two"
+}
+
+// movement says how much room a plastic sheet needs.
+func movement(h *design.Heater, cover catalog.Cover) string {
+	grows := Growth(cover, math.Max(h.Pane.Width, h.Pane.Height))
+	return fmt.Sprintf("grows by %s when it is hot: leave %s on every side, and drill holes for screws as slots %s long",
+		at(round(grows)), at(round(glassRoom+grows/2)), at(round(2*grows+0.006)))
+}
+
+// round is a length to the millimeter, as a tape shows it, m.
+func round(m float64) float64 { return math.Round(1000*m) / 1000 }
