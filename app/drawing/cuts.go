@@ -28,22 +28,13 @@ const (
 )
 
 // Bars draws the bars of a plan to scale, one under the other, with the letters and
-// lengths of their pieces; offcuts are hatched. Equal bars stand once, with their
-// number.
+// lengths of their pieces; what is cut already is inked solid and offcuts are hatched.
+// Equal bars stand once, with their number.
 func Bars(m *cutting.MaterialPlan, u units.System, width float64) template.HTML {
-	type row struct {
-		cut   cutting.Cut
-		count int
-	}
-	var rows []row
+	rows := barRows(m)
 	longest := 0.0
-	for _, c := range m.Bars.Bars {
-		longest = math.Max(longest, m.BarJob.Stock[c.Stock].Length)
-		if n := len(rows); n > 0 && same(rows[n-1].cut, c) {
-			rows[n-1].count++
-			continue
-		}
-		rows = append(rows, row{c, 1})
+	for _, r := range rows {
+		longest = math.Max(longest, r.length)
 	}
 	var s svg
 	s.open("cutplan", fmt.Sprintf("How %d bars are cut", len(m.Bars.Bars)), width, barStep*float64(len(rows))+6)
@@ -53,25 +44,92 @@ func Bars(m *cutting.MaterialPlan, u units.System, width float64) template.HTML 
 		if r.count > 1 {
 			s.text("figure", "start", 0, y+barHeight/2+5, fmt.Sprintf("%d ×", r.count))
 		}
-		bar := m.BarJob.Stock[r.cut.Stock].Length
-		s.rect("offcut", barLeft, y, bar*k, barHeight)
-		for _, at := range r.cut.Pieces {
-			p := m.BarJob.Pieces[at.Piece]
-			x, w := barLeft+at.From*k, p.Length*k
-			s.rect("cutpiece", x, y, w, barHeight)
-			size := units.Figure(units.Length, p.Length, u)
-			switch full := p.Name + "  " + size; {
+		s.rect("offcut", barLeft, y, r.length*k, barHeight)
+		for _, p := range r.pieces {
+			x, w := barLeft+p.from*k, p.length*k
+			class, text := "cutpiece", "figure"
+			if p.done {
+				class, text = "cutpiece done", "figure on-ink"
+			}
+			s.rect(class, x, y, w, barHeight)
+			size := units.Figure(units.Length, p.length, u)
+			switch full := p.name + "  " + size; {
 			case w > float64(len(full))*sizePerChar+6:
-				s.text("figure", "middle", x+w/2, y+barHeight/2+5, full)
-			case w > leastNamed+letterWide*float64(len(p.Name)-1):
-				s.text("figure", "middle", x+w/2, y+barHeight/2+5, p.Name)
+				s.text(text, "middle", x+w/2, y+barHeight/2+5, full)
+			case w > leastNamed+letterWide*float64(len(p.name)-1):
+				s.text(text, "middle", x+w/2, y+barHeight/2+5, p.name)
 			}
 		}
-		if left := r.cut.Offcut * k; left > 62 {
-			s.text("figure soft", "end", barLeft+bar*k-4, y+barHeight/2+5, units.Figure(units.Length, r.cut.Offcut, u))
+		if left := r.offcut * k; left > 62 {
+			s.text("figure soft", "end", barLeft+r.length*k-4, y+barHeight/2+5, units.Figure(units.Length, r.offcut, u))
 		}
 	}
 	return s.close()
+}
+
+// barPiece is a piece on a bar, m from its first end.
+type barPiece struct {
+	name         string
+	from, length float64
+	done         bool
+}
+
+// barRow is a bar as it is drawn, and how many are alike.
+type barRow struct {
+	length, offcut float64
+	pieces         []barPiece
+	count          int
+}
+
+// barRows are the bars of a plan: of an opened one what is cut already stands first.
+func barRows(m *cutting.MaterialPlan) (rows []barRow) {
+	used := map[int]bool{}
+	rest := func(stock int) *cutting.Rest {
+		for i := range m.Rests {
+			if m.Rests[i].Stock == stock {
+				return &m.Rests[i]
+			}
+		}
+		return nil
+	}
+	begin := func(r *cutting.Rest) (row barRow, at float64) {
+		row = barRow{length: r.Length, count: 1}
+		for _, p := range r.Done {
+			row.pieces = append(row.pieces, barPiece{p.Letter, at, p.Length, true})
+			at += p.Length + m.BarJob.Kerf
+		}
+		return row, at
+	}
+	var last *cutting.Cut
+	for i := range m.Bars.Bars {
+		c := &m.Bars.Bars[i]
+		row, at := barRow{length: m.BarJob.Stock[c.Stock].Length, count: 1}, 0.0
+		r := rest(c.Stock)
+		if r != nil {
+			row, at = begin(r)
+			used[c.Stock] = true
+		} else if last != nil && same(*last, *c) {
+			rows[len(rows)-1].count++
+			continue
+		}
+		for _, x := range c.Pieces {
+			p := m.BarJob.Pieces[x.Piece]
+			row.pieces = append(row.pieces, barPiece{p.Name, at + x.From, p.Length, false})
+		}
+		row.offcut = c.Offcut
+		rows = append(rows, row)
+		if last = c; r != nil {
+			last = nil
+		}
+	}
+	for i := range m.Rests {
+		if r := &m.Rests[i]; !used[r.Stock] {
+			row, at := begin(r)
+			row.offcut = math.Max(0, r.Length-at)
+			rows = append(rows, row)
+		}
+	}
+	return rows
 }
 
 // same says whether two bars are cut alike, but for which of equal pieces lies
@@ -119,18 +177,25 @@ func (s *svg) sheet(m *cutting.MaterialPlan, u units.System, c *cutting.CutSheet
 	s.text("figure soft", "start", x0, y0-6, fmt.Sprintf("%d: %s × %s", number, fm(st.Width), fm(st.Height)))
 	s.rect("offcut", x0, y0, w, h)
 	var narrow []string
-	for _, p := range c.Panels {
+	for i, p := range c.Panels {
 		px, py, pw, ph := x0+p.Y*k, y0+h-(p.X+p.W)*k, p.H*k, p.W*k
-		s.rect("cutpiece", px, py, pw, ph)
-		name := m.SheetJob.Panels[p.Panel].Name
+		class, text, soft := "cutpiece", "figure", "figure soft"
+		name := ""
+		if p.Panel >= 0 {
+			name = m.SheetJob.Panels[p.Panel].Name
+		} else { // cut already
+			class, text, soft = "cutpiece done", "figure on-ink", "figure on-ink"
+			name = m.DonePanels[number-1][i].Letter
+		}
+		s.rect(class, px, py, pw, ph)
 		size := fm(p.W) + " × " + fm(p.H)
 		cx, cy := px+pw/2, py+ph/2
 		switch {
 		case pw > float64(len([]rune(size)))*sizePerChar+6 && ph > sizeTall:
-			s.text("figure", "middle", cx, cy-2, name)
-			s.text("figure soft", "middle", cx, cy+13, size)
+			s.text(text, "middle", cx, cy-2, name)
+			s.text(soft, "middle", cx, cy+13, size)
 		case pw > leastNamed+letterWide*float64(len(name)-1) && ph > letterTall+2:
-			s.text("figure", "middle", cx, cy+5, name)
+			s.text(text, "middle", cx, cy+5, name)
 		default:
 			narrow = append(narrow, name)
 		}

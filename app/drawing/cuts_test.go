@@ -50,7 +50,7 @@ func TestPlansAreToScale(t *testing.T) {
 	for _, name := range design.ExampleNames() {
 		l := laid(t, name)
 		for _, u := range []units.System{{}, {Inches: true}} {
-			ms, err := cutting.Parts(context.Background(), l.Cut(), cutting.Metric, nil, cutting.Rules{Kerf: cutting.SawKerf})
+			ms, err := cutting.Parts(context.Background(), l.Cut(), cutting.Metric, nil, cutting.Rules{Kerf: cutting.SawKerf}, nil)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -136,7 +136,7 @@ func TestPartDrawing(t *testing.T) {
 func TestExplodedView(t *testing.T) {
 	for _, name := range design.ExampleNames() {
 		l := laid(t, name)
-		svg := string(Exploded(&l, func(letter string) string { return "#part-" + letter }, 660))
+		svg := string(Exploded(&l, func(letter string) string { return "#part-" + letter }, "", 660))
 		for _, p := range l.Parts {
 			n := strings.Count(svg, `href="#part-`+p.Letter+`"`)
 			inside := len(p.Places) > 0 && !p.There

@@ -11,7 +11,8 @@ import (
 
 // Sizes of the exploded view, pixels.
 const (
-	explodedBox   = 190.0 // the longer side of the box
+	explodedBox   = 300.0 // the longer side of the box, at most,
+	explodedShare = 0.52  // and of the width
 	explodedLabel = 74.0  // for the letters at the right
 	explodedTop   = 4.0
 	explodedFoot  = 20.0
@@ -21,8 +22,9 @@ const (
 
 // Exploded draws a box taken apart along its depth: each layer to scale, the glazing
 // in front at the lower left, the back behind at the upper right, with the letters
-// of its parts beside it. href is what a letter leads to.
-func Exploded(l *layout.Layout, href func(letter string) string, width float64) template.HTML {
+// of its parts beside it. href is what a part and its letter lead to; the chosen one
+// is inked.
+func Exploded(l *layout.Layout, href func(letter string) string, chosen string, width float64) template.HTML {
 	type slab struct {
 		z     float64
 		parts []*layout.Part
@@ -53,7 +55,7 @@ func Exploded(l *layout.Layout, href func(letter string) string, width float64) 
 		}
 		return 0
 	})
-	k := explodedBox / math.Max(l.Width, l.Height)
+	k := math.Min(explodedBox, explodedShare*width) / math.Max(l.Width, l.Height)
 	n := float64(max(1, len(slabs)-1))
 	dx := math.Min(46, (width-explodedLabel-l.Width*k-4)/n)
 	dy := math.Max(explodedLeast, math.Min(22, dx*0.5))
@@ -66,9 +68,15 @@ func Exploded(l *layout.Layout, href func(letter string) string, width float64) 
 			s.line("axis", x0, y0-l.Height*k, x0+dx, y0-l.Height*k-dy)
 		}
 		for _, p := range slabs[i].parts {
+			fmt.Fprintf(&s, `<a href="%s" tabindex="-1" aria-hidden="true">`, esc(href(p.Letter)))
 			for _, at := range p.Places {
-				s.rect("slab "+string(p.Group), x0+at.X*k, y0-(at.Y+at.H)*k, math.Max(1, at.W*k), math.Max(1, at.H*k))
+				class := ""
+				if p.Letter == chosen {
+					class = " chosen"
+				}
+				s.rect("slab "+string(p.Group)+class, x0+at.X*k, y0-(at.Y+at.H)*k, math.Max(1, at.W*k), math.Max(1, at.H*k))
 			}
+			s.WriteString("</a>")
 		}
 		var names []string
 		for _, p := range slabs[i].parts {
@@ -77,18 +85,19 @@ func Exploded(l *layout.Layout, href func(letter string) string, width float64) 
 		// Below the layer, where neither the one in front nor the one behind reaches.
 		x, y := x0+l.Width*k-dx+6, y0+13
 		for j, name := range names {
-			if j == maxLetters {
+			if rest := len(names) - j; rest > 1 && x+18*float64(rest) > width && x+36 > width {
 				s.text("figure", "start", x, y, "…")
 				break
 			}
 			fmt.Fprintf(&s, `<a href="%s" aria-label="part %s">`, esc(href(name)), esc(name))
-			s.text("figure", "start", x, y, name)
+			class := "figure"
+			if name == chosen {
+				class = "figure chosen"
+			}
+			s.text(class, "start", x, y, name)
 			s.WriteString("</a>")
 			x += 9*float64(len(name)) + 5
 		}
 	}
 	return s.close()
 }
-
-// maxLetters is how many letters stand beside a layer.
-const maxLetters = 5

@@ -112,7 +112,7 @@ func (w *drawer) all(ctx context.Context, l *layout.Layout) error {
 	if ctx == nil {
 		ctx = context.Background()
 	}
-	ms, err := cutting.Parts(ctx, parts, shop, nil, cutting.Rules{Kerf: cutting.SawKerf})
+	ms, err := cutting.Parts(ctx, parts, shop, nil, cutting.Rules{Kerf: cutting.SawKerf}, nil)
 	if err != nil {
 		return err
 	}

@@ -8,24 +8,68 @@ import (
 	"strings"
 	"time"
 
+	"gladember/core/design"
 	"gladember/core/layout"
 )
 
-// Shop says which sizes are sold where a builder lives.
+// Shop says which sizes are sold where a builder lives, and at what price. Without
+// prices a bar costs its length and a sheet its area, so that the plan buys least.
 type Shop struct {
-	// Bars are lengths of boards, m.
-	Bars []float64
-	// Sheets are sizes of board, metal and insulation, m: width, then height.
-	Sheets [][2]float64
+	// Bars are boards.
+	Bars []SoldBar
+	// Sheets are board, metal and insulation.
+	Sheets []SoldSheet
 }
+
+// SoldBar is a length that is sold, m, with its price, 0 where it is not known.
+type SoldBar struct{ Length, Price float64 }
+
+// SoldSheet is a size that is sold, m, with its price, 0 where it is not known.
+type SoldSheet struct{ Width, Height, Price float64 }
 
 // Sizes as they are sold. Common practice, no source.
 var (
 	// Imperial: boards by feet, sheets of 4 x 8 ft.
-	Imperial = Shop{Bars: []float64{2.4384, 3.048, 3.6576}, Sheets: [][2]float64{{1.2192, 2.4384}}}
+	Imperial = Shop{Bars: []SoldBar{{Length: 2.4384}, {Length: 3.048}, {Length: 3.6576}}, Sheets: []SoldSheet{{1.2192, 2.4384, 0}}}
 	// Metric: boards by half meters, sheets of 1220 x 2440 mm.
-	Metric = Shop{Bars: []float64{2.4, 3.0, 4.0}, Sheets: [][2]float64{{1.22, 2.44}}}
+	Metric = Shop{Bars: []SoldBar{{Length: 2.4}, {Length: 3.0}, {Length: 4.0}}, Sheets: []SoldSheet{{1.22, 2.44, 0}}}
 )
+
+// ShopOf are the sizes that a heater's document says are sold; what it does not list
+// is as usual for a builder who works in inches or not. Prices count where every
+// size of a kind has one.
+func ShopOf(c *design.Cut, inches bool) Shop {
+	shop := Metric
+	if inches {
+		shop = Imperial
+	}
+	var bars []SoldBar
+	var sheets []SoldSheet
+	for _, s := range c.Sold {
+		if s.Width > 0 {
+			sheets = append(sheets, SoldSheet{s.Width, s.Length, s.Price})
+		} else {
+			bars = append(bars, SoldBar{s.Length, s.Price})
+		}
+	}
+	if slices.ContainsFunc(bars, func(b SoldBar) bool { return b.Price == 0 }) {
+		for i := range bars {
+			bars[i].Price = 0
+		}
+	}
+	if slices.ContainsFunc(sheets, func(s SoldSheet) bool { return s.Price == 0 }) {
+		for i := range sheets {
+			sheets[i].Price = 0
+		}
+	}
+	if bars != nil {
+		shop.Bars = bars
+	}
+	if sheets != nil {
+		shop.Sheets = sheets
+	}
+	return shop
+}
 
 // OnHand is a sheet or a board that lies in the shop already.
 type OnHand struct {
@@ -44,13 +88,23 @@ type MaterialPlan struct {
 	// section, m, with Width 0 for a sheet.
 	Material         string
 	Width, Thickness float64
-	// Parts are the letters of the job's pieces or panels, by index.
-	Parts []string
+	// Parts are the letters of the job's pieces or panels, by index, and Names their
+	// names.
+	Parts, Names []string
 	// Bars and BarJob, or Sheets and SheetJob, are the plan and what it was made of.
 	Bars     *Plan
 	BarJob   *Job
 	Sheets   *SheetPlan
 	SheetJob *SheetJob
+	// Rests are the bars from which pieces are cut already.
+	Rests []Rest
+	// Opened is how many of the sheets, the first ones, have panels cut already, and
+	// DonePanels are theirs: those that are cut have index -1 in the plan.
+	Opened     int
+	DonePanels [][]PanelRecord
+	rests      []restOf
+	// Splits are the parts that are made of several pieces.
+	Splits []Split
 }
 
 // Rules are those of the saw, for all materials alike but for what a knife cuts.
@@ -70,10 +124,12 @@ const (
 )
 
 // Parts plans the parts of a heater that are cut from bars and sheets, material by
-// material: what is on hand is used before what is sold. What comes from a roll or
-// whole is left out. A part too large for every sheet is told by the plan's
-// Missing.
-func Parts(ctx context.Context, parts []layout.Part, shop Shop, hand []OnHand, saw Rules) (out []MaterialPlan, err error) {
+// material: what is opened and what is on hand is used before what is sold. What
+// comes from a roll or whole is left out. The counts of the parts are those that are
+// still to be cut; before, if not nil, is the plan of another day. A part too large
+// for all that is sold is made of equal pieces; where even these do not fit, the
+// plan's Missing tells.
+func Parts(ctx context.Context, parts []layout.Part, shop Shop, hand []OnHand, saw Rules, before *Record) (out []MaterialPlan, err error) {
 	type key struct {
 		form             layout.Form
 		material         string
@@ -99,35 +155,98 @@ func Parts(ctx context.Context, parts []layout.Part, shop Shop, hand []OnHand, s
 			out = append(out, MaterialPlan{Material: p.Material, Width: section, Thickness: p.Thickness})
 			m := &out[i]
 			if p.Form == layout.InBars {
-				m.BarJob = &Job{Kerf: saw.Kerf, Limit: saw.Limit}
+				m.BarJob = &Job{Kerf: saw.Kerf, Trim: saw.Trim, Limit: saw.Limit}
 				m.BarJob.Stock = bars(p, shop, hand)
 			} else {
 				m.SheetJob = &SheetJob{Kerf: kerfOf(p.Material, saw), Trim: saw.Trim, Limit: saw.Limit}
 				m.SheetJob.Stock = sheets(p, shop, hand)
 			}
 		}
-		m := &out[i]
-		m.Parts = append(m.Parts, p.Letter)
-		if m.BarJob != nil {
-			m.BarJob.Pieces = append(m.BarJob.Pieces, Piece{Name: p.Letter, Length: p.Length, Count: p.Count})
-		} else {
-			// The grain of board, metal and insulation does not matter here.
-			m.SheetJob.Panels = append(m.SheetJob.Panels,
-				Panel{Name: p.Letter, Width: p.Width, Height: p.Length, Count: p.Count, Rotate: true})
-		}
+		out[i].take(&p)
 	}
 	for i := range out {
-		m := &out[i]
-		if m.BarJob != nil {
-			m.Bars, err = Solve(ctx, m.BarJob)
-		} else {
-			m.Sheets, err = SolveSheets(ctx, m.SheetJob)
-		}
-		if err != nil {
-			return nil, fmt.Errorf("%s: %w", m.Material, err)
+		if err := out[i].solve(ctx, before); err != nil {
+			return nil, fmt.Errorf("%s: %w", out[i].Material, err)
 		}
 	}
 	return out, nil
+}
+
+// mostPieces is of how many equal pieces a part is made at most.
+const mostPieces = 8
+
+// take puts a part on the material's list, in equal pieces where it is too large.
+func (m *MaterialPlan) take(p *layout.Part) {
+	n := 1
+	for n < mostPieces && !m.roomFor(p.Length/float64(n), p.Width) {
+		n++
+	}
+	if n == mostPieces { // it is too wide as well: the plan says that it is missing
+		n = 1
+	}
+	each := p.Length / float64(n)
+	if n > 1 {
+		m.Splits = append(m.Splits, Split{Letter: p.Letter, Whole: p.Length, Each: each, Count: n, Joint: joined(p)})
+	}
+	m.Parts, m.Names = append(m.Parts, p.Letter), append(m.Names, p.Name)
+	if m.BarJob != nil {
+		m.BarJob.Pieces = append(m.BarJob.Pieces, Piece{Name: p.Letter, Length: each, Count: n * p.Count})
+		return
+	}
+	// The grain of board, metal and insulation does not matter here.
+	m.SheetJob.Panels = append(m.SheetJob.Panels, Panel{Name: p.Letter, Width: p.Width, Height: each, Count: n * p.Count, Rotate: true})
+}
+
+// roomFor says whether some bar or sheet takes a piece of a length and width, m.
+func (m *MaterialPlan) roomFor(length, width float64) bool {
+	if j := m.BarJob; j != nil {
+		return slices.ContainsFunc(j.Stock, func(b Bar) bool {
+			room := b.Length
+			if j.Trim > 0 {
+				room -= j.Trim + j.Kerf
+			}
+			return ticks(length) <= ticks(room)
+		})
+	}
+	j := m.SheetJob
+	return slices.ContainsFunc(j.Stock, func(s Sheet) bool {
+		w, h := ticks(s.Width-2*j.Trim), ticks(s.Height-2*j.Trim)
+		l, b := ticks(length), ticks(width)
+		return l <= h && b <= w || l <= w && b <= h
+	})
+}
+
+// solve plans one material. Of two plans for sheets that cost the same the one that
+// keeps to the record is taken.
+func (m *MaterialPlan) solve(ctx context.Context, before *Record) (err error) {
+	rec := before.of(m)
+	if m.BarJob != nil {
+		if rec != nil {
+			m.resumeBars(rec)
+		}
+		m.Bars, err = Solve(ctx, m.BarJob)
+		return err
+	}
+	var stable []CutSheet
+	if rec != nil {
+		stable = m.resumeSheets(rec)
+	}
+	if m.Sheets, err = SolveSheets(ctx, m.SheetJob); err != nil {
+		return err
+	}
+	defer m.merge()
+	if len(stable) == 0 {
+		return nil
+	}
+	again := *m.SheetJob
+	again.Keep = append(slices.Clone(again.Keep), stable...)
+	kept, err := SolveSheets(ctx, &again)
+	if err == nil && kept.Cost <= m.Sheets.Cost+1e-9 && len(kept.Sheets) <= len(m.Sheets.Sheets) &&
+		len(kept.Missing) <= len(m.Sheets.Missing) {
+		kept.Proven = m.Sheets.Proven
+		m.Sheets = kept
+	}
+	return err
 }
 
 // kerfOf is that of a saw; insulation is cut with a knife.
@@ -141,7 +260,7 @@ func kerfOf(material string, saw Rules) float64 {
 }
 
 // bars are the boards of a part's section: those on hand, and what the shop sells.
-// A shop's price is its length, so that what is on hand costs nothing beside it.
+// What is on hand costs nothing.
 func bars(p layout.Part, shop Shop, hand []OnHand) (out []Bar) {
 	for _, x := range hand {
 		if x.Material == p.Material && near(x.Width, p.Width) && near(x.Thickness, p.Thickness) {
@@ -149,7 +268,11 @@ func bars(p layout.Part, shop Shop, hand []OnHand) (out []Bar) {
 		}
 	}
 	for _, l := range shop.Bars {
-		out = append(out, Bar{Name: "new", Length: l, Count: Any, Price: l})
+		price := l.Price
+		if price == 0 {
+			price = l.Length
+		}
+		out = append(out, Bar{Name: "new", Length: l.Length, Count: Any, Price: price})
 	}
 	return out
 }
@@ -163,7 +286,11 @@ func sheets(p layout.Part, shop Shop, hand []OnHand) (out []Sheet) {
 		}
 	}
 	for _, s := range shop.Sheets {
-		out = append(out, Sheet{Name: "new", Width: s[0], Height: s[1], Count: Any, Price: s[0] * s[1]})
+		price := s.Price
+		if price == 0 {
+			price = s.Width * s.Height
+		}
+		out = append(out, Sheet{Name: "new", Width: s.Width, Height: s.Height, Count: Any, Price: price})
 	}
 	return out
 }
@@ -190,7 +317,7 @@ func (m *MaterialPlan) New() (names []string, counts []int) {
 		}
 		return names, counts
 	}
-	for _, c := range m.Sheets.Sheets {
+	for _, c := range m.Sheets.Sheets[m.Opened:] { // those before are bought
 		if s := m.SheetJob.Stock[c.Stock]; s.Count == Any {
 			add(fmt.Sprintf("⟨%g⟩ × ⟨%g⟩", s.Width, s.Height))
 		}

@@ -20,11 +20,16 @@ func TestPartsOfEveryExample(t *testing.T) {
 			t.Fatal(n, err)
 		}
 		for _, shop := range []Shop{Imperial, Metric} {
-			ps, err := Parts(context.Background(), l.Cut(), shop, nil, Rules{Kerf: SawKerf})
+			ps, err := Parts(context.Background(), l.Cut(), shop, nil, Rules{Kerf: SawKerf}, nil)
 			if err != nil {
 				t.Fatal(n, err)
 			}
-			planned := map[string]int{}
+			planned, split := map[string]int{}, map[string]int{}
+			for _, m := range ps {
+				for _, s := range m.Splits {
+					split[s.Letter] = s.Count
+				}
+			}
 			for _, m := range ps {
 				if m.Bars != nil {
 					checked(t, m.BarJob, m.Bars)
@@ -50,7 +55,7 @@ func TestPartsOfEveryExample(t *testing.T) {
 			}
 			for _, p := range l.Cut() {
 				cut := p.Form == layout.InBars || p.Form == layout.InSheets && p.Group != layout.Cover
-				if cut && planned[p.Letter] != p.Count {
+				if cut && planned[p.Letter] != p.Count*max(1, split[p.Letter]) {
 					t.Errorf("%s: %d of %d of %s %s are planned", n, planned[p.Letter], p.Count, p.Letter, p.Name)
 				}
 			}
@@ -72,7 +77,7 @@ func TestOnHandComesFirst(t *testing.T) {
 		}
 	}
 	hand := []OnHand{{Material: back.Material, Thickness: back.Thickness, Width: 1.3, Height: 2.5, Count: 1}}
-	ps, err := Parts(context.Background(), []layout.Part{back}, Metric, hand, Rules{})
+	ps, err := Parts(context.Background(), []layout.Part{back}, Metric, hand, Rules{}, nil)
 	if err != nil || len(ps) != 1 {
 		t.Fatal(ps, err)
 	}

@@ -30,6 +30,7 @@ func (h Heater) Clone() Heater {
 	h.Room.Bills = slices.Clone(h.Room.Bills)
 	h.Air.FanTable = slices.Clone(h.Air.FanTable)
 	h.Array.Others = slices.Clone(h.Array.Others)
+	h.Cut.Sold = slices.Clone(h.Cut.Sold)
 	e := make(map[string]Entry, len(h.Entries))
 	for k, v := range h.Entries {
 		e[k] = v

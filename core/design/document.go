@@ -43,11 +43,33 @@ type Heater struct {
 	// Air is the way from the room through the box and back, with its fan.
 	Air    Air    `json:"air"`
 	Switch Switch `json:"switch"`
+	// Cut says what the saw takes and what sizes are sold.
+	Cut Cut `json:"cut"`
 	// Log says how readings of this heater are turned into heat.
 	Log Log `json:"log"`
 	// Entries maps a field's path to how its value came to be. A path that is
 	// missing means that the value is ours.
 	Entries map[string]Entry `json:"entries,omitempty"`
+}
+
+// Cut is what parts are cut with and from.
+type Cut struct {
+	// Kerf is what each cut of the saw takes, and Trim what is cut off the edges of
+	// what is bought, m.
+	Kerf float64 `json:"kerf_m"`
+	Trim float64 `json:"trim_m"`
+	// Sold are the sizes that are sold; none stands for those usual in the builder's
+	// units.
+	Sold []SoldSize `json:"sold,omitempty"`
+}
+
+// SoldSize is a length of board, or a sheet, that is sold.
+type SoldSize struct {
+	// Length and Width are in m; a board has no width.
+	Length float64 `json:"length_m"`
+	Width  float64 `json:"width_m,omitempty"`
+	// Price is in the document's currency; 0 where it is not known.
+	Price float64 `json:"price,omitempty"`
 }
 
 // Entry is how a value came to be.

@@ -412,6 +412,13 @@ var Fields = []*Field{
 	{Path: "room.bills", Label: "Fuel bills", Rows: &Rows{readBills, writeBills, "January 142"},
 		When:  func(h *Heater) bool { return h.Room.Heater != "none" },
 		Since: 3, Help: "On each line a month and the units of fuel used; five months or more show what the space loses."},
+	{Path: "cut.kerf_m", Label: "Kerf of the saw", Kind: units.Length, Min: 0, Max: 0.010, Default: constant(0.003), Since: 7,
+		Help: "What each cut turns into sawdust. Insulation is cut with a knife, which takes nothing."},
+	{Path: "cut.trim_m", Label: "Trim of new edges", Kind: units.Length, Min: 0, Max: 0.050, Default: constant(0.0), Since: 7,
+		Help: "Cut off the edges of what is bought before anything is cut from it."},
+	{Path: "cut.sold", Label: "Sizes sold near you", Rows: &Rows{readSold, writeSold, "2.4 m, 6.50"}, Since: 7,
+		Help: "A line for each: the length of a board, or a sheet like 1220 x 2440 mm, and its price if you know it. Without lines the usual " +
+			"sizes are taken."},
 	{Path: "money.resale", Label: "Resale value of salvaged parts", Kind: units.Number, Money: true, Min: 0, Max: 100000,
 		Default: constant(0.0),
 		Since:   3, Help: "What the salvaged parts could have been sold for."},

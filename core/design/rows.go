@@ -438,6 +438,62 @@ func writeFanTable(h *Heater, sys units.System) string {
 	return b.String()
 }
 
+const soldRemedy = "enter a length like 2.4 m, or a sheet like 1220 x 2440 mm, and its price after a comma"
+
+// MostSold is how many sizes may be listed as sold.
+const MostSold = 24
+
+// readSold reads the sizes that are sold, one a line, each with or without its
+// price.
+func readSold(_ *Heater, text string, sys units.System) (any, error) {
+	var out []SoldSize
+	err := lines(text, func(n int, l string) error {
+		size, price, priced := l, "", false
+		if a, b, ok := strings.Cut(l, ";"); ok {
+			size, price, priced = strings.TrimSpace(a), strings.TrimSpace(b), true
+		} else if a, b, ok := strings.Cut(l, ", "); ok { // a comma by itself may be a decimal one
+			size, price, priced = strings.TrimSpace(a), strings.TrimSpace(b), true
+		}
+		var s SoldSize
+		var err error
+		if _, _, isSheet := SplitPane(size); isSheet {
+			s.Width, s.Length, err = ParsePane(size, sys)
+		} else {
+			s.Length, err = units.Parse(units.Length, size, sys)
+		}
+		if err != nil {
+			return lineProblem("cut.sold", n, l, fmt.Sprintf("%q is not a size", size), soldRemedy)
+		}
+		if s.Width > s.Length {
+			s.Width, s.Length = s.Length, s.Width
+		}
+		if priced {
+			if s.Price, err = units.Parse(units.Number, price, sys); err != nil || s.Price < 0 {
+				return lineProblem("cut.sold", n, l, fmt.Sprintf("%q is not a price", price), soldRemedy)
+			}
+		}
+		out = append(out, s)
+		return nil
+	})
+	return out, err
+}
+
+// writeSold prints the sizes as [readSold] takes them.
+func writeSold(h *Heater, sys units.System) string {
+	var b strings.Builder
+	for _, s := range h.Cut.Sold {
+		if s.Width > 0 {
+			b.WriteString(units.Figure(units.Length, s.Width, sys) + " x ")
+		}
+		b.WriteString(units.Format(units.Length, s.Length, sys))
+		if s.Price > 0 {
+			b.WriteString("; " + units.Decimals(s.Price, 2, sys))
+		}
+		b.WriteString("\n")
+	}
+	return strings.TrimSuffix(b.String(), "\n")
+}
+
 var otherLine = regexp.MustCompile(`^\s*(?:(\d+)\s*:\s*)?(.+?)\s*(?:[,;]\s+(.+?)\s*)?$`)
 
 const othersRemedy = "enter it like 1: 600 x 1200 mm, 20 mm: how many, the glazing, the depth of the air channel"

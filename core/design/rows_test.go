@@ -225,3 +225,35 @@ func TestBoxesThatDiffer(t *testing.T) {
 		t.Error("seven boxes made groups of two")
 	}
 }
+
+// Sizes that are sold read back as they are printed, in either units, with prices and without.
+func TestSoldSizes(t *testing.T) {
+	for _, sys := range []units.System{{}, {Inches: true}, {DecimalComma: true}} {
+		h, err := Apply(New(), sys, Change{Path: "cut.sold", Typed: "2.4 m; 6.5\n1220 x 2440 mm\n"})
+		if sys.DecimalComma {
+			h, err = Apply(New(), sys, Change{Path: "cut.sold", Typed: "2,4 m; 6,5\n1220 x 2440 mm\n"})
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+		want := []SoldSize{{Length: 2.4, Price: 6.5}, {Length: 2.44, Width: 1.22}}
+		if !reflect.DeepEqual(h.Cut.Sold, want) {
+			t.Errorf("%+v", h.Cut.Sold)
+		}
+		text := writeSold(&h, sys)
+		again, err := readSold(&h, text, sys)
+		if err != nil {
+			t.Fatalf("%q: %v", text, err)
+		}
+		for i, s := range again.([]SoldSize) {
+			if math.Abs(s.Length-want[i].Length) > 0.001 || math.Abs(s.Width-want[i].Width) > 0.001 || math.Abs(s.Price-want[i].Price) > 1e-9 {
+				t.Errorf("%q reads as %+v", text, s)
+			}
+		}
+	}
+	for _, text := range []string{"long", "2.4 m, cheap", "2.4 m; -3", "-2 m", "1 mm", "1e308 m", "900 x mm"} {
+		if _, err := Apply(New(), units.System{}, Change{Path: "cut.sold", Typed: text}); err == nil {
+			t.Errorf("%q was taken", text)
+		}
+	}
+}

@@ -398,6 +398,18 @@ func curves(h *Heater) (ps []Problem) {
 				"enter through_bare and through_leafy between 0 and 1")
 		}
 	}
+	if len(h.Cut.Sold) > MostSold {
+		bad("cut.sold", fmt.Sprintf("it has over %d sizes", MostSold), "enter those that you can get")
+	}
+	for i, s := range h.Cut.Sold {
+		at := fmt.Sprintf("cut.sold.%d", i)
+		switch {
+		case !(s.Length >= 0.1 && s.Length <= 20 && s.Width >= 0 && s.Width <= s.Length):
+			bad(at, "that is not a size that is sold", "enter a length of 0.1 to 20 m, of a sheet both sides")
+		case !(s.Price >= 0 && s.Price <= 1e6):
+			bad(at, "the price is not possible", "enter 0 to 1,000,000")
+		}
+	}
 	for i, f := range h.Air.FanTable {
 		at := fmt.Sprintf("air.fan_table.%d", i)
 		switch {

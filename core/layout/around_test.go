@@ -116,6 +116,17 @@ func TestWhatHoldsTheBox(t *testing.T) {
 	}
 }
 
+// The wall is opened for a sleeve of 150 mm with 3 mm of room: a hole of 156 mm.
+func TestOpeningsByHand(t *testing.T) {
+	_, l, _ := laid(t, "back-pass-plate", design.Change{Path: "air.route", Value: "wall"},
+		design.Change{Path: "air.diameter_m", Value: 0.15}, design.Change{Path: "air.to_box_m", Value: 0.3},
+		design.Change{Path: "air.from_box_m", Value: 0.3})
+	got := l.Openings()
+	if len(got) != 2 || math.Abs(got[0].Bores[0].Diameter-0.156) > 1e-9 || got[0].Letter == got[1].Letter {
+		t.Errorf("%+v", got)
+	}
+}
+
 // An insert has the centers of both ports; its size by hand for a duct of 100 mm: 350 by 200 mm.
 func TestWindowInsertByHand(t *testing.T) {
 	_, _, parts := laid(t, "screen-box", design.Change{Path: "air.route", Value: "window"},

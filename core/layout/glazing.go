@@ -25,6 +25,9 @@ const (
 	tapeWide   = 0.038
 )
 
+// ripped is what strips are made of that no shop sells.
+const ripped = "wood strip, ripped from offcuts"
+
 // Growth is how much a length of a cover grows from the day it is cut to a hot
 // standstill, m.
 func Growth(c catalog.Cover, length float64) float64 { return c.Expansion * warmBy * length }
@@ -37,11 +40,11 @@ func (l *Layout) bedding(h *design.Heater, cover catalog.Cover, wood catalog.Woo
 	room := glassRoom + Growth(cover, math.Max(h.Pane.Width, h.Pane.Height))/2
 	strip := edge - room
 	if h.Box.Body != "sheet" && strip >= leastStrip && cover.Form != catalog.Film {
-		l.add(Part{Name: "packing strip, side", Group: Cover, Form: InBars, Material: wood.Name, density: wood.Density, Length: l.Height,
+		l.add(Part{Name: "packing strip, side", Group: Cover, Form: Whole, Material: ripped, density: wood.Density, Length: l.Height,
 			Width: strip, Thickness: ct, Note: "as thick as the pane, so that the stop lies flat on both",
 			Places: []Place{{0, 0, 0, strip, l.Height, ct, 0}, {l.Width - strip, 0, 0, strip, l.Height, ct, 0}}})
 		long := l.Width - 2*strip
-		l.add(Part{Name: "packing strip, top and bottom", Group: Cover, Form: InBars, Material: wood.Name, density: wood.Density,
+		l.add(Part{Name: "packing strip, top and bottom", Group: Cover, Form: Whole, Material: ripped, density: wood.Density,
 			Length: long, Width: strip, Thickness: ct,
 			Places: []Place{{strip, 0, 0, long, strip, ct, 0}, {strip, l.Height - strip, 0, long, strip, ct, 0}}})
 		at := func(share float64) Place {

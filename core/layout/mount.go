@@ -201,6 +201,27 @@ func (l *Layout) meshes(h *design.Heater) {
 	}
 }
 
+// Openings are the holes through the wall or the roof as parts to mark out with: a
+// sheet of paper with the hole in its middle, as wide as a sleeve needs. They are not
+// cut from anything.
+func (l *Layout) Openings() (out []Part) {
+	for _, p := range l.Parts {
+		if !strings.HasPrefix(p.Name, "wall sleeve") {
+			continue
+		}
+		bore := (p.Length-sleeveFold)/math.Pi + 2*sleeveRoom
+		side := bore + 2*sleeveFold
+		name := strings.Replace(p.Name, "wall sleeve", "opening for wall sleeve", 1)
+		out = append(out, Part{Letter: p.Letter, Name: name, Form: Whole, Count: p.Count, Length: side, Width: side,
+			Bores: []Bore{{"opening", side / 2, side / 2, bore}}})
+	}
+	return out
+}
+
+// sleeveRoom is between a sleeve and the wall around it, for sealant, m. Common
+// practice, no source.
+const sleeveRoom = 0.003
+
 // drainMesh is how wide the strip under the drain holes is, m.
 const drainMesh = 0.040
 

@@ -67,7 +67,8 @@ var parts = []part{
 	{"foam", "Insulation", []string{"box.foam", "box.back_foam_m", "box.edge_foam_m", "box.board_m", "box.stones_kg", "box.walls"}},
 	{"guard", "Overheating guard", under("guard.")},
 	{"frame", "Frame", []string{
-		"box.body", "box.brake_m", "box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m", "box.sealant", "box.adhesive", "box.tape",
+		"box.body", "box.brake_m", "box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m", "box.sealant", "box.adhesive",
+		"box.tape",
 		"array.boxes", "array.join", "array.group",
 	}},
 	{"air", "Air path", []string{

@@ -3,9 +3,11 @@ package cut
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"fmt"
 	"html/template"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -25,21 +27,32 @@ import (
 type PlanView struct {
 	Materials []MaterialRow
 	Kerf      string // of the saw
+	Offcuts   []string
+	OffURL    string // where the offcuts are put on hand
+	OffVals   string
 }
 
 // MaterialRow is one material with its drawing.
 type MaterialRow struct {
-	Name  string // with the section of a board or the thickness of a sheet
-	Buy   string // what must be bought, in words
-	Note  string // how near to the best it is, or what does not come out
-	Chart ui.Chart
-	Steps []string // the cuts of sheets, in their order
+	Name   string // with the section of a board or the thickness of a sheet
+	Buy    string // what must be bought, in words
+	Note   string // how near to the best it is, or what does not come out
+	Splits []string
+	Chart  ui.Chart
+	Steps  []string // the cuts of sheets, in their order
+	Stops  []string // the lengths of bars, each with its pieces
+}
+
+// computed is a plan with what is kept of it.
+type computed struct {
+	materials []cutting.MaterialPlan
+	record    cutting.Record
 }
 
 // station are the handlers.
 type station struct {
 	*ui.Server
-	plans *service.Cache[*PlanView]
+	plans *service.Cache[*computed]
 }
 
 // remembered is how many plans are kept, and patience how long a material may be
@@ -49,11 +62,13 @@ const (
 	patience   = 250 * time.Millisecond
 )
 
-func routes(sv *ui.Server, g *echo.Group) {
-	s := station{sv, service.NewCache[*PlanView](remembered)}
-	g.GET("/plan", s.plan)
-	g.GET("/drawings.pdf", s.print)
-	g.POST("/tick", s.tick)
+func (sv station) routes(g *echo.Group) {
+	g.GET("/plan", sv.plan)
+	g.GET("/drawings.pdf", sv.print)
+	g.POST("/tick", sv.tick)
+	g.POST("/offcuts", sv.offcuts)
+	g.GET("/shop", sv.shop)
+	g.POST("/shop", sv.shopped)
 }
 
 // opened is the heater with its layout; fits is false where its parts do not fit together, or it cannot be computed.
@@ -81,8 +96,9 @@ func (sv station) print(c *echo.Context) error {
 	if v.F.Units.Inches {
 		paper = drawing.Letter
 	}
+	l := &v.Heater.Layout
 	var b bytes.Buffer
-	if err := drawing.PartsPDF(&b, v.Heater.Layout.Cut(), v.F.Units, paper, v.Doc().Name); err != nil {
+	if err := drawing.PartsPDF(&b, append(l.Cut(), l.Openings()...), v.F.Units, paper, v.Doc().Name); err != nil {
 		return ui.Uncomputed(err)
 	}
 	c.Response().Header().Set("Content-Disposition", `attachment; filename="drawings.pdf"`)
@@ -95,86 +111,111 @@ func (sv station) plan(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	view := &PlanView{}
 	if !fits {
-		return c.Render(http.StatusOK, "cut-plan", view)
+		return c.Render(http.StatusOK, "cut-plan", &PlanView{})
 	}
-	cut, err := sv.Store.CutPieces(v.Ctx(), v.State.Heater)
-	if err != nil {
-		return err
-	}
-	view, err = sv.planFor(v, cut)
+	p, err := sv.planFor(v)
 	if err != nil {
 		return ui.Uncomputed(err)
 	}
-	return c.Render(http.StatusOK, "cut-plan", view)
+	return c.Render(http.StatusOK, "cut-plan", p.view(v.F, v.Doc().Cut.Kerf))
+}
+
+// marks are what is cut of a heater: the pieces, and the plan they were marked in.
+func (sv station) marks(ctx context.Context, heater int64) (cut []store.CutPiece, record string, err error) {
+	if cut, err = sv.Store.CutPieces(ctx, heater); err != nil {
+		return nil, "", err
+	}
+	record, err = sv.Store.CutRecord(ctx, heater)
+	return cut, record, err
 }
 
 // planFor is the plan of what is still to be cut, remembered.
-func (sv station) planFor(v *ui.Visit, cut []store.CutPiece) (*PlanView, error) {
+func (sv station) planFor(v *ui.Visit) (*computed, error) {
+	cut, record, err := sv.marks(v.Ctx(), v.State.Heater)
+	if err != nil {
+		return nil, err
+	}
 	things, _, err := sv.Stock(v.Ctx())
 	if err != nil {
 		return nil, err
 	}
-	return sv.plans.Get(v.Ctx(), service.KeyOf(v.Doc(), v.F.Units, things, cut), func() (*PlanView, error) {
-		return planned(v.Ctx(), remaining(v.Heater.Layout.Cut(), cut), onHand(things), v.F.Units)
+	doc := v.Doc()
+	return sv.plans.Get(v.Ctx(), service.KeyOf(doc, v.F.Units, things, cut, record), func() (*computed, error) {
+		var before *cutting.Record
+		if record != "" {
+			before = &cutting.Record{}
+			if err := json.Unmarshal([]byte(record), before); err != nil {
+				return nil, fmt.Errorf("the cutting plan as stored: %w", err)
+			}
+		}
+		rules := cutting.Rules{Kerf: doc.Cut.Kerf, Trim: doc.Cut.Trim, Limit: patience}
+		ms, err := cutting.Parts(v.Ctx(), remaining(v.Heater.Layout.Cut(), cut), cutting.ShopOf(&doc.Cut, v.F.Units.Inches), onHand(things),
+			rules, before)
+		if err != nil {
+			return nil, err
+		}
+		return &computed{ms, cutting.RecordOf(ms, before)}, nil
 	})
 }
 
-// onHand are the sheets among the materials on hand.
+// onHand are the sheets and boards among the materials on hand.
 func onHand(things []sizing.Thing) (out []cutting.OnHand) {
 	for i := range things {
 		t := &things[i]
 		if t.Count < 1 || t.Width <= 0 || t.Height <= 0 {
 			continue
 		}
-		name := ""
+		var names []string
 		switch t.Kind {
 		case sizing.FoamThing:
 			if f, err := catalog.FindInsulation(t.What); err == nil {
-				name = f.Name
+				names = []string{f.Name}
 			}
 		case sizing.SheetThing:
 			if f, err := catalog.FindSheet(t.What); err == nil {
-				name = f.Name
+				names = []string{f.Name}
+			}
+		case sizing.BarThing: // any timber of the section will do
+			for _, w := range catalog.Woods() {
+				if f, err := catalog.FindWood(w.ID); err == nil {
+					names = append(names, f.Name)
+				}
 			}
 		}
-		if name != "" {
-			out = append(out, cutting.OnHand{Material: name, Thickness: t.Thickness, Width: t.Width, Height: t.Height, Count: t.Count})
+		for _, n := range names {
+			out = append(out, cutting.OnHand{Material: n, Thickness: t.Thickness, Width: t.Width, Height: t.Height, Count: t.Count})
 		}
 	}
 	return out
 }
 
-// planned plans every material of the parts that are still to be cut, and draws it.
-func planned(ctx context.Context, parts []layout.Part, hand []cutting.OnHand, u units.System) (*PlanView, error) {
-	shop := cutting.Metric
-	if u.Inches {
-		shop = cutting.Imperial
+// view puts a plan into words and draws it.
+func (p *computed) view(f *ui.Frame, kerf float64) *PlanView {
+	u := f.Units
+	view := &PlanView{Kerf: units.Format(units.Length, kerf, u), OffURL: f.StationURL("cut/offcuts"), OffVals: f.Vals("", nil)}
+	for i := range p.materials {
+		view.Materials = append(view.Materials, rowOf(&p.materials[i], u))
 	}
-	ms, err := cutting.Parts(ctx, parts, shop, hand, cutting.Rules{Kerf: cutting.SawKerf, Limit: patience})
-	if err != nil {
-		return nil, err
+	for _, o := range p.record.Offcuts(kerf) {
+		view.Offcuts = append(view.Offcuts, fmt.Sprintf("%s × %s of %s", units.Figure(units.Length, o.Length, u),
+			units.Format(units.Length, o.Width, u), o.Material))
 	}
-	view := &PlanView{Kerf: units.Format(units.Length, cutting.SawKerf, u)}
-	for i := range ms {
-		view.Materials = append(view.Materials, rowOf(&ms[i], u))
-	}
-	return view, nil
+	return view
 }
 
 // rowOf puts one material's plan into words and draws it.
 func rowOf(m *cutting.MaterialPlan, u units.System) MaterialRow {
 	fm := func(v float64) string { return units.Format(units.Length, v, u) }
-	row := MaterialRow{Name: fmt.Sprintf("%s, %s", ui.Capital(m.Material), fm(m.Thickness))}
+	row := MaterialRow{Name: materialName(m, u)}
 	missing, waste, proven := 0, 0.0, false
 	if m.Bars != nil {
-		row.Name = fmt.Sprintf("%s, %s × %s", ui.Capital(m.Material), fm(m.Width), fm(m.Thickness))
 		row.Chart = ui.Draw(func(w float64) template.HTML { return drawing.Bars(m, u, w) })
 		waste, proven = m.Bars.Waste, m.Bars.Proven
 		for _, n := range m.Bars.Missing {
 			missing += n
 		}
+		row.Stops = stops(m, u)
 	} else {
 		row.Chart = ui.Draw(func(w float64) template.HTML { return drawing.Sheets(m, u, w) })
 		waste, proven = m.Sheets.Waste, m.Sheets.Proven
@@ -191,30 +232,142 @@ func rowOf(m *cutting.MaterialPlan, u units.System) MaterialRow {
 		row.Buy += fmt.Sprintf("%d of %s", counts[i], layout.Words(n, u))
 	}
 	if row.Buy == "" {
-		row.Buy = "nothing: it comes from what is on hand"
+		row.Buy = "nothing: it comes from what is on hand or cut already"
 	}
 	row.Note = fmt.Sprintf("%s of the material becomes offcuts and sawdust.", units.Format(units.Share, waste, u))
 	if proven {
 		row.Note += " No plan takes less."
 	}
+	for _, s := range m.Splits {
+		row.Splits = append(row.Splits, fmt.Sprintf("%s is longer than what is sold. Make it of %d equal pieces of %s, %s.", s.Letter, s.Count,
+			fm(s.Each), s.Joint))
+	}
 	if missing > 0 {
-		row.Note = fmt.Sprintf("%s too large for what is sold: join it from smaller ones, or buy a larger size.",
+		row.Note = fmt.Sprintf("%s too large for what is sold: buy a larger size, or use smaller glazing.",
 			ui.Count(missing, "piece is", "pieces are", u))
 	}
 	return row
 }
 
-// steps are the cuts of sheets in their order.
-func steps(m *cutting.MaterialPlan, u units.System) (out []string) {
+// materialName is a material with the section of a board or the thickness of a sheet.
+func materialName(m *cutting.MaterialPlan, u units.System) string {
 	fm := func(v float64) string { return units.Format(units.Length, v, u) }
-	for i, c := range m.Sheets.Sheets {
-		for n, x := range c.Cuts {
-			way, from := "across", fmt.Sprintf("%s from its bottom edge", fm(x.At-x.Of.Y))
-			if x.Along {
-				way, from = "along", fmt.Sprintf("%s from its left edge", fm(x.At-x.Of.X))
+	if m.Bars != nil {
+		return fmt.Sprintf("%s, %s × %s", ui.Capital(m.Material), fm(m.Width), fm(m.Thickness))
+	}
+	return fmt.Sprintf("%s, %s", ui.Capital(m.Material), fm(m.Thickness))
+}
+
+// stops are the lengths that a stop on the saw is set to, the longest first, each with the pieces that are cut at it.
+func stops(m *cutting.MaterialPlan, u units.System) (out []string) {
+	type at struct {
+		length  float64
+		letters map[string]int
+		order   []string
+	}
+	var all []*at
+	for _, p := range m.BarJob.Pieces {
+		var x *at
+		for _, y := range all {
+			if units.Format(units.Length, y.length, u) == units.Format(units.Length, p.Length, u) {
+				x = y
 			}
-			out = append(out, fmt.Sprintf("Sheet %d, cut %d: the piece of %s × %s %s, %s.", i+1, n+1, fm(x.Of.W), fm(x.Of.H), way, from))
+		}
+		if x == nil {
+			x = &at{length: p.Length, letters: map[string]int{}}
+			all = append(all, x)
+		}
+		if x.letters[p.Name] == 0 {
+			x.order = append(x.order, p.Name)
+		}
+		x.letters[p.Name] += p.Count
+	}
+	for _, x := range all {
+		var names []string
+		for _, n := range x.order {
+			names = append(names, fmt.Sprintf("%d × %s", x.letters[n], n))
+		}
+		out = append(out, fmt.Sprintf("Stop at %s: %s.", units.Format(units.Length, x.length, u), strings.Join(names, ", ")))
+	}
+	return out
+}
+
+// sheetCut is a cut through a sheet in words: what is cut and which way, and how far from which edge.
+func sheetCut(x *cutting.Saw, u units.System) (what, far, from string) {
+	fm := func(v float64) string { return units.Format(units.Length, v, u) }
+	what = fmt.Sprintf("%s × %s", fm(x.Of.W), fm(x.Of.H))
+	if x.Along {
+		return what + " along", fm(x.At - x.Of.X), "left edge"
+	}
+	return what + " across", fm(x.At - x.Of.Y), "bottom edge"
+}
+
+// steps are the cuts of sheets in their order. Cuts in a row with the fence at one distance are told together.
+func steps(m *cutting.MaterialPlan, u units.System) (out []string) {
+	for i := m.Opened; i < len(m.Sheets.Sheets); i++ {
+		last := ""
+		for n := range m.Sheets.Sheets[i].Cuts {
+			what, far, from := sheetCut(&m.Sheets.Sheets[i].Cuts[n], u)
+			if far == last {
+				out = append(out, fmt.Sprintf("Sheet %d, cut %d: the piece of %s, with the fence where it is.", i+1, n+1, what))
+			} else {
+				out = append(out, fmt.Sprintf("Sheet %d, cut %d: the piece of %s, %s from its %s.", i+1, n+1, what, far, from))
+			}
+			last = far
 		}
 	}
 	return out
+}
+
+// offcuts lays what is left over among the materials on hand.
+func (sv station) offcuts(c *echo.Context) error {
+	v, fits, err := sv.opened(c)
+	if err != nil {
+		return err
+	}
+	if !fits {
+		return sv.Answer(c, v.State, "These parts do not fit together, so there are no offcuts yet.")
+	}
+	p, err := sv.planFor(v)
+	if err != nil {
+		return ui.Uncomputed(err)
+	}
+	var items []store.Item
+	for _, o := range p.record.Offcuts(v.Doc().Cut.Kerf) {
+		t := sizing.Thing{Kind: sizing.BarThing, Width: o.Width, Height: o.Length, Thickness: o.Thickness, Count: 1, Condition: "sound"}
+		if !o.FromBar {
+			if t.Kind, t.What = thingOf(o.Material); t.What == "" {
+				continue // boards of wood are no kind that is kept
+			}
+		}
+		b, err := json.Marshal(t)
+		if err != nil {
+			return err
+		}
+		items = append(items, store.Item{Kind: string(t.Kind), Item: string(b)})
+	}
+	b, err := json.Marshal(p.record.Unfinished())
+	if err != nil {
+		return err
+	}
+	if err := sv.Store.PutOffcuts(v.Ctx(), v.State.Heater, items, string(b)); err != nil {
+		return err
+	}
+	notice := fmt.Sprintf("%s among the materials on hand.", ui.Count(len(items), "offcut is now", "offcuts are now", v.F.Units))
+	return sv.Answer(c, v.State, notice)
+}
+
+// thingOf is the kind and the catalog's row of a sheet material.
+func thingOf(material string) (sizing.Kind, string) {
+	for _, x := range catalog.Insulations() {
+		if f, err := catalog.FindInsulation(x.ID); err == nil && f.Name == material {
+			return sizing.FoamThing, x.ID
+		}
+	}
+	for _, x := range catalog.Sheets() {
+		if f, err := catalog.FindSheet(x.ID); err == nil && f.Name == material {
+			return sizing.SheetThing, x.ID
+		}
+	}
+	return "", ""
 }
