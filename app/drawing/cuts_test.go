@@ -138,7 +138,7 @@ func TestExplodedView(t *testing.T) {
 		l := laid(t, name)
 		svg := string(Exploded(&l, func(letter string) string { return "#part-" + letter }, "", 660))
 		for _, p := range l.Parts {
-			n := strings.Count(svg, `href="#part-`+p.Letter+`"`)
+			n := strings.Count(svg, `aria-label="part `+p.Letter+`"`)
 			inside := len(p.Places) > 0 && !p.There
 			if !inside && n > 0 || n > 1 {
 				t.Errorf("%s: part %s %s is named %d times", name, p.Letter, p.Name, n)

@@ -12,6 +12,7 @@ import (
 
 	"gladember/app/drawing"
 	"gladember/core/cutting"
+	"gladember/core/design"
 	"gladember/core/layout"
 	"gladember/core/units"
 )
@@ -63,7 +64,7 @@ are written over.`,
 			if err := os.MkdirAll(out, 0o755); err != nil {
 				return fmt.Errorf("%s cannot be made: %w; name another folder", out, err)
 			}
-			w := drawer{out: out, dxf: format == "dxf", u: units.System{Inches: in == "in"}}
+			w := drawer{out: out, dxf: format == "dxf", u: units.System{Inches: in == "in"}, cut: h.Cut}
 			if format == "pdf" {
 				err = w.pdf(&l, size, h.Name)
 			} else {
@@ -89,6 +90,7 @@ type drawer struct {
 	out   string
 	dxf   bool
 	u     units.System
+	cut   design.Cut
 	files []drawn
 }
 
@@ -105,20 +107,17 @@ func (w *drawer) all(ctx context.Context, l *layout.Layout) error {
 			return err
 		}
 	}
-	shop := cutting.Metric
-	if w.u.Inches {
-		shop = cutting.Imperial
-	}
 	if ctx == nil {
 		ctx = context.Background()
 	}
-	ms, err := cutting.Parts(ctx, parts, shop, nil, cutting.Rules{Kerf: cutting.SawKerf}, nil)
+	rules := cutting.Rules{Kerf: w.cut.Kerf, Trim: w.cut.Trim}
+	ms, err := cutting.Parts(ctx, parts, cutting.ShopOf(&w.cut, w.u.Inches), nil, rules, nil)
 	if err != nil {
 		return err
 	}
 	for i := range ms {
 		m := &ms[i]
-		name := fmt.Sprintf("%s-%s", m.Material, units.Figure(units.Length, m.Thickness, w.u))
+		name := fmt.Sprintf("%d-%s-%s", i+1, m.Material, units.Figure(units.Length, m.Thickness, w.u))
 		if m.Bars != nil {
 			name = fmt.Sprintf("bars-%s-%s", name, units.Figure(units.Length, m.Width, w.u))
 			svg := func() string { return drawing.Standalone(drawing.Bars(m, w.u, drawingWidth)) }
@@ -141,7 +140,7 @@ func (w *drawer) all(ctx context.Context, l *layout.Layout) error {
 // pdf writes all parts and templates into one file.
 func (w *drawer) pdf(l *layout.Layout, paper, name string) error {
 	var b strings.Builder
-	if err := drawing.PartsPDF(&b, l.Cut(), w.u, paper, name); err != nil {
+	if err := drawing.PartsPDF(&b, append(l.Cut(), l.Openings()...), w.u, paper, name); err != nil {
 		return err
 	}
 	return w.save("drawings.pdf", "all parts, and templates of the holes", b.String())

@@ -16,7 +16,7 @@
 // Whole numbers come from rounding, from greedy plans by those prices, and from
 // a search that branches on the longest piece left; a bound is rounded up to the
 // next total that whole bars can have. [Plan.Proven] says whether the search has
-// excluded every better plan; if time runs out first, [Plan.Bound] tells how far
+// excluded every better plan; if time runs out first, [Plan.CostBound] tells how far
 // from the best it may be.
 //
 // # Sheets
@@ -52,6 +52,21 @@
 // What is cut already stays ([Job.Keep]); among equally good plans the one before
 // is kept as far as its bars still serve.
 //
+// # A heater's parts
+//
+// [Parts] sorts the parts of a heater by material and plans each. Used first is what
+// lies opened, then what is on hand, which both cost nothing, then what is sold. A
+// part larger than anything sold is made of equal pieces, with the joint told
+// ([Split]); only what no number of pieces would help is left out.
+//
+// # While the saw runs
+//
+// The design may change while pieces are cut. A [Record] holds the plan by the names
+// and sizes of parts, with a mark at each piece that is cut; [Parts] goes on from it.
+// Of an opened bar the rest is stock, of an opened sheet the panels that are cut or
+// still wanted stay in their places and all else is free. Once all pieces of a bar or
+// sheet are cut, [Record.Offcuts] says what is left of it.
+//
 // # Units
 //
 // Lengths are m, prices in any one money. Inside, lengths are whole tenths of a
@@ -61,5 +76,7 @@
 //
 // A published instance with 13 lengths (73 bars); fifty random lists against an
 // integer-programming solver; no overlap and a kept kerf on a thousand random
-// lists.
+// lists. Published sheets: one that takes two, and two of unequal squares that fill
+// a sheet as no saw can cut it. Random pieces of every example are cut one after the
+// other while the glazing changes.
 package cutting

@@ -102,7 +102,8 @@ type MaterialPlan struct {
 	// DonePanels are theirs: those that are cut have index -1 in the plan.
 	Opened     int
 	DonePanels [][]PanelRecord
-	rests      []restOf
+	// rests are the free pieces of opened sheets that the plan may use.
+	rests []restOf
 	// Splits are the parts that are made of several pieces.
 	Splits []Split
 }
@@ -172,11 +173,16 @@ func Parts(ctx context.Context, parts []layout.Part, shop Shop, hand []OnHand, s
 	return out, nil
 }
 
+// Beyond mostPieces a part is no part any more but a patchwork, and the builder is
+// told to change the design or the stock.
+
 // mostPieces is of how many equal pieces a part is made at most.
 const mostPieces = 8
 
 // take puts a part on the material's list, in equal pieces where it is too large.
 func (m *MaterialPlan) take(p *layout.Part) {
+	// Equal pieces sum to the whole to the last digit that a saw knows; unequal ones
+	// would need a second setting of the stop.
 	n := 1
 	for n < mostPieces && !m.roomFor(p.Length/float64(n), p.Width) {
 		n++
@@ -216,6 +222,9 @@ func (m *MaterialPlan) roomFor(length, width float64) bool {
 	})
 }
 
+// A plan for bars keeps to the record by its own search, one for sheets by a second
+// run, since its search makes layouts and no patterns.
+
 // solve plans one material. Of two plans for sheets that cost the same the one that
 // keeps to the record is taken.
 func (m *MaterialPlan) solve(ctx context.Context, before *Record) (err error) {
@@ -238,6 +247,8 @@ func (m *MaterialPlan) solve(ctx context.Context, before *Record) (err error) {
 	if len(stable) == 0 {
 		return nil
 	}
+	// Sheets have no plan of before in their search: those that still serve are kept as
+	// if they were opened, and that plan is compared with the free one.
 	again := *m.SheetJob
 	again.Keep = append(slices.Clone(again.Keep), stable...)
 	kept, err := SolveSheets(ctx, &again)
@@ -248,6 +259,8 @@ func (m *MaterialPlan) solve(ctx context.Context, before *Record) (err error) {
 	}
 	return err
 }
+
+// A knife parts the fibers of wool and the skin of foam without taking any away.
 
 // kerfOf is that of a saw; insulation is cut with a knife.
 func kerfOf(material string, saw Rules) float64 {
@@ -294,6 +307,9 @@ func sheets(p layout.Part, shop Shop, hand []OnHand) (out []Sheet) {
 	}
 	return out
 }
+
+// A board that is sold as 18 mm may measure 17.6 or 18.4: half a millimeter is what a
+// saw's fence and a tape allow.
 
 // near says whether two thicknesses are one, to half a millimeter.
 func near(a, b float64) bool { return math.Abs(a-b) < 0.0005 }

@@ -30,24 +30,34 @@ type MaterialRecord struct {
 
 // BarRecord is one bar with its pieces in their order.
 type BarRecord struct {
-	Length float64       `json:"length_m"`
-	OnHand bool          `json:"on_hand,omitempty"`
+	// Length is that of the whole bar as it came, m.
+	Length float64 `json:"length_m"`
+	// OnHand says that it lay among the materials and was not bought.
+	OnHand bool `json:"on_hand,omitempty"`
+	// Pieces are those cut and those to cut; the ones that are cut come first.
 	Pieces []PieceRecord `json:"pieces"`
 }
 
 // PieceRecord is one piece of a part.
 type PieceRecord struct {
-	Part   string  `json:"part"`
-	Letter string  `json:"letter"`
+	// Part is the part's name, which stays when letters move, and Letter what it was
+	// called when it was planned.
+	Part   string `json:"part"`
+	Letter string `json:"letter"`
+	// Length is the one it was planned with, m, and Done says that it is cut.
 	Length float64 `json:"length_m"`
 	Done   bool    `json:"done,omitempty"`
 }
 
 // SheetRecord is one sheet with its panels, their cuts and what is left.
 type SheetRecord struct {
-	Width   float64       `json:"width_m"`
-	Height  float64       `json:"height_m"`
-	OnHand  bool          `json:"on_hand,omitempty"`
+	// Width and Height are those of the whole sheet as it came, m.
+	Width  float64 `json:"width_m"`
+	Height float64 `json:"height_m"`
+	// OnHand says that it lay among the materials and was not bought.
+	OnHand bool `json:"on_hand,omitempty"`
+	// Panels are those cut and those to cut, Cuts the order of the saw when the
+	// sheet was planned, and Offcuts what is free.
 	Panels  []PanelRecord `json:"panels"`
 	Cuts    []Saw         `json:"cuts,omitempty"`
 	Offcuts []Rect        `json:"offcuts,omitempty"`
@@ -55,17 +65,21 @@ type SheetRecord struct {
 
 // PanelRecord is one panel on its sheet.
 type PanelRecord struct {
+	// Part is the part's name and Letter what it was called.
 	Part   string `json:"part"`
 	Letter string `json:"letter"`
-	Rect   Rect   `json:"rect"`
-	Turned bool   `json:"turned,omitempty"`
-	Done   bool   `json:"done,omitempty"`
+	// Rect is where it lies, m; Turned says that it lies across the sheet, and Done
+	// that it is cut.
+	Rect   Rect `json:"rect"`
+	Turned bool `json:"turned,omitempty"`
+	Done   bool `json:"done,omitempty"`
 }
 
 // Rest is what is left of a bar from which pieces are cut.
 type Rest struct {
 	// Length is that of the whole bar, m.
 	Length float64
+	// OnHand says that it was not bought.
 	OnHand bool
 	// Done are the pieces cut from it.
 	Done []PieceRecord
@@ -205,6 +219,7 @@ func (m *MaterialRecord) done() MaterialRecord {
 		if !s.opened() {
 			continue
 		}
+		// The free places are listed by themselves, though some may lie side by side.
 		free := slices.Clone(s.Offcuts)
 		for _, p := range s.Panels {
 			if !p.Done {
@@ -241,6 +256,7 @@ func (r *Record) Offcuts(kerf float64) (out []Offcut) {
 	for i := range r.Materials {
 		m := &r.Materials[i]
 		for _, b := range m.Bars {
+			// With a piece still to be cut the rest is stock and no offcut yet.
 			rest, todo := b.Length, false
 			for _, p := range b.Pieces {
 				rest -= p.Length + kerf
@@ -257,7 +273,10 @@ func (r *Record) Offcuts(kerf float64) (out []Offcut) {
 			}
 			for _, o := range s.Offcuts {
 				if math.Min(o.W, o.H) >= leastOffcut {
-					out = append(out, Offcut{Material: m.Material, Thickness: m.Thickness, Length: math.Max(o.W, o.H), Width: math.Min(o.W, o.H)})
+					out = append(
+						out,
+						Offcut{Material: m.Material, Thickness: m.Thickness, Length: math.Max(o.W, o.H), Width: math.Min(o.W, o.H)},
+					)
 				}
 			}
 		}
@@ -290,10 +309,14 @@ func (m *MaterialPlan) record() MaterialRecord {
 	}
 	add := func(b BarRecord, c *Cut) {
 		for _, at := range c.Pieces {
-			b.Pieces = append(b.Pieces, PieceRecord{Part: m.Names[at.Piece], Letter: m.Parts[at.Piece], Length: m.BarJob.Pieces[at.Piece].Length})
+			b.Pieces = append(
+				b.Pieces,
+				PieceRecord{Part: m.Names[at.Piece], Letter: m.Parts[at.Piece], Length: m.BarJob.Pieces[at.Piece].Length},
+			)
 		}
 		x.Bars = append(x.Bars, b)
 	}
+	// A bar of which a rest was stock is one bar again, what is cut before what is to be.
 	for i := range m.Bars.Bars {
 		c := &m.Bars.Bars[i]
 		if r, ok := rests[c.Stock]; ok {
@@ -312,6 +335,9 @@ func (m *MaterialPlan) record() MaterialRecord {
 	return x
 }
 
+// A mark is put where the pieces of the record are, so that the record must be the plan
+// that the builder saw: the caller keeps the one that was shown.
+
 // resumeBars lets a job go on where a record ends: the rests of opened bars are
 // stock that costs nothing, bars on hand that are opened are there no more, and the
 // other bars of the record are a plan to keep to.
@@ -323,6 +349,8 @@ func (m *MaterialPlan) resumeBars(rec *MaterialRecord) {
 			return i >= 0 && m.Names[i] == p.Part && math.Abs(x.Length-p.Length) < sameSize
 		})
 	}
+	// The bars still to be cut are offered as a plan of before: it is kept as far as
+	// its bars still serve and nothing cheaper is found.
 	j.Before = &Plan{}
 	for _, b := range rec.Bars {
 		stock := slices.IndexFunc(j.Stock, func(s Bar) bool { return near(s.Length, b.Length) && (s.Count != Any) == b.OnHand })
@@ -338,6 +366,8 @@ func (m *MaterialPlan) resumeBars(rec *MaterialRecord) {
 			if stock >= 0 && b.OnHand && j.Stock[stock].Count > 0 {
 				j.Stock[stock].Count--
 			}
+			// The pieces that are cut were taken from the bar's first end, each with its
+			// kerf, whatever order they were marked in.
 			rest := b.Length
 			for _, p := range done {
 				rest -= p.Length + j.Kerf
@@ -352,6 +382,7 @@ func (m *MaterialPlan) resumeBars(rec *MaterialRecord) {
 		if stock < 0 || len(todo) == 0 {
 			continue
 		}
+		// A bar of which one piece is not wanted any more is planned anew as a whole.
 		c := Cut{Stock: stock}
 		for _, p := range todo {
 			if i := piece(p); i >= 0 {
@@ -377,6 +408,8 @@ func (m *MaterialPlan) resumeSheets(rec *MaterialRecord) (stable []CutSheet) {
 	for i, p := range j.Panels {
 		left[i] = p.Count
 	}
+	// panel finds a panel that is still wanted and takes it from the count, so that no
+	// panel is kept twice.
 	panel := func(p *PanelRecord) int {
 		for i := range j.Panels {
 			long, wide := math.Max(j.Panels[i].Height, j.Panels[i].Width), math.Min(j.Panels[i].Height, j.Panels[i].Width)
@@ -441,12 +474,16 @@ func (m *MaterialPlan) resumeSheets(rec *MaterialRecord) (stable []CutSheet) {
 
 // restOf is a free piece of an opened sheet that is planned with as a sheet.
 type restOf struct {
+	// stock is its index in the job's stock, and sheet that of its sheet in the plan.
 	stock, sheet int
-	at           Rect
+	// at is where it lies on the sheet, m.
+	at Rect
 }
 
 // merge puts what is cut from the free pieces of opened sheets onto those sheets.
 func (m *MaterialPlan) merge() {
+	// From the last sheet on, since what is merged leaves the list. The rest was
+	// planned as a sheet of its own, with trimmed edges that it does not need.
 	p, trim := m.Sheets, m.SheetJob.Trim
 	for i := len(p.Sheets) - 1; i >= 0; i-- {
 		c := p.Sheets[i]
@@ -478,6 +515,7 @@ func (m *MaterialPlan) merge() {
 		p.Area -= m.SheetJob.Stock[c.Stock].Width * m.SheetJob.Stock[c.Stock].Height
 		p.Sheets, p.Proven = slices.Delete(p.Sheets, i, i+1), false
 	}
+	// The area of a rest was counted twice, with its sheet and by itself.
 	panels := 0.0
 	for _, c := range p.Sheets {
 		for _, x := range c.Panels {
@@ -517,6 +555,9 @@ type Split struct {
 	// Joint says how the pieces are joined.
 	Joint string
 }
+
+// Metal is lapped, so that one of its pieces is longer by the lap; the others meet edge
+// to edge and halve the whole.
 
 // joined says how pieces of one part are joined. Common practice, no source.
 func joined(p *layout.Part) string {

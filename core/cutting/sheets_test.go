@@ -216,3 +216,48 @@ func TestSheetsAreMonotone(t *testing.T) {
 		}
 	}
 }
+
+// Published instances, recalled from memory.
+func TestPublishedSheets(t *testing.T) {
+	squares := func(sides ...float64) (ps []Panel) {
+		for _, s := range sides {
+			ps = append(ps, Panel{Width: s / 100, Height: s / 100, Count: 1})
+		}
+		return ps
+	}
+	for _, c := range []struct {
+		name       string
+		w, h       float64
+		panels     []Panel
+		most       int // sheets
+		full       bool
+		leastBound int
+	}{
+		// Christofides and Whitlock 1977, the first instance, its demands as panels to cut: 225 of area on sheets of 150, two
+		// sheets at least; two are enough (Lodi, Martello and Vigo 1999).
+		{"Christofides and Whitlock 1", 0.15, 0.10, []Panel{{Width: 0.08, Height: 0.04, Count: 2}, {Width: 0.03, Height: 0.07, Count: 1},
+			{Width: 0.08, Height: 0.02, Count: 3}, {Width: 0.03, Height: 0.04, Count: 5}, {Width: 0.03, Height: 0.03, Count: 2},
+			{Width: 0.03, Height: 0.02, Count: 2}, {Width: 0.02, Height: 0.01, Count: 1}}, 2, false, 2},
+		// Moron 1925: nine unequal squares that fill 33 x 32, and Duijvestijn 1978: twenty-one that fill 112 x 112. Neither can
+		// be parted by one straight cut from edge to edge, so that one sheet is not enough for a saw, and two are.
+		{"Moron", 0.33, 0.32, squares(18, 15, 14, 10, 9, 8, 7, 4, 1), 2, true, 1},
+		{"Duijvestijn", 1.12, 1.12, squares(50, 35, 27, 8, 19, 15, 17, 11, 6, 24, 29, 25, 9, 2, 7, 18, 16, 42, 4, 37, 33), 2, true, 1},
+	} {
+		area := 0.0
+		for _, p := range c.panels {
+			area += p.Width * p.Height * float64(p.Count)
+		}
+		if c.full && math.Abs(area-c.w*c.h) > 1e-9 {
+			t.Fatalf("%s: the squares do not fill the sheet: %v of %v", c.name, area, c.w*c.h)
+		}
+		j := &SheetJob{Stock: []Sheet{{Width: c.w, Height: c.h, Count: Any, Price: 1}}, Panels: c.panels}
+		p, err := SolveSheets(context.Background(), j)
+		if err != nil {
+			t.Fatal(err)
+		}
+		checkedSheets(t, j, p)
+		if len(p.Sheets) != c.most || p.LeastSheets < c.leastBound || c.full && p.Proven {
+			t.Errorf("%s: %d sheets, bound %d, proven %v", c.name, len(p.Sheets), p.LeastSheets, p.Proven)
+		}
+	}
+}

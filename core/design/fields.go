@@ -417,8 +417,8 @@ var Fields = []*Field{
 	{Path: "cut.trim_m", Label: "Trim of new edges", Kind: units.Length, Min: 0, Max: 0.050, Default: constant(0.0), Since: 7,
 		Help: "Cut off the edges of what is bought before anything is cut from it."},
 	{Path: "cut.sold", Label: "Sizes sold near you", Rows: &Rows{readSold, writeSold, "2.4 m, 6.50"}, Since: 7,
-		Help: "A line for each: the length of a board, or a sheet like 1220 x 2440 mm, and its price if you know it. Without lines the usual " +
-			"sizes are taken."},
+		Help: "A line for each: the length of a board, or a sheet like 1220 x 2440 mm, and its price if you know it. Without lines the " +
+			"usual sizes are taken."},
 	{Path: "money.resale", Label: "Resale value of salvaged parts", Kind: units.Number, Money: true, Min: 0, Max: 100000,
 		Default: constant(0.0),
 		Since:   3, Help: "What the salvaged parts could have been sold for."},

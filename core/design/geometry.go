@@ -223,6 +223,10 @@ func (h *Heater) OneAbove() bool { return arranged(h) && h.Air.PortPlaces == "sa
 // Common practice, no source.
 const sideWeb = 0.004
 
+// A hole through the back may be wider than the air path is deep: the air then turns
+// through its rim. A hole through a side cannot, and must not open into the wrong one
+// of two spaces.
+
 // PortSpace is the depth that a port through a side or an end may open into, m
 // behind the inner cover: of the inlet, or of the outlet. A port through the back
 // is not held by it.
@@ -233,6 +237,8 @@ func (h *Heater) PortSpace(inlet bool) (from, to float64) {
 		// A port reaches a bore and its margin up the box, where the slant has taken some of it.
 		low := math.Min(1, (h.PortBore()+PortMargin)/h.ApertureHeight())
 		return 0, h.Box.Gap + a.Screens.Lift*(1-low)
+	// The last screen has come forward by the lift at the top, less what the port
+	// reaches down.
 	case a.Screens != nil: // at the top, behind them
 		low := math.Min(1, (h.PortBore()+PortMargin)/h.ApertureHeight())
 		return h.Box.Gap + a.Screens.Lift*low + float64(a.Screens.Layers-1)*a.Screens.Spacing, all

@@ -246,7 +246,8 @@ func TestSoldSizes(t *testing.T) {
 			t.Fatalf("%q: %v", text, err)
 		}
 		for i, s := range again.([]SoldSize) {
-			if math.Abs(s.Length-want[i].Length) > 0.001 || math.Abs(s.Width-want[i].Width) > 0.001 || math.Abs(s.Price-want[i].Price) > 1e-9 {
+			if math.Abs(s.Length-want[i].Length) > 0.001 || math.Abs(s.Width-want[i].Width) > 0.001 ||
+				math.Abs(s.Price-want[i].Price) > 1e-9 {
 				t.Errorf("%q reads as %+v", text, s)
 			}
 		}

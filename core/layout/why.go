@@ -66,6 +66,9 @@ func partNamed(parts []Part, name string) *Part {
 	return nil
 }
 
+// A field that moves nothing, or that moves a count instead of a size, has no share:
+// the width of a can column is decided by the can, not by the glazing.
+
 // Explain says of every part that is cut what makes up its length and width. A side
 // that a field does not move evenly, or that a whole number of pieces decides, has an
 // allowance only.
@@ -139,6 +142,10 @@ type Fit struct {
 
 // sawPlay is how near a part must come to a size to be it, m.
 const sawPlay = 0.0005
+
+// The step to the size wanted follows from the share that a field has in it; the box is
+// then laid out anew with the field at its new value, and only what really comes to
+// that size is returned.
 
 // Follow returns the changes of one field each that give a part the length and width
 // that it came out with, m, the smallest first. There is none where no single field

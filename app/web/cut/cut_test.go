@@ -152,7 +152,8 @@ func TestPieceThatCameOutOtherwise(t *testing.T) {
 	p := webtest.Visit(t, base+"/h/3/cut", 1280, 900)
 	webtest.Settled(t, p)
 	row := func() string {
-		return p.MustEval(`() => document.querySelector('button[aria-label="Mark one as cut: side board"]').closest("tr").textContent`).Str()
+		return p.MustEval(`() => document.querySelector('button[aria-label="Mark one as cut: side board"]').closest("tr").textContent`).
+			Str()
 	}
 	enter := func(size string) {
 		p.MustEval(`(size) => {
@@ -162,8 +163,8 @@ func TestPieceThatCameOutOtherwise(t *testing.T) {
 			i.form.requestSubmit();
 		}`, size)
 	}
-	for _, x := range [][2]string{{"short", `"short" is not a size`}, {"3", "is far from this part"}, {"-1990 mm", `"-1990 mm" is not a size`},
-		{"1e308 m", `"1e308 m" is not a size`}, {"1990 x", `"1990 x" is not a size`}} {
+	for _, x := range [][2]string{{"short", `"short" is not a size`}, {"3", "is far from this part"},
+		{"-1990 mm", `"-1990 mm" is not a size`}, {"1e308 m", `"1e308 m" is not a size`}, {"1990 x", `"1990 x" is not a size`}} {
 		enter(x[0])
 		webtest.WaitFor(t, func() bool { return strings.Contains(row(), x[1]) })
 	}

@@ -239,8 +239,11 @@ func rowOf(m *cutting.MaterialPlan, u units.System) MaterialRow {
 		row.Note += " No plan takes less."
 	}
 	for _, s := range m.Splits {
-		row.Splits = append(row.Splits, fmt.Sprintf("%s is longer than what is sold. Make it of %d equal pieces of %s, %s.", s.Letter, s.Count,
-			fm(s.Each), s.Joint))
+		row.Splits = append(
+			row.Splits,
+			fmt.Sprintf("%s is longer than what is sold. Make it of %d equal pieces of %s, %s.", s.Letter, s.Count,
+				fm(s.Each), s.Joint),
+		)
 	}
 	if missing > 0 {
 		row.Note = fmt.Sprintf("%s too large for what is sold: buy a larger size, or use smaller glazing.",

@@ -65,7 +65,12 @@ func shopSteps(p *computed, parts []layout.Part, u units.System) (out []Step) {
 			for n, x := range c.Pieces {
 				letter := m.Parts[x.Piece]
 				out = append(out, Step{
-					Key: fmt.Sprintf("b%d.%d.%d", i, k, n), Head: materialName(m, u), Big: fm(m.BarJob.Pieces[x.Piece].Length), Line: name(letter),
+					Key: fmt.Sprintf(
+						"b%d.%d.%d",
+						i,
+						k,
+						n,
+					), Head: materialName(m, u), Big: fm(m.BarJob.Pieces[x.Piece].Length), Line: name(letter),
 					Note: fmt.Sprintf("Piece %d of %d from bar %d: %s.", n+1, len(c.Pieces), k+1, what), Act: "Cut, next",
 					parts: []string{m.Names[x.Piece]},
 				})
@@ -83,7 +88,12 @@ func sheetSteps(m *cutting.MaterialPlan, name func(string) string, u units.Syste
 			for n := range c.Cuts {
 				what, far, from := sheetCut(&c.Cuts[n], u)
 				out = append(out, Step{
-					Key: fmt.Sprintf("s%s.%d.%d", m.Material, k, n), Head: sheet, Big: far, Line: fmt.Sprintf("Cut %d of %d, from its %s", n+1, len(c.Cuts), from),
+					Key: fmt.Sprintf(
+						"s%s.%d.%d",
+						m.Material,
+						k,
+						n,
+					), Head: sheet, Big: far, Line: fmt.Sprintf("Cut %d of %d, from its %s", n+1, len(c.Cuts), from),
 					Note: fmt.Sprintf("The piece of %s.", what), Act: "Next",
 				})
 			}

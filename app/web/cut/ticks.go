@@ -209,7 +209,8 @@ func asked(c *echo.Context, p *layout.Part, cut []store.CutPiece, u units.System
 		}
 	}
 	for k := range cut {
-		if same := x; cut[k].Name == same.Name && math.Abs(cut[k].Length-same.Length) < sameSize && math.Abs(cut[k].Width-same.Width) < sameSize {
+		if same := x; cut[k].Name == same.Name && math.Abs(cut[k].Length-same.Length) < sameSize &&
+			math.Abs(cut[k].Width-same.Width) < sameSize {
 			x = cut[k]
 		}
 	}
@@ -242,8 +243,13 @@ func realSize(text string, p *layout.Part, u units.System) (length, width float6
 			units.Figure(units.Length, p.Length, u), fm(p.Width))
 	}
 	if math.Abs(length-p.Length) > furthest*p.Length || math.Abs(width-p.Width) > furthest*p.Width {
-		return 0, 0, fmt.Errorf("%s × %s is far from this part's %s × %s: mark a piece of about that size", fm(length), fm(width), fm(p.Length),
-			fm(p.Width))
+		return 0, 0, fmt.Errorf(
+			"%s × %s is far from this part's %s × %s: mark a piece of about that size",
+			fm(length),
+			fm(width),
+			fm(p.Length),
+			fm(p.Width),
+		)
 	}
 	return length, width, nil
 }
