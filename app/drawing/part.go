@@ -52,11 +52,17 @@ func Part(p *layout.Part, u units.System, width float64) template.HTML {
 			sizes = append(sizes, units.Format(units.Bore, b.Diameter, u))
 		}
 		slices.Sort(sizes)
-		s.text("figure soft", "start", partLeft, partTop+ph+partBelow-6, fmt.Sprintf("holes of %s, %d in all; figures from the heavy edges",
-			strings.Join(slices.Compact(sizes), " and "), len(p.Bores)))
+		text := fmt.Sprintf("holes of %s, %d in all", strings.Join(slices.Compact(sizes), " and "), len(p.Bores))
+		if width >= roomForDatum {
+			text += "; figures from the heavy edges"
+		}
+		s.text("figure soft", "start", partLeft, partTop+ph+partBelow-6, text)
 	}
 	return s.close()
 }
+
+// roomForDatum is the width from which a drawing says what its figures are measured from, px.
+const roomForDatum = 500.0
 
 // distinct are values in rising order, those within a tenth of a millimeter once.
 func distinct(v []float64) []float64 {

@@ -174,7 +174,8 @@ func (sv station) card(v *ui.Visit, view *View, letter string) error {
 	for _, g := range view.Groups {
 		for _, row := range g.Parts {
 			if row.Letter == letter {
-				view.Card = &Card{PartRow: row, Material: g.Material}
+				row.Note = ui.Capital(row.Note)
+				view.Card = &Card{PartRow: row, Material: ui.Capital(g.Material)}
 			}
 		}
 	}
