@@ -41,16 +41,22 @@ type sheaf struct {
 	w, h float64 // of the paper, mm
 }
 
-// PartsPDF writes a shop drawing of every part that is cut, a page each, and after
-// them true-scale templates of the holes, with registration marks and a ruler to
+// ShopPDF writes the box from the front and in section, the list of its parts, a shop
+// drawing of every part that is cut, a page each, and after them true-scale templates
+// of the holes and of the openings in the wall, with registration marks and a ruler to
 // check the printer by. Fonts are embedded, and texts can be selected.
-func PartsPDF(out io.Writer, parts []layout.Part, u units.System, paper, name string) error {
+func ShopPDF(out io.Writer, l *layout.Layout, u units.System, paper, name string) error {
 	s := sheaf{Fpdf: fpdf.New("P", "mm", paper, ""), u: u}
 	s.SetTitle(name, true)
 	s.SetAutoPageBreak(false, 0)
 	s.AddUTF8FontFromBytes("face", "", regular)
 	s.AddUTF8FontFromBytes("face", "B", bold)
 	s.w, s.h = s.GetPageSize()
+	parts := l.Cut()
+	s.front(l, name)
+	s.section(l, name)
+	s.list(parts, name)
+	parts = append(parts, l.Openings()...)
 	for i := range parts {
 		if parts[i].Form != layout.Whole {
 			s.part(&parts[i], name)

@@ -21,6 +21,7 @@ import (
 	"gladember/core/advice"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/layout"
 	"gladember/core/space"
 	"gladember/core/units"
 )
@@ -224,7 +225,11 @@ func (sv *site) preview(c *echo.Context) error {
 	if err != nil {
 		v.Error = ui.Capital(err.Error()) + "."
 	}
-	return c.Render(http.StatusOK, "sheet", v)
+	p.Here = "/" // where its settings lead back to
+	return c.Render(http.StatusOK, "previewed", struct {
+		Page  ui.Page
+		Sheet SheetView
+	}{p, v})
 }
 
 // given fills the sheet with what a heater gives.
@@ -251,7 +256,8 @@ func (sv *site) given(ctx context.Context, h *design.Heater, v *SheetView, p ui.
 		}
 	}
 	const first = 3
-	cut := e.Layout.Cut()
+	// The frame decides whether all else fits, and is what a builder cuts first.
+	cut := slices.DeleteFunc(e.Layout.Cut(), func(x layout.Part) bool { return x.Group != layout.Frame })
 	for _, part := range cut[:min(first, len(cut))] {
 		size := units.Figure(units.Length, part.Length, u) + " × " + units.Format(units.Length, part.Width, u)
 		v.Cut = append(v.Cut, fmt.Sprintf("%d × %s, %s", part.Count, part.Name, size))

@@ -140,7 +140,7 @@ func (w *drawer) all(ctx context.Context, l *layout.Layout) error {
 // pdf writes all parts and templates into one file.
 func (w *drawer) pdf(l *layout.Layout, paper, name string) error {
 	var b strings.Builder
-	if err := drawing.PartsPDF(&b, append(l.Cut(), l.Openings()...), w.u, paper, name); err != nil {
+	if err := drawing.ShopPDF(&b, l, w.u, paper, name); err != nil {
 		return err
 	}
 	return w.save("drawings.pdf", "all parts, and templates of the holes", b.String())

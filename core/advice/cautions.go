@@ -34,7 +34,7 @@ func Cautions(e *collector.Evaluation, about Topic) []Caution {
 	switch about {
 	case Siting:
 		return []Caution{
-			{"the wall", say("Ask for permit and landlord's leave before you cut a wall. Find wires, pipes and studs first.")},
+			{"the wall", say("Get a permit and your landlord's consent before you cut a wall. Find wires, pipes and studs first.")},
 			{"the box outdoors", say("Anchor it against wind and snow as your local code asks. Work from a ladder with someone at its " +
 				"foot.")},
 		}
@@ -113,11 +113,11 @@ func ofTheBox(e *collector.Evaluation) []Caution {
 // ofCutting are those of the saw, the pane and the finished weight.
 func ofCutting(h *design.Heater) []Caution {
 	cs := []Caution{
-		{"saw and drill", say("Eyes, ears and dust mask. Gloves for cut sheet, mesh and duct edges. Old paint and board may hold " +
-			"lead or asbestos: have them tested first.")},
+		{"saw and drill", say("Wear eye and ear protection and a dust mask. Wear gloves for cut sheet, mesh and duct edges. " +
+			"Old paint and board may hold lead or asbestos: have them tested first.")},
 	}
 	if h.Pane.Width*h.Pane.Height > heavyPane {
-		cs = append(cs, Caution{"the pane", say("%v of pane: two people, gloves, and tempered or well-edged glass.",
+		cs = append(cs, Caution{"the pane", say("A pane of %v takes two people, gloves, and tempered or well-edged glass.",
 			q(units.Area, h.Pane.Width*h.Pane.Height))})
 	}
 	if l, err := layout.Build(h); err == nil && l.Mass() > liftAlone {

@@ -87,6 +87,12 @@ func coldBridge(e *box) []Finding {
 			}})
 		}
 	}
+	if h.Box.Under == 0 && h.Box.Body == "timber" {
+		options = append(options, option{[]design.Change{change("box.under_frame_m", 0.02)}, func(r collector.Result) Text {
+			return say("Put a strip of %v of insulation between frame and wall: the sides then lose %v.", q(units.Length, 0.02),
+				q(units.Power, r.Energy.Edge))
+		}})
+	}
 	if o, r, ok := best(e, 0.02, options); ok {
 		return f.with(e, o, r)
 	}

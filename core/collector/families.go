@@ -39,6 +39,7 @@ const (
 // entries: Idelchik, as rounded common practice.
 const (
 	lossTurn   = 1.5 // 180 degrees in a channel
+	lossVaned  = 0.5 // the same with turning vanes: common practice, no source
 	lossRibbed = 0.9 // 180 degrees in ribbed duct
 	lossInto   = lossEntrance + lossExit
 )

@@ -544,6 +544,9 @@ func (d *Description) body(h *design.Heater, foam catalog.Insulation) error {
 			bridge = 160 * 0.001 / math.Max(0.02, h.FrameDepth()/2)
 		}
 	}
+	if h.Box.Under > 0 && h.Box.Body == "timber" { // a strip of insulation behind the bridge, as wide as the frame
+		bridge = 1 / (1/bridge + h.Box.Under/(foam.Conductivity*h.Box.FrameWidth))
+	}
 	d.BackR = func(t Tuning) float64 { return h.Box.BackFoam/(foam.Conductivity*(1+t.Foam)) + board }
 	if d.Mount, d.WallR = "wall", wallResistance(h); h.Air.Route == "stand" {
 		d.Mount = "rack"

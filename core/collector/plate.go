@@ -37,7 +37,7 @@ func (k *maker) plate() (Passages, error) {
 			passes := float64(a.Baffles + 1)
 			side := k.l / passes
 			behind.area, behind.dh, behind.length = a.Channel*side, 2*a.Channel*side/(a.Channel+side), k.w*passes
-			behind.fittings += lossTurn * float64(a.Baffles)
+			behind.fittings += k.turn() * float64(a.Baffles)
 		}
 		behind = k.folded(behind, a.Channel)
 		groups = [][]passage{{behind}}

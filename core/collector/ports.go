@@ -36,8 +36,16 @@ func (k *maker) folded(p passage, depth float64) passage {
 	half := k.w / 2
 	p.area, p.dh, p.length, p.fold = depth*half, 2*depth*half/(depth+half), 2*k.l, fold
 	p.section = heattransfer.Rectangle(half, depth)
-	p.fittings += lossTurn
+	p.fittings += k.turn()
 	return p
+}
+
+// turn is the loss coefficient of a turn by 180 degrees in this box's plate channel.
+func (k *maker) turn() float64 {
+	if p := k.h.Absorber.Plate; p != nil && p.Vanes {
+		return lossVaned
+	}
+	return lossTurn
 }
 
 // stripsAcross is how many equal strips a slot is cut into to see how the air

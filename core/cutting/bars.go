@@ -32,6 +32,9 @@ type Piece struct {
 	Length float64
 	// Count is how many are wanted.
 	Count int
+	// First says that it is cut before others: it lies at the first end of its bar,
+	// and its bar comes before bars without such pieces.
+	First bool
 }
 
 // Job is a list of pieces to cut from bars.
@@ -344,9 +347,38 @@ func (j *Job) layOut(ps []pattern, kinds [][]int, left []int) (out []Cut) {
 		if c.Offcut < tick {
 			c.Offcut = 0
 		}
+		j.order(&c)
 		out = append(out, c)
 	}
+	slices.SortStableFunc(out, func(a, b Cut) int { return j.rank(&a) - j.rank(&b) })
 	return out
+}
+
+// rank is 0 for a bar with a piece that is cut first, 1 for others.
+func (j *Job) rank(c *Cut) int {
+	if slices.ContainsFunc(c.Pieces, func(at At) bool { return j.Pieces[at.Piece].First }) {
+		return 0
+	}
+	return 1
+}
+
+// order puts the pieces of a bar that are cut first at its first end. The others stay
+// in their order, and what the bar leaves over is the same.
+func (j *Job) order(c *Cut) {
+	slices.SortStableFunc(c.Pieces, func(a, b At) int {
+		switch x, y := j.Pieces[a.Piece].First, j.Pieces[b.Piece].First; {
+		case x == y:
+			return 0
+		case x:
+			return -1
+		}
+		return 1
+	})
+	at := j.Trim
+	for i := range c.Pieces {
+		c.Pieces[i].From = at
+		at += j.Pieces[c.Pieces[i].Piece].Length + j.Kerf
+	}
 }
 
 // solve finds the cheapest plan, and among those the one that opens the least

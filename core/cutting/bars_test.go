@@ -207,7 +207,11 @@ func TestAgainstIntegerProgram(t *testing.T) {
 // Cut pieces stay where they are; the rest is planned around them, and a plan before is kept where that costs nothing.
 func TestKeptBarsStay(t *testing.T) {
 	j := &Job{Kerf: 0.003, Stock: []Bar{{Name: "8 ft", Length: 2.4384, Count: Any, Price: 4}},
-		Pieces: []Piece{{"side", 1.5, 2}, {"top", 0.8, 2}, {"batten", 0.6, 5}}}
+		Pieces: []Piece{
+			{Name: "side", Length: 1.5, Count: 2},
+			{Name: "top", Length: 0.8, Count: 2},
+			{Name: "batten", Length: 0.6, Count: 5},
+		}}
 	p, err := Solve(context.Background(), j)
 	if err != nil {
 		t.Fatal(err)
@@ -246,7 +250,10 @@ func TestKeptBarsStay(t *testing.T) {
 
 // Pieces that no bar is long enough for are told, the rest is planned.
 func TestPiecesThatDoNotFit(t *testing.T) {
-	j := &Job{Stock: []Bar{{Name: "offcut", Length: 1, Count: 1}}, Pieces: []Piece{{"long", 1.2, 2}, {"short", 0.4, 3}}}
+	j := &Job{
+		Stock:  []Bar{{Name: "offcut", Length: 1, Count: 1}},
+		Pieces: []Piece{{Name: "long", Length: 1.2, Count: 2}, {Name: "short", Length: 0.4, Count: 3}},
+	}
 	p, err := Solve(context.Background(), j)
 	if err != nil {
 		t.Fatal(err)
@@ -317,5 +324,52 @@ func TestLimitIsKept(t *testing.T) {
 	checked(t, j, p)
 	if p.CostBound <= 0 || p.CostBound > p.Cost {
 		t.Errorf("the bound is %v for a cost of %v", p.CostBound, p.Cost)
+	}
+}
+
+// Pieces that are cut first lie at the first end of their bars, and their bars come first; what is bought stays.
+func TestFirstPiecesComeFirst(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 9))
+	for range 200 {
+		j := &Job{
+			Kerf:  0.003,
+			Stock: []Bar{{Length: 2.4, Count: Any, Price: 2.4}, {Length: 3, Count: Any, Price: 3}},
+			Limit: 20 * time.Millisecond,
+		}
+		for range 2 + r.IntN(5) {
+			j.Pieces = append(j.Pieces, Piece{Length: 0.2 + 1.5*r.Float64(), Count: 1 + r.IntN(4), First: r.IntN(3) == 0})
+		}
+		p, err := Solve(context.Background(), j)
+		if err != nil {
+			t.Fatal(err)
+		}
+		checked(t, j, p)
+		plain := *j
+		plain.Pieces = slices.Clone(j.Pieces)
+		for i := range plain.Pieces {
+			plain.Pieces[i].First = false
+		}
+		q, err := Solve(context.Background(), &plain)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if p.Proven && q.Proven && math.Abs(p.Cost-q.Cost) > 1e-9 {
+			t.Errorf("cut first it costs %v, else %v", p.Cost, q.Cost)
+		}
+		over := false // past the last bar with such a piece
+		for _, c := range p.Bars {
+			past, any := false, false
+			for _, at := range c.Pieces {
+				first := j.Pieces[at.Piece].First
+				if any = any || first; first && past {
+					t.Fatal("a piece that is cut first lies behind another")
+				}
+				past = past || !first
+			}
+			if any && over {
+				t.Fatal("a bar with such a piece comes after one without")
+			}
+			over = over || !any
+		}
 	}
 }

@@ -195,12 +195,15 @@ func (m *MaterialPlan) take(p *layout.Part) {
 		m.Splits = append(m.Splits, Split{Letter: p.Letter, Whole: p.Length, Each: each, Count: n, Joint: joined(p)})
 	}
 	m.Parts, m.Names = append(m.Parts, p.Letter), append(m.Names, p.Name)
+	// The frame decides whether all else fits, so that a slip in it is best made first.
+	first := p.Group == layout.Frame
 	if m.BarJob != nil {
-		m.BarJob.Pieces = append(m.BarJob.Pieces, Piece{Name: p.Letter, Length: each, Count: n * p.Count})
+		m.BarJob.Pieces = append(m.BarJob.Pieces, Piece{Name: p.Letter, Length: each, Count: n * p.Count, First: first})
 		return
 	}
 	// The grain of board, metal and insulation does not matter here.
-	m.SheetJob.Panels = append(m.SheetJob.Panels, Panel{Name: p.Letter, Width: p.Width, Height: each, Count: n * p.Count, Rotate: true})
+	m.SheetJob.Panels = append(m.SheetJob.Panels, Panel{Name: p.Letter, Width: p.Width, Height: each, Count: n * p.Count, Rotate: true,
+		First: first})
 }
 
 // roomFor says whether some bar or sheet takes a piece of a length and width, m.

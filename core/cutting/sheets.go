@@ -33,6 +33,8 @@ type Panel struct {
 	Count int
 	// Rotate says that it may be cut across the grain too.
 	Rotate bool
+	// First says that its sheet is cut before those without such panels.
+	First bool
 }
 
 // SheetJob is a list of panels to cut from sheets.
@@ -238,6 +240,13 @@ func SolveSheets(ctx context.Context, j *SheetJob) (*SheetPlan, error) {
 	for _, i := range best.missing {
 		plan.Missing[i]++
 	}
+	first := func(c CutSheet) int {
+		if slices.ContainsFunc(c.Panels, func(p Placed) bool { return p.Panel >= 0 && j.Panels[p.Panel].First }) {
+			return 0
+		}
+		return 1
+	}
+	slices.SortStableFunc(plan.Sheets[len(j.Keep):], func(a, b CutSheet) int { return first(a) - first(b) })
 	s.sum(plan)
 	return plan, nil
 }

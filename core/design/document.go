@@ -499,6 +499,8 @@ type Box struct {
 	// BackFoam and EdgeFoam are its thickness at the back and at the sides, m.
 	BackFoam float64 `json:"back_foam_m"`
 	EdgeFoam float64 `json:"edge_foam_m"`
+	// Under is the insulation between the frame's back edge and the wall, m.
+	Under float64 `json:"under_frame_m"`
 	// Board is the plywood back, m; 0 for none.
 	Board float64 `json:"board_m"`
 	// Stones is the mass of dark stones on the back, to hold heat, kg.
@@ -594,6 +596,8 @@ type Plate struct {
 	Channel float64 `json:"channel_m"`
 	// Baffles is how many boards make the air wind its way in that channel.
 	Baffles int `json:"baffles"`
+	// Vanes says that bent strips lead the air around each turn.
+	Vanes bool `json:"turning_vanes"`
 }
 
 // Cans are drink cans in columns between two headers.

@@ -502,6 +502,12 @@ var Fields = []*Field{
 		}},
 	{Path: "absorber.plate.baffles", Label: "Baffles", Kind: units.Number, Whole: true, Min: 0, Max: 7, When: made(BackPassPlate),
 		Default: constant(2), Help: "Strips that send the air from side to side."},
+	{Path: "absorber.plate.turning_vanes", Label: "Turning vanes", Bool: true, Default: constant(false), Since: 7,
+		When: func(h *Heater) bool {
+			folded, _ := h.Folded()
+			return made(BackPassPlate)(h) && (h.Absorber.Plate.Baffles > 0 || folded) || folded && h.Absorber.Family == FrontPassPlate
+		},
+		Help: "Bent strips that lead the air around each turn: it then costs about a third of the pressure."},
 
 	{Path: "absorber.cans.diameter_m", Label: "Can diameter", Kind: units.Length, Min: 0.04, Max: 0.12, Default: constant(0.066),
 		When: cans, Since: 2, Help: "Diameter of one can."},
@@ -594,6 +600,10 @@ var Fields = []*Field{
 		Help: "Thickness of the insulation on the back."},
 	{Path: "box.edge_foam_m", Label: "Edge insulation", When: boxed, Kind: units.Length, Min: 0, Max: 0.1, Default: constant(0.012),
 		Help: "Insulation that lines the frame inside; it keeps heat in and covers a strip of the glazing."},
+	// Bodies of foam have no bridge, and a tray has its own.
+	{Path: "box.under_frame_m", Label: "Insulation under the frame", Kind: units.Length, Min: 0, Max: 0.05, Default: constant(0.0),
+		When: func(h *Heater) bool { return boxed(h) && h.Box.Body == "timber" }, Since: 7,
+		Help: "A strip between the frame's back edge and the wall, so that the wood is no cold bridge."},
 	{Path: "box.board_m", Label: "Back board thickness", When: and(boxed, func(h *Heater) bool { return bodyOr(h) == "timber" }),
 		Kind: units.Length, Min: 0.003, Max: 0.03, Default: constant(0.009), Help: "Plywood that closes the back."},
 	{Path: "box.stones_kg", Label: "Stones on the back, kg", Kind: units.Number, Min: 0, Max: 200, When: boxed, Default: constant(0.0),

@@ -70,6 +70,7 @@ func (s *space) screens() error {
 		s.add(Part{Name: fmt.Sprintf("batten behind screen %d", i+1), Group: Absorber, Material: s.wood.Name, density: s.wood.Density,
 			Length: slant, Width: b, Thickness: t,
 			Places: []Place{{s.x, s.y, zb + thick, b, s.ht, t, -a.Lift}, {s.x + s.w - b, s.y, zb + thick, b, s.ht, t, -a.Lift}}})
+		s.crossBattens(i, zb+thick, t, a.Lift)
 	}
 	s.wedges()
 	if a.Baffle > 0 && a.Baffle < 1 {
@@ -98,6 +99,39 @@ func (s *space) wedges() {
 
 // leastWedge is a slant that a batten takes by itself, m. Common practice, no source.
 const leastWedge = 0.003
+
+// vanes lead the air around the turns of a channel, deep m: a strip for each, bent to a
+// half circle midway between the end of the baffle and the far wall.
+func (s *space) vanes(deep float64) {
+	// A vane wider than the opening would stand in the way of the pass beside it.
+	a := s.h.Absorber.Plate
+	turns, open := a.Baffles, math.Min(s.ht/float64(a.Baffles+1), 0.35*s.w)
+	if folded, _ := s.h.Folded(); folded {
+		turns, open = 1, math.Min(0.35*s.ht, s.w/2)
+	}
+	if !a.Vanes || turns == 0 {
+		return
+	}
+	s.add(Part{Name: "turning vane", Group: Absorber, Form: InSheets, Material: "aluminum sheet", density: 2700, Count: turns, bent: true,
+		Length: math.Pi * open / 2, Width: deep, Thickness: thinSheet,
+		Note: "bent to a half circle " + at(open) + " wide around the end of the baffle, open towards it"})
+}
+
+// crossBattens close a screen's space at the bottom and the top, so that no air slips
+// under the screens: between two screens, or between the last one and the back, at depth
+// z behind the cover and deep m.
+func (s *space) crossBattens(i int, z, deep, lift float64) {
+	b := math.Min(battenWidth, s.w/6)
+	long := s.w - 2*b
+	if deep -= lift * b / s.ht; deep < leastWedge { // the slant takes some of it
+		return
+	}
+	// The upper one lies as far forward as the screen has come at its lower edge.
+	top := z - lift*(1-b/s.ht)
+	s.add(Part{Name: fmt.Sprintf("cross batten behind screen %d", i+1), Group: Absorber, Material: s.wood.Name, density: s.wood.Density,
+		Length: long, Width: b, Thickness: deep, Places: []Place{{s.x + b, s.y, z, long, b, deep, 0},
+			{s.x + b, s.y + s.ht - b, top, long, b, deep, 0}}})
+}
 
 // ribs hold tubes off the back, so that their own weight does not bend them: one for
 // every ribEvery of their length, across the box, as deep as the room behind them.
@@ -170,6 +204,7 @@ func (s *space) plate() error {
 	case design.FrontPassPlate:
 		s.sheet(z, a.Thickness, 0)
 		s.divider(s.z, s.clearFront, 0)
+		s.vanes(s.clearFront)
 		return nil
 	case design.PassiveBox:
 		s.sheet(z, a.Thickness, openEnd)
@@ -179,6 +214,7 @@ func (s *space) plate() error {
 	zc := z + a.Thickness
 	s.spacers("channel batten", zc, a.Channel)
 	s.divider(zc, a.Channel, 0)
+	s.vanes(a.Channel)
 	if a.Baffles == 0 || s.h.Absorber.Family != design.BackPassPlate {
 		return nil
 	}

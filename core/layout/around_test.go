@@ -1,6 +1,7 @@
 package layout
 
 import (
+	"fmt"
 	"math"
 	"strings"
 	"testing"
@@ -172,5 +173,55 @@ func TestSmallParts(t *testing.T) {
 	c := h.Absorber.Cans
 	if want := int(float64(c.Rows) * c.Height / ribEvery); parts["support rib"].Count != want {
 		t.Errorf("%d ribs for columns of %v", parts["support rib"].Count, float64(c.Rows)*c.Height)
+	}
+}
+
+// Vanes, by hand: two baffles in a channel 25 mm deep turn the air twice; each vane is a half circle over the opening.
+func TestTurningVanesByHand(t *testing.T) {
+	h, _, parts := laid(t, "back-pass-plate", design.Change{Path: "absorber.plate.baffles", Value: 2},
+		design.Change{Path: "absorber.plate.turning_vanes", Value: true})
+	open := math.Min(h.ApertureHeight()/3, 0.35*h.ApertureWidth())
+	v := parts["turning vane"]
+	if v.Count != 2 || math.Abs(v.Length-math.Pi*open/2) > 1e-9 || math.Abs(v.Width-h.Absorber.Plate.Channel) > 1e-9 {
+		t.Errorf("%+v", v)
+	}
+	if _, _, parts = laid(t, "back-pass-plate"); parts["turning vane"].Count != 0 {
+		t.Error("vanes where none are wanted")
+	}
+}
+
+// Cross battens close what is behind each screen at both ends, from one side batten to the other, and touch neither the
+// screen before them nor what lies behind.
+func TestCrossBattensCloseTheScreens(t *testing.T) {
+	h, l, parts := laid(t, "screen-box")
+	for i := range h.Absorber.Screens.Layers {
+		name := fmt.Sprintf("behind screen %d", i+1)
+		cross, side, screen := parts["cross batten "+name], parts["batten "+name], parts[fmt.Sprintf("screen %d", i+1)]
+		if len(cross.Places) != 2 || math.Abs(cross.Length+2*side.Places[0].W-h.ApertureWidth()) > 1e-9 {
+			t.Fatalf("%s: %+v", name, cross)
+		}
+		rear := l.Depth - h.Box.BackFoam - h.Box.Board
+		if i+1 < h.Absorber.Screens.Layers {
+			rear = math.Inf(1)
+		}
+		for _, at := range cross.Places {
+			for _, y := range []float64{at.Y, at.Y + at.H} {
+				up := (y - screen.Places[0].Y) / h.ApertureHeight()
+				mesh := screen.Places[0].Z + screen.Places[0].D + screen.Places[0].Lean*up
+				if at.Z < mesh-1e-9 || at.Z+at.D > rear+1e-9 {
+					t.Errorf("%s at %v lies from %v to %v, the screen ends at %v", name, y, at.Z, at.Z+at.D, mesh)
+				}
+			}
+		}
+	}
+}
+
+// Under a frame of 30 mm four strips as wide as the frame run around the box.
+func TestFoamUnderTheFrame(t *testing.T) {
+	h, l, parts := laid(t, "back-pass-plate", design.Change{Path: "box.under_frame_m", Value: 0.02})
+	side, across := parts["foam under the frame, side"], parts["foam under the frame, top and bottom"]
+	if side.Count != 2 || side.Length != l.Height || side.Width != h.Box.FrameWidth || across.Length != h.InsideWidth() ||
+		side.Thickness != 0.02 {
+		t.Errorf("%+v %+v", side, across)
 	}
 }

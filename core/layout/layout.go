@@ -511,4 +511,15 @@ func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulati
 		Places: []Place{{fw, 0, ct, iw, fw, depth, 0}}})
 	l.add(Part{Name: "top board", Group: Frame, Material: material, density: density, Length: iw, Width: depth, Thickness: fw,
 		Note: "between the side boards", Places: []Place{{fw, oh - fw, ct, iw, fw, depth, 0}}})
+	// Behind the box, on the wall: it has no place within the box's own depth, and the
+	// wall's side of it is the builder's to level.
+	if u := h.Box.Under; u > 0 && h.Box.Body == "timber" {
+		for _, x := range []struct {
+			name string
+			long float64
+		}{{"foam under the frame, side", oh}, {"foam under the frame, top and bottom", iw}} {
+			l.add(Part{Name: x.name, Group: Mount, Form: InSheets, Material: foam.Name, density: foam.Density, Count: 2, Length: x.long,
+				Width: fw, Thickness: u, Joint: "glued to the back edge of the frame, pressed against the wall"})
+		}
+	}
 }

@@ -339,6 +339,8 @@ var joints = map[string]string{
 	"edge tape, vented":             "pressed over the edge before the pane is set",
 	"corrugated closure":            "bedded in sealant on the frame, under the sheet",
 	"screen wedge":                  "glued and screwed to the side lining, its thin end at the bottom",
+	"turning vane":                  "screwed to the back by two bent tabs",
+	"cross batten behind screen":    "screwed between the side battens; the screen is stapled to it",
 	"support rib":                   "screwed across the back, loose under the tubes",
 	"mesh over the drain holes":     "stapled under the bottom board",
 	"mesh over the outdoor intake":  "clamped over the duct's mouth",

@@ -154,6 +154,7 @@ func (s *space) faced(x Hole, right, top bool) Hole {
 	default:
 		return x
 	}
+	// A space is bounded by the absorber or the cover, which the hole must not meet.
 	// The middle leaves as much web in front of the hole as behind it.
 	from, to := h.PortSpace(x.Name == "inlet")
 	x.Z = s.z + (from+to)/2 - h.Cover.Thickness // the boards begin behind the outer cover

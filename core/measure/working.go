@@ -55,7 +55,7 @@ func Workings(d Day, r *Report, set Setup) map[string]collector.Working {
 			Band: &collector.Band{Value: r.Heat, Low: r.Band[0], High: r.Band[1], U: r.U, Causes: causesOf(r)},
 			Terms: []collector.Term{{Symbol: "days", Meaning: "days in the log", Kind: units.Number, Value: float64(len(r.Days)),
 				Source: "your readings"}},
-			Note: "The flow is wrong by the same share every day: its doubt does not shrink with more days."},
+			Note: "The flow is wrong by the same share every day: its uncertainty does not shrink with more days."},
 	}
 	if d.Sun > 0 {
 		from := map[string]string{"measured": "your sun meter",

@@ -64,7 +64,11 @@ var parts = []part{
 	}},
 	{"absorber", "Absorber", append(under("absorber.screens.", "absorber.plate.", "absorber.cans.", "absorber.pipes.", "absorber.coil.",
 		"absorber.panel.", "absorber.own."), "absorber.paint", "box.gap_m")},
-	{"foam", "Insulation", []string{"box.foam", "box.back_foam_m", "box.edge_foam_m", "box.board_m", "box.stones_kg", "box.walls"}},
+	{
+		"foam",
+		"Insulation",
+		[]string{"box.foam", "box.back_foam_m", "box.edge_foam_m", "box.under_frame_m", "box.board_m", "box.stones_kg", "box.walls"},
+	},
 	{"guard", "Overheating guard", under("guard.")},
 	{"frame", "Frame", []string{
 		"box.body", "box.brake_m", "box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m", "box.sealant", "box.adhesive",
@@ -72,8 +76,9 @@ var parts = []part{
 		"array.boxes", "array.join", "array.group",
 	}},
 	{"air", "Air path", []string{
-		"air.drive", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.to_box_m",
-		"air.from_box_m", "air.riser_m", "air.bends", "air.bends_before", "air.grilles", "air.grilles_before", "air.filter", "air.flap",
+		"air.drive", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.port_face",
+		"air.port_places", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.bends_before",
+		"air.grilles", "air.grilles_before", "air.filter", "air.flap",
 	}},
 	{"fan", "Fan", []string{
 		"air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial", "air.fan_side", "air.fans",

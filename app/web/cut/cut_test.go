@@ -1,7 +1,10 @@
 package cut_test
 
 import (
+	"bytes"
+	"encoding/base64"
 	"math"
+	"os/exec"
 	"strings"
 	"testing"
 	"time"
@@ -10,6 +13,7 @@ import (
 
 	"gladember/app/web/webtest"
 	"gladember/core/layout"
+	"gladember/core/units"
 )
 
 func TestMain(m *testing.M) { webtest.Main(m) }
@@ -164,7 +168,8 @@ func TestPieceThatCameOutOtherwise(t *testing.T) {
 		}`, size)
 	}
 	for _, x := range [][2]string{{"short", `"short" is not a size`}, {"3", "is far from this part"},
-		{"-1990 mm", `"-1990 mm" is not a size`}, {"1e308 m", `"1e308 m" is not a size`}, {"1990 x", `"1990 x" is not a size`}} {
+		{"-1990 mm", `"-1990 mm" is not a size`}, {"1e308 m", `"1e308 m" is not a size`}, {"1990 x", `"1990 x" is not a size`},
+		{"", `"" is not a size`}} {
 		enter(x[0])
 		webtest.WaitFor(t, func() bool { return strings.Contains(row(), x[1]) })
 	}
@@ -299,4 +304,63 @@ func TestCutByKeyboard(t *testing.T) {
 	until("a mark", func() bool { return strings.HasPrefix(label(), "Mark one as cut") })
 	p.KeyActions().Press(input.Enter).MustDo()
 	webtest.WaitFor(t, func() bool { out, _ := s.CutPieces(t.Context(), 2); return len(out) == 1 })
+}
+
+// From a version to paper: a heater is branched, its glazing changed where the parts are cut, and the drawings that come as
+// PDF have the new sizes of that version, on paper of the builder's country; the first version keeps its own.
+func TestFromVersionToPaper(t *testing.T) {
+	if _, err := exec.LookPath("pdftotext"); err != nil {
+		t.Skip("pdftotext of poppler-utils is not here")
+	}
+	base, s := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/3/box", 1280, 900)
+	p.MustElementR("button", "^new version$").MustClick()
+	webtest.WaitFor(t, func() bool { return len(webtest.StateOf(t, s, 3).Versions) == 2 })
+	p.MustNavigate(base + "/h/3/cut").MustWaitLoad()
+	webtest.Field(p, "#f-pane-width_m").MustSelectAllText().MustInput("1000 mm")
+	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 3).Document.Pane.Width == 1.0 })
+	words := func() string {
+		data := p.MustEval(`async () => {
+			const r = await fetch(document.querySelector("a[download]").href);
+			const b = new Uint8Array(await r.arrayBuffer());
+			let out = "";
+			for (const x of b) out += String.fromCharCode(x);
+			return btoa(out);
+		}`).Str()
+		b, err := base64.StdEncoding.DecodeString(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		cmd := exec.Command("pdftotext", "-layout", "-", "-")
+		cmd.Stdin = bytes.NewReader(b)
+		out, err := cmd.Output()
+		if err != nil {
+			t.Fatal(err)
+		}
+		return string(out)
+	}
+	h := webtest.StateOf(t, s, 3).Document
+	l, err := layout.Build(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	fm := func(m float64) string { return units.Format(units.Length, m, units.System{}) }
+	text := words()
+	for _, want := range []string{"The box from the front: " + fm(l.Width) + " × " + fm(l.Height), "Section at the bottom",
+		"Both diagonals " + fm(l.Diagonal)} {
+		if !strings.Contains(text, want) {
+			t.Errorf("%q is not in the drawings: %.600s", want, text)
+		}
+	}
+	for _, x := range l.Cut() {
+		if !strings.Contains(text, x.Name) {
+			t.Errorf("%s is not in the drawings", x.Name)
+		}
+	}
+	p.MustElementR("button", "^A$").MustClick() // the first version
+	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 3).Document.Pane.Width == 1.04 })
+	p.MustNavigate(base + "/h/3/cut").MustWaitLoad()
+	if text := words(); strings.Contains(text, "The box from the front: "+fm(l.Width)) {
+		t.Error("the first version has the other one's width")
+	}
 }

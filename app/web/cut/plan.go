@@ -98,7 +98,7 @@ func (sv station) print(c *echo.Context) error {
 	}
 	l := &v.Heater.Layout
 	var b bytes.Buffer
-	if err := drawing.PartsPDF(&b, append(l.Cut(), l.Openings()...), v.F.Units, paper, v.Doc().Name); err != nil {
+	if err := drawing.ShopPDF(&b, l, v.F.Units, paper, v.Doc().Name); err != nil {
 		return ui.Uncomputed(err)
 	}
 	c.Response().Header().Set("Content-Disposition", `attachment; filename="drawings.pdf"`)
@@ -312,7 +312,7 @@ func steps(m *cutting.MaterialPlan, u units.System) (out []string) {
 		for n := range m.Sheets.Sheets[i].Cuts {
 			what, far, from := sheetCut(&m.Sheets.Sheets[i].Cuts[n], u)
 			if far == last {
-				out = append(out, fmt.Sprintf("Sheet %d, cut %d: the piece of %s, with the fence where it is.", i+1, n+1, what))
+				out = append(out, fmt.Sprintf("Sheet %d, cut %d: the piece of %s, with the fence as it is set.", i+1, n+1, what))
 			} else {
 				out = append(out, fmt.Sprintf("Sheet %d, cut %d: the piece of %s, %s from its %s.", i+1, n+1, what, far, from))
 			}

@@ -203,7 +203,7 @@ func asked(c *echo.Context, p *layout.Part, cut []store.CutPiece, u units.System
 		}
 		return x, 0, err
 	}
-	if text := c.FormValue("real"); text != "" {
+	if text := c.FormValue("real"); c.FormValue("sized") != "" {
 		if x.Length, x.Width, err = realSize(text, p, u); err != nil {
 			return x, 0, err
 		}

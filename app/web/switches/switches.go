@@ -334,7 +334,7 @@ func monthsView(h *design.Heater, ps []season.SetPoint, u units.System) MonthsVi
 	view := MonthsView{Chart: ui.Draw(func(w float64) template.HTML { return drawing.MonthPoints(ps, h.Switch.Close, w, u) })}
 	switch {
 	case better > 0 && same:
-		view.Words = fmt.Sprintf("Starting at %s would give more useful heat in every month with any.",
+		view.Words = fmt.Sprintf("Starting at %s would give more useful heat in every month that has useful heat.",
 			units.Format(units.Temperature, ps[0].Close, u))
 	case better > 0:
 		view.Words = fmt.Sprintf("A set point changed with the months would give more useful heat in %s. Columns: the best set point; "+
