@@ -16,6 +16,7 @@ import (
 	"os"
 	"reflect"
 	"strings"
+	"sync"
 	"time"
 	"unicode"
 	"unicode/utf8"
@@ -35,6 +36,39 @@ var migrations embed.FS
 type Store struct {
 	db  *sqlx.DB
 	now func() time.Time
+
+	read documents
+}
+
+// documents are heaters as they were read, by the text they were read from: each page of a heater asks for its document and
+// the one before, several times.
+type documents struct {
+	mu  sync.Mutex
+	was map[string]design.Heater
+}
+
+// keptDocuments is how many documents are kept read.
+const keptDocuments = 64
+
+// decode is [design.Decode], which is pure, remembered. The heater is the caller's own.
+func (d *documents) decode(text []byte) (design.Heater, error) {
+	d.mu.Lock()
+	h, ok := d.was[string(text)]
+	d.mu.Unlock()
+	if ok {
+		return h.Clone(), nil
+	}
+	h, err := design.Decode(text)
+	if err != nil {
+		return h, err
+	}
+	d.mu.Lock()
+	if len(d.was) >= keptDocuments || d.was == nil {
+		d.was = map[string]design.Heater{}
+	}
+	d.was[string(text)] = h.Clone()
+	d.mu.Unlock()
+	return h, nil
 }
 
 // ErrNotFound is returned where a heater, version or upload does not exist.
@@ -402,7 +436,7 @@ func (s *Store) get(ctx context.Context, q querier, heater int64) (State, error)
 	if err := q.GetContext(ctx, &e, "SELECT "+editColumns+" FROM edits WHERE id = ?", v.Head); err != nil {
 		return st, fmt.Errorf("reading heater %d: %w", heater, err)
 	}
-	if st.Document, err = design.Decode(e.Document); err != nil {
+	if st.Document, err = s.read.decode(e.Document); err != nil {
 		return st, fmt.Errorf("heater %d as stored: %w", heater, err)
 	}
 	st.Label = e.Label
@@ -412,7 +446,7 @@ func (s *Store) get(ctx context.Context, q querier, heater int64) (State, error)
 		if err := q.GetContext(ctx, &doc, "SELECT document FROM edits WHERE id = ?", *e.Parent); err != nil {
 			return st, err
 		}
-		before, err := design.Decode(doc)
+		before, err := s.read.decode(doc)
 		if err != nil {
 			return st, err
 		}
@@ -507,7 +541,7 @@ func (s *Store) replaced(ctx context.Context, q querier, seen Seen, st *State, n
 	if err != nil {
 		return "", err
 	}
-	before, err := design.Decode(was)
+	before, err := s.read.decode(was)
 	if err != nil || alike(&before, &st.Document, path) {
 		return "", err
 	}

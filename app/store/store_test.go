@@ -634,3 +634,41 @@ func TestCopy(t *testing.T) {
 		t.Errorf("%q is too long", got)
 	}
 }
+
+// A heater that is read twice is two documents: what one reader changes the other does not see, however its text was
+// remembered; more texts than are kept are all read right.
+func TestReadDocumentsAreOnesOwn(t *testing.T) {
+	s, _ := fresh(t)
+	h := design.New()
+	h.Entries = map[string]design.Entry{"pane.width_m": {Typed: "900 mm", Origin: design.Yours}}
+	st, err := s.Create(bg, h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	a, err := s.Get(bg, st.Heater)
+	if err != nil {
+		t.Fatal(err)
+	}
+	a.Document.Pane.Width = 0.1
+	a.Document.Entries["pane.width_m"] = design.Entry{}
+	a.Document.Absorber.Screens.Layers = 9
+	b, err := s.Get(bg, st.Heater)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if b.Document.Pane.Width != h.Pane.Width || b.Document.Entries["pane.width_m"].Typed != "900 mm" ||
+		b.Document.Absorber.Screens.Layers == 9 {
+		t.Errorf("another reader changed it: %+v", b.Document.Entries)
+	}
+	for i := range 2 * keptDocuments {
+		name := fmt.Sprintf("heater %d", i)
+		h.Name = name
+		st, err := s.Create(bg, h)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got, err := s.Get(bg, st.Heater); err != nil || got.Document.Name != name {
+			t.Fatalf("%q is read as %q, %v", name, got.Document.Name, err)
+		}
+	}
+}
