@@ -29,15 +29,16 @@ const (
 
 // Bars draws the bars of a plan to scale, one under the other, with the letters and
 // lengths of their pieces; what is cut already is inked solid and offcuts are hatched.
-// Equal bars stand once, with their number.
-func Bars(m *cutting.MaterialPlan, u units.System, width float64) template.HTML {
+// Equal bars stand once, with their number. href is what a piece leads to by its letter;
+// nil where it leads nowhere.
+func Bars(m *cutting.MaterialPlan, u units.System, href func(letter string) string, width float64) template.HTML {
 	rows := barRows(m)
 	longest := 0.0
 	for _, r := range rows {
 		longest = math.Max(longest, r.length)
 	}
 	var s svg
-	s.open("cutplan", fmt.Sprintf("How %d bars are cut", len(m.Bars.Bars)), width, barStep*float64(len(rows))+6)
+	s.start(roleOf(href), "cutplan", fmt.Sprintf("How %d bars are cut", len(m.Bars.Bars)), width, barStep*float64(len(rows))+6)
 	k := (width - barLeft - 2) / longest
 	for i, r := range rows {
 		y := 4 + barStep*float64(i)
@@ -51,20 +52,41 @@ func Bars(m *cutting.MaterialPlan, u units.System, width float64) template.HTML 
 			if p.done {
 				class, text = "cutpiece done", "figure on-ink"
 			}
-			s.rect(class, x, y, w, barHeight)
 			size := units.Figure(units.Length, p.length, u)
-			switch full := p.name + "  " + size; {
-			case w > float64(len(full))*sizePerChar+6:
-				s.text(text, "middle", x+w/2, y+barHeight/2+5, full)
-			case w > leastNamed+letterWide*float64(len(p.name)-1):
-				s.text(text, "middle", x+w/2, y+barHeight/2+5, p.name)
-			}
+			s.linked(href, p.name, func() {
+				s.rect(class, x, y, w, barHeight)
+				switch full := p.name + "  " + size; {
+				case w > float64(len(full))*sizePerChar+6:
+					s.text(text, "middle", x+w/2, y+barHeight/2+5, full)
+				case w > leastNamed+letterWide*float64(len(p.name)-1):
+					s.text(text, "middle", x+w/2, y+barHeight/2+5, p.name)
+				}
+			})
 		}
 		if left := r.offcut * k; left > 62 {
 			s.text("figure soft", "end", barLeft+r.length*k-4, y+barHeight/2+5, units.Figure(units.Length, r.offcut, u))
 		}
 	}
 	return s.close()
+}
+
+// roleOf is what a plan is to those who cannot see it: a picture, or a group where its pieces lead somewhere.
+func roleOf(href func(letter string) string) string {
+	if href == nil {
+		return "img"
+	}
+	return "group"
+}
+
+// linked draws a piece that leads to its part. The list of parts has the links for the keyboard.
+func (s *svg) linked(href func(letter string) string, letter string, draw func()) {
+	if href == nil {
+		draw()
+		return
+	}
+	fmt.Fprintf(s, `<a href="%s" tabindex="-1" aria-hidden="true">`, esc(href(letter)))
+	draw()
+	s.WriteString("</a>")
 }
 
 // barPiece is a piece on a bar, m from its first end.
@@ -148,8 +170,9 @@ func same(a, b cutting.Cut) bool {
 
 // Sheets draws the sheets of a plan to scale, each lying on its side, as many in a
 // row as there is room for, with the letters and sizes of their panels; offcuts are
-// hatched. Panels too narrow for a letter are named below their sheet, in order.
-func Sheets(m *cutting.MaterialPlan, u units.System, width float64) template.HTML {
+// hatched. Panels too narrow for a letter are named below their sheet, in order. href is
+// as for [Bars].
+func Sheets(m *cutting.MaterialPlan, u units.System, href func(letter string) string, width float64) template.HTML {
 	wide, high := 0.0, 0.0
 	for _, c := range m.Sheets.Sheets {
 		x := m.SheetJob.Stock[c.Stock]
@@ -161,16 +184,17 @@ func Sheets(m *cutting.MaterialPlan, u units.System, width float64) template.HTM
 	lines := (len(m.Sheets.Sheets) + row - 1) / row
 	step := wide*k + sheetTop + sheetFoot
 	var s svg
-	s.open("cutplan", fmt.Sprintf("How %d sheets are cut", len(m.Sheets.Sheets)), width, step*float64(lines)+4)
+	s.start(roleOf(href), "cutplan", fmt.Sprintf("How %d sheets are cut", len(m.Sheets.Sheets)), width, step*float64(lines)+4)
 	for i, c := range m.Sheets.Sheets {
-		s.sheet(m, u, &c, i+1, 2+each*float64(i%row), sheetTop+step*float64(i/row), k)
+		s.sheet(m, u, href, &c, i+1, 2+each*float64(i%row), sheetTop+step*float64(i/row), k)
 	}
 	return s.close()
 }
 
 // sheet draws one sheet with its lower left corner at the left and the foot: its
 // height runs to the right, its width upwards.
-func (s *svg) sheet(m *cutting.MaterialPlan, u units.System, c *cutting.CutSheet, number int, x0, y0, k float64) {
+func (s *svg) sheet(m *cutting.MaterialPlan, u units.System, href func(letter string) string, c *cutting.CutSheet, number int,
+	x0, y0, k float64) {
 	st := m.SheetJob.Stock[c.Stock]
 	w, h := st.Height*k, st.Width*k
 	fm := func(v float64) string { return units.Figure(units.Length, v, u) }
@@ -187,18 +211,20 @@ func (s *svg) sheet(m *cutting.MaterialPlan, u units.System, c *cutting.CutSheet
 			class, text, soft = "cutpiece done", "figure on-ink", "figure on-ink"
 			name = m.DonePanels[number-1][i].Letter
 		}
-		s.rect(class, px, py, pw, ph)
 		size := fm(p.W) + " × " + fm(p.H)
 		cx, cy := px+pw/2, py+ph/2
-		switch {
-		case pw > float64(len([]rune(size)))*sizePerChar+6 && ph > sizeTall:
-			s.text(text, "middle", cx, cy-2, name)
-			s.text(soft, "middle", cx, cy+13, size)
-		case pw > leastNamed+letterWide*float64(len(name)-1) && ph > letterTall+2:
-			s.text(text, "middle", cx, cy+5, name)
-		default:
-			narrow = append(narrow, name)
-		}
+		s.linked(href, name, func() {
+			s.rect(class, px, py, pw, ph)
+			switch {
+			case pw > float64(len([]rune(size)))*sizePerChar+6 && ph > sizeTall:
+				s.text(text, "middle", cx, cy-2, name)
+				s.text(soft, "middle", cx, cy+13, size)
+			case pw > leastNamed+letterWide*float64(len(name)-1) && ph > letterTall+2:
+				s.text(text, "middle", cx, cy+5, name)
+			default:
+				narrow = append(narrow, name)
+			}
+		})
 	}
 	if len(narrow) > 0 {
 		s.text("figure soft", "start", x0, y0+h+14, "narrow: "+strings.Join(slices.Compact(narrow), ", "))

@@ -58,7 +58,7 @@ func TestPlansAreToScale(t *testing.T) {
 				m := &ms[i]
 				for _, width := range []float64{660, 360} {
 					if m.Bars == nil {
-						svg := Sheets(m, u, width)
+						svg := Sheets(m, u, nil, width)
 						stock := attr(t, svg, "offcut", "x", "y", "width", "height")
 						pieces := attr(t, svg, "cutpiece", "x", "y", "width", "height")
 						n, area := 0, 0.0
@@ -87,7 +87,7 @@ func TestPlansAreToScale(t *testing.T) {
 						}
 						continue
 					}
-					svg := Bars(m, u, width)
+					svg := Bars(m, u, nil, width)
 					stock, pieces := attr(t, svg, "offcut", "x", "width"), attr(t, svg, "cutpiece", "x", "width")
 					if len(stock) == 0 || len(stock) > len(m.Bars.Bars) {
 						t.Fatalf("%s: %d bars are drawn of %d", name, len(stock), len(m.Bars.Bars))

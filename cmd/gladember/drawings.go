@@ -120,7 +120,7 @@ func (w *drawer) all(ctx context.Context, l *layout.Layout) error {
 		name := fmt.Sprintf("%d-%s-%s", i+1, m.Material, units.Figure(units.Length, m.Thickness, w.u))
 		if m.Bars != nil {
 			name = fmt.Sprintf("bars-%s-%s", name, units.Figure(units.Length, m.Width, w.u))
-			svg := func() string { return drawing.Standalone(drawing.Bars(m, w.u, drawingWidth)) }
+			svg := func() string { return drawing.Standalone(drawing.Bars(m, w.u, nil, drawingWidth)) }
 			if w.dxf {
 				continue // a bar is cut by its figures, not by its outline
 			}
@@ -129,7 +129,7 @@ func (w *drawer) all(ctx context.Context, l *layout.Layout) error {
 			}
 			continue
 		}
-		svg := func() string { return drawing.Standalone(drawing.Sheets(m, w.u, drawingWidth)) }
+		svg := func() string { return drawing.Standalone(drawing.Sheets(m, w.u, nil, drawingWidth)) }
 		if err := w.write("sheets-"+name, "sheets of "+m.Material, svg, drawing.SheetsDXF(m, w.u.Inches)); err != nil {
 			return err
 		}

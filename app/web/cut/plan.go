@@ -195,7 +195,7 @@ func (p *computed) view(f *ui.Frame, kerf float64) *PlanView {
 	u := f.Units
 	view := &PlanView{Kerf: units.Format(units.Length, kerf, u), OffURL: f.StationURL("cut/offcuts"), OffVals: f.Vals("", nil)}
 	for i := range p.materials {
-		view.Materials = append(view.Materials, rowOf(&p.materials[i], u))
+		view.Materials = append(view.Materials, rowOf(&p.materials[i], func(letter string) string { return cardURL(f, letter) }, u))
 	}
 	for _, o := range p.record.Offcuts(kerf) {
 		view.Offcuts = append(view.Offcuts, fmt.Sprintf("%s × %s of %s", units.Figure(units.Length, o.Length, u),
@@ -205,19 +205,19 @@ func (p *computed) view(f *ui.Frame, kerf float64) *PlanView {
 }
 
 // rowOf puts one material's plan into words and draws it.
-func rowOf(m *cutting.MaterialPlan, u units.System) MaterialRow {
+func rowOf(m *cutting.MaterialPlan, href func(letter string) string, u units.System) MaterialRow {
 	fm := func(v float64) string { return units.Format(units.Length, v, u) }
 	row := MaterialRow{Name: materialName(m, u)}
 	missing, waste, proven := 0, 0.0, false
 	if m.Bars != nil {
-		row.Chart = ui.Draw(func(w float64) template.HTML { return drawing.Bars(m, u, w) })
+		row.Chart = ui.Draw(func(w float64) template.HTML { return drawing.Bars(m, u, href, w) })
 		waste, proven = m.Bars.Waste, m.Bars.Proven
 		for _, n := range m.Bars.Missing {
 			missing += n
 		}
 		row.Stops = stops(m, u)
 	} else {
-		row.Chart = ui.Draw(func(w float64) template.HTML { return drawing.Sheets(m, u, w) })
+		row.Chart = ui.Draw(func(w float64) template.HTML { return drawing.Sheets(m, u, href, w) })
 		waste, proven = m.Sheets.Waste, m.Sheets.Proven
 		for _, n := range m.Sheets.Missing {
 			missing += n
