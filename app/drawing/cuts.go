@@ -191,6 +191,33 @@ func Sheets(m *cutting.MaterialPlan, u units.System, href func(letter string) st
 	return s.close()
 }
 
+// numbered writes the number of each cut on its line, where no name stands; where there is no room it is only in the list of
+// cuts. The sheet lies at x0, y0, w by h pixels, k to the meter; taken are the boxes of names.
+func (s *svg) numbered(c *cutting.CutSheet, kerf, x0, y0, w, h, k float64, taken [][4]float64) {
+	free := func(b [4]float64) bool {
+		if b[0] < x0 || b[2] > x0+w || b[1] < y0 || b[3] > y0+h {
+			return false
+		}
+		return !slices.ContainsFunc(taken, func(t [4]float64) bool { return b[0] < t[2] && t[0] < b[2] && b[1] < t[3] && t[1] < b[3] })
+	}
+	for n, x := range c.Cuts {
+		text := fmt.Sprint(n + 1)
+		half := letterWide*float64(len(text))/2 + 1
+		for _, share := range []float64{0.12, 0.3, 0.5, 0.7, 0.88} {
+			// The sheet's height runs to the right and its width upwards.
+			cx, cy := x0+(x.At+kerf/2)*k, y0+h-(x.Of.X+share*x.Of.W)*k
+			if x.Along {
+				cx, cy = x0+(x.Of.Y+share*x.Of.H)*k, y0+h-(x.At+kerf/2)*k
+			}
+			if b := [4]float64{cx - half, cy - 8, cx + half, cy + 8}; free(b) {
+				s.text("figure cutnumber haloed", "middle", cx, cy+4, text)
+				taken = append(taken, b)
+				break
+			}
+		}
+	}
+}
+
 // sheet draws one sheet with its lower left corner at the left and the foot: its
 // height runs to the right, its width upwards.
 func (s *svg) sheet(m *cutting.MaterialPlan, u units.System, href func(letter string) string, c *cutting.CutSheet, number int,
@@ -201,6 +228,7 @@ func (s *svg) sheet(m *cutting.MaterialPlan, u units.System, href func(letter st
 	s.text("figure soft", "start", x0, y0-6, fmt.Sprintf("%d: %s × %s", number, fm(st.Width), fm(st.Height)))
 	s.rect("offcut", x0, y0, w, h)
 	var narrow []string
+	var taken [][4]float64 // where names stand
 	for i, p := range c.Panels {
 		px, py, pw, ph := x0+p.Y*k, y0+h-(p.X+p.W)*k, p.H*k, p.W*k
 		class, text, soft := "cutpiece", "figure", "figure soft"
@@ -219,12 +247,19 @@ func (s *svg) sheet(m *cutting.MaterialPlan, u units.System, href func(letter st
 			case pw > float64(len([]rune(size)))*sizePerChar+6 && ph > sizeTall:
 				s.text(text, "middle", cx, cy-2, name)
 				s.text(soft, "middle", cx, cy+13, size)
+				half := float64(len([]rune(size))) * sizePerChar / 2
+				taken = append(taken, [4]float64{cx - half, cy - 16, cx + half, cy + 17})
 			case pw > leastNamed+letterWide*float64(len(name)-1) && ph > letterTall+2:
 				s.text(text, "middle", cx, cy+5, name)
+				half := letterWide * float64(len(name)) / 2
+				taken = append(taken, [4]float64{cx - half, cy - 9, cx + half, cy + 9})
 			default:
 				narrow = append(narrow, name)
 			}
 		})
+	}
+	if number > m.Opened { // of an opened sheet it is not known which cuts are made
+		s.numbered(c, m.SheetJob.Kerf, x0, y0, w, h, k, taken)
 	}
 	if len(narrow) > 0 {
 		s.text("figure soft", "start", x0, y0+h+14, "narrow: "+strings.Join(slices.Compact(narrow), ", "))

@@ -152,3 +152,28 @@ func TestExplodedView(t *testing.T) {
 		}
 	}
 }
+
+// Each number of a cut on a sheet stands on its line, once, and on no name.
+func TestCutsAreNumbered(t *testing.T) {
+	for _, name := range design.ExampleNames() {
+		l := laid(t, name)
+		ms, err := cutting.Parts(context.Background(), l.Cut(), cutting.Metric, nil, cutting.Rules{Kerf: cutting.SawKerf}, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for i := range ms {
+			m := &ms[i]
+			if m.Sheets == nil {
+				continue
+			}
+			cuts := 0
+			for _, c := range m.Sheets.Sheets {
+				cuts += len(c.Cuts)
+			}
+			numbers := with(parse(t, Sheets(m, units.System{}, nil, 700)), "figure cutnumber haloed")
+			if len(numbers) > cuts || cuts > 0 && len(numbers) == 0 && len(m.Sheets.Sheets) == 1 && m.Sheets.Waste < 0.3 {
+				t.Errorf("%s, %s: %d numbers for %d cuts", name, m.Material, len(numbers), cuts)
+			}
+		}
+	}
+}
