@@ -11,6 +11,7 @@ import (
 
 	"github.com/go-rod/rod/lib/input"
 
+	"gladember/app/store"
 	"gladember/app/web/webtest"
 	"gladember/core/layout"
 	"gladember/core/units"
@@ -63,21 +64,25 @@ func TestShopDrawings(t *testing.T) {
 	}
 }
 
+// marked counts the pieces of the second heater that are marked as cut.
+func marked(t *testing.T, s *store.Store) (n int) {
+	t.Helper()
+	out, err := s.CutPieces(t.Context(), 2)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, x := range out {
+		n += x.Done
+	}
+	return n
+}
+
 // Pieces marked as cut leave the plan and stay marked; when the glazing changes they are told as cut to another size, until
 // the builder forgets them.
 func TestCutPiecesStay(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/2/cut", 1280, 900)
-	pieces := func() (n int) {
-		out, err := s.CutPieces(t.Context(), 2)
-		if err != nil {
-			t.Fatal(err)
-		}
-		for _, x := range out {
-			n += x.Done
-		}
-		return n
-	}
+	pieces := func() int { return marked(t, s) }
 	for n, name := range []string{"side board", "side board", "back board"} {
 		p.MustEval(`(name) => document.querySelector('button[aria-label="Mark one as cut: ' + name + '"]').click()`, name)
 		webtest.WaitFor(t, func() bool { return pieces() == n+1 })
@@ -195,16 +200,7 @@ func TestPieceThatCameOutOtherwise(t *testing.T) {
 func TestOneCutAtATime(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/2/cut/shop", 390, 844)
-	done := func() (n int) {
-		out, err := s.CutPieces(t.Context(), 2)
-		if err != nil {
-			t.Fatal(err)
-		}
-		for _, x := range out {
-			n += x.Done
-		}
-		return n
-	}
+	done := func() int { return marked(t, s) }
 	size := p.MustEval(`() => {
 		const b = document.querySelector("button[value=done]").getBoundingClientRect();
 		return b.height >= 56 && b.width > 300 && parseFloat(getComputedStyle(document.querySelector(".shop-big")).fontSize) >= 20 &&
