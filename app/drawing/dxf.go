@@ -15,6 +15,7 @@ const (
 	LayerCut   = "CUT"   // outlines to cut
 	LayerDrill = "DRILL" // holes to bore
 	LayerMark  = "MARK"  // center marks and datum edges
+	LayerBend  = "BEND"  // lines to bend along
 	LayerText  = "TEXT"
 	LayerSheet = "SHEET" // the stock that is cut
 )
@@ -128,7 +129,7 @@ func (d *DXF) WriteTo(w io.Writer) (int64, error) {
 	head.pair(2, "TABLES")
 	head.pair(0, "TABLE")
 	head.pair(2, "LAYER")
-	layers := []string{LayerCut, LayerDrill, LayerMark, LayerText, LayerSheet}
+	layers := []string{LayerCut, LayerDrill, LayerMark, LayerBend, LayerText, LayerSheet}
 	head.pair(70, len(layers))
 	for i, l := range layers {
 		head.pair(0, "LAYER")
@@ -156,6 +157,9 @@ func PartDXF(p *layout.Part, inches bool) *DXF {
 	d := NewDXF(inches)
 	w, h := p.Flat()
 	d.Rect(LayerCut, 0, 0, w, h)
+	for _, b := range p.Bends {
+		d.Line(LayerBend, b[0], b[1], b[2], b[3])
+	}
 	for _, b := range p.Bores {
 		d.Circle(LayerDrill, b.X, b.Y, b.Diameter)
 		d.Line(LayerMark, b.X-centerMark, b.Y, b.X+centerMark, b.Y)

@@ -21,7 +21,8 @@ const (
 )
 
 // Part draws a part flat to scale. The two datum edges, left and bottom, are heavy;
-// each hole has its center cross, and the distances of the centers from the datum
+// each hole has its center cross, each bend is a
+// dashed line, and the distances of the centers from the datum
 // edges stand along these as running figures. An edge has no cross and a center no
 // heavy line, so that neither is taken for the other.
 func Part(p *layout.Part, u units.System, width float64) template.HTML {
@@ -37,6 +38,14 @@ func Part(p *layout.Part, u units.System, width float64) template.HTML {
 	s.line("datum", x0, y0, x0, y0+ph)
 	s.line("datum", x0, y0+ph, x0+pw, y0+ph)
 	var xs, ys []float64
+	for _, b := range p.Bends {
+		s.line("bendline", x0+b[0]*k, y0+ph-b[1]*k, x0+b[2]*k, y0+ph-b[3]*k)
+		if b[0] == b[2] {
+			xs = append(xs, b[0])
+		} else {
+			ys = append(ys, b[1])
+		}
+	}
 	for _, b := range p.Bores {
 		cx, cy := x0+b.X*k, y0+ph-b.Y*k
 		s.circle("bore", cx, cy, b.Diameter/2*k)

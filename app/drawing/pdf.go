@@ -102,6 +102,16 @@ func (s *sheaf) part(p *layout.Part, name string) {
 	s.Line(x0, y0, x0+w*k, y0)
 	s.SetLineWidth(0.2)
 	xs, ys := []float64{w}, []float64{h}
+	s.SetDashPattern([]float64{3, 1.5}, 0)
+	for _, b := range p.Bends {
+		s.Line(x0+b[0]*k, y0-b[1]*k, x0+b[2]*k, y0-b[3]*k)
+		if b[0] == b[2] {
+			xs = append(xs, b[0])
+		} else {
+			ys = append(ys, b[1])
+		}
+	}
+	s.SetDashPattern(nil, 0)
 	for _, b := range p.Bores {
 		s.bore(x0+b.X*k, y0-b.Y*k, b.Diameter/2*k, 2)
 		xs, ys = append(xs, b.X), append(ys, b.Y)

@@ -402,6 +402,9 @@ func describe(h *design.Heater) (Description, error) {
 	if s := h.Absorber.Screens; s != nil && (!s.Deflector || s.Baffle < 1) { // the crossing changes within the length too
 		d.Cells = 2 * Segments
 	}
+	if folded, _ := h.Folded(); folded && h.Absorber.Screens != nil { // each half is cut as finely as a whole box
+		d.Cells = 2 * max(Segments, d.Cells)
+	}
 	if err := d.glaze(h); err != nil {
 		return d, err
 	}

@@ -44,7 +44,7 @@ func (k *maker) plate() (Passages, error) {
 	}
 	out := k.made(layers, groups, nil)
 	if h.OneAbove() {
-		k.onOneSide(&out, groups[0][0])
+		k.onOneSide(&out, groups[0][0].strip(stripsAcross))
 	}
 	switch h.Absorber.Family {
 	case design.FrontPassPlate:

@@ -52,24 +52,31 @@ func (k *maker) turn() float64 {
 // spreads. A finer cut changes the standard deviation by less than a hundredth.
 const stripsAcross = 16
 
-// stripped cuts a slot w m wide into n equal strips, each as long as the way from a
-// port so far from the side, m, across to the strip, along it and back.
-func stripped(p passage, w, from float64, n int) (out airflow.Parallel) {
+// stripped cuts a box w m wide into n equal strips: one makes the ith of them from
+// how far it lies from the ports across the box, which are so far from the side, m.
+func stripped(w, from float64, n int, one func(i int, across float64) airflow.Element) (out airflow.Parallel) {
 	for i := range n {
-		x := (float64(i) + 0.5) / float64(n) * w
-		one := p
-		one.area, one.length = p.area/float64(n), p.length+2*math.Abs(x-from)
-		out = append(out, one.element())
+		out = append(out, one(i, math.Abs((float64(i)+0.5)/float64(n)*w-from)))
 	}
 	return out
 }
 
-// onOneSide spreads the air of a slot by the length of each strip's way from the
-// inlet to the outlet straight above it: across to the strip, up, and back. All
-// ways have the same loss of pressure.
-func (k *maker) onOneSide(out *Passages, p passage) {
+// strip makes the strips of a slot, each as long as the way from the inlet across to
+// the strip, along it and back.
+func (p passage) strip(n int) func(i int, across float64) airflow.Element {
+	return func(_ int, across float64) airflow.Element {
+		one := p
+		one.area, one.length = p.area/float64(n), p.length+2*across
+		return one.element()
+	}
+}
+
+// onOneSide spreads the air by the length of each strip's way from the inlet to the
+// outlet straight above it: across to the strip, up, and back. All ways have the same
+// loss of pressure.
+func (k *maker) onOneSide(out *Passages, one func(i int, across float64) airflow.Element) {
 	from := math.Min(design.PortMargin+k.h.PortBore()/2, k.w/2) // of the ports from the side
-	strips := stripped(p, k.w, from, stripsAcross)
+	strips := stripped(k.w, from, stripsAcross, one)
 	out.Elements = []airflow.Element{strips}
 	out.Strips = func(m, t, pressure float64) []float64 {
 		flows := strips.Split(m, t, pressure)

@@ -155,8 +155,9 @@ func (d Description) inStrips() Description {
 	d.row = r
 	made := func(of *Description) Passages {
 		p := of.Passages
+		strips := p.Strips
 		r.shareOut(&p, []*Description{of}, func(f Flow) []float64 {
-			flows := r.strips(f.Mass, f.Mean, f.P)
+			flows := strips(f.Mass, f.Mean, f.P)
 			for i := range flows {
 				flows[i] *= f.Mass
 			}
@@ -165,7 +166,15 @@ func (d Description) inStrips() Description {
 		return p
 	}
 	d.Passages = made(&even)
-	d.anew = nil
+	if d.anew = nil; even.anew != nil {
+		d.anew = func(t Tuning) (Passages, error) {
+			fresh, err := even.renewed(t)
+			if err != nil {
+				return Passages{}, err
+			}
+			return made(fresh), nil
+		}
+	}
 	return d
 }
 

@@ -3,6 +3,7 @@ package collector
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"gladember/core/air"
 	"gladember/core/airflow"
@@ -29,36 +30,120 @@ func (c crossed) Loss(m, t, p float64) float64 { return c.of.Loss(m*c.share, t, 
 // screens are layers of mesh slanted from the back at the bottom to the glass
 // at the top. Air enters in front of them, crosses all the way up as pressure
 // in front and behind lets it, and leaves behind them; a share slips around
-// the edges.
+// the edges. Folded, it crosses one half on its way up and the other on its way
+// down, there from behind to the front.
 func (k *maker) screens() (Passages, error) {
 	h, a := k.h, k.h.Absorber.Screens
 	mesh, err := catalog.FindMesh(a.Mesh)
 	if err != nil {
 		return Passages{}, err
 	}
-	n, front, rear := a.Layers, h.Box.Gap+a.Lift/2, a.Rear+a.Lift/2
-	along := func(depth float64, layer int) passage {
-		return k.slot("", depth, wall{layer: layer, surface: 1}, wall{layer: layer + 1, surface: 1})
+	front, rear := h.Box.Gap+a.Lift/2, a.Rear+a.Lift/2
+	ways := []crossing{k.crossingOf(mesh, k.fold() < 0)}
+	if k.fold() != 0 {
+		ways = append(ways, k.crossingOf(mesh, k.fold() > 0))
 	}
-	x := crossing{k: k, mesh: mesh, cross: k.crossing(mesh), front: along(front, -1), rear: along(rear, n-1)}
-	// Segments narrow where the crossing changes most at a usual flow, 0.03
-	// kg/s for a m2.
-	usual := x.cross
-	usual.Seen = nil
-	x.stretches = k.stretches
-	if x.stretches == nil {
-		x.stretches = usual.At(0.03*k.w*k.l, 30, air.SeaLevel).Stretches
+	spread := k.stretches
+	if spread == nil {
+		spread = inHalves(ways)
 	}
-	return Passages{Layers: append(k.meshes(mesh, front), k.behindIt(rear)), Air: x.air, Ways: []passage{x.front, x.rear},
-		Spread: x.stretches, Ports: [2]float64{h.Box.Gap + a.Lift, a.Rear + a.Lift},
-		Elements: []airflow.Element{crossed{x.cross, 1 - a.Bypass}}, Remembers: true,
-		Evenness: func(m, t, p float64) float64 {
-			least := math.Inf(1)
-			for _, s := range x.cross.At(m*(1-a.Bypass), t, p).Shares(airflow.Even(Segments)) {
-				least = math.Min(least, s)
+	for i := range ways {
+		ways[i].stretches = halfOf(spread, i, len(ways))
+	}
+	out := Passages{Layers: append(k.meshes(mesh, front), k.behindIt(rear)), Air: ways[0].air, Ways: []passage{ways[0].front, ways[0].rear},
+		Spread: spread, Ports: [2]float64{h.Box.Gap + a.Lift, a.Rear + a.Lift}, Remembers: true,
+		Elements: []airflow.Element{crossed{ways[0].cross, 1 - a.Bypass}}, Evenness: evenness(ways, 1-a.Bypass)}
+	switch {
+	case len(ways) > 1:
+		k.foldedScreens(&out, ways)
+	case h.OneAbove():
+		k.screensOnOneSide(&out, ways[0])
+	}
+	return out, nil
+}
+
+// foldedScreens makes the passages of both halves, one after the other. The ports
+// lie in front of the screens where these leave most room at the bottom, or behind
+// them at the top; the turn is in the other space at the far end.
+func (k *maker) foldedScreens(out *Passages, ways []crossing) {
+	a := k.h.Absorber.Screens
+	open := [2]float64{k.h.Box.Gap + a.Lift, a.Rear + a.Lift} // of the ports, of the turn
+	if k.fold() < 0 {
+		open[0], open[1] = open[1], open[0]
+	}
+	half := k.w / 2
+	out.Ports = [2]float64{open[0], open[0]}
+	out.Elements = append(out.Elements, airflow.Duct{Diameter: 2 * open[1] * half / (open[1] + half), Area: open[1] * half,
+		Fittings: lossTurn}, crossed{ways[1].cross, 1 - a.Bypass})
+	out.Air = func(f Flow) AirNet {
+		f.Segments /= 2
+		f.LeakIn, f.LeakOut = f.LeakIn/2, f.LeakOut/2
+		first := ways[0].air(f)
+		f.Mass += f.LeakIn - f.LeakOut
+		return chain(first, ways[1].air(f), f.Segments)
+	}
+}
+
+// screensOnOneSide spreads the air over the width by the length of each strip's way
+// across, in front at the bottom and behind at the top, besides what it crosses.
+func (k *maker) screensOnOneSide(out *Passages, x crossing) {
+	a, n := k.h.Absorber.Screens, stripsAcross
+	across := func(depth, far float64) airflow.Element {
+		p := k.slot("", depth, wall{}, wall{})
+		p.area, p.length = p.area/float64(n), far
+		return p.element()
+	}
+	least := out.Evenness
+	k.onOneSide(out, func(i int, far float64) airflow.Element {
+		return inTurn{shared{out.Elements[:1:1], 1 / float64(n)}, across(k.h.Box.Gap+a.Lift, far), across(a.Rear+a.Lift, far)}
+	})
+	wide := out.Evenness
+	out.Evenness = func(m, t, p float64) float64 { return least(m, t, p) * wide(m, t, p) }
+}
+
+// evenness is the least speed at which air crosses anywhere over the mean, for the
+// share of it that crosses.
+func evenness(ways []crossing, crosses float64) func(m, t, p float64) float64 {
+	return func(m, t, p float64) float64 {
+		least := math.Inf(1)
+		for _, x := range ways {
+			for _, s := range x.cross.At(m*crosses, t, p).Shares(airflow.Even(Segments)) {
+				least = math.Min(least, s*Segments)
 			}
-			return least * Segments
-		}}, nil
+		}
+		return least
+	}
+}
+
+// inHalves cuts each way where the crossing changes most at a usual flow, 0.03 kg/s
+// for a m2; the shares of all are of the whole area.
+func inHalves(ways []crossing) func(n int) []float64 {
+	var cuts []func(int) []float64
+	for _, x := range ways {
+		usual := x.cross
+		usual.Seen = nil
+		cuts = append(cuts, usual.At(0.03*x.k.w*x.k.l, 30, air.SeaLevel).Stretches)
+	}
+	return func(n int) (all []float64) {
+		for _, cut := range cuts {
+			for _, s := range cut(n / len(cuts)) {
+				all = append(all, s/float64(len(cuts)))
+			}
+		}
+		return all
+	}
+}
+
+// halfOf is what of a spread belongs to the ith of so many ways, as shares of its own
+// length.
+func halfOf(spread func(int) []float64, i, of int) func(n int) []float64 {
+	return func(n int) []float64 {
+		s := slices.Clone(spread(n * of)[i*n : (i+1)*n])
+		for j := range s {
+			s[j] *= float64(of)
+		}
+		return s
+	}
 }
 
 // meshes are the layers of a stack of screens, the first so far behind the
@@ -93,39 +178,58 @@ func (k *maker) meshes(mesh catalog.Mesh, front float64) (layers []Layer) {
 // meshOpen is the share of a mesh that is open from straight ahead.
 func meshOpen(mesh catalog.Mesh) float64 { return (1 - mesh.WireShare()) * (1 - mesh.WireShare()) }
 
-// crossing is how air passes through the stack from the space in front to that
-// behind.
-func (k *maker) crossing(mesh catalog.Mesh) airflow.Crossing {
+// crossingOf is the way of air across the stack, or across the half of it that a
+// fold leaves; back says that it comes down and crosses from behind to the front.
+func (k *maker) crossingOf(mesh catalog.Mesh, back bool) crossing {
 	h, a := k.h, k.h.Absorber.Screens
+	along := func(depth float64, layer int) passage {
+		return k.slot("", depth, wall{layer: layer, surface: 1}, wall{layer: layer + 1, surface: 1})
+	}
+	x := crossing{k: k, mesh: mesh, w: k.w, back: back, front: along(h.Box.Gap+a.Lift/2, -1), rear: along(a.Rear+a.Lift/2, a.Layers-1)}
+	if k.fold() != 0 {
+		x.w /= 2
+		for _, p := range []*passage{&x.front, &x.rear} {
+			p.area /= 2
+		}
+	}
 	n, openArea := a.Layers, meshOpen(mesh)
-	cross := airflow.Crossing{Width: k.w, Length: k.l, Front: [2]float64{h.Box.Gap + a.Lift, h.Box.Gap},
+	x.cross = airflow.Crossing{Width: x.w, Length: k.l, Front: [2]float64{h.Box.Gap + a.Lift, h.Box.Gap},
 		Rear: [2]float64{a.Rear, a.Rear + a.Lift}, Seen: new(airflow.CrossingMemory),
 		Resist: func(v, t, p float64) float64 {
 			rho := air.Density(t, p)
 			re := rho * v * mesh.Wire / air.Viscosity(t)
 			return float64(n) * heattransfer.WireScreenLoss(re, openArea) * rho * v * v / 2
 		}}
+	c := &x.cross
+	if back { // the space that is passed first is the one behind, from its wide end at the top
+		c.Front, c.Rear = [2]float64{c.Rear[1], c.Rear[0]}, [2]float64{c.Front[1], c.Front[0]}
+		return x
+	}
 	more := math.Exp(k.tune.Jet)
-	if !a.Deflector {
-		cross.Jet, cross.Dies = more*k.jet(h.Box.Gap+a.Lift), jetDies*k.w
+	if !a.Deflector && k.fold() >= 0 { // a port at the top opens behind the screens
+		c.Jet, c.Dies = more*k.jet(h.Box.Gap+a.Lift), jetDies*k.w
 	}
 	if a.Baffle > 0 && a.Baffle < 1 {
-		cross.Baffle = more * airflow.OrificeLoss(a.Baffle) / (a.Baffle * a.Baffle)
+		c.Baffle = more * airflow.OrificeLoss(a.Baffle) / (a.Baffle * a.Baffle)
 	}
-	return cross
+	return x
 }
 
-// crossing lays out the air of a stack of screens.
+// crossing lays out the air of a stack of screens, or of one half of it.
 type crossing struct {
-	k           *maker
-	mesh        catalog.Mesh
-	cross       airflow.Crossing
+	k    *maker
+	mesh catalog.Mesh
+	// w is its width, m.
+	w     float64
+	cross airflow.Crossing
+	// back says that air comes down and crosses from behind to the front.
+	back        bool
 	stretches   func(n int) []float64
 	front, rear passage
 }
 
 // air is the air of the box at a flow: in front, through each screen in turn,
-// and behind.
+// and behind. Nodes are numbered from the front; segments follow the air.
 func (x crossing) air(f Flow) AirNet {
 	a := x.k.h.Absorber.Screens
 	n, segments := a.Layers, f.Segments
@@ -135,12 +239,14 @@ func (x crossing) air(f Flow) AirNet {
 	entering := f.Mass + f.LeakIn - f.LeakOut
 	through := func(i int) float64 { return entering * (1 - slip) * shares[i] }
 	fronts, leak, ahead := inFront(f, shares, spread, through)
-	fronts.Touches, fronts.Pairs = x.front.touches(ahead, f)
-	net := AirNet{Airs: append([]network.Air{fronts}, x.through(f, shares, spread, through)...), LeakOut: leak}
+	net := AirNet{Airs: append([]network.Air{fronts}, x.through(f, spread, through)...), LeakOut: leak}
 	// Behind: what has crossed, on its way up to the outlet. What joins in a
 	// segment joins half at either end of it.
 	behind := network.Air{Name: "behind"}
-	joined := 0.0
+	joined, climb := 0.0, 1.0
+	if x.back {
+		climb = -1
+	}
 	for i := range segments {
 		fs := []network.Feed{{From: n, At: i, Mass: through(i) / 2}}
 		if i > 0 {
@@ -150,34 +256,68 @@ func (x crossing) air(f Flow) AirNet {
 		joined += through(i) / 2
 		behind.Feeds = append(behind.Feeds, fs)
 		net.Along = append(net.Along, []network.Feed{{From: n + 1, At: i, Mass: joined}, {From: 0, At: i, Mass: entering - joined}})
-		net.Climb, net.Bore = append(net.Climb, spread[i]), append(net.Bore, 0)
+		net.Climb, net.Bore = append(net.Climb, climb*spread[i]), append(net.Bore, 0)
 	}
-	behind.Touches, behind.Pairs = x.rear.touches(math.Max(0, entering-ahead), f)
 	net.Airs = append(net.Airs, behind)
 	last := segments - 1
 	net.Outlet = []network.Feed{{From: n + 1, At: last, Mass: joined}, {From: n, At: last, Mass: through(last) / 2},
 		{From: 0, At: last, Mass: entering * slip}}
+	first, second := ahead, math.Max(0, entering-ahead)
+	if x.back {
+		net = fromBehind(net)
+		first, second = second, first
+	}
+	if x.k.fold() != 0 { // the space beside a screen has the films of the mean of both halves
+		first, second = entering/2, entering/2
+	}
+	net.Airs[0].Touches, net.Airs[0].Pairs = x.front.touches(first, f)
+	net.Airs[n+1].Touches, net.Airs[n+1].Pairs = x.rear.touches(second, f)
 	return net
+}
+
+// fromBehind numbers the air nodes of a crossing that begins behind the screens from
+// the front, as all nets of a box are.
+func fromBehind(n AirNet) AirNet {
+	last := len(n.Airs) - 1
+	turn := func(fs []network.Feed) {
+		for i := range fs {
+			if fs[i].From >= 0 {
+				fs[i].From = last - fs[i].From
+			}
+		}
+	}
+	for _, a := range n.Airs {
+		for _, fs := range a.Feeds {
+			turn(fs)
+		}
+	}
+	for _, fs := range n.Along {
+		turn(fs)
+	}
+	turn(n.Outlet)
+	turn(n.LeakOut)
+	slices.Reverse(n.Airs)
+	n.Airs[0].Name, n.Airs[last].Name = n.Airs[last].Name, n.Airs[0].Name
+	return n
 }
 
 // through is the air in each screen in turn, as fast as its own stretch is
 // crossed.
-func (x crossing) through(f Flow, shares, spread []float64, through func(int) float64) (airs []network.Air) {
+func (x crossing) through(f Flow, spread []float64, through func(int) float64) (airs []network.Air) {
 	k, mesh, a := x.k, x.mesh, x.k.h.Absorber.Screens
 	openArea, segments := meshOpen(mesh), f.Segments
 	between := heattransfer.NewCavity(f.Tilt, k.l/a.Spacing)
 	wire := make([]float64, segments)
 	for i := range wire {
-		re := through(i) / (k.w * k.l * spread[i]) / openArea * mesh.Wire / air.Viscosity(f.Mean)
+		re := through(i) / (x.w * k.l * spread[i]) / openArea * mesh.Wire / air.Viscosity(f.Mean)
 		wire[i] = heattransfer.Wire(re) * air.Conductivity(f.Mean) / mesh.Wire * mesh.WireArea() * (1 + f.Tune.AirNu)
 	}
-	mean := 0.0
-	for i, s := range shares {
-		mean += s * wire[i]
-	}
 	for s := range a.Layers {
-		one := network.Air{Name: fmt.Sprintf("through screen %d", s+1), Touches: []network.Touch{always(f.First+s, mean)},
-			Scale: make([]float64, segments)}
+		layer := s
+		if x.back {
+			layer = a.Layers - 1 - s
+		}
+		one := network.Air{Name: fmt.Sprintf("through screen %d", layer+1), Touches: []network.Touch{always(f.First+layer, 1)}, Scale: wire}
 		for i := range segments {
 			m := through(i)
 			fs := []network.Feed{{From: s, At: i, Mass: m}}
@@ -188,11 +328,10 @@ func (x crossing) through(f Flow, shares, spread []float64, through func(int) fl
 				}
 			}
 			one.Feeds = append(one.Feeds, fs)
-			one.Scale[i] = wire[i] / mean
 		}
-		if s > 0 { // what still conducts between two screens against the air that crosses
-			one.Pairs = []network.Pair{{A: f.First + s - 1, B: f.First + s, G: func(i int, ta, tb float64) float64 {
-				return against(between.Coefficient(tb, ta, a.Spacing, f.P), through(i)*air.Cp(f.Mean)/(k.w*k.l*spread[i]))
+		if layer > 0 { // what still conducts between two screens against the air that crosses
+			one.Pairs = []network.Pair{{A: f.First + layer - 1, B: f.First + layer, G: func(i int, ta, tb float64) float64 {
+				return against(between.Coefficient(tb, ta, a.Spacing, f.P), through(i)*air.Cp(f.Mean)/(x.w*k.l*spread[i]))
 			}}}
 		}
 		airs = append(airs, one)

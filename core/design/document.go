@@ -8,7 +8,7 @@ import (
 )
 
 // Schema is the version of the document this package writes.
-const Schema = 7
+const Schema = 8
 
 // Heater is a solar air heater: where it stands, what it warms, what it is
 // made of and how it is switched.
@@ -37,6 +37,8 @@ type Heater struct {
 	// Shade is what stands between sun and glass.
 	Shade Shade `json:"shade"`
 	Wall  Wall  `json:"wall"`
+	// Site is what the place asks of an installation.
+	Site Site `json:"site"`
 	// Array says how many boxes share the fan, and how they are joined.
 	Array    Array    `json:"array"`
 	Absorber Absorber `json:"absorber"`
@@ -70,6 +72,20 @@ type SoldSize struct {
 	Width  float64 `json:"width_m,omitempty"`
 	// Price is in the document's currency; 0 where it is not known.
 	Price float64 `json:"price,omitempty"`
+}
+
+// Site is what the place asks of an installation: loads, and whom and what to mind.
+type Site struct {
+	// Gust is the speed of the three-second gust that the anchorage must hold, m/s.
+	Gust float64 `json:"gust_m_s"`
+	// Snow is the load of snow on the ground, Pa.
+	Snow float64 `json:"snow_pa"`
+	// Rented says that somebody else owns the building, OldPaint that it was painted or
+	// boarded before lead and asbestos were given up, and Children that small children
+	// come near the box or its outlet.
+	Rented   bool `json:"rented"`
+	OldPaint bool `json:"old_paint"`
+	Children bool `json:"children"`
 }
 
 // Entry is how a value came to be.
@@ -369,6 +385,9 @@ type Room struct {
 	Glazing string `json:"glazing"`
 	// Sunny is the part of the windows that the noon sun reaches, m2.
 	Sunny float64 `json:"sunny_window_m2"`
+	// Flued says that a stove, boiler or water heater with a flue takes its air from the
+	// room.
+	Flued bool `json:"flued"`
 	// Leakage is how much outdoor air leaks in: tight, usual, leaky or open.
 	Leakage string `json:"leakage"`
 	// Mass is light, medium or heavy: how much heat walls and furniture store.
@@ -471,6 +490,9 @@ type Cover struct {
 	// Inner is the material of the sheets behind the first; "same" for as that
 	// one.
 	Inner string `json:"inner"`
+	// Held says how the glazing is held: stops over packing strips, or rails with a
+	// groove.
+	Held string `json:"held"`
 	// Months of the year, 1..12, in which a lid or shutter lies over the glass;
 	// 0: none.
 	CoveredFrom int `json:"covered_from_month"`

@@ -84,8 +84,9 @@ var (
 // each, and no way inside that fixes where it ends.
 func arranged(h *Heater) bool {
 	a := h.Absorber
-	return boxed(h) && h.Air.Ports <= 1 && (a.Cans != nil || a.Pipes != nil && a.Family == Downpipes && a.Pipes.Join != "series" ||
-		a.Family == FrontPassPlate || a.Family == BackPassPlate && a.Plate.Baffles == 0)
+	return boxed(h) && h.Air.Ports <= 1 &&
+		(a.Cans != nil || a.Screens != nil || a.Pipes != nil && a.Family == Downpipes && a.Pipes.Join != "series" ||
+			a.Family == FrontPassPlate || a.Family == BackPassPlate && a.Plate.Baffles == 0)
 }
 
 func fanned(h *Heater) bool    { return h.Air.Drive != "natural" }
@@ -101,6 +102,12 @@ func inRow(h *Heater) bool     { return boxed(h) && manyBoxes(h) && h.Array.Join
 // switchIs says whether a fan is switched in one of some ways.
 func switchIs(kinds ...string) func(*Heater) bool {
 	return func(h *Heater) bool { return fanned(h) && slices.Contains(kinds, h.Switch.Kind) }
+}
+
+// railed are boxes whose glazing can be held by rails: stiff sheets on boards.
+func railed(h *Heater) bool {
+	c, err := catalog.FindCover(h.Cover.Material)
+	return boxed(h) && h.Box.Body != "sheet" && err == nil && c.Form != catalog.Film && c.Form != catalog.Corrugated
 }
 
 func greenhouse(h *Heater) bool { return h.Room.Kind == Greenhouse }
@@ -350,6 +357,9 @@ var Fields = []*Field{
 	{Path: "room.leakage", Label: "Air leakage", Choices: list("tight", "tight", "usual", "usual", "leaky", "drafty", "open",
 		"open to the wind"), Default: byKind("usual", "leaky", "leaky", "leaky"), Since: 3,
 		Help: "Tight 0.3, usual 0.6, drafty 1.2, open 2.5 air changes an hour."},
+	{Path: "room.flued", Label: "Flued burner in the room", Bool: true, Default: constant(false), Since: 8,
+		Help: "A stove, boiler or water heater that burns fuel with air from this room. A fan that draws from the room can pull its " +
+			"fumes in."},
 	{Path: "room.mass", Label: "Thermal mass", Choices: list("light", "light: wood and board", "medium", "medium: some brick or plaster",
 		"heavy", "heavy: masonry or water"), Default: byKind("medium", "light", "light", "light"), Since: 3,
 		Help: "How much heat walls and furniture store."},
@@ -460,6 +470,10 @@ var Fields = []*Field{
 	{Path: "cover.inner", Label: "Inner glazing", When: and(boxed, twoCovers), Choices: func() []catalog.Choice {
 		return append([]catalog.Choice{{ID: "same", Name: "same as the outer one"}}, catalog.Covers()...)
 	}, Default: constant("same"), Since: 2, Help: "What the sheets behind the first are made of."},
+	{Path: "cover.held", Label: "Glazing held by", Choices: list("stops", "stops over packing strips", "rails", "rails with a groove"),
+		When: railed, Default: constant("stops"), Since: 8,
+		Help: "A rail is stop and packing strip in one piece, with a rabbet for the edge of the glazing: front and back half make a " +
+			"groove that the glazing slides into. It wants a table saw or a router."},
 	{Path: "cover.dirt", Label: "Dirt on the glazing", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.02),
 		Help: "Share of the sun that dirt keeps out; 2 % is a pane washed now and then."},
 
@@ -775,6 +789,17 @@ var Fields = []*Field{
 	{Path: "wall.bottom_m", Label: "Height of the bottom of the box", Kind: units.Length, Min: 0, Max: 20, When: between, Since: 3,
 		Help:    "Above the ground; aligned with the sills at first.",
 		Default: func(h *Heater) any { return math.Max(0.3, h.Wall.Sill) }},
+
+	{Path: "site.gust_m_s", Label: "Design wind gust", Kind: units.Gust, Min: 15, Max: 100, When: boxed, Default: defaultGust, Since: 8,
+		Help: "The three-second gust that fixings must hold, from your local code; ours is a usual inland value."},
+	{Path: "site.snow_pa", Label: "Snow load on the ground", Kind: units.Load, Min: 0, Max: 15000, When: boxed, Default: defaultSnow,
+		Since: 8, Help: "From your local code; ours rises with elevation, and is nothing where the winter stays above freezing."},
+	{Path: "site.rented", Label: "Rented building", Bool: true, Default: constant(false), Since: 8,
+		Help: "The owner must agree before anything is cut or fixed to the building."},
+	{Path: "site.old_paint", Label: "Old paint or board", Bool: true, Default: constant(false), When: boxed, Since: 8,
+		Help: "A building from before about 1990 may hold lead paint, or board with asbestos, where you cut."},
+	{Path: "site.children", Label: "Small children nearby", Bool: true, Default: constant(false), Since: 8,
+		Help: "Children who can reach the box, its outlet or its ducts."},
 
 	{Path: "switch.kind", Label: "Thermostat or switch", Choices: list("snap", "snap disc", "set-point", "set-point controller",
 		"differential", "differential controller", "direct", "none: driven by the panel", "timer", "timer", "plug", "none: always on"),

@@ -232,6 +232,9 @@ const sideWeb = 0.004
 // is not held by it.
 func (h *Heater) PortSpace(inlet bool) (from, to float64) {
 	all, a := h.CavityDepth(), &h.Absorber
+	if folded, fromTop := h.Folded(); folded { // both ports lie where the slant leaves most room
+		inlet = !fromTop
+	}
 	switch {
 	case a.Screens != nil && inlet: // at the bottom, in front of the screens
 		// A port reaches a bore and its margin up the box, where the slant has taken some of it.

@@ -199,8 +199,6 @@ func portsOf(h *Heater, sys units.System) (ps []Problem) {
 				"use the back, a narrower duct or several, or a deeper air path")
 		case face == "side" && h.Air.Ports > 1:
 			bad("air.port_face", "a side has room for one port only", "use the bottom and top, or one port")
-		case h.Box.Body == "sheet":
-			bad("air.port_face", "the walls of a bent tray are not laid out for ports", "use the back, or a body of wood or foam")
 		case face == "end" && vented(h):
 			bad("air.port_face", "the vents take up the bottom and the top", "use the back or the sides, or another overheating guard")
 		}
@@ -218,6 +216,8 @@ func portsOf(h *Heater, sys units.System) (ps []Problem) {
 	switch {
 	case count%2 != 0:
 		bad("air.port_places", fmt.Sprintf("%d columns do not make two equal halves", count), "use an even number, or put the ports apart")
+	case screens(h) && h.Absorber.Screens.Baffle > 0 && h.Absorber.Screens.Baffle < 1:
+		bad("air.port_places", "a half-way baffle and a fold do not go together", "leave the baffle out, or put the ports apart")
 	case !fanned(h):
 		bad("air.port_places", "air that takes two halves in turn does not move by warmth alone", "use a fan, or put the ports apart")
 	}

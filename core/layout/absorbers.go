@@ -71,8 +71,10 @@ func (s *space) screens() error {
 			Length: slant, Width: b, Thickness: t,
 			Places: []Place{{s.x, s.y, zb + thick, b, s.ht, t, -a.Lift}, {s.x + s.w - b, s.y, zb + thick, b, s.ht, t, -a.Lift}}})
 		s.crossBattens(i, zb+thick, t, a.Lift)
+		s.middleBatten(i, zb+thick, t)
 	}
 	s.wedges()
+	s.screenDivider()
 	if a.Baffle > 0 && a.Baffle < 1 {
 		deep := (1 - a.Baffle) * (s.clearFront + a.Lift/2 - a.Lift*baffleWidth/2/s.ht)
 		s.add(Part{Name: "half-way baffle", Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: s.w, Width: deep,
@@ -97,6 +99,57 @@ func (s *space) wedges() {
 		Places: []Place{{s.x, s.y, z, b, s.ht, 0, -a.Lift}, {s.x + s.w - b, s.y, z, b, s.ht, 0, -a.Lift}}})
 }
 
+// middleBatten parts the space behind a screen down its middle where the air is folded:
+// between two screens all the way, behind the last one short of the turn, if that is
+// there. It stands between the cross battens, t m deep, z behind the cover at the bottom.
+func (s *space) middleBatten(i int, z, t float64) {
+	folded, fromTop := s.h.Folded()
+	if !folded {
+		return
+	}
+	a, b := s.h.Absorber.Screens, math.Min(battenWidth, s.w/6)
+	last := i == a.Layers-1
+	long := s.ht - 2*b
+	if last && !fromTop {
+		long = s.ht - b - s.turnRoom()
+	}
+	lean := a.Lift / s.ht
+	x := s.x + s.w/2 - baffleWidth/2
+	s.add(Part{Name: fmt.Sprintf("middle batten behind screen %d", i+1), Group: Absorber, Material: s.wood.Name, density: s.wood.Density,
+		Length: long * math.Hypot(1, lean), Width: baffleWidth, Thickness: t,
+		Places: []Place{{x, s.y + b, z - lean*b, baffleWidth, long, t, -lean * long}}})
+	if !last || lean*long < leastWedge {
+		return
+	}
+	s.add(Part{Name: "middle wedge", Group: Absorber, Form: InBars, Material: s.wood.Name, density: s.wood.Density / 2, Length: s.ht,
+		Width: a.Lift, Thickness: baffleWidth, Note: "as the screen wedges, between the halves of the box; cut off where its batten ends",
+		Places: []Place{{x, s.y, s.z + s.depth, baffleWidth, s.ht, 0, -a.Lift}}})
+}
+
+// screenDivider parts the space in front of the screens where the air is folded. It
+// tapers as that space does, and stops short of a turn that is there.
+func (s *space) screenDivider() {
+	folded, fromTop := s.h.Folded()
+	if !folded {
+		return
+	}
+	a := s.h.Absorber.Screens
+	y := s.y
+	if fromTop {
+		y += s.turnRoom()
+	}
+	long := s.y + s.ht - y
+	deep := s.clearFront + a.Lift*long/s.ht // at its lower end
+	s.add(Part{Name: "divider", Group: Absorber, Material: s.wood.Name, density: s.wood.Density * (deep + s.clearFront) / 2 / deep,
+		Length: long, Width: deep, Thickness: baffleWidth,
+		Note:   "tapers from " + at(round(deep)) + " at the bottom to " + at(round(s.clearFront)) + " at the top",
+		Places: []Place{{s.x + s.w/2 - baffleWidth/2, y, s.z, baffleWidth, long, s.clearFront, 0}}})
+}
+
+// turnRoom is how much of its length a divider leaves open for the air to turn, m: as
+// wide as either half, or a third of the height.
+func (s *space) turnRoom() float64 { return math.Min(0.35*s.ht, s.w/2) }
+
 // leastWedge is a slant that a batten takes by itself, m. Common practice, no source.
 const leastWedge = 0.003
 
@@ -107,7 +160,7 @@ func (s *space) vanes(deep float64) {
 	a := s.h.Absorber.Plate
 	turns, open := a.Baffles, math.Min(s.ht/float64(a.Baffles+1), 0.35*s.w)
 	if folded, _ := s.h.Folded(); folded {
-		turns, open = 1, math.Min(0.35*s.ht, s.w/2)
+		turns, open = 1, s.turnRoom()
 	}
 	if !a.Vanes || turns == 0 {
 		return
@@ -161,7 +214,8 @@ const deflectorSheet = 0.0007
 // corner leaves room for.
 func (s *space) deflectors() {
 	a := s.h.Absorber.Screens
-	if a == nil || !a.Deflector || !s.h.Fanned() {
+	folded, fromTop := s.h.Folded()
+	if a == nil || !a.Deflector || !s.h.Fanned() || folded && fromTop { // there the air enters behind the screens
 		return
 	}
 	var places []Place

@@ -225,3 +225,51 @@ func TestFoamUnderTheFrame(t *testing.T) {
 		t.Errorf("%+v %+v", side, across)
 	}
 }
+
+// Rails hold the pane as stops and packing strips do: they take the same space and weigh as much, and the groove is as
+// deep as the rest of the pane and its room to grow. By hand, of glass on a 38 mm frame with a rest of 12 mm: 26 mm of
+// frame beside the pane, less 2 mm of room and its growth.
+func TestRailsAreStopsAndPackingStrips(t *testing.T) {
+	glass := []design.Change{{Path: "cover.material", Value: "glass"}, {Path: "box.frame_width_m", Value: 0.038},
+		{Path: "pane.rest_m", Value: 0.012}}
+	_, stopped, parts := laid(t, "back-pass-plate", glass...)
+	h, grooved, rails := laid(t, "back-pass-plate", append(glass, design.Change{Path: "cover.held", Value: "rails"})...)
+	mass := func(ps map[string]Part, names ...string) (kg float64) {
+		for _, n := range names {
+			p, ok := ps[n]
+			if !ok {
+				t.Fatalf("no %s", n)
+			}
+			kg += p.Mass
+		}
+		return kg
+	}
+	a := mass(parts, "glazing stop, side", "glazing stop, top and bottom", "packing strip, side", "packing strip, top and bottom")
+	b := mass(rails, "grooved rail, side", "grooved rail, top and bottom")
+	// The packing strips of the top and the bottom run on under the side stops.
+	density := rails["grooved rail, side"].density / (1 - (0.038-0.0234)*h.Cover.Thickness/(0.038*(stopThickness+h.Cover.Thickness)))
+	if extra := 2 * 2 * (0.038 - 0.0235) * 0.0235 * h.Cover.Thickness * density; math.Abs(a-b-extra) > 0.02*extra+0.002*a {
+		t.Errorf("stops and strips weigh %v kg, rails %v, by hand %v less", a, b, extra)
+	}
+	if stopped.Height != grooved.Height || stopped.Depth != grooved.Depth {
+		t.Error("rails change the size of the box")
+	}
+	side := rails["grooved rail, side"]
+	if strip := side.Places[2].W; math.Abs(
+		strip-(0.026-0.002-Growth(mustCover(t, "glass"), math.Max(h.Pane.Width, h.Pane.Height))/2),
+	) > 1e-9 {
+		t.Errorf("%v m of rail beside the pane", strip)
+	}
+	if side.Count != 2 || side.Form != InBars || side.Thickness != stopThickness+h.Cover.Thickness {
+		t.Errorf("%+v", side)
+	}
+}
+
+func mustCover(t *testing.T, id string) catalog.Cover {
+	t.Helper()
+	c, err := catalog.FindCover(id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return c
+}

@@ -37,16 +37,11 @@ func Growth(c catalog.Cover, length float64) float64 { return c.Expansion * warm
 // middle, but downwards it rests on its blocks.
 func (l *Layout) bedding(h *design.Heater, cover catalog.Cover, wood catalog.Wood) {
 	ct, edge := h.Cover.Thickness, (l.Width-h.Pane.Width)/2
-	room := glassRoom + Growth(cover, math.Max(h.Pane.Width, h.Pane.Height))/2
-	strip := edge - room
+	strip, room := beside(h, cover)
 	if h.Box.Body != "sheet" && strip >= leastStrip && cover.Form != catalog.Film {
-		l.add(Part{Name: "packing strip, side", Group: Cover, Form: Whole, Material: ripped, density: wood.Density, Length: l.Height,
-			Width: strip, Thickness: ct, Note: "as thick as the pane, so that the stop lies flat on both",
-			Places: []Place{{0, 0, 0, strip, l.Height, ct, 0}, {l.Width - strip, 0, 0, strip, l.Height, ct, 0}}})
-		long := l.Width - 2*strip
-		l.add(Part{Name: "packing strip, top and bottom", Group: Cover, Form: Whole, Material: ripped, density: wood.Density,
-			Length: long, Width: strip, Thickness: ct,
-			Places: []Place{{strip, 0, 0, long, strip, ct, 0}, {strip, l.Height - strip, 0, long, strip, ct, 0}}})
+		if !railed(h, cover) {
+			l.packing(h, wood, strip)
+		}
 		at := func(share float64) Place {
 			return Place{edge + share*h.Pane.Width - blockLong/2, strip, 0, blockLong, room, ct, 0}
 		}
@@ -63,6 +58,65 @@ func (l *Layout) bedding(h *design.Heater, cover catalog.Cover, wood catalog.Woo
 		l.add(Part{Name: "corrugated closure", Group: Cover, Form: Whole, Material: "foam closure strip", Count: 2, Length: h.Pane.Width,
 			Width: h.Box.FrameWidth, Note: "in the sheet's own wave, under its upper and its lower end, bedded in sealant"})
 	}
+}
+
+// beside is what lies beside the pane on the frame's face: a strip of wood, and between
+// it and the pane the room to grow, m.
+func beside(h *design.Heater, cover catalog.Cover) (strip, room float64) {
+	room = glassRoom + Growth(cover, math.Max(h.Pane.Width, h.Pane.Height))/2
+	return (h.OuterWidth()-h.Pane.Width)/2 - room, room
+}
+
+// railed says whether rails hold the pane: where they are wanted and the frame leaves
+// enough of them beside it.
+func railed(h *design.Heater, cover catalog.Cover) bool {
+	strip, _ := beside(h, cover)
+	return h.Cover.Held == "rails" && strip >= leastStrip && cover.Form != catalog.Film
+}
+
+// stops lie on the pane's edges and on the packing strips beside it.
+func (l *Layout) stops(h *design.Heater, wood catalog.Wood) {
+	fw, iw, ow, oh := h.Box.FrameWidth, h.InsideWidth(), h.OuterWidth(), h.OuterHeight()
+	l.add(Part{Name: "glazing stop, side", Group: Frame, Material: wood.Name, density: wood.Density, Length: oh, Width: fw,
+		Thickness: stopThickness,
+		Places:    []Place{{0, 0, -stopThickness, fw, oh, stopThickness, 0}, {ow - fw, 0, -stopThickness, fw, oh, stopThickness, 0}}})
+	l.add(Part{Name: "glazing stop, top and bottom", Group: Frame, Material: wood.Name, density: wood.Density, Length: iw, Width: fw,
+		Thickness: stopThickness,
+		Places:    []Place{{fw, 0, -stopThickness, iw, fw, stopThickness, 0}, {fw, oh - fw, -stopThickness, iw, fw, stopThickness, 0}}})
+}
+
+// packing fills the frame's face beside the pane, strip m wide.
+func (l *Layout) packing(h *design.Heater, wood catalog.Wood, strip float64) {
+	ct, long := h.Cover.Thickness, l.Width-2*strip
+	l.add(Part{Name: "packing strip, side", Group: Cover, Form: Whole, Material: ripped, density: wood.Density, Length: l.Height,
+		Width: strip, Thickness: ct, Note: "as thick as the pane, so that the stop lies flat on both",
+		Places: []Place{{0, 0, 0, strip, l.Height, ct, 0}, {l.Width - strip, 0, 0, strip, l.Height, ct, 0}}})
+	l.add(Part{Name: "packing strip, top and bottom", Group: Cover, Form: Whole, Material: ripped, density: wood.Density,
+		Length: long, Width: strip, Thickness: ct,
+		Places: []Place{{strip, 0, 0, long, strip, ct, 0}, {strip, l.Height - strip, 0, long, strip, ct, 0}}})
+}
+
+// rails are stop and packing strip in one piece: the front half of the groove that the
+// pane slides into; the frame's face is the back half. The rabbet is as deep as the pane
+// is thick and leaves a strip m wide of the rail beside the pane. The side and the lower
+// rails are fixed; the pane slides in from above, and the upper rail closes the groove.
+func (l *Layout) rails(h *design.Heater, wood catalog.Wood, strip float64) {
+	fw, ct, ow, oh := h.Box.FrameWidth, h.Cover.Thickness, h.OuterWidth(), h.OuterHeight()
+	thick := stopThickness + ct
+	iw := ow - 2*fw
+	note := "rabbet along one edge, " + at(fw-strip) + " wide and " + at(ct) + " deep; "
+	// The wood that the rabbet takes is missing from its weight.
+	left := wood.Density * (1 - (fw-strip)*ct/(fw*thick))
+	// A rail has two places: before the pane, and beside it.
+	face, deep := -stopThickness, stopThickness
+	l.add(Part{Name: "grooved rail, side", Group: Frame, Form: InBars, bent: true, Material: wood.Name, density: left, Count: 2,
+		Length: oh, Width: fw, Thickness: thick, Note: note + "the groove faces the pane",
+		Places: []Place{{0, 0, face, fw, oh, deep, 0}, {ow - fw, 0, face, fw, oh, deep, 0}, {0, 0, 0, strip, oh, ct, 0},
+			{ow - strip, 0, 0, strip, oh, ct, 0}}})
+	l.add(Part{Name: "grooved rail, top and bottom", Group: Frame, Form: InBars, bent: true, Material: wood.Name, density: left, Count: 2,
+		Length: iw, Width: fw, Thickness: thick, Note: note + "the upper one is screwed on last and comes off for the pane",
+		Places: []Place{{fw, 0, face, iw, fw, deep, 0}, {fw, oh - fw, face, iw, fw, deep, 0}, {fw, 0, 0, iw, strip, ct, 0},
+			{fw, oh - strip, 0, iw, strip, ct, 0}}})
 }
 
 // paneNote says how a pane is cut and held, by what it is made of.

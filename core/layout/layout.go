@@ -61,6 +61,8 @@ type Part struct {
 	Joint string
 	// Bores are holes to make in it.
 	Bores []Bore
+	// Bends are the lines that it is bent along, on the flat, m: each from X, Y to X, Y.
+	Bends [][4]float64
 	// Material is as one asks for it in a shop.
 	Material string
 	// Count is how many alike.
@@ -176,6 +178,8 @@ type Layout struct {
 	Boxes int
 	// Others are the boxes of the row that differ.
 	Others []Layout
+
+	trayed trayFlat // of a body of bent sheet
 }
 
 // Mass is that of one box, kg: of all its parts and of what is laid in, without
@@ -343,7 +347,7 @@ func one(h *design.Heater) (Layout, error) {
 			"use smaller glazing, a longer brake, or a body of wood or foam"}
 	}
 	z := l.glazing(h, cover, inner, wood)
-	l.body(h, wood, foam)
+	l.body(h, cover, wood, foam)
 	if h.Guard.Kind == "vent" {
 		l.flaps(h, wood, z)
 	}
@@ -444,7 +448,7 @@ func (l *Layout) linings(h *design.Heater, foam catalog.Insulation, z float64) (
 	}
 	switch {
 	case h.Box.Body == "sheet":
-		return append([]string{"tray"}, through...), nil
+		return append([]string{tray}, through...), nil
 	case h.Box.Body != "foam":
 		ply, _ := catalog.FindWood("plywood")
 		l.add(Part{Name: "back board", Group: Back, Material: ply.Name, density: ply.Density, Length: ih, Width: iw, Thickness: h.Box.Board,
@@ -470,18 +474,19 @@ func metalOf(h *design.Heater) string {
 
 // body adds what the box is made of: boards, foam, or one bent tray.
 // Boards, foam or a tray, by what the body is made of.
-func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulation) {
+func (l *Layout) body(h *design.Heater, cover catalog.Cover, wood catalog.Wood, foam catalog.Insulation) {
 	fw, ct, depth := h.Box.FrameWidth, h.Cover.Thickness, h.FrameDepth()
 	iw, ow, oh := h.InsideWidth(), h.OuterWidth(), h.OuterHeight()
 	ih := h.InsideHeight()
 	if h.Box.Body == "sheet" {
 		whole := depth + ct
-		k := bendLoss(fw)
-		side := 2 * (whole + flange - 2*k)
-		l.add(Part{Name: "tray, flat before bending", Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true,
-			Length: oh + side, Width: ow + side, Thickness: fw,
-			Note: "bent up from the back: walls of " + at(whole) + ", then flanges of " + at(flange) +
-				" over the glazing; corners overlapped by " + at(rivetOn) + " and riveted",
+		t := trayOf(h)
+		l.trayed = t
+		l.add(Part{Name: tray, Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true,
+			Length: oh + 2*t.off, Width: ow + 2*t.off, Thickness: fw, Bends: t.bends(ow, oh), Bores: t.drains(h),
+			Note: "bent up from the back: walls of " + at(t.wall) + ", then flanges of " + at(flange) +
+				" over the glazing; corners overlapped by " + at(rivetOn) + " and riveted; " +
+				"drain holes in the lower wall, with insect mesh over them",
 			Places: []Place{{0, 0, 0, fw, oh, whole, 0}, {ow - fw, 0, 0, fw, oh, whole, 0}, {fw, 0, 0, iw, fw, whole, 0},
 				{fw, oh - fw, 0, iw, fw, whole, 0}, {fw, fw, whole - fw, iw, ih, fw, 0}}})
 		l.add(Part{Name: "drip cap, top", Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true,
@@ -498,12 +503,11 @@ func (l *Layout) body(h *design.Heater, wood catalog.Wood, foam catalog.Insulati
 	if h.Box.Body == "foam" {
 		material, density = foam.Name, foam.Density
 	}
-	l.add(Part{Name: "glazing stop, side", Group: Frame, Material: wood.Name, density: wood.Density, Length: oh, Width: fw,
-		Thickness: stopThickness,
-		Places:    []Place{{0, 0, -stopThickness, fw, oh, stopThickness, 0}, {ow - fw, 0, -stopThickness, fw, oh, stopThickness, 0}}})
-	l.add(Part{Name: "glazing stop, top and bottom", Group: Frame, Material: wood.Name, density: wood.Density, Length: iw, Width: fw,
-		Thickness: stopThickness,
-		Places:    []Place{{fw, 0, -stopThickness, iw, fw, stopThickness, 0}, {fw, oh - fw, -stopThickness, iw, fw, stopThickness, 0}}})
+	if strip, _ := beside(h, cover); railed(h, cover) {
+		l.rails(h, wood, strip)
+	} else {
+		l.stops(h, wood)
+	}
 	l.add(Part{Name: "side board", Group: Frame, Material: material, density: density, Length: oh, Width: depth, Thickness: fw,
 		Places: []Place{{0, 0, ct, fw, oh, depth, 0}, {ow - fw, 0, ct, fw, oh, depth, 0}}})
 	l.add(Part{Name: "bottom board", Group: Frame, Material: material, density: density, Length: iw, Width: depth, Thickness: fw,

@@ -263,7 +263,7 @@ func TestTrayByHand(t *testing.T) {
 		if p.Name != "tray, flat before bending" {
 			continue
 		}
-		want := l.Height + 2*(l.Depth+0.025-2*0.001*(4-math.Pi/2*1.33))
+		want := l.Height + 2*(l.Depth+0.001+0.025-2*0.001*(4-math.Pi/2*1.33)) // the flange lies on the glazing
 		if math.Abs(p.Length-want) > 1e-9 || p.Count != 1 {
 			t.Errorf("the flat is %v long, by hand %v; %d of them", p.Length, want, p.Count)
 		}

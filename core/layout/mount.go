@@ -334,10 +334,14 @@ var joints = map[string]string{
 	"tray, flat before bending":     "corners lapped and riveted, sealed",
 	"packing strip, side":           "glued to the side board's face",
 	"packing strip, top and bottom": "glued to the face of the top and the bottom board",
+	"grooved rail, side":            "screwed to the side board over sealant; covers the ends of the other rails",
+	"grooved rail, top and bottom":  "screwed to the board behind it, between the side rails; the upper one without glue",
 	"setting block":                 "laid on the lower packing strip, not glued to the pane",
 	"edge tape, solid":              "pressed over the edge before the pane is set",
 	"edge tape, vented":             "pressed over the edge before the pane is set",
 	"corrugated closure":            "bedded in sealant on the frame, under the sheet",
+	"middle wedge":                  "glued and screwed to the back, its thin end at the bottom",
+	"middle batten behind screen":   "screwed through the back between the cross battens; the screen is stapled to it",
 	"screen wedge":                  "glued and screwed to the side lining, its thin end at the bottom",
 	"turning vane":                  "screwed to the back by two bent tabs",
 	"cross batten behind screen":    "screwed between the side battens; the screen is stapled to it",
@@ -388,7 +392,10 @@ var joints = map[string]string{
 // datum edge and its height from the bottom one, in which its bores are given.
 // A board on edge has its length as width.
 func (p *Part) Flat() (w, h float64) {
-	if len(p.Places) == 0 || p.bent {
+	switch {
+	case p.Name == tray: // stands as the box does
+		return p.Width, p.Length
+	case len(p.Places) == 0 || p.bent:
 		return p.Length, p.Width
 	}
 	at := p.Places[0]

@@ -9,7 +9,6 @@ package layout
 import (
 	"fmt"
 	"math"
-	"strings"
 
 	"gladember/core/design"
 )
@@ -118,8 +117,15 @@ func (s *space) passed(through []string) (in, out []string) {
 	add := func(to []string, names ...string) []string { return append(append([]string(nil), to...), names...) }
 	switch a := s.h.Absorber; {
 	case a.Screens != nil:
+		folded, fromTop := s.h.Folded()
 		for i := range a.Screens.Layers {
-			in = add(in, fmt.Sprintf("screen %d", i+1))
+			screen := fmt.Sprintf("screen %d", i+1)
+			if !folded || !fromTop { // at the bottom the air enters in front of the screens
+				in = add(in, screen)
+			}
+			if folded && !fromTop {
+				out = add(out, screen)
+			}
 		}
 	case a.Family == design.FrontPassPlate:
 		in, out = add(in, "plate"), add(out, "plate")
@@ -141,13 +147,13 @@ func (s *space) faced(x Hole, right, top bool) Hole {
 		return x
 	case h.Air.PortFace == "side":
 		x.Face, x.X = side, map[bool]float64{true: l.Width, false: 0}[right]
-		x.Through = []string{"side board"}
+		x.Through = []string{wallName(h, "side")}
 		if h.Lining() > 0 {
 			x.Through = append(x.Through, "side foam")
 		}
 	case h.Air.PortFace == "end":
 		x.Face, x.Y = end, map[bool]float64{true: l.Height, false: 0}[top]
-		x.Through = []string{string(end) + " board"}
+		x.Through = []string{wallName(h, string(end))}
 		if h.Lining() > 0 {
 			x.Through = append(x.Through, "top and bottom foam")
 		}
@@ -173,7 +179,7 @@ func (s *space) divider(at, deep, header float64) {
 	if !folded {
 		return
 	}
-	long := s.ht - math.Min(0.35*s.ht, s.w/2)
+	long := s.ht - s.turnRoom()
 	if header > 0 {
 		long = header - headerBoard
 	}
@@ -202,9 +208,12 @@ func (l *Layout) bore() {
 	}
 	for _, x := range l.Holes {
 		for _, name := range x.Through {
-			if x.Face == ThroughBack {
+			switch {
+			case name == tray:
+				l.boreTray(x)
+			case x.Face == ThroughBack:
 				l.boreBack(name, x)
-			} else {
+			default:
 				l.boreEdge(name, x)
 			}
 		}
@@ -215,11 +224,10 @@ func (l *Layout) bore() {
 func (l *Layout) boreBack(name string, x Hole) {
 	for i := range l.Parts {
 		p := &l.Parts[i]
-		// The tray's back is the last of its places.
-		if named := p.Name == name || name == "tray" && strings.HasPrefix(p.Name, "tray"); !named || len(p.Places) == 0 {
+		if p.Name != name || len(p.Places) == 0 {
 			continue
 		}
-		at := p.Places[len(p.Places)-1]
+		at := p.Places[0]
 		p.Bores = append(p.Bores, Bore{x.Name, x.X - at.X, x.Y - at.Y, x.Diameter})
 	}
 }
@@ -227,7 +235,7 @@ func (l *Layout) boreBack(name string, x Hole) {
 // boreEdge drills a part that stands on edge: its bore is measured from its left or
 // bottom end and from its front edge.
 func (l *Layout) boreEdge(name string, x Hole) {
-	front := 0.0 // of the frame's boards
+	front := l.trayed.cover // behind it the frame's boards or the tray's walls begin
 	for _, p := range l.Parts {
 		if p.Name == "side board" || p.Name == "side board, "+string(x.Face) {
 			front = p.Places[0].Z

@@ -71,6 +71,10 @@ const (
 	Opening
 	// Mass is in kg.
 	Mass
+	// Load is what snow or wind puts on a surface, Pa.
+	Load
+	// Gust is the speed of the wind that anchors are made for, m/s.
+	Gust
 )
 
 // System is a person's choice of units and of decimal mark. Lengths and
@@ -133,6 +137,11 @@ func init() {
 		{[]string{"m²", "m2"}, 1, 0}}
 	table[Mass], plainNames[Mass], examples[Mass] = []unit{{[]string{"kg"}, 1, 0}, {[]string{"lb", "lbs"}, 0.45359237, 0}}, "a mass",
 		"12 kg or 26 lb"
+	table[Load], plainNames[Load], examples[Load] = []unit{{[]string{"kN/m²", "kN/m2", "kPa"}, 1000, 0},
+		{[]string{"psf", "lb/ft2", "lb/ft²"}, 0.45359237 * 9.80665 / MeterPerFoot / MeterPerFoot, 0}, {[]string{"Pa", "N/m2"}, 1, 0}},
+		"a load", "1.5 kN/m2 or 30 psf"
+	table[Gust], plainNames[Gust], examples[Gust] = []unit{{[]string{"m/s"}, 1, 0}, {[]string{"mph"}, MeterPerSecondMPH, 0},
+		{[]string{"km/h"}, 1 / 3.6, 0}}, "a wind speed", "40 m/s or 90 mph"
 	plainNames[Opening], examples[Opening] = "a vent's area", "150 cm2 or 23 sq in"
 	table[Metered], plainNames[Metered], examples[Metered] = table[Energy], "an amount of electricity", "6 kWh"
 }
@@ -155,7 +164,7 @@ func (s System) preferred(k Kind) unit {
 	switch k {
 	case Length, Bore:
 		second = s.Inches
-	case Distance, Area, Opening, Mass:
+	case Distance, Area, Opening, Mass, Load, Gust:
 		second = s.Inches
 	case Temperature, Rise, Flow, Speed, Power, Energy:
 		second = s.Fahrenheit
@@ -488,6 +497,11 @@ func digitsOf(k Kind, x float64, s System) int {
 	case Power, Electric:
 		if a < 10 {
 			digits = 1
+		}
+	case Load:
+		digits = 2
+		if s.Inches {
+			digits = 0
 		}
 	case MassFlow:
 		digits = 4

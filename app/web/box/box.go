@@ -58,7 +58,7 @@ type part struct {
 var parts = []part{
 	{"cover", "Glazing", []string{
 		"pane.width_m", "pane.height_m", "cover.material", "cover.thickness_m", "cover.layers", "cover.inner", "cover.between_m",
-		"cover.dirt",
+		"cover.dirt", "cover.held",
 		"pane.rest_m", "cover.covered_from_month", "cover.covered_to_month", "mirror.length_m", "mirror.angle_deg", "mirror.reflectance",
 		"mirror.hinge",
 	}},

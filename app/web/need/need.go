@@ -68,7 +68,7 @@ func open(v *ui.Visit) error {
 	h, f := v.Doc(), v.F
 	u := f.Units
 	f.Panel("Space", "room.kind", "room.floor_m2", "room.height_m", "room.outside_walls", "room.above", "room.below", "room.insulation",
-		"room.leakage", "room.mass", "room.loss_w_k")
+		"room.leakage", "room.mass", "room.loss_w_k", "room.flued")
 	f.Panel("Windows", "room.window_m2", "room.glazing", "room.sunny_window_m2")
 	f.Panel("Temperatures and heating", "room.wanted_c", "room.from_h", "room.to_h", "room.setback_c", "room.vent_c", "room.gains_w",
 		"room.heater", "money.fuel_price", "money.electricity", "room.bills")

@@ -118,6 +118,7 @@ func open(v *ui.Visit, views *service.Cache[*SunView]) error {
 		"shade.fin_beside_m")
 	f.Panel("Wall", "wall.between_m", "wall.left_m", "wall.stud_m", "wall.first_stud_m", "wall.stud_width_m", "wall.sill_m",
 		"wall.bottom_m")
+	f.Panel("Loads and building", "site.gust_m_s", "site.snow_pa", "site.rented", "site.old_paint", "site.children")
 	f.Panel("Clear winter noon", "place.outdoor_c", "place.linke_turbidity", "place.terrain", "place.above_ground_m", "place.wind_m_s",
 		"place.ground_reflectance", "place.snow_from_month", "place.snow_to_month")
 	f.Panel("Name of this heater", "name")
