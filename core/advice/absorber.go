@@ -168,10 +168,6 @@ func unevenWidth(e *box) []Finding {
 	return []Finding{f}
 }
 
-// growth is what each glued joint adds to a column, m: a bead of silicone.
-// Common practice, no source.
-const growth = 0.001
-
 // tightColumns: glued joints make columns longer than the headers expect.
 // It shows when the second header is fixed over the first columns and the last
 // ones do not go in any more: a mistake that can only be mended by a saw.
@@ -182,15 +178,15 @@ func tightColumns(e *box) []Finding {
 		return nil
 	}
 	// What is left between the headers, m, and what the beads will take.
-	room := h.ApertureHeight() - 2*c.Header - float64(c.Rows)*c.Height
-	need := growth * float64(c.Rows+1)
-	if room >= need {
+	need := c.Joint * float64(c.Rows+1)
+	room := h.ApertureHeight() - 2*c.Header - c.Column() + need
+	if room >= need-1e-9 {
 		return nil
 	}
 	f := Finding{ID: "tight-columns", Severity: Fault, Topic: Construction, Title: "The can columns will not fit",
 		Finding: say("%v cans leave %v between the headers; their glued joints need %v.", word(fmt.Sprint(c.Rows)),
 			q(units.Length, math.Max(0, room)), q(units.Length, need)),
-		Evidence: say("Each bead of silicone adds about %v, which shows only when the second header is fixed.", q(units.Length, growth)),
+		Evidence: say("Each bead of silicone adds about %v, which shows only when the second header is fixed.", q(units.Length, c.Joint)),
 		Remedy:   say("Leave the upper header loose until the last column is in place.")}
 	if c.Rows > 1 {
 		o := option{[]design.Change{change("absorber.cans.rows", c.Rows-1)}, func(collector.Result) Text {

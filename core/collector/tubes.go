@@ -102,7 +102,7 @@ func (k *maker) cans() (Passages, error) {
 	open := c.HoleShare()
 	// Two ends meet at each joint; the air passes rows + 1 of them.
 	holes := float64(c.Rows+1) * airflow.OrificeLoss(open) / (open * open)
-	p := passage{name: "in the cans", dh: dh, depth: dh, area: area * float64(c.Columns), length: float64(c.Rows) * c.Height,
+	p := passage{name: "in the cans", dh: dh, depth: dh, area: area * float64(c.Columns), length: c.Column(),
 		restart: c.Height, fittings: lossInto + holes, walls: walls, fluctuate: sigmaRibs}
 	head := &airflow.Header{Branches: c.Columns, Area: c.Header * c.Diameter, Branch: area, Loss: p.fittings + 0.3, Friction: 0.1,
 		OtherSide: true}

@@ -636,6 +636,21 @@ type Cans struct {
 	Wall float64 `json:"wall_m"`
 	// Header is the inside height of each header, m.
 	Header float64 `json:"header_m"`
+	// Overlap is how far a can stands in the one below it, and Joint what the bead of
+	// each joint adds to the column, m.
+	Overlap float64 `json:"overlap_m"`
+	Joint   float64 `json:"joint_m"`
+}
+
+// Pitch is from one can of a column to the next, m.
+func (c *Cans) Pitch() float64 { return c.Height - c.Overlap + c.Joint }
+
+// Column is the length of a column with its beads, those against the headers with them, m.
+func (c *Cans) Column() float64 { return float64(c.Rows)*c.Pitch() + c.Overlap + c.Joint }
+
+// MostRows is how many cans of a column fit between headers so far apart, m.
+func (c *Cans) MostRows(apart float64) int {
+	return int(math.Max(1, math.Floor((apart-c.Overlap-c.Joint+1e-9)/math.Max(0.01, c.Pitch()))))
 }
 
 // Pipes are rectangular downpipes standing side by side.

@@ -845,11 +845,13 @@ var Fields = []*Field{
 
 	{Path: "absorber.cans.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.4, Default: headerDefault, When: cans,
 		Since: 2, Help: "Inside height of the chambers that feed and collect the columns. Leaving them out is the usual mistake."},
+	{Path: "absorber.cans.overlap_m", Label: "Overlap of the cans", Kind: units.Length, Min: 0, Max: 0.03, When: cans,
+		Default: constant(0.0), Since: 8, Help: "How far each can stands in the one below it: 0 where they are glued rim to rim."},
+	{Path: "absorber.cans.joint_m", Label: "Growth of each glued joint", Kind: units.Length, Min: 0, Max: 0.005, When: cans,
+		Default: constant(0.001), Since: 8, Help: "What a bead of silicone adds to the column: measure a glued column to know it."},
 	{Path: "absorber.cans.rows", Label: "Cans in a column", Kind: units.Number, Whole: true, Min: 1, Max: 40, When: cans, Since: 2,
-		Help: "Cans glued on each other between the headers.",
-		Default: func(h *Heater) any {
-			return int(math.Max(1, math.Floor((h.ApertureHeight()-2*h.Absorber.Cans.Header-0.001)/(h.Absorber.Cans.Height+0.001))))
-		}},
+		Help:    "Cans glued on each other between the headers.",
+		Default: func(h *Heater) any { return h.Absorber.Cans.MostRows(h.ApertureHeight() - 2*h.Absorber.Cans.Header) }},
 	{Path: "absorber.pipes.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.4, Default: headerDefault,
 		When: and(pipes, func(h *Heater) bool {
 			return h.Absorber.Family == DoublePassTubes || h.Absorber.Pipes == nil || h.Absorber.Pipes.Join != "series"

@@ -50,7 +50,7 @@ func (h *Heater) Kinds() (boxes []Heater, counts []int) {
 			}
 			if c := x.Absorber.Cans; c != nil { // as many as fit
 				c.Columns = int(math.Max(1, math.Floor((x.ApertureWidth()+0.001)/(c.Diameter+0.001))))
-				c.Rows = int(math.Max(1, math.Floor((x.ApertureHeight()-2*c.Header-0.001)/(c.Height+0.001))))
+				c.Rows = c.MostRows(x.ApertureHeight() - 2*c.Header)
 			}
 			if p := x.Absorber.Pipes; p != nil {
 				p.Count = int(math.Max(1, math.Floor(x.ApertureWidth()/(p.Width+0.004))))

@@ -341,10 +341,15 @@ func wholes(h *Heater, sys units.System) (ps []Problem) {
 	}
 	// and columns between their headers.
 	if c := h.Absorber.Cans; c != nil {
-		if tall := float64(c.Rows)*c.Height + 2*c.Header; tall > h.ApertureHeight()+1e-6 {
+		// Beads may still be pressed thin; advice says so.
+		if tall := c.Column() - float64(c.Rows+1)*c.Joint + 2*c.Header; tall > h.ApertureHeight()+1e-6 {
 			bad("absorber.cans.rows", fmt.Sprintf("%d cans and two headers are %s tall, but the box has only %s", c.Rows, mm(tall),
 				mm(h.ApertureHeight())), "use fewer cans in a column, or lower headers")
 		}
+	}
+	if c := h.Absorber.Cans; c != nil && c.Overlap > c.Height/3 {
+		bad("absorber.cans.overlap_m", fmt.Sprintf("an overlap of %s is too much for a can %s tall", mm(c.Overlap), mm(c.Height)),
+			"enter at most a third of the can's height")
 	}
 	if p := h.Absorber.Pipes; p != nil && p.Join != "series" && 2*p.Header > 0.6*h.ApertureHeight() {
 		bad("absorber.pipes.header_m", "the headers would take most of the box", "use lower headers or taller glazing")

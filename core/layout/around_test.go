@@ -273,3 +273,29 @@ func mustCover(t *testing.T, id string) catalog.Cover {
 	}
 	return c
 }
+
+// A column of cans by hand: six cans of 115 mm that stand 4 mm in each other, with seven beads of 1.5 mm, are 6 x 112.5 + 4 +
+// 1.5 = 680.5 mm long; places lie 112.5 mm apart, in the middle between the headers, and no two share space.
+func TestCanColumnByHand(t *testing.T) {
+	h, _, parts := laid(t, "can-columns", design.Change{Path: "absorber.cans.overlap_m", Value: 0.004},
+		design.Change{Path: "absorber.cans.joint_m", Value: 0.0015}, design.Change{Path: "absorber.cans.height_m", Value: 0.115},
+		design.Change{Path: "absorber.cans.rows", Value: 6})
+	c := h.Absorber.Cans
+	if math.Abs(c.Column()-0.6805) > 1e-9 || c.MostRows(0.6805) != 6 || c.MostRows(0.680) != 5 {
+		t.Errorf("a column is %v m long; %d cans go into its own length", c.Column(), c.MostRows(0.6805))
+	}
+	can := parts["can"]
+	for i := 1; i < 6; i++ {
+		if step := can.Places[i].Y - can.Places[i-1].Y; math.Abs(step-0.1125) > 1e-9 || can.Places[i-1].H > step+1e-9 {
+			t.Errorf("can %d lies %v m above the one below it", i, step)
+		}
+	}
+	below := can.Places[0].Y - c.Joint
+	above := can.Places[5].Y + c.Height + c.Joint
+	if math.Abs((below+above)/2-h.OuterHeight()/2) > 1e-9 || math.Abs(above-below-c.Column()) > 1e-9 {
+		t.Errorf("the column lies from %v to %v", below, above)
+	}
+	if !strings.Contains(can.Note, at(0.681)) { // to the millimeter
+		t.Errorf("the note says %q", can.Note)
+	}
+}

@@ -16,6 +16,9 @@ import (
 // tray is the part's name.
 const tray = "tray, flat before bending"
 
+// Lengths on the flat are shorter than the sum of the outside legs, since the sheet
+// goes around each corner on a curve.
+
 // trayFlat is the flat of a tray. Of each bend the outside legs are longer than what
 // they take of the flat, by bend, m.
 type trayFlat struct {
