@@ -276,7 +276,7 @@ func (f *Finding) checked(e *box) {
 	case ok:
 		_, r, err := rerun(e, all...)
 		if gain := worth(&r) - worth(&e.Running); err == nil && (mended != "" || !f.HasGain || gain > 0) {
-			f.Patch, f.Gain, f.Remedy = all, gain, f.Remedy.with(others...)
+			f.Patch, f.Gain, f.Remedy = all, gain, f.Remedy.Then(others...)
 			return
 		}
 	}

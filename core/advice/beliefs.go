@@ -247,7 +247,7 @@ func deflector(e *collector.Evaluation) (Verdict, bool) {
 	with, ok := at(e, e.Running.Conditions, change("absorber.screens.deflector", true))
 	without, also := at(e, e.Running.Conditions, change("absorber.screens.deflector", false))
 	if ok && also {
-		v.Says = v.Says.with(say("Spreading the air over the screens by itself changes the heat from %v to %v.",
+		v.Says = v.Says.Then(say("Spreading the air over the screens by itself changes the heat from %v to %v.",
 			q(units.Power, without.Warms()), q(units.Power, with.Warms())))
 		v.Figures = append(v.Figures, q(units.Power, without.Warms()), q(units.Power, with.Warms()))
 	}

@@ -1,9 +1,7 @@
 package advice
 
 import (
-	"fmt"
 	"math"
-	"slices"
 	"sort"
 
 	"gladember/core/design"
@@ -31,55 +29,21 @@ const (
 // "fault", "loss" or "note".
 func (s Severity) String() string { return [...]string{"danger", "fault", "loss", "note"}[s] }
 
-// Text is a sentence with quantities in it, printed in a person's own units:
-// each %v in Format takes the next of Values.
-type Text struct {
-	// Format is a sentence for fmt.Sprintf with one %v for each quantity.
-	Format string
-	// Values are the quantities in the order in which the sentence names them.
-	Values []Value
-}
+// Text is a sentence with quantities in it, printed in a person's own units.
+type Text = units.Text
 
 // Value is a quantity in a sentence.
-type Value struct {
-	// Kind says what is measured, and by that which unit and how many digits a
-	// reader gets.
-	Kind units.Kind
-	SI   float64
-	// Word stands in the sentence instead of a quantity: a name, a month, a
-	// count.
-	Word string
-}
-
-// In prints the sentence in a system of units.
-func (t Text) In(s units.System) string {
-	args := make([]any, len(t.Values))
-	for i, v := range t.Values {
-		args[i] = v.Word
-		if v.Word == "" {
-			args[i] = units.Format(v.Kind, v.SI, s)
-		}
-	}
-	return fmt.Sprintf(t.Format, args...)
-}
-
-// with appends sentences to a text.
-func (t Text) with(others ...Text) Text {
-	for _, o := range others {
-		t = Text{t.Format + " " + o.Format, slices.Concat(t.Values, o.Values)}
-	}
-	return t
-}
+type Value = units.Value
 
 // say makes a text; the number of values must be that of the format's verbs,
 // which a test asks of every finding.
-func say(format string, values ...Value) Text { return Text{format, values} }
+func say(format string, values ...Value) Text { return units.Say(format, values...) }
 
 // q is a quantity in SI units for a sentence.
-func q(k units.Kind, v float64) Value { return Value{Kind: k, SI: v} }
+func q(k units.Kind, v float64) Value { return units.Q(k, v) }
 
 // word is a name or a count for a sentence.
-func word(s string) Value { return Value{Word: s} }
+func word(s string) Value { return units.Word(s) }
 
 // Topic is the part of the work that a finding or a caution is about.
 type Topic string

@@ -41,7 +41,7 @@ func tooHot(e *box) (fs []Finding) {
 		}
 		seen[p.Material] = true
 		f := Finding{ID: "too-hot-" + p.Material, Severity: Danger, Topic: Construction,
-			Evidence: e.worstNoon().with(say("The likely temperature is %v, the upper limit of the 95 %% range %v.",
+			Evidence: e.worstNoon().Then(say("The likely temperature is %v, the upper limit of the 95 %% range %v.",
 				q(units.Temperature, p.Max), q(units.Temperature, p.Upper)))}
 		switch p.Kind {
 		// The insulation behind the absorber, at its warm face.

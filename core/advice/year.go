@@ -150,7 +150,7 @@ func (f *Finding) mends(x *year, remedy Text, changes ...design.Change) bool {
 	if !ok || gain <= 0 || x.tied(gain) || money < -leastMoney {
 		return false
 	}
-	f.Remedy, f.Patch, f.YearGain, f.YearMoney, f.HasYear = remedy.with(others...), changes, gain, money, true
+	f.Remedy, f.Patch, f.YearGain, f.YearMoney, f.HasYear = remedy.Then(others...), changes, gain, money, true
 	return true
 }
 
