@@ -138,6 +138,11 @@ func Fill(ctx context.Context, s *store.Store) error {
 		if err != nil {
 			return err
 		}
+		if i == len(heaters)-1 {
+			if err := putPrices(ctx, s, st.Heater); err != nil {
+				return err
+			}
+		}
 		if logs[i] == nil {
 			continue
 		}

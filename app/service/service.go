@@ -28,7 +28,11 @@ const (
 	rememberedDays     = 32
 	rememberedReadings = 16
 	rememberedLogs     = 16
+	rememberedBuyings  = 32
 )
+
+// Patience is how long the cutting of one material may be thought about while somebody waits.
+const Patience = 250 * time.Millisecond
 
 // Workshop answers for one store.
 type Workshop struct {
@@ -40,6 +44,7 @@ type Workshop struct {
 	days     *Cache[*Day]
 	readings *Cache[*Readings]
 	logs     *Cache[*Log]
+	buyings  *Cache[*Buying]
 }
 
 // New returns the workshop of a store.
@@ -51,6 +56,7 @@ func New(s *store.Store) *Workshop {
 		days:     NewCache[*Day](rememberedDays),
 		readings: NewCache[*Readings](rememberedReadings),
 		logs:     NewCache[*Log](rememberedLogs),
+		buyings:  NewCache[*Buying](rememberedBuyings),
 	}
 }
 

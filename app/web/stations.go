@@ -3,6 +3,7 @@ package web
 import (
 	"gladember/app/web/air"
 	"gladember/app/web/box"
+	"gladember/app/web/buy"
 	"gladember/app/web/cut"
 	"gladember/app/web/debates"
 	"gladember/app/web/logs"
@@ -26,6 +27,7 @@ func stations() []*ui.Station {
 		air.New(),
 		switches.New(),
 		cut.New(),
+		buy.New(),
 		logs.New(),
 		season.New(),
 		debates.New(),

@@ -37,7 +37,8 @@ func run(ctx context.Context, args []string, in io.Reader, out, errs io.Writer) 
 		SilenceUsage:  true,
 	}
 	root.CompletionOptions.DisableDefaultCmd = true
-	root.AddCommand(sunCommand(), exampleCommand(), rateCommand(), partsCommand(), adviseCommand(), dayCommand(), seasonCommand(),
+	root.AddCommand(sunCommand(), exampleCommand(), rateCommand(), partsCommand(), buyCommand(), adviseCommand(),
+		dayCommand(), seasonCommand(),
 		sweepCommand(), sizeCommand(), cutCommand(), drawingsCommand(), logCommand(), serveCommand(), standinCommand(), demoCommand())
 	root.SetArgs(args)
 	root.SetIn(in)

@@ -19,6 +19,25 @@ type Shop struct {
 	Bars []SoldBar
 	// Sheets are board, metal and insulation.
 	Sheets []SoldSheet
+	// PriceOf gives the price of a size by its [StockID], which counts before those
+	// above; 0 where it is not known. It may be nil.
+	PriceOf func(id string) float64
+}
+
+// known are the prices of a material's sizes where all of them are known; nil else,
+// since a plan cannot weigh a price against none.
+func (s *Shop) known(ids []string) (prices []float64) {
+	if s.PriceOf == nil {
+		return nil
+	}
+	for _, id := range ids {
+		p := s.PriceOf(id)
+		if p <= 0 {
+			return nil
+		}
+		prices = append(prices, p)
+	}
+	return prices
 }
 
 // SoldBar is a length that is sold, m, with its price, 0 where it is not known.
@@ -283,10 +302,18 @@ func bars(p layout.Part, shop Shop, hand []OnHand) (out []Bar) {
 			out = append(out, Bar{Name: "on hand", Length: x.Height, Count: x.Count})
 		}
 	}
+	var ids []string
 	for _, l := range shop.Bars {
+		ids = append(ids, StockID(p.Material, p.Thickness, p.Width, 0, l.Length))
+	}
+	known := shop.known(ids)
+	for i, l := range shop.Bars {
 		price := l.Price
 		if price == 0 {
 			price = l.Length
+		}
+		if known != nil {
+			price = known[i]
 		}
 		out = append(out, Bar{Name: "new", Length: l.Length, Count: Any, Price: price})
 	}
@@ -301,10 +328,18 @@ func sheets(p layout.Part, shop Shop, hand []OnHand) (out []Sheet) {
 			out = append(out, Sheet{Name: "on hand", Width: x.Width, Height: x.Height, Count: x.Count})
 		}
 	}
+	var ids []string
 	for _, s := range shop.Sheets {
+		ids = append(ids, StockID(p.Material, p.Thickness, 0, s.Width, s.Height))
+	}
+	known := shop.known(ids)
+	for i, s := range shop.Sheets {
 		price := s.Price
 		if price == 0 {
 			price = s.Width * s.Height
+		}
+		if known != nil {
+			price = known[i]
 		}
 		out = append(out, Sheet{Name: "new", Width: s.Width, Height: s.Height, Count: Any, Price: price})
 	}
@@ -321,25 +356,74 @@ func near(a, b float64) bool { return math.Abs(a-b) < 0.0005 }
 // Lengths stand in the names between marks, as in layout's notes, for
 // layout.Words to print in a reader's units.
 func (m *MaterialPlan) New() (names []string, counts []int) {
-	add := func(name string) {
-		if i := slices.Index(names, name); i >= 0 {
-			counts[i]++
+	for _, o := range m.Opens() {
+		name := fmt.Sprintf("⟨%g⟩", o.Length)
+		if o.Width > 0 {
+			name = fmt.Sprintf("⟨%g⟩ × ⟨%g⟩", o.Width, o.Length)
+		}
+		names, counts = append(names, name), append(counts, o.Count)
+	}
+	return names, counts
+}
+
+// Opened is a size that a plan opens new of what is sold.
+type Opened struct {
+	// Length and Width are in m; the Width of a board is 0.
+	Length, Width float64
+	// Count is how many.
+	Count int
+}
+
+// Opens lists what a plan opens new of what is sold, besides what is on hand.
+func (m *MaterialPlan) Opens() (out []Opened) {
+	add := func(length, width float64) {
+		if i := slices.IndexFunc(out, func(x Opened) bool { return x.Width == width && x.Length == length }); i >= 0 {
+			out[i].Count++
 			return
 		}
-		names, counts = append(names, name), append(counts, 1)
+		out = append(out, Opened{length, width, 1})
 	}
 	if m.Bars != nil {
 		for _, c := range m.Bars.Bars {
 			if b := m.BarJob.Stock[c.Stock]; b.Count == Any {
-				add(fmt.Sprintf("⟨%g⟩", b.Length))
+				add(b.Length, 0)
 			}
 		}
-		return names, counts
+		return out
 	}
 	for _, c := range m.Sheets.Sheets[m.Opened:] { // those before are bought
 		if s := m.SheetJob.Stock[c.Stock]; s.Count == Any {
-			add(fmt.Sprintf("⟨%g⟩ × ⟨%g⟩", s.Width, s.Height))
+			add(s.Height, s.Width)
 		}
 	}
-	return names, counts
+	return out
+}
+
+// A piece that no size takes is told apart from those that merely wait for a new bar.
+
+// Short is how many pieces no size has room for.
+func (m *MaterialPlan) Short() (n int) {
+	missing := map[int]int{}
+	if m.Bars != nil {
+		missing = m.Bars.Missing
+	} else if m.Sheets != nil {
+		missing = m.Sheets.Missing
+	}
+	for _, k := range missing {
+		n += k
+	}
+	return n
+}
+
+// A price belongs to a thing that is sold: two boards of one length and another section
+// cost differently, and so do two sheets of one size.
+
+// StockID names a size of a material as it is sold, so that a price can be kept for it:
+// of a board of a section, width by thickness, or of a sheet with the section's width 0.
+func StockID(material string, thickness, section, width, length float64) string {
+	mm := func(v float64) float64 { return math.Round(1000 * v) }
+	if width > 0 {
+		return fmt.Sprintf("%s, %.1f, %.0f x %.0f", material, 1000*thickness, mm(width), mm(length))
+	}
+	return fmt.Sprintf("%s, %.1f x %.0f, %.0f long", material, 1000*thickness, mm(section), mm(length))
 }

@@ -640,6 +640,8 @@ type Cans struct {
 	// each joint adds to the column, m.
 	Overlap float64 `json:"overlap_m"`
 	Joint   float64 `json:"joint_m"`
+	// PerWeek is how many cans the builder collects in a week.
+	PerWeek float64 `json:"per_week"`
 }
 
 // Pitch is from one can of a column to the next, m.

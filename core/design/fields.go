@@ -849,6 +849,8 @@ var Fields = []*Field{
 		Default: constant(0.0), Since: 8, Help: "How far each can stands in the one below it: 0 where they are glued rim to rim."},
 	{Path: "absorber.cans.joint_m", Label: "Growth of each glued joint", Kind: units.Length, Min: 0, Max: 0.005, When: cans,
 		Default: constant(0.001), Since: 8, Help: "What a bead of silicone adds to the column: measure a glued column to know it."},
+	{Path: "absorber.cans.per_week", Label: "Cans collected in a week", Kind: units.Number, Min: 0.5, Max: 1000, When: cans,
+		Default: constant(10.0), Since: 8, Help: "It tells how long it takes to collect them."},
 	{Path: "absorber.cans.rows", Label: "Cans in a column", Kind: units.Number, Whole: true, Min: 1, Max: 40, When: cans, Since: 2,
 		Help:    "Cans glued on each other between the headers.",
 		Default: func(h *Heater) any { return h.Absorber.Cans.MostRows(h.ApertureHeight() - 2*h.Absorber.Cans.Header) }},

@@ -25,8 +25,8 @@ const (
 	tapeWide   = 0.038
 )
 
-// ripped is what strips are made of that no shop sells.
-const ripped = "wood strip, ripped from offcuts"
+// Ripped is the material of strips that no shop sells: they come from offcuts.
+const Ripped = "wood strip, ripped from offcuts"
 
 // Growth is how much a length of a cover grows from the day it is cut to a hot
 // standstill, m.
@@ -88,10 +88,10 @@ func (l *Layout) stops(h *design.Heater, wood catalog.Wood) {
 // packing fills the frame's face beside the pane, strip m wide.
 func (l *Layout) packing(h *design.Heater, wood catalog.Wood, strip float64) {
 	ct, long := h.Cover.Thickness, l.Width-2*strip
-	l.add(Part{Name: "packing strip, side", Group: Cover, Form: Whole, Material: ripped, density: wood.Density, Length: l.Height,
+	l.add(Part{Name: "packing strip, side", Group: Cover, Form: Whole, Material: Ripped, density: wood.Density, Length: l.Height,
 		Width: strip, Thickness: ct, Note: "as thick as the pane, so that the stop lies flat on both",
 		Places: []Place{{0, 0, 0, strip, l.Height, ct, 0}, {l.Width - strip, 0, 0, strip, l.Height, ct, 0}}})
-	l.add(Part{Name: "packing strip, top and bottom", Group: Cover, Form: Whole, Material: ripped, density: wood.Density,
+	l.add(Part{Name: "packing strip, top and bottom", Group: Cover, Form: Whole, Material: Ripped, density: wood.Density,
 		Length: long, Width: strip, Thickness: ct,
 		Places: []Place{{strip, 0, 0, long, strip, ct, 0}, {strip, l.Height - strip, 0, long, strip, ct, 0}}})
 }

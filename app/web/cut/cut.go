@@ -106,7 +106,7 @@ func rung(v *ui.Visit) (string, bool, error) {
 	for i := range parts {
 		n += parts[i].Count
 		for k := range cut {
-			if isSize(&cut[k], &parts[i]) {
+			if service.IsSize(&cut[k], &parts[i]) {
 				done += min(cut[k].Done, parts[i].Count)
 			}
 		}

@@ -8,7 +8,6 @@ import (
 	"html/template"
 	"net/http"
 	"strings"
-	"time"
 
 	"github.com/labstack/echo/v5"
 
@@ -17,6 +16,7 @@ import (
 	"gladember/app/store"
 	"gladember/app/web/ui"
 	"gladember/core/catalog"
+	"gladember/core/cost"
 	"gladember/core/cutting"
 	"gladember/core/layout"
 	"gladember/core/sizing"
@@ -55,12 +55,8 @@ type station struct {
 	plans *service.Cache[*computed]
 }
 
-// remembered is how many plans are kept, and patience how long a material may be
-// thought about.
-const (
-	remembered = 32
-	patience   = 250 * time.Millisecond
-)
+// remembered is how many plans are kept.
+const remembered = 32
 
 func (sv station) routes(g *echo.Group) {
 	g.GET("/plan", sv.plan)
@@ -140,8 +136,12 @@ func (sv station) planFor(v *ui.Visit) (*computed, error) {
 	if err != nil {
 		return nil, err
 	}
+	prices, err := sv.Prices(v.Ctx())
+	if err != nil {
+		return nil, err
+	}
 	doc := v.Doc()
-	return sv.plans.Get(v.Ctx(), service.KeyOf(doc, v.F.Units, things, cut, record), func() (*computed, error) {
+	return sv.plans.Get(v.Ctx(), service.KeyOf(doc, v.F.Units, things, cut, record, prices), func() (*computed, error) {
 		var before *cutting.Record
 		if record != "" {
 			before = &cutting.Record{}
@@ -149,45 +149,15 @@ func (sv station) planFor(v *ui.Visit) (*computed, error) {
 				return nil, fmt.Errorf("the cutting plan as stored: %w", err)
 			}
 		}
-		rules := cutting.Rules{Kerf: doc.Cut.Kerf, Trim: doc.Cut.Trim, Limit: patience}
-		ms, err := cutting.Parts(v.Ctx(), remaining(v.Heater.Layout.Cut(), cut), cutting.ShopOf(&doc.Cut, v.F.Units.Inches), onHand(things),
-			rules, before)
+		rules := cutting.Rules{Kerf: doc.Cut.Kerf, Trim: doc.Cut.Trim, Limit: service.Patience}
+		shop := cost.Priced(cutting.ShopOf(&doc.Cut, v.F.Units.Inches), prices)
+		parts := service.Remaining(v.Heater.Layout.Cut(), cut)
+		ms, err := cutting.Parts(v.Ctx(), parts, shop, cost.OnHand(things), rules, before)
 		if err != nil {
 			return nil, err
 		}
 		return &computed{ms, cutting.RecordOf(ms, before)}, nil
 	})
-}
-
-// onHand are the sheets and boards among the materials on hand.
-func onHand(things []sizing.Thing) (out []cutting.OnHand) {
-	for i := range things {
-		t := &things[i]
-		if t.Count < 1 || t.Width <= 0 || t.Height <= 0 {
-			continue
-		}
-		var names []string
-		switch t.Kind {
-		case sizing.FoamThing:
-			if f, err := catalog.FindInsulation(t.What); err == nil {
-				names = []string{f.Name}
-			}
-		case sizing.SheetThing:
-			if f, err := catalog.FindSheet(t.What); err == nil {
-				names = []string{f.Name}
-			}
-		case sizing.BarThing: // any timber of the section will do
-			for _, w := range catalog.Woods() {
-				if f, err := catalog.FindWood(w.ID); err == nil {
-					names = append(names, f.Name)
-				}
-			}
-		}
-		for _, n := range names {
-			out = append(out, cutting.OnHand{Material: n, Thickness: t.Thickness, Width: t.Width, Height: t.Height, Count: t.Count})
-		}
-	}
-	return out
 }
 
 // view puts a plan into words and draws it.

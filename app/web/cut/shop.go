@@ -9,6 +9,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"gladember/app/service"
 	"gladember/app/store"
 	"gladember/app/web/ui"
 	"gladember/core/cutting"
@@ -217,7 +218,7 @@ func (sv station) count(v *ui.Visit, names []string, by int) error {
 		}
 		x := store.CutPiece{Name: p.Name, Length: p.Length, Width: p.Width}
 		for k := range cut {
-			if isSize(&cut[k], p) {
+			if service.IsSize(&cut[k], p) {
 				x = cut[k]
 			}
 		}

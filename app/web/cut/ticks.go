@@ -11,6 +11,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"gladember/app/service"
 	"gladember/app/store"
 	"gladember/app/web/ui"
 	"gladember/core/cutting"
@@ -18,14 +19,6 @@ import (
 	"gladember/core/layout"
 	"gladember/core/units"
 )
-
-// sameSize is how near a piece that was cut must be to its part's size to be it, m: a saw's own play.
-const sameSize = 0.0005
-
-// isSize says whether a piece was cut to a part's present size.
-func isSize(x *store.CutPiece, p *layout.Part) bool {
-	return x.Name == p.Name && math.Abs(x.Length-p.Length) < sameSize && math.Abs(x.Width-p.Width) < sameSize
-}
 
 // Conflict is what is cut to a size that its part does not have, and the changes of the design that would give it that.
 type Conflict struct {
@@ -47,7 +40,7 @@ func (row *PartRow) ticked(v *ui.Visit, cut []store.CutPiece, p *layout.Part) {
 		x := &cut[i]
 		switch {
 		case x.Name != p.Name:
-		case isSize(x, p):
+		case service.IsSize(x, p):
 			row.Done = min(x.Done, p.Count)
 		default:
 			row.Conflicts = append(row.Conflicts, Conflict{
@@ -96,19 +89,6 @@ func fits(v *ui.Visit, x *store.CutPiece) (out []FitView) {
 
 // exact writes a number so that it reads back as itself.
 func exact(v float64) string { return strconv.FormatFloat(v, 'g', -1, 64) }
-
-// remaining are the parts with what is cut already taken off.
-func remaining(parts []layout.Part, cut []store.CutPiece) []layout.Part {
-	out := slices.Clone(parts)
-	for i := range out {
-		for k := range cut {
-			if isSize(&cut[k], &out[i]) {
-				out[i].Count = max(0, out[i].Count-cut[k].Done)
-			}
-		}
-	}
-	return slices.DeleteFunc(out, func(p layout.Part) bool { return p.Count == 0 })
-}
 
 // tick marks one more piece of a part as cut, or one less; with a size, it forgets the pieces of that size; with a real size, the
 // piece came out so. The answer is the part's own marks and the plan of what is left, so that the page stays where it is.
@@ -208,9 +188,9 @@ func asked(c *echo.Context, p *layout.Part, cut []store.CutPiece, u units.System
 			return x, 0, err
 		}
 	}
+	came := layout.Part{Name: p.Name, Length: x.Length, Width: x.Width}
 	for k := range cut {
-		if same := x; cut[k].Name == same.Name && math.Abs(cut[k].Length-same.Length) < sameSize &&
-			math.Abs(cut[k].Width-same.Width) < sameSize {
+		if service.IsSize(&cut[k], &came) {
 			x = cut[k]
 		}
 	}

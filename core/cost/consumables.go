@@ -1,0 +1,310 @@
+package cost
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"gladember/core/catalog"
+	"gladember/core/design"
+	"gladember/core/layout"
+	"gladember/core/units"
+)
+
+// Consumables are what people forget: three trips to the shop for a can of paint or a
+// cartridge cost more than their price. Each amount is the geometry's surface or length
+// times a coverage that data sheets give, rounded up to whole packs.
+
+// Of consumables. Common practice, no source: what data sheets of such goods say.
+const (
+	sprayCan     = 0.4   // L of a spray can
+	sprayCovers  = 2.0   // m2 that a can covers with one thin coat
+	coats        = 2.0   // two thin coats
+	brushCovers  = 8.0   // m2 that a liter of brushed paint covers with one coat
+	brushTin     = 0.375 // L of a tin
+	cartridge    = 0.3   // L
+	sealBead     = 0.006 // m, diameter of a bead of sealant
+	jointBead    = 0.005 // m, of the bead between two cans or around a tube
+	glueBead     = 0.005 // m
+	glueEvery    = 0.15  // m between beads on a surface
+	beadWaste    = 0.10
+	tapeRoll     = 45.0 // m of aluminum tape
+	gasketRoll   = 10.0 // m
+	screwBox     = 100.0
+	backScrew    = 0.15 // m between the screws of a back board
+	stopScrew    = 0.20 // m between those of a glazing stop
+	battenScrew  = 0.30 // m between those of a batten
+	rivetEvery   = 0.05 // m between the rivets of a lap
+	cornerScrews = 2    // at each corner of the frame
+	cleatScrews  = 2    // in each stud
+	studDefault  = 0.40 // m from stud to stud where nobody measured it
+)
+
+// volume is what a bead of a diameter takes over a length, L.
+func volume(bead, length float64) float64 { return 1000 * math.Pi / 4 * bead * bead * length }
+
+// consumables lists paint, sealant, glue, tape, gasket and screws.
+func (b *builder) consumables() {
+	b.paint()
+	b.sealant()
+	b.glue()
+	b.tape()
+	b.screws()
+}
+
+// Sprayed is the area that the absorber's paint is sprayed over in one coat, m2, and
+// whether a screen lets most of it through. Screens are sprayed from both sides over
+// their whole area; a plate, tubes and cans where the sun falls on them; walls where
+// they are to be black. Screens that are sold black take none.
+func Sprayed(h *design.Heater) (area float64) {
+	a := h.Absorber
+	switch w, l := h.ApertureWidth(), h.ApertureHeight(); {
+	case a.Screens != nil:
+		if m, err := catalog.FindMesh(a.Screens.Mesh); err != nil || !strings.HasPrefix(m.Name, "black") {
+			area = 2 * float64(a.Screens.Layers) * w * l
+		}
+	case a.Cans != nil: // the half that the sun sees
+		area = math.Pi / 2 * a.Cans.Diameter * a.Cans.Column() * float64(a.Cans.Columns)
+	case a.Pipes != nil: // the front and half of either side
+		area = (a.Pipes.Width + a.Pipes.Depth) * float64(a.Pipes.Count) * (l - 2*a.Pipes.Header)
+	case a.Coil != nil:
+		area = math.Pi / 2 * a.Coil.Bore * l * float64(a.Coil.Runs)
+	case a.Own != nil:
+		area = a.Own.Surface * w * l
+	default:
+		area = w * l
+	}
+	if h.Box.Walls == "black" && !h.Indoors() {
+		area += 2 * (h.ApertureWidth() + h.ApertureHeight()) * h.CavityDepth()
+	}
+	return area
+}
+
+// paint lists spray cans, or tins where the paint is brushed. The letters are those of the
+// absorber, since its color decides the heat.
+func (b *builder) paint() {
+	p, err := catalog.FindPaint(b.h.Absorber.Paint)
+	if err != nil {
+		return
+	}
+	area := Sprayed(b.h) * b.n * float64(max(1, b.h.Array.Boxes))
+	l := Line{ID: p.ID, What: named(p.Name + ", spray cans"), Counter: Paints, Unit: Liter, Pack: sprayCan, PackName: "spray can of 400 mL",
+		Need: coats * area / sprayCovers * sprayCan, For: b.lettersOf(layout.Absorber)}
+	l.How = units.Say(
+		"%v sprayed over in two thin coats; a can covers %v once.",
+		units.Q(units.Area, area),
+		units.Q(units.Area, sprayCovers),
+	)
+	if p.ID == "water-black" {
+		l.What, l.Need, l.Pack, l.PackName = named(p.Name), coats*area/brushCovers, brushTin, "tin of 375 mL"
+		l.How = units.Say("%v brushed in two coats.", units.Q(units.Area, area))
+	}
+	b.add(l)
+}
+
+// lettersOf are the letters of a group's parts.
+func (b *builder) lettersOf(g layout.Group) (out []string) {
+	for _, p := range b.Parts {
+		if p.Group == g {
+			out = append(out, p.Letter)
+		}
+	}
+	return out
+}
+
+// Seams are the lengths that sealant goes into, m: along the glazing, which lies in one
+// bead and is capped by another, around the back, down the frame's corners, around the
+// ports, and around the tubes where they meet their headers or each other.
+type Seams struct {
+	Glazing, Back, Corners, Ports, Tubes float64
+}
+
+// All is their sum, m.
+func (s Seams) All() float64 { return s.Glazing + s.Back + s.Corners + s.Ports + s.Tubes }
+
+// SeamsOf are those of one box.
+func SeamsOf(h *design.Heater, l *layout.Layout) (s Seams) {
+	if h.Indoors() {
+		return s
+	}
+	around := 2 * (h.Pane.Width + h.Pane.Height)
+	s.Glazing = 2 * around
+	s.Back = 2 * (h.InsideWidth() + h.InsideHeight())
+	s.Corners = 4 * l.Depth
+	for _, x := range l.Holes {
+		s.Ports += 2 * math.Pi * x.Diameter // inside and outside
+	}
+	switch a := h.Absorber; {
+	case a.Cans != nil:
+		s.Tubes = math.Pi * a.Cans.Diameter * float64(a.Cans.Columns*(a.Cans.Rows+1))
+	case a.Pipes != nil:
+		s.Tubes = 2 * (a.Pipes.Width + a.Pipes.Depth) * 2 * float64(a.Pipes.Count)
+	}
+	return s
+}
+
+// sealant lists cartridges by the volume of the beads, or rolls where the seams are taped.
+// What remains in the nozzle, and what is wiped off, is lost.
+func (b *builder) sealant() {
+	k, err := catalog.FindSealant(b.h.Box.Sealant)
+	if err != nil || b.h.Indoors() {
+		return
+	}
+	s := SeamsOf(b.h, b.Layout)
+	boxes := b.n * float64(max(1, b.h.Array.Boxes))
+	need := (volume(sealBead, s.All()-s.Tubes) + volume(jointBead, s.Tubes)) * boxes
+	if k.ID == "butyl" {
+		b.add(Line{ID: k.ID, What: named(k.Name), Counter: Paints, Unit: Meter, Need: s.All() * boxes, Pack: gasketRoll, PackName: "roll",
+			How: units.Say("%v of seams.", units.Q(units.Distance, s.All()*boxes))})
+		return
+	}
+	how := units.Say("%v of seams with beads of %v", units.Q(units.Distance, (s.All()-s.Tubes)*boxes), units.Q(units.Length, sealBead))
+	if s.Tubes > 0 {
+		how.Format += ", %v around tubes with beads of %v"
+		how.Values = append(how.Values, units.Q(units.Distance, s.Tubes*boxes), units.Q(units.Length, jointBead))
+	}
+	how.Format += "; %v is lost."
+	how.Values = append(how.Values, units.Q(units.Share, beadWaste))
+	b.add(Line{ID: k.ID, What: named(k.Name), Counter: Paints, Unit: Liter, Pack: cartridge, PackName: "cartridge of 300 mL",
+		Spare: need * beadWaste, Need: need * (1 + beadWaste), How: how})
+}
+
+// glue goes in beads over the surfaces that a joint says are glued; tubes and cans are
+// sealed and not glued.
+func (b *builder) glue() {
+	k, err := catalog.FindAdhesive(b.h.Box.Adhesive)
+	if err != nil || k.ID == "screws" {
+		return
+	}
+	area := 0.0
+	for _, p := range b.Parts {
+		if strings.Contains(p.Joint, "glued") && p.Group != layout.Absorber {
+			area += float64(p.Count) * p.Length * p.Width
+		}
+	}
+	area *= b.n
+	need := volume(glueBead, area/glueEvery)
+	b.add(Line{ID: k.ID, What: named(k.Name), Counter: Paints, Unit: Liter, Pack: cartridge, PackName: "cartridge of 300 mL",
+		Spare: need * beadWaste, Need: need * (1 + beadWaste), How: units.Say("%v of surfaces that are glued, a bead of %v every %v.",
+			units.Q(units.Area, area), units.Q(units.Length, glueBead), units.Q(units.Length, glueEvery))})
+}
+
+// Tape and gasket are thin lines of work that decide the leakage of the box, see the seam of
+// package collector.
+
+// tape goes over the joints of the insulation, and a gasket under the stops.
+func (b *builder) tape() {
+	h := b.h
+	boxes := b.n * float64(max(1, h.Array.Boxes))
+	if k, err := catalog.FindTape(h.Box.Tape); err == nil && k.ID != "none" && h.Box.BackFoam > 0 && !h.Indoors() {
+		joints := 2 * (h.InsideWidth() + h.InsideHeight())
+		if h.Lining() > 0 {
+			joints += 2*(h.ApertureWidth()+h.ApertureHeight()) + 4*h.CavityDepth()
+		}
+		joints *= boxes
+		b.add(Line{ID: k.ID, What: named(k.Name), Counter: Insulation, Unit: Meter, Need: joints, Pack: tapeRoll, PackName: "roll",
+			For: b.lettersOf(
+				layout.Foam,
+			), How: units.Say("%v of joints between the boards of insulation.", units.Q(units.Distance, joints))})
+	}
+	if !h.Indoors() {
+		around := 2 * (h.Pane.Width + h.Pane.Height) * boxes
+		b.add(Line{ID: "glazing gasket", What: named("self-adhesive glazing gasket, closed-cell"), Counter: Glazing, Unit: Meter,
+			Need: around, Pack: gasketRoll, PackName: "roll", For: b.lettersOf(layout.Cover),
+			How: units.Say("%v around the glazing, under the stops.", units.Q(units.Distance, around))})
+	}
+}
+
+// Screws are counted by how the parts are held (package layout says it in the joints): so
+// many at the ends of each piece, or one for each spacing along it. The first rule whose
+// name begins a part's name counts.
+
+// A fixing counts the screws of one part by its length, its name and how it is held.
+type fixing struct {
+	part  string  // the beginning of its name
+	every float64 // m between screws along it
+	ends  int     // besides, for each piece
+	long  bool    // goes through a board into another
+}
+
+// fixings are how parts are screwed; see the joints of package layout.
+var fixings = []fixing{
+	{"side board", 0, 2 * cornerScrews, true}, {"back board", backScrew, 0, false}, {"glazing stop", stopScrew, 0, false}, {"grooved rail",
+		stopScrew, 0, true}, {"batten", battenScrew, 0, false}, {"cross batten", battenScrew, 0, false}, {"middle", battenScrew, 0, false},
+	{"channel batten", battenScrew, 0, true}, {"screen wedge", battenScrew, 0, true}, {"baffle", battenScrew, 0, true}, {"divider",
+		battenScrew, 0, true}, {"half-way baffle", 0, 4, true}, {"header board", 0, 4, false}, {"support rib", 0, 3, false},
+	{"plate", 0.4, 0, false}, {"deflector", 0, 3, false}, {"curb board", 0, 4, true}, {"foot bracket", 0, 4, true},
+	{"bracket brace", 0, 4, true}, {"stand", 0, 4, true}, {"wall sleeve", 0, 8, false}, {"top flashing", battenScrew,
+		0, false}, {"curb flashing", battenScrew, 0, false},
+}
+
+// screws lists short and long screws by the box, and rivets for what is riveted. Short ones
+// hold thin parts to a board, long ones a board to a board.
+func (b *builder) screws() {
+	short, long := 0.0, 0.0
+	var shortFor, longFor []string
+	for _, p := range b.Parts {
+		for _, f := range fixings {
+			if !strings.HasPrefix(p.Name, f.part) {
+				continue
+			}
+			n := float64(f.ends)
+			if f.every > 0 {
+				along := p.Length
+				if p.Name == "back board" || p.Name == "plate" {
+					along = 2 * (p.Length + p.Width)
+				}
+				n += math.Ceil(along/f.every) + 1
+			}
+			n *= float64(p.Count) * b.n
+			if f.long {
+				long, longFor = long+n, append(longFor, p.Letter)
+			} else {
+				short, shortFor = short+n, append(shortFor, p.Letter)
+			}
+			break
+		}
+	}
+	how := func(n float64) units.Text {
+		return units.Say("%v by the joints.", units.Word(fmt.Sprintf("%.0f", n)))
+	}
+	const thin, deep = 0.030, 0.060
+	b.add(Line{ID: "wood screws, short", What: units.Say("wood screws %v, stainless or coated", units.Q(units.Length, thin)),
+		Counter: Fixings, Unit: Piece, Need: short, Pack: screwBox, PackName: "box of 100", For: shortFor, How: how(short)})
+	b.add(Line{ID: "wood screws, long", What: units.Say("wood screws %v, stainless or coated", units.Q(units.Length, deep)),
+		Counter: Fixings, Unit: Piece, Need: long, Pack: screwBox, PackName: "box of 100", For: longFor, How: how(long)})
+	b.anchors()
+	rivets := 0.0
+	var riveted []string
+	for _, p := range b.Parts {
+		if strings.Contains(p.Joint, "rivet") {
+			rivets += float64(p.Count) * (math.Ceil(math.Max(p.Length, p.Width)/rivetEvery) + 1) * b.n
+			riveted = append(riveted, p.Letter)
+		}
+	}
+	b.add(Line{ID: "blind rivets", What: named("aluminum blind rivets, 3 mm (1/8 in)"), Counter: Fixings, Unit: Piece, Need: rivets,
+		Pack: screwBox, PackName: "box of 100", For: riveted, How: how(rivets)})
+}
+
+// How many studs lie behind a box follows from its width; where nobody measured the wall,
+// from the usual spacing.
+
+// anchors are the screws that the cleats hold by, into each stud behind the box.
+func (b *builder) anchors() {
+	for _, p := range b.Parts {
+		if p.Name != "hanging cleat" && p.Name != "foot bracket" {
+			continue
+		}
+		stud := b.h.Wall.Stud
+		if stud <= 0 {
+			stud = studDefault
+		}
+		studs := math.Max(2, math.Floor(b.Layout.Width/stud))
+		n := studs * cleatScrews * float64(max(1, b.h.Array.Boxes)) * b.n
+		b.add(Line{ID: "structural screws", What: units.Say("structural screws 8 × %v, into the studs", units.Q(units.Length,
+			0.120)), Counter: Fixings, Unit: Piece, Need: n, For: []string{p.Letter},
+			How: units.Say("%v in each of %v studs; the install station says whether they hold the wind.",
+				units.Word(fmt.Sprint(cleatScrews)), units.Word(fmt.Sprintf("%.0f", studs)))})
+		return
+	}
+}
