@@ -158,6 +158,9 @@ func (b *builder) thermostat() {
 	b.add(l)
 }
 
+// Of the supply the builder buys what is plugged in or screwed on. A mains fan without a plug
+// is wired by an electrician.
+
 // supply lists panel and battery, or the power supply of a low-voltage fan on the mains.
 func (b *builder) supply() {
 	h := b.h

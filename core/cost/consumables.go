@@ -143,6 +143,9 @@ func SeamsOf(h *design.Heater, l *layout.Layout) (s Seams) {
 	return s
 }
 
+// Around a tube the bead is thinner than along the glazing, since it only fills the play of
+// the hole.
+
 // sealant lists cartridges by the volume of the beads, or rolls where the seams are taped.
 // What remains in the nozzle, and what is wiped off, is lost.
 func (b *builder) sealant() {

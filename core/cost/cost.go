@@ -283,6 +283,9 @@ func counterOf(material string) Counter {
 	return Metal
 }
 
+// Materials on hand are kept as the builder enters them, by the catalog's IDs; a cutting plan
+// knows materials by the names that the parts carry.
+
 // OnHand are the sheets and boards among the things on hand, for a cutting plan.
 func OnHand(things []sizing.Thing) (out []cutting.OnHand) {
 	for i := range things {
@@ -311,6 +314,9 @@ func OnHand(things []sizing.Thing) (out []cutting.OnHand) {
 	}
 	return out
 }
+
+// Glass is cut by the glazier, and plastic sheets come from the same counter, so that panes
+// have no part in the cutting plan.
 
 // glazing lists the panes, each in its size; a sound pane on hand that is as large and
 // of the same material serves for one.

@@ -135,6 +135,9 @@ func options(h *design.Heater) (out []option) {
 	return out
 }
 
+// The choices are tried alone and not together: what two of them do together is the search
+// of the materials station (package sizing).
+
 // Alternatives tries the usual other choices, each alone. Those that cannot be built are
 // left out. They come in the order of the gain. Progress may be nil.
 func Alternatives(ctx context.Context, b *Basis, progress func(done, of int)) (out []Alternative, err error) {

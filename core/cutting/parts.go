@@ -24,6 +24,9 @@ type Shop struct {
 	PriceOf func(id string) float64
 }
 
+// Where only some sizes have a price of their own, the plan would take the unpriced one for a
+// bargain or never.
+
 // known are the prices of a material's sizes where all of them are known; nil else,
 // since a plan cannot weigh a price against none.
 func (s *Shop) known(ids []string) (prices []float64) {
