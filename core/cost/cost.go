@@ -154,6 +154,9 @@ func Build(ctx context.Context, in Input) (List, error) {
 	return b.list(), nil
 }
 
+// Own prices count before those that the document gives by size alone. A line of which
+// everything is on hand asks for no price.
+
 // list puts prices on the lines and sums them up.
 func (b *builder) list() (out List) {
 	slices.SortStableFunc(b.lines, func(x, y Line) int {
@@ -435,6 +438,9 @@ func runningLength(p *layout.Part, roll float64) float64 {
 	}
 	return long * float64(p.Count) * math.Ceil(short/roll) // strips with a seam
 }
+
+// A roll on hand that is too narrow for the widest piece serves none here, though it might
+// for a smaller one.
 
 // rollOnHand is how much of a mesh wide enough is on hand, m.
 func (b *builder) rollOnHand(name string, wide float64) (m float64) {

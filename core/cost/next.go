@@ -15,6 +15,9 @@ import (
 	"gladember/core/units"
 )
 
+// The first box opens packs and sheets that it does not use up. Whoever builds a second, or
+// builds one for a neighbor, wants to know what that one really takes.
+
 // Next is what a second, equal heater takes after the first: what two take together less
 // what one takes. Lines of which the first leaves enough are left out.
 func Next(ctx context.Context, in Input) (List, error) {
