@@ -136,7 +136,7 @@ func TestPartDrawing(t *testing.T) {
 func TestExplodedView(t *testing.T) {
 	for _, name := range design.ExampleNames() {
 		l := laid(t, name)
-		svg := string(Exploded(&l, func(letter string) string { return "#part-" + letter }, "", 660))
+		svg := string(Exploded(&l, func(letter string) string { return "#part-" + letter }, nil, 660))
 		for _, p := range l.Parts {
 			n := strings.Count(svg, `aria-label="part `+p.Letter+`"`)
 			inside := len(p.Places) > 0 && !p.There

@@ -22,9 +22,9 @@ const (
 
 // Exploded draws a box taken apart along its depth: each layer to scale, the glazing
 // in front at the lower left, the back behind at the upper right, with the letters
-// of its parts beside it. href is what a part and its letter lead to; the chosen one
-// is inked.
-func Exploded(l *layout.Layout, href func(letter string) string, chosen string, width float64) template.HTML {
+// of its parts beside it. href is what a part and its letter lead to; the chosen ones
+// are inked.
+func Exploded(l *layout.Layout, href func(letter string) string, chosen []string, width float64) template.HTML {
 	type slab struct {
 		z     float64
 		parts []*layout.Part
@@ -71,7 +71,7 @@ func Exploded(l *layout.Layout, href func(letter string) string, chosen string, 
 			fmt.Fprintf(&s, `<a href="%s" tabindex="-1" aria-hidden="true">`, esc(href(p.Letter)))
 			for _, at := range p.Places {
 				class := ""
-				if p.Letter == chosen {
+				if slices.Contains(chosen, p.Letter) {
 					class = " chosen"
 				}
 				s.rect("slab "+string(p.Group)+class, x0+at.X*k, y0-(at.Y+at.H)*k, math.Max(1, at.W*k), math.Max(1, at.H*k))
@@ -91,7 +91,7 @@ func Exploded(l *layout.Layout, href func(letter string) string, chosen string, 
 			}
 			fmt.Fprintf(&s, `<a href="%s" aria-label="part %s">`, esc(href(name)), esc(name))
 			class := "figure"
-			if name == chosen {
+			if slices.Contains(chosen, name) {
 				class = "figure chosen"
 			}
 			s.text(class, "start", x, y, name)

@@ -2,6 +2,7 @@ package design
 
 import (
 	"math"
+	"time"
 
 	"gladember/core/airflow"
 	"gladember/core/normals"
@@ -47,6 +48,8 @@ type Heater struct {
 	Switch Switch `json:"switch"`
 	// Cut says what the saw takes and what sizes are sold.
 	Cut Cut `json:"cut"`
+	// Bench is where and when it is built.
+	Bench Bench `json:"bench"`
 	// Log says how readings of this heater are turned into heat.
 	Log Log `json:"log"`
 	// Entries maps a field's path to how its value came to be. A path that is
@@ -72,6 +75,36 @@ type SoldSize struct {
 	Width  float64 `json:"width_m,omitempty"`
 	// Price is in the document's currency; 0 where it is not known.
 	Price float64 `json:"price,omitempty"`
+}
+
+// Bench is where things are glued and dry, and the time that there is for it.
+type Bench struct {
+	// Temperature is in C, and Humidity is relative, 0 to 1.
+	Temperature float64 `json:"temperature_c"`
+	Humidity    float64 `json:"humidity"`
+	// Days are the days of the week on which something is done, see [Bench.On]; From is the
+	// clock hour at which it begins and Minutes how long it is.
+	Days    string  `json:"days"`
+	From    float64 `json:"from_h"`
+	Minutes float64 `json:"minutes"`
+	// Helpers is how many others are there.
+	Helpers int `json:"helpers"`
+}
+
+// On says whether something is done on a day of the week.
+func (s *Bench) On(d time.Weekday) bool {
+	weekend := d == time.Saturday || d == time.Sunday
+	switch s.Days {
+	case "weekdays":
+		return !weekend
+	case "weekend":
+		return weekend
+	case "two":
+		return d == time.Tuesday || d == time.Thursday
+	case "two-and-saturday":
+		return d == time.Tuesday || d == time.Thursday || d == time.Saturday
+	}
+	return true
 }
 
 // Site is what the place asks of an installation: loads, and whom and what to mind.

@@ -135,7 +135,7 @@ func (sv station) open(v *ui.Visit) error {
 	f.Carry("part", chosen)
 	view.PlanURL, view.PDF, view.ShopURL = f.StationURL("cut/plan"), f.StationURL("cut/drawings.pdf"), f.StationURL("cut/shop")
 	view.Apart = ui.Draw(func(w float64) template.HTML {
-		return drawing.Exploded(l, func(letter string) string { return cardURL(f, letter) }, chosen, math.Min(w, apartWidth))
+		return drawing.Exploded(l, func(letter string) string { return cardURL(f, letter) }, []string{chosen}, math.Min(w, apartWidth))
 	})
 	view.Mass, view.Diagonal = units.Format(units.Mass, l.Mass(), f.Units), units.Format(units.Length, l.Diagonal, f.Units)
 	n := 0

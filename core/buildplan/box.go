@@ -1,0 +1,343 @@
+package buildplan
+
+import (
+	"fmt"
+	"math"
+
+	"gladember/core/design"
+	"gladember/core/layout"
+	"gladember/core/units"
+)
+
+// box adds the steps from the cut parts to a box that has been baked.
+func (p *planner) box() {
+	p.bore()
+	p.frame()
+	p.back()
+	p.insulate()
+	if p.h.Absorber.Cans == nil {
+		p.painted()
+	}
+	p.tubes()
+	p.battens()
+	p.dryFit()
+	p.absorber()
+	p.sealed()
+	p.clean()
+	p.glaze()
+	p.bake()
+}
+
+// A hole that is bored into a finished box throws its slug into the insulation or the tubes,
+// and one that was marked from the wrong edge or read to its rim is found when the duct does
+// not meet it. So the holes come first, while each board lies flat, and are measured to two
+// edges.
+
+// bore makes the holes of the ports while the boards are flat and the box is empty.
+func (p *planner) bore() {
+	var on []string
+	gate := &Gate{ID: "centers", Title: "Port centers, measured to two edges", Hides: "frame",
+		Looks: says("Swarf and hole slugs are swept out.")}
+	for i := range p.parts {
+		x := &p.parts[i]
+		ports := 0
+		for _, b := range x.Bores {
+			if b.Name != "inlet" && b.Name != "outlet" || x.Group == layout.Absorber || x.Group == layout.Mount {
+				continue
+			}
+			ports++
+			id := fmt.Sprintf("%s %s %d", x.Letter, b.Name, ports)
+			gate.Measures = append(gate.Measures,
+				Measure{ID: id + " x", Label: say(fmt.Sprintf("%s, %s: from the left edge to the center", x.Letter, b.Name)), Want: b.X,
+					Within: centerWithin},
+				Measure{ID: id + " y", Label: say(fmt.Sprintf("%s, %s: from the lower or front edge to the center", x.Letter, b.Name)),
+					Want:   b.Y,
+					Within: centerWithin})
+		}
+		if ports > 0 {
+			on = append(on, x.Letter)
+		}
+	}
+	if len(on) == 0 { // a body of foam has its holes in the foam
+		return
+	}
+	p.add(Step{ID: "bore", Title: "Bore the holes of the ports", On: on, After: []string{}, Gate: gate,
+		Minutes: perHole * float64(len(gate.Measures)/2),
+		Tools:   []string{"hole saw or jigsaw", "combination square", "awl", "clamps"},
+		Jig:     say("Clamp boards that share a hole on each other and bore them together."),
+		Do: says("Mark each center from the two heavy edges of its drawing and draw a cross through it.",
+			"The figure is to the center of the hole and not to its rim.",
+			"Bore before anything is filled in behind: what falls in now comes out again.", "Sand the rims.")}, 0, false)
+}
+
+// Square is decided while the glue is wet. A frame that is 6 mm out of square takes the room
+// that the glazing needs to grow.
+
+// frame puts the four sides together and squares them.
+func (p *planner) frame() {
+	gate := &Gate{ID: "diagonals", Title: "Both diagonals equal", Hides: "back", Measures: []Measure{
+		{ID: "one", Label: say("From lower left to upper right, outside"), Want: p.l.Diagonal, Within: diagonalWithin, Alike: "diagonals"},
+		{ID: "other", Label: say("From lower right to upper left, outside"), Want: p.l.Diagonal, Within: diagonalWithin,
+			Alike: "diagonals"}}}
+	s := Step{ID: "frame", Title: "Put the frame together", Gate: gate, Tools: []string{"cordless drill", "two long clamps",
+		"tape measure", "square"},
+		Do: says("Glue and screw the corners on a flat floor, the front edges down.",
+			"Measure both diagonals before the glue sets, and push the frame square.",
+			"Staple insect mesh over the drain holes.")}
+	switch p.h.Box.Body {
+	case "sheet":
+		s.Title, s.Tools = "Bend the tray", []string{"sheet brake", "rivet pliers", "file", "gloves"}
+		s.Do = says("Bore the tray while it is flat, then bend the flanges and the walls along the dashed lines of its drawing.",
+			"Lap and rivet the corners, file off what stands proud, and seal them from inside.",
+			"Lap the caps so that water runs off past them.")
+		s.Cautions = says("Sheet edges cut: wear gloves, and file them before you reach inside.")
+	case "foam":
+		s.Title, s.Tools = "Glue the body of foam board", []string{"sharp knife", "straightedge", "tape"}
+		s.Do = says("Glue the sides with an adhesive that does not eat the foam, and tape the corners until it has set.",
+			"Square it by both diagonals.")
+		s.Cautions = says("Foam must be covered where people live, and no solvent paint goes on it.")
+	}
+	if s.Cure = glueCure(p.h); p.h.Box.Body == "sheet" {
+		s.Cure = sealCure(p.h)
+	}
+	p.add(s, perBoard, false)
+}
+
+// back closes the back. Its board holds the frame square for good, which is why the diagonals
+// are measured before.
+func (p *planner) back() {
+	p.add(Step{ID: "back", Title: "Screw on the back", Tools: []string{"cordless drill", "caulking gun"}, Cure: sealCure(p.h),
+		Do: says("Lay the back in a bead of sealant and screw it every 150 mm; it keeps the frame square for good.",
+			"Seal all round from inside."),
+		Minutes: 15, Faults: []string{"caulk"}}, 15, true)
+}
+
+// insulate lays in what keeps the heat. Gaps between boards leak as much as thin boards do,
+// and what is left out at the sides is a cold bridge all round.
+func (p *planner) insulate() {
+	s := Step{ID: "insulate", Title: "Lay in the insulation", Tools: []string{"long knife", "straightedge", "tape"}, Minutes: 10,
+		Do: says("Cut it a hair too large, press it in without gaps, and tape every joint.",
+			"Open the ports through it with the knife, from both sides."),
+		Cautions: says("Wear a dust mask and long sleeves with mineral wool.", "No solvent paint and no solvent glue on bare foam."),
+		Faults:   []string{"edge-foam"}}
+	p.add(s, perBoard, true)
+}
+
+// Paint is dry to the touch long before it is hard. A step that follows waits for the full
+// time, since fumes that are shut in come out in the room.
+
+// painted blackens the absorber and the inside.
+func (p *planner) painted() {
+	s := Step{ID: "paint", Title: "Paint the absorber", On: p.letters("screen", "can", "downpipe", "ribbed duct", "plate", "absorber body",
+		"foil"),
+		Tools: []string{"spray mask", "drop cloth", "degreaser"}, Cure: paintCure(p.h), Minutes: 45 * p.boxes(), Outdoors: true, Dry: true,
+		Do: says("Degrease bare metal; wipe off the dust.",
+			"Spray two thin coats from both sides of a screen, from the front of all else; let the first one get dry to the "+
+				"touch.", "Hold it against the light: what shines through or gleams is not covered."),
+		Cautions: says("Spray outdoors or with the doors open, with a mask for paint mist, and away from flames."),
+		Faults:   []string{"paint"}}
+	if p.h.Box.Walls == "black" {
+		s.Do = append(s.Do, say("Blacken the inside of the walls; with foam there, brush a water-based black."))
+	}
+	p.add(s, 0, false)
+}
+
+// The header boards decide whether all air goes through the tubes. They are bored together,
+// and their plenums are looked at while they can be seen: leaving these out is the usual
+// mistake.
+
+// tubes bores the headers of a box with tubes and sets the lower one.
+func (p *planner) tubes() {
+	if p.h.Absorber.Cans == nil && p.h.Absorber.Pipes == nil {
+		return
+	}
+	gate := &Gate{ID: "header-holes", Title: "Holes of the headers, measured to two edges", Hides: "absorber",
+		Looks: says("The space behind each header is as high as drawn: it is the plenum, and it stays open.")}
+	for i := range p.parts {
+		if x := &p.parts[i]; x.Name == "header board" && len(x.Bores) > 1 {
+			for _, k := range []int{0, len(x.Bores) - 1} {
+				b := x.Bores[k]
+				gate.Measures = append(gate.Measures, Measure{ID: fmt.Sprintf("hole %d", k+1), Want: b.X, Within: centerWithin,
+					Label: say(fmt.Sprintf("%s: from the left end to the center of hole %d", x.Letter, k+1))})
+			}
+		}
+	}
+	p.add(Step{ID: "headers", Title: "Bore the headers and set the lower one", Gate: gate, Minutes: 20,
+		Tools: []string{"hole saw", "drill press or guide", "template"},
+		Jig:   say("Bore both headers on each other, so that their holes face each other."),
+		Do: says("Glue the true-size template on and mark every center through it.",
+			"Screw the lower header in; the upper one waits for the last column.")},
+		20, true)
+}
+
+// battens sets what carries the absorber.
+func (p *planner) battens() {
+	p.add(Step{ID: "battens", Title: "Set battens and baffles", Tools: []string{"cordless drill", "square"}, Minutes: 5,
+		Do: says("Mark their lines from the same two edges as the ports.",
+			"Screw them in; seal those that lead the air along their whole length.")}, perBoard, true)
+}
+
+// What does not fit is cheap to change before the first glue and dear afterwards; a wearing
+// part that is sealed in is found when it fails.
+
+// dryFit tries everything without glue.
+func (p *planner) dryFit() {
+	p.add(Step{ID: "dry-fit", Title: "Put it all in without glue", Minutes: 25, On: p.letters("screen", "can", "downpipe", "ribbed duct",
+		"plate", "absorber body", "pane"),
+		Gate: &Gate{ID: "dry-fit", Title: "Everything fits dry", Hides: "absorber",
+			Looks: says("Every part lies in its place without force.",
+				"The plenums at both ends are open, and the ports open into them.",
+				"What wears out can be reached and taken out: fan, damper, filter, switch.",
+				"From absorber to glazing there is the gap of the drawing; nothing touches the glass.")},
+		Do: says("Lay in absorber and glazing, and look from the ends.", "Note what must change while nothing is glued.")}, 0, false)
+}
+
+// absorber fixes it, by its family. Columns of cans are painted once they are glued, on the
+// bench, where no spray reaches the foam.
+func (p *planner) absorber() {
+	s := Step{ID: "absorber", Title: "Fix the absorber", Tools: []string{"stapler", "snips", "gloves"}, Minutes: 15}
+	each := 20.0
+	switch a := p.h.Absorber; {
+	case a.Screens != nil:
+		s.Title, each = "Staple the screens", perScreen
+		s.Do = says("Begin with the one at the back; pull each flat and staple it all round on its battens.",
+			"Fold the edges over and press them to the lining.")
+		s.Faults = []string{"edge-gap", "paint"}
+	case a.Cans != nil:
+		s.Title, each = "Glue the columns", perCan
+		s.Cure = jointCure(p.h)
+		s.Jig = say("Two boards screwed to a V, with a stop at one end: each column comes out straight and of one length.")
+		s.Do = says("Glue can on can in the jig, in a thin bead all round; turn each to spread it.",
+			"Measure every column as it comes off the jig.")
+		s.Gate = &Gate{ID: "columns", Title: "Columns of one length", Hides: "second-header",
+			Looks: says("All holes through the columns are open: light falls through each."),
+			Measures: []Measure{{ID: "shortest", Label: say("The shortest column"), Want: a.Cans.Column(), Within: columnWithin,
+				Alike: "columns"},
+				{ID: "longest", Label: say("The longest column"), Want: a.Cans.Column(), Within: columnWithin, Alike: "columns"}}}
+		s.Cautions = says("Rims of opened cans are sharp: wear gloves and eye protection.")
+		s.Faults = []string{"short-column"}
+	case a.Pipes != nil:
+		s.Title, each = "Set the pipes", perPipe
+		s.Do = says("Set all pipes in the lower header and square them.",
+			"Rivet the flashing to them; no rivet stands proud towards the glass.")
+	case a.Coil != nil:
+		s.Do = says("Pull the duct out evenly, lay it in its turns and hold it with straps that let it move.",
+			"Clamp its ends to the ports.")
+		s.Faults = []string{"slack"}
+	default:
+		s.Do = says("Screw the sheet through slotted holes, so that it can grow.", "Flat heads only: nothing stands proud under the glass.")
+	}
+	if p.h.Absorber.Pipes == nil && p.h.Absorber.Cans == nil {
+		s.Cautions = append(s.Cautions, say("Cut sheet and mesh are sharp: wear gloves."))
+	}
+	p.add(s, each, true)
+	if p.h.Absorber.Cans != nil {
+		p.painted()
+	}
+	if p.h.Absorber.Cans != nil || p.h.Absorber.Pipes != nil && len(p.letters("header board")) > 0 {
+		p.add(Step{ID: "second-header", Title: "Fix the upper header after the last column", On: p.letters("header board"), Minutes: 40,
+			Tools: []string{"caulking gun"}, Cure: jointCure(p.h),
+			Do: says("Put it over all tubes at once, then screw it.", "Seal each tube in its hole: all air must go through the tubes.")},
+			0, false)
+	}
+}
+
+// Air takes the easy way: along the edges of a screen, around a column. What slips by is
+// warmed by nothing, and after the glazing is on nobody can reach it any more.
+
+// sealed closes what would let air pass beside the absorber.
+func (p *planner) sealed() {
+	seam := 2 * (p.h.ApertureWidth() + p.h.ApertureHeight())
+	s := Step{ID: "seal", Title: "Seal the edges of the absorber", Tools: []string{"caulking gun", "lamp"}, Cure: sealCure(p.h),
+		Minutes: perMeter * seam * p.boxes(),
+		Do: says("Seal every edge where air could pass beside the absorber instead of through it.",
+			"Shine a lamp from behind: no line of light."),
+		Gate: &Gate{ID: "bypass", Title: "No way around the absorber", Hides: "glaze", Looks: says("No light passes its edges.",
+			"Seams, corners and ports are sealed.")}, Faults: []string{"edge-gap", "caulk"}}
+	if p.h.Absorber.Screens == nil {
+		s.Faults = []string{"caulk"}
+	}
+	p.add(s, 0, false)
+}
+
+// Whatever is under the glass stays there: sawdust smells and blows into the room, a proud
+// rivet cracks the pane when it grows, a closed air hole stops the box.
+
+// clean is the last look before the lid.
+func (p *planner) clean() {
+	p.add(Step{ID: "clean", Title: "Clean it out", Tools: []string{"vacuum cleaner", "magnet", "straightedge"}, Minutes: 15,
+		Do: says("Vacuum the box, and the tubes from both ends."),
+		Gate: &Gate{ID: "lid", Title: "Ready for the glazing", Hides: "glaze",
+			Looks: says("No sawdust, no slug, no swarf is left, in the tubes neither.",
+				"A straightedge over the box touches nothing: no rivet or screw stands proud under the glass.",
+				"Air holes and plenums are open.",
+				"Probe, switch and wires that belong inside are in, and can be reached.")}}, 0, false)
+}
+
+// The gasket is pressed by the stops, and so comes after all that may still be moved. A
+// heavy pane is often set when the box hangs already: then this step comes after the lift,
+// and its gate before it all the same.
+
+// glaze puts on what lets the sun in; the gasket comes last.
+func (p *planner) glaze() {
+	s := Step{ID: "glaze", Title: "Glaze it", Tools: []string{"suction lifters or gloves", "caulking gun", "glass cleaner"},
+		Cure:    sealCure(p.h),
+		Minutes: 15, Dry: true, Do: says("Clean the inside of the glazing; it cannot be reached again.",
+			"Set it in its bead on the blocks, with room on every side to grow.",
+			"Lay the gasket last and screw the stops on it until it is pressed by a third, no more."), Faults: []string{"caulk", "dirt"}}
+	if area := p.h.Pane.Width * p.h.Pane.Height; area > twoCarry {
+		s.Helpers = 1
+		s.Cautions = append(s.Cautions, units.Say("A pane of %v takes two people, gloves, and tempered or well-edged glass.",
+			units.Q(units.Area, area)))
+	}
+	p.add(s, perPane/3, true)
+}
+
+// twoCarry is the area from which a pane is carried by two, m2. Common practice, no source.
+const twoCarry = 0.6
+
+// Wood, paint, glue and sealant give off water and solvent when they get hot for the first
+// time. None of it should be breathed in the room, nor condense on the inside of the glazing
+// for good.
+
+// bake drives out what steams and smells, outdoors, before the box is joined to a room.
+func (p *planner) bake() {
+	p.add(Step{ID: "bake", Title: "Bake it outdoors", Minutes: 20, Outdoors: true, Sunny: true, Dry: true,
+		Helpers: helpersFor(p.l.Mass()) - 1,
+		Do: says("Stand it in the sun for a day with both ports open, then a second one with the ports covered.",
+			"Water and solvent leave it: it steams and smells.",
+			"Let it cool, and look for what sagged, cracked or came loose."),
+		Gate: &Gate{ID: "baked", Title: "It no longer steams or smells", Hides: "ducts",
+			Looks: says("The glazing stays clear from inside in the morning sun.",
+				"No smell comes from the ports when it is hot.", "Nothing sagged, peeled or cracked.")},
+		Cautions: says("It gets hot with covered ports: keep children and animals away.", "Keep it clear of anything that burns.",
+			"Do not breathe what comes out of it on the first days.")}, 0, false)
+}
+
+// helpersFor is how many people lift a mass together, kg, at a comfortable share each.
+// Common practice, no source: about 25 kg for each.
+func helpersFor(kg float64) int { return max(1, int(math.Ceil(kg/25))) }
+
+// A panel indoors has no seams and no lid; what it can do is crack a pane or burn a hand.
+
+// indoors adds the steps of a panel that hangs behind a window.
+func (p *planner) indoors() {
+	p.add(Step{ID: "frame", Title: "Put the frame together", After: []string{}, Tools: []string{"saw", "glue", "square"},
+		Cure: glueCure(p.h),
+		Gate: &Gate{ID: "diagonals", Title: "Both diagonals equal", Hides: "absorber", Measures: []Measure{
+			{ID: "one", Label: say("From lower left to upper right"), Want: p.l.Diagonal, Within: diagonalWithin, Alike: "diagonals"},
+			{ID: "other", Label: say("From lower right to upper left"), Want: p.l.Diagonal, Within: diagonalWithin, Alike: "diagonals"}}},
+		Do: says("Half-lap the corners and glue them flat on a table.")}, perBoard, false)
+	p.painted()
+	p.add(Step{ID: "absorber", Title: "Stretch the foil", Tools: []string{"stapler", "scissors"}, Minutes: 20,
+		Do: says("Stretch it from the middle outwards and staple it on the edge.", "Keep the slots at top and bottom open.")}, 10, true)
+	p.add(Step{ID: "hang", Title: "Hang it behind the window", Minutes: 15, Sunny: true,
+		Do: says("Hang it a hand's breadth behind the pane, so that air rises behind it.",
+			"Take it down when the sun is gone for the season."),
+		Cautions: says("It gets hot within reach: hang it where children and curtains do not touch it.",
+			"Watch the pane: uneven heat can crack old or wired glass.")}, 0, false)
+	p.add(Step{ID: "glaze", Title: "Fit the remaining parts", Minutes: 10, Do: says("Fit what belongs to the window.")}, 10, true)
+}
+
+// fanned says whether a fan moves the air.
+func fanned(h *design.Heater) bool { return h.Fanned() }

@@ -1,0 +1,155 @@
+package buildplan
+
+import (
+	"math"
+	"slices"
+	"time"
+)
+
+// Evening is a time at the bench.
+type Evening struct {
+	// Begin is when it starts, and Minutes how long it is.
+	Begin   time.Time
+	Minutes float64
+	// Helpers is how many others are there.
+	Helpers int
+	// Temperature, C, and Humidity, 0 to 1, are those of the shop, in which things dry.
+	Temperature, Humidity float64
+	// Fair says that the weather allows work outdoors, and Sunny that the sun shines in it.
+	Fair, Sunny bool
+}
+
+// Stint is a step, or a part of it, done on one evening.
+type Stint struct {
+	// Step is its index.
+	Step int
+	// Begin and End are when; Part says that it goes on another evening.
+	Begin, End time.Time
+	Part       bool
+}
+
+// Schedule is a plan of evenings.
+type Schedule struct {
+	// Stints are in the order of time.
+	Stints []Stint
+	// Dry is when each step's product is hard, by the index of the step; zero for a step
+	// that is not planned, or that leaves nothing to dry.
+	Dry []time.Time
+	// Left are the steps that no evening has room for, and Why says for each what it waits
+	// for.
+	Left []int
+	Why  []string
+}
+
+// leastStint is the shortest time for which a long step is begun, min. Common practice, no
+// source.
+const leastStint = 20.0
+
+// The plan is greedy: of what may be begun, the first in the order of building is begun. That
+// is how a builder works, and since the order leaves few choices, a cleverer search would
+// seldom end a day earlier.
+
+// Plan lays the steps that are not done into evenings, the earliest first. A step begins when
+// all that it waits for is done and dry, with the hands and the weather that it wants; one
+// longer than what is left of an evening goes on the next one. What is indoors fills the
+// time while something dries or it rains. done are the steps that are done, with when each
+// was dry.
+func Plan(steps []Step, done map[string]time.Time, evenings []Evening) Schedule {
+	slices.SortStableFunc(evenings, func(a, b Evening) int { return a.Begin.Compare(b.Begin) })
+	out := Schedule{Dry: make([]time.Time, len(steps))}
+	at := map[string]int{}
+	left := make([]float64, len(steps)) // min
+	ended := make([]bool, len(steps))
+	for i, s := range steps {
+		at[s.ID], left[i] = i, math.Max(5, s.Minutes)
+		if t, ok := done[s.ID]; ok {
+			ended[i], out.Dry[i] = true, t
+		}
+	}
+	ready := func(i int, now time.Time) bool {
+		for _, id := range steps[i].After {
+			j, ok := at[id]
+			if ok && (!ended[j] || out.Dry[j].After(now)) {
+				return false
+			}
+		}
+		return true
+	}
+	for _, e := range evenings {
+		now, until := e.Begin, e.Begin.Add(time.Duration(e.Minutes*60)*time.Second)
+		for {
+			next := -1
+			for i := range steps {
+				if !ended[i] && suits(&steps[i], &e) && ready(i, now) && until.Sub(now).Minutes() >= math.Min(leastStint, left[i]) {
+					next = i
+					break
+				}
+			}
+			if next < 0 {
+				break
+			}
+			work := math.Min(left[next], until.Sub(now).Minutes())
+			end := now.Add(time.Duration(work*60) * time.Second)
+			left[next] -= work
+			out.Stints = append(out.Stints, Stint{next, now, end, left[next] > 0.5})
+			if now = end; left[next] <= 0.5 {
+				ended[next] = true
+				out.Dry[next] = dryAt(&steps[next], end, &e)
+			}
+		}
+	}
+	for i := range steps {
+		if !ended[i] {
+			out.Left = append(out.Left, i)
+			out.Why = append(out.Why, whyNot(steps, i, evenings, ended, at))
+		}
+	}
+	return out
+}
+
+// suits says whether an evening has the hands and the weather that a step wants, and the
+// warmth in which its product hardens.
+func suits(s *Step, e *Evening) bool {
+	if s.Helpers > e.Helpers || s.Sunny && !e.Sunny || (s.Outdoors || s.Dry) && !e.Fair {
+		return false
+	}
+	return s.Cure == nil || e.Temperature >= s.Cure.Coldest
+}
+
+// dryAt is when what a step leaves is hard.
+func dryAt(s *Step, end time.Time, e *Evening) time.Time {
+	if s.Cure == nil {
+		return end
+	}
+	_, full := s.Cure.Hours(e.Temperature, e.Humidity)
+	return end.Add(time.Duration(full * float64(time.Hour)))
+}
+
+// What cannot be planned is told with its reason, since "not planned" helps nobody: a helper
+// can be asked, and a shop can be warmed.
+
+// whyNot says what a step that was not planned waits for.
+func whyNot(steps []Step, i int, evenings []Evening, ended []bool, at map[string]int) string {
+	s := &steps[i]
+	for _, id := range s.After {
+		if j, ok := at[id]; ok && !ended[j] {
+			return steps[j].Title
+		}
+	}
+	helpers, sunny, fair, warm := false, false, false, false
+	for _, e := range evenings {
+		helpers, sunny, fair = helpers || e.Helpers >= s.Helpers, sunny || e.Sunny, fair || e.Fair
+		warm = warm || s.Cure == nil || e.Temperature >= s.Cure.Coldest
+	}
+	switch {
+	case !helpers:
+		return "a helper"
+	case s.Sunny && !sunny:
+		return "a sunny day"
+	case (s.Outdoors || s.Dry) && !fair:
+		return "dry weather"
+	case !warm:
+		return "a warmer shop"
+	}
+	return "another evening"
+}

@@ -1,0 +1,108 @@
+package buildplan
+
+import (
+	"math"
+
+	"gladember/core/units"
+)
+
+// Gate is what must hold before a later step hides it.
+type Gate struct {
+	// ID names it; Title is what is checked.
+	ID    string
+	Title string
+	// Looks are what is looked at and signed for, each by itself.
+	Looks []units.Text
+	// Measures are what is measured and entered.
+	Measures []Measure
+	// Hides is the step that must not begin before it.
+	Hides string
+}
+
+// Measure is a length that is measured on the built part.
+type Measure struct {
+	// ID names it within its gate; Label says where the tape lies.
+	ID    string
+	Label units.Text
+	// Want is what it should be, m; 0 where only the others of its set count.
+	Want float64
+	// Within is how far it may be off, m.
+	Within float64
+	// Alike is set for measures that must be equal to each other within that, by the name
+	// of their set.
+	Alike string
+}
+
+// Tolerances of a hand-built box, m. Common practice, no source: a tape and a pencil lie
+// within a millimeter; glazing has 2 mm of room at each side.
+const (
+	diagonalWithin = 0.002
+	centerWithin   = 0.0015
+	columnWithin   = 0.001
+)
+
+// Misfit says what is wrong with a measurement, and what to do.
+type Misfit struct {
+	// Measure is the one that is off; Off is by how much, m, above zero for too long.
+	Measure string
+	Off     float64
+	Text    units.Text
+}
+
+// Two lengths that must be equal are judged against each other and not only against the
+// drawing: a frame a millimeter too large on both diagonals is square.
+
+// Judge compares what was measured, m by measure, with what should be. It returns what is
+// off; measures that are missing are not judged.
+func (g *Gate) Judge(got map[string]float64) (out []Misfit) {
+	sets := map[string][2]float64{} // least and most of each set
+	for _, m := range g.Measures {
+		v, ok := got[m.ID]
+		if !ok {
+			continue
+		}
+		if m.Alike != "" {
+			s, seen := sets[m.Alike]
+			if !seen {
+				s = [2]float64{v, v}
+			}
+			sets[m.Alike] = [2]float64{math.Min(s[0], v), math.Max(s[1], v)}
+		}
+		if m.Want > 0 && math.Abs(v-m.Want) > m.Within+1e-9 {
+			word := "too long"
+			if v < m.Want {
+				word = "too short"
+			}
+			out = append(out, Misfit{m.ID, v - m.Want, units.Say("%v: it is %v, it should be %v: %v by %v.", units.Word(m.Label.Format),
+				units.Q(units.Length, v), units.Q(units.Length, m.Want), units.Word(word), units.Q(units.Length, math.Abs(v-m.Want)))})
+		}
+	}
+	for _, m := range g.Measures {
+		s, ok := sets[m.Alike]
+		if m.Alike == "" || !ok || s[1]-s[0] <= m.Within+1e-9 {
+			continue
+		}
+		delete(sets, m.Alike) // told once
+		off := s[1] - s[0]
+		text := units.Say("They differ by %v; no more than %v is right.", units.Q(units.Length, off), units.Q(units.Length, m.Within))
+		if g.ID == "diagonals" {
+			text = units.Say("The diagonals differ by %v: the frame is out of square. Push the corners of the longer one "+
+				"together by half of that, and measure again.", units.Q(units.Length, off))
+		}
+		out = append(out, Misfit{m.ID, off, text})
+	}
+	return out
+}
+
+// A gate is passed by signing for each look and entering each measurement, so that it cannot
+// be skipped by accident; whoever skips it says why.
+
+// Complete says whether everything that the gate wants was measured.
+func (g *Gate) Complete(got map[string]float64) bool {
+	for _, m := range g.Measures {
+		if _, ok := got[m.ID]; !ok {
+			return false
+		}
+	}
+	return true
+}

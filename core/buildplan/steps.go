@@ -1,0 +1,223 @@
+package buildplan
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"gladember/core/design"
+	"gladember/core/layout"
+	"gladember/core/units"
+)
+
+// Step is one thing to do.
+type Step struct {
+	// ID stays the same between designs; Title says what is done.
+	ID, Title string
+	// Parts are the letters of the parts that it takes, and On those that are there already
+	// and that it works on.
+	Parts, On []string
+	// After are the steps that must be done before.
+	After []string
+	// Do says how it is done, a sentence each; Jig is what makes it easy to do right.
+	Do  []units.Text
+	Jig units.Text
+	// Tools are what to have ready.
+	Tools []string
+	// Gate is what must hold at its end; nil for none.
+	Gate *Gate
+	// Minutes is how long it takes one who has done such things before; Helpers is how many
+	// hands more it wants.
+	Minutes float64
+	Helpers int
+	// Cure is what must dry afterwards; nil for nothing.
+	Cure *Cure
+	// Outdoors says that it is done outdoors, and Sunny that it wants a sunny day; Dry that
+	// it must not rain.
+	Outdoors, Sunny, Dry bool
+	// Cautions are what can hurt at it.
+	Cautions []units.Text
+	// Faults are the slips of workmanship that happen here, see [Faults].
+	Faults []string
+}
+
+// Weather says in a word what weather it wants; empty for any.
+func (s *Step) Weather() string {
+	switch {
+	case s.Sunny:
+		return "a sunny day"
+	case s.Dry:
+		return "dry weather"
+	}
+	return ""
+}
+
+// part is a letter with what decides its step.
+type part struct {
+	letter, name string
+	count        int
+}
+
+// planner gathers the steps of one heater.
+type planner struct {
+	h     *design.Heater
+	l     *layout.Layout
+	parts []layout.Part
+	steps []Step
+	rest  []part // not taken yet
+}
+
+// takes names for each step the beginnings of the names of the parts that it takes. The
+// first step that fits has the part.
+var takes = []struct {
+	step  string
+	names []string
+}{
+	{"frame", []string{"side board", "bottom board", "top board", "tray, flat", "vent flap", "mesh over the drain", "side bar",
+		"top and bottom bar"}},
+	{"back", []string{"back board"}},
+	{"insulate", []string{"back foam", "side foam", "top and bottom foam"}},
+	{"headers", []string{"header board", "support rib"}},
+	{"battens", []string{"batten behind", "cross batten", "middle batten", "middle wedge", "screen wedge", "channel batten", "baffle",
+		"divider",
+		"half-way baffle", "turning vane"}},
+	{"absorber", []string{"screen", "can", "downpipe", "flashing", "ribbed duct", "plate", "absorber body", "foil", "deflector"}},
+	{"glaze", []string{"pane", "inner pane", "packing strip", "setting block", "edge tape", "spacer strip", "corrugated closure",
+		"glazing stop",
+		"grooved rail", "drip cap"}},
+	{"under", []string{"foam under"}},
+	{"opening", []string{"wall sleeve"}},
+	{"insert", []string{"window insert", "edge foam of"}},
+	{"stand", []string{"stand leg", "stand rail", "stand brace"}},
+	{"curb", []string{"curb board"}},
+	{"brackets", []string{"foot bracket", "bracket brace"}},
+	{"cleats", []string{"hanging cleat"}},
+	{"flash", []string{"top flashing", "curb flashing"}},
+	{"ducts", []string{"header duct", "mesh over the outdoor"}},
+	{"cover", []string{"summer cover"}},
+}
+
+// stepOf is the step that takes a part; empty for a part that no step knows.
+func stepOf(name string) string {
+	for _, t := range takes {
+		for _, n := range t.names {
+			// "screen" is a screen and "screen wedge" is a batten: those before come first.
+			if strings.HasPrefix(name, n) {
+				return t.step
+			}
+		}
+	}
+	return ""
+}
+
+// Build returns the steps of a laid-out heater in their order. The error names a part that
+// no step takes.
+func Build(h *design.Heater, l *layout.Layout) ([]Step, error) {
+	p := &planner{h: h, l: l, parts: l.Cut()}
+	for _, x := range p.parts {
+		if x.There {
+			continue
+		}
+		if stepOf(x.Name) == "" {
+			return nil, fmt.Errorf("no step of building takes %s, %s", x.Letter, x.Name)
+		}
+		p.rest = append(p.rest, part{x.Letter, x.Name, x.Count})
+	}
+	if h.Indoors() {
+		p.indoors()
+	} else {
+		p.box()
+		p.mount()
+		p.start()
+	}
+	p.settle()
+	return p.steps, nil
+}
+
+// Steps are written as for a heater that has them all.
+
+// settle takes out what waits for a step that this heater does not have.
+func (p *planner) settle() {
+	has := map[string]bool{}
+	for _, s := range p.steps {
+		has[s.ID] = true
+	}
+	for i := range p.steps {
+		s := &p.steps[i]
+		s.After = slices.DeleteFunc(s.After, func(id string) bool { return !has[id] })
+		if s.Gate != nil && !has[s.Gate.Hides] {
+			s.Gate.Hides = ""
+		}
+	}
+}
+
+// take gives a step its parts, and says how many pieces they are.
+func (p *planner) take(s *Step) (pieces int) {
+	p.rest = slices.DeleteFunc(p.rest, func(x part) bool {
+		if stepOf(x.name) != s.ID {
+			return false
+		}
+		s.Parts, pieces = append(s.Parts, x.letter), pieces+x.count
+		return true
+	})
+	return pieces
+}
+
+// add appends a step with its parts; one that would take none though it should is left out.
+// Each piece adds so many minutes.
+func (p *planner) add(s Step, each float64, needsParts bool) {
+	n := p.take(&s)
+	if needsParts && n == 0 {
+		return
+	}
+	s.Minutes += each * float64(n)
+	if len(p.steps) > 0 && s.After == nil {
+		s.After = []string{p.steps[len(p.steps)-1].ID}
+	}
+	p.steps = append(p.steps, s)
+}
+
+// A step works on parts that others take as well: the drawing inks them.
+
+// letters are those of the parts whose names begin so.
+func (p *planner) letters(names ...string) (out []string) {
+	for _, x := range p.parts {
+		for _, n := range names {
+			if strings.HasPrefix(x.Name, n) && !slices.Contains(out, x.Letter) {
+				out = append(out, x.Letter)
+			}
+		}
+	}
+	return out
+}
+
+// Times are for one who has done such things before, without fetching tools and thinking
+// twice. What a step really took is kept in the journal of the heater.
+
+// Times of handwork, min. Common practice, no source; a beginner takes twice as long.
+const (
+	perHole    = 12.0
+	perJoint   = 8.0
+	perBoard   = 10.0
+	perScreen  = 12.0
+	perCan     = 1.2
+	perPipe    = 10.0
+	perPane    = 30.0
+	perMeter   = 3.0 // of seam
+	perOpening = 60.0
+)
+
+// say is a sentence without figures.
+func say(format string, values ...units.Value) units.Text { return units.Say(format, values...) }
+
+// says are several.
+func says(formats ...string) (out []units.Text) {
+	for _, f := range formats {
+		out = append(out, units.Say(f))
+	}
+	return out
+}
+
+// boxes is how many boxes are built.
+func (p *planner) boxes() float64 { return math.Max(1, float64(p.h.Array.Boxes)) }
