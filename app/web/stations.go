@@ -3,6 +3,7 @@ package web
 import (
 	"gladember/app/web/air"
 	"gladember/app/web/box"
+	"gladember/app/web/build"
 	"gladember/app/web/buy"
 	"gladember/app/web/cut"
 	"gladember/app/web/debates"
@@ -28,6 +29,7 @@ func stations() []*ui.Station {
 		switches.New(),
 		cut.New(),
 		buy.New(),
+		build.New(),
 		logs.New(),
 		season.New(),
 		debates.New(),
