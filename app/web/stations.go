@@ -10,6 +10,7 @@ import (
 	"gladember/app/web/logs"
 	"gladember/app/web/need"
 	"gladember/app/web/place"
+	"gladember/app/web/safety"
 	"gladember/app/web/season"
 	"gladember/app/web/stock"
 	"gladember/app/web/switches"
@@ -34,5 +35,6 @@ func stations() []*ui.Station {
 		season.New(),
 		debates.New(),
 		versions.New(),
+		safety.New(),
 	}
 }

@@ -3,10 +3,10 @@ package advice
 import (
 	"math"
 
-	"gladember/core/airflow"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/units"
+	"gladember/core/wiring"
 )
 
 // weakPanel: the panel cannot turn its fan, or hardly.
@@ -40,53 +40,24 @@ func weakPanel(e *box) []Finding {
 	return []Finding{f}
 }
 
-// usableBattery is the share of a battery that may be taken, and RunHours what
-// a heater runs on a clear winter day. Common practice, no source.
-const (
-	usableBattery = 0.5
-	RunHours      = 5.0
-)
-
-// Battery is a battery that drives a fan off its own panel.
-type Battery struct {
-	Watts float64 // that all fans take
-	Lost  float64 // share of it that the wires lose
-	Days  float64 // of [RunHours] without sun
-}
-
-// PlanBattery returns how a heater's battery lasts, and whether it has one.
-// The loss in the wire is that of two conductors of the given length and area
-// in copper, at the fan's rated current: share = I R / U. The days are
-// [airflow.Autonomy] with that loss counted.
-func PlanBattery(h *design.Heater) (b Battery, has bool) {
-	a := &h.Air
-	if a.Drive != "panel" || a.Battery <= 0 {
-		return b, false
-	}
-	b.Watts = a.FanPower * math.Max(1, float64(a.Fans))
-	b.Lost = b.Watts / a.FanVolts * 2 * a.Wire * collector.Copper / a.WireArea / a.FanVolts
-	b.Days = airflow.Autonomy(a.Battery, usableBattery, RunHours, b.Watts, b.Lost)
-	return b, true
-}
-
 // battery: how long it lasts without sun.
 // Two separate things are said under one heading of the electrics: a battery
 // that does not last a day without sun, and a wire that loses a twentieth or
 // more, for which a thicker standard wire is offered.
 func battery(e *box) []Finding {
 	a := &e.Heater.Air
-	b, has := PlanBattery(&e.Heater)
+	b, has := wiring.PlanBattery(&e.Heater)
 	if !has || b.Days >= 1 && b.Lost < 0.05 {
 		return nil
 	}
 	f := Finding{ID: "small-battery", Severity: Note, Topic: Construction, Title: "The battery is small",
 		Finding: say("It runs the fan for %v days of %v hours without sun.", q(units.Number, math.Round(10*b.Days)/10),
-			q(units.Number, RunHours)),
+			q(units.Number, wiring.RunHours)),
 		Evidence: say("The fan takes %v, of which the wires lose %v; only half of the battery should be used.",
 			q(units.Electric, b.Watts), q(units.Share, b.Lost)),
 		Remedy: say("Use a larger battery, or drive the fan straight from the panel: without sun the fan is not needed.")}
 	// Rounded up to 10 Wh. Beyond 5 kWh a battery is no remedy any more.
-	if need := math.Ceil(RunHours*b.Watts/usableBattery/(1-b.Lost)/10) * 10; need <= 5000 && b.Days < 1 {
+	if need := math.Ceil(wiring.RunHours*b.Watts/wiring.Usable/(1-b.Lost)/10) * 10; need <= 5000 && b.Days < 1 {
 		f.Patch = []design.Change{change("air.battery_wh", need)}
 	}
 	if b.Lost >= 0.05 {

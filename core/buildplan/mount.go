@@ -1,8 +1,13 @@
 package buildplan
 
 import (
+	"fmt"
+	"math"
+
 	"gladember/core/catalog"
+	"gladember/core/loads"
 	"gladember/core/units"
+	"gladember/core/wiring"
 )
 
 // The way to the room begins with what cannot be seen. A wall is opened once the box is
@@ -85,12 +90,35 @@ func (p *planner) held() {
 	} {
 		s := fixed
 		s.ID, s.Title, s.Do = x.id, x.title, x.do
+		s.Do = append(s.Do, p.fixings(x.id)...)
 		if x.id == "curb" {
 			s.Cautions = append(says("Work on a roof wants a harness and a helper; ask for the roof's strength in snow."), s.Cautions...)
 			s.Helpers = 1
 		}
 		p.add(s, 15, true)
 	}
+}
+
+// A cleat looks strong until a storm: what it must hold is computed from the site's own gust
+// and snow, and told where the cleat is screwed on. The sum is an estimate (package loads),
+// and says when an engineer must make a better one.
+
+// fixings say how many screws wind, snow and weight ask for, and when an engineer is due.
+func (p *planner) fixings(id string) (out []units.Text) {
+	f := loads.Estimate(p.h, p.l.Mass())
+	kilo := func(n float64) units.Value { return units.Word(fmt.Sprintf("%.1f kN", n/1000)) }
+	if id != "stand" {
+		out = append(out,
+			units.Say("Use at least %v structural screws of 8 mm with %v of thread in the studs or rafters: the wind pulls with up to %v, "+
+				"weight and snow shear with %v.", units.Word(fmt.Sprint(f.Screws)), units.Q(units.Length, 0.060), kilo(math.Max(0, f.Pull)),
+				kilo(f.Push)))
+	} else {
+		out = append(out, units.Say("Anchor or ballast it against a pull of %v.", kilo(math.Max(0, f.Pull))))
+	}
+	for _, why := range f.Engineer {
+		out = append(out, units.Say("Ask an engineer: "+why.Format+".", why.Values...))
+	}
+	return out
 }
 
 // lift brings the box to its place by stages.
@@ -151,9 +179,8 @@ func (p *planner) start() {
 func (p *planner) wire() {
 	h := p.h
 	s := Step{ID: "wire", Title: "Wire the fan", Tools: []string{"wire stripper", "crimp pliers", "meter"}, Minutes: 60}
-	f, err := catalog.FindFan(h.Air.FanModel)
-	switch low := h.Air.Drive == "panel" || err == nil && f.Volts > 0; {
-	case low:
+	switch {
+	case wiring.Volts(h) > 0:
 		s.Do = says("Fuse next to the supply, then switch, then fan; plus and minus as marked.",
 			"Put the probe or disc where it feels the hot air and not the sun.")
 		s.Cautions = says("Low-voltage wiring gets a fuse at its supply.")

@@ -8,6 +8,7 @@ import (
 	"gladember/core/design"
 	"gladember/core/sizing"
 	"gladember/core/units"
+	"gladember/core/wiring"
 )
 
 // What moves the air and what it passes follows from the air path of the document: its
@@ -185,7 +186,11 @@ func (b *builder) supply() {
 // who brings it.
 func (b *builder) wiring() {
 	h := b.h
-	b.wired("fuse holder", named("inline fuse holder with a fuse"), "Next to the supply, by the load and the wire.")
+	fuse := named("inline fuse holder with a fuse")
+	if c, ok := wiring.Build(h); ok && c.Fuse > 0 {
+		fuse = units.Say("inline fuse holder with a fuse of %v A", units.Q(units.Number, c.Fuse))
+	}
+	b.wired("fuse holder", fuse, "Next to the supply, by the load and the wire.")
 	if h.Air.Wire > 0 && h.Air.WireArea > 0 {
 		b.add(Line{ID: fmt.Sprintf("wire %.2g mm2", h.Air.WireArea), What: named(fmt.Sprintf("two-core wire, %.2g mm²", h.Air.WireArea)),
 			Counter: Electric, Unit: Meter, Pack: 1, PackName: "meter", Need: math.Ceil(h.Air.Wire) * b.n,
@@ -193,8 +198,5 @@ func (b *builder) wiring() {
 	}
 }
 
-// low says whether the fan runs at a low voltage: on its panel, or by its rating.
-func low(h *design.Heater) bool {
-	f, err := catalog.FindFan(h.Air.FanModel)
-	return h.Air.Drive == "panel" || err == nil && f.Volts > 0
-}
+// low says whether the fan runs at a low voltage.
+func low(h *design.Heater) bool { return wiring.Volts(h) > 0 }

@@ -8,6 +8,7 @@ import (
 	"gladember/core/catalog"
 	"gladember/core/design"
 	"gladember/core/layout"
+	"gladember/core/loads"
 	"gladember/core/units"
 )
 
@@ -303,10 +304,11 @@ func (b *builder) anchors() {
 			stud = studDefault
 		}
 		studs := math.Max(2, math.Floor(b.Layout.Width/stud))
-		n := studs * cleatScrews * float64(max(1, b.h.Array.Boxes)) * b.n
+		each := math.Max(studs*cleatScrews, float64(loads.Estimate(b.h, b.Layout.Mass()).Screws))
+		n := each * float64(max(1, b.h.Array.Boxes)) * b.n
 		b.add(Line{ID: "structural screws", What: units.Say("structural screws 8 × %v, into the studs", units.Q(units.Length,
 			0.120)), Counter: Fixings, Unit: Piece, Need: n, For: []string{p.Letter},
-			How: units.Say("%v in each of %v studs; the install station says whether they hold the wind.",
+			How: units.Say("At least %v in each of %v studs, and as many as wind, snow and weight ask for.",
 				units.Word(fmt.Sprint(cleatScrews)), units.Word(fmt.Sprintf("%.0f", studs)))})
 		return
 	}

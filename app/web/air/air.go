@@ -18,6 +18,7 @@ import (
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/units"
+	"gladember/core/wiring"
 )
 
 //go:embed *.html
@@ -243,8 +244,8 @@ func (view *View) says(v *ui.Visit, d *collector.Description, ps []collector.Pie
 		view.say("The largest pressure drop is at the %s: %s of the fan's pressure.", strings.TrimPrefix(worst.Name, "the "),
 			units.Format(units.Share, worst.Loss/all, u))
 	}
-	if b, has := advice.PlanBattery(h); has {
-		view.say("The battery runs the fan for %s days of %.0f hours without sun.", units.Decimals(b.Days, 1, u), advice.RunHours)
+	if b, has := wiring.PlanBattery(h); has {
+		view.say("The battery runs the fan for %s days of %.0f hours without sun.", units.Decimals(b.Days, 1, u), wiring.RunHours)
 	}
 	if d.Indoors {
 		return

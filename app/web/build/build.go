@@ -20,6 +20,7 @@ import (
 	"gladember/core/advice"
 	"gladember/core/buildplan"
 	"gladember/core/units"
+	"gladember/core/wiring"
 )
 
 //go:embed *.html
@@ -64,6 +65,7 @@ type View struct {
 	SlipURL  string
 	SlipVals string
 	WorkURL  string
+	Safety   string // the page of all cautions
 }
 
 // Row is a step in the list.
@@ -95,6 +97,7 @@ type Card struct {
 	Error      string
 	Minutes    string
 	Gap        *GapView
+	Wiring     *WiringView
 	Next       string // address of the step after it
 }
 
@@ -122,6 +125,12 @@ type MeasureView struct{ Name, Label, Want, Typed, Error string }
 
 // GapView is the gap at the screens' edges, as it was measured.
 type GapView struct{ URL, Vals, Typed, Error, Share string }
+
+// WiringView is how the fan is wired.
+type WiringView struct {
+	Diagram ui.Chart
+	Notes   []string
+}
 
 // EveningView is an evening with what is done on it.
 type EveningView struct {
@@ -281,7 +290,7 @@ func (sv station) open(v *ui.Visit, d *draft) error {
 			view.Card.Costs = w.at(p.steps[at].ID, f.Units)
 		}
 	}
-	view.WorkURL = f.StationURL("build/worked")
+	view.WorkURL, view.Safety = f.StationURL("build/worked"), f.StationURL("safety")
 	sv.evenings(v, p, view)
 	return nil
 }
@@ -364,6 +373,16 @@ func (p *plan) card(v *ui.Visit, i int, d *draft) *Card {
 	}
 	if i+1 < len(p.steps) {
 		c.Next = f.StationURL("build", "step", p.steps[i+1].ID)
+	}
+	if circuit, ok := wiring.Build(v.Doc()); ok && s.ID == "wire" {
+		c.Wiring = &WiringView{Diagram: ui.Draw(func(w float64) template.HTML { return drawing.Wiring(&circuit, f.Units, w) })}
+		for _, t := range circuit.Notes {
+			c.Wiring.Notes = append(c.Wiring.Notes, t.In(f.Units))
+		}
+		if b, has := wiring.PlanBattery(v.Doc()); has {
+			c.Wiring.Notes = append(c.Wiring.Notes, fmt.Sprintf("The battery runs the fan for %s days of %.0f hours without sun.",
+				units.Decimals(b.Days, 1, f.Units), wiring.RunHours))
+		}
 	}
 	if v.Doc().Absorber.Screens != nil && s.ID == "seal" {
 		c.Gap = &GapView{URL: f.StationURL("build/gap"), Vals: c.Vals,
