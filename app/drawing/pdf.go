@@ -46,12 +46,13 @@ type sheaf struct {
 // of the holes and of the openings in the wall, with registration marks and a ruler to
 // check the printer by. Fonts are embedded, and texts can be selected.
 func ShopPDF(out io.Writer, l *layout.Layout, u units.System, paper, name string) error {
-	s := sheaf{Fpdf: fpdf.New("P", "mm", paper, ""), u: u}
-	s.SetTitle(name, true)
-	s.SetAutoPageBreak(false, 0)
-	s.AddUTF8FontFromBytes("face", "", regular)
-	s.AddUTF8FontFromBytes("face", "B", bold)
-	s.w, s.h = s.GetPageSize()
+	s := newSheaf(name, u, paper)
+	s.drawings(l, name)
+	return s.Output(out)
+}
+
+// drawings are the pages of a box, of its parts and of their templates.
+func (s *sheaf) drawings(l *layout.Layout, name string) {
 	parts := l.Cut()
 	s.front(l, name)
 	s.section(l, name)
@@ -67,7 +68,6 @@ func ShopPDF(out io.Writer, l *layout.Layout, u units.System, paper, name string
 			s.templates(&parts[i], name)
 		}
 	}
-	return s.Output(out)
 }
 
 // length prints a length with its unit.

@@ -37,7 +37,8 @@ func run(ctx context.Context, args []string, in io.Reader, out, errs io.Writer) 
 		SilenceUsage:  true,
 	}
 	root.CompletionOptions.DisableDefaultCmd = true
-	root.AddCommand(sunCommand(), exampleCommand(), rateCommand(), partsCommand(), buyCommand(), stepsCommand(), adviseCommand(),
+	root.AddCommand(sunCommand(), exampleCommand(), rateCommand(), partsCommand(), buyCommand(), stepsCommand(), packetCommand(),
+		adviseCommand(),
 		dayCommand(), seasonCommand(),
 		sweepCommand(), sizeCommand(), cutCommand(), drawingsCommand(), logCommand(), serveCommand(), standinCommand(), demoCommand())
 	root.SetArgs(args)

@@ -106,14 +106,14 @@ func (p *planner) held() {
 // fixings say how many screws wind, snow and weight ask for, and when an engineer is due.
 func (p *planner) fixings(id string) (out []units.Text) {
 	f := loads.Estimate(p.h, p.l.Mass())
-	kilo := func(n float64) units.Value { return units.Word(fmt.Sprintf("%.1f kN", n/1000)) }
 	if id != "stand" {
 		out = append(out,
 			units.Say("Use at least %v structural screws of 8 mm with %v of thread in the studs or rafters: the wind pulls with up to %v, "+
-				"weight and snow shear with %v.", units.Word(fmt.Sprint(f.Screws)), units.Q(units.Length, 0.060), kilo(math.Max(0, f.Pull)),
-				kilo(f.Push)))
+				"weight and snow shear with %v.", units.Word(fmt.Sprint(f.Screws)), units.Q(units.Length, 0.060), units.Q(units.Force,
+				math.Max(0, f.Pull)),
+				units.Q(units.Force, f.Push)))
 	} else {
-		out = append(out, units.Say("Anchor or ballast it against a pull of %v.", kilo(math.Max(0, f.Pull))))
+		out = append(out, units.Say("Anchor or ballast it against a pull of %v.", units.Q(units.Force, math.Max(0, f.Pull))))
 	}
 	for _, why := range f.Engineer {
 		out = append(out, units.Say("Ask an engineer: "+why.Format+".", why.Values...))

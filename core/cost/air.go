@@ -71,7 +71,7 @@ func (b *builder) fittings() {
 		2*b.ports()*float64(max(1, h.Array.Boxes)),
 		"At each port of the box.",
 	)
-	one("grille", named("grilles"), float64(h.Air.Grilles), "By the air path.")
+	one("grille", named("grille"), float64(h.Air.Grilles), "By the air path.")
 	if h.Air.Filter != "none" {
 		one("filter "+h.Air.Filter, named(h.Air.Filter+" air filter"), 1, "At the inlet grille; a spare one is worth having.")
 	}

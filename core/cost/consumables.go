@@ -89,7 +89,7 @@ func (b *builder) paint() {
 		return
 	}
 	area := Sprayed(b.h) * b.n * float64(max(1, b.h.Array.Boxes))
-	l := Line{ID: p.ID, What: named(p.Name + ", spray cans"), Counter: Paints, Unit: Liter, Pack: sprayCan, PackName: "spray can of 400 mL",
+	l := Line{ID: p.ID, What: named(p.Name), Counter: Paints, Unit: Liter, Pack: sprayCan, PackName: "spray can of 400 mL",
 		Need: coats * area / sprayCovers * sprayCan, For: b.lettersOf(layout.Absorber)}
 	l.How = units.Say(
 		"%v sprayed over in two thin coats; a can covers %v once.",

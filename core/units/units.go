@@ -75,6 +75,8 @@ const (
 	Load
 	// Gust is the speed of the wind that anchors are made for, m/s.
 	Gust
+	// Force is what an anchor must hold, N.
+	Force
 )
 
 // System is a person's choice of units and of decimal mark. Lengths and
@@ -140,6 +142,8 @@ func init() {
 	table[Load], plainNames[Load], examples[Load] = []unit{{[]string{"kN/m²", "kN/m2", "kPa"}, 1000, 0},
 		{[]string{"psf", "lb/ft2", "lb/ft²"}, 0.45359237 * 9.80665 / MeterPerFoot / MeterPerFoot, 0}, {[]string{"Pa", "N/m2"}, 1, 0}},
 		"a load", "1.5 kN/m2 or 30 psf"
+	table[Force], plainNames[Force], examples[Force] = []unit{{[]string{"kN"}, 1000, 0}, {[]string{"lbf"}, 0.45359237 * 9.80665, 0},
+		{[]string{"N"}, 1, 0}}, "a force", "1.2 kN or 270 lbf"
 	table[Gust], plainNames[Gust], examples[Gust] = []unit{{[]string{"m/s"}, 1, 0}, {[]string{"mph"}, MeterPerSecondMPH, 0},
 		{[]string{"km/h"}, 1 / 3.6, 0}}, "a wind speed", "40 m/s or 90 mph"
 	plainNames[Opening], examples[Opening] = "a vent's area", "150 cm2 or 23 sq in"
@@ -164,7 +168,7 @@ func (s System) preferred(k Kind) unit {
 	switch k {
 	case Length, Bore:
 		second = s.Inches
-	case Distance, Area, Opening, Mass, Load, Gust:
+	case Distance, Area, Opening, Mass, Load, Gust, Force:
 		second = s.Inches
 	case Temperature, Rise, Flow, Speed, Power, Energy:
 		second = s.Fahrenheit
@@ -498,7 +502,7 @@ func digitsOf(k Kind, x float64, s System) int {
 		if a < 10 {
 			digits = 1
 		}
-	case Load:
+	case Load, Force:
 		digits = 2
 		if s.Inches {
 			digits = 0

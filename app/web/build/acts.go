@@ -1,6 +1,7 @@
 package build
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -14,6 +15,7 @@ import (
 	ics "github.com/arran4/golang-ical"
 	"github.com/labstack/echo/v5"
 
+	"gladember/app/drawing"
 	"gladember/app/service"
 	"gladember/app/store"
 	"gladember/app/web/ui"
@@ -351,6 +353,36 @@ func (sv station) calendar(c *echo.Context) error {
 	}
 	c.Response().Header().Set("Content-Disposition", `attachment; filename="evenings.ics"`)
 	return c.Blob(http.StatusOK, "text/calendar; charset=utf-8", []byte(cal.Serialize()))
+}
+
+// packet sends all that is carried into the shop: on Letter paper where lengths are in inches, else on A4.
+func (sv station) packet(c *echo.Context) error {
+	v, p, err := sv.opened(c)
+	if err != nil {
+		return err
+	}
+	if p == nil {
+		return echo.NewHTTPError(http.StatusNotFound, "These parts do not fit together, so there is nothing to print yet.")
+	}
+	b, err := v.Workshop.Buying(v.Ctx(), &v.State, v.Heater, v.F.Units)
+	if err != nil {
+		return ui.Uncomputed(err)
+	}
+	pack, err := service.Packet(v.Ctx(), &v.Heater.Eval, &v.Heater.Layout, &b.List, &b.Input)
+	if err != nil {
+		return ui.Uncomputed(err)
+	}
+	pack.Currency = v.F.Currency
+	paper := drawing.A4
+	if v.F.Units.Inches {
+		paper = drawing.Letter
+	}
+	var out bytes.Buffer
+	if err := drawing.PacketPDF(&out, pack, v.F.Units, paper); err != nil {
+		return ui.Uncomputed(err)
+	}
+	c.Response().Header().Set("Content-Disposition", `attachment; filename="packet.pdf"`)
+	return c.Blob(http.StatusOK, "application/pdf", out.Bytes())
 }
 
 // workedOn is what careless work costs a heater.

@@ -38,6 +38,7 @@ func New() *ui.Station {
 		g.POST("/slip", st.slip)
 		g.POST("/worked", st.worked)
 		g.GET("/plan.ics", st.calendar)
+		g.GET("/packet.pdf", st.packet)
 	}
 	s.Open = func(v *ui.Visit) error { return st.open(v, nil) }
 	s.Rung = func(v *ui.Visit) (string, bool, error) { return st.rung(v) }
@@ -66,6 +67,7 @@ type View struct {
 	SlipVals string
 	WorkURL  string
 	Safety   string // the page of all cautions
+	Packet   string // all that is carried into the shop
 }
 
 // Row is a step in the list.
@@ -291,6 +293,7 @@ func (sv station) open(v *ui.Visit, d *draft) error {
 		}
 	}
 	view.WorkURL, view.Safety = f.StationURL("build/worked"), f.StationURL("safety")
+	view.Packet = f.StationURL("build/packet.pdf")
 	sv.evenings(v, p, view)
 	return nil
 }

@@ -16,6 +16,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"gladember/app/drawing"
 	"gladember/app/service"
 	"gladember/app/store"
 	"gladember/app/web/ui"
@@ -173,7 +174,7 @@ func lineOf(f *ui.Frame, l *cost.Line, got int, key string) LineView {
 	u := f.Units
 	x := LineView{ID: l.ID, Key: key, What: ui.Capital(l.What.In(u)), How: l.How.In(u), Missing: l.Missing,
 		OnHand: l.Buy == 0, Got: l.Buy > 0 && got >= l.Buy, Vals: f.Vals("", map[string]string{"what": l.ID})}
-	x.Amount = packs(l, l.Buy, u)
+	x.Amount = drawing.Packs(l, l.Buy, u)
 	if l.Buy == 0 {
 		x.Amount = "on hand"
 	}
@@ -181,7 +182,7 @@ func lineOf(f *ui.Frame, l *cost.Line, got int, key string) LineView {
 		x.Need = amount(l.Unit, l.Have, u) + " on hand"
 	}
 	if got > 0 && got < l.Buy {
-		x.Need = strings.TrimPrefix(x.Need+", "+packs(l, got, u)+" bought", ", ")
+		x.Need = strings.TrimPrefix(x.Need+", "+drawing.Packs(l, got, u)+" bought", ", ")
 	}
 	n := l.Buy
 	if x.Got {
@@ -203,17 +204,6 @@ func lineOf(f *ui.Frame, l *cost.Line, got int, key string) LineView {
 		x.Letters = append(x.Letters, LetterView{letter, f.StationURL("cut", "part", letter) + "#card"})
 	}
 	return x
-}
-
-// packs writes so many packs as one asks for them.
-func packs(l *cost.Line, n int, u units.System) string {
-	switch {
-	case l.Unit == cost.Meter && (l.PackName == "meter" || l.PackName == "half meter"):
-		return units.Format(units.Distance, float64(n)*l.Pack, u)
-	case l.PackName != "":
-		return fmt.Sprintf("%d × %s", n, l.PackName)
-	}
-	return fmt.Sprintf("%d ×", n)
 }
 
 // amount writes an amount in a line's unit.
