@@ -20,7 +20,8 @@ import (
 
 // every page that a heater has, with the demo's heaters.
 var everyPage = []string{"/", "/h/1/place", "/h/2/need", "/h/2/stock", "/h/1/box", "/h/2/air", "/h/3/switch", "/h/3/cut", "/h/3/log",
-	"/h/1/cut?part=G", "/h/3/cut/shop", "/h/3/buy", "/h/3/build", "/h/2/build?step=wire", "/h/3/safety", "/h/3/season", "/h/3/versions",
+	"/h/1/cut?part=G", "/h/3/cut/shop", "/h/3/buy", "/h/3/build", "/h/2/build?step=wire", "/h/3/safety", "/h/3/journal", "/h/3/season",
+	"/h/3/versions",
 	"/h/2/debates", "/glossary", "/settings", "/devices"}
 
 // At twice the size nothing is cut off and nothing scrolls sideways but what is meant to.

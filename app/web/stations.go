@@ -7,6 +7,7 @@ import (
 	"gladember/app/web/buy"
 	"gladember/app/web/cut"
 	"gladember/app/web/debates"
+	"gladember/app/web/journal"
 	"gladember/app/web/logs"
 	"gladember/app/web/need"
 	"gladember/app/web/place"
@@ -36,5 +37,6 @@ func stations() []*ui.Station {
 		debates.New(),
 		versions.New(),
 		safety.New(),
+		journal.New(),
 	}
 }

@@ -67,6 +67,7 @@ type View struct {
 	SlipVals string
 	WorkURL  string
 	Safety   string // the page of all cautions
+	Journal  string
 	Packet   string // all that is carried into the shop
 }
 
@@ -293,7 +294,7 @@ func (sv station) open(v *ui.Visit, d *draft) error {
 		}
 	}
 	view.WorkURL, view.Safety = f.StationURL("build/worked"), f.StationURL("safety")
-	view.Packet = f.StationURL("build/packet.pdf")
+	view.Packet, view.Journal = f.StationURL("build/packet.pdf"), f.StationURL("journal")
 	sv.evenings(v, p, view)
 	return nil
 }

@@ -1,0 +1,72 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"time"
+)
+
+// Note is an entry of a heater's journal.
+type Note struct {
+	ID            int64
+	Step, Note    string
+	Cost          float64
+	Width, Height int // of its photo, px; 0 without one
+	At            int64
+	Gone          int64
+}
+
+// When is when it was written.
+func (n *Note) When() time.Time { return time.UnixMilli(n.At) }
+
+// AddNote writes a note with a photo, or without one.
+func (s *Store) AddNote(ctx context.Context, heater int64, n Note, photo []byte) (int64, error) {
+	r, err := s.db.ExecContext(ctx,
+		`INSERT INTO journal (heater, step, note, cost, photo, width, height, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+		heater, n.Step, n.Note, n.Cost, photo, n.Width, n.Height, s.now().UnixMilli())
+	if err != nil {
+		return 0, err
+	}
+	return r.LastInsertId()
+}
+
+// Notes lists a heater's journal, the latest first, without the photos; those that were removed are left out.
+func (s *Store) Notes(ctx context.Context, heater int64) (out []Note, err error) {
+	err = s.db.SelectContext(ctx, &out, `SELECT id, step, note, cost, width, height, at, gone FROM journal WHERE heater = ? AND gone = 0 `+
+		`ORDER BY at DESC, id DESC`, heater)
+	return out, err
+}
+
+// NotePhoto is the photo of a note.
+func (s *Store) NotePhoto(ctx context.Context, heater, id int64) (jpeg []byte, err error) {
+	err = s.db.GetContext(ctx, &jpeg, `SELECT photo FROM journal WHERE id = ? AND heater = ? AND photo IS NOT NULL`, id, heater)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, ErrNotFound
+	}
+	return jpeg, err
+}
+
+// DropNote removes a note, or with back puts it there again.
+func (s *Store) DropNote(ctx context.Context, heater, id int64, back bool) error {
+	gone := s.now().UnixMilli()
+	if back {
+		gone = 0
+	}
+	_, err := s.db.ExecContext(ctx, `UPDATE journal SET gone = ? WHERE id = ? AND heater = ?`, gone, id, heater)
+	return err
+}
+
+// Edit is a change of a heater's document, as it was named.
+type Edit struct {
+	Label   string
+	Version string
+	At      int64
+}
+
+// LastEdits are the latest changes of a heater, the last one first.
+func (s *Store) LastEdits(ctx context.Context, heater int64, most int) (out []Edit, err error) {
+	err = s.db.SelectContext(ctx, &out, `SELECT e.label, v.name AS version, e.at FROM edits e JOIN versions v ON v.id = e.version `+
+		`WHERE v.heater = ? ORDER BY e.id DESC LIMIT ?`, heater, most)
+	return out, err
+}
