@@ -172,10 +172,10 @@ func TestScreenshots(t *testing.T) {
 		{"need", "/h/2/need", "light", 1280, 900}, {"stock", "/h/2/stock", "light", 1280, 900}, {"box", "/h/2/box", "light", 1280, 800},
 		{"box-dark", "/h/1/box", "dark", 1280, 800}, {"made", "/h/1/box?part=absorber", "light", 1280, 800},
 		{"air", "/h/2/air", "light", 1280, 900}, {"switch", "/h/3/switch", "light", 1280, 900},
-		{"season", "/h/3/season", "light", 1280, 1000}, {"phone-season", "/h/3/season", "light", 390, 844},
+		{"season", "/h/3/season", "light", 1280, 1000}, {"safety", "/h/3/safety", "light", 1280, 900},
 		{"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800},
-		{"log-refused", "/h/2/log?day=2026-02-15", "light", 1280, 800},
-		{"phone-box", "/h/2/box", "light", 390, 844}, {"phone-switch", "/h/2/switch?sky=frosty", "light", 390, 844},
+		{"buy", "/h/3/buy", "light", 1280, 800}, {"build", "/h/3/build?step=glaze", "light", 1280, 900},
+		{"phone-box", "/h/2/box", "light", 390, 844},
 		{"debates", "/h/2/debates", "light", 1280, 800}, {"versions", "/h/3/versions", "light", 1280, 900},
 	} {
 		p := webtest.Visit(t, base+"/", s.w, s.h)
