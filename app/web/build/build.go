@@ -332,7 +332,7 @@ func minutesText(m float64, u units.System) string {
 }
 
 // drawingWidth is that of the drawing on a step's card, pixels.
-const drawingWidth = 420
+const drawingWidth = 320
 
 // card is one step with all that belongs to it.
 func (p *plan) card(v *ui.Visit, i int, d *draft) *Card {

@@ -43,7 +43,7 @@ type Line struct {
 type Letter struct{ Letter, URL string }
 
 // drawingWidth is that of the box taken apart, pixels.
-const drawingWidth = 460
+const drawingWidth = 300
 
 // open fills the frame.
 func open(v *ui.Visit) error {
