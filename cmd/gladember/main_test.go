@@ -99,6 +99,9 @@ func TestRateOnEveryExample(t *testing.T) {
 // Every example is judged: findings with evidence and remedy, patches that name
 // fields a heater has, beliefs with a verdict; at its own noon and at weather given.
 func TestAdviseOnEveryExample(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	var names []string
 	var out, errs bytes.Buffer
 	run(t.Context(), []string{"example"}, nil, &out, &errs)
@@ -159,6 +162,9 @@ func TestAdviseOnEveryExample(t *testing.T) {
 
 // A day runs on every example, on any sky, and its sums agree with its samples.
 func TestDayOnEveryExample(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	var names []string
 	var out, errs bytes.Buffer
 	run(t.Context(), []string{"example"}, nil, &out, &errs)

@@ -53,6 +53,9 @@ func examples(t *testing.T) (names []string) {
 // The season of every example, in its own weather and in that of a file, with the
 // keys that scripts read; months sum to the year.
 func TestSeasonOnEveryExample(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	file := elsewhere(t)
 	for _, name := range examples(t) {
 		b := box(t, name)
@@ -98,6 +101,9 @@ func TestSeasonOnEveryExample(t *testing.T) {
 // size runs on every example with a short stock, at home, and away on the first
 // ones; its answer is a heater that the other commands take.
 func TestSizeOnEveryExample(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	stock := filepath.Join(t.TempDir(), "stock.json")
 	if err := os.WriteFile(stock, []byte(`{
 		"panes":[{"width_m":0.8,"height_m":1.4,"material":"glass","count":1,"price":0}],

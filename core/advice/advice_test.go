@@ -39,6 +39,9 @@ var plate = []design.Change{{Path: "absorber.family", Value: "back-pass-plate"}}
 // Each judgment fires on one box and stays silent on another; its remedy,
 // applied, silences it, and its gain is what applying it really gives.
 func TestFindingsFireAndMend(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	for _, c := range []struct {
 		id            string
 		fires, silent []design.Change

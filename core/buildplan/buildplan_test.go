@@ -3,6 +3,7 @@ package buildplan
 import (
 	"fmt"
 	"math"
+	"os"
 	"slices"
 	"strings"
 	"testing"
@@ -271,7 +272,14 @@ func effects(t *testing.T, name string, k float64) (map[string]collector.Band, [
 // Every fault costs heat or nothing, twice the fault about twice as much where it has a size and is small, and none more than all
 // the heat of the year.
 func TestFaultsAreReruns(t *testing.T) {
-	for _, name := range []string{"screen-box", "can-columns"} {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
+	names := []string{"screen-box"}
+	if os.Getenv("GLADEMBER_LONG") != "" {
+		names = append(names, "can-columns", "back-pass-plate", "downpipes")
+	}
+	for _, name := range names {
 		one, faults := effects(t, name, 1)
 		half, _ := effects(t, name, 0.5)
 		for _, f := range faults {

@@ -19,6 +19,9 @@ func closeTo(heat, of, sun float64) bool {
 // every example at its own noon, with the fan's own flow, and in 220 random boxes; each
 // doubling of segments brings it nearer by about four times, which is second order.
 func TestSegmentsConverge(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	for _, name := range design.ExampleNames() {
 		h, _ := design.Named(name)
 		c := ConditionsAt(&h, WinterNoon(&h, 2026))

@@ -69,6 +69,9 @@ var (
 // was seen must lie in, or reach into, the middle 95 % of the predictions, and
 // these must be narrow enough to say something.
 func TestTradeRigs(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	type draw func(span) float64
 	sized := func(w, h float64, more ...design.Change) []design.Change {
 		return append([]design.Change{to("pane.width_m", w), to("pane.height_m", h)}, more...)

@@ -264,6 +264,9 @@ func TestPricesAndTheirTotal(t *testing.T) {
 
 // A second box from the same rolls and packs never costs more than the first, and less where a pack is left over.
 func TestNextBoxCostsNoMore(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	for _, name := range design.ExampleNames() {
 		in := input(t, name)
 		for _, x := range listed(t, in).Lines {
@@ -286,6 +289,9 @@ func TestNextBoxCostsNoMore(t *testing.T) {
 // An alternative is a rerun: its gain is that of a year run with the change, its limit that of the evaluation, its cost the
 // difference of two lists.
 func TestAlternativesAreReruns(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	in := input(t, "screen-box")
 	for _, x := range listed(t, in).Lines {
 		in.Prices = append(in.Prices, Price{What: x.ID, Pack: 7})

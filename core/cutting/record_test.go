@@ -91,6 +91,9 @@ func bought(ms []MaterialPlan) (n int) {
 // its bar or sheet, every piece that is still wanted is planned once, and as long as the design stays nothing more is bought
 // than the plan said at first.
 func TestCuttingGoesOn(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	r := rand.New(rand.NewPCG(5, 6))
 	for _, name := range design.ExampleNames() {
 		h, err := design.Named(name)

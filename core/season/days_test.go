@@ -22,6 +22,9 @@ import (
 // next is in the year and not in days that each begin with what fell on them. With GLADEMBER_LONG set it is all of
 // the year, else its first 60 days. The summer is cool, since in a day the space stays as warm as it is held.
 func TestYearIsTheSumOfItsDays(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	upTo := 60
 	if os.Getenv("GLADEMBER_LONG") != "" {
 		upTo = 365

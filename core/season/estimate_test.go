@@ -17,6 +17,9 @@ import (
 // sunshine and temperature moved through the year, make of it. With GLADEMBER_LONG it is every
 // station, else every twelfth.
 func TestTownAloneByLeavingStationsOut(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	every := 12
 	if os.Getenv("GLADEMBER_LONG") != "" {
 		every = 1

@@ -295,6 +295,9 @@ func TestTwoBoxesAreTwice(t *testing.T) {
 // A switch that starts whenever the box is a little warmer than the room gives
 // no less than any other, and each month's best point is no worse than the one set.
 func TestPerfectSwitch(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	h := named(t, "back-pass-plate", to("switch.kind", "snap"))
 	y := yearOf(t, &h)
 	perfect := named(t, "back-pass-plate", to("switch.kind", "differential"), to("switch.on_above_k", 3.0), to("switch.off_above_k", 1.0))

@@ -21,6 +21,9 @@ import (
 // evenly from spans stated here beforehand; what was seen must lie in the middle
 // 95 % of the predictions.
 func TestFrostySetPointRig(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	const runs = 60
 	r := rand.New(rand.NewPCG(45, 11))
 	u := func(lo, hi float64) float64 { return lo + (hi-lo)*r.Float64() }

@@ -26,6 +26,9 @@ func set(path string, v any) design.Change { return design.Change{Path: path, Va
 // First law over a day, every example and every sky: what the sun brought is
 // what bounced off, was lost, was given and is still in the box, within 0.1 %.
 func TestFirstLawOverADay(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
 	for _, name := range design.ExampleNames() {
 		h, _ := design.Named(name)
 		for _, sky := range []Sky{Clear, HazySky, Broken, Coldest} {
