@@ -148,3 +148,36 @@ func TestThinThings(t *testing.T) {
 		t.Errorf("0.028 in reads as %v, %v", v, err)
 	}
 }
+
+// Loads, gusts and forces by hand: 1 psf is 0.45359237 x 9.80665 / 0.3048^2 = 47.88 Pa, 90 mph are 40.2 m/s, 1 kN is 224.8 lbf; each is
+// shown in the system's own unit and reads back.
+func TestLoadsGustsAndForces(t *testing.T) {
+	for _, x := range []struct {
+		kind  Kind
+		typed string
+		want  float64
+	}{{Load, "30 psf", 1436.4}, {Load, "1.5 kN/m2", 1500}, {Gust, "90 mph", 40.23}, {Gust, "144 km/h", 40}, {Force, "1 kN", 1000},
+		{Force, "224.8 lbf", 1000}} {
+		v, err := Parse(x.kind, x.typed, System{})
+		if err != nil || math.Abs(v/x.want-1) > 1e-3 {
+			t.Errorf("%s is %v, by hand %v, %v", x.typed, v, x.want, err)
+		}
+		for _, s := range []System{{}, {Inches: true}} {
+			text := Format(x.kind, v, s)
+			if back, err := Parse(x.kind, text, s); err != nil || math.Abs(back/v-1) > 0.03 {
+				t.Errorf("%s is shown as %q and reads back as %v, %v", x.typed, text, back, err)
+			}
+		}
+	}
+}
+
+// A sentence prints its quantities in the reader's units, keeps its words, and goes on with another.
+func TestSentencesWithQuantities(t *testing.T) {
+	s := Say("It is %v wide and costs %v.", Q(Length, 0.0254), Word("nothing")).Then(Say("It holds %v.", Q(Temperature, 100)))
+	for sys, want := range map[System]string{{}: "It is 25.4 mm wide and costs nothing. It holds 100 °C.",
+		{Inches: true, Fahrenheit: true}: "It is 1 in wide and costs nothing. It holds 212 °F."} {
+		if got := s.In(sys); got != want {
+			t.Errorf("%q, not %q", got, want)
+		}
+	}
+}
