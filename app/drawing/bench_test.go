@@ -205,7 +205,7 @@ func TestOnWallIsToScale(t *testing.T) {
 	}
 	l, _ := layout.Build(&h)
 	w, _ := layout.OnWall(&h, &l)
-	es := parse(t, OnWall(&h, &l, w, 700, units.System{}))
+	es := parse(t, OnWall(&h, &l, w, false, 700, units.System{}))
 	windows, box := with(es, "pane"), with(es, "shell")[0]
 	from, to := windows[0].num(t, "x")+windows[0].num(t, "width"), windows[1].num(t, "x")
 	k := (to - from) / 1.9

@@ -7,6 +7,7 @@ import (
 	"gladember/app/web/buy"
 	"gladember/app/web/cut"
 	"gladember/app/web/debates"
+	"gladember/app/web/install"
 	"gladember/app/web/journal"
 	"gladember/app/web/logs"
 	"gladember/app/web/need"
@@ -32,6 +33,7 @@ func stations() []*ui.Station {
 		cut.New(),
 		buy.New(),
 		build.New(),
+		install.New(),
 		logs.New(),
 		season.New(),
 		debates.New(),

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 	"net/http"
@@ -196,6 +197,29 @@ func (sv station) gap(c *echo.Context) error {
 	}
 	return sv.again(c, saved.State, nil, fmt.Sprintf("A gap of %s lets %s of the air pass: the prediction takes it as measured.",
 		units.Format(units.Length, m, v.F.Units), units.Format(units.Share, share, v.F.Units)))
+}
+
+// measured takes what was measured at a step in place of the estimate.
+func (sv station) measured(c *echo.Context) error {
+	st, seen, err := sv.Changing(c)
+	if err != nil {
+		return err
+	}
+	step, typed := c.FormValue("step"), strings.TrimSpace(c.FormValue("built"))
+	x, u := design.FieldAt(measuredAt[step]), ui.PageOf(c, "").Units
+	if x == nil || !x.Applies(&st.Document) {
+		return sv.again(c, st, nil, "")
+	}
+	saved, err := sv.Save(c, seen, x.Label+", measured", u, design.Change{Path: x.Path, Typed: typed, Origin: design.Measured})
+	if err != nil {
+		var typo *units.Error
+		var wrong *design.Problem
+		if errors.As(err, &typo) || errors.As(err, &wrong) {
+			return sv.again(c, st, &draft{step: step, built: typed, builtWhy: ui.Capital(err.Error())}, "")
+		}
+		return sv.Refuse(c, st, "", "", err)
+	}
+	return sv.again(c, saved.State, nil, x.Label+": the prediction takes it as measured.")
 }
 
 // slip takes today's evening out of the plan, or back in.

@@ -19,6 +19,7 @@ import (
 	"gladember/app/web/ui"
 	"gladember/core/advice"
 	"gladember/core/buildplan"
+	"gladember/core/design"
 	"gladember/core/units"
 	"gladember/core/wiring"
 )
@@ -35,6 +36,7 @@ func New() *ui.Station {
 		g.POST("/done", st.done)
 		g.POST("/back", st.back)
 		g.POST("/gap", st.gap)
+		g.POST("/measured", st.measured)
 		g.POST("/slip", st.slip)
 		g.POST("/worked", st.worked)
 		g.GET("/plan.ics", st.calendar)
@@ -100,6 +102,7 @@ type Card struct {
 	Error      string
 	Minutes    string
 	Gap        *GapView
+	Built      *BuiltView
 	Wiring     *WiringView
 	Next       string // address of the step after it
 }
@@ -128,6 +131,14 @@ type MeasureView struct{ Name, Label, Want, Typed, Error string }
 
 // GapView is the gap at the screens' edges, as it was measured.
 type GapView struct{ URL, Vals, Typed, Error, Share string }
+
+// BuiltView is a value of the design that can be measured at the step.
+type BuiltView struct{ URL, Vals, Label, Now, Typed, Error string }
+
+// measuredAt are the fields that are measured at a step.
+var measuredAt = map[string]string{"insulate": "box.edge_foam_m", "under": "box.under_frame_m", "ducts": "air.stretch",
+	"opening": "air.to_box_m",
+	"back":    "box.back_foam_m"}
 
 // WiringView is how the fan is wired.
 type WiringView struct {
@@ -161,6 +172,9 @@ type draft struct {
 	why     string
 	gap     string
 	gapWhy  string
+	built   string
+	// builtWhy says what is wrong with it.
+	builtWhy string
 }
 
 // plan is the steps with what is done of them.
@@ -386,6 +400,13 @@ func (p *plan) card(v *ui.Visit, i int, d *draft) *Card {
 		if b, has := wiring.PlanBattery(v.Doc()); has {
 			c.Wiring.Notes = append(c.Wiring.Notes, fmt.Sprintf("The battery runs the fan for %s days of %.0f hours without sun.",
 				units.Decimals(b.Days, 1, f.Units), wiring.RunHours))
+		}
+	}
+	if x := design.FieldAt(measuredAt[s.ID]); x != nil && x.Applies(v.Doc()) {
+		c.Built = &BuiltView{URL: f.StationURL("build/measured"), Vals: c.Vals, Label: x.Label,
+			Now: units.Format(x.Kind, design.Number(v.Doc(), x.Path), f.Units)}
+		if d != nil {
+			c.Built.Typed, c.Built.Error = d.built, d.builtWhy
 		}
 	}
 	if v.Doc().Absorber.Screens != nil && s.ID == "seal" {

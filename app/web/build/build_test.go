@@ -98,6 +98,29 @@ func TestGapMovesThePrediction(t *testing.T) {
 	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 2).Document.Absorber.Screens.Bypass == before })
 }
 
+// What is measured at a step takes the place of the estimate, as measured; what is no length or out of bounds is refused in words and
+// stays typed.
+func TestMeasuredAtAStep(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/3/build?step=insulate", 390, 844)
+	use := func(typed string) {
+		p.MustElement("#built").MustSelectAllText().MustInput(typed)
+		p.MustElementR("button", "Use in the prediction").MustClick()
+	}
+	for _, typed := range []string{"thick", "9 m"} {
+		use(typed)
+		webtest.WaitFor(t, func() bool {
+			return p.MustEval(`() => [...document.querySelectorAll(".gap .field-error")].map(e => e.textContent).join()`).Str() != "" &&
+				p.MustEval(`() => document.querySelector("#built").value`).Str() == typed
+		})
+	}
+	use("10 mm")
+	webtest.WaitFor(t, func() bool {
+		d := webtest.StateOf(t, s, 3).Document
+		return d.Box.EdgeFoam == 0.010 && d.Entries["box.edge_foam_m"].Origin == design.Measured
+	})
+}
+
 // The list of what careless work costs comes as a job, the dearest first, and the step then carries its figure.
 func TestWorkmanshipList(t *testing.T) {
 	base, _ := webtest.Workshop(t, true)

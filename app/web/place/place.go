@@ -167,7 +167,7 @@ func wallView(v *ui.Visit) *WallView {
 	if !ok || v.Heater.Misfit != nil {
 		return nil
 	}
-	view := &WallView{Chart: ui.Draw(func(width float64) template.HTML { return drawing.OnWall(h, &v.Heater.Layout, w, width, u) })}
+	view := &WallView{Chart: ui.Draw(func(width float64) template.HTML { return drawing.OnWall(h, &v.Heater.Layout, w, false, width, u) })}
 	view.Chart.ID = "onwall"
 	say := func(format string, args ...any) { view.Says = append(view.Says, fmt.Sprintf(format, args...)) }
 	fm := func(m float64) string { return units.Format(units.Length, m, u) }

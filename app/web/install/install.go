@@ -1,0 +1,135 @@
+// Package install is the station of the installation: the wall from both sides, what wind and snow ask of the fixings, the lift by
+// stages, the steps in their order, and how it all comes down again.
+package install
+
+import (
+	"embed"
+	"fmt"
+	"html/template"
+	"math"
+
+	"gladember/app/drawing"
+	"gladember/app/web/ui"
+	"gladember/core/advice"
+	"gladember/core/buildplan"
+	"gladember/core/layout"
+	"gladember/core/loads"
+	"gladember/core/units"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+// New returns the station.
+func New() *ui.Station {
+	return &ui.Station{Key: "install", Name: "Install", Group: ui.Build, Templates: templates, Topics: []advice.Topic{advice.Siting},
+		Quiet: true,
+		Open:  open, Rung: rung}
+}
+
+// View is the center of the station.
+type View struct {
+	Misfit   string
+	Walls    []ui.Chart // from outside and from the room; none where the wall was not measured
+	PlaceURL string     // where it is measured
+	Wall     bool       // the box hangs on a wall whose openings could be drawn
+	Loads    []ui.Figure
+	Engineer []string
+	Stages   []StageView
+	Steps    []StepView
+	Down     []string
+	Safety   string
+}
+
+// StageView is a lift.
+type StageView struct{ Name, Mass, People string }
+
+// StepView is a step of the installation.
+type StepView struct {
+	Title, URL, Done string
+	Do               []string
+}
+
+// rung is the station's line on the ladder.
+func rung(v *ui.Visit) (string, bool, error) {
+	if v.Heater.Misfit != nil {
+		return "the parts do not fit together", false, nil
+	}
+	decided := v.Decided("site.gust_m_s", "site.snow_pa", "wall.between_m")
+	if v.Doc().Indoors() {
+		return "hung behind the window", decided, nil
+	}
+	f := loads.Estimate(v.Doc(), v.Heater.Layout.Mass())
+	line := ui.Count(f.Screws, "structural screw", "structural screws", v.F.Units)
+	if len(f.Engineer) > 0 {
+		line += ", an engineer is due"
+	}
+	return line, decided, nil
+}
+
+// open fills the frame.
+func open(v *ui.Visit) error {
+	f, h := v.F, v.Doc()
+	u := f.Units
+	view := &View{PlaceURL: f.StationURL("place"), Safety: f.StationURL("safety")}
+	f.View = view
+	f.Panel("Loads and building", "site.gust_m_s", "site.snow_pa", "site.rented", "site.old_paint")
+	f.Panel("Wall", "wall.between_m", "wall.left_m", "wall.stud_m", "wall.first_stud_m", "wall.stud_width_m", "wall.bottom_m")
+	if v.Heater.Misfit != nil {
+		view.Misfit = ui.Misfit(v.Heater.Misfit, u)
+		return nil
+	}
+	l := &v.Heater.Layout
+	view.Wall = h.Air.Route == "wall" && !h.Indoors()
+	if w, ok := layout.OnWall(h, l); ok {
+		for _, inside := range []bool{false, true} {
+			view.Walls = append(view.Walls, ui.Draw(func(width float64) template.HTML { return drawing.OnWall(h, l, w, inside, width, u) }))
+		}
+	}
+	if !h.Indoors() {
+		x := loads.Estimate(h, l.Mass())
+		view.Loads = []ui.Figure{f.Figure("pull", "Pull of the wind", units.Force, math.Max(0, x.Pull)), f.Figure("push",
+			"Shear of weight and snow", units.Force, x.Push),
+			{Key: "screws", Label: "Structural screws, 8 mm", Value: fmt.Sprint(x.Screws)}}
+		for _, t := range x.Engineer {
+			view.Engineer = append(view.Engineer, t.In(u))
+		}
+	}
+	for _, s := range buildplan.Stages(l) {
+		view.Stages = append(view.Stages, StageView{ui.Capital(s.Name), units.Format(units.Mass, s.Mass, u),
+			ui.Count(s.People, "person", "people", u)})
+	}
+	for _, t := range buildplan.TakeDown(h, l) {
+		view.Down = append(view.Down, t.In(u))
+	}
+	return steps(v, view)
+}
+
+// steps fills in the steps of the installation, with what is done of them.
+func steps(v *ui.Visit, view *View) error {
+	all, err := buildplan.Build(v.Doc(), &v.Heater.Layout)
+	if err != nil {
+		return err
+	}
+	kept, err := v.Store.Steps(v.Ctx(), v.State.Heater)
+	if err != nil {
+		return err
+	}
+	for i := range all {
+		s := &all[i]
+		if !s.Installs() {
+			continue
+		}
+		x := StepView{Title: s.Title, URL: v.F.StationURL("build", "step", s.ID)}
+		for _, k := range kept {
+			if k.Step == s.ID {
+				x.Done = k.At().Format("2 Jan")
+			}
+		}
+		for _, t := range s.Do {
+			x.Do = append(x.Do, t.In(v.F.Units))
+		}
+		view.Steps = append(view.Steps, x)
+	}
+	return nil
+}
