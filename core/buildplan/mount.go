@@ -121,6 +121,9 @@ func (p *planner) fixings(id string) (out []units.Text) {
 	return out
 }
 
+// A box that is lifted in one go is dropped in one go: it rests on a block after every hand's
+// breadth.
+
 // lift brings the box to its place by stages.
 func (p *planner) lift() {
 	mass := p.l.Mass()

@@ -219,5 +219,7 @@ func says(formats ...string) (out []units.Text) {
 	return out
 }
 
+// Work that is done once for each box of a row takes as many times as long.
+
 // boxes is how many boxes are built.
 func (p *planner) boxes() float64 { return math.Max(1, float64(p.h.Array.Boxes)) }
