@@ -13,7 +13,7 @@ import (
 // OnWall draws the box on its wall to scale, from outside or, with inside, from the room: the windows at both sides, studs
 // dashed, the box with its openings, a cross at the center of each and how far it lies from the window at the left.
 func OnWall(h *design.Heater, l *layout.Layout, w layout.WallFit, inside bool, width float64, u units.System) template.HTML {
-	const height, top, ground = 230.0, 18.0, 204.0
+	const height, top, ground = 240.0, 22.0, 204.0
 	between := h.Wall.Between
 	lean := math.Sin(h.Place.Tilt * math.Pi / 180)
 	high := math.Max(h.Wall.Bottom+l.Height*lean, h.Wall.Sill+1.2) + 0.15
@@ -66,7 +66,11 @@ func OnWall(h *design.Heater, l *layout.Layout, w layout.WallFit, inside bool, w
 		if o.Clear < 0 {
 			name += ", meets a stud"
 		}
-		s.text("figure", "middle", X(o.X), Y(o.Y)-k*o.Diameter/2-5, name)
+		at, anchor := box-7, "end" // beside the box, at the side where the opening is nearer
+		if cx > box+k*l.Width/2 {
+			at, anchor = box+k*l.Width+7, "start"
+		}
+		s.text("figure haloed", anchor, at, cy+4, name)
 	}
 	s.dimension(left, ground+14, box, ground+14, fm((box-left)/k))
 	s.dimension(box, ground+14, box+k*l.Width, ground+14, fm(l.Width))

@@ -53,6 +53,8 @@ const (
 	dampest = 0.98
 )
 
+// One factor serves both times: what slows the skin slows the middle.
+
 // factor is how many times longer than at its reference a product takes at t C and a
 // relative humidity. It is continuous in both, and +Inf below the coldest.
 func (c *Cure) factor(t, rh float64) float64 {

@@ -107,6 +107,8 @@ func Plan(steps []Step, done map[string]time.Time, evenings []Evening) Schedule 
 	return out
 }
 
+// An evening that is too cold for a product to harden is no evening for it, however long.
+
 // suits says whether an evening has the hands and the weather that a step wants, and the
 // warmth in which its product hardens.
 func suits(s *Step, e *Evening) bool {

@@ -96,6 +96,9 @@ func TakeDown(h *design.Heater, l *layout.Layout) (out []units.Text) {
 		add("A roof is closed by a roofer: sheathing, underlay and covering, from below upwards.")
 	}
 	add("Fill every screw hole with sealant, and look at it again after the first rain.")
-	add("Sort what you took down: glass, metal, wood and foam apart; a battery goes back where it was sold.")
+	add("Sort what you took down: glass, metal, wood and foam apart.")
+	if h.Air.Battery > 0 {
+		add("The battery goes back where it was sold.")
+	}
 	return out
 }

@@ -152,6 +152,8 @@ func (p *planner) settle() {
 	}
 }
 
+// A part that was taken is gone from the list, so that none is built in twice.
+
 // take gives a step its parts, and says how many pieces they are.
 func (p *planner) take(s *Step) (pieces int) {
 	p.rest = slices.DeleteFunc(p.rest, func(x part) bool {
