@@ -32,7 +32,7 @@ func TestTickAndPrice(t *testing.T) {
 	webtest.WaitFor(t, func() bool { return bought() == 1 })
 	webtest.Settled(t, p)
 	webtest.WaitFor(t, func() bool {
-		return strings.Contains(p.MustElement("#line-buy").MustProperty("textContent").Str(), "1 of")
+		return strings.Contains(p.MustElement("#line-buy").MustProperty("textContent").Str(), "1 thing bought")
 	})
 	price := func() *float64 {
 		for _, x := range webtest.Must(s.Prices(t.Context()))(t) {
