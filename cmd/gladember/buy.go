@@ -75,8 +75,8 @@ things cost: {"things": [{"kind", "what", "width_m", "height_m", "thickness_m", 
 		Example: "  gladember example can-columns | gladember buy -",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			if in != "mm" && in != "in" {
-				return fmt.Errorf("--units %q is not known; enter mm or in", in)
+			if err := checkUnits(in); err != nil {
+				return err
 			}
 			if times < 1 || times > 100 {
 				return fmt.Errorf("--times %d is not possible; enter 1 to 100", times)

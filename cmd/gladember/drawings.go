@@ -46,12 +46,12 @@ are written over.`,
 			if format != "svg" && format != "dxf" && format != "pdf" {
 				return fmt.Errorf("--format %q is not known; enter svg, dxf or pdf", format)
 			}
-			size, ok := map[string]string{"a4": drawing.A4, "letter": drawing.Letter}[strings.ToLower(paper)]
-			if !ok {
-				return fmt.Errorf("--paper %q is not known; enter a4 or letter", paper)
+			size, err := paperOf(paper)
+			if err != nil {
+				return err
 			}
-			if in != "mm" && in != "in" {
-				return fmt.Errorf("--units %q is not known; enter mm or in", in)
+			if err := checkUnits(in); err != nil {
+				return err
 			}
 			h, err := readBox(cmd, args[0])
 			if err != nil {
@@ -83,6 +83,23 @@ are written over.`,
 	c.Flags().StringVar(&paper, "paper", "a4", "of a PDF: a4 or letter")
 	c.Flags().StringVar(&in, "units", "mm", "mm or in")
 	return c
+}
+
+// checkUnits says whether a flag names units of length.
+func checkUnits(in string) error {
+	if in != "mm" && in != "in" {
+		return fmt.Errorf("--units %q is not known; enter mm or in", in)
+	}
+	return nil
+}
+
+// paperOf is the paper that a flag names.
+func paperOf(name string) (string, error) {
+	size, ok := map[string]string{"a4": drawing.A4, "letter": drawing.Letter}[strings.ToLower(name)]
+	if !ok {
+		return "", fmt.Errorf("--paper %q is not known; enter a4 or letter", name)
+	}
+	return size, nil
 }
 
 // drawer writes drawings into a folder.

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"os"
-	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -32,12 +31,12 @@ check the printer by. A stock is that of the buy command. Prints JSON: file, byt
 			if out == "" {
 				return errors.New("--out is missing; name a file to write")
 			}
-			size, ok := map[string]string{"a4": drawing.A4, "letter": drawing.Letter}[strings.ToLower(paper)]
-			if !ok {
-				return fmt.Errorf("--paper %q is not known; enter a4 or letter", paper)
+			size, err := paperOf(paper)
+			if err != nil {
+				return err
 			}
-			if in != "mm" && in != "in" {
-				return fmt.Errorf("--units %q is not known; enter mm or in", in)
+			if err := checkUnits(in); err != nil {
+				return err
 			}
 			u := units.System{Inches: in == "in", Fahrenheit: in == "in"}
 			h, err := readBox(cmd, args[0])

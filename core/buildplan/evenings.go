@@ -94,7 +94,7 @@ func Plan(steps []Step, done map[string]time.Time, evenings []Evening) Schedule 
 			out.Stints = append(out.Stints, Stint{next, now, end, left[next] > 0.5})
 			if now = end; left[next] <= 0.5 {
 				ended[next] = true
-				out.Dry[next] = dryAt(&steps[next], end, &e)
+				out.Dry[next] = steps[next].DryAt(end, e.Temperature, e.Humidity)
 			}
 		}
 	}
@@ -118,12 +118,16 @@ func suits(s *Step, e *Evening) bool {
 	return s.Cure == nil || e.Temperature >= s.Cure.Coldest
 }
 
-// dryAt is when what a step leaves is hard.
-func dryAt(s *Step, end time.Time, e *Evening) time.Time {
+// DryAt is when what a step leaves is hard that ended at a time, in air of so many C and a
+// relative humidity; its end where nothing dries, or where it is too cold to harden at all.
+func (s *Step) DryAt(end time.Time, temperature, humidity float64) time.Time {
 	if s.Cure == nil {
 		return end
 	}
-	_, full := s.Cure.Hours(e.Temperature, e.Humidity)
+	_, full := s.Cure.Hours(temperature, humidity)
+	if math.IsInf(full, 1) {
+		return end
+	}
 	return end.Add(time.Duration(full * float64(time.Hour)))
 }
 

@@ -251,13 +251,10 @@ const horizon = 120
 // dry is when what a step left that is done is hard.
 func (p *plan) dry(id string, b *design.Bench) time.Time {
 	x := p.done[id]
-	at := x.At()
-	if i := p.find(id); i >= 0 && p.steps[i].Cure != nil {
-		if _, full := p.steps[i].Cure.Hours(b.Temperature, b.Humidity); !math.IsInf(full, 1) {
-			at = at.Add(time.Duration(full * float64(time.Hour)))
-		}
+	if i := p.find(id); i >= 0 {
+		return p.steps[i].DryAt(x.At(), b.Temperature, b.Humidity)
 	}
-	return at
+	return x.At()
 }
 
 // wet are the steps before one whose product is not hard yet, and until when.

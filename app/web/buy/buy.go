@@ -314,7 +314,7 @@ func (sv station) price(c *echo.Context) error {
 			why := fmt.Sprintf(
 				"%q is not a price: enter a number of 0 to %s, or nothing",
 				typed,
-				units.Decimals(dearest, 0, units.System{}),
+				ui.Whole(dearest, ui.PageOf(c, "").Units),
 			)
 			return sv.again(c, st, &refused{what, typed, why})
 		}
