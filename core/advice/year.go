@@ -169,27 +169,42 @@ const (
 	worthHeat = 0.02
 )
 
+// YearFaults are the faults that a year's result shows and its clear noon does not, without
+// their remedies: what a choice must not bring. What shade takes is the place's and no
+// choice's, and is left out.
+func YearFaults(h *design.Heater, r *season.Result) []Finding {
+	if f, idle := idleFault(h, r); idle {
+		return []Finding{f}
+	}
+	return nil
+}
+
+// idleFault is the fault of a fan that hardly starts in months with need and sun.
+func idleFault(h *design.Heater, r *season.Result) (f Finding, idle bool) {
+	if !points(h) {
+		return f, false
+	}
+	n := 0
+	for _, m := range r.Months {
+		if m.Need > 20 && m.Sun > 20*r.Aperture && m.Run < hardly {
+			n++
+		}
+	}
+	return Finding{ID: "year-idle", Severity: Fault, Topic: Control, Title: "The thermostat starts the fan too late",
+		Finding:  say("In %v the fan hardly runs, although heat is needed and the sun shines.", word(months(n))),
+		Evidence: say("It starts the fan at %v; in those months the box seldom gets that warm.", q(units.Temperature, h.Switch.Close)),
+		Remedy:   say("Leave it: in those months the box gets too little sun for any set point.")}, n > 0
+}
+
 // idleYear: months with need and sun in which the switch hardly closes.
 // A month counts with 20 kWh of need, 20 kWh/m2 of sun on the glass and less
 // than eight hours of running. Set points 16, 10 and 6 K lower are tried, as
 // long as the fan then stops above what the room is kept at.
 func idleYear(x *year) []Finding {
-	if !points(x.h) {
+	f, idle := idleFault(x.h, x.r)
+	if !idle {
 		return nil
 	}
-	idle := 0
-	for _, m := range x.r.Months {
-		if m.Need > 20 && m.Sun > 20*x.r.Aperture && m.Run < hardly {
-			idle++
-		}
-	}
-	if idle == 0 {
-		return nil
-	}
-	f := Finding{ID: "year-idle", Severity: Fault, Topic: Control, Title: "The thermostat starts the fan too late",
-		Finding:  say("In %v the fan hardly runs, although heat is needed and the sun shines.", word(months(idle))),
-		Evidence: say("It starts the fan at %v; in those months the box seldom gets that warm.", q(units.Temperature, x.h.Switch.Close)),
-		Remedy:   say("Leave it: in those months the box gets too little sun for any set point.")}
 	for _, by := range []float64{16, 10, 6} {
 		c, o := x.h.Switch.Close-by, x.h.Switch.Open-by
 		if o < x.h.Room.Wanted+1 {

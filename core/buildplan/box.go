@@ -3,7 +3,9 @@ package buildplan
 import (
 	"fmt"
 	"math"
+	"slices"
 
+	"gladember/core/catalog"
 	"gladember/core/design"
 	"gladember/core/layout"
 	"gladember/core/units"
@@ -36,6 +38,7 @@ func (p *planner) box() {
 // bore makes the holes of the ports while the boards are flat and the box is empty.
 func (p *planner) bore() {
 	var on []string
+	holes := 0
 	gate := &Gate{ID: "centers", Title: "Port centers, measured to two edges", Hides: "frame",
 		Looks: says("Swarf and hole slugs are swept out.")}
 	for i := range p.parts {
@@ -47,14 +50,9 @@ func (p *planner) bore() {
 			}
 			ports++
 			id := fmt.Sprintf("%s %s %d", x.Letter, b.Name, ports)
-			gate.Measures = append(gate.Measures,
-				Measure{ID: id + " x", Label: say(fmt.Sprintf("%s, %s: from the left edge to the center", x.Letter, b.Name)), Want: b.X,
-					Within: centerWithin},
-				Measure{ID: id + " y", Label: say(fmt.Sprintf("%s, %s: from the lower or front edge to the center", x.Letter, b.Name)),
-					Want:   b.Y,
-					Within: centerWithin})
+			gate.Measures = append(gate.Measures, centered(id, x, b)...)
 		}
-		if ports > 0 {
+		if holes += ports; ports > 0 {
 			on = append(on, x.Letter)
 		}
 	}
@@ -62,12 +60,31 @@ func (p *planner) bore() {
 		return
 	}
 	p.add(Step{ID: "bore", Title: "Bore the holes of the ports", On: on, After: []string{}, Gate: gate,
-		Minutes: perHole * float64(len(gate.Measures)/2),
+		Minutes: perHole * float64(holes),
 		Tools:   []string{"hole saw or jigsaw", "combination square", "awl", "clamps"},
 		Jig:     say("Clamp boards that share a hole on each other and bore them together."),
 		Do: says("Mark each center from the two heavy edges of its drawing and draw a cross through it.",
 			"The figure is to the center of the hole and not to its rim.",
 			"Bore before anything is filled in behind: what falls in now comes out again.", "Sand the rims.")}, 0, false)
+}
+
+// A center in the middle of its board is measured from both sides: a half-width that does not
+// halve its whole is found before the hole is bored into the next board.
+
+// centered are the measures of a hole's center: from two edges, and from a third one where it
+// lies in the middle.
+func centered(id string, x *layout.Part, b layout.Bore) []Measure {
+	m := func(axis, edge string, want float64) Measure {
+		return Measure{ID: id + " " + axis, Want: want, Within: centerWithin, Radius: b.Diameter / 2,
+			Label: say(fmt.Sprintf("%s, %s: from the %s edge to the center", x.Letter, b.Name, edge))}
+	}
+	out := []Measure{m("x", "left", b.X), m("y", "lower or front", b.Y)}
+	if wide, _ := x.Flat(); math.Abs(wide-2*b.X) < centerWithin {
+		right := m("right", "right", wide-b.X)
+		out[0].Alike, right.Alike = middle+id, middle+id
+		out = append(out, right)
+	}
+	return out
 }
 
 // Square is decided while the glue is wet. A frame that is 6 mm out of square takes the room
@@ -134,10 +151,13 @@ func (p *planner) painted() {
 		Do: says("Degrease bare metal; wipe off the dust.",
 			"Spray two thin coats from both sides of a screen, from the front of all else; let the first one get dry to the "+
 				"touch.", "Hold it against the light: what shines through or gleams is not covered."),
+		Gate: &Gate{ID: "painted", Title: "Flat black everywhere", Hides: "glaze",
+			Looks: says("A lamp held low over it shows no gloss and no bare spot.")},
 		Cautions: says("Spray outdoors or with the doors open, with a mask for paint mist, and away from flames."),
 		Faults:   []string{"paint"}}
 	if p.h.Box.Walls == "black" {
 		s.Do = append(s.Do, say("Blacken the inside of the walls; with foam there, brush a water-based black."))
+		s.Gate.Looks = append(s.Gate.Looks, say("On bare foam there is water-based paint only."))
 	}
 	p.add(s, 0, false)
 }
@@ -162,7 +182,7 @@ func (p *planner) tubes() {
 			}
 		}
 	}
-	p.add(Step{ID: "headers", Title: "Bore the headers and set the lower one", Gate: gate, Minutes: 20,
+	p.add(Step{ID: "headers", After: []string{"insulate", "back"}, Title: "Bore the headers and set the lower one", Gate: gate, Minutes: 20,
 		Tools: []string{"hole saw", "drill press or guide", "template"},
 		Jig:   say("Bore both headers on each other, so that their holes face each other."),
 		Do: says("Glue the true-size template on and mark every center through it.",
@@ -172,7 +192,9 @@ func (p *planner) tubes() {
 
 // battens sets what carries the absorber.
 func (p *planner) battens() {
-	p.add(Step{ID: "battens", Title: "Set battens and baffles", Tools: []string{"cordless drill", "square"}, Minutes: 5,
+	// Paint that waits for daylight holds up nothing else.
+	p.add(Step{ID: "battens", After: []string{"insulate", "back", "headers"}, Title: "Set battens and baffles",
+		Tools: []string{"cordless drill", "square"}, Minutes: 5,
 		Do: says("Mark their lines from the same two edges as the ports.",
 			"Screw them in; seal those that lead the air along their whole length.")}, perBoard, true)
 }
@@ -182,8 +204,13 @@ func (p *planner) battens() {
 
 // dryFit tries everything without glue.
 func (p *planner) dryFit() {
-	p.add(Step{ID: "dry-fit", Title: "Put it all in without glue", Minutes: 25, On: p.letters("screen", "can", "downpipe", "ribbed duct",
-		"plate", "absorber body", "pane"),
+	after := []string{"insulate", "back", "headers", "battens"}
+	if p.h.Absorber.Cans == nil { // columns are painted once they are glued
+		after = append(after, "paint")
+	}
+	p.add(Step{ID: "dry-fit", After: after, Title: "Put it all in without glue",
+		Minutes: 25, On: p.letters("screen", "can", "downpipe", "ribbed duct",
+			"plate", "absorber body", "pane"),
 		Gate: &Gate{ID: "dry-fit", Title: "Everything fits dry", Hides: "absorber",
 			Looks: says("Every part lies in its place without force.",
 				"The plenums at both ends are open, and the ports open into them.",
@@ -254,10 +281,30 @@ func (p *planner) sealed() {
 			"Shine a lamp from behind: no line of light."),
 		Gate: &Gate{ID: "bypass", Title: "No way around the absorber", Hides: "glaze", Looks: says("No light passes its edges.",
 			"Seams, corners and ports are sealed.")}, Faults: []string{"edge-gap", "caulk"}}
+	s.Gate.Looks = append(s.Gate.Looks, labeled(p.h))
 	if p.h.Absorber.Screens == nil {
 		s.Faults = []string{"caulk"}
 	}
 	p.add(s, 0, false)
+}
+
+// Caulk that stands fire need not stand rain, and putty cracks when the box gets hot and cold
+// every day. The tube in the hand is read once more before it is used up.
+
+// labeled is what the label of the sealant must say.
+func labeled(h *design.Heater) units.Text {
+	b, err := catalog.FindSealant(h.Box.Sealant)
+	if err != nil {
+		return say("The label of the sealant names outdoor use and the heat of the box.")
+	}
+	service := units.Q(units.Temperature, b.Service)
+	switch {
+	case slices.Contains(b.Tags, "not-rain"):
+		return units.Say("The label of the sealant names at least %v, and wherever rain comes another one for outdoors covers it.", service)
+	case slices.Contains(b.Tags, "cracks"):
+		return say("Putty cracks with the heat of every day: it is used nowhere but under a bead of silicone.")
+	}
+	return units.Say("The label of the sealant names outdoor use and at least %v.", service)
 }
 
 // Whatever is under the glass stays there: sawdust smells and blows into the room, a proud
@@ -270,7 +317,7 @@ func (p *planner) clean() {
 		Gate: &Gate{ID: "lid", Title: "Ready for the glazing", Hides: "glaze",
 			Looks: says("No sawdust, no slug, no swarf is left, in the tubes neither.",
 				"A straightedge over the box touches nothing: no rivet or screw stands proud under the glass.",
-				"Air holes and plenums are open.",
+				"Air holes, plenums and the drain holes along the lower edge are open.",
 				"Probe, switch and wires that belong inside are in, and can be reached.")}}, 0, false)
 }
 

@@ -106,7 +106,7 @@ func TestStepsFormAnOrder(t *testing.T) {
 		// The usual mistakes have their gate.
 		want := []string{"diagonals"}
 		if !h.Indoors() {
-			want = append(want, "dry-fit", "bypass", "lid", "baked", "commission")
+			want = append(want, "dry-fit", "painted", "bypass", "lid", "baked", "ducts", "commission")
 		}
 		if h.Absorber.Cans != nil {
 			want = append(want, "columns", "header-holes")
@@ -178,7 +178,22 @@ func TestGatesJudge(t *testing.T) {
 	c := gate(t, steps, "centers")
 	m := c.Measures[0]
 	radius := l.Holes[0].Diameter / 2
-	if bad := c.Judge(map[string]float64{m.ID: m.Want - radius}); len(bad) != 1 || math.Abs(bad[0].Off+radius) > 1e-9 {
+	if bad := c.Judge(map[string]float64{m.ID: m.Want - radius}); len(bad) != 1 || math.Abs(bad[0].Off+radius) > 1e-9 ||
+		!strings.Contains(bad[0].Text.In(units.System{}), "the hole's radius") {
+		t.Errorf("%+v", bad)
+	}
+	if bad := c.Judge(map[string]float64{m.ID: m.Want - radius/2}); len(bad) != 1 ||
+		strings.Contains(bad[0].Text.In(units.System{}), "radius") {
+		t.Errorf("half a radius: %+v", bad)
+	}
+	// A half-width that does not halve its whole: the distances from left and right differ by twice the error.
+	half := Gate{ID: "centers", Measures: centered("A inlet", &layout.Part{Letter: "A", Length: 0.5, Width: 0.1},
+		layout.Bore{Name: "inlet", X: 0.25, Y: 0.05, Diameter: 0.1})}
+	if n := len(half.Measures); n != 3 {
+		t.Fatalf("%d measures of a hole in the middle", n)
+	}
+	if bad := half.Judge(map[string]float64{"A inlet x": 0.249, "A inlet right": 0.251}); len(bad) != 1 ||
+		!strings.Contains(bad[0].Text.In(units.System{}), "differ by 2 mm") {
 		t.Errorf("%+v", bad)
 	}
 	if bad := gate(t, steps, "columns").Judge(map[string]float64{"shortest": 1.700, "longest": 1.703}); len(bad) == 0 {
@@ -310,7 +325,7 @@ func TestOpenSeamByHand(t *testing.T) {
 func evenings(n int, move func(i int, e *Evening)) (out []Evening) {
 	for i := range n {
 		e := Evening{Begin: time.Date(2026, 10, 5+i, 19, 0, 0, 0, time.UTC), Minutes: 120, Helpers: 2, Temperature: 18, Humidity: 0.5,
-			Fair: true, Sunny: true}
+			Fair: true, Sunny: true, Light: true}
 		if move != nil {
 			move(i, &e)
 		}
@@ -394,5 +409,56 @@ func TestPlanFollowsASlip(t *testing.T) {
 	if !first(wet, "paint").After(first(fine, "paint")) || first(wet, "commission").Before(first(fine, "commission")) {
 		t.Errorf("paint %v and %v, commission %v and %v", first(fine, "paint"), first(wet, "paint"), first(fine, "commission"), first(wet,
 			"commission"))
+	}
+}
+
+// Sun and daylight follow from the place: by the sun's altitude at 60 north (68 at noon is summer's, 6.6 is December's, from 90 less
+// latitude plus declination), a December evening at 19:00 is dark and its noon without a sun that warms a box; in June both are
+// light. In the other hemisphere it is the other way round. Rain leaves neither dry work nor sun, a skipped day is no evening.
+func TestEveningsHaveTheirSun(t *testing.T) {
+	h, err := design.Named("screen-box")
+	if err != nil {
+		t.Fatal(err)
+	}
+	h.Bench = design.Bench{Temperature: 15, Humidity: 0.5, Days: "every", From: 19, Minutes: 60, WeekendFrom: 11.5, WeekendMinutes: 60}
+	h.Place.Longitude = 0
+	at := func(latitude float64, month time.Month, day time.Weekday, sky Sky) Evening {
+		h.Place.Latitude = latitude
+		now := time.Date(2026, month, 1, 8, 0, 0, 0, time.UTC)
+		for now.Weekday() != day {
+			now = now.AddDate(0, 0, 1)
+		}
+		es := Evenings(&h, now, 1, map[string]Sky{now.Format(time.DateOnly): sky}, nil)
+		if len(es) != 1 {
+			t.Fatalf("%d evenings", len(es))
+		}
+		return es[0]
+	}
+	for _, x := range []struct {
+		latitude     float64
+		month        time.Month
+		day          time.Weekday
+		sky          Sky
+		light, sunny bool
+	}{
+		{60, time.December, time.Tuesday, Unknown, false, false}, {60, time.June, time.Tuesday, Unknown, true, true},
+		{60, time.December, time.Saturday, Unknown, true, false}, {45, time.December, time.Saturday, Unknown, true, true},
+		{45, time.December, time.Saturday, Overcast, true, false}, {45, time.December, time.Saturday, Rain, true, false},
+		{-60, time.June, time.Tuesday, Unknown, false, false}, {-66, time.December, time.Tuesday, Sunshine, true, true},
+	} {
+		if e := at(x.latitude, x.month, x.day, x.sky); e.Light != x.light || e.Sunny != x.sunny || e.Fair != (x.sky != Rain) {
+			t.Errorf("%+v: %+v", x, e)
+		}
+	}
+	now := time.Date(2026, time.March, 7, 11, 45, 0, 0, time.UTC) // a Saturday's quarter hour after the beginning
+	es := Evenings(&h, now, 3, nil, map[string]bool{"2026-03-08": true})
+	if len(es) != 2 || es[0].Begin != now || math.Abs(es[0].Minutes-45) > 1e-9 || es[1].Begin.Day() != 9 {
+		t.Errorf("%+v", es)
+	}
+	// With dark evenings alone the work outdoors is told to wait for daylight.
+	_, _, steps := built(t, "screen-box")
+	dark := Plan(steps, nil, evenings(60, func(_ int, e *Evening) { e.Light = false }))
+	if !slices.ContainsFunc(dark.Why, func(why string) bool { return strings.HasPrefix(why, "daylight") }) {
+		t.Errorf("%v", dark.Why)
 	}
 }

@@ -4,6 +4,9 @@ import (
 	"math"
 	"slices"
 	"time"
+
+	"gladember/core/design"
+	"gladember/core/solar"
 )
 
 // Evening is a time at the bench.
@@ -15,8 +18,58 @@ type Evening struct {
 	Helpers int
 	// Temperature, C, and Humidity, 0 to 1, are those of the shop, in which things dry.
 	Temperature, Humidity float64
-	// Fair says that the weather allows work outdoors, and Sunny that the sun shines in it.
-	Fair, Sunny bool
+	// Fair says that it does not rain, Sunny that the sun shines, and Light that there is
+	// daylight from its begin to its end.
+	Fair, Sunny, Light bool
+}
+
+// Sky is the weather that is expected for a day.
+type Sky string
+
+// The skies. A day of which nothing is known is hoped to be fair: a plan that expected rain
+// on every day would never leave the shop, and one that is wrong is made anew in a second.
+const (
+	Unknown  Sky = ""
+	Rain     Sky = "rain"
+	Overcast Sky = "overcast" // dry, without sun
+	Sunshine Sky = "sun"
+)
+
+// Limits of the sun's height, degrees: twilight in which one still sees a pencil line, and
+// a sun that warms a box. Common practice, no source.
+const (
+	twilight = -3.0
+	sunIsUp  = 8.0
+)
+
+// Evenings are the times of a bench on so many days from a moment on, in the zone of the
+// heater's place. skies is what is expected of each day, by its date as 2006-01-02, and
+// without are days that are skipped. One that has ended is left out.
+//
+// Whether there is daylight and sun follows from the sun at the place: nothing outdoors is
+// planned for a dark evening.
+func Evenings(h *design.Heater, now time.Time, days int, skies map[string]Sky, without map[string]bool) (out []Evening) {
+	b := &h.Bench
+	site := solar.Site{Latitude: h.Place.Latitude, Longitude: h.Place.Longitude, Elevation: h.Place.Elevation}
+	up := func(t time.Time) float64 { return 90 - solar.Position(t, site, 0, 10).Zenith }
+	for i := range days {
+		day := time.Date(now.Year(), now.Month(), now.Day()+i, 0, 0, 0, 0, now.Location())
+		key := day.Format(time.DateOnly)
+		from, minutes := b.Hours(day.Weekday())
+		begin := day.Add(time.Duration(from * float64(time.Hour)))
+		end := begin.Add(time.Duration(minutes * float64(time.Minute)))
+		if !b.On(day.Weekday()) || without[key] || end.Before(now) {
+			continue
+		}
+		if begin.Before(now) { // it has begun
+			begin, minutes = now, end.Sub(now).Minutes()
+		}
+		sky := skies[key]
+		out = append(out, Evening{Begin: begin, Minutes: minutes, Helpers: b.Helpers, Temperature: b.Temperature, Humidity: b.Humidity,
+			Fair: sky != Rain, Light: up(begin) > twilight && up(end) > twilight,
+			Sunny: (sky == Sunshine || sky == Unknown) && up(begin.Add(end.Sub(begin)/2)) > sunIsUp})
+	}
+	return out
 }
 
 // Stint is a step, or a part of it, done on one evening.
@@ -112,7 +165,7 @@ func Plan(steps []Step, done map[string]time.Time, evenings []Evening) Schedule 
 // suits says whether an evening has the hands and the weather that a step wants, and the
 // warmth in which its product hardens.
 func suits(s *Step, e *Evening) bool {
-	if s.Helpers > e.Helpers || s.Sunny && !e.Sunny || (s.Outdoors || s.Dry) && !e.Fair {
+	if s.Helpers > e.Helpers || s.Sunny && !e.Sunny || (s.Outdoors || s.Dry) && !e.Fair || s.Outdoors && !e.Light {
 		return false
 	}
 	return s.Cure == nil || e.Temperature >= s.Cure.Coldest
@@ -142,14 +195,17 @@ func whyNot(steps []Step, i int, evenings []Evening, ended []bool, at map[string
 			return steps[j].Title
 		}
 	}
-	helpers, sunny, fair, warm := false, false, false, false
+	helpers, sunny, fair, warm, light := false, false, false, false, false
 	for _, e := range evenings {
 		helpers, sunny, fair = helpers || e.Helpers >= s.Helpers, sunny || e.Sunny, fair || e.Fair
+		light = light || e.Light
 		warm = warm || s.Cure == nil || e.Temperature >= s.Cure.Coldest
 	}
 	switch {
 	case !helpers:
 		return "a helper"
+	case s.Outdoors && !light:
+		return "daylight, such as a weekend day"
 	case s.Sunny && !sunny:
 		return "a sunny day"
 	case (s.Outdoors || s.Dry) && !fair:

@@ -2,6 +2,7 @@ package buildplan
 
 import (
 	"math"
+	"strings"
 
 	"gladember/core/units"
 )
@@ -31,6 +32,9 @@ type Measure struct {
 	// Alike is set for measures that must be equal to each other within that, by the name
 	// of their set.
 	Alike string
+	// Radius is that of the hole whose center is measured, m: who is off by it measured to
+	// the rim. 0 for none.
+	Radius float64
 }
 
 // Tolerances of a hand-built box, m. Common practice, no source: a tape and a pencil lie
@@ -39,7 +43,12 @@ const (
 	diagonalWithin = 0.002
 	centerWithin   = 0.0015
 	columnWithin   = 0.001
+	rimWithin      = 0.003 // how near to its radius a hole must be off to be one read to the rim
 )
+
+// middle begins the name of a set of two measures from both edges to a center that halves
+// its board.
+const middle = "middle of "
 
 // Misfit says what is wrong with a measurement, and what to do.
 type Misfit struct {
@@ -73,8 +82,13 @@ func (g *Gate) Judge(got map[string]float64) (out []Misfit) {
 			if v < m.Want {
 				word = "too short"
 			}
-			out = append(out, Misfit{m.ID, v - m.Want, units.Say("%v: it is %v, it should be %v: %v by %v.", units.Word(m.Label.Format),
-				units.Q(units.Length, v), units.Q(units.Length, m.Want), units.Word(word), units.Q(units.Length, math.Abs(v-m.Want)))})
+			text := units.Say("%v: it is %v, it should be %v: %v by %v.", units.Word(m.Label.Format),
+				units.Q(units.Length, v), units.Q(units.Length, m.Want), units.Word(word), units.Q(units.Length, math.Abs(v-m.Want)))
+			if m.Radius > 0 && math.Abs(math.Abs(v-m.Want)-m.Radius) <= rimWithin {
+				text = units.Say(text.Format+" That is the hole's radius: the figure is to the center of the hole and not to its rim.",
+					text.Values...)
+			}
+			out = append(out, Misfit{m.ID, v - m.Want, text})
 		}
 	}
 	for _, m := range g.Measures {
@@ -85,6 +99,10 @@ func (g *Gate) Judge(got map[string]float64) (out []Misfit) {
 		delete(sets, m.Alike) // told once
 		off := s[1] - s[0]
 		text := units.Say("They differ by %v; no more than %v is right.", units.Q(units.Length, off), units.Q(units.Length, m.Within))
+		if strings.HasPrefix(m.Alike, middle) {
+			text = units.Say("The center is not in the middle: its distances from left and right differ by %v. Measure the whole board, "+
+				"halve that, and mark the center anew from both edges.", units.Q(units.Length, off))
+		}
 		if g.ID == "diagonals" {
 			text = units.Say("The diagonals differ by %v: the frame is out of square. Push the corners of the longer one "+
 				"together by half of that, and measure again.", units.Q(units.Length, off))

@@ -19,7 +19,9 @@ func (p *planner) mount() {
 	h := p.h
 	p.add(Step{ID: "under", Title: "Glue the insulation under the frame", After: []string{"bake"}, Cure: glueCure(h),
 		Tools: []string{"knife"},
-		Do:    says("Glue it to the back edge of the frame; the wall presses it flat."), Faults: []string{"edge-foam"}}, perBoard, true)
+		Gate: &Gate{ID: "under", Title: "No cold bridge at the frame", Hides: "lift",
+			Looks: says("It covers the frame's whole width all round, to the outer edge.")},
+		Do: says("Glue it to the back edge of the frame; the wall presses it flat."), Faults: []string{"edge-foam"}}, perBoard, true)
 	look := says("Studs, wires and pipes behind the box are found and marked.", "The owner and the local code allow it.")
 	site := Step{ID: "site", Title: "Find what lies behind", After: []string{}, Tools: []string{"stud finder", "voltage detector",
 		"level"}, Minutes: 45,
@@ -158,7 +160,14 @@ func (p *planner) start() {
 	ducts := Step{ID: "ducts", Title: "Join fan and ducts", After: []string{"lift", "flash", "bake", "plenum"}, Tools: []string{"clamps",
 		"foil tape", "knife"}, Minutes: 45,
 		Do: says("Pull flexible duct out straight and cut it to length; clamp and seal every end.", "Insulate what lies outdoors.",
-			"Put the damper where it can be reached, with its axle level."), Faults: []string{"slack", "flap"}}
+			"Put the damper where it can be reached, with its axle level."), Faults: []string{"slack", "flap"},
+		Gate: &Gate{ID: "ducts", Title: "Ducts wide and warm", Hides: "commission",
+			Looks: []units.Text{units.Say("No duct and no fitting is narrower than %v.", units.Q(units.Bore, h.PortBore())),
+				say("No flexible duct sags or is squeezed at a bend."),
+				say("Outdoors no bare duct is seen: the insulation is whole and its cover sheds rain.")}}}
+	if h.Air.Flap != "none" {
+		ducts.Gate.Looks = append(ducts.Gate.Looks, say("The damper opens wide with a breath, and can be taken out again."))
+	}
 	if d, err := catalog.FindDuct(h.Air.Duct); err != nil || !d.Flexible {
 		ducts.Faults = []string{"flap"}
 	}
@@ -201,7 +210,9 @@ func (p *planner) wire() {
 func (p *planner) commission() {
 	s := Step{ID: "commission", Title: "Try it out", Sunny: true, Minutes: 60, Tools: []string{"incense or smoke pen", "thermometer",
 		"tissue"},
-		Gate: &Gate{ID: "commission", Title: "It works as meant", Looks: says("Smoke at the seams is neither drawn in nor blown away.")},
+		Gate: &Gate{ID: "commission", Title: "It works as meant", Looks: says("Smoke at the seams is neither drawn in nor blown away.",
+			"Each probe hangs in the air: it touches no metal and the sun does not reach it.",
+			"Each thermometer had settled before it was noted, inside its scale.")},
 		Do: says("Go along all seams with smoke while air moves.",
 			"Note outlet, inlet and outdoor temperature: the first readings of the log.")}
 	if fanned(p.h) {

@@ -344,6 +344,30 @@ func TestAlternativesAreReruns(t *testing.T) {
 			a.Danger,
 		)
 	}
+	// A year in which a disc hardly starts the fan in January marks a choice, whatever its noon says.
+	disc, err := design.Apply(*h, units.System{}, design.Change{Path: "switch.kind", Value: "snap"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if b.Eval, err = collector.Evaluate(&disc, collector.ConditionsAt(&disc, collector.WinterNoon(&disc, 2026)), true); err != nil {
+		t.Fatal(err)
+	}
+	b.Input.Heater = &disc
+	b.Run = func(h *design.Heater) (*season.Result, error) {
+		idle := *r
+		m := &idle.Months[0]
+		m.Need, m.Sun, m.Run = 100, 100*r.Aperture, 0
+		return &idle, nil
+	}
+	marked, err := Alternatives(context.Background(), b, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, a := range marked {
+		if a.Danger != "The thermostat starts the fan too late" {
+			t.Errorf("%s: a fan that stands all January is no fault", a.Name.In(units.System{}))
+		}
+	}
 }
 
 // By hand: a pane of 40 that brings 20 kWh a year, each worth 0.10, has paid after 20 years; what brings nothing never has;

@@ -175,10 +175,13 @@ func hottest(e *collector.Evaluation) (c float64) {
 	return c
 }
 
+// A choice is judged by its noon and by its year: a pane that takes two degrees may leave a
+// fan off that just started before.
+
 // worst are the titles of a heater's dangers and faults.
-func worst(fs []advice.Finding) map[string]string {
+func worst(noon, year []advice.Finding) map[string]string {
 	out := map[string]string{}
-	for _, f := range fs {
+	for _, f := range slices.Concat(noon, year) {
 		if f.Severity <= advice.Fault {
 			out[f.ID] = f.Title
 		}
@@ -222,8 +225,8 @@ func (b *Basis) try(ctx context.Context, o option) (a Alternative, ok bool, err 
 	a.Gain = a.Useful - b.Year.Year.Net()
 	a.More = a.Limit - hottest(&b.Eval)
 	a.Cost, a.Unpriced = differ(&b.List, &list)
-	before := worst(advice.Evaluate(&b.Eval))
-	for id, title := range worst(advice.Evaluate(&e)) {
+	before := worst(advice.Evaluate(&b.Eval), advice.YearFaults(b.Heater, b.Year))
+	for id, title := range worst(advice.Evaluate(&e), advice.YearFaults(&next, r)) {
 		if _, had := before[id]; !had {
 			a.Danger = title
 		}

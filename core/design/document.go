@@ -9,7 +9,7 @@ import (
 )
 
 // Schema is the version of the document this package writes.
-const Schema = 8
+const Schema = 9
 
 // Heater is a solar air heater: where it stands, what it warms, what it is
 // made of and how it is switched.
@@ -87,8 +87,20 @@ type Bench struct {
 	Days    string  `json:"days"`
 	From    float64 `json:"from_h"`
 	Minutes float64 `json:"minutes"`
+	// WeekendFrom and WeekendMinutes are the same for a Saturday or a Sunday, when there is
+	// daylight for what is done outdoors.
+	WeekendFrom    float64 `json:"weekend_from_h"`
+	WeekendMinutes float64 `json:"weekend_minutes"`
 	// Helpers is how many others are there.
 	Helpers int `json:"helpers"`
+}
+
+// Hours are the clock hour at which a day's work begins and how long it is, min.
+func (s *Bench) Hours(d time.Weekday) (from, minutes float64) {
+	if d == time.Saturday || d == time.Sunday {
+		return s.WeekendFrom, s.WeekendMinutes
+	}
+	return s.From, s.Minutes
 }
 
 // On says whether something is done on a day of the week.

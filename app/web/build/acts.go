@@ -245,6 +245,49 @@ func (sv station) slip(c *echo.Context) error {
 	return sv.again(c, v.State, nil, "")
 }
 
+// skies are the weathers that a day may be expected to have.
+var skies = []struct {
+	sky  buildplan.Sky
+	name string
+}{{buildplan.Rain, "rain"}, {buildplan.Overcast, "dry"}, {buildplan.Sunshine, "sun"}}
+
+// sky keeps what weather is expected for a day; what is expected already is forgotten.
+func (sv station) sky(c *echo.Context) error {
+	v, p, err := sv.opened(c)
+	if err != nil {
+		return err
+	}
+	day, sky := c.FormValue("day"), buildplan.Sky(c.FormValue("sky"))
+	_, err = time.Parse(time.DateOnly, day)
+	if p == nil || err != nil || sky != buildplan.Rain && sky != buildplan.Overcast && sky != buildplan.Sunshine {
+		return sv.again(c, v.State, nil, "")
+	}
+	if p.skies[day] == sky {
+		err = sv.Store.DropStep(v.Ctx(), v.State.Heater, expected+day)
+	} else {
+		var said []byte
+		if said, err = json.Marshal(entry{Sky: sky}); err == nil {
+			err = sv.Store.SetStep(v.Ctx(), v.State.Heater, store.Step{Step: expected + day, Entry: string(said)})
+		}
+	}
+	if err != nil {
+		return err
+	}
+	return sv.again(c, v.State, nil, "")
+}
+
+// evening shows an evening before anything is put into it.
+func (p *plan) evening(f *ui.Frame, e *buildplan.Evening, z *time.Location) EveningView {
+	begin := e.Begin.In(z)
+	day, end := begin.Format(time.DateOnly), begin.Add(time.Duration(e.Minutes*float64(time.Minute)))
+	view := EveningView{Day: begin.Format("Mon 2 Jan, 15:04") + "–" + end.Format("15:04")}
+	for _, x := range skies {
+		view.Skies = append(view.Skies, SkyView{Name: x.name, Label: "Expected on " + begin.Format("2 Jan") + ": " + x.name,
+			Vals: f.Vals("", map[string]string{"day": day, "sky": string(x.sky)}), On: p.skies[day] == x.sky})
+	}
+	return view
+}
+
 // horizon is how many days are planned.
 const horizon = 120
 
@@ -275,17 +318,7 @@ func (p *plan) wet(v *ui.Visit, s *buildplan.Step) (out []string) {
 // scheduled plans the evenings from now on.
 func (p *plan) scheduled(v *ui.Visit, now time.Time) (evenings []buildplan.Evening, s buildplan.Schedule) {
 	b := &v.Doc().Bench
-	z := zone(v)
-	now = now.In(z)
-	for i := range horizon {
-		day := time.Date(now.Year(), now.Month(), now.Day()+i, 0, 0, 0, 0, z)
-		begin := day.Add(time.Duration(b.From * float64(time.Hour)))
-		if !b.On(day.Weekday()) || p.slips[day.Format(time.DateOnly)] || begin.Add(time.Duration(b.Minutes)*time.Minute).Before(now) {
-			continue
-		}
-		evenings = append(evenings, buildplan.Evening{Begin: begin, Minutes: b.Minutes, Helpers: b.Helpers, Temperature: b.Temperature,
-			Humidity: b.Humidity, Fair: true, Sunny: true})
-	}
+	evenings = buildplan.Evenings(v.Doc(), now.In(zone(v)), horizon, p.skies, p.slips)
 	done := map[string]time.Time{}
 	for id := range p.done {
 		done[id] = p.dry(id, b)
@@ -298,18 +331,23 @@ func (sv station) evenings(v *ui.Visit, p *plan, view *View) {
 	f, z := v.F, zone(v)
 	now := time.Now().In(z)
 	evenings, s := p.scheduled(v, now)
-	for _, x := range s.Stints {
-		day := x.Begin.In(z).Format("Mon 2 Jan")
-		n := len(view.Evenings)
-		if n == 0 || view.Evenings[n-1].Day != day {
-			if n == shownEvenings {
-				break
-			}
-			view.Evenings = append(view.Evenings, EveningView{Day: day})
-			n++
+	last := 0 // evening with something to do
+	for i, e := range evenings {
+		if len(s.Stints) > 0 && e.Begin.Before(s.Stints[len(s.Stints)-1].End) && i < shownEvenings {
+			last = i + 1
 		}
-		step := &p.steps[x.Step]
-		e := &view.Evenings[n-1]
+	}
+	for _, e := range evenings[:last] {
+		view.Evenings = append(view.Evenings, p.evening(f, &e, z))
+	}
+	for _, x := range s.Stints {
+		n := slices.IndexFunc(evenings[:last], func(e buildplan.Evening) bool {
+			return !x.Begin.Before(e.Begin) && x.Begin.Before(e.Begin.Add(time.Duration(e.Minutes*60)*time.Second))
+		})
+		if n < 0 {
+			break
+		}
+		step, e := &p.steps[x.Step], &view.Evenings[n]
 		task := fmt.Sprintf("%s, %s", step.Title, minutesText(x.End.Sub(x.Begin).Minutes(), f.Units))
 		if x.Part {
 			task += ", goes on"
@@ -333,7 +371,7 @@ func (sv station) evenings(v *ui.Visit, p *plan, view *View) {
 	if behind > 0 && len(view.Left) > 0 {
 		view.Left[len(view.Left)-1] += ", and " + ui.Count(behind, "step after it", "steps after it", f.Units) + " with it"
 	}
-	view.Calendar, view.SlipURL = f.StationURL("build/plan.ics"), f.StationURL("build/slip")
+	view.Calendar, view.SlipURL, view.SkyURL = f.StationURL("build/plan.ics"), f.StationURL("build/slip"), f.StationURL("build/sky")
 	if len(evenings) > 0 {
 		view.SlipVals = f.Vals("", map[string]string{"day": evenings[0].Begin.Format(time.DateOnly)})
 	}

@@ -38,6 +38,7 @@ func New() *ui.Station {
 		g.POST("/gap", st.gap)
 		g.POST("/measured", st.measured)
 		g.POST("/slip", st.slip)
+		g.POST("/sky", st.sky)
 		g.POST("/worked", st.worked)
 		g.GET("/plan.ics", st.calendar)
 		g.GET("/packet.pdf", st.packet)
@@ -66,6 +67,7 @@ type View struct {
 	Left     []string
 	Calendar string
 	SlipURL  string
+	SkyURL   string
 	SlipVals string
 	WorkURL  string
 	Safety   string // the page of all cautions
@@ -148,9 +150,16 @@ type WiringView struct {
 
 // EveningView is an evening with what is done on it.
 type EveningView struct {
-	Day   string
+	Day   string // with its hours
 	Tasks []string
 	Dries []string
+	Skies []SkyView
+}
+
+// SkyView is a weather that may be expected for an evening's day.
+type SkyView struct {
+	Name, Label, Vals string // Label names the day as well
+	On                bool
 }
 
 // entry is what was said at a step.
@@ -158,6 +167,7 @@ type entry struct {
 	Looks    []int              `json:"looks,omitempty"`
 	Measures map[string]float64 `json:"measures_m,omitempty"`
 	Skipped  string             `json:"skipped,omitempty"`
+	Sky      buildplan.Sky      `json:"sky,omitempty"`
 }
 
 // draft is a step as it was sent and not taken.
@@ -182,7 +192,11 @@ type plan struct {
 	steps []buildplan.Step
 	done  map[string]store.Step
 	slips map[string]bool
+	skies map[string]buildplan.Sky // what is expected, by the day
 }
+
+// expected begins the name under which the weather of a day is kept.
+const expected = "sky "
 
 // slipped begins the name under which an evening that was lost is kept.
 const slipped = "slip "
@@ -197,10 +211,17 @@ func (sv station) planOf(v *ui.Visit) (*plan, error) {
 	if err != nil {
 		return nil, err
 	}
-	p := &plan{steps: steps, done: map[string]store.Step{}, slips: map[string]bool{}}
+	p := &plan{steps: steps, done: map[string]store.Step{}, slips: map[string]bool{}, skies: map[string]buildplan.Sky{}}
 	for _, x := range kept {
 		if day, ok := cutPrefix(x.Step, slipped); ok {
 			p.slips[day] = true
+			continue
+		}
+		if day, ok := cutPrefix(x.Step, expected); ok {
+			var said entry
+			if err := json.Unmarshal([]byte(x.Entry), &said); err == nil {
+				p.skies[day] = said.Sky
+			}
 			continue
 		}
 		p.done[x.Step] = x
@@ -273,7 +294,7 @@ func (sv station) open(v *ui.Visit, d *draft) error {
 	view := &View{}
 	f.View = view
 	f.Panel("Shop", "bench.temperature_c", "bench.humidity")
-	f.Panel("Evenings", "bench.days", "bench.from_h", "bench.minutes", "bench.helpers")
+	f.Panel("Evenings", "bench.days", "bench.from_h", "bench.minutes", "bench.weekend_from_h", "bench.weekend_minutes", "bench.helpers")
 	f.Panel("As built", asBuilt...)
 	if v.Heater.Misfit != nil {
 		view.Misfit = ui.Misfit(v.Heater.Misfit, f.Units)
