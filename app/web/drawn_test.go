@@ -8,6 +8,8 @@ import (
 	"github.com/go-rod/rod"
 
 	"gladember/app/web/webtest"
+	"gladember/core/design"
+	"gladember/core/units"
 )
 
 // send posts one field with the page's token, as the forms of the header do.
@@ -78,6 +80,44 @@ func TestEverythingIsDrawnWell(t *testing.T) {
 				t.Errorf("%d px %s: %s", size[0], path, w.Str())
 			}
 		}
+	}
+}
+
+// A heater on a wall, on a roof, on the ground and in a sash is drawn well from its side, on a phone and a laptop, in both units;
+// each names what its route calls for.
+func TestEveryRouteIsDrawnWell(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/2/install", 390, 844)
+	for _, x := range []struct {
+		route string
+		tilt  float64
+		named []string
+	}{
+		{"wall", 90, []string{"cleat on the wall", "siding, over the flashing", "pilot hole"}},
+		{"wall", 60, []string{"foot bracket", "brace at 45 degrees"}},
+		{"wall", 40, []string{"1: over the roofing below", "3: over 2", "roofing, over piece 3"}},
+		{"stand", 60, []string{"leg", "rail", "anchor against the wind"}},
+		{"stand", 90, []string{"leg", "rail"}},
+		{"window", 90, []string{"window insert", "edge foam", "sash, closed on it"}},
+	} {
+		webtest.Must(s.Edit(t.Context(), webtest.StateOf(t, s, 2).Seen(), "route", units.System{},
+			design.Change{Path: "air.route", Value: x.route}, design.Change{Path: "place.tilt_deg", Value: x.tilt}))(t)
+		for _, size := range [][2]int{{390, 844}, {1280, 800}} {
+			p.MustSetViewport(size[0], size[1], 1, false)
+			p.MustNavigate(base + "/h/2/install").MustWaitLoad()
+			webtest.Settled(t, p)
+			for _, w := range p.MustEval(look).Arr() {
+				t.Errorf("%s at %v, %d px: %s", x.route, x.tilt, size[0], w.Str())
+			}
+			text := p.MustEval(`() => document.querySelector(".installing").innerText +
+				[...document.querySelectorAll("svg.onside text")].map(t => t.textContent).join("|")`).Str()
+			for _, want := range x.named {
+				if !strings.Contains(text, want) {
+					t.Errorf("%s at %v: %q is not named", x.route, x.tilt, want)
+				}
+			}
+		}
+		postUnits(p)
 	}
 }
 

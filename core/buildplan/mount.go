@@ -3,6 +3,7 @@ package buildplan
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"gladember/core/catalog"
 	"gladember/core/loads"
@@ -135,13 +136,29 @@ func (p *planner) lift() {
 			"two ladders"},
 		Do: []units.Text{units.Say("It weighs %v: lift it by stages from block to block, and hang it before anyone lets go.",
 			units.Q(units.Mass, mass)),
-			say("Seal it to the sleeves; screw it to the cleats."), say("Check that the drain holes are the lowest point.")}}
+			p.fixed(), say("Check that the drain holes are the lowest point.")}}
 	if s.Helpers > 0 {
 		s.Cautions = append(s.Cautions, units.Say("It weighs %v with its glass: lift it with %v, or glaze it in place.",
 			units.Q(units.Mass, mass),
 			units.Word(people(s.Helpers+1))))
 	}
 	p.add(s, 0, false)
+}
+
+// fixed says how the box is fixed to what carries it.
+func (p *planner) fixed() units.Text {
+	sleeves := ""
+	if len(p.letters("wall sleeve")) > 0 {
+		sleeves = "Seal it to the sleeves. "
+	}
+	for _, x := range [][2]string{{"stand", "Bolt it to the rails and the legs."}, {"curb", "Screw it to the curb through its sides."},
+		{"brackets", "Bolt its foot to the brackets, and its upper edge to the studs with two angles."},
+		{"cleats", "Hook its cleat into the one on the wall, and lock it with a screw at each end."}} {
+		if slices.ContainsFunc(p.steps, func(s Step) bool { return s.ID == x[0] }) {
+			return say(sleeves + x[1])
+		}
+	}
+	return say(sleeves + "Fix it to what carries it.")
 }
 
 // people counts people in words.

@@ -29,6 +29,9 @@ const (
 	legWide      = 0.045
 	legAt        = 0.9 // of the box's height, where the legs hold it
 	footBehind   = 0.15
+	belowTop     = 0.02 // from the top of a box to its cleats
+	besidePort   = 0.01 // between a port and a cleat
+	flashingFall = 0.03 // of a flashing outwards, as a share
 )
 
 // drains are the drain holes along the bottom board, from its left end and its
@@ -98,25 +101,63 @@ func (l *Layout) common(h *design.Heater) {
 	}
 }
 
-// A box from uprightFrom degrees on hangs flat on its wall; up to roofUpTo it lies
+// A box from uprightFrom degrees on hangs flat on its wall, below that its cleats would not touch it; up to roofUpTo it lies
 // on a roof. Common practice, no source.
 const (
-	uprightFrom = 75.0
+	uprightFrom = 88.0
 	roofUpTo    = 50.0
 )
 
 // hung adds cleats and a top flashing.
 func (l *Layout) hung(h *design.Heater, wood catalog.Wood) {
 	l.add(Part{Name: "hanging cleat", Group: Mount, Material: wood.Name, density: wood.Density, Count: 2,
-		Length: h.OuterWidth() - cleatShort, Width: cleatWide, Thickness: math.Max(0.018, h.Box.FrameWidth),
-		Note: "one edge of each at 45 degrees: the upper one on the box points down, the lower one on the wall points up"})
+		Length: h.OuterWidth() - cleatShort, Width: cleatWide, Thickness: cleatDeep(h),
+		Note: "one edge of each at 45 degrees: the upper one on the box points down, the lower one on the wall points up; top edge " +
+			at(l.Height-l.cleatTop()) + " below the top of the box"})
 	if h.Box.Body == "sheet" {
 		return
 	}
+	long := 0.0
+	bends := l.flashing(h)
+	for i := range bends[1:] {
+		long += math.Hypot(bends[i+1].X-bends[i].X, bends[i+1].Y-bends[i].Y)
+	}
 	l.add(Part{Name: "top flashing", Group: Mount, Material: thinMetal, density: 2700, Count: 1, bent: true, Form: InSheets,
-		Length: h.OuterWidth() + 2*dripEdge, Width: upTheWall + l.Depth + stopThickness + dripEdge - 2*bendLoss(thinSheet),
+		Length: h.OuterWidth() + 2*dripEdge, Width: long - 2*bendLoss(thinSheet),
 		Thickness: thinSheet, Note: "bent " + at(upTheWall) + " up the wall under the siding, over the top of the box, and " +
 			at(dripEdge) + " down in front"})
+}
+
+// cleatDeep is how far its cleats hold a box off the wall, m.
+func cleatDeep(h *design.Heater) float64 { return math.Max(0.018, h.Box.FrameWidth) }
+
+// Cleats cross the whole box, and a port near its top lies where they would be.
+
+// cleatTop is the height of the cleats' upper edge along the box, m: as high as the ports
+// leave room.
+func (l *Layout) cleatTop() float64 {
+	top := l.Height - belowTop
+	for again := true; again; {
+		again = false
+		for _, x := range l.Holes {
+			r := x.Diameter/2 + besidePort
+			if x.Face == ThroughBack && top > x.Y-r+1e-9 && top-2*cleatWide < x.Y+r-1e-9 {
+				top, again = x.Y-r, true
+			}
+		}
+	}
+	return math.Max(top, 2*cleatWide)
+}
+
+// flashing is the line of the top flashing from the wall to its drip edge, as in a side view
+// whose x is from the wall and whose y is from the box's lower back edge, m. It falls
+// outwards, also over a box that leans.
+func (l *Layout) flashing(h *design.Heater) []Point {
+	t := h.Place.Tilt * math.Pi / 180
+	deep := l.Depth + stopThickness
+	front := Point{cleatDeep(h) + deep*math.Sin(t), l.Height*math.Sin(t) + deep*math.Cos(t)}
+	wall := front.Y + flashingFall*front.X
+	return []Point{{0, wall + upTheWall}, {0, wall}, front, {front.X, front.Y - dripEdge}}
 }
 
 // bracketed adds what holds the lower end of a leaning box off the wall: its top
@@ -250,9 +291,9 @@ const headerEnd = 0.20
 // their feet to its lower edge, and a brace across. Their sections are usual
 // ones, and no computation of the wind's load.
 func (l *Layout) stand(h *design.Heater, wood catalog.Wood) {
-	t := h.Place.Tilt * math.Pi / 180
-	leg := legAt * h.OuterHeight() * math.Sin(t)
-	rail := legAt*h.OuterHeight()*math.Cos(t) + footBehind
+	held, foot := l.standFoot(h)
+	leg := math.Hypot(held.Y, foot-held.X)
+	rail := foot + footBehind
 	for _, x := range []struct {
 		name   string
 		count  int
@@ -264,6 +305,17 @@ func (l *Layout) stand(h *design.Heater, wood catalog.Wood) {
 		l.add(Part{Name: x.name, Group: Mount, Material: wood.Name, density: wood.Density, Count: x.count, Length: x.length, Width: legWide,
 			Thickness: legWide, Note: "anchor the stand against wind: its load is not computed here"})
 	}
+}
+
+// An upright box on a foot as narrow as itself falls over by hand. Common practice, no
+// source: it stands on at least half the height at which it is held.
+
+// standFoot is where a leg holds the box, behind and above its lower back edge, and how far
+// behind that the leg's foot is, m.
+func (l *Layout) standFoot(h *design.Heater) (held Point, foot float64) {
+	t := h.Place.Tilt * math.Pi / 180
+	held = Point{legAt * l.Height * math.Cos(t), legAt * l.Height * math.Sin(t)}
+	return held, math.Max(held.X, held.Y/2)
 }
 
 // letters names the parts A, B and so on from a number on, and returns the next

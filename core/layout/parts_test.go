@@ -57,7 +57,8 @@ func TestPartsAreWhole(t *testing.T) {
 }
 
 // A sleeve through a wall of 12 in for a duct of 6 in, by hand: the sheet is pi x 6 + 1 = 19.85 in by 12 + 2 = 14 in. A top
-// flashing is as wide as 3 in up the wall, the box's depth with its stop, and 1 in down, less two bends.
+// flashing is as wide as 3 in up the wall, the cleat's and the box's depth with its stop at a fall of 3 %, and 1 in down, less two
+// bends.
 func TestSleeveAndFlashingByHand(t *testing.T) {
 	const inch = 0.0254
 	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "air.route", Value: "wall"},
@@ -81,7 +82,8 @@ func TestSleeveAndFlashingByHand(t *testing.T) {
 		case "top flashing":
 			found++
 			bends := 2 * (4*0.0005 - math.Pi/2*1.33*0.0005)
-			if want := 0.075 + l.Depth + 0.008 + 0.025 - bends; math.Abs(p.Width-want) > 1e-4 {
+			reach := math.Max(0.018, h.Box.FrameWidth) + l.Depth + 0.008 // the cleats hold the box off the wall
+			if want := 0.075 + reach*math.Sqrt(1+0.03*0.03) + 0.025 - bends; math.Abs(p.Width-want) > 1e-4 {
 				t.Errorf("the flashing is %v wide, by hand %v", p.Width, want)
 			}
 		case "hanging cleat":

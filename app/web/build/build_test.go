@@ -173,3 +173,70 @@ for e in icalendar.Calendar.from_ical(open(sys.argv[1], "rb").read()).walk("VEVE
 		t.Errorf("from %v to %v", before[0], after[0])
 	}
 }
+
+// From a new version to the first evening, on the phone: the version is made, days by daylight are chosen, the first step is signed
+// and measured. Rain on the day of the painting moves it to another day, in the plan and in the calendar file; a second touch on
+// "rain" takes it back.
+func TestFromVersionToFirstEvening(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/2/box", 390, 844)
+	hand := webtest.NewHand(t, p)
+	first := webtest.StateOf(t, s, 2).Version
+	webtest.Field(p, `form[action$="/branch"] button`)
+	wait := p.MustWaitNavigation()
+	p.MustElement(`form[action$="/branch"] button`).MustClick()
+	wait()
+	if webtest.StateOf(t, s, 2).Version == first {
+		t.Fatal("no new version was made")
+	}
+	p.MustNavigate(base + "/h/2/build").MustWaitLoad()
+	calm := func() { webtest.WaitFor(t, func() bool { return !p.MustHas(".htmx-request") }) }
+	webtest.Field(p, "#f-bench-days").MustSelect("every day")
+	calm()
+	hand.TypeIn("#f-bench-from_h", "11")
+	p.MustElement("#f-bench-from_h").MustBlur()
+	webtest.WaitFor(t, func() bool {
+		b := webtest.StateOf(t, s, 2).Document.Bench
+		return b.Days == "every" && b.From == 11
+	})
+	calm()
+	// The first evening's work: the holes of the ports.
+	for _, e := range p.MustElements(".gate .look input") {
+		e.MustClick()
+	}
+	for _, row := range p.MustElements(".gate .measure") {
+		want := strings.TrimPrefix(row.MustElement(".soft-text").MustText(), "should be ")
+		row.MustElement("input").MustInput(strings.ReplaceAll(want, "\u00a0", " "))
+	}
+	p.MustElementR(".step-card button", "^Done$").MustClick()
+	webtest.WaitFor(t, func() bool {
+		steps := webtest.Must(s.Steps(t.Context(), 2))(t)
+		return len(steps) == 1 && steps[0].Step == "bore"
+	})
+	calm()
+	// Rain on the day on which the absorber was to be painted.
+	day := func() string {
+		return p.MustEval(`() => [...document.querySelectorAll(".strip-of-evenings li")]
+			.filter(e => e.textContent.includes("Paint the absorber")).map(e => e.querySelector("b").textContent).join("|")`).Str()
+	}
+	event := func() string {
+		return p.MustEval(`async () => (await (await fetch(document.querySelector('a[href$="plan.ics"]').href)).text())
+			.split("BEGIN:VEVENT").filter(e => e.includes("SUMMARY:Paint the absorber")).map(e => /DTSTART:(\S+)/.exec(e)[1]).join("|")`).Str()
+	}
+	was, at := day(), event()
+	if was == "" || at == "" {
+		t.Fatalf("painting is planned on %q, in the calendar %q", was, at)
+	}
+	rain := func(day string) {
+		p.MustEval(`(day) => [...document.querySelectorAll(".strip-of-evenings li")]
+			.find(e => e.querySelector("b").textContent === day).querySelector(".skies button").click()`, day)
+	}
+	rain(was)
+	webtest.WaitFor(t, func() bool { return day() != was })
+	calm()
+	if now := event(); now <= at {
+		t.Errorf("the calendar has the painting at %s, before the rain at %s", now, at)
+	}
+	rain(was)
+	webtest.WaitFor(t, func() bool { return day() == was && event() == at })
+}

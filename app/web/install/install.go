@@ -31,6 +31,8 @@ func New() *ui.Station {
 type View struct {
 	Misfit   string
 	Walls    []ui.Chart // from outside and from the room; none where the wall was not measured
+	Details  []ui.Chart // of the view from the side
+	Side     ui.Chart   // none for what hangs indoors
 	PlaceURL string     // where it is measured
 	Wall     bool       // the box hangs on a wall whose openings could be drawn
 	Loads    []ui.Figure
@@ -61,6 +63,9 @@ func rung(v *ui.Visit) (string, bool, error) {
 	}
 	f := loads.Estimate(v.Doc(), v.Heater.Layout.Mass())
 	line := ui.Count(f.Screws, "structural screw", "structural screws", v.F.Units)
+	if v.Doc().Air.Route == "stand" {
+		line = "anchored against " + units.Format(units.Force, math.Max(0, f.Pull), v.F.Units)
+	}
 	if len(f.Engineer) > 0 {
 		line += ", an engineer is due"
 	}
@@ -80,6 +85,15 @@ func open(v *ui.Visit) error {
 		return nil
 	}
 	l := &v.Heater.Layout
+	if side, ok := layout.NewSide(h, l); ok {
+		view.Side = ui.Draw(func(width float64) template.HTML { return drawing.Side(&side, nil, width, u) })
+		for i := range side.Details {
+			d := &side.Details[i]
+			chart := ui.Draw(func(width float64) template.HTML { return drawing.Side(&side, d, width, u) })
+			chart.Title = d.Name
+			view.Details = append(view.Details, chart)
+		}
+	}
 	view.Wall = h.Air.Route == "wall" && !h.Indoors()
 	if w, ok := layout.OnWall(h, l); ok {
 		for _, inside := range []bool{false, true} {
@@ -89,8 +103,10 @@ func open(v *ui.Visit) error {
 	if !h.Indoors() {
 		x := loads.Estimate(h, l.Mass())
 		view.Loads = []ui.Figure{f.Figure("pull", "Pull of the wind", units.Force, math.Max(0, x.Pull)), f.Figure("push",
-			"Shear of weight and snow", units.Force, x.Push),
-			{Key: "screws", Label: "Structural screws, 8 mm", Value: fmt.Sprint(x.Screws)}}
+			"Shear of weight and snow", units.Force, x.Push)}
+		if h.Air.Route != "stand" {
+			view.Loads = append(view.Loads, ui.Figure{Key: "screws", Label: "Structural screws, 8 mm", Value: fmt.Sprint(x.Screws)})
+		}
 		for _, t := range x.Engineer {
 			view.Engineer = append(view.Engineer, t.In(u))
 		}
