@@ -27,6 +27,8 @@ type Packet struct {
 	// Circuit is how the fan is wired; nil for a heater without one.
 	Circuit *wiring.Circuit
 	Safety  []advice.SafetyGroup
+	// Side is the heater at its place; nil for one that hangs indoors.
+	Side *layout.Side
 	// Temperature, C, and Humidity, 0 to 1, are those of the shop.
 	Temperature, Humidity float64
 	// Currency is the sign of money; empty for none.
@@ -47,6 +49,9 @@ func PacketPDF(out io.Writer, p *Packet, u units.System, paper string) error {
 		w.wiring(p.Circuit)
 	}
 	w.testSheet()
+	if p.Side != nil {
+		w.side(p.Side)
+	}
 	s.drawings(p.Layout, p.Name)
 	return s.Output(out)
 }
@@ -135,9 +140,9 @@ func (w *writer) cover(p *Packet) {
 	w.y += 4
 	for _, t := range []string{"Safety", "Buying list", "Cutting plan", fmt.Sprintf("%d steps, about %.0f hours of work", len(p.Steps),
 		minutes/60),
-		"Wiring", "Sheet for the first test", "Drawings of the box and of each part",
+		"Wiring", "Sheet for the first test", "At its place, seen from the side", "Drawings of the box and of each part",
 		"Templates at true size: check the ruler before you use one"} {
-		if t == "Wiring" && p.Circuit == nil {
+		if t == "Wiring" && p.Circuit == nil || strings.HasPrefix(t, "At its place") && p.Side == nil {
 			continue
 		}
 		w.say(4, "", textSize, t)

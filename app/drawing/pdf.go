@@ -6,6 +6,7 @@ import (
 	"io"
 	"math"
 	"slices"
+	"strings"
 
 	"codeberg.org/go-pdf/fpdf"
 
@@ -42,7 +43,7 @@ type sheaf struct {
 }
 
 // ShopPDF writes the box from the front and in section, the list of its parts, a shop
-// drawing of every part that is cut, a page each, and after them true-scale templates
+// drawing of every part that is cut, and after them true-scale templates
 // of the holes and of the openings in the wall, with registration marks and a ruler to
 // check the printer by. Fonts are embedded, and texts can be selected.
 func ShopPDF(out io.Writer, l *layout.Layout, u units.System, paper, name string) error {
@@ -58,16 +59,42 @@ func (s *sheaf) drawings(l *layout.Layout, name string) {
 	s.section(l, name)
 	s.list(parts, name)
 	parts = append(parts, l.Openings()...)
+	y := s.h // of what is drawn already, mm: the first one begins a page
 	for i := range parts {
 		if parts[i].Form != layout.Whole {
-			s.part(&parts[i], name)
+			y = s.part(&parts[i], name, y)
 		}
 	}
-	for i := range parts {
-		if len(parts[i].Bores) > 0 {
-			s.templates(&parts[i], name)
+	var drawn []layout.Part
+	for _, p := range parts {
+		if !templated(&p) || slices.ContainsFunc(drawn, func(o layout.Part) bool { return alike(&o, &p) }) {
+			continue
 		}
+		drawn = append(drawn, p)
+		var letters []string
+		for i := range parts {
+			if parts[i].Letter == p.Letter || templated(&parts[i]) && alike(&p, &parts[i]) {
+				letters = append(letters, parts[i].Letter)
+			}
+		}
+		s.templates(&p, strings.Join(letters, ", "), name)
 	}
+}
+
+// Drain holes lie on a line and are found by a tape: a page of paper for each would be wasted.
+
+// templated says whether a part has holes whose place matters.
+func templated(p *layout.Part) bool {
+	return slices.ContainsFunc(p.Bores, func(b layout.Bore) bool { return b.Name != "drain hole" })
+}
+
+// alike says whether two parts have the same outline and the same holes, so that one template serves both.
+func alike(a, b *layout.Part) bool {
+	aw, ah := a.Flat()
+	bw, bh := b.Flat()
+	return aw == bw && ah == bh && slices.EqualFunc(a.Bores, b.Bores, func(x, y layout.Bore) bool {
+		return x.X == y.X && x.Y == y.Y && x.Diameter == y.Diameter
+	})
 }
 
 // length prints a length with its unit.
@@ -83,17 +110,25 @@ func (s *sheaf) head(title, name string) {
 	s.Text(pdfMargin, s.h-pdfMargin+4, name)
 }
 
-// part draws one part flat, as large as the page allows.
-func (s *sheaf) part(p *layout.Part, name string) {
-	s.head(fmt.Sprintf("%s  %s, %d ×", p.Letter, p.Name, p.Count), name)
+// part draws one part flat, as wide as the page allows, below y or on a page of its own, and returns where it ends, mm.
+func (s *sheaf) part(p *layout.Part, name string, y float64) float64 {
 	w, h := p.Flat()
-	s.SetFont("face", "", 10)
-	s.Text(pdfMargin, pdfMargin+9, fmt.Sprintf("%s, %s × %s × %s", p.Material, s.length(w), s.length(h), s.length(p.Thickness)))
-	if p.Joint != "" {
-		s.Text(pdfMargin, pdfMargin+14, p.Joint)
+	const above = 20.0
+	k := math.Min((s.w-2*pdfMargin-pdfFigures)/w, (s.h-2*pdfMargin-above-pdfFigures-pdfFoot)/h)
+	title := fmt.Sprintf("%s  %s, %d ×", p.Letter, p.Name, p.Count)
+	if y+above+h*k+pdfFigures > s.h-pdfMargin-6 {
+		s.head(title, name)
+		y = pdfMargin
+	} else {
+		s.SetFont("face", "B", 14)
+		s.Text(pdfMargin, y+3, title)
 	}
-	top := pdfMargin + 20
-	k := math.Min((s.w-2*pdfMargin-pdfFigures)/w, (s.h-top-pdfMargin-pdfFigures-pdfFoot)/h)
+	s.SetFont("face", "", 10)
+	s.Text(pdfMargin, y+9, fmt.Sprintf("%s, %s × %s × %s", p.Material, s.length(w), s.length(h), s.length(p.Thickness)))
+	if p.Joint != "" {
+		s.Text(pdfMargin, y+14, p.Joint)
+	}
+	top := y + above
 	x0, y0 := pdfMargin+pdfFigures, top+h*k
 	s.SetLineWidth(0.3)
 	s.Rect(x0, top, w*k, h*k, "D")
@@ -118,6 +153,7 @@ func (s *sheaf) part(p *layout.Part, name string) {
 	}
 	s.figures(distinct(xs), x0, y0, k, false)
 	s.figures(distinct(ys), x0, y0, k, true)
+	return y0 + pdfFigures + 8
 }
 
 // bore draws a hole with its center's cross, whose arms are a few mm long.
@@ -152,8 +188,8 @@ func (s *sheaf) figures(values []float64, x0, y0, k float64, upright bool) {
 }
 
 // templates draws those pages of a part at its true size that a hole lies on, each
-// with marks at its corners by which neighbors are laid together.
-func (s *sheaf) templates(p *layout.Part, name string) {
+// with marks at its corners by which neighbors are laid together. letters are those of all parts that it serves.
+func (s *sheaf) templates(p *layout.Part, letters, name string) {
 	w, h := p.Flat()
 	pw, ph := s.w-2*pdfMargin, s.h-2*pdfMargin-pdfFoot-8
 	cols, rows := int(math.Ceil(1000*w/pw)), int(math.Ceil(1000*h/ph))
@@ -161,13 +197,13 @@ func (s *sheaf) templates(p *layout.Part, name string) {
 		for c := range cols {
 			left, bottom := float64(c)*pw, float64(r)*ph // mm on the part
 			touches := func(b layout.Bore) bool {
-				rad := 500 * b.Diameter
-				return 1000*b.X+rad >= left && 1000*b.X-rad <= left+pw && 1000*b.Y+rad >= bottom && 1000*b.Y-rad <= bottom+ph
+				off := func(v, low, size float64) float64 { return math.Max(0, math.Max(low-v, v-low-size)) }
+				return math.Hypot(off(1000*b.X, left, pw), off(1000*b.Y, bottom, ph)) <= 500*b.Diameter
 			}
 			if !slices.ContainsFunc(p.Bores, touches) {
 				continue
 			}
-			s.head(fmt.Sprintf("%s  %s: true size, column %d of %d, row %d of %d", p.Letter, p.Name, c+1, cols, r+1, rows), name)
+			s.head(fmt.Sprintf("%s  %s: true size, column %d of %d, row %d of %d", letters, p.Name, c+1, cols, r+1, rows), name)
 			s.tile(p, left, bottom, pw, ph)
 		}
 	}

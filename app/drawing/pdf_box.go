@@ -5,6 +5,9 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
+
+	"codeberg.org/go-pdf/fpdf"
 
 	"gladember/core/layout"
 	"gladember/core/units"
@@ -130,4 +133,80 @@ func (s *sheaf) list(parts []layout.Part, name string) {
 		s.Text(s.w-pdfMargin-s.GetStringWidth(p.Material), y, p.Material)
 		y += step
 	}
+}
+
+// side draws the heater at its place from the side and its details, each with its names at the right.
+func (w *writer) side(side *layout.Side) {
+	w.begin("At its place, seen from the side")
+	w.sideView(side, nil)
+	for i := range side.Details {
+		d := &side.Details[i]
+		w.need(100)
+		w.say(0, "B", textSize+1, d.Name)
+		w.sideView(side, d)
+	}
+}
+
+// sideView draws a side view, or a detail of it, below what is on the page.
+func (w *writer) sideView(side *layout.Side, d *layout.Detail) {
+	const tall, names = 92.0, 78.0 // mm
+	v := &sideView{wide: w.w - 2*pdfMargin, detail: d, units: w.u}
+	low, high := side.Bounds()
+	if d != nil {
+		low, high = d.Low, d.High
+	}
+	k := math.Min((w.w-2*pdfMargin-names)/(high.X-low.X), (tall-6)/(high.Y-low.Y))
+	x := func(p layout.Point) float64 { return pdfMargin + 4 + k*(p.X-low.X) }
+	y := func(p layout.Point) float64 { return w.y + k*(high.Y-p.Y) }
+	right := x(high) + 8
+	if d != nil {
+		w.ClipRect(x(low), y(high), x(high)-x(low), y(low)-y(high), false)
+	}
+	for i := range side.Shapes {
+		w.sideShape(&side.Shapes[i], x, y)
+		if s := &side.Shapes[i]; s.Name != "" && (d != nil || !s.Fine) && v.shows(s.At) {
+			v.tags = append(v.tags, tag{name: strings.TrimSpace(s.Letter + "  " + s.Name), x: x(s.At), y: y(s.At)})
+		}
+	}
+	if d != nil {
+		w.ClipEnd()
+	}
+	v.lowest = y(low)
+	v.spread(textLine)
+	w.SetFont("face", "", smallSize)
+	w.SetLineWidth(0.1)
+	for _, t := range v.tags {
+		w.Line(t.x, t.y, right-1, t.at-1)
+		w.Circle(t.x, t.y, 0.4, "F")
+		w.Text(right, t.at, t.name)
+	}
+	w.y = math.Max(v.lowest, y(low)) + 10
+}
+
+// sideShape draws one shape of a side view in black and white: what is cut through of the building is gray.
+func (w *writer) sideShape(s *layout.Shape, x, y func(layout.Point) float64) {
+	w.SetLineWidth(map[layout.Kind]float64{layout.Covering: 0.7, layout.Glazing: 0.7, layout.Sheet: 0.5, layout.CenterPin: 0.15}[s.Kind])
+	if s.Kind == layout.CenterPin {
+		w.SetDashPattern([]float64{3, 1, 0.5, 1}, 0)
+		defer w.SetDashPattern(nil, 0)
+	}
+	if s.Open {
+		for i := range s.Points[1:] {
+			a, b := s.Points[i], s.Points[i+1]
+			w.Line(x(a), y(a), x(b), y(b))
+		}
+		return
+	}
+	w.SetLineWidth(0.25)
+	gray := 255
+	if s.Kind == layout.Building {
+		gray = 215
+	}
+	w.SetFillColor(gray, gray, gray)
+	var ps []fpdf.PointType
+	for _, p := range s.Points {
+		ps = append(ps, fpdf.PointType{X: x(p), Y: y(p)})
+	}
+	w.Polygon(ps, "FD")
+	w.SetFillColor(0, 0, 0)
 }

@@ -101,20 +101,7 @@ func (v *sideView) fit(side *layout.Side) {
 		v.lowest = v.y(d.Low.Y)
 		return
 	}
-	low, high := layout.Point{X: math.Inf(1), Y: math.Inf(1)}, layout.Point{X: math.Inf(-1), Y: math.Inf(-1)}
-	see := func(p layout.Point) {
-		low.X, low.Y = math.Min(low.X, p.X), math.Min(low.Y, p.Y)
-		high.X, high.Y = math.Max(high.X, p.X), math.Max(high.Y, p.Y)
-	}
-	for _, x := range side.Shapes {
-		for _, p := range x.Points {
-			see(p)
-		}
-	}
-	for _, x := range side.Spans {
-		see(x.From)
-		see(x.To)
-	}
+	low, high := side.Bounds()
 	const lengths = 46.0 // px for lengths beside and under the drawing
 	v.k = math.Min((v.wide-names-2*lengths)/(high.X-low.X), (sideHigh-lengths)/(high.Y-low.Y))
 	v.left, v.top, v.x0, v.y0 = low.X, high.Y, lengths, 12
@@ -178,23 +165,7 @@ func (v *sideView) span(x *layout.Span) {
 // names writes the names beside the drawing, each at the height of its shape or as near as the others leave room; where the
 // picture is narrow, numbers stand there and the names below.
 func (v *sideView) names() {
-	slices.SortStableFunc(v.tags, func(a, b tag) int { return cmp.Compare(a.y, b.y) })
-	last := 0.0
-	for i := range v.tags {
-		t := &v.tags[i]
-		t.at = math.Max(t.y, last+sideLine)
-		last = t.at
-	}
-	// What ran out below moves up again.
-	limit := math.Max(v.lowest-8, sideLine*float64(len(v.tags)))
-	for i := len(v.tags) - 1; i >= 0; i-- {
-		t := &v.tags[i]
-		t.at = math.Min(t.at, limit)
-		limit = t.at - sideLine
-	}
-	if n := len(v.tags); n > 0 {
-		v.lowest = math.Max(v.lowest, v.tags[n-1].at+8)
-	}
+	v.spread(sideLine)
 	for i, t := range v.tags {
 		v.s.line("leader", t.x, t.y, v.right-4, t.at-4)
 		v.s.circle("dot", t.x, t.y, 2)
@@ -211,5 +182,26 @@ func (v *sideView) names() {
 		v.lowest += sideLine
 		v.s.text("figure", "start", 0, v.lowest, fmt.Sprint(i+1))
 		v.s.text("label", "start", 26, v.lowest, t.name)
+	}
+}
+
+// spread gives each name its height: that of its shape, or as near as the others leave room, so many px or mm a line.
+func (v *sideView) spread(line float64) {
+	slices.SortStableFunc(v.tags, func(a, b tag) int { return cmp.Compare(a.y, b.y) })
+	last := 0.0
+	for i := range v.tags {
+		t := &v.tags[i]
+		t.at = math.Max(t.y, last+line)
+		last = t.at
+	}
+	// What ran out below moves up again.
+	limit := math.Max(v.lowest-line/2, line*float64(len(v.tags)))
+	for i := len(v.tags) - 1; i >= 0; i-- {
+		t := &v.tags[i]
+		t.at = math.Min(t.at, limit)
+		limit = t.at - line
+	}
+	if n := len(v.tags); n > 0 {
+		v.lowest = math.Max(v.lowest, v.tags[n-1].at+line/2)
 	}
 }

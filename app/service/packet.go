@@ -35,6 +35,9 @@ func Packet(ctx context.Context, e *collector.Evaluation, l *layout.Layout, list
 	if c, ok := wiring.Build(h); ok {
 		p.Circuit = &c
 	}
+	if side, ok := layout.NewSide(h, l); ok {
+		p.Side = &side
+	}
 	if len(steps) == 0 {
 		return nil, errors.New("this heater has no steps")
 	}

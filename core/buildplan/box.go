@@ -135,6 +135,9 @@ func (p *planner) insulate() {
 	s := Step{ID: "insulate", Title: "Lay in the insulation", Tools: []string{"long knife", "straightedge", "tape"}, Minutes: 10,
 		Do: says("Cut it a hair too large, press it in without gaps, and tape every joint.",
 			"Open the ports through it with the knife, from both sides."),
+		Gate: &Gate{ID: "insulated", Title: "Insulation without gaps", Hides: "dry-fit",
+			Looks: says("It reaches the frame on every side: no board stops short of it.", "Every joint is taped.",
+				"No solvent has touched bare foam.")},
 		Cautions: says("Wear a dust mask and long sleeves with mineral wool.", "No solvent paint and no solvent glue on bare foam."),
 		Faults:   []string{"edge-foam"}}
 	p.add(s, perBoard, true)
@@ -192,7 +195,7 @@ func (p *planner) tubes() {
 
 // battens sets what carries the absorber.
 func (p *planner) battens() {
-	// Paint that waits for daylight holds up nothing else.
+	// Paint that waits for daylight, and what it dries in, holds up nothing else.
 	p.add(Step{ID: "battens", After: []string{"insulate", "back", "headers"}, Title: "Set battens and baffles",
 		Tools: []string{"cordless drill", "square"}, Minutes: 5,
 		Do: says("Mark their lines from the same two edges as the ports.",
@@ -287,6 +290,8 @@ func (p *planner) sealed() {
 	}
 	p.add(s, 0, false)
 }
+
+// What seals must stand both the sun and the rain for as long as the box hangs.
 
 // Caulk that stands fire need not stand rain, and putty cracks when the box gets hot and cold
 // every day. The tube in the hand is read once more before it is used up.

@@ -108,6 +108,9 @@ func TestStepsFormAnOrder(t *testing.T) {
 		if !h.Indoors() {
 			want = append(want, "dry-fit", "painted", "bypass", "lid", "baked", "ducts", "commission")
 		}
+		if h.Box.BackFoam > 0 && !h.Indoors() && h.Box.Body != "foam" {
+			want = append(want, "insulated")
+		}
 		if h.Absorber.Cans != nil {
 			want = append(want, "columns", "header-holes")
 		}

@@ -35,6 +35,8 @@ const (
 	Sunshine Sky = "sun"
 )
 
+// What is outdoors needs to be seen, and a box that is baked needs the sun itself.
+
 // Limits of the sun's height, degrees: twilight in which one still sees a pencil line, and
 // a sun that warms a box. Common practice, no source.
 const (

@@ -1,5 +1,10 @@
 package layout
 
+// A front view shows neither the order in which flashing laps, nor how far a foot stands
+// off, nor the length of a sleeve. The side view does, and every route to the room has one:
+// a wall on which the box hangs or leans, a roof on which it lies, the ground on which it
+// stands, a window in whose sash its ducts are held.
+
 import (
 	"math"
 	"strings"
@@ -64,6 +69,25 @@ type Side struct {
 	Ground  float64
 }
 
+// Bounds are the lowest and the highest x and y of all that is in it, m.
+func (s *Side) Bounds() (low, high Point) {
+	low, high = Point{math.Inf(1), math.Inf(1)}, Point{math.Inf(-1), math.Inf(-1)}
+	see := func(p Point) {
+		low.X, low.Y = math.Min(low.X, p.X), math.Min(low.Y, p.Y)
+		high.X, high.Y = math.Max(high.X, p.X), math.Max(high.Y, p.Y)
+	}
+	for _, x := range s.Shapes {
+		for _, p := range x.Points {
+			see(p)
+		}
+	}
+	for _, x := range s.Spans {
+		see(x.From)
+		see(x.To)
+	}
+	return low, high
+}
+
 // Sizes of what stands around a box in its side view, m. They are drawn and not cut.
 const (
 	wallShown  = 0.15  // thickness of a wall whose sleeves do not tell it
@@ -114,10 +138,15 @@ type sideView struct {
 	origin, up, out Point
 }
 
+// Everything of the box is placed by its own two directions, so that one rule serves every
+// tilt.
+
 // at is a point of the box: v along its height and u from its back to its front, m.
 func (v *sideView) at(along, front float64) Point {
 	return Point{v.origin.X + along*v.up.X + front*v.out.X, v.origin.Y + along*v.up.Y + front*v.out.Y}
 }
+
+// The box leans back from the sun side: its top is nearer to the building than its foot.
 
 // lean sets the directions of a box at its tilt.
 func (v *sideView) lean() {
@@ -155,6 +184,9 @@ func (v *sideView) bent(kind Kind, part, name string, points ...Point) *Shape {
 	return s
 }
 
+// Small pieces near each other would have their names on top of each other in the whole
+// view, where they are a few pixels high.
+
 // fine marks shapes as named in the details only.
 func fine(shapes ...*Shape) {
 	for _, s := range shapes {
@@ -172,8 +204,13 @@ func (v *sideView) detail(name string, at Point, half float64) {
 	v.side.Details = append(v.side.Details, Detail{name, Point{at.X - half, at.Y - half}, Point{at.X + half, at.Y + half}})
 }
 
+// Lengths are in meters throughout, as everywhere in the layout; the drawing chooses its
+// scale.
+
 // block is a rectangle by two corners.
 func block(x0, y0, x1, y1 float64) []Point { return []Point{{x0, y0}, {x1, y0}, {x1, y1}, {x0, y1}} }
+
+// The inside of the box is drawn in its own section; here only its outline counts.
 
 // box puts the box itself in, its glazing to the front.
 func (v *sideView) box() {
@@ -181,6 +218,9 @@ func (v *sideView) box() {
 	v.add(Body, "", "box", v.at(0, 0), v.at(hi, 0), v.at(hi, d), v.at(0, d)).At = v.at(0.22*hi, d/2)
 	v.bent(Glazing, "", "glazing", v.at(0, d), v.at(hi, d)).At = v.at(0.78*hi, d)
 }
+
+// Sleeves are as long as the wall is thick and a fold at each end; where there are none, the
+// wall is drawn at a usual thickness without its figure.
 
 // thick is the wall's thickness: that of its sleeves where it has some.
 func (v *sideView) thick() float64 {
@@ -225,6 +265,9 @@ func (v *sideView) onWall(upright bool) {
 	v.span(Point{v.at(0, l.Depth).X, v.at(0, 0).Y}, Point{v.at(0, l.Depth).X, v.at(l.Height, 0).Y}, false)
 }
 
+// What must be seen at the top are three laps: siding over flashing, flashing over box, and
+// the upper half of the cleat over the lower one.
+
 // cleats hang the box, and a flashing keeps the rain out behind it.
 func (v *sideView) cleats() {
 	hi, deep := v.l.Height, cleatDeep(v.h)
@@ -243,6 +286,9 @@ func (v *sideView) cleats() {
 	fine(v.add(Support, "hanging cleat", "cleat on the wall", Point{0, top - cleatWide}, Point{deep, top - cleatWide - deep},
 		Point{deep, top - 2*cleatWide}, Point{0, top - 2*cleatWide}))
 }
+
+// A brace at 45 degrees carries the foot's load down to the wall, as long as the foot stands
+// off times the root of two.
 
 // brackets hold the foot of a leaning box off the wall.
 func (v *sideView) brackets(run float64) {
@@ -281,8 +327,13 @@ func (v *sideView) sleeves(t float64) {
 	}
 }
 
+// A duct that goes through a wall in one piece has no sleeve.
+
 // thickless says that no sleeve lines the wall, so that a duct is drawn.
 func (v *sideView) thickless() bool { return v.thick() == wallShown }
+
+// The insert is a part that is cut; sill and sash are there already and are drawn at usual
+// sizes, so that the order of the pieces is seen.
 
 // sash puts a window over the box in, with the insert that its sash closes on.
 func (v *sideView) sash(t, sill float64) {
@@ -306,6 +357,9 @@ func (v *sideView) sash(t, sill float64) {
 
 // A roof sheds water only where each piece lies over the one below it and under the one
 // above: the numbers are the order in which they are laid.
+
+// The thickness of sheet and roofing is drawn much larger than it is, since otherwise one
+// line would hide the next.
 
 // onRoof puts the box on its curb.
 func (v *sideView) onRoof() {
@@ -343,6 +397,9 @@ func (v *sideView) onRoof() {
 	}
 	v.span(v.at(0, v.l.Depth+0.05), v.at(hi, v.l.Depth+0.05), false)
 }
+
+// On the ground nothing holds the box but its stand: what keeps it from being blown over are
+// the width of its foot and its anchors.
 
 // onGround puts the box on its stand.
 func (v *sideView) onGround() {

@@ -221,7 +221,8 @@ func TestFromVersionToFirstEvening(t *testing.T) {
 	}
 	event := func() string {
 		return p.MustEval(`async () => (await (await fetch(document.querySelector('a[href$="plan.ics"]').href)).text())
-			.split("BEGIN:VEVENT").filter(e => e.includes("SUMMARY:Paint the absorber")).map(e => /DTSTART:(\S+)/.exec(e)[1]).join("|")`).Str()
+			.split("BEGIN:VEVENT").filter(e => e.includes("SUMMARY:Paint the " +
+				"absorber")).map(e => /DTSTART:(\S+)/.exec(e)[1]).join("|")`).Str()
 	}
 	was, at := day(), event()
 	if was == "" || at == "" {
