@@ -159,17 +159,17 @@ func (w *writer) sideView(side *layout.Side, d *layout.Detail) {
 	x := func(p layout.Point) float64 { return pdfMargin + 4 + k*(p.X-low.X) }
 	y := func(p layout.Point) float64 { return w.y + k*(high.Y-p.Y) }
 	right := x(high) + 8
-	if d != nil {
-		w.ClipRect(x(low), y(high), x(high)-x(low), y(low)-y(high), false)
-	}
 	for i := range side.Shapes {
-		w.sideShape(&side.Shapes[i], x, y)
+		pieces := side.Shapes[i : i+1]
+		if d != nil {
+			pieces = d.Cut(&side.Shapes[i])
+		}
+		for k := range pieces {
+			w.sideShape(&pieces[k], x, y)
+		}
 		if s := &side.Shapes[i]; s.Name != "" && (d != nil || !s.Fine) && v.shows(s.At) {
 			v.tags = append(v.tags, tag{name: strings.TrimSpace(s.Letter + "  " + s.Name), x: x(s.At), y: y(s.At)})
 		}
-	}
-	if d != nil {
-		w.ClipEnd()
 	}
 	v.lowest = y(low)
 	v.spread(textLine)

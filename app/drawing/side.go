@@ -55,11 +55,8 @@ func Side(side *layout.Side, detail *layout.Detail, width float64, u units.Syste
 	v.fit(side)
 	if detail != nil {
 		label = detail.Name + ", seen from the side."
-		id := fmt.Sprintf("side%.0f%.0f%.0f", 1000*math.Abs(detail.Low.X), 1000*math.Abs(detail.Low.Y), width)
-		fmt.Fprintf(&v.s, `<clipPath id="%s"><rect x="%.1f" y="%.1f" width="%.1f" height="%.1f"/></clipPath><g clip-path="url(#%s)">`, id,
-			v.x0, v.y0, v.k*(detail.High.X-detail.Low.X), v.k*(detail.High.Y-detail.Low.Y), id)
 	}
-	if !math.IsNaN(side.Ground) {
+	if !math.IsNaN(side.Ground) && detail == nil {
 		y := v.y(side.Ground)
 		v.s.line("ground", 0, y, v.right-12, y)
 	}
@@ -67,7 +64,6 @@ func Side(side *layout.Side, detail *layout.Detail, width float64, u units.Syste
 		v.shape(&x)
 	}
 	if detail != nil {
-		v.s.WriteString("</g>")
 		v.s.rect("edge", v.x0, v.y0, v.k*(detail.High.X-detail.Low.X), v.k*(detail.High.Y-detail.Low.Y))
 	}
 	for _, x := range side.Spans {
@@ -112,8 +108,27 @@ func (v *sideView) fit(side *layout.Side) {
 func (v *sideView) x(m float64) float64 { return v.x0 + v.k*(m-v.left) }
 func (v *sideView) y(m float64) float64 { return v.y0 + v.k*(v.top-m) }
 
-// shape draws a part and notes its name.
+// shape draws a part, in a detail what of it lies there, and notes its name.
 func (v *sideView) shape(x *layout.Shape) {
+	if v.detail == nil {
+		v.outline(x)
+	} else {
+		for _, piece := range v.detail.Cut(x) {
+			v.outline(&piece)
+		}
+	}
+	if x.Name == "" || x.Fine && v.detail == nil || !v.shows(x.At) {
+		return
+	}
+	name := x.Name
+	if x.Letter != "" {
+		name = x.Letter + "  " + name
+	}
+	v.tags = append(v.tags, tag{name: name, x: v.x(x.At.X), y: v.y(x.At.Y)})
+}
+
+// outline draws the outline of a shape.
+func (v *sideView) outline(x *layout.Shape) {
 	var d strings.Builder
 	for i, p := range x.Points {
 		c := "L"
@@ -129,14 +144,6 @@ func (v *sideView) shape(x *layout.Shape) {
 		d.WriteString("Z")
 	}
 	v.s.path(class, d.String())
-	if x.Name == "" || x.Fine && v.detail == nil || !v.shows(x.At) {
-		return
-	}
-	name := x.Name
-	if x.Letter != "" {
-		name = x.Letter + "  " + name
-	}
-	v.tags = append(v.tags, tag{name: name, x: v.x(x.At.X), y: v.y(x.At.Y)})
 }
 
 // span draws a length along its line, moved out from it by a little.

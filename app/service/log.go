@@ -7,11 +7,9 @@ import (
 	"time"
 
 	"gladember/app/store"
-	"gladember/core/air"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/measure"
-	"gladember/core/solar"
 	"gladember/core/units"
 )
 
@@ -69,7 +67,8 @@ func (w *Workshop) Log(ctx context.Context, st *store.State, e *Heater, u units.
 		return nil, err
 	}
 	return w.logs.Get(ctx, KeyOf(&st.Document, st.Heater, imports, u), func() (*Log, error) {
-		l := &Log{Samples: r.Samples, Setup: setup(&st.Document, e)}
+		h := &st.Document
+		l := &Log{Samples: measure.OffsetsOf(h).TakeOff(r.Samples), Setup: measure.NewSetup(h, &e.Eval.Running)}
 		l.Setup.Units = u
 		report, err := measure.Analyze(l.Samples, l.Setup)
 		switch {
@@ -82,31 +81,6 @@ func (w *Workshop) Log(ctx context.Context, st *store.State, e *Heater, u units.
 		}
 		return l, nil
 	})
-}
-
-// setup is what a heater's log is judged by.
-func setup(h *design.Heater, e *Heater) measure.Setup {
-	s := collector.Site(h)
-	set := measure.Setup{
-		Area:        h.Glass(),
-		Pressure:    solar.Pressure(s.Elevation),
-		UsefulAbove: h.Log.Useful,
-		Close:       h.Switch.Close,
-		Open:        h.Switch.Open,
-		DuctArea:    h.DuctArea(),
-		Site:        &measure.Placement{Site: s, Tilt: h.Place.Tilt, Facing: h.Place.Bearing, Around: collector.Surroundings(h)},
-		Zone:        s.Zone,
-	}
-	room := air.Density(h.Room.Air, set.Pressure)
-	switch h.Log.FlowIs {
-	case design.OnLabel:
-		set.Flow, set.FlowOrigin = h.FreeAir()*room, measure.FlowFreeAir
-	case design.ByMeasure:
-		set.Flow, set.FlowOrigin = h.Log.Flow*room, measure.FlowGiven
-	default:
-		set.Flow, set.FlowOrigin = e.Eval.Running.Mass, measure.FlowPredicted
-	}
-	return set
 }
 
 // Expected is what a heater should have given on a logged date.

@@ -16,6 +16,7 @@ import (
 	"gladember/app/web/season"
 	"gladember/app/web/stock"
 	"gladember/app/web/switches"
+	"gladember/app/web/trials"
 	"gladember/app/web/ui"
 	"gladember/app/web/versions"
 )
@@ -34,6 +35,7 @@ func stations() []*ui.Station {
 		buy.New(),
 		build.New(),
 		install.New(),
+		trials.New(),
 		logs.New(),
 		season.New(),
 		debates.New(),

@@ -8,6 +8,7 @@ import { opened } from "./working.js";
 import "./horizon.js";
 import "./keys.js";
 import "./route.js";
+import "./watch.js";
 
 document.addEventListener("htmx:after:swap", () => {
   opened();

@@ -67,7 +67,11 @@ func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
 			us = append(us, Uncertainty{"inlet jet and baffle", "absorber.screens.deflector", Tuning{Jet: sigmaJet}})
 		}
 	}
-	if !flowGiven {
+	switch e := h.Entries["air.fan_strength"]; {
+	case flowGiven:
+	case e.U > 0: // the flow was measured, with what the fittings do to it
+		us = append(us, Uncertainty{"measured airflow", "air.fan_strength", Tuning{FanCurve: e.U / h.Air.FanStrength}})
+	default:
 		f := sigmaFittings
 		if h.Air.Duct != "smooth" {
 			f = sigmaFlexible
@@ -75,10 +79,29 @@ func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
 		us = append(us, Uncertainty{"fan curve", "air.fan", Tuning{FanCurve: sigmaFanCurve}},
 			Uncertainty{"pressure drop of duct and fittings", "air.duct", Tuning{Fittings: f}})
 	}
+	for i := range us {
+		us[i].measured(h)
+	}
 	if forecast {
 		us = append(us, Uncertainty{"clear-sky sun", "", Tuning{Sun: sigmaClearSky}})
 	}
 	return us
+}
+
+// What was measured on the built box is as uncertain as its measurement was, and no longer as
+// its estimate.
+
+// measured replaces the size of an uncertainty by that of a measurement.
+func (u *Uncertainty) measured(h *design.Heater) {
+	by := func(path string) float64 { return h.Entries[path].U }
+	switch {
+	case u.By.TauAlpha != 0 && by("cover.tau_alpha_share") > 0:
+		u.By.TauAlpha, u.Path = by("cover.tau_alpha_share")/h.Cover.Takes, "cover.tau_alpha_share"
+	case u.By.Leak != 0 && by("box.seam_m3_s_m") > 0 && h.Box.Seam > 0:
+		u.By.Leak, u.Path = math.Log(1+by("box.seam_m3_s_m")/h.Box.Seam), "box.seam_m3_s_m"
+	case u.By.Bypass != 0 && by("absorber.screens.bypass") > 0:
+		u.By.Bypass, u.Path = by("absorber.screens.bypass"), "absorber.screens.bypass"
+	}
 }
 
 // Cause is a part of a band: what the figure moves by when one input moves by

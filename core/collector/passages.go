@@ -162,8 +162,9 @@ type Description struct {
 	Webs []float64
 	// Wave is the surface of the outer cover over its plan; 1 is flat.
 	Wave float64
-	// Dirt is the share of the sun that it keeps out.
-	Dirt float64
+	// Dirt is the share of the sun that it keeps out, and Takes what it was measured to take in
+	// over what is computed.
+	Dirt, Takes float64
 	// Walls is the reflectance of the side walls for the sun.
 	Walls float64
 	// Depth is from the inner cover to the absorber, m.
@@ -197,6 +198,8 @@ type Description struct {
 	Indoors bool
 	// Stages are fans that join in one after the other; below two means one.
 	Stages int
+	// Strength is the share of its rated curve that the fan was measured to reach.
+	Strength float64
 	// Panel drives the fan in place of the mains; nil without.
 	Panel *PanelDrive
 	// FromOutdoors says that the inlet lies outdoors.
@@ -396,7 +399,8 @@ func Describe(h *design.Heater) (Description, error) {
 func describe(h *design.Heater) (Description, error) {
 	d := Description{Width: h.ApertureWidth(), Height: h.ApertureHeight(), Boxes: h.Array.Boxes,
 		Series: h.Array.Boxes > 1 && h.Array.Join == "series",
-		Dirt:   h.Cover.Dirt, FanAtHot: h.Air.FanSide == "outlet", Natural: h.Air.Drive == "natural", Riser: h.Air.Riser,
+		Dirt:   h.Cover.Dirt, Takes: h.Cover.Takes, Strength: h.Air.FanStrength, FanAtHot: h.Air.FanSide == "outlet",
+		Natural: h.Air.Drive == "natural", Riser: h.Air.Riser,
 		Indoors: h.Indoors(), Depth: h.Box.Gap}
 	d.Gross = h.Gross() * d.boxes()
 	if s := h.Absorber.Screens; s != nil && (!s.Deflector || s.Baffle < 1) { // the crossing changes within the length too

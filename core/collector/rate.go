@@ -229,7 +229,7 @@ func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected
 		for i, l := range d.Passages.Layers {
 			stack[nc+i] = l.Sun(theta)
 		}
-		in := through.Transmitted * (1 - d.Dirt) * (1 + t.TauAlpha)
+		in := through.Transmitted * (1 - d.Dirt) * d.Takes * (1 + t.TauAlpha)
 		// The frame's own depth: a slanting beam meets the side walls first.
 		wall := 0.0
 		if beam && !d.Indoors {
@@ -514,7 +514,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 // its square, power by its cube.
 func (p *pass) blower() float64 {
 	p.fan = p.d.Fan
-	p.fan.More = p.t.FanCurve
+	p.fan.More = p.d.Strength*(1+p.t.FanCurve) - 1
 	pv := p.d.Panel
 	if pv == nil || pv.Battery > 0 {
 		return 1

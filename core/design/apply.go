@@ -22,6 +22,8 @@ type Change struct {
 	Value any
 	// Origin is empty for Yours; Ours gives the field back to us.
 	Origin Origin
+	// U is the standard uncertainty of a measured value, see [Entry].
+	U float64
 }
 
 // Apply returns the heater with changes made, defaults followed up and the
@@ -67,7 +69,7 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 			origin = Yours
 		}
 		put(&n, c.Path, v)
-		n.Entries[c.Path] = Entry{Typed: strings.TrimSpace(c.Typed), Origin: origin}
+		n.Entries[c.Path] = Entry{Typed: strings.TrimSpace(c.Typed), Origin: origin, U: c.U}
 		if c.Path == "air.bends" || c.Path == "air.grilles" { // what lies before the box cannot be more than there are
 			for before, all := range map[string]float64{"air.bends_before": float64(n.Air.Bends),
 				"air.grilles_before": float64(n.Air.Grilles)} {
@@ -103,6 +105,7 @@ func follow(h Heater, path string) Heater {
 			delete(h.Entries, p)
 		}
 		delete(h.Entries, "air.fan_table")
+		delete(h.Entries, "air.fan_strength") // it was that of the other one
 		h.Air.FanTable = nil
 	}
 	return h

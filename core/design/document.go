@@ -140,6 +140,9 @@ type Entry struct {
 	Typed string `json:"typed,omitempty"`
 	// Origin is yours or measured.
 	Origin Origin `json:"origin"`
+	// U is the standard uncertainty of what was measured, in the field's own SI unit; 0 where
+	// nothing is known of it.
+	U float64 `json:"u,omitempty"`
 }
 
 // Origin says whose a value is.
@@ -532,6 +535,9 @@ type Cover struct {
 	Between float64 `json:"between_m"`
 	// Dirt is the share of the sun that dirt keeps out.
 	Dirt float64 `json:"dirt"`
+	// Takes is what the box was measured to take in of the sun, over what its glazing and paint
+	// say.
+	Takes float64 `json:"tau_alpha_share"`
 	// Inner is the material of the sheets behind the first; "same" for as that
 	// one.
 	Inner string `json:"inner"`
@@ -832,6 +838,8 @@ type Air struct {
 	FanPower float64 `json:"fan_power_w"`
 	// FanRadial says whether it is a blower rather than a propeller in a ring.
 	FanRadial bool `json:"fan_radial"`
+	// FanStrength is the share of that curve that the fan was measured to reach.
+	FanStrength float64 `json:"fan_strength"`
 	// FanModel is a fan of the catalog, whose figures the four above follow.
 	FanModel string `json:"fan"`
 	// FanSide is inlet, where the fan pushes, or outlet, where it pulls.
@@ -902,6 +910,10 @@ type Log struct {
 	Flow float64 `json:"flow_m3_s"`
 	// Useful is the outlet temperature from which an hour counts as useful, C.
 	Useful float64 `json:"useful_c"`
+	// InletOff, OutletOff and OutdoorOff are by how much each probe reads too high, K.
+	InletOff   float64 `json:"inlet_off_k"`
+	OutletOff  float64 `json:"outlet_off_k"`
+	OutdoorOff float64 `json:"outdoor_off_k"`
 }
 
 // PanelFor is the peak power of a solar panel that drives a fan well, for what

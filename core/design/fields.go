@@ -496,6 +496,9 @@ var Fields = []*Field{
 			"groove that the glazing slides into. It wants a table saw or a router."},
 	{Path: "cover.dirt", Label: "Dirt on the glazing", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.02),
 		Help: "Share of the sun that dirt keeps out; 2 % is a pane washed now and then."},
+	{Path: "cover.tau_alpha_share", Label: "Absorbed sun, measured over computed", Kind: units.Share, Min: 0.3, Max: 1.2,
+		Default: constant(1.0), Since: 9, Help: "100 % until a test or a log shows that the box takes in less or more of the sun than " +
+			"its glazing and its paint say."},
 
 	{Path: "absorber.family", Label: "Kind of absorber", Choices: familyChoices, Default: constant(string(ScreenBox)),
 		Help: "What absorbs the sun, and where the air passes it."},
@@ -772,6 +775,10 @@ var Fields = []*Field{
 	{Path: "air.fan_table", Label: "Fan curve", Rows: &Rows{readFanTable, writeFanTable, "120 m3/h 25 Pa"}, When: fanned, Since: 2,
 		Help: "From its data sheet: on each line a flow and the pressure at that flow. It is used before rated flow and shut-off " +
 			"pressure."},
+	{Path: "air.fan_strength", Label: "Fan strength, measured over rated", Kind: units.Share, Min: 0.1, Max: 2, Default: constant(1.0),
+		When: fanned, Since: 9,
+		Help: "100 % until the airflow is measured: then the share of its rated curve that the fan reaches in this " +
+			"system."},
 	{Path: "air.fan_side", Label: "Fan position", Choices: list("inlet", "at the inlet, pushing", "outlet", "at the outlet, pulling"),
 		Default: constant("inlet"), When: fanned, Help: "A fan that pushes loses warm air through leaks; one that pulls draws cold air " +
 			"in, and it runs hot."},
@@ -900,6 +907,12 @@ var Fields = []*Field{
 		Help:    "What leaves the box while the fan runs, as room air: by bag test, or by a traverse of the duct."},
 	{Path: "log.useful_c", Label: "Useful above", Kind: units.Temperature, Min: 0, Max: 80, Default: constant(30.0),
 		Help: "An hour counts as useful when the outlet air is warmer than this."},
+	{Path: "log.inlet_off_k", Label: "Inlet probe reads too high by", Kind: units.Rise, Min: -10, Max: 10, Default: constant(0.0), Since: 9,
+		Help: "Found with all probes together in the dark; taken off each reading."},
+	{Path: "log.outlet_off_k", Label: "Outlet probe reads too high by", Kind: units.Rise, Min: -10, Max: 10, Default: constant(0.0),
+		Since: 9, Help: "Found with all probes together in the dark; taken off each reading."},
+	{Path: "log.outdoor_off_k", Label: "Outdoor probe reads too high by", Kind: units.Rise, Min: -10, Max: 10, Default: constant(0.0),
+		Since: 9, Help: "Found with all probes together in the dark; taken off each reading."},
 }
 
 // MostPassages is how many passages an absorber of one's own may have.

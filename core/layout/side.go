@@ -69,6 +69,68 @@ type Side struct {
 	Ground  float64
 }
 
+// A detail shows what lies in its frame and nothing beyond it, on the screen and on paper
+// alike, so that what leaves it is cut off here.
+
+// A shape that only touches the frame is gone too.
+
+// Cut are the pieces of a shape that lie in a detail: of a surface what is inside, by the
+// method of Sutherland & Hodgman (1974), of a line its pieces. The names stay with the first.
+func (d *Detail) Cut(s *Shape) (out []Shape) {
+	keep := func(points []Point) {
+		if len(points) > 1 {
+			x := *s
+			x.Points = points
+			out = append(out, x)
+		}
+	}
+	if !s.Open {
+		points := s.Points
+		for edge := range 4 {
+			points = d.halved(points, edge, true)
+		}
+		keep(points)
+		return out
+	}
+	for i := range s.Points[1:] {
+		points := s.Points[i : i+2]
+		for edge := range 4 {
+			points = d.halved(points, edge, false)
+		}
+		keep(points)
+	}
+	return out
+}
+
+// Edges are numbered left, right, lower, upper.
+
+// Below zero is inside.
+
+// beyond is how far a point lies beyond one of the four edges, m; below zero it is inside.
+func (d *Detail) beyond(p Point, edge int) float64 {
+	return [...]float64{d.Low.X - p.X, p.X - d.High.X, d.Low.Y - p.Y, p.Y - d.High.Y}[edge]
+}
+
+// Four edges are cut one after the other, which is right for a frame, since it has no dents.
+
+// halved is what of a line, or of the ring that it closes, lies on the inner side of an edge.
+func (d *Detail) halved(points []Point, edge int, ring bool) (out []Point) {
+	for i, p := range points {
+		if i > 0 || ring {
+			before := points[(i+len(points)-1)%len(points)]
+			a, b := d.beyond(before, edge), d.beyond(p, edge)
+			if a > 0 != (b > 0) { // it crosses the edge
+				k := a / (a - b)
+				out = append(out, Point{before.X + k*(p.X-before.X), before.Y + k*(p.Y-before.Y)})
+			}
+		}
+		if d.beyond(p, edge) <= 0 {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
 // Bounds are the lowest and the highest x and y of all that is in it, m.
 func (s *Side) Bounds() (low, high Point) {
 	low, high = Point{math.Inf(1), math.Inf(1)}, Point{math.Inf(-1), math.Inf(-1)}
@@ -328,6 +390,8 @@ func (v *sideView) sleeves(t float64) {
 }
 
 // A duct that goes through a wall in one piece has no sleeve.
+
+// The sleeve's length is what the wall is thick.
 
 // thickless says that no sleeve lines the wall, so that a duct is drawn.
 func (v *sideView) thickless() bool { return v.thick() == wallShown }

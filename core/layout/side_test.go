@@ -120,3 +120,28 @@ func TestSideViewByHand(t *testing.T) {
 		}
 	}
 }
+
+// What a detail cuts off: of a square of 2 m over a corner of a frame of 1 m a quarter of it is left, of a line across it the part
+// inside; what lies outside is gone. By hand.
+func TestDetailsCut(t *testing.T) {
+	d := Detail{Low: Point{0, 0}, High: Point{1, 1}}
+	area := func(points []Point) (a float64) {
+		for i, p := range points {
+			q := points[(i+1)%len(points)]
+			a += (p.X*q.Y - q.X*p.Y) / 2
+		}
+		return math.Abs(a)
+	}
+	square := Shape{Points: block(0.5, 0.5, 2.5, 2.5)}
+	if out := d.Cut(&square); len(out) != 1 || math.Abs(area(out[0].Points)-0.25) > 1e-12 {
+		t.Errorf("%v", out)
+	}
+	line := Shape{Open: true, Points: []Point{{-1, 0.5}, {2, 0.5}, {2, 3}}}
+	if out := d.Cut(&line); len(out) != 1 || out[0].Points[0] != (Point{0, 0.5}) || out[0].Points[1] != (Point{1, 0.5}) {
+		t.Errorf("%v", out)
+	}
+	away := Shape{Points: block(2, 2, 3, 3)}
+	if out := d.Cut(&away); out != nil {
+		t.Errorf("%v", out)
+	}
+}

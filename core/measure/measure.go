@@ -38,11 +38,13 @@ const (
 	FlowPredicted FlowOrigin = "predicted" // fan curve against resistance
 	FlowFreeAir   FlowOrigin = "free-air"  // the fan's label
 	FlowSpeed     FlowOrigin = "speed"     // from the logged speed
+	FlowMeasured  FlowOrigin = "measured"  // predicted, with the fan as it was measured
 )
 
 // uFlow is one sigma of a flow by its origin, as a share of it: a flow that is
 // merely given is trusted to 10 %, a MeanOverCenter speed to 9 %.
-var uFlow = map[FlowOrigin]float64{FlowGiven: 0.10, FlowPredicted: 0.12, FlowFreeAir: 0.10, FlowSpeed: 0.09}
+var uFlow = map[FlowOrigin]float64{FlowGiven: 0.10, FlowPredicted: 0.12, FlowFreeAir: 0.10, FlowSpeed: 0.09,
+	FlowMeasured: 0.05}
 
 // One sigma of a hobby probe, K, and how far two probes on a logger err alike.
 const (
@@ -72,6 +74,9 @@ type Setup struct {
 	Pressure float64
 	// UsefulAbove is the outlet temperature from which an hour is useful, C.
 	UsefulAbove float64
+	// ProbeU is the standard uncertainty of a probe, K, once its offset is taken off, see
+	// [Offsets]; zero is that of a hobby probe.
+	ProbeU float64
 	// Close and Open are the thermostat's points, C; both zero: running when
 	// the rise says so.
 	Close, Open float64
@@ -81,6 +86,25 @@ type Setup struct {
 	Zone *time.Location
 	// Units are those of what findings say.
 	Units units.System
+}
+
+// Two probes that hang in the same air and differ by half a kelvin claim a fortieth of a usual
+// heat that is not there.
+
+// Offsets is by how much the probes read too high, K.
+type Offsets struct{ Inlet, Outlet, Outdoor float64 }
+
+// TakeOff returns readings with the offsets taken off; the readings given stay as they are.
+func (o Offsets) TakeOff(samples []Sample) []Sample {
+	if o == (Offsets{}) {
+		return samples
+	}
+	out := slices.Clone(samples)
+	for i := range out {
+		s := &out[i]
+		s.Inlet, s.Outlet, s.Outdoor = s.Inlet-o.Inlet, s.Outlet-o.Outlet, s.Outdoor-o.Outdoor
+	}
+	return out
 }
 
 // Placement is where the glass stands.
@@ -379,6 +403,9 @@ func (a *analysis) begin() error {
 	} else if !(set.Flow > 0) {
 		return errors.New("the airflow is missing; enter the kg/s that leaves the box")
 	}
+	if set.ProbeU == 0 {
+		set.ProbeU = uProbe
+	}
 	if set.FlowU == 0 {
 		set.FlowU = uFlow[set.FlowOrigin]
 	}
@@ -423,7 +450,7 @@ func (a *analysis) closeDay(end int) {
 	const telling = 0.6 // h of long runs
 	d.Impossible = impossible(*d, a.s[a.firstOfDay:end], a.set, a.r.SunIs) ||
 		t.steadyHeat > bestCover*(1+sunMargin[a.r.SunIs])*t.steadySun && t.steadyHours > telling
-	u := uncertainty(d.Heat, t.perKelvin, a.set.FlowU)
+	u := a.uncertainty(d.Heat, t.perKelvin)
 	d.Band = [2]float64{math.Max(0, d.Heat-2*u), d.Heat + 2*u}
 	a.firstOfDay, a.today = end, daySums{}
 }
@@ -534,11 +561,11 @@ func (a *analysis) sums() {
 	if a.flowHours > 0 {
 		r.Flow = a.flowSum / a.flowHours
 	}
-	r.U = uncertainty(r.Heat, a.perKelvin, a.set.FlowU)
+	r.U = a.uncertainty(r.Heat, a.perKelvin)
 	r.Band = [2]float64{math.Max(0, r.Heat-2*r.U), r.Heat + 2*r.U}
 	r.Causes = []Cause{
 		{"the airflow", r.Heat * a.set.FlowU},
-		{"the difference between the probes", a.perKelvin * uProbe * math.Sqrt(2*(1-probeCorrelation))},
+		{"the difference between the probes", a.perKelvin * a.set.ProbeU * math.Sqrt(2*(1-probeCorrelation))},
 	}
 	sort.Slice(r.Causes, func(i, j int) bool { return r.Causes[i].Effect > r.Causes[j].Effect })
 }
@@ -546,8 +573,8 @@ func (a *analysis) sums() {
 // uncertainty of a heat from its flow and two probes that err alike in part;
 // the errors last through the log, so they do not average out.
 // Root of the sum of squares, kWh.
-func uncertainty(heat, perKelvin, uFlow float64) float64 {
-	return Combine([]float64{heat, perKelvin, -perKelvin}, []float64{uFlow, uProbe, uProbe},
+func (a *analysis) uncertainty(heat, perKelvin float64) float64 {
+	return Combine([]float64{heat, perKelvin, -perKelvin}, []float64{a.set.FlowU, a.set.ProbeU, a.set.ProbeU},
 		[][]float64{{1, 0, 0}, {0, 1, probeCorrelation}, {0, probeCorrelation, 1}})
 }
 

@@ -414,3 +414,27 @@ func TestMirrorBesideALog(t *testing.T) {
 		t.Errorf("expected %v W with the mirror, %v without, which throws %.0f %% more on the glass", with, without, 100*share)
 	}
 }
+
+// A probe that reads 2 K too high shows a tenth more heat at a rise of 20 K; with its offset taken off the heat is the true one, and
+// the range narrows with what is known of the probe.
+func TestOffsetsAreTakenOff(t *testing.T) {
+	from := time.Date(2026, 2, 10, 11, 0, 0, 0, time.UTC)
+	var true20, off []Sample
+	for i := range 61 {
+		s := Sample{At: from.Add(time.Duration(i) * time.Minute), Inlet: 20, Outlet: 40, Outdoor: 0, Sun: math.NaN(), Speed: math.NaN()}
+		true20 = append(true20, s)
+		s.Outlet += 2
+		off = append(off, s)
+	}
+	set := Setup{Flow: 0.02, Area: 2}
+	want, err := Analyze(true20, set)
+	if err != nil {
+		t.Fatal(err)
+	}
+	raw, _ := Analyze(off, set)
+	set.ProbeU = 0.1
+	got, _ := Analyze(Offsets{Outlet: 2}.TakeOff(off), set)
+	if math.Abs(raw.Heat/want.Heat-1.1) > 1e-3 || math.Abs(got.Heat-want.Heat) > 1e-9 || got.U >= want.U || off[0].Outlet != 42 {
+		t.Errorf("%v raw, %v corrected, %v true; u %v and %v", raw.Heat, got.Heat, want.Heat, got.U, want.U)
+	}
+}

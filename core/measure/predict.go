@@ -5,10 +5,45 @@ import (
 	"slices"
 	"time"
 
+	"gladember/core/air"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/solar"
 )
+
+// A log is judged by the heater as it is described: its glass, its thermostat, its place, and
+// the flow that the document says is to be used.
+
+// NewSetup is what a heater's log is judged by; running is the heater at its clear winter
+// noon.
+func NewSetup(h *design.Heater, running *collector.Result) Setup {
+	s := collector.Site(h)
+	set := Setup{
+		Area: h.Glass(), Pressure: solar.Pressure(s.Elevation), UsefulAbove: h.Log.Useful, Close: h.Switch.Close, Open: h.Switch.Open,
+		DuctArea: h.DuctArea(), Zone: s.Zone, ProbeU: h.Entries["log.outlet_off_k"].U,
+		Site: &Placement{Site: s, Tilt: h.Place.Tilt, Facing: h.Place.Bearing, Around: collector.Surroundings(h)},
+	}
+	room := air.Density(h.Room.Air, set.Pressure)
+	switch h.Log.FlowIs {
+	case design.OnLabel:
+		set.Flow, set.FlowOrigin = h.FreeAir()*room, FlowFreeAir
+	case design.ByMeasure:
+		set.Flow, set.FlowOrigin = h.Log.Flow*room, FlowGiven
+	default:
+		set.Flow, set.FlowOrigin = running.Mass, FlowPredicted
+		if u := h.Entries["air.fan_strength"].U; u > 0 {
+			set.FlowOrigin, set.FlowU = FlowMeasured, u/h.Air.FanStrength
+		}
+	}
+	return set
+}
+
+// An offset of zero is that of a probe that nobody compared.
+
+// OffsetsOf are those that were measured of a heater's probes.
+func OffsetsOf(h *design.Heater) Offsets {
+	return Offsets{h.Log.InletOff, h.Log.OutletOff, h.Log.OutdoorOff}
+}
 
 // Prediction is what the heater should have given at a reading.
 type Prediction struct {

@@ -23,7 +23,8 @@ func Workings(d Day, r *Report, set Setup) map[string]collector.Working {
 		return &b
 	}
 	flow := map[FlowOrigin]string{FlowGiven: "the flow you gave", FlowPredicted: "worked out from fan and ducts",
-		FlowFreeAir: "the fan's label", FlowSpeed: "the logged speed times 0.82"}[r.FlowOrigin]
+		FlowMeasured: "fan and ducts, as measured",
+		FlowFreeAir:  "the fan's label", FlowSpeed: "the logged speed times 0.82"}[r.FlowOrigin]
 	cp := 0.0
 	if x := d.Flow * d.Rise * d.RunHours; x > 0 {
 		cp = d.Heat * 1000 / x

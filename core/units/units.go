@@ -77,6 +77,12 @@ const (
 	Gust
 	// Force is what an anchor must hold, N.
 	Force
+	// Volume is what a bag holds, m3.
+	Volume
+	// Duration is a time that is taken with a stopwatch, s.
+	Duration
+	// Loss is the heat that a space loses for each degree, W/K.
+	Loss
 )
 
 // System is a person's choice of units and of decimal mark. Lengths and
@@ -146,6 +152,13 @@ func init() {
 		{[]string{"N"}, 1, 0}}, "a force", "1.2 kN or 270 lbf"
 	table[Gust], plainNames[Gust], examples[Gust] = []unit{{[]string{"m/s"}, 1, 0}, {[]string{"mph"}, MeterPerSecondMPH, 0},
 		{[]string{"km/h"}, 1 / 3.6, 0}}, "a wind speed", "40 m/s or 90 mph"
+	table[Volume], plainNames[Volume], examples[Volume] = []unit{{[]string{"L", "l", "liter", "litre"}, 0.001, 0},
+		{[]string{"gal", "gallon", "gallons"}, 231 * MeterPerInch * MeterPerInch * MeterPerInch, 0}, {[]string{"m³", "m3"}, 1, 0},
+		{[]string{"cu ft", "ft3"}, MeterPerFoot * MeterPerFoot * MeterPerFoot, 0}}, "a volume", "240 L or 63 gal"
+	table[Duration], plainNames[Duration], examples[Duration] = []unit{{[]string{"s", "sec", "seconds"}, 1, 0},
+		{[]string{"min", "minutes"}, 60, 0}, {[]string{"h", "hours"}, 3600, 0}}, "a time", "12.4 s or 8 min"
+	table[Loss], plainNames[Loss], examples[Loss] = []unit{{[]string{"W/K"}, 1, 0},
+		{[]string{"BTU/h°F", "BTU/hF"}, WattPerBTUPerHour * 9 / 5, 0}}, "a heat loss", "60 W/K"
 	plainNames[Opening], examples[Opening] = "a vent's area", "150 cm2 or 23 sq in"
 	table[Metered], plainNames[Metered], examples[Metered] = table[Energy], "an amount of electricity", "6 kWh"
 }
@@ -168,9 +181,9 @@ func (s System) preferred(k Kind) unit {
 	switch k {
 	case Length, Bore:
 		second = s.Inches
-	case Distance, Area, Opening, Mass, Load, Gust, Force:
+	case Distance, Area, Opening, Mass, Load, Gust, Force, Volume:
 		second = s.Inches
-	case Temperature, Rise, Flow, Speed, Power, Energy:
+	case Temperature, Rise, Flow, Speed, Power, Energy, Loss:
 		second = s.Fahrenheit
 	case Pressure:
 		second = s.Fahrenheit
@@ -506,6 +519,10 @@ func digitsOf(k Kind, x float64, s System) int {
 		digits = 2
 		if s.Inches {
 			digits = 0
+		}
+	case Duration, Loss, Volume:
+		if a < 100 {
+			digits = 1
 		}
 	case MassFlow:
 		digits = 4

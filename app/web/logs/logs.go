@@ -206,6 +206,9 @@ func flowNote(h *design.Heater, l *service.Log, u units.System) string {
 	case measure.FlowPredicted:
 		flow := l.Setup.Flow / air.Density(h.Room.Air, l.Setup.Pressure)
 		return fmt.Sprintf("Computed with %s, predicted from fan and ducts.", units.Format(units.Flow, flow, u))
+	case measure.FlowMeasured:
+		flow := l.Setup.Flow / air.Density(h.Room.Air, l.Setup.Pressure)
+		return fmt.Sprintf("Computed with %s, as the fan was measured in this system.", units.Format(units.Flow, flow, u))
 	case measure.FlowFreeAir:
 		return fmt.Sprintf("Computed with %s, the fan's rated flow. No fan reaches that in a duct.",
 			units.Format(units.Flow, h.Air.FanFree, u))

@@ -672,6 +672,32 @@ ${az(Math.min(x0, x1))} to ${az(Math.max(x0, x1))}: ${high(y1)}, ${drawing}`;
     );
   });
 
+  // js/watch.js
+  var running2 = /* @__PURE__ */ new Map();
+  document.addEventListener("click", (e) => {
+    const button = e.target.closest("[data-watch]");
+    if (!button) return;
+    const what = button.dataset.watch;
+    const on = running2.get(what);
+    if (!on) {
+      const from = performance.now();
+      const tick = setInterval(() => {
+        button.textContent = `Stop: ${((performance.now() - from) / 1e3).toFixed(1)} s`;
+      }, 100);
+      running2.set(what, { from, tick });
+      return;
+    }
+    clearInterval(on.tick);
+    running2.delete(what);
+    button.textContent = "Start the watch";
+    const fields = [...document.querySelectorAll(`#ask-${what} input`)];
+    const free = fields.find((f) => !f.value) ?? fields.at(-1);
+    if (!free) return;
+    free.value = ((performance.now() - on.from) / 1e3).toFixed(1) + " s";
+    free.dispatchEvent(new Event("input", { bubbles: true }));
+    $("#verdict")?.scrollIntoView({ block: "nearest" });
+  });
+
   // js/main.js
   document.addEventListener("htmx:after:swap", () => {
     opened();

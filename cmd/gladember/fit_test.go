@@ -1,0 +1,75 @@
+package main
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"gladember/core/collector"
+	"gladember/core/design"
+)
+
+// A log that the box's own solver wrote with a fan a tenth weaker is fitted: the flow's interval holds the true one, all names and
+// shapes are there. A log of the night is refused.
+func TestFitCommand(t *testing.T) {
+	text := box(t, "back-pass-plate")
+	dir := t.TempDir()
+	file := filepath.Join(dir, "box.json")
+	if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	h, err := design.Decode([]byte(text))
+	if err != nil {
+		t.Fatal(err)
+	}
+	weak := h.Clone()
+	weak.Air.FanStrength = 0.9
+	noon := collector.WinterNoon(&h, 2026)
+	var day, night strings.Builder
+	day.WriteString("time,inlet C,outlet C,outdoor C,sun W/m2\n")
+	night.WriteString("time,inlet C,outlet C\n")
+	for m := -150; m <= 150; m++ {
+		at := noon.Add(time.Duration(m) * time.Minute)
+		c := collector.ConditionsAt(&h, at)
+		r, err := collector.Rate(&weak, c)
+		if err != nil {
+			t.Fatal(err)
+		}
+		fmt.Fprintf(&day, "%s,%.1f,%.1f,%.1f,%.0f\n", at.Format(time.RFC3339), c.Inlet, r.Outlet, c.Ambient, c.Sun.Total())
+		fmt.Fprintf(&night, "%s,20,20\n", at.Format(time.RFC3339))
+	}
+	log := filepath.Join(dir, "day.csv")
+	dark := filepath.Join(dir, "night.csv")
+	for name, b := range map[string]string{log: day.String(), dark: night.String()} {
+		if err := os.WriteFile(name, []byte(b), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	m := do(t, "", "fit", file, log)
+	true90, err := collector.Rate(&weak, collector.ConditionsAt(&h, noon))
+	if err != nil {
+		t.Fatal(err)
+	}
+	names := map[string]bool{}
+	for _, x := range m["parameters"].([]any) {
+		p := x.(map[string]any)
+		names[p["name"].(string)] = true
+		if p["name"] == "flow_m3_s" {
+			if v := true90.Volume; v < p["low"].(float64) || v > p["high"].(float64) || p["unit"] != "m3/s" {
+				t.Errorf("the flow is %v, fitted %v", v, p)
+			}
+		}
+	}
+	if !names["flow_m3_s"] || !names["leak_m3_s"] || !names["tau_alpha"] || names["bypass"] || len(m["correlations"].([]any)) != 3 ||
+		m["rms_k"].(float64) > 0.5 || m["next_test"] == nil {
+		t.Errorf("%v", m)
+	}
+	var out, errs strings.Builder
+	if code := run(t.Context(), []string{"fit", file, dark}, nil, &out, &errs); code != 2 || !strings.Contains(errs.String(),
+		"steady running") {
+		t.Errorf("exit %d: %s", code, errs.String())
+	}
+}

@@ -1,0 +1,109 @@
+package measure
+
+import (
+	"math"
+
+	"gladember/core/collector"
+)
+
+// Input is a quantity that a result is computed from.
+type Input struct {
+	// Name is what it is, as a budget of uncertainty calls it.
+	Name string
+	// Value is the best estimate and U its standard uncertainty, in one unit.
+	Value, U float64
+}
+
+// A budget of uncertainty answers the builder's question: which instrument is worth
+// improving? It is the list of what each input alone does to the result.
+
+// Propagate computes a result from inputs, with its standard uncertainty, its 95 % range and
+// its budget, the largest part first.
+//
+// f takes the values in the order of the inputs. r holds the correlation of each pair, nil for
+// none. Sensitivities are central differences over one standard uncertainty to each side, as
+// JCGM 100:2008 allows in 5.1.3, note 2; they are summed by its equation 16.
+func Propagate(f func(x []float64) float64, in []Input, r [][]float64) collector.Band {
+	x, c, u := make([]float64, len(in)), make([]float64, len(in)), make([]float64, len(in))
+	for i := range in {
+		x[i], u[i] = in[i].Value, in[i].U
+	}
+	var causes []collector.Cause
+	for i := range in {
+		if u[i] <= 0 {
+			continue
+		}
+		x[i] = in[i].Value + u[i]
+		up := f(x)
+		x[i] = in[i].Value - u[i]
+		c[i] = (up - f(x)) / (2 * u[i])
+		x[i] = in[i].Value
+		causes = append(causes, collector.Cause{Name: in[i].Name, Effect: c[i] * u[i]})
+	}
+	b := collector.NewBand(f(x), causes) // sorts the causes
+	if r != nil {
+		b.U = Combine(c, u, r)
+		b.Low, b.High = b.Value-2*b.U, b.Value+2*b.U
+	}
+	return b
+}
+
+// Readings that were repeated tell by their scatter what one of them is worth; fewer than five
+// tell it poorly, so that the scatter is then taken wider.
+
+// A single reading has no scatter to tell anything by; it is worth what its instrument is.
+
+// Repeated is the mean of readings and its standard uncertainty: their scatter over the root
+// of their number (JCGM 100, 4.2), widened for few readings by the ratio of Student's factor
+// at 95 % to 2, and what the instrument itself is uncertain by, in the readings' unit.
+func Repeated(readings []float64, instrument float64) (mean, u float64) {
+	n := float64(len(readings))
+	if n == 0 {
+		return math.NaN(), math.NaN()
+	}
+	for _, v := range readings {
+		mean += v / n
+	}
+	if n < 2 {
+		return mean, instrument
+	}
+	sum := 0.0
+	for _, v := range readings {
+		sum += (v - mean) * (v - mean)
+	}
+	return mean, math.Hypot(math.Sqrt(sum/(n-1)/n)*student(len(readings)-1)/2, instrument)
+}
+
+// student is Student's factor for 95 % two-sided, by degrees of freedom. Source: JCGM 100,
+// table G.2.
+func student(freedom int) float64 {
+	t := [...]float64{12.71, 4.30, 3.18, 2.78, 2.57, 2.45, 2.36, 2.31, 2.26, 2.23}
+	switch {
+	case freedom < 1:
+		return t[0]
+	case freedom <= len(t):
+		return t[freedom-1]
+	case freedom <= 20:
+		return 2.13
+	}
+	return 2
+}
+
+// A thermometer that is read before it has settled reads too low after the box and too high
+// before it. Readings that still drift in one direction are not repeated readings.
+
+// Settled says whether the last readings no longer drift: the line through the last four of
+// them moves by no more than tolerance from the first to the last.
+func Settled(readings []float64, tolerance float64) bool {
+	const last = 4
+	if len(readings) < last {
+		return false
+	}
+	s := readings[len(readings)-last:]
+	slope := 0.0
+	for i, v := range s {
+		slope += (float64(i) - (last-1)/2.0) * v
+	}
+	slope /= 5 // sum of squares of -1.5, -0.5, 0.5, 1.5
+	return math.Abs(slope)*(last-1) <= tolerance
+}

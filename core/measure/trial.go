@@ -1,0 +1,349 @@
+package measure
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"gladember/core/air"
+	"gladember/core/collector"
+	"gladember/core/design"
+	"gladember/core/solar"
+	"gladember/core/units"
+)
+
+// Moment is when a test can be made.
+type Moment string
+
+// The moments.
+const (
+	AnyTime Moment = "any"
+	InSun   Moment = "sun"  // a clear sky, the sun square on the glass
+	InDark  Moment = "dark" // after sunset
+)
+
+// Spot is a place on or around a heater where something is measured.
+type Spot string
+
+// The spots.
+const (
+	AtInlet   Spot = "inlet"
+	AtOutlet  Spot = "outlet"
+	AtOutdoor Spot = "outdoor"
+	AtGlass   Spot = "glass" // beside the glass, in its plane
+	AtTop     Spot = "top"   // of the absorber
+	InRoom    Spot = "room"
+)
+
+// Probe is where one thing is measured, and how.
+type Probe struct {
+	At   Spot
+	Text units.Text
+}
+
+// The traps of an instrument are told at the field where it is read and not in a chapter of
+// their own, since nobody turns a page with a thermometer in the hand.
+
+// Ask is one thing to enter.
+type Ask struct {
+	ID, Label string
+	Kind      units.Kind
+	// Unit is shown for a plain number, such as A.
+	Unit string
+	// Many is how many readings of it are taken at most; 1 where it is 0.
+	Many int
+	// Optional says that there is a result without it.
+	Optional bool
+	// Low and High bound what can be, in SI.
+	Low, High float64
+	// Trap says what this instrument is known to get wrong here.
+	Trap units.Text
+	// Still is how far the last four readings may drift to count as settled, in SI; 0 where
+	// drift means nothing.
+	Still float64
+}
+
+// Readings is how many readings of it are taken at most.
+func (a *Ask) Readings() int { return max(1, a.Many) }
+
+// A test is data but for its last step, so that the page, the sheet on paper and the tests of
+// this package all ask for the same things in the same order.
+
+// Trial is a guided test.
+type Trial struct {
+	ID, Title string
+	// Group is what it is about.
+	Group string
+	// Tells is what one knows afterwards.
+	Tells units.Text
+	When  Moment
+	// Minutes is how long it takes.
+	Minutes float64
+	// Ready is what to have at hand, Do what is done in order, Spoils what makes it worthless,
+	// Cautions what can hurt.
+	Ready                []string
+	Do, Spoils, Cautions []units.Text
+	Probes               []Probe
+	Asks                 []Ask
+	// suits says which heaters it is for; nil for all that are no window panel.
+	suits func(h *design.Heater) bool
+	judge func(c *Case, o *Outcome) error
+}
+
+// Ask finds something to enter; nil for an unknown name.
+func (t *Trial) Ask(id string) *Ask {
+	for i := range t.Asks {
+		if t.Asks[i].ID == id {
+			return &t.Asks[i]
+		}
+	}
+	return nil
+}
+
+// Readings are judged against the heater as it is described when they are entered. Times of a
+// test in the sun decide what the sky would give; the rest does not depend on the clock.
+
+// Case is a test that was made on a heater.
+type Case struct {
+	Heater *design.Heater
+	// Eval is the heater on its clear winter noon.
+	Eval *collector.Evaluation
+	// At is when it was made.
+	At time.Time
+	// Got are the readings by what was asked, SI.
+	Got map[string][]float64
+}
+
+// Measured is a figure with its range.
+type Measured struct {
+	Name string
+	Kind units.Kind
+	Unit string // of a plain number
+	collector.Band
+}
+
+// Likely is what may explain a difference, and the test that would show it.
+type Likely struct {
+	Text units.Text
+	Test string // the ID of a [Trial]
+}
+
+// A result is never alone: it comes with its range, with what was expected, and with what to
+// do next, or it is only another number.
+
+// Outcome is what a test gave.
+type Outcome struct {
+	// Missing are the labels of what must still be entered before there is a result.
+	Missing []string
+	// Results are the figures, the one asked for first, and Predicted is what was expected of
+	// that; nil where nothing was.
+	Results   []Measured
+	Predicted *Measured
+	// Verdict says what it means, and Notes what to do better or again.
+	Verdict units.Text
+	Notes   []units.Text
+	// Differs says that measured and predicted disagree beyond both ranges.
+	Differs bool
+	Likely  []Likely
+	// Changes write what was measured into the heater.
+	Changes []design.Change
+}
+
+// Suits says whether a test can be made on a heater.
+func (t *Trial) Suits(h *design.Heater) bool {
+	if t.suits != nil {
+		return t.suits(h)
+	}
+	return !h.Indoors()
+}
+
+// The verdict runs along with the typing: it is cheap enough, and a reading that cannot be is
+// seen while the thermometer is still in the hand.
+
+// Judge works out a test from what was entered so far. The error is one of the computation;
+// what is missing or strange is told in the outcome.
+func (t *Trial) Judge(c *Case) (*Outcome, error) {
+	o := &Outcome{}
+	for _, a := range t.Asks {
+		if len(c.Got[a.ID]) == 0 && !a.Optional {
+			o.Missing = append(o.Missing, a.Label)
+		}
+		if got := c.Got[a.ID]; a.Still > 0 && a.Many > 3 && len(got) > 3 && !Settled(got, a.Still) {
+			o.note("%v has not settled: the last four readings still drift.", units.Word(a.Label))
+		}
+	}
+	if len(o.Missing) > 0 {
+		return o, nil
+	}
+	err := t.judge(c, o)
+	return o, err
+}
+
+// Notes are what a patient helper would say while looking over one's shoulder.
+
+// note adds a sentence.
+func (o *Outcome) note(format string, values ...units.Value) {
+	o.Notes = append(o.Notes, units.Say(format, values...))
+}
+
+// Readings are kept in SI, whatever they were typed in.
+
+// first is the only reading of something, or the mean of several; NaN where there is none.
+func (c *Case) first(id string) float64 {
+	m, _ := Repeated(c.Got[id], 0)
+	return m
+}
+
+// has says whether something was entered.
+func (c *Case) has(id string) bool { return len(c.Got[id]) > 0 }
+
+// input is what was entered as an input with its instrument's standard uncertainty: absolute,
+// plus a share of the value.
+func (c *Case) input(id, name string, absolute, share float64) Input {
+	m, _ := Repeated(c.Got[id], 0)
+	mean, u := Repeated(c.Got[id], math.Hypot(absolute, share*m))
+	return Input{name, mean, u}
+}
+
+// pressure is that of the air at the heater's place, Pa.
+func (c *Case) pressure() float64 { return solar.Pressure(c.Heater.Place.Elevation) }
+
+// Measured and predicted are compared by both ranges together: a difference within them is
+// none, and is not explained away either.
+
+// Both ranges are taken as independent, which they nearly are: one is that of instruments, the
+// other that of glass, paint and foam.
+
+// against sets a prediction beside the first result and says whether the two differ.
+func (o *Outcome) against(p Measured) {
+	o.Predicted = &p
+	r := &o.Results[0]
+	o.Differs = math.Abs(r.Value-p.Value) > 2*math.Hypot(r.U, p.U)
+	low := r.Value < p.Value
+	a, b := quantity(r, r.Value), quantity(&p, p.Value)
+	switch {
+	case !o.Differs:
+		o.Verdict = units.Say("%v measured, %v predicted: the two agree within their ranges.", a, b)
+	case low:
+		o.Verdict = units.Say("%v measured, %v predicted: less than both ranges allow.", a, b)
+	default:
+		o.Verdict = units.Say("%v measured, %v predicted: more than both ranges allow.", a, b)
+	}
+}
+
+// Shares, temperatures and flows speak in the builder's own units.
+
+// quantity is a value of a figure for a sentence.
+func quantity(m *Measured, v float64) units.Value {
+	if m.Unit != "" {
+		return units.Word(fmt.Sprintf("%.3g %s", v, m.Unit))
+	}
+	return units.Q(m.Kind, v)
+}
+
+// Of what may be wrong, the prediction's own budget says which part can move it by as much as
+// it is off. It is ranked by that and not by habit.
+
+// told are the tests that settle an uncertain input, by the field that makes it smaller.
+var told = map[string]string{"air.fan": "bag", "air.duct": "bag", "air.fan_strength": "bag", "absorber.screens.mesh": "look",
+	"absorber.screens.bypass": "look", "absorber.screens.deflector": "look", "box.body": "leak", "box.seam_m3_s_m": "leak",
+	"cover.material": "steady", "cover.tau_alpha_share": "steady", "absorber.paint": "look"}
+
+// The sun comes into it only where nobody measured it.
+
+// explain ranks what may explain a difference in the heat: the inputs of the prediction's
+// budget by their size, and the sun where it was not measured.
+func (o *Outcome) explain(b collector.Band, sunMeasured bool) {
+	if !o.Differs {
+		return
+	}
+	for _, c := range b.Largest(5) {
+		test, ok := told[c.Path]
+		if c.Name == "clear-sky sun" {
+			test, ok = "sun", !sunMeasured
+		}
+		if ok {
+			o.Likely = append(o.Likely, Likely{units.Say("%v", units.Word(c.Name)), test})
+		}
+	}
+	o.Likely = append(o.Likely, Likely{units.Say("the difference between the probes"), "offsets"})
+}
+
+// A bag and an anemometer feel the air as it leaves the box, warm and therefore more of it.
+
+// predictedFlow is the volume flow that is predicted where the air leaves the box, m3/s.
+func (c *Case) predictedFlow() Measured {
+	rho := air.Density(c.Eval.Running.Outlet, c.pressure())
+	b := c.Eval.Flow
+	m := Measured{Name: "Airflow at the outlet", Kind: units.Flow}
+	m.Band = collector.Band{Value: b.Value / rho, Low: b.Low / rho, High: b.High / rho, U: b.U / rho}
+	return m
+}
+
+// A fan moves nearly the same volume at any temperature, so that what was measured on a mild
+// day holds on a cold one.
+
+// strength is the share of its rated curve at which the fan moves a volume flow out of the
+// box, m3/s, on the clear winter noon, and room what that is as air of the inlet, m3/s; ok is
+// false for a heater without a fan and for a flow that no strength between 0.1 and 2 gives.
+func (c *Case) strength(volume float64) (s, room float64, ok bool) {
+	if !c.Heater.Fanned() {
+		return 0, 0, false
+	}
+	miss := func(s float64) float64 {
+		h := c.Heater.Clone()
+		h.Air.FanStrength = s
+		d, err := collector.Describe(&h)
+		if err != nil {
+			return math.NaN()
+		}
+		r, err := d.Rate(c.Eval.Running.Conditions, collector.Tuning{}, nil)
+		if err != nil {
+			return math.NaN()
+		}
+		room = r.Volume
+		return r.Mass/air.Density(r.Outlet, c.pressure()) - volume
+	}
+	lo, hi := 0.1, 2.0
+	if !(miss(lo) < 0 && miss(hi) > 0) {
+		return 0, 0, false
+	}
+	for hi-lo > 1e-4 {
+		if mid := (lo + hi) / 2; miss(mid) < 0 {
+			lo = mid
+		} else {
+			hi = mid
+		}
+	}
+	return (lo + hi) / 2, room, true
+}
+
+// Where a plausible flow asks for an impossible fan, it is the readings or the fan's model that
+// are wrong, and nothing is written.
+
+// flow makes a measured volume flow the result, and writes it into the heater as the strength
+// of its fan.
+func (o *Outcome) flow(c *Case, v collector.Band) {
+	o.Results = append(o.Results, Measured{Name: "Airflow at the outlet", Kind: units.Flow, Band: v})
+	o.against(c.predictedFlow())
+	if o.Differs {
+		o.Likely = []Likely{{units.Say("a duct that is squeezed, slack or narrower than drawn"), "look"},
+			{units.Say("a fan weaker or stronger than its rated curve"), "orifice"},
+			{units.Say("leaks between the fan and where you measured"), "leak"}}
+	}
+	s, room, ok := c.strength(v.Value)
+	if !ok {
+		o.note("No fan of this curve moves that in this system: check the readings, and the fan that is chosen on the air station.")
+		return
+	}
+	// The same air as it enters the box, which is what is called the airflow elsewhere.
+	by := room / v.Value
+	o.Results = append(o.Results, Measured{Name: "Airflow, as room air on the clear noon", Kind: units.Flow,
+		Band: collector.Band{Value: room, Low: v.Low * by, High: v.High * by, U: v.U * by}})
+	u := s * v.U / v.Value
+	if up, _, ok := c.strength(v.Value + v.U); ok {
+		u = up - s
+	}
+	o.Changes = append(o.Changes, design.Change{Path: "air.fan_strength", Value: s, Origin: design.Measured, U: u},
+		design.Change{Path: "log.flow_is", Value: string(design.WorkedOut), Origin: design.Measured})
+}
