@@ -47,6 +47,7 @@ type Mapping struct {
 	DecimalComma bool
 	Header       bool
 	MonthFirst   bool
+	Dated        bool // its dates are ones whose order matters, such as 2/13/2026
 	Columns      []Channel
 	Fahrenheit   []bool // by column
 }
@@ -68,6 +69,10 @@ type Table struct {
 	Lines   []int      // of the rows, in the file, from 1
 	Guess   Mapping
 	Preview [][]string
+	// Decided says in sentences what was found out about the file, and DateOpen that its dates can be read both ways, see
+	// [Table.Settle].
+	Decided  []string
+	DateOpen bool
 }
 
 // ErrNoTable is returned for a file in which no table can be seen.
@@ -83,6 +88,13 @@ func Open(r io.Reader) (*Table, error) {
 	if len(raw) > MaxLog {
 		return nil, fmt.Errorf("the log is over %d MB; split it by month", MaxLog>>20)
 	}
+	if isSheet(raw) {
+		rows, at, err := sheetRows(raw)
+		if err != nil {
+			return nil, err
+		}
+		return lay(rows, at, ';')
+	}
 	text, err := decode(raw)
 	if err != nil {
 		return nil, err
@@ -90,7 +102,6 @@ func Open(r io.Reader) (*Table, error) {
 	if strings.TrimSpace(text) == "" {
 		return nil, errors.New("the file is empty; export the log again from the logger")
 	}
-	t := &Table{}
 	d := delimiter(text)
 	lines := csv.NewReader(strings.NewReader(text))
 	lines.Comma, lines.LazyQuotes, lines.FieldsPerRecord, lines.TrimLeadingSpace, lines.ReuseRecord = d, true, -1, true, false
@@ -104,22 +115,43 @@ func Open(r io.Reader) (*Table, error) {
 		if err != nil {
 			return nil, fmt.Errorf("%w (%v)", ErrNoTable, err)
 		}
+		if len(rec) > maxColumns {
+			return nil, fmt.Errorf("a line has more than %d columns; keep only those of the probes", maxColumns)
+		}
 		line, _ := lines.FieldPos(0)
 		all, at = append(all, rec), append(at, line)
 	}
-	// Loggers like to write a few lines about themselves first: the table
-	// starts where rows first agree on a width of two or more.
-	start := -1
-	for i := range all {
-		if len(all[i]) >= 2 && (i+1 == len(all) || len(all[i+1]) == len(all[i])) {
-			start = i
-			break
-		}
-	}
-	if start < 0 {
+	return lay(all, at, d)
+}
+
+// lay makes a table of rows: it leaves out what stands before it, joins a line of units to the names, turns a row a channel into a
+// row a reading, and guesses what the columns are.
+func lay(all [][]string, at []int, d rune) (*Table, error) {
+	t := &Table{}
+	begin := start(all)
+	if begin < 0 {
 		return nil, ErrNoTable
 	}
-	all, at = all[start:], at[start:]
+	all, at = all[begin:], at[begin:]
+	if begin > 0 {
+		t.decide("The first %d lines are left out: they are no readings.", begin)
+	}
+	header := isHeading(all[0])
+	if header && len(all) > 1 && isUnits(all[1]) {
+		all[1] = withUnits(all[0], all[1])
+		all, at = all[1:], at[1:]
+		t.decide("The line under the names gives their units.")
+	}
+	body := all
+	if header {
+		body = all[1:]
+	}
+	if time, name, value, ok := tall(body, commas(body[:min(len(body), enough)], d)); ok {
+		first := at[len(at)-len(body):]
+		names, rows, lines := wide(body, first, time, name, value)
+		all, at, header = append([][]string{names}, rows...), append([]int{0}, lines...), true
+		t.decide("The file has a row for each channel; those of one time are put together.")
+	}
 	t.guess(all, d)
 	if t.Guess.Header {
 		t.Names, t.Rows, t.Lines = all[0], all[1:], at[1:]
@@ -132,12 +164,47 @@ func Open(r io.Reader) (*Table, error) {
 	if len(t.Rows) == 0 {
 		return nil, errors.New("the table has a heading and no readings; export the log again from the logger")
 	}
+	if i := t.Guess.Index(Time); i >= 0 {
+		order, dated, open := dateOrder(t.Rows, i)
+		t.Guess.MonthFirst, t.Guess.Dated, t.DateOpen = order == MonthFirst, dated, open
+	}
+	t.byWarmth()
 	t.Preview = t.Rows[:min(5, len(t.Rows))]
 	return t, nil
 }
 
+// unmarked is the decoder of UTF-16 without a mark, by the zeros that plain letters have in it; nil for anything else.
+func unmarked(raw []byte) transform.Transformer {
+	if len(raw) < 8 || raw[0] >= 0xfe {
+		return nil
+	}
+	even, odd := 0, 0
+	for i, b := range raw[:min(len(raw)&^1, 400)] {
+		if b == 0 && i%2 == 0 {
+			even++
+		} else if b == 0 {
+			odd++
+		}
+	}
+	half := min(len(raw)&^1, 400) / 2
+	switch {
+	case odd > half*8/10 && even == 0:
+		return utf.UTF16(utf.LittleEndian, utf.IgnoreBOM).NewDecoder()
+	case even > half*8/10 && odd == 0:
+		return utf.UTF16(utf.BigEndian, utf.IgnoreBOM).NewDecoder()
+	}
+	return nil
+}
+
+// decode turns a file into text.
 func decode(raw []byte) (string, error) {
 	switch {
+	case unmarked(raw) != nil:
+		out, _, err := transform.Bytes(unmarked(raw), raw)
+		if err != nil {
+			return "", ErrNoTable
+		}
+		raw = out
 	case bytes.HasPrefix(raw, []byte{0xff, 0xfe}), bytes.HasPrefix(raw, []byte{0xfe, 0xff}):
 		out, _, err := transform.Bytes(utf.UTF16(utf.LittleEndian, utf.ExpectBOM).NewDecoder(), raw)
 		if err != nil {
@@ -163,7 +230,7 @@ func decode(raw []byte) (string, error) {
 func delimiter(text string) rune {
 	lines := strings.SplitN(text, "\n", 60)
 	best, score := ',', 0
-	for _, d := range []rune{';', '\t', ','} {
+	for _, d := range []rune{';', '\t', '|', ','} {
 		counts := map[int]int{}
 		for _, l := range lines {
 			if n := strings.Count(l, string(d)); n > 0 {
@@ -211,7 +278,6 @@ func (t *Table) guess(all [][]string, d rune) {
 	if g.Header {
 		body = all[1:]
 	}
-	const enough = 400 // rows
 	sample := body[:min(len(body), enough)]
 	g.DecimalComma = commas(sample, d)
 	used := map[Channel]bool{}
@@ -219,9 +285,6 @@ func (t *Table) guess(all [][]string, d rune) {
 		g.byNames(head, used)
 	}
 	g.byValues(sample, used)
-	if ti := g.Index(Time); ti >= 0 {
-		g.MonthFirst = monthFirst(sample, ti)
-	}
 	t.Guess = g
 }
 
@@ -237,6 +300,9 @@ func isHeading(row []string) bool {
 		return strings.ContainsFunc(cell, func(r rune) bool { return r >= 'A' && r <= 'z' })
 	})
 }
+
+// enough are the rows by which columns are known.
+const enough = 400
 
 // commas says whether numbers are written with a decimal comma.
 func commas(rows [][]string, delimiter rune) bool {
@@ -294,6 +360,9 @@ func (m *Mapping) byValues(rows [][]string, used map[Channel]bool) {
 				continue
 			}
 			ok := 0
+			if c != Time && counts(rows, i) {
+				continue // it only counts the rows
+			}
 			for _, row := range rows {
 				if i < len(row) && fits(row[i]) {
 					ok++
@@ -315,86 +384,72 @@ func (m *Mapping) byValues(rows [][]string, used map[Channel]bool) {
 	}
 }
 
-// monthFirst tells 2/13 from 13/2: by a number over 12, else by which part
-// stands still while the other counts.
-func monthFirst(rows [][]string, col int) bool {
-	first, second := map[string]bool{}, map[string]bool{}
-	for _, r := range rows {
-		if col >= len(r) {
-			continue
-		}
-		f := strings.FieldsFunc(r[col], func(r rune) bool { return r == '/' || r == ' ' })
-		if len(f) < 3 || !strings.Contains(r[col], "/") || len(f[0]) == 4 {
-			continue
-		}
-		a, e1 := strconv.Atoi(f[0])
-		b, e2 := strconv.Atoi(f[1])
-		if e1 != nil || e2 != nil {
-			continue
-		}
-		if a > 12 {
-			return false
-		}
-		if b > 12 {
-			return true
-		}
-		first[f[0]], second[f[1]] = true, true
-	}
-	return len(second) > len(first)
-}
-
-var layouts = []string{
-	time.RFC3339, "2006-01-02T15:04:05", "2006-01-02 15:04:05", "2006-01-02 15:04", "2006-01-02T15:04", "2006/01/02 15:04:05",
-	"2006/01/02 15:04",
-	"2006-01-02", "2006-01-02 15:04:05 -0700", "02.01.2006 15:04:05", "02.01.2006 15:04", "02.01.2006", "2 Jan 2006 15:04:05",
-	"2 Jan 2006 15:04", "Jan 2 2006 15:04:05",
-}
-
-var (
-	dayFirstLayouts = []string{"2/1/2006 15:04:05", "2/1/2006 15:04", "2/1/2006 3:04:05 PM", "2/1/2006 3:04 PM", "2/1/2006",
-		"2/1/06 15:04:05", "2/1/06 15:04"}
-	monthFirstLayouts = []string{"1/2/2006 15:04:05", "1/2/2006 15:04", "1/2/2006 3:04:05 PM", "1/2/2006 3:04 PM", "1/2/2006",
-		"1/2/06 15:04:05", "1/2/06 15:04"}
-)
-
-// parseTime reads a local time in the zone, an absolute one, or seconds (or
-// milliseconds) since 1970.
-func parseTime(s string, zone *time.Location, monthFirst bool) (time.Time, bool) {
-	s = strings.TrimSpace(s)
-	if len(s) < 6 || len(s) > 40 {
-		return time.Time{}, false
-	}
-	sane := func(t time.Time) (time.Time, bool) { return t, t.Year() >= 1990 && t.Year() <= 2100 }
-	if n, err := strconv.ParseInt(s, 10, 64); err == nil {
-		switch {
-		case n > 1e12 && n < 5e12:
-			return sane(time.UnixMilli(n))
-		case n > 6e8 && n < 5e9:
-			return sane(time.Unix(n, 0))
-		}
-		return time.Time{}, false
-	}
-	local := dayFirstLayouts
-	if monthFirst {
-		local = monthFirstLayouts
-	}
-	for _, set := range [][]string{layouts, local} {
-		for _, l := range set {
-			if t, err := time.ParseInLocation(l, s, zone); err == nil {
-				return sane(t)
-			}
-		}
-	}
-	return time.Time{}, false
-}
-
+// number reads a number, with a unit behind it or without.
 func number(s string, comma bool) (float64, bool) {
 	s = strings.TrimSpace(s)
 	if comma {
 		s = strings.Replace(s, ",", ".", 1)
 	}
 	v, err := strconv.ParseFloat(s, 64)
+	if err != nil {
+		s = strings.TrimSpace(strings.TrimRight(strings.Replace(s, "\u2212", "-", 1), "°CFKcf% \u00a0"))
+		v, err = strconv.ParseFloat(s, 64)
+	}
 	return v, err == nil && !math.IsNaN(v) && !math.IsInf(v, 0)
+}
+
+// joined is the time of a row, of one column or of two.
+func joined(row []string, date, clock int) (stamp string) {
+	if date < len(row) {
+		stamp = row[date]
+	}
+	if clock >= 0 && clock < len(row) {
+		stamp += " " + row[clock]
+	}
+	return stamp
+}
+
+// doubled is the instant of a local time in an hour that its clock shows twice: the earliest that does not lie before the reading
+// before. ok is false for any other hour.
+func doubled(at, last time.Time) (t time.Time, ok bool) {
+	_, before := at.Add(-time.Hour).Zone()
+	if _, after := at.Add(time.Hour).Zone(); before == after { // any other day
+		return at, false
+	}
+	wall := at.Format(time.DateTime)
+	for _, by := range []time.Duration{-time.Hour, 0, time.Hour} {
+		c := at.Add(by)
+		if c.Format(time.DateTime) != wall {
+			continue
+		}
+		if by != 0 {
+			ok = true
+		}
+		if t.IsZero() && !c.Before(last) {
+			t = c
+		}
+	}
+	if t.IsZero() {
+		t = at
+	}
+	return t, ok
+}
+
+// put is the instant of a reading after the last one, and keeps it.
+func (t *Table) put(at time.Time, last *time.Time) time.Time {
+	if c, ok := doubled(at, *last); ok {
+		at = c
+		t.once(fmt.Sprintf("On %s the clock is put back: the hour that comes twice is read in its order.", at.Format("2 January 2006")))
+	}
+	*last = at
+	return at
+}
+
+// once notes a sentence if it is not there yet.
+func (t *Table) once(text string) {
+	if !slices.Contains(t.Decided, text) {
+		t.Decided = append(t.Decided, text)
+	}
 }
 
 // Reject is a line that could not be read, or a value of it that its quantity cannot have.
@@ -434,23 +489,19 @@ func (t *Table) Read(m Mapping, zone *time.Location, u units.System) ([]measure.
 		return v, true
 	}
 	ti, ci := m.Index(Time), m.Index(Clock)
+	var last time.Time
 	for i, row := range t.Rows {
 		line := t.Lines[i]
 		if len(row) == 1 && strings.TrimSpace(row[0]) == "" {
 			continue
 		}
-		stamp := ""
-		if ti < len(row) {
-			stamp = row[ti]
-		}
-		if ci >= 0 && ci < len(row) {
-			stamp += " " + row[ci]
-		}
+		stamp := joined(row, ti, ci)
 		at, ok := parseTime(stamp, zone, m.MonthFirst)
 		if !ok {
 			bad = append(bad, Reject{Line: line, Reason: fmt.Sprintf("%q is not a time: enter it like 2026-02-10 12:30", clip(stamp))})
 			continue
 		}
+		at = t.put(at, &last)
 		s := measure.Sample{At: at}
 		var okIn, okOut bool
 		s.Inlet, okIn = get(row, Inlet)

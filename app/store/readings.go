@@ -22,6 +22,9 @@ import (
 // series are the names under which the [measure.Quantities] are kept.
 var series = []string{"inlet", "outlet", "outdoor", "sun", "speed"}
 
+// sameValue is by how much two values may differ and still be one reading, as a share: a file in Fahrenheit has other last digits.
+const sameValue = 1e-6
+
 const dayMs = 24 * 3600 * 1000
 
 // point is one value of a series: ms since 1970.
@@ -236,7 +239,7 @@ func compare(ctx context.Context, q querier, heater int64, blocks map[key][]poin
 			switch {
 			case i == len(have) || have[i].ms != p.ms:
 				c.New++
-			case have[i].v == p.v:
+			case math.Abs(have[i].v-p.v) <= sameValue*math.Max(1, math.Abs(p.v)):
 				c.Same++
 			default:
 				c.Different++
@@ -366,8 +369,7 @@ const keepUploads = 24 * time.Hour
 // PutUpload keeps a file until its columns are chosen, and drops old ones.
 func (s *Store) PutUpload(ctx context.Context, heater int64, name string, data []byte) (int64, error) {
 	now := s.now()
-	if _, err := s.db.ExecContext(ctx, "DELETE FROM uploads WHERE at < ? OR heater = ?", now.Add(-keepUploads).UnixMilli(),
-		heater); err != nil {
+	if _, err := s.db.ExecContext(ctx, "DELETE FROM uploads WHERE at < ?", now.Add(-keepUploads).UnixMilli()); err != nil {
 		return 0, err
 	}
 	r, err := s.db.ExecContext(ctx, "INSERT INTO uploads (heater, name, data, at) VALUES (?, ?, ?, ?)", heater, name, data, now.UnixMilli())
@@ -375,6 +377,37 @@ func (s *Store) PutUpload(ctx context.Context, heater int64, name string, data [
 		return 0, fmt.Errorf("keeping %s: %w", name, err)
 	}
 	return r.LastInsertId()
+}
+
+// DropUploads forgets all files of a heater that wait for their columns.
+func (s *Store) DropUploads(ctx context.Context, heater int64) error {
+	_, err := s.db.ExecContext(ctx, "DELETE FROM uploads WHERE heater = ?", heater)
+	return err
+}
+
+// NextUpload is the file of a heater that waits the longest; 0 for none.
+func (s *Store) NextUpload(ctx context.Context, heater int64) (id int64, err error) {
+	err = s.db.GetContext(ctx, &id, "SELECT id FROM uploads WHERE heater = ? ORDER BY id LIMIT 1", heater)
+	if errors.Is(err, sql.ErrNoRows) {
+		return 0, nil
+	}
+	return id, err
+}
+
+// Profile is how files of a shape are read, as JSON; empty where none was read yet.
+func (s *Store) Profile(ctx context.Context, shape string) (mapping string, err error) {
+	err = s.db.GetContext(ctx, &mapping, "SELECT mapping FROM profiles WHERE shape = ?", shape)
+	if errors.Is(err, sql.ErrNoRows) {
+		return "", nil
+	}
+	return mapping, err
+}
+
+// SetProfile keeps how files of a shape are read.
+func (s *Store) SetProfile(ctx context.Context, shape, mapping string) error {
+	_, err := s.db.ExecContext(ctx, "INSERT INTO profiles (shape, mapping, at) VALUES (?, ?, ?) ON CONFLICT (shape) DO UPDATE SET "+
+		"mapping = excluded.mapping, at = excluded.at", shape, mapping, s.now().UnixMilli())
+	return err
 }
 
 // GetUpload returns a kept file.

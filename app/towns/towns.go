@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -46,6 +47,13 @@ func (t Town) Label() string {
 
 // Customary says whether people there build in inches and heat by degrees Fahrenheit.
 func (t Town) Customary() bool { return t.Country == "US" || t.Country == "PR" }
+
+// monthFirst are the countries in which dates are written with the month first. Source: the short dates of Unicode CLDR, recalled
+// from memory.
+var monthFirst = []string{"US", "PR", "GU", "AS", "VI", "MP", "FM", "MH", "PW", "PH", "BZ"}
+
+// MonthFirst says whether people there write the month before the day.
+func (t Town) MonthFirst() bool { return slices.Contains(monthFirst, t.Country) }
 
 // Currency is the sign of the country's money; empty where it is not known.
 func (t Town) Currency() string {

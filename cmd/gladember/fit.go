@@ -7,6 +7,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"gladember/app/formats"
+	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/measure"
 	"gladember/core/units"
@@ -35,6 +36,7 @@ type fitted struct {
 
 func fitCommand() *cobra.Command {
 	var zone string
+	var order func(*formats.Table)
 	c := &cobra.Command{
 		Use:   "fit BOX.json LOG.csv",
 		Short: "Fit airflow, leaks, bypass and absorbed sun of a box to its log",
@@ -56,7 +58,14 @@ from the box and enters with its uncertainty. Times without an offset are those 
 					return fmt.Errorf("--zone %q is not a time zone; enter it like Europe/Zurich or UTC", zone)
 				}
 			}
-			samples, _, err := readings(cmd, args[1], z, func(*formats.Mapping) {})
+			samples, _, err := readings(cmd, args[1], z, func(t *formats.Table) {
+				var around formats.Context
+				if means, ok := climate.MonthMeans(&h); ok {
+					around.Mean = func(m time.Month) float64 { return means[m-1] }
+				}
+				order(t)
+				t.Settle(around)
+			})
 			if err != nil {
 				return err
 			}
@@ -73,6 +82,7 @@ from the box and enters with its uncertainty. Times without an offset are those 
 			return emit(cmd, fittedOf(f))
 		},
 	}
+	order = dateFlags(c)
 	c.Flags().StringVar(&zone, "zone", "", "clock of the times without an offset, in place of the box's")
 	return c
 }

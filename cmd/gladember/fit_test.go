@@ -1,7 +1,9 @@
 package main
 
 import (
+	"encoding/json"
 	"fmt"
+	"math"
 	"os"
 	"path/filepath"
 	"strings"
@@ -71,5 +73,58 @@ func TestFitCommand(t *testing.T) {
 	if code := run(t.Context(), []string{"fit", file, dark}, nil, &out, &errs); code != 2 || !strings.Contains(errs.String(),
 		"steady running") {
 		t.Errorf("exit %d: %s", code, errs.String())
+	}
+}
+
+// The dialect files that the page reads are read alike by the command: as many readings, the same peak; what is open is asked by
+// naming the flags, and what is refused ends with status 2.
+func TestLogReadsEveryDialect(t *testing.T) {
+	files, err := filepath.Glob("../../app/formats/testdata/dialects/*.json")
+	if err != nil || len(files) < 60 {
+		t.Fatalf("%d files, %v", len(files), err)
+	}
+	for _, beside := range files {
+		b, err := os.ReadFile(beside)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var want struct {
+			Samples []struct{ Outlet float64 }
+			Refused string
+			Month   *bool `json:"month_first_place"`
+			Ask     bool
+		}
+		if err := json.Unmarshal(b, &want); err != nil {
+			t.Fatal(err)
+		}
+		file := strings.TrimSuffix(beside, ".json") + ".csv"
+		if _, err := os.Stat(file); err != nil {
+			file = strings.TrimSuffix(beside, ".json") + ".xlsx"
+		}
+		args := []string{"log", file, "--flow", "0.01", "--area", "2", "--zone", "Europe/Zurich"}
+		var out, errs strings.Builder
+		code := run(t.Context(), args, nil, &out, &errs)
+		open := want.Ask || want.Month != nil // the command knows no place
+		if open || want.Refused != "" {
+			if code != 2 || open && !strings.Contains(errs.String(), "--month-first") {
+				t.Errorf("%s: exit %d, %s", file, code, errs.String())
+			}
+			continue
+		}
+		var got struct {
+			Samples int     `json:"samples"`
+			Peak    float64 `json:"peak_outlet_c"`
+		}
+		if err := json.Unmarshal([]byte(out.String()), &got); err != nil {
+			t.Errorf("%s: exit %d, %s", file, code, errs.String())
+			continue
+		}
+		peak := 0.0
+		for _, s := range want.Samples {
+			peak = math.Max(peak, s.Outlet)
+		}
+		if got.Samples != len(want.Samples) || math.Abs(got.Peak-peak) > 0.006 {
+			t.Errorf("%s: %d readings with a peak of %v, true %d and %v", file, got.Samples, got.Peak, len(want.Samples), peak)
+		}
 	}
 }

@@ -16,7 +16,8 @@ import (
 func logCommand() *cobra.Command {
 	var flow, area, lat, lon, elevation, tilt, azimuth, useful float64
 	var zone, flowIs string
-	var fahrenheit, monthFirst bool
+	var fahrenheit bool
+	var order func(*formats.Table)
 	c := &cobra.Command{
 		Use:   "log FILE.csv",
 		Short: "Judge a logger's CSV: heat, its uncertainty, what to check",
@@ -55,12 +56,10 @@ With --lat, --lon, --tilt and --azimuth it is judged against the sun of a clear 
 				set.Site = &measure.Placement{Site: solar.Site{Latitude: lat, Longitude: lon, Elevation: elevation, Zone: z}, Tilt: tilt,
 					Facing: azimuth}
 			}
-			samples, bad, err := readings(cmd, args[0], z, func(m *formats.Mapping) {
-				if given("month-first") {
-					m.MonthFirst = monthFirst
-				}
-				for i := range m.Fahrenheit {
-					m.Fahrenheit[i] = m.Fahrenheit[i] || fahrenheit
+			samples, bad, err := readings(cmd, args[0], z, func(t *formats.Table) {
+				order(t)
+				for i := range t.Guess.Fahrenheit {
+					t.Guess.Fahrenheit[i] = t.Guess.Fahrenheit[i] || fahrenheit
 				}
 			})
 			if err != nil {
@@ -85,15 +84,29 @@ With --lat, --lon, --tilt and --azimuth it is judged against the sun of a clear 
 	f.Float64Var(&azimuth, "azimuth", 180, "azimuth the glass faces, degrees")
 	f.Float64Var(&useful, "useful-above", 30, "outlet temperature from which an hour counts as useful, C")
 	f.BoolVar(&fahrenheit, "fahrenheit", false, "read all temperatures in Fahrenheit")
-	f.BoolVar(&monthFirst, "month-first", false, "read 2/3/2026 as 3 February")
+	order = dateFlags(c)
 	for _, n := range []string{"flow", "area"} {
 		_ = c.MarkFlagRequired(n)
 	}
 	return c
 }
 
+// dateFlags adds the flags that say how dates are written, and returns what applies them to a table.
+func dateFlags(c *cobra.Command) func(*formats.Table) {
+	var monthFirst, dayFirst bool
+	c.Flags().BoolVar(&monthFirst, "month-first", false, "read 2/3/2026 as 3 February")
+	c.Flags().BoolVar(&dayFirst, "day-first", false, "read 2/3/2026 as 2 March")
+	c.MarkFlagsMutuallyExclusive("month-first", "day-first")
+	return func(t *formats.Table) {
+		if monthFirst || dayFirst {
+			t.Guess.MonthFirst, t.DateOpen = monthFirst, false
+		}
+	}
+}
+
 // readings reads a logger's file, its columns guessed and then adjusted.
-func readings(cmd *cobra.Command, file string, z *time.Location, adjust func(*formats.Mapping)) (samples []measure.Sample,
+// Dates that can be read both ways are not guessed.
+func readings(cmd *cobra.Command, file string, z *time.Location, adjust func(*formats.Table)) (samples []measure.Sample,
 	bad []formats.Reject, err error) {
 	b, err := open(cmd, file, formats.MaxLog)
 	if err != nil {
@@ -103,9 +116,12 @@ func readings(cmd *cobra.Command, file string, z *time.Location, adjust func(*fo
 	if err != nil {
 		return nil, nil, fmt.Errorf("%s: %w", file, err)
 	}
-	m := t.Guess
-	adjust(&m)
-	if samples, bad, err = t.Read(m, z, units.System{}); err != nil {
+	adjust(t)
+	if t.DateOpen {
+		return nil, nil, fmt.Errorf("%s: a date such as %q can be read both ways; say --day-first or --month-first", file,
+			t.Rows[0][t.Guess.Index(formats.Time)])
+	}
+	if samples, bad, err = t.Read(t.Guess, z, units.System{}); err != nil {
 		return nil, nil, fmt.Errorf("%s: %w", file, err)
 	}
 	return samples, bad, nil

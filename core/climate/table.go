@@ -245,6 +245,33 @@ func Moved(h *design.Heater, by Doubt) (*Year, error) {
 	return Generate(h, f.Table(h.Place.Latitude, &usual), source)
 }
 
+// A log speaks of the season it was made in by its outdoor air.
+
+// MonthMeans are the mean temperatures of a heater's place by month, January first, C: of its
+// table of months, or of its facts and the stations around. ok is false where nothing is known
+// of the place.
+func MonthMeans(h *design.Heater) (means [12]float64, ok bool) {
+	if Lacks(h) != nil {
+		return means, false
+	}
+	w := &h.Climate
+	if len(w.Months) == 12 {
+		for i, m := range w.Months {
+			means[i] = known(m.Mean)
+			if math.IsNaN(means[i]) {
+				means[i] = (known(m.Min) + known(m.Max)) / 2
+			}
+		}
+		return means, !math.IsNaN(means[0])
+	}
+	usual := h.Place.Usual()
+	t := Facts{w.Coldest, w.Warmest, w.Sunny, w.Winter}.Table(h.Place.Latitude, &usual)
+	for i := range t {
+		means[i] = t[i].Mean
+	}
+	return means, true
+}
+
 // facts are the fields of a place's weather.
 var facts = []string{"climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "climate.sunny_winter_days"}
 

@@ -2,9 +2,11 @@ package logs
 
 import (
 	"bytes"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
+	"mime/multipart"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -14,37 +16,71 @@ import (
 
 	"gladember/app/formats"
 	"gladember/app/store"
+	"gladember/app/towns"
 	"gladember/app/web/ui"
+	"gladember/core/climate"
 	"gladember/core/collector"
+	"gladember/core/design"
 	"gladember/core/units"
 )
 
+// mostFiles is how many files are taken at once.
+const mostFiles = 40
+
+// upload keeps the files that were chosen until their columns are; the first that cannot be read is told, and none is kept.
 func (sv station) upload(c *echo.Context) error {
 	st, err := sv.Current(c)
 	if err != nil {
 		return err
 	}
-	fh, err := c.FormFile("file")
-	if err != nil {
-		return sv.Again(c, st, "log", "No file was sent; choose the logger's CSV file first.")
+	form, err := c.MultipartForm()
+	if err != nil || len(form.File["file"]) == 0 {
+		return sv.Again(c, st, "log", "No file was sent; choose the logger's CSV or spreadsheet first.")
 	}
+	files := form.File["file"]
+	if len(files) > mostFiles {
+		return sv.Again(c, st, "log", fmt.Sprintf("Choose at most %d files at once.", mostFiles))
+	}
+	ctx := c.Request().Context()
+	if err := sv.Store.DropUploads(ctx, st.Heater); err != nil {
+		return err
+	}
+	for _, fh := range files {
+		data, err := content(fh)
+		if err != nil {
+			return err
+		}
+		if _, err := formats.Open(bytes.NewReader(data)); err != nil {
+			_ = sv.Store.DropUploads(ctx, st.Heater)
+			return sv.Again(c, st, "log", fh.Filename+": "+err.Error())
+		}
+		if _, err := sv.Store.PutUpload(ctx, st.Heater, fh.Filename, data); err != nil {
+			return err
+		}
+	}
+	return sv.next(c, st.Heater)
+}
+
+// content reads a file that was sent.
+func content(fh *multipart.FileHeader) ([]byte, error) {
 	src, err := fh.Open()
 	if err != nil {
-		return err
+		return nil, err
 	}
 	defer src.Close()
-	data, err := io.ReadAll(io.LimitReader(src, formats.MaxLog+1))
+	return io.ReadAll(io.LimitReader(src, formats.MaxLog+1))
+}
+
+// next goes to the columns of the next file that waits, or back to the log.
+func (sv station) next(c *echo.Context, heater int64) error {
+	id, err := sv.Store.NextUpload(c.Request().Context(), heater)
 	if err != nil {
 		return err
 	}
-	if _, err := formats.Open(bytes.NewReader(data)); err != nil {
-		return sv.Again(c, st, "log", fh.Filename+": "+err.Error())
+	if id == 0 {
+		return c.Redirect(http.StatusSeeOther, ui.HeaterURL(heater, "log"))
 	}
-	id, err := sv.Store.PutUpload(c.Request().Context(), st.Heater, fh.Filename, data)
-	if err != nil {
-		return err
-	}
-	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "log", "columns")+"?"+
+	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(heater, "log", "columns")+"?"+
 		url.Values{"file": {strconv.FormatInt(id, 10)}}.Encode())
 }
 
@@ -64,6 +100,9 @@ type ColumnsView struct {
 	Beside  string // the file beside the log
 	Ask     bool   // it holds other values than the log
 	Nothing bool   // it holds nothing that the log does not
+	Decided []string
+	Open    bool // its dates can be read both ways, and nobody said which
+	Example string
 }
 
 // ColumnView is one column with what it is read as.
@@ -96,6 +135,13 @@ func (sv station) opened(c *echo.Context, st store.State) (store.Upload, *format
 	if err != nil {
 		return u, nil, formats.Mapping{}, err
 	}
+	if saved, err := sv.Store.Profile(c.Request().Context(), t.Shape()); err == nil && saved != "" {
+		var before formats.Mapping
+		if json.Unmarshal([]byte(saved), &before) == nil {
+			t.Recall(before)
+		}
+	}
+	t.Settle(sv.around(&st.Document))
 	m := t.Guess
 	if c.FormValue("chosen") != "" {
 		m.Columns = append([]formats.Channel(nil), m.Columns...)
@@ -104,9 +150,25 @@ func (sv station) opened(c *echo.Context, st store.State) (store.Upload, *format
 			m.Columns[i] = formats.Channel(c.FormValue("col" + strconv.Itoa(i)))
 			m.Fahrenheit[i] = c.FormValue("f"+strconv.Itoa(i)) != ""
 		}
-		m.DecimalComma, m.MonthFirst = c.FormValue("comma") != "", c.FormValue("month") != ""
+		m.DecimalComma = c.FormValue("comma") != ""
+		if order := c.FormValue("order"); order != "" {
+			m.MonthFirst, t.DateOpen = order == "month", false
+		}
 	}
 	return u, t, m, nil
+}
+
+// around is what is known of the place of a heater that helps to read its logs.
+func (sv station) around(h *design.Heater) formats.Context {
+	var c formats.Context
+	if g, err := towns.Load(); err == nil && h.Place.Town != "" {
+		first := g.Near(h.Place.Latitude, h.Place.Longitude).MonthFirst()
+		c.MonthFirst = &first
+	}
+	if means, ok := climate.MonthMeans(h); ok {
+		c.Mean = func(m time.Month) float64 { return means[m-1] }
+	}
+	return c
 }
 
 // columnsView shows a file as it would be read.
@@ -124,7 +186,12 @@ func (sv station) columnsView(c *echo.Context) (*ColumnsView, error) {
 		return nil, echo.NewHTTPError(http.StatusNotFound, err.Error())
 	}
 	view := &ColumnsView{Frame: v.F, File: u.Name, FileID: u.ID, Comma: m.DecimalComma, Month: m.MonthFirst}
+	view.Decided, view.Open = t.Decided, t.DateOpen
 	view.columns(t, m)
+	if view.Open {
+		view.Example = t.Rows[0][m.Index(formats.Time)]
+		return view, nil
+	}
 	zone := collector.Site(v.Doc()).Zone
 	samples, bad, err := t.Read(m, zone, v.F.Units)
 	view.Left = leftOut(bad, v.F.Units)
@@ -240,6 +307,9 @@ func (sv station) importLog(c *echo.Context) error {
 	if err != nil {
 		return sv.Again(c, st, "log", ui.Capital(err.Error()))
 	}
+	if t.DateOpen { // the page asks for it
+		return sv.columns(c)
+	}
 	samples, _, err := t.Read(m, collector.Site(&st.Document).Zone, ui.PageOf(c, "").Units)
 	if err != nil {
 		return sv.Again(c, st, "log", u.Name+": "+err.Error())
@@ -262,10 +332,15 @@ func (sv station) importLog(c *echo.Context) error {
 	if err := sv.Store.DropUpload(ctx, u.ID); err != nil {
 		return err
 	}
+	if read, err := json.Marshal(m); err == nil {
+		if err := sv.Store.SetProfile(ctx, t.Shape(), string(read)); err != nil {
+			return err
+		}
+	}
 	if imp.ID == 0 {
 		return sv.Again(c, st, "log", fmt.Sprintf("Nothing of %s was imported; the log is unchanged.", u.Name))
 	}
-	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "log"))
+	return sv.next(c, st.Heater)
 }
 
 // ImportRow is an imported file.

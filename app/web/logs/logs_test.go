@@ -132,3 +132,43 @@ func TestNoReadingStopsThePage(t *testing.T) {
 		}
 	}
 }
+
+// Two files at once, one of them a spreadsheet: each is shown with what was decided about it. Dates that can be read both ways are
+// asked, since this heater has no town, and nothing is imported before; the next file of that logger is read as the last one was.
+func TestFilesAreAskedAndRemembered(t *testing.T) {
+	base, s := webtest.Workshop(t, false)
+	heater := webtest.Must(s.Create(context.Background(), design.New()))(t).Heater
+	p := webtest.Visit(t, fmt.Sprintf("%s/h/%d/log", base, heater), 390, 844)
+	h := webtest.NewHand(t, p)
+	dialect := func(name string) string {
+		return webtest.Must(filepath.Abs(filepath.Join("..", "..", "formats", "testdata", "dialects", name)))(t)
+	}
+	p.MustElement("#file").MustSetFiles(dialect("preamble.csv"), dialect("sheet-f.xlsx"))
+	h.See("#columns-decided", "The first 2 lines are left out")
+	h.Touch("#take-in")
+	h.See("#columns-decided", "read in °F")
+	h.See("#columns-beside", "All of it is in the log already") // both hold the same readings
+	p.MustNavigate(fmt.Sprintf("%s/h/%d/log", base, heater)).MustWaitLoad()
+	h.See("#imports", "48 new values")
+
+	// With outdoor air the season decides; without it nobody knows.
+	p.MustElement("#file").MustSetFiles(dialect("open-date.csv"))
+	h.See("#columns-decided", "would not fit the season")
+	open := filepath.Join(t.TempDir(), "open.csv")
+	if err := os.WriteFile(open, []byte("when,from room,hot air\n2/7/2026 11:58,18,40\n2/7/2026 11:59,18,40.5\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	p.MustNavigate(fmt.Sprintf("%s/h/%d/log", base, heater)).MustWaitLoad()
+	p.MustElement("#file").MustSetFiles(open)
+	h.See("#columns-order", "How are the dates written, such as 2/7/2026 11:58?")
+	if p.MustHas("#take-in") {
+		t.Error("a file whose dates are open can be imported")
+	}
+	h.Touch(`#columns-order [value="month"]`)
+	h.See("#columns-report", "7 February 2026")
+	h.Touch("#take-in")
+	h.See("#imports", "open.csv")
+	p.MustElement("#file").MustSetFiles(open)
+	h.See("#columns-decided", "as in the last file of this logger")
+	h.See("#columns-beside", "All of it is in the log already")
+}

@@ -1,0 +1,340 @@
+package formats
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+)
+
+// start finds where the table begins: loggers like to write a few lines about themselves first, and rows first agree on a width
+// of two or more where the readings begin. A single wide line among narrow ones is none.
+func start(all [][]string) int {
+	for i := range all {
+		if len(all[i]) >= 2 && (i+1 == len(all) || len(all[i+1]) == len(all[i])) {
+			return i
+		}
+	}
+	return -1
+}
+
+// unitWords are how loggers write units in a line of their own under the names.
+var unitWords = []string{"°c", "°f", "c", "f", "deg c", "deg f", "degc", "degf", "celsius", "fahrenheit", "w/m2", "w/m²", "m/s", "%",
+	"%rh",
+	"v", "mv", "ma", "a", "pa", "hpa", "w", "lux", "hh:mm:ss", "yyyy-mm-dd", "local", "utc", "(c)", "(f)", "[c]", "[f]"}
+
+// isUnits says whether a row is one of units: no cell is a number or a time, and half of those that say something are units.
+func isUnits(row []string) bool {
+	known, said := 0, 0
+	for _, cell := range row {
+		cell = strings.ToLower(strings.TrimSpace(cell))
+		if cell == "" {
+			continue
+		}
+		if _, ok := number(cell, false); ok {
+			return false
+		}
+		if _, ok := parse(cell); ok {
+			return false
+		}
+		said++
+		if slices.Contains(unitWords, strings.Trim(cell, "()[]")) || slices.Contains(unitWords, cell) {
+			known++
+		}
+	}
+	return said > 0 && 2*known >= said
+}
+
+// withUnits joins names and the units under them.
+func withUnits(names, units []string) []string {
+	out := slices.Clone(names)
+	for i := range out {
+		if i < len(units) && strings.TrimSpace(units[i]) != "" {
+			out[i] = strings.TrimSpace(out[i]) + " (" + strings.Trim(strings.TrimSpace(units[i]), "()[]") + ")"
+		}
+	}
+	return out
+}
+
+// Bounds of a table with a row for each channel: how many channels it may have, and how far apart their times may be to be one
+// reading.
+const (
+	mostChannels = 24
+	oneReading   = 45 * time.Second
+)
+
+// tall finds in a table with a row a channel the columns of time, name and value. ok is false for any other table.
+func tall(rows [][]string, comma bool) (at, name, value int, ok bool) {
+	if len(rows) < 6 {
+		return 0, 0, 0, false
+	}
+	sample := rows[:min(len(rows), 600)]
+	at, name, value = -1, -1, -1
+	for c := range rows[0] {
+		times, numbers, words := 0, 0, map[string]bool{}
+		for _, r := range sample {
+			if c >= len(r) {
+				continue
+			}
+			if _, is := number(r[c], comma); is {
+				numbers++
+			} else if _, is := parse(r[c]); is {
+				times++
+			} else if cell := strings.TrimSpace(r[c]); cell != "" {
+				words[cell] = true
+			}
+		}
+		switch n := len(sample); {
+		case at < 0 && times > n*9/10:
+			at = c
+		case numbers > n*9/10 && len(words) == 0:
+			if value >= 0 && counts(sample, value) {
+				value = -1 // the one before only counts the rows
+			}
+			if value < 0 {
+				value = c
+			} else if !counts(sample, c) {
+				return 0, 0, 0, false // two columns of values: a row has several channels
+			}
+		case name < 0 && times == 0 && numbers == 0 && len(words) >= 2 && len(words) <= mostChannels && len(words) <= n/3:
+			name = c
+		}
+	}
+	return at, name, value, at >= 0 && name >= 0 && value >= 0
+}
+
+// counts says whether a column only counts its rows.
+func counts(rows [][]string, c int) bool {
+	n, last, steps := 0, 0, 0
+	for _, r := range rows {
+		if c >= len(r) {
+			return false
+		}
+		v, err := strconv.Atoi(strings.TrimSpace(r[c]))
+		if err != nil {
+			return false
+		}
+		if n > 0 && v == last+1 {
+			steps++
+		}
+		n, last = n+1, v
+	}
+	return n > 2 && steps >= n-1-n/50
+}
+
+// wide turns a table with a row a channel into one with a row a reading: rows whose times are less than a minute apart and whose
+// channels differ are one.
+func wide(rows [][]string, lines []int, at, name, value int) (names []string, out [][]string, first []int) {
+	names = []string{"time"}
+	index := map[string]int{}
+	var begun time.Time
+	var row []string
+	for i, r := range rows {
+		if at >= len(r) || name >= len(r) || value >= len(r) {
+			continue
+		}
+		channel := strings.TrimSpace(r[name])
+		c, known := index[channel]
+		if !known {
+			if len(index) == mostChannels {
+				continue
+			}
+			c = len(names)
+			names, index[channel] = append(names, channel), c
+		}
+		t, ok := parseTime(r[at], time.UTC, false)
+		if row == nil || c < len(row) && row[c] != "" || ok && (t.Sub(begun) > oneReading || begun.Sub(t) > oneReading) {
+			row, begun = make([]string, mostChannels+1), t
+			row[0] = r[at]
+			out, first = append(out, row), append(first, lines[i])
+		}
+		row[c] = r[value]
+	}
+	for i := range out {
+		out[i] = out[i][:len(names)]
+	}
+	return names, out, first
+}
+
+// decide notes what was decided about a table, and why.
+func (t *Table) decide(format string, args ...any) {
+	t.Decided = append(t.Decided, fmt.Sprintf(format, args...))
+}
+
+// Room air is warmer than this in no home, so that a column of it is in Fahrenheit.
+const fahrenheitFrom = 45.0
+
+// byWarmth finds temperatures that are in Fahrenheit though no name says so: by the air that is drawn in, of which the other probes
+// of that logger are one kind.
+func (t *Table) byWarmth() {
+	g := &t.Guess
+	i := g.Index(Inlet)
+	if i < 0 || slices.Contains(g.Fahrenheit, true) || t.saysCelsius() {
+		return
+	}
+	var v []float64
+	for k := 0; k < len(t.Rows); k += max(1, len(t.Rows)/2000) {
+		if i < len(t.Rows[k]) {
+			if x, ok := number(t.Rows[k][i], g.DecimalComma); ok && x > -60 && x < 300 {
+				v = append(v, x)
+			}
+		}
+	}
+	if len(v) == 0 {
+		return
+	}
+	slices.Sort(v)
+	if mid := v[len(v)/2]; mid > fahrenheitFrom && mid < 120 {
+		for c, ch := range g.Columns {
+			g.Fahrenheit[c] = ch == Inlet || ch == Outlet || ch == Outdoor
+		}
+		t.decide("Temperatures are read in °F: the inlet air is at %.0f most of the time, which no room is in °C.", mid)
+	}
+}
+
+// saysCelsius says whether a name gives degrees Celsius.
+func (t *Table) saysCelsius() bool {
+	return slices.ContainsFunc(t.Names, func(n string) bool {
+		low := strings.ToLower(n)
+		return slices.ContainsFunc([]string{"°c", "(c)", "[c]", "celsius"}, func(u string) bool { return strings.Contains(low, u) }) ||
+			strings.HasSuffix(low, " c") || strings.HasSuffix(low, "_c")
+	})
+}
+
+// Context is what is known of the place of a log.
+type Context struct {
+	// MonthFirst says that people there write the month before the day; nil where that is not known.
+	MonthFirst *bool
+	// Mean is the usual outdoor temperature of a month there, C; nil where that is not known.
+	Mean func(m time.Month) float64
+}
+
+// Shape names what a table looks like: files of one logger have one shape.
+func (t *Table) Shape() string {
+	return strings.ToLower(strings.Join(t.Names, "\x1f")) + "\x1e" + string(t.Guess.Delimiter)
+}
+
+// Recall reads the table as one of its shape was read before. It changes nothing where that does not fit.
+func (t *Table) Recall(m Mapping) {
+	if len(m.Columns) != len(t.Names) || len(m.Fahrenheit) != len(t.Names) || m.Index(Time) < 0 {
+		return
+	}
+	m.Delimiter, m.Header = t.Guess.Delimiter, t.Guess.Header
+	if !t.DateOpen || !m.Dated { // the file itself says it, or the last one said nothing of it
+		m.MonthFirst, m.Dated = t.Guess.MonthFirst, t.Guess.Dated
+	} else {
+		t.DateOpen = false
+	}
+	t.Guess = m
+	t.decide("The columns are read as in the last file of this logger.")
+}
+
+// Settle decides the order of a date that the file itself leaves open: by the season that the outdoor air speaks of, then by how
+// dates are written at the place. What stays open must be asked.
+func (t *Table) Settle(ctx Context) {
+	if !t.DateOpen {
+		return
+	}
+	if order, why, ok := t.season(ctx.Mean); ok {
+		t.Guess.MonthFirst, t.DateOpen = order == MonthFirst, false
+		t.decide("%s", why)
+		return
+	}
+	if ctx.MonthFirst == nil {
+		return
+	}
+	t.Guess.MonthFirst, t.DateOpen = *ctx.MonthFirst, false
+	if *ctx.MonthFirst {
+		t.decide("Dates are read with the month first, as they are written at the place of the heater.")
+	} else {
+		t.decide("Dates are read with the day first, as they are written at the place of the heater.")
+	}
+}
+
+// season holds the outdoor temperature of the file against that of both months that its dates may mean.
+func (t *Table) season(mean func(time.Month) float64) (order Order, why string, ok bool) {
+	g := t.Guess
+	ti, oi := g.Index(Time), g.Index(Outdoor)
+	if mean == nil || ti < 0 || oi < 0 {
+		return 0, "", false
+	}
+	const usual, far = 8.0, 15.0 // K that a day differs from its month's mean, and that no day does
+	var off [2]float64
+	n := 0
+	for k := 0; k < len(t.Rows); k += max(1, len(t.Rows)/500) {
+		row := t.Rows[k]
+		if ti >= len(row) || oi >= len(row) {
+			continue
+		}
+		s, is := parse(row[ti])
+		v, num := number(row[oi], g.DecimalComma)
+		if !is || !num || s.first < 1 || s.first > 12 || s.second < 1 || s.second > 12 {
+			continue
+		}
+		if g.Fahrenheit[oi] {
+			v = (v - 32) * 5 / 9
+		}
+		off[DayFirst] += v - mean(time.Month(s.second))
+		off[MonthFirst] += v - mean(time.Month(s.first))
+		n++
+	}
+	if n == 0 {
+		return 0, "", false
+	}
+	day, month := math.Abs(off[DayFirst])/float64(n), math.Abs(off[MonthFirst])/float64(n)
+	switch {
+	case day < usual && month > far:
+		return DayFirst, "Dates are read with the day first: with the month first the outdoor temperature would not fit the season.", true
+	case month < usual && day > far:
+		return MonthFirst, "Dates are read with the month first: with the day first the outdoor temperature would not fit the season.",
+			true
+	}
+	return 0, "", false
+}
+
+// dateOrder tells 2/13 from 13/2 over the whole file: by a number over 12, else by which part counts day after day while the
+// other stands. dated says that there are such dates, and open that both readings are possible.
+func dateOrder(rows [][]string, col int) (order Order, dated, open bool) {
+	type date struct{ first, second int }
+	var last date
+	var seen []date
+	for _, r := range rows {
+		if col >= len(r) {
+			continue
+		}
+		s, ok := parse(r[col])
+		if !ok || s.first == 0 {
+			continue
+		}
+		switch d := (date{s.first, s.second}); {
+		case d.first > 12:
+			return DayFirst, true, false
+		case d.second > 12:
+			return MonthFirst, true, false
+		case d != last:
+			seen, last = append(seen, d), d
+		}
+	}
+	if len(seen) == 0 {
+		return DayFirst, false, false
+	}
+	days, monthly := 0, 0
+	for i := range seen[1:] {
+		a, b := seen[i], seen[i+1]
+		if b.first == a.first+1 && b.second == a.second {
+			days++
+		}
+		if b.second == a.second+1 && b.first == a.first {
+			monthly++
+		}
+	}
+	switch {
+	case days > monthly:
+		return DayFirst, true, false
+	case monthly > days:
+		return MonthFirst, true, false
+	}
+	return DayFirst, true, true
+}
