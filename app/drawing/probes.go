@@ -84,3 +84,35 @@ func TwoBars(got, want *measure.Measured, u units.System, width float64) templat
 	}
 	return s.close()
 }
+
+// TwoDays draws where the sun of a day went as two bars to one scale: as it was predicted, and as the heater was fitted to its log.
+func TwoDays(before, now *measure.DayParts, u units.System, width float64) template.HTML {
+	const high, row, top = 196.0, 84.0, 20.0
+	k := (width - 4) / math.Max(1e-9, math.Max(before.Sun, now.Sun))
+	var s svg
+	s.open("twodays", fmt.Sprintf("Where the sun's %s went while the fan ran: %s to the air predicted, %s as fitted.",
+		units.Format(units.Energy, now.Sun, u), units.Format(units.Energy, before.Air, u), units.Format(units.Energy, now.Air, u)), width,
+		high)
+	for i, x := range []struct {
+		name string
+		p    *measure.DayParts
+	}{{"predicted", before}, {"fitted to the log", now}} {
+		y, at := top+float64(i)*row, 2.0
+		s.text("label", "start", 2, y-6, x.name)
+		for _, part := range []struct {
+			name, class string
+			v           float64
+		}{{"to the air", "toair", x.p.Air}, {"reflected", "mirrored", x.p.Reflected}, {"glazing", "front", x.p.Front},
+			{"back and sides", "rear", x.p.Back + x.p.Edge}, {"leaks", "leaked", x.p.Leak}} {
+			w := k * math.Max(0, part.v)
+			s.rect("bar "+part.class, at, y, w, 26)
+			figure := units.Format(units.Energy, part.v, u)
+			if need := 6.6 * float64(max(len([]rune(part.name)), len([]rune(figure)))); w > need {
+				s.text("small", "start", at+3, y+39, part.name)
+				s.text("figure", "start", at+3, y+53, figure)
+			}
+			at += w
+		}
+	}
+	return s.close()
+}

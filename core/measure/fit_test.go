@@ -200,3 +200,30 @@ func TestCalibrationTakesTests(t *testing.T) {
 		t.Error("an ended fit goes on")
 	}
 }
+
+// The parts of a day sum to its sun within a thousandth; what the fitted box gives to the air is what was measured, within the misfit;
+// a box that takes in less reflects more of the same sun.
+func TestPartsOfADay(t *testing.T) {
+	h, err := design.Named("back-pass-plate")
+	if err != nil {
+		t.Fatal(err)
+	}
+	x := hidden(t, &h, 3, 1)
+	p, err := Parts(&h, x.samples, x.set, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	sum := p.Reflected + p.Front + p.Back + p.Edge + p.Leak + p.Air
+	if p.Sun < 1 || math.Abs(sum/p.Sun-1) > 1e-3 {
+		t.Errorf("parts sum to %v of %v", sum, p.Sun)
+	}
+	dull := h.Clone()
+	dull.Cover.Takes = 0.8
+	q, err := Parts(&dull, x.samples, x.set, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if q.Sun != p.Sun || q.Reflected <= p.Reflected || q.Air >= p.Air {
+		t.Errorf("%+v, duller %+v", p, q)
+	}
+}

@@ -520,6 +520,10 @@ func digitsOf(k Kind, x float64, s System) int {
 		if s.Inches {
 			digits = 0
 		}
+	case Rise:
+		if a < 3 {
+			digits = 1
+		}
 	case Duration, Loss, Volume:
 		if a < 100 {
 			digits = 1

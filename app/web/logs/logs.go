@@ -41,6 +41,8 @@ type View struct {
 	DayWords  string
 	Summary   string
 	DataURL   string
+	FitURL    string
+	FitVals   string
 	Bar       ui.Chart
 	Strip     ui.Chart
 	Hours     ui.DayTable
@@ -142,6 +144,7 @@ func (view *View) day(v *ui.Visit, l *service.Log) error {
 		view.DayWords = t.Format("Monday 2 January")
 	}
 	view.DataURL = f.StationURL("log/day", "day", d.Date)
+	view.FitURL, view.FitVals = f.StationURL("log/fit"), f.Vals("", map[string]string{"day": d.Date})
 	view.Missing, view.Telling = j.words(u), j.telling
 	view.Summary = ui.Sentences(
 		fmt.Sprintf("%s. The fan ran %s; the highest outlet temperature was %s.", ui.Count(d.Samples, "reading", "readings", u),
@@ -315,6 +318,7 @@ func routes(sv *ui.Server, g *echo.Group) {
 	s := station{sv}
 	g.GET("/day", s.day)
 	g.POST("/upload", s.upload)
+	g.POST("/fit", s.calibrate)
 	g.GET("/columns", s.columns)
 	g.POST("/columns", s.columnsAgain)
 	g.POST("/import", s.importLog)

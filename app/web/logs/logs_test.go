@@ -169,3 +169,28 @@ func TestFilesAreAskedAndRemembered(t *testing.T) {
 	h.See("#columns-decided", "as in the last file of this logger")
 	h.See("#columns-beside", "All of it is in the log already")
 }
+
+// The heater is fitted to its log as a job: the unknowns come with their ranges, with what cannot be told apart, with the test that
+// would help, and with where the day's sun went; taken over, the heater has them as measured, and undo takes them back.
+func TestCalibrationOnThePage(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/3/log", 1280, 900)
+	p.MustElementR("button", "Fit the heater").MustClick()
+	webtest.WaitLong(t, time.Minute, func() bool { return p.MustHas("#take-fit") })
+	text := p.MustElement("#fitted").MustText()
+	for _, want := range []string{"Airflow, as room air", "Absorbed sun", "95 % range", "of steady running", "fitted to the log"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("%q is missing in %s", want, text)
+		}
+	}
+	p.MustElement("#take-fit").MustClick()
+	webtest.WaitFor(t, func() bool {
+		d := webtest.StateOf(t, s, 3).Document
+		return d.Entries["cover.tau_alpha_share"].Origin == design.Measured && d.Entries["air.fan_strength"].U > 0
+	})
+	p.MustElementR("button", "^undo$").MustClick()
+	webtest.WaitFor(t, func() bool {
+		_, still := webtest.StateOf(t, s, 3).Document.Entries["cover.tau_alpha_share"]
+		return !still
+	})
+}

@@ -121,7 +121,7 @@ func TestSheetForPaper(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	h := webtest.StateOf(t, s, 2).Document
 	p := webtest.Visit(t, base+"/h/2/test/sheet", 1280, 900)
-	boxes, want := len(p.MustElements(".paper td")), 0
+	boxes, want := len(p.MustElements(".paper .box")), 0
 	for _, tr := range measure.Trials() {
 		if tr.Suits(&h) {
 			for _, a := range tr.Asks {

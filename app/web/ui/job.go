@@ -29,7 +29,11 @@ type JobView struct {
 	Error        string
 	Result       any
 	Kind         string
+	Counts       string // what Done and Of count
 }
+
+// counted are what jobs count, by their kind; the others count years.
+var counted = map[string]string{"fit": "balances"}
 
 // JobRefused answers where a job could not begin.
 func JobRefused(c *echo.Context, text string) error {
@@ -40,7 +44,7 @@ func JobRefused(c *echo.Context, text string) error {
 func (v *Visit) ShowJob(j *service.Job) error {
 	at := func(what ...string) string { return HeaterURL(j.Heater, append([]string{"job", ID(j.ID)}, what...)...) }
 	s := j.Look()
-	x := JobView{URL: at(), StopURL: at("stop"), Done: s.Done, Of: s.Of, Ended: s.Ended, Kind: j.Kind}
+	x := JobView{URL: at(), StopURL: at("stop"), Done: s.Done, Of: s.Of, Ended: s.Ended, Kind: j.Kind, Counts: counted[j.Kind]}
 	if s.Of > 0 {
 		x.Per = 100 * s.Done / s.Of
 	}

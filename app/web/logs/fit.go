@@ -1,0 +1,168 @@
+package logs
+
+import (
+	"context"
+	"fmt"
+	"html/template"
+	"math"
+	"slices"
+
+	"github.com/labstack/echo/v5"
+
+	"gladember/app/drawing"
+	"gladember/app/service"
+	"gladember/app/web/ui"
+	"gladember/core/design"
+	"gladember/core/measure"
+	"gladember/core/units"
+)
+
+// fitted is a heater that was fitted to its log, with where a day's sun went before and after.
+type fitted struct {
+	fit         *measure.Fit
+	date        string
+	before, now measure.DayParts
+	got         float64 // heat that was measured on that day, kWh
+}
+
+// FitView is what a log says of a heater's unknowns.
+type FitView struct {
+	Rows     []FitRow
+	Words    []string
+	Next     string // the test that would help most
+	NextURL  string
+	Findings []measure.Finding
+	Bars     ui.Chart
+	Lost     []string
+	TakeURL  string
+	Vals     string
+}
+
+// FitRow is one unknown.
+type FitRow struct{ Name, Design, Value, Band string }
+
+// fitNames are what the unknowns are called, in the order of their showing, with their kinds.
+var fitNames = map[string]struct {
+	name, short string
+	kind        units.Kind
+}{"flow_m3_s": {"Airflow, as room air", "airflow", units.Flow}, "leak_m3_s": {"Leakage while the fan runs", "leakage", units.Flow},
+	"bypass": {"Bypass air", "bypass air", units.Share}, "tau_alpha": {"Absorbed sun, measured over computed", "absorbed sun", units.Share}}
+
+// calibrate fits the heater to all of its log.
+func (sv station) calibrate(c *echo.Context) error {
+	st, err := sv.Current(c)
+	if err != nil {
+		return err
+	}
+	v := sv.Begin(c, st, "log")
+	if v.Heater, err = sv.Evaluate(v.Ctx(), v.Doc()); err != nil {
+		return ui.Uncomputed(err)
+	}
+	l, err := sv.Log(v.Ctx(), &v.State, v.Heater, v.F.Units)
+	if err != nil {
+		return ui.JobRefused(c, ui.Capital(err.Error())+".")
+	}
+	if l.Report == nil {
+		return ui.JobRefused(c, "There are no readings yet.")
+	}
+	h := *v.Doc()
+	day := l.Report.Days[l.Day(c.FormValue("day"))]
+	j := sv.Jobs.Start(st.Heater, "log", "fit", func(ctx context.Context, progress func(done, of int)) (any, error) {
+		return fitTo(ctx, &h, l, day, progress)
+	})
+	return v.ShowJob(j)
+}
+
+// fitTo fits a heater and splits a day's sun before and after.
+func fitTo(ctx context.Context, h *design.Heater, l *service.Log, day measure.Day, progress func(done, of int)) (*fitted, error) {
+	f, err := measure.Calibrate(ctx, h, l.Samples, l.Setup, progress)
+	if err != nil {
+		return nil, err
+	}
+	out := &fitted{fit: f, date: day.Date, got: day.Heat}
+	samples := l.Readings(day.Date)
+	if out.before, err = measure.Parts(h, samples, l.Setup, 0); err != nil {
+		return nil, err
+	}
+	next, err := design.Apply(*h, units.System{}, out.changes()...)
+	if err != nil {
+		return nil, err
+	}
+	out.now, err = measure.Parts(&next, samples, l.Setup, 0)
+	return out, err
+}
+
+// changes write what was fitted into the heater.
+func (f *fitted) changes() (out []design.Change) {
+	for _, p := range f.fit.Parameters {
+		if p.Change.Path != "" && p.Change.Value != nil {
+			out = append(out, p.Change)
+		}
+	}
+	return out
+}
+
+// Show writes the unknowns, what stays unexplained, and where the missing heat goes.
+func (f *fitted) Show(v *ui.Visit, takeURL string) (any, error) {
+	u := v.F.Units
+	view := &FitView{TakeURL: takeURL, Vals: v.F.Vals("", map[string]string{"key": "all"}), Findings: f.fit.Findings}
+	for _, p := range f.fit.Parameters {
+		n := fitNames[p.Name]
+		view.Rows = append(view.Rows, FitRow{n.name, units.Format(n.kind, p.Design, u), units.Format(n.kind, p.Value, u),
+			ui.Range(n.kind, p.Low, p.High, u)})
+	}
+	view.Words = append(view.Words, fmt.Sprintf("From %s of steady running. The outlet is then still off by %s, which is %s of heat.",
+		ui.Count(f.fit.Windows, "stretch", "stretches", u), units.Format(units.Rise, f.fit.RMS, u),
+		units.Format(units.Power, f.fit.Unexplained, u)))
+	if a, b, r := f.tied(); math.Abs(r) > 0.5 {
+		view.Words = append(view.Words, fmt.Sprintf("%s and %s cannot be told apart well by a log: their errors go together by %s.",
+			ui.Capital(fitNames[a].short), fitNames[b].short, units.Format(units.Share, math.Abs(r), u)))
+	}
+	if t := measure.FindTrial(f.fit.Next); t != nil {
+		view.Next, view.NextURL = t.Title, v.F.StationURL("test", "test", t.ID)
+	}
+	view.Bars = ui.Draw(func(w float64) template.HTML { return drawing.TwoDays(&f.before, &f.now, u, w) })
+	view.Lost = f.lost(u)
+	return view, nil
+}
+
+// tied are the two unknowns whose errors go together most.
+func (f *fitted) tied() (a, b string, r float64) {
+	ps := f.fit.Parameters
+	for i := range ps {
+		for k := i + 1; k < len(ps); k++ {
+			if c := f.fit.Correlations[i][k]; math.Abs(c) > math.Abs(r) {
+				a, b, r = ps[i].Name, ps[k].Name, c
+			}
+		}
+	}
+	return a, b, r
+}
+
+// lost names where the heat goes that the heater was expected to give and does not, the largest part first.
+func (f *fitted) lost(u units.System) (out []string) {
+	type part struct {
+		name string
+		more float64
+	}
+	parts := []part{{"reflected or not taken in", f.now.Reflected - f.before.Reflected}, {"lost through the glazing",
+		f.now.Front - f.before.Front},
+		{"lost through back and sides", f.now.Back + f.now.Edge - f.before.Back - f.before.Edge}, {"lost by leaks",
+			f.now.Leak - f.before.Leak}}
+	slices.SortFunc(parts, func(a, b part) int { return int(math.Copysign(1, b.more-a.more)) })
+	const least = 0.02 // kWh
+	for _, p := range parts {
+		switch {
+		case p.more > least:
+			out = append(out, units.Format(units.Energy, p.more, u)+" more is "+p.name)
+		case p.more < -least:
+			out = append(out, units.Format(units.Energy, -p.more, u)+" less is "+p.name)
+		}
+	}
+	return out
+}
+
+// Take is everything that was fitted, as measured.
+func (f *fitted) Take(key string) (string, []design.Change, bool) {
+	return "Calibration to the log", f.changes(), key == "all"
+}
