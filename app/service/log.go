@@ -3,6 +3,7 @@ package service
 import (
 	"context"
 	"errors"
+	"slices"
 	"sync"
 	"time"
 
@@ -51,6 +52,9 @@ type Log struct {
 	Samples []measure.Sample
 	Setup   measure.Setup
 	Report  *measure.Report // nil where nothing is logged
+	// Excluded are the stretches that are left out; all has their readings as well.
+	Excluded []store.Excluded
+	all      []measure.Sample
 
 	lock     sync.Mutex
 	expected map[string][]measure.Expected // by date
@@ -66,9 +70,14 @@ func (w *Workshop) Log(ctx context.Context, st *store.State, e *Heater, u units.
 	if err != nil {
 		return nil, err
 	}
-	return w.logs.Get(ctx, KeyOf(&st.Document, st.Heater, imports, u), func() (*Log, error) {
+	out, err := w.Store.Excluded(ctx, st.Heater)
+	if err != nil {
+		return nil, err
+	}
+	return w.logs.Get(ctx, KeyOf(&st.Document, st.Heater, imports, out, u), func() (*Log, error) {
 		h := &st.Document
-		l := &Log{Samples: measure.OffsetsOf(h).TakeOff(r.Samples), Setup: measure.NewSetup(h, &e.Eval.Running)}
+		all := measure.MendingOf(h).Apply(r.Samples)
+		l := &Log{Samples: without(all, out), Excluded: out, all: all, Setup: measure.NewSetup(h, &e.Eval.Running)}
 		l.Setup.Units = u
 		report, err := measure.Analyze(l.Samples, l.Setup)
 		switch {
@@ -80,6 +89,17 @@ func (w *Workshop) Log(ctx context.Context, st *store.State, e *Heater, u units.
 			l.Report = &report
 		}
 		return l, nil
+	})
+}
+
+// without leaves stretches of readings out.
+func without(samples []measure.Sample, out []store.Excluded) []measure.Sample {
+	if len(out) == 0 {
+		return samples
+	}
+	return slices.DeleteFunc(slices.Clone(samples), func(s measure.Sample) bool {
+		ms := s.At.UnixMilli()
+		return slices.ContainsFunc(out, func(x store.Excluded) bool { return ms >= x.Lo && ms <= x.Hi })
 	})
 }
 
@@ -102,8 +122,14 @@ func (l *Log) Expected(h *design.Heater, date string) ([]measure.Expected, error
 }
 
 // Readings picks a local date's readings.
-func (l *Log) Readings(date string) (out []measure.Sample) {
-	for _, s := range l.Samples {
+func (l *Log) Readings(date string) []measure.Sample { return l.on(l.Samples, date) }
+
+// WithExcluded picks a local date's readings with those that are left out of the judgment.
+func (l *Log) WithExcluded(date string) []measure.Sample { return l.on(l.all, date) }
+
+// on picks readings of a local date.
+func (l *Log) on(samples []measure.Sample, date string) (out []measure.Sample) {
+	for _, s := range samples {
 		if s.At.In(l.Setup.Zone).Format(time.DateOnly) == date {
 			out = append(out, s)
 		}

@@ -37,6 +37,15 @@ export async function charts() {
       c.fillRect(u.valToPos(a, "x", true), y, Math.max(1, u.valToPos(b, "x", true) - u.valToPos(a, "x", true)), h);
     c.restore();
     c.save();
+    c.fillStyle = color("--soft");
+    c.globalAlpha = 0.3;
+    for (const [a, b] of d.left ?? []) {
+      const from = Math.max(u.bbox.left, u.valToPos(a, "x", true)),
+        to = Math.min(u.bbox.left + u.bbox.width, u.valToPos(b, "x", true));
+      if (to > from) c.fillRect(from, y, to - from, h);
+    }
+    c.restore();
+    c.save();
     c.strokeStyle = ink;
     c.setLineDash([3, 4]);
     for (const g of d.gaps)
@@ -63,7 +72,7 @@ export async function charts() {
     ms: 1e-3,
     cursor: { sync: { key: "day" }, drag: { x: true, y: false } },
     legend: { show: false },
-    hooks: { drawClear: [shade] },
+    hooks: { drawClear: [shade], setSelect: [(u) => mark(u, tz)] },
   });
   drawn = [
     new uPlot(
@@ -109,6 +118,19 @@ export async function charts() {
   ).observe(box);
   if (d.play) played(d, drawn);
   box.dataset.ready = "1";
+}
+
+// What is dragged over is the stretch that may be excluded.
+function mark(u, tz) {
+  const from = $("#span-from"),
+    to = $("#span-to");
+  if (!from || !to || u.select.width < 3) return;
+  const at = (px) => {
+    const t = tz(u.posToVal(px, "x"));
+    return String(t.getHours()).padStart(2, "0") + ":" + String(t.getMinutes()).padStart(2, "0");
+  };
+  from.value = at(u.select.left);
+  to.value = at(u.select.left + u.select.width);
 }
 
 // On touch the whole day comes back.

@@ -914,6 +914,10 @@ type Log struct {
 	InletOff   float64 `json:"inlet_off_k"`
 	OutletOff  float64 `json:"outlet_off_k"`
 	OutdoorOff float64 `json:"outdoor_off_k"`
+	// ClockOff is how far the logger's clock is ahead, min, and Swapped says that its inlet is
+	// the outlet.
+	ClockOff float64 `json:"clock_off_min"`
+	Swapped  bool    `json:"swapped"`
 }
 
 // PanelFor is the peak power of a solar panel that drives a fan well, for what

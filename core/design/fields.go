@@ -911,6 +911,10 @@ var Fields = []*Field{
 		Help: "Found with all probes together in the dark; taken off each reading."},
 	{Path: "log.outlet_off_k", Label: "Outlet probe reads too high by", Kind: units.Rise, Min: -10, Max: 10, Default: constant(0.0),
 		Since: 9, Help: "Found with all probes together in the dark; taken off each reading."},
+	{Path: "log.clock_off_min", Label: "Logger's clock is ahead by, min", Kind: units.Number, Min: -1500, Max: 1500, Default: constant(0.0),
+		Since: 9, Help: "Taken off the time of each reading; below zero for a clock that is behind."},
+	{Path: "log.swapped", Label: "Inlet and outlet are swapped", Bool: true, Default: constant(false), Since: 9,
+		Help: "The probe that the logger calls inlet hangs in the outlet."},
 	{Path: "log.outdoor_off_k", Label: "Outdoor probe reads too high by", Kind: units.Rise, Min: -10, Max: 10, Default: constant(0.0),
 		Since: 9, Help: "Found with all probes together in the dark; taken off each reading."},
 }

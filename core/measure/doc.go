@@ -66,7 +66,7 @@
 //
 // Probes on one logger err alike by half (r = 0.5), so that the uncertainty of their
 // difference is that of one of them. Probes that were held together in the dark have their
-// offsets taken off ([Offsets]) and keep what their last digit hides.
+// offsets taken off ([Mending]) and keep what their last digit hides.
 //
 // Repeated readings have the scatter of their mean, with Student's factor for few of them:
 // three readings are worth far less than their scatter seems to say. Readings that still drift

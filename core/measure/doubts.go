@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"gladember/core/design"
 	"gladember/core/units"
 )
 
@@ -23,7 +24,14 @@ type Finding struct {
 	Remedy string
 	// Doubt is the reading to doubt first.
 	Doubt string
+	// From and To are the stretch that it concerns; zero for the whole log.
+	From, To time.Time
+	// Patch mends it in the heater's document; nil where nothing there does.
+	Patch []design.Change
 }
+
+// Each finding concerns a stretch or the whole log, and where the document can put it right it
+// carries the change that does.
 
 // doubts runs every test that tells a wrong reading from a warm afternoon.
 // suns are those at each reading, W/m2. What makes the whole log doubtful comes
@@ -34,9 +42,15 @@ func doubts(s []Sample, suns []float64, set Setup, r *Report) (fs []Finding) {
 			fs = append(fs, *f)
 		}
 	}
-	swapped := swappedProbes(s, suns, r.SunIs, set.Units)
+	swapped := swappedProbes(s, suns, r.SunIs, set)
 	add(moreThanSun(set, r))
 	add(fahrenheit(s, set.Units))
+	for _, c := range []struct {
+		name string
+		get  func(Sample) float64
+	}{{"outdoor", func(x Sample) float64 { return x.Outdoor }}, {"inlet", func(x Sample) float64 { return x.Inlet }}} {
+		add(inTheSun(s, suns, r.SunIs, set, c.name, c.get))
+	}
 	add(swapped)
 	for _, c := range []struct {
 		name string
@@ -82,13 +96,16 @@ func moreThanSun(set Setup, r *Report) *Finding {
 	if t, err := time.Parse(time.DateOnly, date); err == nil {
 		date = t.Format("2 January")
 	}
-	f := &Finding{ID: MoreThanSun, Title: "The log shows more heat than the sun gave", Doubt: "flow",
+	day, _ := time.ParseInLocation(time.DateOnly, worst.Date, zoneOf(&set))
+	f := &Finding{ID: MoreThanSun, From: day, To: day.AddDate(0, 0, 1).Add(-time.Second),
+		Title: "The log shows more heat than the sun gave", Doubt: "flow",
 		Text: fmt.Sprintf("On %s the readings show %s in %.1f h of running, but %s only %s that day. This is impossible, so the "+
 			"figure is refused.", date, units.Format(units.Energy, worst.Heat, set.Units), worst.RunHours, from,
 			units.Format(units.Energy, sun, set.Units)),
 		Evidence: fmt.Sprintf("The airflow used is %.4f kg/s.", r.Flow)}
 	switch r.FlowOrigin {
 	case FlowFreeAir:
+		f.Patch = []design.Change{{Path: "log.flow_is", Value: string(design.WorkedOut)}}
 		f.Remedy = "Check the airflow first: it is the fan's rated flow, which no fan reaches in a duct. Use the flow predicted for " +
 			"this system, or measure it with a bag."
 	case FlowSpeed:
@@ -98,6 +115,16 @@ func moreThanSun(set Setup, r *Report) *Finding {
 			"the sun or touching metal."
 	}
 	return f
+}
+
+// Days are those of the heater's place.
+
+// zoneOf is the clock of a log.
+func zoneOf(set *Setup) *time.Location {
+	if set.Zone == nil {
+		return time.UTC
+	}
+	return set.Zone
 }
 
 // fahrenheit: room air above 45 C most of the time is F read as C.
@@ -118,8 +145,11 @@ func fahrenheit(s []Sample, u units.System) *Finding {
 		Remedy:   "Set these columns to °F and import the file again."}
 }
 
+// A box that cools the air is one whose probes were taken for each other, or one at night.
+
 // swappedProbes: by sun, a box gives warmer air than it takes.
-func swappedProbes(s []Sample, suns []float64, sunIs string, u units.System) *Finding {
+func swappedProbes(s []Sample, suns []float64, sunIs string, set Setup) *Finding {
+	u := set.Units
 	below, above, sum := 0, 0, 0.0
 	for i, x := range s {
 		if sunIs != "" && suns[i] < 300 {
@@ -140,7 +170,58 @@ func swappedProbes(s []Sample, suns []float64, sunIs string, u units.System) *Fi
 		Text: fmt.Sprintf("In %d readings the outlet is cooler than the inlet, by %s on average.", below,
 			units.Format(units.Rise, sum/float64(below), u)),
 		Evidence: "A box in the sun warms the air it draws in.",
-		Remedy:   "Swap the two columns, or the two probes."}
+		Remedy:   "Swap the two columns, or the two probes.", Patch: []design.Change{{Path: "log.swapped", Value: !set.Swapped}}}
+}
+
+// Air does not warm and cool with each cloud; a thermometer that the sun shines on does. What is
+// slow, the day itself and a room that warms, is taken off first.
+
+// inTheSun: a probe that follows the sun from minute to minute. Of readings ten minutes apart
+// the change of the probe is put on the change of the measured sun; 3 K for each 1,000 W/m2
+// that explain a third of its changes are more than air does.
+func inTheSun(s []Sample, suns []float64, sunIs string, set Setup, name string, get func(Sample) float64) *Finding {
+	const (
+		apart, longest = 10 * time.Minute, 13 * time.Minute
+		step           = 2 * time.Minute
+		bright         = 60.0 // W/m2 of change: less says nothing
+		perKilowatt    = 3.0  // K
+		explained      = 0.33
+		fewest         = 40 // windows that overlap
+	)
+	if sunIs != "measured" {
+		return nil
+	}
+	var xx, xy, yy float64
+	n, k := 0, 0
+	for i := range s {
+		for k < i && s[i].At.Sub(s[k].At) > longest {
+			k++
+		}
+		// Windows overlap, so that each cloud is met at its beginning and in its middle.
+		for k < i && s[i].At.Sub(s[k].At) >= apart {
+			dx, dy := suns[i]-suns[k], get(s[i])-get(s[k])
+			from := s[k].At
+			for k < i && s[k].At.Sub(from) < step {
+				k++
+			}
+			if math.Abs(dx) < bright || math.IsNaN(dy) {
+				continue
+			}
+			n, xx, xy, yy = n+1, xx+dx*dx, xy+dx*dy, yy+dy*dy
+		}
+	}
+	if n < fewest || yy == 0 {
+		return nil
+	}
+	slope := 1000 * xy / xx
+	if slope < perKilowatt || xy*xy/(xx*yy) < explained {
+		return nil
+	}
+	return &Finding{ID: "in-the-sun-" + name, Title: "The sun shines on the " + name + " probe", Doubt: name,
+		Text: fmt.Sprintf("It warms by %s for each 1,000 W/m² of sun, within minutes, in %d changes of the sun.",
+			units.Format(units.Rise, slope, set.Units), n),
+		Evidence: "Air does not follow each cloud; a thermometer in the sun does.",
+		Remedy:   "Hang it in the shade and off the wall, and log again."}
 }
 
 // stuck: a probe that gives the same figure for two hours in which its
@@ -168,7 +249,7 @@ func stuck(s []Sample, set Setup, name string, get func(Sample) float64) *Findin
 		Text: fmt.Sprintf("From %s to %s on %s it shows the same value.", from.In(z).Format("15:04"), to.In(z).Format("15:04"),
 			from.In(z).Format("2 January")),
 		Evidence: "The other probes moved by several degrees meanwhile.",
-		Remedy:   "Look for a loose plug, and ignore that time."}
+		Remedy:   "Look for a loose plug, and exclude that time.", From: from, To: to}
 }
 
 // moved says whether the temperatures, but for one that is doubted, ran through
@@ -257,7 +338,8 @@ func clockOff(s []Sample, set Setup) *Finding {
 			int(math.Abs(m)+0.5), map[bool]string{true: "behind", false: "ahead"}[m > 0], dir),
 		Evidence: fmt.Sprintf("This compares the middle of the warming with the middle of the sun on the glazing, over %d days.",
 			len(shifts)),
-		Remedy: "Check the bearing and the clock. The heat is not affected, but the comparison with the sun is."}
+		Remedy: "Check the bearing and the clock. The heat is not affected, but the comparison with the sun is.",
+		Patch:  []design.Change{{Path: "log.clock_off_min", Value: set.Ahead.Minutes() + math.Round(m/5)*5}}}
 }
 
 // dayShift returns, in minutes, how much later the middle of the warming is

@@ -75,8 +75,12 @@ type Setup struct {
 	// UsefulAbove is the outlet temperature from which an hour is useful, C.
 	UsefulAbove float64
 	// ProbeU is the standard uncertainty of a probe, K, once its offset is taken off, see
-	// [Offsets]; zero is that of a hobby probe.
+	// [Mending]; zero is that of a hobby probe.
 	ProbeU float64
+	// Ahead and Swapped are what the readings were put right by, see [Mending]: a finding goes
+	// on from there.
+	Ahead   time.Duration
+	Swapped bool
 	// Close and Open are the thermostat's points, C; both zero: running when
 	// the rise says so.
 	Close, Open float64
@@ -91,18 +95,30 @@ type Setup struct {
 // Two probes that hang in the same air and differ by half a kelvin claim a fortieth of a usual
 // heat that is not there.
 
-// Offsets is by how much the probes read too high, K.
-type Offsets struct{ Inlet, Outlet, Outdoor float64 }
+// Mending is what is known to be wrong with a logger and can be put right.
+type Mending struct {
+	// Inlet, Outlet and Outdoor are by how much the probes read too high, K.
+	Inlet, Outlet, Outdoor float64
+	// Ahead is how far its clock is ahead.
+	Ahead time.Duration
+	// Swapped says that its inlet is the outlet.
+	Swapped bool
+}
 
-// TakeOff returns readings with the offsets taken off; the readings given stay as they are.
-func (o Offsets) TakeOff(samples []Sample) []Sample {
-	if o == (Offsets{}) {
+// The clock is put right for the comparison with the sun; the heat does not depend on it.
+
+// Apply returns readings that are put right; the readings given stay as they are.
+func (m Mending) Apply(samples []Sample) []Sample {
+	if m == (Mending{}) {
 		return samples
 	}
 	out := slices.Clone(samples)
 	for i := range out {
 		s := &out[i]
-		s.Inlet, s.Outlet, s.Outdoor = s.Inlet-o.Inlet, s.Outlet-o.Outlet, s.Outdoor-o.Outdoor
+		if m.Swapped {
+			s.Inlet, s.Outlet = s.Outlet, s.Inlet
+		}
+		s.At, s.Inlet, s.Outlet, s.Outdoor = s.At.Add(-m.Ahead), s.Inlet-m.Inlet, s.Outlet-m.Outlet, s.Outdoor-m.Outdoor
 	}
 	return out
 }

@@ -433,7 +433,7 @@ func TestOffsetsAreTakenOff(t *testing.T) {
 	}
 	raw, _ := Analyze(off, set)
 	set.ProbeU = 0.1
-	got, _ := Analyze(Offsets{Outlet: 2}.TakeOff(off), set)
+	got, _ := Analyze(Mending{Outlet: 2}.Apply(off), set)
 	if math.Abs(raw.Heat/want.Heat-1.1) > 1e-3 || math.Abs(got.Heat-want.Heat) > 1e-9 || got.U >= want.U || off[0].Outlet != 42 {
 		t.Errorf("%v raw, %v corrected, %v true; u %v and %v", raw.Heat, got.Heat, want.Heat, got.U, want.U)
 	}

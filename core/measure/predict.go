@@ -21,6 +21,7 @@ func NewSetup(h *design.Heater, running *collector.Result) Setup {
 	set := Setup{
 		Area: h.Glass(), Pressure: solar.Pressure(s.Elevation), UsefulAbove: h.Log.Useful, Close: h.Switch.Close, Open: h.Switch.Open,
 		DuctArea: h.DuctArea(), Zone: s.Zone, ProbeU: h.Entries["log.outlet_off_k"].U,
+		Ahead: MendingOf(h).Ahead, Swapped: h.Log.Swapped,
 		Site: &Placement{Site: s, Tilt: h.Place.Tilt, Facing: h.Place.Bearing, Around: collector.Surroundings(h)},
 	}
 	room := air.Density(h.Room.Air, set.Pressure)
@@ -40,9 +41,10 @@ func NewSetup(h *design.Heater, running *collector.Result) Setup {
 
 // An offset of zero is that of a probe that nobody compared.
 
-// OffsetsOf are those that were measured of a heater's probes.
-func OffsetsOf(h *design.Heater) Offsets {
-	return Offsets{h.Log.InletOff, h.Log.OutletOff, h.Log.OutdoorOff}
+// MendingOf is what is known to be wrong with the logger of a heater.
+func MendingOf(h *design.Heater) Mending {
+	l := &h.Log
+	return Mending{l.InletOff, l.OutletOff, l.OutdoorOff, time.Duration(l.ClockOff * float64(time.Minute)), l.Swapped}
 }
 
 // Prediction is what the heater should have given at a reading.

@@ -7,6 +7,7 @@ import (
 	"html/template"
 	"math"
 	"net/http"
+	"strconv"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -41,6 +42,13 @@ type View struct {
 	DayWords  string
 	Summary   string
 	DataURL   string
+	Excluded  []ExcludedRow
+	Exclude   string // where a stretch is sent to be left out
+	Include   string // where one is taken back
+	Day       string
+	HandURL   string // where a reading by hand is sent
+	HandAt    string
+	Hand      []HandAsk
 	FitURL    string
 	FitVals   string
 	Bar       ui.Chart
@@ -57,9 +65,13 @@ type View struct {
 // DoubtRow is what is wrong with the log.
 type DoubtRow struct {
 	measure.Finding
-	Danger bool
-	Vals   string // what its remedy sends; empty where there is none to apply
+	Danger  bool
+	Vals    string // what its remedy sends; empty where there is none to apply
+	Stretch string // what excludes the stretch that it concerns; empty for none
 }
+
+// HandAsk is one value of a reading by hand.
+type HandAsk struct{ Name, Label, Unit string }
 
 // rung is the log's line on the ladder.
 func rung(v *ui.Visit) (string, bool, error) {
@@ -78,9 +90,14 @@ func rung(v *ui.Visit) (string, bool, error) {
 // open fills the frame.
 func open(v *ui.Visit) error {
 	f := v.F
-	view := &View{UploadURL: f.StationURL("log/upload")}
+	view := &View{UploadURL: f.StationURL("log/upload"), Exclude: f.StationURL("log/exclude"), Include: f.StationURL("log/include"),
+		HandURL: f.StationURL("log/hand"), HandAt: time.Now().In(collector.Site(v.Doc()).Zone).Format("2006-01-02T15:04")}
+	for i, q := range measure.Quantities {
+		view.Hand = append(view.Hand, HandAsk{strconv.Itoa(i), ui.Capital(q.Name), f.Units.Unit(q.Kind)})
+	}
 	f.View = view
 	f.Panel("Airflow used for the heat", "log.flow_is", "log.flow_m3_s", "log.useful_c")
+	f.Panel("Logger", "log.clock_off_min", "log.swapped", "log.inlet_off_k", "log.outlet_off_k", "log.outdoor_off_k")
 	imports, err := v.Store.Imports(v.Ctx(), f.ID)
 	if err != nil {
 		return err
@@ -96,6 +113,7 @@ func open(v *ui.Visit) error {
 		view.Trouble = ui.Capital(err.Error())
 		return nil
 	}
+	view.Excluded = excludedRows(f, l.Excluded, l.Setup.Zone)
 	if l.Report == nil {
 		view.Empty = true
 		return nil
@@ -143,6 +161,7 @@ func (view *View) day(v *ui.Visit, l *service.Log) error {
 	if t, err := time.Parse(time.DateOnly, d.Date); err == nil {
 		view.DayWords = t.Format("Monday 2 January")
 	}
+	view.Day = d.Date
 	view.DataURL = f.StationURL("log/day", "day", d.Date)
 	view.FitURL, view.FitVals = f.StationURL("log/fit"), f.Vals("", map[string]string{"day": d.Date})
 	view.Missing, view.Telling = j.words(u), j.telling
@@ -155,9 +174,9 @@ func (view *View) day(v *ui.Visit, l *service.Log) error {
 	view.Strip = ui.Draw(func(w float64) template.HTML { return drawing.DayStrip(l.Report.Days, at, u, w, dayURL) })
 	view.Hours = ui.DayTable{Unit: u.Unit(units.Temperature), Rows: hourly(l.Readings(d.Date), l.Setup, u)}
 	for _, x := range l.Report.Findings {
-		row := DoubtRow{Finding: x, Danger: x.ID == measure.MoreThanSun}
-		if row.Danger && v.Doc().Log.FlowIs == design.OnLabel {
-			row.Vals = f.TypedVals("log.flow_is", string(design.WorkedOut))
+		row := DoubtRow{Finding: x, Danger: x.ID == measure.MoreThanSun, Stretch: stretchVals(f, &x)}
+		if len(x.Patch) > 0 {
+			row.Vals = f.TypedVals(x.Patch[0].Path, fmt.Sprint(x.Patch[0].Value))
 		}
 		view.Doubts = append(view.Doubts, row)
 	}
@@ -319,6 +338,9 @@ func routes(sv *ui.Server, g *echo.Group) {
 	g.GET("/day", s.day)
 	g.POST("/upload", s.upload)
 	g.POST("/fit", s.calibrate)
+	g.POST("/exclude", s.exclude)
+	g.POST("/include", s.include)
+	g.POST("/hand", s.byHand)
 	g.GET("/columns", s.columns)
 	g.POST("/columns", s.columnsAgain)
 	g.POST("/import", s.importLog)
@@ -355,7 +377,7 @@ func (sv station) day(c *echo.Context) error {
 
 // seriesOf writes a logged day, thinned, with gaps in its lines where readings are missing.
 func seriesOf(l *service.Log, d measure.Day, exp []measure.Expected, u units.System) ui.Series {
-	r, day := l.Report, l.Readings(d.Date)
+	r, day := l.Report, l.WithExcluded(d.Date)
 	predicted := map[int64]float64{}
 	if len(exp) > 0 {
 		for _, p := range exp[0].Points {
@@ -384,6 +406,9 @@ func seriesOf(l *service.Log, d measure.Day, exp []measure.Expected, u units.Sys
 	}
 	for _, x := range d.Runs {
 		out.Runs = append(out.Runs, [2]int64{x.From.Unix(), x.To.Unix()})
+	}
+	for _, x := range l.Excluded {
+		out.Left = append(out.Left, [2]int64{x.Lo / 1000, x.Hi / 1000})
 	}
 	for _, x := range d.Gaps {
 		out.Gaps = append(out.Gaps, [2]int64{x.From.Unix(), x.To.Unix()})

@@ -194,3 +194,59 @@ func TestCalibrationOnThePage(t *testing.T) {
 		return !still
 	})
 }
+
+// A stretch is excluded by its times and counts again when it is taken back; the heat of the day follows, the readings stay. A finding's
+// own touch puts swapped probes right, and undo takes that back. A reading by hand is one of the log's.
+func TestStretchesAndMending(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/3/log", 1280, 900)
+	h := webtest.NewHand(t, p)
+	heat := func() string { return p.MustElement("#ribbon").MustText() }
+	before, from, to := heat(), time.Time{}, time.Time{}
+	readings := func() int {
+		from, to, _, _ = s.Span(t.Context(), 3)
+		return len(webtest.Must(s.Readings(t.Context(), 3, from, to))(t))
+	}
+	n := readings()
+	exclude := func(a, b string) {
+		webtest.Field(p, "#span-from").MustEval(`(v) => { this.value = v; }`, a)
+		webtest.Field(p, "#span-to").MustEval(`(v) => { this.value = v; }`, b)
+		e := p.MustElementR(".exclude button", "^Exclude$")
+		e.MustEval(`() => this.scrollIntoView({block: "center"})`)
+		e.MustClick()
+	}
+	exclude("13:00", "12:00")
+	h.See("#notice", "the earlier one first")
+	exclude("12:00", "12:59")
+	webtest.WaitFor(t, func() bool { return p.MustHas("#excluded") && heat() != before })
+	if readings() != n {
+		t.Error("excluding removed readings")
+	}
+	h.Touch("#excluded button")
+	webtest.WaitFor(t, func() bool { return !p.MustHas("#excluded") && heat() == before })
+
+	// Readings whose probes are swapped.
+	var swapped []measure.Sample
+	for _, x := range webtest.Must(s.Readings(t.Context(), 3, from, to))(t) {
+		x.Inlet, x.Outlet = x.Outlet, x.Inlet
+		swapped = append(swapped, x)
+	}
+	webtest.Must(s.AddReadings(t.Context(), 3, "swapped.csv", swapped, true))(t)
+	p.MustNavigate(base + "/h/3/log").MustWaitLoad()
+	h.See("#doubt-swapped", "swapped")
+	h.Touch("#doubt-swapped .try")
+	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 3).Document.Log.Swapped && !p.MustHas("#doubt-swapped") })
+	if got := heat(); got != before {
+		t.Errorf("put right, the day has %q, before %q", got, before)
+	}
+
+	webtest.Field(p, `.by-hand [name="0"]`).MustInput("18 C")
+	p.MustElement(`.by-hand [name="1"]`).MustInput("400 C")
+	h.Touch(".by-hand button")
+	h.See("body", "fault code or out of range")
+	p.MustNavigate(base + "/h/3/log").MustWaitLoad()
+	webtest.Field(p, `.by-hand [name="0"]`).MustInput("18 C")
+	p.MustElement(`.by-hand [name="1"]`).MustInput("40 C")
+	h.Touch(".by-hand button")
+	h.See("#imports", "Readings by hand")
+}

@@ -20,6 +20,7 @@ type Series struct {
 	SunIs    string     `json:"sunIs"`
 	Runs     [][2]int64 `json:"runs"` // while the fan runs
 	Gaps     [][2]int64 `json:"gaps"` // without readings
+	Left     [][2]int64 `json:"left"` // left out of the judgment
 }
 
 // What the sun of a series is.
@@ -36,7 +37,8 @@ type Point struct {
 
 // NewSeries begins a series in a person's units.
 func NewSeries(zone *time.Location, sunIs string, u units.System) Series {
-	return Series{Zone: zone.String(), Unit: u.Unit(units.Temperature), SunIs: sunIs, Runs: [][2]int64{}, Gaps: [][2]int64{}}
+	return Series{Zone: zone.String(), Unit: u.Unit(units.Temperature), SunIs: sunIs, Runs: [][2]int64{}, Gaps: [][2]int64{},
+		Left: [][2]int64{}}
 }
 
 // Add adds a moment.

@@ -1,0 +1,150 @@
+package logs
+
+import (
+	"math"
+	"net/http"
+	"strconv"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"gladember/app/store"
+	"gladember/app/web/ui"
+	"gladember/core/collector"
+	"gladember/core/measure"
+	"gladember/core/units"
+)
+
+// ExcludedRow is a stretch that is left out.
+type ExcludedRow struct{ When, Why, Vals string }
+
+// excludedRows lists what is left out of a log.
+func excludedRows(f *ui.Frame, out []store.Excluded, zone *time.Location) (rows []ExcludedRow) {
+	for _, x := range out {
+		from, to := x.From().In(zone), x.To().In(zone)
+		when := from.Format("2 January 2006, 15:04") + " to " + to.Format("15:04")
+		if from.YearDay() != to.YearDay() {
+			when = dated(from, zone) + " to " + dated(to, zone)
+		}
+		rows = append(rows, ExcludedRow{when, x.Why, f.Vals("", map[string]string{"stretch": ui.ID(x.ID)})})
+	}
+	return rows
+}
+
+// stretchVals sends a finding's stretch to be excluded; empty for one that concerns the whole log.
+func stretchVals(f *ui.Frame, x *measure.Finding) string {
+	if x.From.IsZero() {
+		return ""
+	}
+	return f.Vals("", map[string]string{"lo": strconv.FormatInt(x.From.UnixMilli(), 10), "hi": strconv.FormatInt(x.To.UnixMilli(), 10),
+		"why": x.Title})
+}
+
+// stretch reads the stretch to exclude: from one moment to another, or between two times of a day.
+func stretch(c *echo.Context, zone *time.Location) (from, to time.Time, ok bool) {
+	lo, e1 := strconv.ParseInt(c.FormValue("lo"), 10, 64)
+	hi, e2 := strconv.ParseInt(c.FormValue("hi"), 10, 64)
+	if e1 == nil && e2 == nil {
+		from, to = time.UnixMilli(lo), time.UnixMilli(hi)
+	} else {
+		at := func(name string) (time.Time, error) {
+			return time.ParseInLocation("2006-01-02 15:04", c.FormValue("day")+" "+c.FormValue(name), zone)
+		}
+		var err error
+		if from, err = at("from"); err != nil {
+			return from, to, false
+		}
+		if to, err = at("to"); err != nil {
+			return from, to, false
+		}
+		to = to.Add(59 * time.Second) // the minute that was named is meant whole
+	}
+	const longest = 400 * 24 * time.Hour
+	return from, to, to.After(from) && to.Sub(from) < longest && from.Year() > 1989 && from.Year() < 2101
+}
+
+// exclude leaves a stretch out of the judgment.
+func (sv station) exclude(c *echo.Context) error {
+	st, err := sv.Current(c)
+	if err != nil {
+		return err
+	}
+	zone := collector.Site(&st.Document).Zone
+	from, to, ok := stretch(c, zone)
+	if !ok {
+		return sv.mended(c, st, "Enter two times of the day, the earlier one first.")
+	}
+	why := c.FormValue("why")
+	const longest = 200
+	if len(why) > longest {
+		why = why[:longest]
+	}
+	if err := sv.Store.Exclude(c.Request().Context(), st.Heater, from, to, why); err != nil {
+		return err
+	}
+	return sv.mended(c, st, "Excluded: "+dated(from, zone)+" to "+to.In(zone).Format("15:04")+". The readings stay in the log.")
+}
+
+// include takes a stretch back.
+func (sv station) include(c *echo.Context) error {
+	st, err := sv.Current(c)
+	if err != nil {
+		return err
+	}
+	id, _ := strconv.ParseInt(c.FormValue("stretch"), 10, 64)
+	if err := sv.Store.Include(c.Request().Context(), st.Heater, id); err != nil {
+		return err
+	}
+	return sv.mended(c, st, "The stretch counts again.")
+}
+
+// mended answers with the station anew.
+func (sv station) mended(c *echo.Context, st store.State, notice string) error {
+	v, err := sv.Visit(c, st, "log")
+	if err != nil {
+		return err
+	}
+	if v.Heater != nil {
+		if err := open(v); err != nil {
+			return err
+		}
+	}
+	return v.Changed(notice)
+}
+
+// byHand adds one reading that was taken with thermometers.
+func (sv station) byHand(c *echo.Context) error {
+	st, err := sv.Current(c)
+	if err != nil {
+		return err
+	}
+	u := ui.PageOf(c, "").Units
+	at, err := time.ParseInLocation("2006-01-02T15:04", c.FormValue("at"), collector.Site(&st.Document).Zone)
+	if err != nil || at.Year() < 1990 || at.Year() > 2100 {
+		return sv.Again(c, st, "log", "Enter the day and the time of the reading.")
+	}
+	s := measure.Sample{At: at}
+	for i := range measure.Quantities {
+		q := &measure.Quantities[i]
+		value, text := q.Of(&s), c.FormValue(strconv.Itoa(i))
+		*value = math.NaN()
+		if text == "" {
+			continue
+		}
+		v, err := units.Parse(q.Kind, text, u)
+		if err != nil {
+			return sv.Again(c, st, "log", ui.Capital(q.Name)+": "+err.Error()+".")
+		}
+		if v < q.Low || v > q.High {
+			return sv.Again(c, st, "log", ui.Capital(measure.Implausible{Quantity: q, Value: v}.In(u))+".")
+		}
+		*value = v
+	}
+	if math.IsNaN(s.Inlet) || math.IsNaN(s.Outlet) {
+		return sv.Again(c, st, "log", "Enter the inlet and the outlet temperature.")
+	}
+	if _, err := sv.Store.AddReadings(c.Request().Context(), st.Heater, "Readings by hand", []measure.Sample{s}, true); err != nil {
+		return err
+	}
+	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "log")+"?day="+at.Format(time.DateOnly))
+}
