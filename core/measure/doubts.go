@@ -231,12 +231,14 @@ func stuck(s []Sample, set Setup, name string, get func(Sample) float64) *Findin
 	const long = 2 * time.Hour
 	start := 0
 	var from, to time.Time
+	usual := s[len(s)-1].At.Sub(s[0].At) / time.Duration(1+changes(s, get))
 	for i := 1; i <= len(s); i++ {
 		if i < len(s) && get(s[i]) == get(s[start]) && s[i].At.Sub(s[i-1].At) < time.Hour {
 			continue
 		}
 		last := s[i-1].At
-		if d := last.Sub(s[start].At); d >= long && d > to.Sub(from) && i-start >= 12 && moved(s[start:i], name) {
+		if d := last.Sub(s[start].At); d >= long && d > to.Sub(from) && i-start >= 12 &&
+			(moved(s[start:i], name) || d > 20*usual && livelier(s[start:i], name)) {
 			from, to = s[start].At, last
 		}
 		start = i
@@ -250,6 +252,26 @@ func stuck(s []Sample, set Setup, name string, get func(Sample) float64) *Findin
 			from.In(z).Format("2 January")),
 		Evidence: "The other probes moved by several degrees meanwhile.",
 		Remedy:   "Look for a loose plug, and exclude that time.", From: from, To: to}
+}
+
+// A probe that flickers by its last digit all day and then stands still for hours has lost its
+// wire, however little the others move meanwhile.
+
+// changes is how often a channel shows another value than the reading before.
+func changes(s []Sample, get func(Sample) float64) (n int) {
+	for i := 1; i < len(s); i++ {
+		if a, b := get(s[i-1]), get(s[i]); a != b && !math.IsNaN(a+b) {
+			n++
+		}
+	}
+	return n
+}
+
+// livelier says whether another temperature than the one that is doubted changes often.
+func livelier(s []Sample, but string) bool {
+	const often = 24
+	return but != "outlet" && changes(s, func(x Sample) float64 { return x.Outlet }) >= often ||
+		but != "inlet" && changes(s, func(x Sample) float64 { return x.Inlet }) >= often
 }
 
 // moved says whether the temperatures, but for one that is doubted, ran through
