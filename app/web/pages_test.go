@@ -171,13 +171,13 @@ func TestScreenshots(t *testing.T) {
 	}{
 		{"home", "/", "light", 1280, 900}, {"phone-home", "/", "light", 390, 844}, {"place", "/h/2/place", "light", 1280, 900},
 		{"need", "/h/2/need", "light", 1280, 900}, {"stock", "/h/2/stock", "light", 1280, 900}, {"box", "/h/2/box", "light", 1280, 800},
-		{"box-dark", "/h/1/box", "dark", 1280, 800}, {"made", "/h/1/box?part=absorber", "light", 1280, 800},
+		{"box-dark", "/h/1/box", "dark", 1280, 800}, {"install", "/h/1/install", "light", 1280, 900},
 		{"air", "/h/2/air", "light", 1280, 900}, {"switch", "/h/3/switch", "light", 1280, 900},
 		{"season", "/h/3/season", "light", 1280, 1000}, {"safety", "/h/3/safety", "light", 1280, 900},
 		{"cut", "/h/3/cut", "light", 1280, 800}, {"log", "/h/3/log", "light", 1280, 800},
 		{"buy", "/h/3/buy", "light", 1280, 800}, {"build", "/h/3/build?step=glaze", "light", 1280, 900},
 		{"phone-box", "/h/2/box", "light", 390, 844},
-		{"debates", "/h/2/debates", "light", 1280, 800}, {"versions", "/h/3/versions", "light", 1280, 900},
+		{"test", "/h/2/test?test=traverse", "light", 1280, 900}, {"versions", "/h/3/versions", "light", 1280, 900},
 	} {
 		p := webtest.Visit(t, base+"/", s.w, s.h)
 		if s.theme == "dark" {
