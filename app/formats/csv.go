@@ -65,14 +65,18 @@ func (m Mapping) Index(c Channel) int {
 // Table is a file taken apart but not yet understood.
 type Table struct {
 	Names   []string
-	Rows    [][]string // without the header
-	Lines   []int      // of the rows, in the file, from 1
+	Rows    [][]string // without the header; of a long file the first ones and some of the others
+	Lines   []int      // of the rows, in the file, from 1; nil for a long file
 	Guess   Mapping
 	Preview [][]string
 	// Decided says in sentences what was found out about the file, and DateOpen that its dates can be read both ways, see
 	// [Table.Settle].
 	Decided  []string
 	DateOpen bool
+
+	source string // of a long file, from which rows are read again
+	skip   int    // rows before the first reading
+	tall   bool   // it has a row for each channel
 }
 
 // ErrNoTable is returned for a file in which no table can be seen.
@@ -103,25 +107,128 @@ func Open(r io.Reader) (*Table, error) {
 		return nil, errors.New("the file is empty; export the log again from the logger")
 	}
 	d := delimiter(text)
-	lines := csv.NewReader(strings.NewReader(text))
-	lines.Comma, lines.LazyQuotes, lines.FieldsPerRecord, lines.TrimLeadingSpace, lines.ReuseRecord = d, true, -1, true, false
-	var all [][]string
-	var at []int
+	all, at, more, err := records(text, d, headRows)
+	if err != nil {
+		return nil, err
+	}
+	t, err := lay(all, at, d)
+	if err != nil {
+		return nil, err
+	}
+	if !more {
+		return t, nil
+	}
+	if t.tall {
+		if all, at, _, err = records(text, d, math.MaxInt); err != nil {
+			return nil, err
+		}
+		return lay(all, at, d)
+	}
+	return t, t.stream(text)
+}
+
+// A long log is read line by line, once to look at it and once to take it in: of its rows only the first and some of the others
+// are kept.
+const (
+	headRows = 4000
+	oneIn    = 200
+)
+
+// reader reads the rows of a text.
+func reader(text string, d rune) *csv.Reader {
+	r := csv.NewReader(strings.NewReader(text))
+	r.Comma, r.LazyQuotes, r.FieldsPerRecord, r.TrimLeadingSpace, r.ReuseRecord = d, true, -1, true, true
+	return r
+}
+
+// row reads the next row with its line; io.EOF at the end. It is good until the next one is read.
+func row(r *csv.Reader) ([]string, int, error) {
+	rec, err := r.Read()
+	if err == io.EOF {
+		return nil, 0, err
+	}
+	if err != nil {
+		return nil, 0, fmt.Errorf("%w (%v)", ErrNoTable, err)
+	}
+	if len(rec) > maxColumns {
+		return nil, 0, fmt.Errorf("a line has more than %d columns; keep only those of the probes", maxColumns)
+	}
+	line, _ := r.FieldPos(0)
+	return rec, line, nil
+}
+
+// records reads rows until there are so many; more says that the text goes on.
+func records(text string, d rune, most int) (all [][]string, at []int, more bool, err error) {
+	r := reader(text, d)
 	for {
-		rec, err := lines.Read()
+		rec, line, err := row(r)
 		if err == io.EOF {
-			break
+			return all, at, false, nil
 		}
 		if err != nil {
-			return nil, fmt.Errorf("%w (%v)", ErrNoTable, err)
+			return nil, nil, false, err
 		}
-		if len(rec) > maxColumns {
-			return nil, fmt.Errorf("a line has more than %d columns; keep only those of the probes", maxColumns)
+		if len(all) == most {
+			return all, at, true, nil
 		}
-		line, _ := lines.FieldPos(0)
-		all, at = append(all, rec), append(at, line)
+		all, at = append(all, slices.Clone(rec)), append(at, line)
 	}
-	return lay(all, at, d)
+}
+
+// stream looks through the whole of a long table: at the order of its dates, and at some of its rows.
+func (t *Table) stream(text string) error {
+	t.source, t.Lines = text, nil
+	ti := t.Guess.Index(Time)
+	var order dating
+	n := 0
+	err := t.each(func(rec []string, _ int) error {
+		if ti >= 0 && ti < len(rec) {
+			order.add(rec[ti])
+		}
+		if n++; n > headRows && n%oneIn == 0 {
+			t.Rows = append(t.Rows, slices.Clone(rec))
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	t.order(&order)
+	return nil
+}
+
+// each calls a function with every row of the table and its line. The row is good during the call.
+func (t *Table) each(do func(rec []string, line int) error) error {
+	if t.source == "" {
+		for i, rec := range t.Rows {
+			if err := do(rec, t.Lines[i]); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+	r := reader(t.source, t.Guess.Delimiter)
+	for n := 0; ; n++ {
+		rec, line, err := row(r)
+		if err == io.EOF {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		if n < t.skip {
+			continue
+		}
+		if err := do(rec, line); err != nil {
+			return err
+		}
+	}
+}
+
+// order takes over what the dates of the file say of their order.
+func (t *Table) order(d *dating) {
+	order, dated, open := d.order()
+	t.Guess.MonthFirst, t.Guess.Dated, t.DateOpen = order == MonthFirst, dated, open
 }
 
 // lay makes a table of rows: it leaves out what stands before it, joins a line of units to the names, turns a row a channel into a
@@ -133,6 +240,7 @@ func lay(all [][]string, at []int, d rune) (*Table, error) {
 		return nil, ErrNoTable
 	}
 	all, at = all[begin:], at[begin:]
+	t.skip = begin
 	if begin > 0 {
 		t.decide("The first %d lines are left out: they are no readings.", begin)
 	}
@@ -140,16 +248,19 @@ func lay(all [][]string, at []int, d rune) (*Table, error) {
 	if header && len(all) > 1 && isUnits(all[1]) {
 		all[1] = withUnits(all[0], all[1])
 		all, at = all[1:], at[1:]
+		t.skip++
 		t.decide("The line under the names gives their units.")
 	}
 	body := all
 	if header {
 		body = all[1:]
+		t.skip++
 	}
 	if time, name, value, ok := tall(body, commas(body[:min(len(body), enough)], d)); ok {
 		first := at[len(at)-len(body):]
 		names, rows, lines := wide(body, first, time, name, value)
 		all, at, header = append([][]string{names}, rows...), append([]int{0}, lines...), true
+		t.tall = true
 		t.decide("The file has a row for each channel; those of one time are put together.")
 	}
 	t.guess(all, d)
@@ -165,8 +276,13 @@ func lay(all [][]string, at []int, d rune) (*Table, error) {
 		return nil, errors.New("the table has a heading and no readings; export the log again from the logger")
 	}
 	if i := t.Guess.Index(Time); i >= 0 {
-		order, dated, open := dateOrder(t.Rows, i)
-		t.Guess.MonthFirst, t.Guess.Dated, t.DateOpen = order == MonthFirst, dated, open
+		var d dating
+		for _, r := range t.Rows {
+			if i < len(r) {
+				d.add(r[i])
+			}
+		}
+		t.order(&d)
 	}
 	t.byWarmth()
 	t.Preview = t.Rows[:min(5, len(t.Rows))]
@@ -490,16 +606,15 @@ func (t *Table) Read(m Mapping, zone *time.Location, u units.System) ([]measure.
 	}
 	ti, ci := m.Index(Time), m.Index(Clock)
 	var last time.Time
-	for i, row := range t.Rows {
-		line := t.Lines[i]
+	err := t.each(func(row []string, line int) error {
 		if len(row) == 1 && strings.TrimSpace(row[0]) == "" {
-			continue
+			return nil
 		}
 		stamp := joined(row, ti, ci)
 		at, ok := parseTime(stamp, zone, m.MonthFirst)
 		if !ok {
 			bad = append(bad, Reject{Line: line, Reason: fmt.Sprintf("%q is not a time: enter it like 2026-02-10 12:30", clip(stamp))})
-			continue
+			return nil
 		}
 		at = t.put(at, &last)
 		s := measure.Sample{At: at}
@@ -511,7 +626,7 @@ func (t *Table) Read(m Mapping, zone *time.Location, u units.System) ([]measure.
 		s.Speed, _ = get(row, Speed)
 		if !okIn || !okOut {
 			bad = append(bad, Reject{Line: line, Reason: "inlet or outlet is not a number"})
-			continue
+			return nil
 		}
 		var odd []measure.Implausible
 		s, odd = s.Plausible()
@@ -523,9 +638,13 @@ func (t *Table) Read(m Mapping, zone *time.Location, u units.System) ([]measure.
 			}
 		}
 		if !usable {
-			continue
+			return nil
 		}
 		out = append(out, s)
+		return nil
+	})
+	if err != nil {
+		return nil, bad, err
 	}
 	if len(out) == 0 {
 		why := ""

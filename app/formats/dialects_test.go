@@ -428,3 +428,49 @@ func TestClockThatIsPutBack(t *testing.T) {
 		t.Errorf("%v", got)
 	}
 }
+
+// A long file is read line by line: all of its readings come, with the lines that an editor counts; of its rows few are kept; a date
+// whose order is told only near its end is read by that; what is no time late in the file is told with its line.
+func TestLongFilesAreStreamed(t *testing.T) {
+	const n = 60000
+	var b strings.Builder
+	b.WriteString("Logger of the shed\n\ntime;inlet;outlet\n")
+	from := time.Date(2026, 3, 1, 0, 0, 0, 0, time.UTC)
+	for i := range n {
+		if i == n-5 {
+			b.WriteString("later;18;40\n")
+		}
+		fmt.Fprintf(&b, "%s;%d;%.1f\n", from.Add(time.Duration(i)*30*time.Second).Format("1/2/2006 15:04:05"), 18, 30+float64(i%100)/10)
+	}
+	tb, err := Open(strings.NewReader(b.String()))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if tb.DateOpen || !tb.Guess.MonthFirst || len(tb.Rows) > 2*headRows || len(tb.Preview) != 5 {
+		t.Errorf("open %v, %+v, %d rows kept", tb.DateOpen, tb.Guess, len(tb.Rows))
+	}
+	for range 2 { // it can be read again
+		got, bad, err := tb.Read(tb.Guess, time.UTC, units.System{})
+		if err != nil || len(got) != n || len(bad) != 1 || bad[0].Line != n-5+4 {
+			t.Fatalf("%d readings, %+v, %v", len(got), bad, err)
+		}
+		if last := got[n-1]; !last.At.Equal(from.Add((n-1)*30*time.Second)) || math.Abs(last.Outlet-39.9) > 1e-9 {
+			t.Errorf("the last is %+v", last)
+		}
+	}
+	long := "time,channel,value\n"
+	for i := range 5000 {
+		at := from.Add(time.Duration(i) * time.Minute).Format(time.DateTime)
+		long += at + ",inlet,18\n" + at + ",outlet,40\n"
+	}
+	if tb, err = Open(strings.NewReader(long)); err != nil {
+		t.Fatal(err)
+	}
+	if got, _, err := tb.Read(tb.Guess, time.UTC, units.System{}); err != nil || len(got) != 5000 {
+		t.Errorf("%d readings, %v", len(got), err)
+	}
+	if _, err := Open(strings.NewReader("time,inlet,outlet\n2026-02-10 12:00,18,40\n" + strings.Repeat("1,", 400) + "\n")); err == nil ||
+		!strings.Contains(err.Error(), "columns") {
+		t.Errorf("a row of 400 columns: %v", err)
+	}
+}

@@ -294,46 +294,50 @@ func (t *Table) season(mean func(time.Month) float64) (order Order, why string, 
 	return 0, "", false
 }
 
-// dateOrder tells 2/13 from 13/2 over the whole file: by a number over 12, else by which part counts day after day while the
-// other stands. dated says that there are such dates, and open that both readings are possible.
-func dateOrder(rows [][]string, col int) (order Order, dated, open bool) {
-	type date struct{ first, second int }
-	var last date
-	var seen []date
-	for _, r := range rows {
-		if col >= len(r) {
-			continue
+// dating tells 2/13 from 13/2 over a whole file: by a number over 12, else by which part counts day after day while the other
+// stands.
+type dating struct {
+	last         [2]int
+	seen         int  // dates that differ from the one before
+	days, months int  // steps of one day, if the day comes first and if the month does
+	day, month   bool // a number over 12 says that the day, or the month, comes first
+}
+
+// add takes a time in.
+func (d *dating) add(cell string) {
+	s, ok := parse(cell)
+	if !ok || s.first == 0 {
+		return
+	}
+	now := [2]int{s.first, s.second}
+	if now == d.last {
+		return
+	}
+	d.day, d.month = d.day || now[0] > 12, d.month || now[1] > 12
+	if d.seen > 0 {
+		if now[0] == d.last[0]+1 && now[1] == d.last[1] {
+			d.days++
 		}
-		s, ok := parse(r[col])
-		if !ok || s.first == 0 {
-			continue
-		}
-		switch d := (date{s.first, s.second}); {
-		case d.first > 12:
-			return DayFirst, true, false
-		case d.second > 12:
-			return MonthFirst, true, false
-		case d != last:
-			seen, last = append(seen, d), d
+		if now[1] == d.last[1]+1 && now[0] == d.last[0] {
+			d.months++
 		}
 	}
-	if len(seen) == 0 {
-		return DayFirst, false, false
-	}
-	days, monthly := 0, 0
-	for i := range seen[1:] {
-		a, b := seen[i], seen[i+1]
-		if b.first == a.first+1 && b.second == a.second {
-			days++
-		}
-		if b.second == a.second+1 && b.first == a.first {
-			monthly++
-		}
-	}
+	d.last = now
+	d.seen++
+}
+
+// order is what the dates say. dated says that there are such dates, and open that both readings are possible.
+func (d *dating) order() (order Order, dated, open bool) {
 	switch {
-	case days > monthly:
+	case d.seen == 0:
+		return DayFirst, false, false
+	case d.day:
 		return DayFirst, true, false
-	case monthly > days:
+	case d.month:
+		return MonthFirst, true, false
+	case d.days > d.months:
+		return DayFirst, true, false
+	case d.months > d.days:
 		return MonthFirst, true, false
 	}
 	return DayFirst, true, true

@@ -38,8 +38,13 @@ func parse(text string) (s stamp, ok bool) {
 	if len(text) < 6 || len(text) > 48 {
 		return s, false
 	}
-	if s.absolute, ok = epoch(text); ok {
+	if s.plain(text) {
 		return s, true
+	}
+	if c := text[0]; c >= '0' && c <= '9' || c == '.' {
+		if s.absolute, ok = epoch(text); ok {
+			return s, true
+		}
 	}
 	low := strings.ToLower(strings.ReplaceAll(text, "\u202f", " "))
 	low, s.offset, ok = cutOffset(low)
@@ -52,6 +57,31 @@ func parse(text string) (s stamp, ok bool) {
 		return s, false
 	}
 	return s, s.clock(clock, half)
+}
+
+// plain reads the commonest way, 2006-01-02 15:04:05 with a t or a blank and with seconds or without, which most of a million lines
+// are.
+func (s *stamp) plain(t string) bool {
+	n := len(t)
+	if n != 16 && n != 19 || t[4] != '-' || t[7] != '-' || t[10] != ' ' && t[10] != 'T' || t[13] != ':' || n == 19 && t[16] != ':' {
+		return false
+	}
+	two := func(i int) int {
+		a, b := int(t[i])-'0', int(t[i+1])-'0'
+		if a < 0 || a > 9 || b < 0 || b > 9 {
+			return -1
+		}
+		return 10*a + b
+	}
+	century, year, month, day, hour, minute, sec := two(0), two(2), two(5), two(8), two(11), two(14), 0
+	if n == 19 {
+		sec = two(17)
+	}
+	if century < 0 || year < 0 || month < 0 || day < 0 || hour < 0 || hour > 24 || minute < 0 || minute > 59 || sec < 0 || sec > 60 {
+		return false
+	}
+	s.year, s.month, s.day, s.hour, s.min, s.sec = 100*century+year, month, day, hour, minute, sec
+	return s.year >= 1990 && s.year <= 2100
 }
 
 // epoch reads seconds, milliseconds or microseconds since 1970, from 1990 to 2100.
@@ -104,9 +134,15 @@ func cutOffset(s string) (rest string, zone *time.Location, ok bool) {
 	return before, time.FixedZone("", sec), true
 }
 
+// halves are the ways to write am and pm.
+var halves = strings.NewReplacer("a.m.", "am", "p.m.", "pm", "a. m.", "am", "p. m.", "pm")
+
 // cutHalf takes am or pm off the end: 0 for none, 1 for am, 2 for pm.
 func cutHalf(s string) (rest string, half int) {
-	t := strings.TrimSpace(strings.NewReplacer("a.m.", "am", "p.m.", "pm", "a. m.", "am", "p. m.", "pm").Replace(s))
+	if !strings.ContainsRune(s, 'm') {
+		return s, 0
+	}
+	t := strings.TrimSpace(halves.Replace(s))
 	if rest, ok := strings.CutSuffix(t, "am"); ok {
 		return strings.TrimSpace(rest), 1
 	}
@@ -136,7 +172,7 @@ func cutClock(s string) (date, clock string) {
 
 // compact parts 20260210 1230, 20260210t123000 and 202602101230.
 func compact(s string) (date, clock string) {
-	digits := strings.NewReplacer("t", "", " ", "").Replace(s)
+	digits := strings.ReplaceAll(strings.ReplaceAll(s, "t", ""), " ", "")
 	if strings.ContainsFunc(digits, func(r rune) bool { return !unicode.IsDigit(r) }) || len(digits) < 8 {
 		return s, ""
 	}

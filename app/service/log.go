@@ -2,6 +2,7 @@ package service
 
 import (
 	"context"
+	"encoding/hex"
 	"errors"
 	"slices"
 	"sync"
@@ -45,6 +46,26 @@ func (w *Workshop) Readings(ctx context.Context, st *store.State) (*Readings, er
 		}
 		return r, nil
 	})
+}
+
+// LoggedDays are the local dates on which a heater has readings. They are kept in the file, so that a page that only counts them
+// does not read a log of a million readings.
+func (w *Workshop) LoggedDays(ctx context.Context, st *store.State) ([]string, error) {
+	imports, err := w.Store.Imports(ctx, st.Heater)
+	if err != nil || len(imports) == 0 {
+		return nil, err
+	}
+	zone := collector.Site(&st.Document).Zone
+	key := KeyOf(&design.Heater{}, st.Heater, imports, zone)
+	stamp := hex.EncodeToString(key[:])
+	if days, ok, err := w.Store.LogDays(ctx, st.Heater, stamp); err != nil || ok {
+		return days, err
+	}
+	r, err := w.Readings(ctx, st)
+	if err != nil {
+		return nil, err
+	}
+	return r.Days, w.Store.SetLogDays(ctx, st.Heater, stamp, r.Days)
 }
 
 // Log is a heater's log as it is judged.

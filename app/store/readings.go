@@ -7,6 +7,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/binary"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -426,21 +427,27 @@ func (s *Store) DropUpload(ctx context.Context, id int64) error {
 	return err
 }
 
-// Days are the local dates on which a heater has readings, in their order.
-func (s *Store) Days(ctx context.Context, heater int64, zone *time.Location) ([]string, error) {
-	from, to, ok, err := s.Span(ctx, heater)
-	if err != nil || !ok {
-		return nil, err
+// LogDays are the local dates of a heater's readings as they were kept under a stamp; ok is false where there are none.
+func (s *Store) LogDays(ctx context.Context, heater int64, stamp string) (days []string, ok bool, err error) {
+	var text string
+	err = s.db.GetContext(ctx, &text, "SELECT days FROM log_days WHERE heater = ? AND stamp = ?", heater, stamp)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, false, nil
 	}
-	rs, err := s.Readings(ctx, heater, from, to)
 	if err != nil {
-		return nil, err
+		return nil, false, err
 	}
-	var out []string
-	for _, r := range rs {
-		if d := r.At.In(zone).Format(time.DateOnly); len(out) == 0 || out[len(out)-1] != d {
-			out = append(out, d)
-		}
+	err = json.Unmarshal([]byte(text), &days)
+	return days, err == nil, err
+}
+
+// SetLogDays keeps the local dates of a heater's readings.
+func (s *Store) SetLogDays(ctx context.Context, heater int64, stamp string, days []string) error {
+	text, err := json.Marshal(days)
+	if err != nil {
+		return err
 	}
-	return out, nil
+	_, err = s.db.ExecContext(ctx, "INSERT INTO log_days (heater, stamp, days) VALUES (?, ?, ?) ON CONFLICT (heater) DO UPDATE SET "+
+		"stamp = excluded.stamp, days = excluded.days", heater, stamp, string(text))
+	return err
 }

@@ -103,4 +103,16 @@ func TestMeasuringBelongsToItsHeater(t *testing.T) {
 	if m, err := s.Profile(bg, "other"); err != nil || m != "" {
 		t.Errorf("%q, %v", m, err)
 	}
+
+	for stamp, days := range map[string][]string{"one": {"2026-02-10"}, "two": {"2026-02-10", "2026-02-11"}} {
+		if err := s.SetLogDays(bg, a, stamp, days); err != nil {
+			t.Fatal(err)
+		}
+		if got, ok, err := s.LogDays(bg, a, stamp); err != nil || !ok || len(got) != len(days) {
+			t.Errorf("%v, %v, %v", got, ok, err)
+		}
+		if _, ok, _ := s.LogDays(bg, a, "another"); ok {
+			t.Error("days of another stamp were taken")
+		}
+	}
 }

@@ -255,7 +255,7 @@ func TestCuringIsMonotoneAndContinuous(t *testing.T) {
 }
 
 // effects runs the faults of an example at k times their size, and returns what they cost by their ID.
-func effects(t *testing.T, name string, k float64) (map[string]collector.Band, []Fault) {
+func effects(t *testing.T, name string, k float64, sequence uint64) (map[string]collector.Band, []Fault) {
 	t.Helper()
 	h, err := design.Named(name)
 	if err != nil {
@@ -265,7 +265,7 @@ func effects(t *testing.T, name string, k float64) (map[string]collector.Band, [
 	if err != nil {
 		t.Fatal(err)
 	}
-	y, err := climate.Build(&h)
+	y, err := climate.Moved(&h, climate.Doubt{Sequence: sequence})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -298,8 +298,8 @@ func TestFaultsAreReruns(t *testing.T) {
 		names = append(names, "can-columns", "back-pass-plate", "downpipes")
 	}
 	for _, name := range names {
-		one, faults := effects(t, name, 1)
-		half, _ := effects(t, name, 0.5)
+		one, faults := effects(t, name, 1, 0)
+		half, _ := effects(t, name, 0.5, 0)
 		for _, f := range faults {
 			a, b := one[f.ID], half[f.ID]
 			if a.Value < -2*a.U-0.5 {
@@ -313,6 +313,37 @@ func TestFaultsAreReruns(t *testing.T) {
 			if !f.Whole && off > most {
 				t.Errorf("%s: %s costs %v kWh, half of it %v", name, f.ID, a.Value, b.Value)
 			}
+		}
+	}
+}
+
+// The order of the list does not hang on the weather's luck: in another sequence of the same months two faults change places only where
+// their ranges overlap.
+func TestFaultsKeepTheirOrder(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
+	sequences := []uint64{7}
+	if os.Getenv("GLADEMBER_LONG") != "" {
+		sequences = []uint64{7, 8, 9, 10, 11}
+	}
+	usual, faults := effects(t, "screen-box", 1, 0)
+	for _, q := range sequences {
+		other, _ := effects(t, "screen-box", 1, q)
+		moved := 0.0
+		for i, f := range faults {
+			moved += math.Abs(other[f.ID].Value - usual[f.ID].Value)
+			for _, g := range faults[i+1:] {
+				a, b, c, d := usual[f.ID], usual[g.ID], other[f.ID], other[g.ID]
+				apart := math.Abs(a.Value-b.Value) > 2*math.Hypot(a.U, b.U) && math.Abs(c.Value-d.Value) > 2*math.Hypot(c.U, d.U)
+				if (a.Value-b.Value)*(c.Value-d.Value) < 0 && apart {
+					t.Errorf("sequence %d: %s and %s change places: %v and %v, then %v and %v", q, f.ID, g.ID, a.Value, b.Value, c.Value,
+						d.Value)
+				}
+			}
+		}
+		if moved == 0 {
+			t.Error("another sequence gives the same year")
 		}
 	}
 }

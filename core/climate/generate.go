@@ -113,6 +113,11 @@ const (
 // thaws with the warmth.
 // source is what the year then says of itself.
 func Generate(h *design.Heater, t Table, source string) (*Year, error) {
+	return generate(h, t, source, Seed)
+}
+
+// generate is [Generate] with the seed of its sequence.
+func generate(h *design.Heater, t Table, source string, seed uint64) (*Year, error) {
 	kt, err := t.Clearness(h.Place.Latitude)
 	if err != nil {
 		return nil, err
@@ -126,7 +131,7 @@ func Generate(h *design.Heater, t Table, source string) (*Year, error) {
 	_, jul := time.Date(2025, 7, 1, 0, 0, 0, 0, zone).Zone()
 	y := &Year{Place: h.Place.Town, Source: source, Generated: true, Offset: float64(min(jan, jul)) / 3600}
 	y.Site = solar.Site{Latitude: h.Place.Latitude, Longitude: h.Place.Longitude, Elevation: h.Place.Elevation, Zone: zone}
-	g := generator{y: y, sun: solar.NewAlmanac(2025, y.Site), r: rand.New(rand.NewPCG(Seed, 1)), t: t}
+	g := generator{y: y, sun: solar.NewAlmanac(2025, y.Site), r: rand.New(rand.NewPCG(seed, 1)), t: t, seed: seed}
 	for m := range 12 {
 		g.month(m, kt[m])
 	}
@@ -153,7 +158,7 @@ const (
 func (g *generator) snow() {
 	lies := 0.0 // kg/m2
 	for range 2 {
-		r := rand.New(rand.NewPCG(Seed, 4))
+		r := rand.New(rand.NewPCG(g.seed, 4))
 		for d, kt := range g.kt {
 			day := g.y.Hours[24*d : 24*d+24]
 			mean := 0.0
@@ -176,7 +181,9 @@ type generator struct {
 	y   *Year
 	sun *solar.Almanac
 	r   *rand.Rand
-	t   Table
+	// seed is that of the sequence.
+	seed uint64
+	t    Table
 	// clear, warm and wind are normal deviates that run on from day to day and
 	// hour to hour.
 	clear, warm, wind float64

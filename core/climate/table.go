@@ -160,7 +160,11 @@ const (
 // Doubt is one sigma of what a heater's year rests on where it rests on facts:
 // of its temperatures, K, and of its shares of sunshine in winter and in
 // summer.
-type Doubt struct{ Temperature, Winter, Summer float64 }
+type Doubt struct {
+	Temperature, Winter, Summer float64
+	// Sequence is another order of the days of a generated year; 0 is the usual one.
+	Sequence uint64
+}
 
 // EstimateDoubt returns it: the error of the stations around the place where a
 // fact is ours, what people are wrong by where it was given. ok is false where
@@ -172,7 +176,7 @@ func EstimateDoubt(h *design.Heater) (d Doubt, ok bool) {
 	e := h.Place.Usual()
 	said := given(h)
 	given := func(path string) bool { return slices.Contains(said, path) }
-	d = Doubt{e.UTemperature, e.UWinter, e.USummer}
+	d = Doubt{Temperature: e.UTemperature, Winter: e.UWinter, Summer: e.USummer}
 	half := func(path string) float64 {
 		if given(path) {
 			return givenMonth
@@ -234,7 +238,7 @@ func Moved(h *design.Heater, by Doubt) (*Year, error) {
 		for i, m := range w.Months {
 			t[i] = Month{known(m.Mean), known(m.Min), known(m.Max), known(m.Sunshine), known(m.Radiation), known(m.Wind)}
 		}
-		return Generate(h, t, "table of months")
+		return generate(h, t, "table of months", Seed+by.Sequence)
 	}
 	usual := h.Place.Usual()
 	f := Facts{w.Coldest + by.Temperature, w.Warmest + by.Temperature, w.Sunny + 10*by.Summer, w.Winter + 10*by.Winter}
@@ -242,7 +246,7 @@ func Moved(h *design.Heater, by Doubt) (*Year, error) {
 	if len(given(h)) == 0 {
 		source = "stations around the place, a rough estimate"
 	}
-	return Generate(h, f.Table(h.Place.Latitude, &usual), source)
+	return generate(h, f.Table(h.Place.Latitude, &usual), source, Seed+by.Sequence)
 }
 
 // A log speaks of the season it was made in by its outdoor air.

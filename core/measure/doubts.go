@@ -231,6 +231,12 @@ func stuck(s []Sample, set Setup, name string, get func(Sample) float64) *Findin
 	const long = 2 * time.Hour
 	start := 0
 	var from, to time.Time
+	top := math.Inf(-1) // where a dial ends, which is another finding
+	for _, x := range s {
+		if v := get(x); v > top {
+			top = v
+		}
+	}
 	usual := s[len(s)-1].At.Sub(s[0].At) / time.Duration(1+changes(s, get))
 	for i := 1; i <= len(s); i++ {
 		if i < len(s) && get(s[i]) == get(s[start]) && s[i].At.Sub(s[i-1].At) < time.Hour {
@@ -238,7 +244,7 @@ func stuck(s []Sample, set Setup, name string, get func(Sample) float64) *Findin
 		}
 		last := s[i-1].At
 		if d := last.Sub(s[start].At); d >= long && d > to.Sub(from) && i-start >= 12 &&
-			(moved(s[start:i], name) || d > 20*usual && livelier(s[start:i], name)) {
+			(moved(s[start:i], name) || d > 20*usual && get(s[start]) < top && livelier(s[start:i], name)) {
 			from, to = s[start].At, last
 		}
 		start = i
@@ -257,6 +263,8 @@ func stuck(s []Sample, set Setup, name string, get func(Sample) float64) *Findin
 // A probe that flickers by its last digit all day and then stands still for hours has lost its
 // wire, however little the others move meanwhile.
 
+// Missing readings are no changes.
+
 // changes is how often a channel shows another value than the reading before.
 func changes(s []Sample, get func(Sample) float64) (n int) {
 	for i := 1; i < len(s); i++ {
@@ -266,6 +274,8 @@ func changes(s []Sample, get func(Sample) float64) (n int) {
 	}
 	return n
 }
+
+// A day without sun has no large change in it, and still its probes flicker.
 
 // livelier says whether another temperature than the one that is doubted changes often.
 func livelier(s []Sample, but string) bool {

@@ -75,16 +75,16 @@ type HandAsk struct{ Name, Label, Unit string }
 
 // rung is the log's line on the ladder.
 func rung(v *ui.Visit) (string, bool, error) {
-	r, err := v.Readings(v.Ctx(), &v.State)
+	days, err := v.LoggedDays(v.Ctx(), &v.State)
 	switch {
 	case v.Ctx().Err() != nil:
 		return "", false, err
 	case err != nil:
 		return "the readings cannot be read", false, nil // the station says why
-	case len(r.Days) == 0:
+	case len(days) == 0:
 		return "no readings yet", false, nil
 	}
-	return ui.Count(len(r.Days), "day", "days", v.F.Units) + " of readings", true, nil
+	return ui.Count(len(days), "day", "days", v.F.Units) + " of readings", true, nil
 }
 
 // open fills the frame.

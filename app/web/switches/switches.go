@@ -124,11 +124,11 @@ func open(v *ui.Visit) error {
 	for _, s := range simulate.Skies {
 		view.Skies = append(view.Skies, SkyLink{skyNames[s], f.StationURL("switch", "sky", string(s)), string(s) == sky})
 	}
-	r, err := v.Readings(v.Ctx(), &v.State)
+	days, err := v.LoggedDays(v.Ctx(), &v.State)
 	if err != nil {
 		return err
 	}
-	for _, d := range r.Days {
+	for _, d := range days {
 		t, _ := time.Parse(time.DateOnly, d)
 		view.Logged = append(view.Logged, SkyLink{t.Format("2 Jan"), f.StationURL("switch", "sky", d), d == sky})
 	}
