@@ -89,6 +89,11 @@ func Open(r io.Reader) (*Table, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the log: %w", err)
 	}
+	return Parse(raw)
+}
+
+// Parse is [Open] of a file that is in memory already.
+func Parse(raw []byte) (*Table, error) {
 	if len(raw) > MaxLog {
 		return nil, fmt.Errorf("the log is over %d MB; split it by month", MaxLog>>20)
 	}

@@ -5,6 +5,7 @@ import (
 	"encoding/hex"
 	"errors"
 	"slices"
+	"sort"
 	"sync"
 	"time"
 
@@ -39,10 +40,14 @@ func (w *Workshop) Readings(ctx context.Context, st *store.State) (*Readings, er
 			return nil, err
 		}
 		r.Samples, _, _ = measure.Clean(all) // a file imported by an older version was not checked
+		var until time.Time                  // midnight after the last reading's day
 		for _, s := range r.Samples {
-			if d := s.At.In(zone).Format(time.DateOnly); len(r.Days) == 0 || r.Days[len(r.Days)-1] != d {
-				r.Days = append(r.Days, d)
+			if s.At.Before(until) {
+				continue
 			}
+			local := s.At.In(zone)
+			r.Days = append(r.Days, local.Format(time.DateOnly))
+			until = time.Date(local.Year(), local.Month(), local.Day()+1, 0, 0, 0, 0, local.Location())
 		}
 		return r, nil
 	})
@@ -148,14 +153,16 @@ func (l *Log) Readings(date string) []measure.Sample { return l.on(l.Samples, da
 // WithExcluded picks a local date's readings with those that are left out of the judgment.
 func (l *Log) WithExcluded(date string) []measure.Sample { return l.on(l.all, date) }
 
-// on picks readings of a local date.
-func (l *Log) on(samples []measure.Sample, date string) (out []measure.Sample) {
-	for _, s := range samples {
-		if s.At.In(l.Setup.Zone).Format(time.DateOnly) == date {
-			out = append(out, s)
-		}
+// on picks readings of a local date, of readings in the order of time.
+func (l *Log) on(samples []measure.Sample, date string) []measure.Sample {
+	day, err := time.ParseInLocation(time.DateOnly, date, l.Setup.Zone)
+	if err != nil {
+		return nil
 	}
-	return out
+	at := func(t time.Time) int {
+		return sort.Search(len(samples), func(i int) bool { return !samples[i].At.Before(t) })
+	}
+	return samples[at(day):at(day.AddDate(0, 0, 1))]
 }
 
 // Day is the date asked for, by its place in the report; without one the day that gave most, one that was

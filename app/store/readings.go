@@ -172,14 +172,14 @@ func laid(rows []blockRow) ([]point, error) {
 // are there already stays, or gives way if the file replaces. A file that would change nothing
 // leaves no trace: its ID is 0.
 func (s *Store) AddReadings(ctx context.Context, heater int64, name string, samples []measure.Sample, replace bool) (Import, error) {
-	blocks, keys := blocksOf(samples)
+	samples = inOrder(samples)
 	imp := Import{Name: name, Read: len(samples), Replaces: replace}
 	err := s.tx(ctx, func(q *sqlx.Tx) error {
 		var one int
 		if err := q.GetContext(ctx, &one, "SELECT 1 FROM heaters WHERE id = ?", heater); err != nil {
 			return ErrNotFound
 		}
-		c, err := compare(ctx, q, heater, blocks, keys)
+		c, err := compare(ctx, q, heater, samples)
 		if err != nil {
 			return err
 		}
@@ -199,58 +199,98 @@ func (s *Store) AddReadings(ctx context.Context, heater int64, name string, samp
 		if imp.ID, err = r.LastInsertId(); err != nil {
 			return err
 		}
-		for _, k := range keys {
-			b, err := encode(blocks[k])
-			if err != nil {
-				return err
+		return byDay(samples, func(day []measure.Sample) error {
+			blocks, keys := blocksOf(day)
+			for _, k := range keys {
+				b, err := encode(blocks[k])
+				if err != nil {
+					return err
+				}
+				if _, err := q.ExecContext(ctx, "INSERT INTO log_blocks (import, series, day, count, block) VALUES (?, ?, ?, ?, ?)", imp.ID,
+					series[k.series], k.day, len(blocks[k]), b); err != nil {
+					return err
+				}
 			}
-			if _, err := q.ExecContext(ctx, "INSERT INTO log_blocks (import, series, day, count, block) VALUES (?, ?, ?, ?, ?)", imp.ID,
-				series[k.series], k.day, len(blocks[k]), b); err != nil {
-				return err
-			}
-		}
-		return nil
+			return nil
+		})
 	})
 	return imp, err
 }
 
 // CompareReadings says what of a file a heater's log holds already, and what otherwise.
 func (s *Store) CompareReadings(ctx context.Context, heater int64, samples []measure.Sample) (Compared, error) {
-	blocks, keys := blocksOf(samples)
-	return compare(ctx, s.db, heater, blocks, keys)
+	return compare(ctx, s.db, heater, inOrder(samples))
 }
 
-func compare(ctx context.Context, q querier, heater int64, blocks map[key][]point, keys []key) (Compared, error) {
-	var c Compared
-	for _, k := range keys {
-		var rows []blockRow
-		if err := q.SelectContext(ctx, &rows, blockQuery+" AND b.series = ? ORDER BY b.import", heater, k.day, k.day,
-			series[k.series]); err != nil {
-			return c, err
+// inOrder are readings by time, the first given of one time first; those given stay as they are.
+func inOrder(samples []measure.Sample) []measure.Sample {
+	earlier := func(a, b measure.Sample) int { return a.At.Compare(b.At) }
+	if slices.IsSortedFunc(samples, earlier) {
+		return samples
+	}
+	samples = slices.Clone(samples)
+	slices.SortStableFunc(samples, earlier)
+	return samples
+}
+
+// byDay calls a function with the readings of each day, in UTC, of readings in order: a long log is never laid out whole.
+func byDay(samples []measure.Sample, do func(day []measure.Sample) error) error {
+	for len(samples) > 0 {
+		day, n := floorDiv(samples[0].At.UnixMilli(), dayMs), 1
+		for n < len(samples) && floorDiv(samples[n].At.UnixMilli(), dayMs) == day {
+			n++
 		}
-		have, err := laid(rows)
-		if err != nil {
-			return c, err
+		if err := do(samples[:n]); err != nil {
+			return err
 		}
-		i := 0
-		for _, p := range blocks[k] {
-			for i < len(have) && have[i].ms < p.ms {
-				i++
+		samples = samples[n:]
+	}
+	return nil
+}
+
+// compare counts what of readings, in order, a heater's log holds already.
+func compare(ctx context.Context, q querier, heater int64, samples []measure.Sample) (c Compared, err error) {
+	err = byDay(samples, func(day []measure.Sample) error {
+		blocks, keys := blocksOf(day)
+		for _, k := range keys {
+			if err := c.against(ctx, q, heater, k, blocks[k]); err != nil {
+				return err
 			}
-			switch {
-			case i == len(have) || have[i].ms != p.ms:
-				c.New++
-			case math.Abs(have[i].v-p.v) <= sameValue*math.Max(1, math.Abs(p.v)):
-				c.Same++
-			default:
-				c.Different++
-				if c.First == nil {
-					c.First = &Difference{&measure.Quantities[k.series], time.UnixMilli(p.ms), have[i].v, p.v}
-				}
+		}
+		return nil
+	})
+	return c, err
+}
+
+// against counts a block of points against those that the log has of its series and day.
+func (c *Compared) against(ctx context.Context, q querier, heater int64, k key, ps []point) error {
+	var rows []blockRow
+	if err := q.SelectContext(ctx, &rows, blockQuery+" AND b.series = ? ORDER BY b.import", heater, k.day, k.day,
+		series[k.series]); err != nil {
+		return err
+	}
+	have, err := laid(rows)
+	if err != nil {
+		return err
+	}
+	i := 0
+	for _, p := range ps {
+		for i < len(have) && have[i].ms < p.ms {
+			i++
+		}
+		switch {
+		case i == len(have) || have[i].ms != p.ms:
+			c.New++
+		case math.Abs(have[i].v-p.v) <= sameValue*math.Max(1, math.Abs(p.v)):
+			c.Same++
+		default:
+			c.Different++
+			if c.First == nil {
+				c.First = &Difference{&measure.Quantities[k.series], time.UnixMilli(p.ms), have[i].v, p.v}
 			}
 		}
 	}
-	return c, nil
+	return nil
 }
 
 func floorDiv(a, b int64) int64 {
@@ -313,38 +353,59 @@ func (s *Store) Readings(ctx context.Context, heater int64, from, to time.Time) 
 	if err != nil {
 		return nil, fmt.Errorf("reading the log: %w", err)
 	}
-	index := map[int64]int{}
 	var out []measure.Sample
 	for len(rows) > 0 {
 		n := 1
-		for n < len(rows) && rows[n].Day == rows[0].Day && rows[n].Series == rows[0].Series {
+		for n < len(rows) && rows[n].Day == rows[0].Day {
+			n++
+		}
+		if out, err = dayOf(out, rows[:n], lo, hi); err != nil {
+			return nil, err
+		}
+		rows = rows[n:]
+	}
+	return out, nil
+}
+
+// dayOf adds the readings of one day, from lo up to, not with, hi, ms: its series are run through together, in order of time.
+func dayOf(out []measure.Sample, rows []blockRow, lo, hi int64) ([]measure.Sample, error) {
+	heads := make([][]point, len(series))
+	for len(rows) > 0 {
+		n := 1
+		for n < len(rows) && rows[n].Series == rows[0].Series {
 			n++
 		}
 		ps, err := laid(rows[:n])
 		if err != nil {
 			return nil, err
 		}
-		q := slices.Index(series, rows[0].Series)
-		rows = rows[n:]
-		if q < 0 {
-			continue
+		if q := slices.Index(series, rows[0].Series); q >= 0 {
+			heads[q] = ps
 		}
-		for _, p := range ps {
-			if p.ms < lo || p.ms >= hi {
-				continue
+		rows = rows[n:]
+	}
+	nan := math.NaN()
+	for {
+		next := int64(math.MaxInt64)
+		for _, ps := range heads {
+			if len(ps) > 0 && ps[0].ms < next {
+				next = ps[0].ms
 			}
-			i, ok := index[p.ms]
-			if !ok {
-				i = len(out)
-				index[p.ms] = i
-				nan := math.NaN()
-				out = append(out, measure.Sample{At: time.UnixMilli(p.ms), Inlet: nan, Outlet: nan, Outdoor: nan, Sun: nan, Speed: nan})
+		}
+		if next == math.MaxInt64 {
+			return out, nil
+		}
+		s := measure.Sample{At: time.UnixMilli(next), Inlet: nan, Outlet: nan, Outdoor: nan, Sun: nan, Speed: nan}
+		for q, ps := range heads {
+			if len(ps) > 0 && ps[0].ms == next {
+				*measure.Quantities[q].Of(&s) = ps[0].v
+				heads[q] = ps[1:]
 			}
-			*measure.Quantities[q].Of(&out[i]) = p.v
+		}
+		if next >= lo && next < hi {
+			out = append(out, s)
 		}
 	}
-	slices.SortFunc(out, func(a, b measure.Sample) int { return a.At.Compare(b.At) })
-	return out, nil
 }
 
 // Span returns the first and last instant of a heater's log.

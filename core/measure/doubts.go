@@ -345,8 +345,9 @@ func clockOff(s []Sample, set Setup) *Finding {
 	var shifts []float64
 	for i := 0; i < len(s); {
 		j := i
-		date := s[i].At.In(set.Zone).Format("2006-01-02")
-		for j < len(s) && s[j].At.In(set.Zone).Format("2006-01-02") == date {
+		local := s[i].At.In(set.Zone)
+		midnight := time.Date(local.Year(), local.Month(), local.Day()+1, 0, 0, 0, 0, set.Zone)
+		for j < len(s) && s[j].At.Before(midnight) {
 			j++
 		}
 		if shift, ok := dayShift(s[i:j], set); ok {
@@ -378,7 +379,7 @@ func clockOff(s []Sample, set Setup) *Finding {
 // than the middle of the sun; only for days logged from morning to evening.
 func dayShift(s []Sample, set Setup) (float64, bool) {
 	var wr, tr, ws, ts float64
-	t0 := s[0].At
+	t0, clear := s[0].At, set.Site.clearly()
 	peak := 0.0
 	for _, x := range s {
 		peak = math.Max(peak, x.Outlet-x.Inlet)
@@ -396,7 +397,7 @@ func dayShift(s []Sample, set Setup) (float64, bool) {
 			wr += rise * dt.Minutes()
 			tr += rise * dt.Minutes() * x
 		}
-		g := set.Site.Clear(s[i].At)
+		g := clear(s[i].At)
 		ws += g * dt.Minutes()
 		ts += g * dt.Minutes() * x
 	}

@@ -1,7 +1,6 @@
 package logs
 
 import (
-	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -50,7 +49,7 @@ func (sv station) upload(c *echo.Context) error {
 		if err != nil {
 			return err
 		}
-		if _, err := formats.Open(bytes.NewReader(data)); err != nil {
+		if _, err := formats.Parse(data); err != nil {
 			_ = sv.Store.DropUploads(ctx, st.Heater)
 			return sv.Again(c, st, "log", fh.Filename+": "+err.Error())
 		}
@@ -68,7 +67,9 @@ func content(fh *multipart.FileHeader) ([]byte, error) {
 		return nil, err
 	}
 	defer src.Close()
-	return io.ReadAll(io.LimitReader(src, formats.MaxLog+1))
+	data := make([]byte, min(fh.Size, formats.MaxLog+1))
+	_, err = io.ReadFull(src, data)
+	return data, err
 }
 
 // next goes to the columns of the next file that waits, or back to the log.
@@ -131,7 +132,8 @@ func (sv station) opened(c *echo.Context, st store.State) (store.Upload, *format
 	if err != nil {
 		return u, nil, formats.Mapping{}, err
 	}
-	t, err := formats.Open(bytes.NewReader(u.Data))
+	t, err := formats.Parse(u.Data)
+	u.Data = nil // the table has its text
 	if err != nil {
 		return u, nil, formats.Mapping{}, err
 	}

@@ -79,6 +79,7 @@ type Card struct {
 	Drawing                              ui.Chart
 	Asks                                 []AskView
 	JudgeURL, SaveURL, DropURL, Vals, At string
+	Costs                                string // where what is seen is priced; empty for a test with readings
 	Verdict                              *Verdict
 	Error                                string
 }
@@ -237,6 +238,9 @@ func (view *View) card(v *ui.Visit, t *measure.Trial, d *draft) error {
 	}
 	if len(t.Probes) > 0 && v.Heater != nil && v.Heater.Misfit == nil {
 		c.Drawing = ui.Draw(func(w float64) template.HTML { return drawing.Probes(&v.Heater.Layout, t.Probes, w/2) })
+	}
+	if len(t.Asks) == 0 {
+		c.Costs = f.StationURL("build") + "#worked"
 	}
 	if d != nil {
 		c.Error = d.why
