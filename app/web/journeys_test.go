@@ -105,12 +105,12 @@ func journey(t *testing.T, width, height int) {
 	h.Touch("#working [data-close]")
 
 	// Cut: the pane is in the list at its size.
-	h.Touch(`.rung[href$="/cut"]`)
+	h.Go(`.rung[href$="/cut"]`)
 	h.See(".cuts", "740 mm")
 	h.See(".cuts", "side board")
 
 	// Log: a file is looked at, taken in, and judged.
-	h.Touch(`.rung[href$="/log"]`)
+	h.Go(`.rung[href$="/log"]`)
 	h.See("#center", "No readings yet")
 	p.MustElement("#file").MustSetFiles(webtest.AfternoonCSV(t))
 	h.See("#columns-report", "480 readings")
@@ -204,10 +204,10 @@ func TestTheFirstThreeMinutes(t *testing.T) {
 	t.Logf("from an empty home to a heater with its fan, its fright mended: %d entries, %d touches; first figure %s", h.Entries,
 		h.Touches, first)
 	// On to a proposed heater: the station's months, the search, taken over whole.
-	h.Touch(`.rung[href$="/place"]`)
+	h.Go(`.rung[href$="/place"]`)
 	h.Touch("#ask-weather")
 	webtest.WaitFor(t, func() bool { return len(webtest.StateOf(t, s, 1).Document.Climate.Months) == 12 })
-	h.Touch(`.rung[href$="/stock"]`)
+	h.Go(`.rung[href$="/stock"]`)
 	h.Touch("#work-it-out")
 	webtest.WaitLong(t, 90*time.Second, func() bool { return p.MustHas("#take-all") })
 	was := webtest.StateOf(t, s, 1).Revision

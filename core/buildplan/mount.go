@@ -178,12 +178,12 @@ func (p *planner) start() {
 		"foil tape", "knife"}, Minutes: 45,
 		Do: says("Pull flexible duct out straight and cut it to length; clamp and seal every end.", "Insulate what lies outdoors.",
 			"Put the damper where it can be reached, with its axle level."), Faults: []string{"slack", "flap"},
-		Gate: &Gate{ID: "ducts", Title: "Ducts wide and warm", Hides: "commission",
+		Gate: &Gate{ID: "ducts", Title: "Ducts wide enough and insulated", Hides: "commission",
 			Looks: []units.Text{units.Say("No duct and no fitting is narrower than %v.", units.Q(units.Bore, h.PortBore())),
 				say("No flexible duct sags or is squeezed at a bend."),
 				say("Outdoors no bare duct is seen: the insulation is whole and its cover sheds rain.")}}}
 	if h.Air.Flap != "none" {
-		ducts.Gate.Looks = append(ducts.Gate.Looks, say("The damper opens wide with a breath, and can be taken out again."))
+		ducts.Gate.Looks = append(ducts.Gate.Looks, say("The damper opens wide when you blow at it, and can be taken out again."))
 	}
 	if d, err := catalog.FindDuct(h.Air.Duct); err != nil || !d.Flexible {
 		ducts.Faults = []string{"flap"}

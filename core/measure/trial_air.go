@@ -45,6 +45,10 @@ const (
 	leastOrifice = 10.0
 )
 
+// widestHole is the widest orifice over the duct before it for which the speed in the duct may be
+// left out: at 0.55 it makes 1.7 % by Bernoulli's equation with the contracted jet.
+const widestHole = 0.55
+
 // temperatureAsk asks for the temperature of the air that is measured.
 var temperatureAsk = Ask{ID: "air", Label: "Temperature of that air", Kind: units.Temperature, Low: -40, High: 150}
 
@@ -84,7 +88,7 @@ var airTrials = []Trial{{
 }, {
 	ID: "orifice", Title: "Airflow by an orifice and a tube", Group: "Airflow", When: AnyTime, Minutes: 30,
 	Tells: units.Say("The airflow from the pressure in front of a sharp round hole at the end of the duct."),
-	Ready: []string{"a thin plate with a sharp round hole, about 0.7 of the duct wide", "a sloped clear tube with colored water"},
+	Ready: []string{"a thin plate with a sharp round hole, about half as wide as the duct", "a sloped clear tube with colored water"},
 	Do: []units.Text{units.Say("Tape the plate over the outlet and lead the tube into the duct a hand's breadth before it."),
 		units.Say("Read the pressure with the fan on. Below %v take a smaller hole.", units.Q(units.Pressure, leastOrifice))},
 	Spoils: []units.Text{units.Say("The hole slows the fan: the result is the flow with the plate on, which is less than without.")},
@@ -170,6 +174,10 @@ func judgeOrifice(c *Case, o *Outcome) error {
 		return x[2] * math.Pi / 4 * x[0] * x[0] * math.Sqrt(2*math.Max(0, x[1])/rho)
 	}, []Input{c.input("bore", "the diameter of the hole", uBore, 0), dp, {"the discharge coefficient", orificeC, orificeC * uOrifice}},
 		nil)
+	if c.first("bore") > widestHole*c.Heater.Air.Diameter {
+		o.note("The hole is wide for this duct: the air that arrives has a speed of its own, and the result is too low by several %%. "+
+			"Take one of %v or less.", units.Q(units.Bore, widestHole*c.Heater.Air.Diameter))
+	}
 	if dp.Value < leastOrifice {
 		o.note("Below %v the tube tells too little: take a smaller hole.", units.Q(units.Pressure, leastOrifice))
 	}

@@ -50,7 +50,7 @@ func once(asks ...Ask) []Ask {
 
 // heatTrials are the tests of what the box gives.
 var heatTrials = []Trial{{
-	ID: "quick", Title: "Quick check of the heat", Group: "First look", When: InSun, Minutes: 15,
+	ID: "quick", Title: "Quick check of the heat", Group: "Quick check", When: InSun, Minutes: 15,
 	Tells:  units.Say("What the box gives at this moment, beside what it should give."),
 	Ready:  []string{"three thermometers, or one that you carry round", "if you have one, an anemometer"},
 	Do:     []units.Text{units.Say("Run the fan for half an hour in steady sun."), units.Say("Read all of them within two minutes.")},

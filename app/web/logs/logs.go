@@ -67,8 +67,13 @@ type DoubtRow struct {
 	measure.Finding
 	Danger  bool
 	Vals    string // what its remedy sends; empty where there is none to apply
+	Act     string // what that does
 	Stretch string // what excludes the stretch that it concerns; empty for none
 }
+
+// acts are what a touch on a finding's remedy does, by the field that it changes.
+var acts = map[string]string{"log.flow_is": "Use the predicted flow", "log.clock_off_min": "Correct the clock",
+	"log.swapped": "Swap inlet and outlet"}
 
 // HandAsk is one value of a reading by hand.
 type HandAsk struct{ Name, Label, Unit string }
@@ -176,7 +181,7 @@ func (view *View) day(v *ui.Visit, l *service.Log) error {
 	for _, x := range l.Report.Findings {
 		row := DoubtRow{Finding: x, Danger: x.ID == measure.MoreThanSun, Stretch: stretchVals(f, &x)}
 		if len(x.Patch) > 0 {
-			row.Vals = f.TypedVals(x.Patch[0].Path, fmt.Sprint(x.Patch[0].Value))
+			row.Vals, row.Act = f.TypedVals(x.Patch[0].Path, fmt.Sprint(x.Patch[0].Value)), acts[x.Patch[0].Path]
 		}
 		view.Doubts = append(view.Doubts, row)
 	}

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"html/template"
+	"maps"
 	"math"
 	"net/http"
 	"slices"
@@ -347,7 +348,7 @@ func verdict(v *ui.Visit, t *measure.Trial, c *echo.Context) (view *Verdict, o *
 		view.Error = ui.Capital(err.Error())
 		return view, nil, d
 	}
-	for _, name := range slices.Sorted(mapKeys(d.errors)) {
+	for _, name := range slices.Sorted(maps.Keys(d.errors)) {
 		view.Notes = append(view.Notes, d.errors[name]+".")
 	}
 	if len(o.Missing) > 0 {
@@ -356,17 +357,6 @@ func verdict(v *ui.Visit, t *measure.Trial, c *echo.Context) (view *Verdict, o *
 	}
 	view.fill(v, o)
 	return view, o, d
-}
-
-// mapKeys are the names in a map.
-func mapKeys(m map[string]string) func(func(string) bool) {
-	return func(yield func(string) bool) {
-		for k := range m {
-			if !yield(k) {
-				return
-			}
-		}
-	}
 }
 
 // fill shows an outcome.

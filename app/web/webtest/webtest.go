@@ -216,6 +216,14 @@ func (h *Hand) Touch(selector string) {
 	e.MustClick()
 }
 
+// Go clicks a link and waits until its page is there.
+func (h *Hand) Go(selector string) {
+	h.t.Helper()
+	there := h.p.MustWaitNavigation()
+	h.Touch(selector)
+	there()
+}
+
 // See waits until an element's text holds something.
 func (h *Hand) See(selector, want string) string {
 	h.t.Helper()
