@@ -50,13 +50,9 @@ var fitNames = map[string]struct {
 
 // calibrate fits the heater to all of its log.
 func (sv station) calibrate(c *echo.Context) error {
-	st, err := sv.Current(c)
+	v, err := sv.evaluated(c)
 	if err != nil {
 		return err
-	}
-	v := sv.Begin(c, st, "log")
-	if v.Heater, err = sv.Evaluate(v.Ctx(), v.Doc()); err != nil {
-		return ui.Uncomputed(err)
 	}
 	l, err := sv.Log(v.Ctx(), &v.State, v.Heater, v.F.Units)
 	if err != nil {
@@ -67,7 +63,7 @@ func (sv station) calibrate(c *echo.Context) error {
 	}
 	h := *v.Doc()
 	day := l.Report.Days[l.Day(c.FormValue("day"))]
-	j := sv.Jobs.Start(st.Heater, "log", "fit", func(ctx context.Context, progress func(done, of int)) (any, error) {
+	j := sv.Jobs.Start(v.State.Heater, "log", "fit", func(ctx context.Context, progress func(done, of int)) (any, error) {
 		return fitTo(ctx, &h, l, day, progress)
 	})
 	return v.ShowJob(j)

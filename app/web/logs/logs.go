@@ -355,15 +355,24 @@ func routes(sv *ui.Server, g *echo.Group) {
 // maxPoints is how many readings a chart is sent; more would not be seen.
 const maxPoints = 2000
 
-// day is a logged day as the chart takes it.
-func (sv station) day(c *echo.Context) error {
+// evaluated is the heater with its balance, without a page around it.
+func (sv station) evaluated(c *echo.Context) (*ui.Visit, error) {
 	st, err := sv.Current(c)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	v := sv.Begin(c, st, "log")
 	if v.Heater, err = sv.Evaluate(v.Ctx(), v.Doc()); err != nil {
-		return ui.Uncomputed(err)
+		return nil, ui.Uncomputed(err)
+	}
+	return v, nil
+}
+
+// day is a logged day as the chart takes it.
+func (sv station) day(c *echo.Context) error {
+	v, err := sv.evaluated(c)
+	if err != nil {
+		return err
 	}
 	l, err := sv.Log(v.Ctx(), &v.State, v.Heater, v.F.Units)
 	if err != nil {
