@@ -146,7 +146,11 @@ func Fill(ctx context.Context, s *store.Store) error {
 		if logs[i] == nil {
 			continue
 		}
-		if _, err := s.AddReadings(ctx, st.Heater, "february.csv", logs[i], false); err != nil {
+		b, err := store.BatchOf(logs[i])
+		if err != nil {
+			return err
+		}
+		if _, err := s.AddReadings(ctx, st.Logged(), "february.csv", b, false); err != nil {
 			return err
 		}
 	}

@@ -31,7 +31,7 @@ func TestFill(t *testing.T) {
 		kinds, logged := map[design.RoomKind]bool{}, 0
 		for _, st := range list {
 			kinds[st.Document.Room.Kind] = true
-			r, err := s.Readings(ctx, st.Heater, first, first.Add(days*24*time.Hour))
+			r, err := s.Readings(ctx, st.Logged(), first, first.Add(days*24*time.Hour))
 			if err != nil {
 				t.Fatal(err)
 			}

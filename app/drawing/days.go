@@ -54,47 +54,120 @@ func DayBar(d measure.Day, x measure.Expected, u units.System, width float64) te
 	return s.close()
 }
 
-// DayStrip shows each logged day's heat as a column one can choose.
-func DayStrip(days []measure.Day, here int, u units.System, width float64, link func(date string) string) template.HTML {
-	const height, base = 96.0, 74.0
-	n := len(days)
-	cw := math.Min(40, width/float64(max(n, 1)))
-	top := 0.1
+// mostMonths is how many months a calendar shows at once.
+const mostMonths = 13
+
+// months are the months of logged days around one of them, oldest first, and how many before and after are left out.
+func months(days []measure.Day, here int) (shown []time.Time, before, after int) {
+	var all []time.Time
+	at := 0
+	for i, d := range days {
+		t, err := time.Parse(time.DateOnly, d.Date)
+		if err != nil {
+			continue
+		}
+		m := time.Date(t.Year(), t.Month(), 1, 0, 0, 0, 0, time.UTC)
+		if len(all) == 0 || !all[len(all)-1].Equal(m) {
+			all = append(all, m)
+		}
+		if i <= here {
+			at = len(all) - 1
+		}
+	}
+	lo := max(0, min(at-mostMonths/2, len(all)-mostMonths))
+	hi := min(len(all), lo+mostMonths)
+	return all[lo:hi], lo, len(all) - hi
+}
+
+// Calendar shows the heat of each logged day as a length, a line for each month, so that the good days are found. A day can be chosen.
+func Calendar(days []measure.Day, here int, u units.System, width float64, link func(date string) string) template.HTML {
+	const top, line, bar, name = 30.0, 56.0, 34.0, 64.0
+	shown, before, after := months(days, here)
+	most := 0.1
 	for _, d := range days {
 		if !d.Impossible {
-			top = math.Max(top, d.Heat)
+			most = math.Max(most, d.Heat)
 		}
 	}
+	cw := (width - name) / 31
 	var s svg
-	fmt.Fprintf(&s, `<svg class="strip" viewBox="0 0 %.0f %.0f" role="group" aria-label="Heat by day">`, width, height)
-	s.text("title", "start", 0, 12, "Days")
-	every := max(1, int(float64(n)*22/width)+1)
+	fmt.Fprintf(&s, `<svg class="strip" viewBox="0 0 %.0f %.0f" role="group" aria-label="Heat by day">`, width,
+		top+line*float64(len(shown)))
+	s.text("title", "start", 0, 12, "Days by heat")
+	s.text("soft", "end", width, 12, "longest bar "+units.Format(units.Energy, most, u))
+	for i, m := range shown {
+		base := top + line*float64(i) + bar
+		s.text("label", "start", 0, base, m.Format("Jan 06"))
+		s.line("axis", name, base, name+31*cw, base)
+		for d := 1; d <= 31; d += 5 {
+			if d > 1 {
+				d--
+			}
+			s.text("small", "middle", name+(float64(d)-0.5)*cw, base+13, fmt.Sprint(d))
+			if d > 1 {
+				d++
+			}
+		}
+	}
 	for i, d := range days {
-		x := float64(i) * cw
-		h := math.Min(50, 50*math.Max(0, d.Heat)/top)
-		t, _ := time.Parse(time.DateOnly, d.Date)
-		name := fmt.Sprintf("%s, %s", t.Format("2 January"), units.Format(units.Energy, d.Heat, u))
-		if d.Impossible {
-			name += ", refused"
+		t, err := time.Parse(time.DateOnly, d.Date)
+		if err != nil {
+			continue
 		}
-		class := "day"
-		if i == here {
-			class += " here"
+		row := -1
+		for k, m := range shown {
+			if m.Year() == t.Year() && m.Month() == t.Month() {
+				row = k
+			}
 		}
-		if d.Impossible {
-			class += " refused"
+		if row >= 0 {
+			s.day(&days[i], t, i == here, name+cw*float64(t.Day()-1), top+line*float64(row)+bar, cw, bar*math.Max(0, d.Heat)/most, bar, u,
+				link)
 		}
-		fmt.Fprintf(&s, `<a class="%s" href="%s" aria-label="%s"><title>%s</title>`, class, esc(link(d.Date)), esc(name), esc(name))
-		s.rect("hit", x, 16, cw, height-16)
-		s.rect("column", x+2, base-h, cw-4, h)
-		s.line("axis", x+2, base, x+cw-2, base)
-		if i == here {
-			s.rect("frame", x+0.5, 18, cw-1, height-20)
-		}
-		if i%every == 0 || i == here {
-			s.text("figure", "middle", x+cw/2, base+15, t.Format("2"))
-		}
-		s.WriteString("</a>")
+	}
+	if note := leftMonths(before, after); note != "" {
+		s.text("soft", "start", 96, 12, note)
 	}
 	return s.close()
+}
+
+// leftMonths says that a calendar is a part of the log.
+func leftMonths(before, after int) string {
+	if before+after == 0 {
+		return ""
+	}
+	return fmt.Sprintf("%d more months of readings: choose one at the edge", before+after)
+}
+
+// day draws a day of the calendar, its left lower corner at x and base.
+func (s *svg) day(d *measure.Day, t time.Time, here bool, x, base, cw, h, full float64, u units.System, link func(date string) string) {
+	name := fmt.Sprintf("%s, %s", t.Format("2 January 2006"), units.Format(units.Energy, d.Heat, u))
+	class := "day"
+	if here {
+		class += " here"
+	}
+	if d.Impossible {
+		name += ", refused"
+		class += " refused"
+	}
+	h = math.Min(h, full)
+	fmt.Fprintf(s, `<a class="%s" href="%s" aria-label="%s"><title>%s</title>`, class, esc(link(d.Date)), esc(name), esc(name))
+	s.rect("hit", x, base-full-2, cw, full+18)
+	s.rect("column", x+1, base-math.Max(1.5, h), cw-2, math.Max(1.5, h))
+	if here {
+		s.rect("frame", x+0.5, base-full-2, cw-1, full+4)
+	}
+	s.WriteString("</a>")
+}
+
+// Beside draws what two heaters gave to a square meter of glass over the same time, each with its 95 % range.
+func Beside(x *measure.Beside, other string, u units.System, width float64) template.HTML {
+	per := func(heat, u, area float64) *measure.Measured {
+		m := &measure.Measured{Name: "Heat", Kind: units.Energy}
+		m.Value, m.U = heat/area, u/area
+		m.Low, m.High = math.Max(0, m.Value-2*m.U), m.Value+2*m.U
+		return m
+	}
+	a, b := per(x.A, x.UA, x.A/x.PerArea[0]), per(x.B, x.UB, x.B/x.PerArea[1])
+	return pair("this heater", "the other", "Heat of a square meter of glass", a, b, u, width)
 }

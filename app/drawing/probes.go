@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"math"
+	"strings"
 
 	"gladember/core/layout"
 	"gladember/core/measure"
@@ -55,6 +56,11 @@ func Probes(l *layout.Layout, probes []measure.Probe, width float64) template.HT
 
 // TwoBars draws what was measured over what was predicted as two bars on one scale, each with its 95 % range as a line.
 func TwoBars(got, want *measure.Measured, u units.System, width float64) template.HTML {
+	return pair("measured", "predicted", "", got, want, u, width)
+}
+
+// pair draws two figures over each other, each with a name and its 95 % range.
+func pair(first, second, title string, got, want *measure.Measured, u units.System, width float64) template.HTML {
 	const high, left, row = 84.0, 92.0, 34.0
 	lowest, highest := 0.0, 0.0
 	for _, m := range []*measure.Measured{got, want} {
@@ -67,12 +73,20 @@ func TwoBars(got, want *measure.Measured, u units.System, width float64) templat
 	at := func(v float64) float64 { return left + k*(v-lowest) }
 	var s svg
 	text := func(m *measure.Measured) string { return units.Format(m.Kind, m.Value, u) }
-	s.open("twobars", fmt.Sprintf("Measured %s, predicted %s, each with its 95 %% range.", text(got), text(want)), width, high)
+	above := 0.0
+	if title != "" {
+		above = 20
+	}
+	s.open("twobars", fmt.Sprintf("%s %s, %s %s, each with its 95 %% range.", capital(first), text(got), second, text(want)), width,
+		high+above)
+	if title != "" {
+		s.text("title", "start", 0, 12, title)
+	}
 	for i, x := range []struct {
 		name, class string
 		m           *measure.Measured
-	}{{"measured", "got", got}, {"predicted", "want", want}} {
-		y := 8 + float64(i)*row
+	}{{first, "got", got}, {second, "want", want}} {
+		y := above + 8 + float64(i)*row
 		s.text("label", "end", left-8, y+17, x.name)
 		s.rect("bar "+x.class, at(lowest), y+3, k*(x.m.Value-lowest), row-14)
 		mid := y + 3 + (row-14)/2
@@ -84,6 +98,9 @@ func TwoBars(got, want *measure.Measured, u units.System, width float64) templat
 	}
 	return s.close()
 }
+
+// capital begins a sentence.
+func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 
 // TwoDays draws where the sun of a day went as two bars to one scale: as it was predicted, and as the heater was fitted to its log.
 func TwoDays(before, now *measure.DayParts, u units.System, width float64) template.HTML {

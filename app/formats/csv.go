@@ -3,7 +3,6 @@ package formats
 
 import (
 	"bytes"
-	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
@@ -13,11 +12,6 @@ import (
 	"strings"
 	"time"
 	"unicode"
-	"unicode/utf8"
-
-	"golang.org/x/text/encoding/charmap"
-	utf "golang.org/x/text/encoding/unicode"
-	"golang.org/x/text/transform"
 
 	"gladember/core/measure"
 	"gladember/core/units"
@@ -74,62 +68,90 @@ type Table struct {
 	Decided  []string
 	DateOpen bool
 
-	source string // of a long file, from which rows are read again
-	skip   int    // rows before the first reading
-	tall   bool   // it has a row for each channel
+	source *source // of a long file, from which rows are read again
+	skip   int     // rows before the first reading
+	tall   *widener
+	close  func()
 }
 
 // ErrNoTable is returned for a file in which no table can be seen.
 var ErrNoTable = errors.New("this is no table of readings; save the log as CSV with a time and one column a probe")
 
-// Open takes a CSV apart, in whatever dialect, and guesses what its columns
-// are. Text may be UTF-8, UTF-16 with a mark, or Latin-1.
+// Open takes a log apart, in whatever dialect, and guesses what its columns are. Text may be UTF-8, UTF-16 or Latin-1, or the file a
+// spreadsheet.
 func Open(r io.Reader) (*Table, error) {
 	raw, err := io.ReadAll(io.LimitReader(r, MaxLog+1))
 	if err != nil {
 		return nil, fmt.Errorf("reading the log: %w", err)
 	}
-	return Parse(raw)
+	return Scan(bytes.NewReader(raw), int64(len(raw)))
 }
 
-// Parse is [Open] of a file that is in memory already.
-func Parse(raw []byte) (*Table, error) {
-	if len(raw) > MaxLog {
+// Scan is [Open] of a file that is read where it lies: once to look at it, and again by [Table.Each]. It must stay open until then.
+// [Table.Close] removes what was laid out of a spreadsheet.
+func Scan(file io.ReaderAt, size int64) (*Table, error) {
+	if size > MaxLog {
 		return nil, fmt.Errorf("the log is over %d MB; split it by month", MaxLog>>20)
 	}
-	if isSheet(raw) {
-		rows, at, err := sheetRows(raw)
+	sheet, err := isSheet(file)
+	if err != nil {
+		return nil, err
+	}
+	if !sheet {
+		s, err := newSource(file, size)
 		if err != nil {
 			return nil, err
 		}
-		return lay(rows, at, ';')
+		return scan(s)
 	}
-	text, err := decode(raw)
+	s, done, err := sheetSource(file, size)
 	if err != nil {
 		return nil, err
 	}
-	if strings.TrimSpace(text) == "" {
+	t, err := scan(s)
+	if err != nil {
+		done()
+		return nil, err
+	}
+	t.close = done
+	return t, nil
+}
+
+// Close removes what the table needed besides its file.
+func (t *Table) Close() {
+	if t.close != nil {
+		t.close()
+	}
+}
+
+// scan looks at a source: at its first rows, and where it goes on at the whole of it.
+func scan(s *source) (*Table, error) {
+	all, at, more, err := records(s.rows(), headRows)
+	if err != nil {
+		return nil, err
+	}
+	blank := func(row []string) bool { return len(row) == 1 && strings.TrimSpace(row[0]) == "" }
+	if !more && !slices.ContainsFunc(all, func(r []string) bool { return !blank(r) }) {
 		return nil, errors.New("the file is empty; export the log again from the logger")
 	}
-	d := delimiter(text)
-	all, at, more, err := records(text, d, headRows)
-	if err != nil {
-		return nil, err
+	t, err := lay(all, at, s.delimiter, nil)
+	if err != nil || !more {
+		return t, err
 	}
-	t, err := lay(all, at, d)
-	if err != nil {
-		return nil, err
-	}
-	if !more {
-		return t, nil
-	}
-	if t.tall {
-		if all, at, _, err = records(text, d, math.MaxInt); err != nil {
+	t.source = s
+	if t.tall != nil { // a channel may come late
+		before := len(t.tall.names)
+		if err := t.each(func([]string, int) error { return nil }); err != nil {
 			return nil, err
 		}
-		return lay(all, at, d)
+		if names := t.tall.names; len(names) > before {
+			if t, err = lay(all, at, s.delimiter, names); err != nil {
+				return nil, err
+			}
+			t.source = s
+		}
 	}
-	return t, t.stream(text)
+	return t, t.look()
 }
 
 // A long log is read line by line, once to look at it and once to take it in: of its rows only the first and some of the others
@@ -139,34 +161,10 @@ const (
 	oneIn    = 200
 )
 
-// reader reads the rows of a text.
-func reader(text string, d rune) *csv.Reader {
-	r := csv.NewReader(strings.NewReader(text))
-	r.Comma, r.LazyQuotes, r.FieldsPerRecord, r.TrimLeadingSpace, r.ReuseRecord = d, true, -1, true, true
-	return r
-}
-
-// row reads the next row with its line; io.EOF at the end. It is good until the next one is read.
-func row(r *csv.Reader) ([]string, int, error) {
-	rec, err := r.Read()
-	if err == io.EOF {
-		return nil, 0, err
-	}
-	if err != nil {
-		return nil, 0, fmt.Errorf("%w (%v)", ErrNoTable, err)
-	}
-	if len(rec) > maxColumns {
-		return nil, 0, fmt.Errorf("a line has more than %d columns; keep only those of the probes", maxColumns)
-	}
-	line, _ := r.FieldPos(0)
-	return rec, line, nil
-}
-
-// records reads rows until there are so many; more says that the text goes on.
-func records(text string, d rune, most int) (all [][]string, at []int, more bool, err error) {
-	r := reader(text, d)
+// records reads rows until there are so many; more says that there are others.
+func records(r *rows, most int) (all [][]string, at []int, more bool, err error) {
 	for {
-		rec, line, err := row(r)
+		rec, err := r.row()
 		if err == io.EOF {
 			return all, at, false, nil
 		}
@@ -176,13 +174,13 @@ func records(text string, d rune, most int) (all [][]string, at []int, more bool
 		if len(all) == most {
 			return all, at, true, nil
 		}
-		all, at = append(all, slices.Clone(rec)), append(at, line)
+		all, at = append(all, slices.Clone(rec)), append(at, r.line)
 	}
 }
 
-// stream looks through the whole of a long table: at the order of its dates, and at some of its rows.
-func (t *Table) stream(text string) error {
-	t.source, t.Lines = text, nil
+// look goes through the whole of a long table: the order of its dates, and some of its rows.
+func (t *Table) look() error {
+	t.Lines = nil
 	ti := t.Guess.Index(Time)
 	var order dating
 	n := 0
@@ -204,7 +202,7 @@ func (t *Table) stream(text string) error {
 
 // each calls a function with every row of the table and its line. The row is good during the call.
 func (t *Table) each(do func(rec []string, line int) error) error {
-	if t.source == "" {
+	if t.source == nil {
 		for i, rec := range t.Rows {
 			if err := do(rec, t.Lines[i]); err != nil {
 				return err
@@ -212,22 +210,30 @@ func (t *Table) each(do func(rec []string, line int) error) error {
 		}
 		return nil
 	}
-	r := reader(t.source, t.Guess.Delimiter)
+	r := t.source.rows()
 	for n := 0; ; n++ {
-		rec, line, err := row(r)
+		rec, err := r.row()
 		if err == io.EOF {
-			return nil
+			break
 		}
 		if err != nil {
 			return err
 		}
-		if n < t.skip {
-			continue
+		switch {
+		case n < t.skip:
+		case t.tall != nil:
+			err = t.tall.add(rec, r.line, do)
+		default:
+			err = do(rec, r.line)
 		}
-		if err := do(rec, line); err != nil {
+		if err != nil {
 			return err
 		}
 	}
+	if t.tall != nil {
+		return t.tall.flush(do)
+	}
+	return nil
 }
 
 // order takes over what the dates of the file say of their order.
@@ -237,8 +243,8 @@ func (t *Table) order(d *dating) {
 }
 
 // lay makes a table of rows: it leaves out what stands before it, joins a line of units to the names, turns a row a channel into a
-// row a reading, and guesses what the columns are.
-func lay(all [][]string, at []int, d rune) (*Table, error) {
+// row a reading, and guesses what the columns are. The channels of such rows may be known.
+func lay(all [][]string, at []int, d rune, channels []string) (*Table, error) {
 	t := &Table{}
 	begin := start(all)
 	if begin < 0 {
@@ -263,9 +269,9 @@ func lay(all [][]string, at []int, d rune) (*Table, error) {
 	}
 	if time, name, value, ok := tall(body, commas(body[:min(len(body), enough)], d)); ok {
 		first := at[len(at)-len(body):]
-		names, rows, lines := wide(body, first, time, name, value)
-		all, at, header = append([][]string{names}, rows...), append([]int{0}, lines...), true
-		t.tall = true
+		t.tall = newWidener(time, name, value, channels)
+		rows, lines := t.tall.all(body, first)
+		all, at = append([][]string{t.tall.names}, rows...), append([]int{0}, lines...)
 		t.decide("The file has a row for each channel; those of one time are put together.")
 	}
 	t.guess(all, d)
@@ -292,83 +298,6 @@ func lay(all [][]string, at []int, d rune) (*Table, error) {
 	t.byWarmth()
 	t.Preview = t.Rows[:min(5, len(t.Rows))]
 	return t, nil
-}
-
-// unmarked is the decoder of UTF-16 without a mark, by the zeros that plain letters have in it; nil for anything else.
-func unmarked(raw []byte) transform.Transformer {
-	if len(raw) < 8 || raw[0] >= 0xfe {
-		return nil
-	}
-	even, odd := 0, 0
-	for i, b := range raw[:min(len(raw)&^1, 400)] {
-		if b == 0 && i%2 == 0 {
-			even++
-		} else if b == 0 {
-			odd++
-		}
-	}
-	half := min(len(raw)&^1, 400) / 2
-	switch {
-	case odd > half*8/10 && even == 0:
-		return utf.UTF16(utf.LittleEndian, utf.IgnoreBOM).NewDecoder()
-	case even > half*8/10 && odd == 0:
-		return utf.UTF16(utf.BigEndian, utf.IgnoreBOM).NewDecoder()
-	}
-	return nil
-}
-
-// decode turns a file into text.
-func decode(raw []byte) (string, error) {
-	switch {
-	case unmarked(raw) != nil:
-		out, _, err := transform.Bytes(unmarked(raw), raw)
-		if err != nil {
-			return "", ErrNoTable
-		}
-		raw = out
-	case bytes.HasPrefix(raw, []byte{0xff, 0xfe}), bytes.HasPrefix(raw, []byte{0xfe, 0xff}):
-		out, _, err := transform.Bytes(utf.UTF16(utf.LittleEndian, utf.ExpectBOM).NewDecoder(), raw)
-		if err != nil {
-			return "", ErrNoTable
-		}
-		raw = out
-	}
-	raw = bytes.TrimPrefix(raw, []byte("\xef\xbb\xbf"))
-	if bytes.IndexByte(raw, 0) >= 0 {
-		return "", ErrNoTable
-	}
-	if !utf8.Valid(raw) {
-		out, err := charmap.Windows1252.NewDecoder().Bytes(raw)
-		if err != nil {
-			return "", ErrNoTable
-		}
-		raw = out
-	}
-	return string(raw), nil
-}
-
-// delimiter picks the sign that splits the most of the first lines alike.
-func delimiter(text string) rune {
-	lines := strings.SplitN(text, "\n", 60)
-	best, score := ',', 0
-	for _, d := range []rune{';', '\t', '|', ','} {
-		counts := map[int]int{}
-		for _, l := range lines {
-			if n := strings.Count(l, string(d)); n > 0 {
-				counts[n]++
-			}
-		}
-		for n, c := range counts {
-			// A semicolon or a tab is never a decimal mark.
-			if s := c * min(n, 8); s > score && (d != ',' || best == ',') {
-				best, score = d, s
-			}
-		}
-		if score > 0 && d != ',' {
-			break
-		}
-	}
-	return best
 }
 
 // hints are words in a heading, tried in order.
@@ -582,83 +511,113 @@ type Reject struct {
 
 // Read turns the table into readings by a mapping, times without an offset in
 // the zone. Lines and values that cannot be used are listed in units u, not guessed at.
-func (t *Table) Read(m Mapping, zone *time.Location, u units.System) ([]measure.Sample, []Reject, error) {
+func (t *Table) Read(m Mapping, zone *time.Location, u units.System) (out []measure.Sample, bad []Reject, err error) {
+	err = t.Each(m, zone, u, func(s measure.Sample) error {
+		out = append(out, s)
+		return nil
+	}, func(r Reject) { bad = append(bad, r) })
+	if err != nil {
+		return nil, bad, err
+	}
+	return out, bad, nil
+}
+
+// Each is [Table.Read] reading by reading, in the order of the file.
+func (t *Table) Each(m Mapping, zone *time.Location, u units.System, do func(measure.Sample) error, refuse func(Reject)) error {
 	need := map[Channel]string{Time: "a time", Inlet: "the air drawn in", Outlet: "the air out of the box"}
 	for _, c := range []Channel{Time, Inlet, Outlet} {
 		if m.Index(c) < 0 {
-			return nil, nil, fmt.Errorf("no column gives %s; choose it above the preview", need[c])
+			return fmt.Errorf("no column gives %s; choose it above the preview", need[c])
 		}
 	}
 	if zone == nil {
 		zone = time.UTC
 	}
-	fahrenheit := units.System{Fahrenheit: true}
-	var out []measure.Sample
-	var bad []Reject
-	get := func(row []string, c Channel) (float64, bool) {
-		i := m.Index(c)
-		if i < 0 || i >= len(row) {
-			return math.NaN(), false
+	var first Reject
+	read := 0
+	bad := func(r Reject) {
+		if first.Line == 0 {
+			first = r
 		}
-		v, ok := number(row[i], m.DecimalComma)
-		if !ok {
-			return math.NaN(), false
-		}
-		if i < len(m.Fahrenheit) && m.Fahrenheit[i] && c != Sun && c != Speed {
-			v, _ = units.Parse(units.Temperature, strconv.FormatFloat(v, 'f', -1, 64), fahrenheit)
-		}
-		return v, true
+		refuse(r)
 	}
-	ti, ci := m.Index(Time), m.Index(Clock)
-	var last time.Time
+	in := reading{t: t, m: m, zone: zone, u: u}
 	err := t.each(func(row []string, line int) error {
-		if len(row) == 1 && strings.TrimSpace(row[0]) == "" {
-			return nil
-		}
-		stamp := joined(row, ti, ci)
-		at, ok := parseTime(stamp, zone, m.MonthFirst)
+		s, ok := in.read(row, line, bad)
 		if !ok {
-			bad = append(bad, Reject{Line: line, Reason: fmt.Sprintf("%q is not a time: enter it like 2026-02-10 12:30", clip(stamp))})
 			return nil
 		}
-		at = t.put(at, &last)
-		s := measure.Sample{At: at}
-		var okIn, okOut bool
-		s.Inlet, okIn = get(row, Inlet)
-		s.Outlet, okOut = get(row, Outlet)
-		s.Outdoor, _ = get(row, Outdoor)
-		s.Sun, _ = get(row, Sun)
-		s.Speed, _ = get(row, Speed)
-		if !okIn || !okOut {
-			bad = append(bad, Reject{Line: line, Reason: "inlet or outlet is not a number"})
-			return nil
-		}
-		var odd []measure.Implausible
-		s, odd = s.Plausible()
-		usable := !math.IsNaN(s.Inlet) && !math.IsNaN(s.Outlet)
-		for _, o := range odd {
-			bad = append(bad, Reject{Line: line, Reason: o.In(u), Kept: usable})
-			if !usable {
-				break
-			}
-		}
-		if !usable {
-			return nil
-		}
-		out = append(out, s)
-		return nil
+		read++
+		return do(s)
 	})
-	if err != nil {
-		return nil, bad, err
+	switch {
+	case err != nil:
+		return err
+	case read > 0:
+		return nil
+	case first.Line > 0:
+		return fmt.Errorf("no line could be read; line %d: %s", first.Line, first.Reason)
 	}
-	if len(out) == 0 {
-		why := ""
-		if len(bad) > 0 {
-			why = fmt.Sprintf("; line %d: %s", bad[0].Line, bad[0].Reason)
+	return errors.New("no line could be read")
+}
+
+// reading reads the rows of a table by a mapping.
+type reading struct {
+	t    *Table
+	m    Mapping
+	zone *time.Location
+	u    units.System
+	last time.Time
+}
+
+// value is that of a channel; NaN and false where the row has none.
+func (r *reading) value(row []string, c Channel) (float64, bool) {
+	i := r.m.Index(c)
+	if i < 0 || i >= len(row) {
+		return math.NaN(), false
+	}
+	v, ok := number(row[i], r.m.DecimalComma)
+	if !ok {
+		return math.NaN(), false
+	}
+	if i < len(r.m.Fahrenheit) && r.m.Fahrenheit[i] && c != Sun && c != Speed {
+		v, _ = units.Parse(units.Temperature, strconv.FormatFloat(v, 'f', -1, 64), units.System{Fahrenheit: true})
+	}
+	return v, true
+}
+
+// read reads a row; ok is false where it holds no reading.
+func (r *reading) read(row []string, line int, bad func(Reject)) (s measure.Sample, ok bool) {
+	if len(row) == 1 && strings.TrimSpace(row[0]) == "" {
+		return s, false
+	}
+	stamp := joined(row, r.m.Index(Time), r.m.Index(Clock))
+	at, ok := parseTime(stamp, r.zone, r.m.MonthFirst)
+	if !ok {
+		bad(Reject{Line: line, Reason: fmt.Sprintf("%q is not a time: enter it like 2026-02-10 12:30", clip(stamp))})
+		return s, false
+	}
+	s.At = r.t.put(at, &r.last)
+	var okIn, okOut bool
+	s.Inlet, okIn = r.value(row, Inlet)
+	s.Outlet, okOut = r.value(row, Outlet)
+	s.Outdoor, _ = r.value(row, Outdoor)
+	s.Sun, _ = r.value(row, Sun)
+	s.Speed, _ = r.value(row, Speed)
+	if !okIn || !okOut {
+		bad(Reject{Line: line, Reason: "inlet or outlet is not a number"})
+		return s, false
+	}
+	var odd []measure.Implausible
+	s, odd = s.Plausible()
+	usable := !math.IsNaN(s.Inlet) && !math.IsNaN(s.Outlet)
+	for _, o := range odd {
+		bad(Reject{Line: line, Reason: o.In(r.u), Kept: usable})
+		if !usable {
+			break
 		}
-		return nil, bad, fmt.Errorf("no line could be read%s", why)
 	}
-	return out, bad, nil
+	return s, usable
 }
 
 func clip(s string) string {

@@ -124,38 +124,77 @@ func counts(rows [][]string, c int) bool {
 	return n > 2 && steps >= n-1-n/50
 }
 
-// wide turns a table with a row a channel into one with a row a reading: rows whose times are less than a minute apart and whose
-// channels differ are one.
-func wide(rows [][]string, lines []int, at, name, value int) (names []string, out [][]string, first []int) {
-	names = []string{"time"}
-	index := map[string]int{}
-	var begun time.Time
-	var row []string
+// widener turns rows of a channel each into rows of a reading: those whose times are less than a minute apart and whose channels
+// differ are one.
+type widener struct {
+	at, name, value int
+	names           []string // of the columns, the time first
+	index           map[string]int
+	row             []string // the reading that is being put together; nil for none
+	begun           time.Time
+	line            int // of its first row
+}
+
+func newWidener(at, name, value int, known []string) *widener {
+	w := &widener{at: at, name: name, value: value, names: []string{"time"}, index: map[string]int{}}
+	for _, n := range known[min(1, len(known)):] {
+		w.names, w.index[n] = append(w.names, n), len(w.names)
+	}
+	return w
+}
+
+// add takes a row in, and gives the reading before it away once it is whole.
+func (w *widener) add(r []string, line int, do func(row []string, line int) error) error {
+	if w.at >= len(r) || w.name >= len(r) || w.value >= len(r) {
+		return nil
+	}
+	channel := strings.TrimSpace(r[w.name])
+	c, known := w.index[channel]
+	if !known {
+		if len(w.index) == mostChannels {
+			return nil
+		}
+		c = len(w.names)
+		w.names, w.index[channel] = append(w.names, channel), c
+	}
+	t, ok := parseTime(r[w.at], time.UTC, false)
+	if w.row != nil && (w.row[c] != "" || ok && (t.Sub(w.begun) > oneReading || w.begun.Sub(t) > oneReading)) {
+		if err := w.flush(do); err != nil {
+			return err
+		}
+	}
+	if w.row == nil {
+		w.row, w.begun, w.line = make([]string, mostChannels+1), t, line
+		w.row[0] = r[w.at]
+	}
+	w.row[c] = r[w.value]
+	return nil
+}
+
+// flush gives the last reading away.
+func (w *widener) flush(do func(row []string, line int) error) error {
+	if w.row == nil {
+		return nil
+	}
+	row := w.row
+	w.row = nil
+	return do(row[:len(w.names)], w.line)
+}
+
+// all turns rows that are in memory.
+func (w *widener) all(rows [][]string, lines []int) (out [][]string, first []int) {
+	keep := func(row []string, line int) error {
+		out, first = append(out, row), append(first, line)
+		return nil
+	}
 	for i, r := range rows {
-		if at >= len(r) || name >= len(r) || value >= len(r) {
-			continue
-		}
-		channel := strings.TrimSpace(r[name])
-		c, known := index[channel]
-		if !known {
-			if len(index) == mostChannels {
-				continue
-			}
-			c = len(names)
-			names, index[channel] = append(names, channel), c
-		}
-		t, ok := parseTime(r[at], time.UTC, false)
-		if row == nil || c < len(row) && row[c] != "" || ok && (t.Sub(begun) > oneReading || begun.Sub(t) > oneReading) {
-			row, begun = make([]string, mostChannels+1), t
-			row[0] = r[at]
-			out, first = append(out, row), append(first, lines[i])
-		}
-		row[c] = r[value]
+		_ = w.add(r, lines[i], keep) // keeping never fails
 	}
+	_ = w.flush(keep)
 	for i := range out {
-		out[i] = out[i][:len(names)]
+		out[i] = out[i][:len(w.names)] // channels that came later are empty in it
 	}
-	return names, out, first
+	return out, first
 }
 
 // decide notes what was decided about a table, and why.

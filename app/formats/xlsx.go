@@ -2,106 +2,176 @@ package formats
 
 import (
 	"bytes"
+	"encoding/csv"
 	"errors"
 	"fmt"
+	"io"
 	"math"
+	"os"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/xuri/excelize/v2"
 )
 
-// Bounds of a spreadsheet: what it may unpack to, bytes, and how many columns a row may have.
+// Bounds of a spreadsheet, bytes: what it may unpack to, and from where a sheet is unpacked to the disk.
 const (
 	maxUnzipped = 256 << 20
-	maxColumns  = 256
+	maxInMemory = 8 << 20
 )
 
-// isSheet says whether a file is a spreadsheet, which is a zip archive.
-func isSheet(raw []byte) bool { return bytes.HasPrefix(raw, []byte("PK\x03\x04")) }
+var errSheet = errors.New("the spreadsheet cannot be read; save it as CSV and import that")
 
-// sheetRows reads the sheet of a spreadsheet that has the most rows, with the number of each row. Days that are kept as a count
-// become times of the local clock.
-func sheetRows(raw []byte) (rows [][]string, at []int, err error) {
-	f, err := excelize.OpenReader(bytes.NewReader(raw), excelize.Options{RawCellValue: true, UnzipSizeLimit: maxUnzipped,
-		UnzipXMLSizeLimit: maxUnzipped})
+// isSheet says whether a file is a spreadsheet, which is a zip archive.
+func isSheet(file io.ReaderAt) (bool, error) {
+	head := make([]byte, 4)
+	n, err := file.ReadAt(head, 0)
+	if err != nil && err != io.EOF {
+		return false, fmt.Errorf("reading the log: %w", err)
+	}
+	return bytes.Equal(head[:n], []byte("PK\x03\x04")), nil
+}
+
+// sheetSource lays the sheet of a spreadsheet that has the most rows out as text, in a file of its own that done removes. Days that
+// are kept as a count become times of the local clock.
+func sheetSource(file io.ReaderAt, size int64) (s *source, done func(), err error) {
+	f, err := excelize.OpenReader(io.NewSectionReader(file, 0, size), excelize.Options{RawCellValue: true, UnzipSizeLimit: maxUnzipped,
+		UnzipXMLSizeLimit: maxInMemory})
 	if err != nil {
-		return nil, nil, errors.New("the spreadsheet cannot be read; save it as CSV and import that")
+		return nil, nil, errSheet
 	}
 	defer f.Close()
 	early := false
 	if p, err := f.GetWorkbookProps(); err == nil && p.Date1904 != nil {
 		early = *p.Date1904
 	}
+	most, best := 0, ""
 	for _, name := range f.GetSheetList() {
-		it, err := f.Rows(name)
-		if err != nil {
-			continue // a chart
-		}
-		var some [][]string
-		var lines []int
-		for n := 1; it.Next(); n++ {
-			cells, err := it.Columns()
-			if err != nil {
-				return nil, nil, fmt.Errorf("row %d of %s cannot be read; save the sheet as CSV and import that", n, name)
-			}
-			if len(cells) > maxColumns {
-				return nil, nil, fmt.Errorf("row %d of %s has more than %d columns; keep only those of the probes", n, name, maxColumns)
-			}
-			if len(cells) > 0 {
-				some, lines = append(some, cells), append(lines, n)
-			}
-		}
-		_ = it.Close()
-		if len(some) > len(rows) {
-			rows, at = some, lines
+		if n := countRows(f, name); n > most {
+			most, best = n, name
 		}
 	}
-	dates(rows, early)
-	return rows, at, nil
+	if most == 0 {
+		return nil, nil, errors.New("the spreadsheet has no rows; export the log again from the logger")
+	}
+	out, err := os.CreateTemp("", "gladember-sheet-*.csv")
+	if err != nil {
+		return nil, nil, err
+	}
+	done = func() { out.Close(); os.Remove(out.Name()) }
+	days, err := layOut(f, best, out)
+	if err != nil {
+		done()
+		return nil, nil, err
+	}
+	n, err := out.Seek(0, io.SeekEnd)
+	if err != nil {
+		done()
+		return nil, nil, err
+	}
+	return &source{file: out, size: n, delimiter: ';', convert: days.convert(early)}, done, nil
 }
 
-// dates turns columns that count days into times: where most cells lie between the years 2000 and 2100 as days, and rise.
-func dates(rows [][]string, early bool) {
-	const from, to, shift = 36526.0, 73051.0, 1462.0 // days of 2000 and 2100; of the count that begins in 1904
-	wide := 0
-	for _, r := range rows {
-		wide = max(wide, len(r))
+// countRows counts the rows of a sheet; 0 for a chart.
+func countRows(f *excelize.File, name string) (n int) {
+	it, err := f.Rows(name)
+	if err != nil {
+		return 0
 	}
-	for c := range wide {
-		days, numbers, last, falls := 0, 0, 0.0, 0
-		for _, r := range rows {
-			if c >= len(r) {
+	defer it.Close()
+	for it.Next() {
+		n++
+	}
+	return n
+}
+
+// layOut writes a sheet as text: every row a line of its own, so that lines are the numbers of rows.
+func layOut(f *excelize.File, name string, to io.Writer) (dayCounts, error) {
+	var days dayCounts
+	it, err := f.Rows(name)
+	if err != nil {
+		return nil, errSheet
+	}
+	defer it.Close()
+	w := csv.NewWriter(to)
+	w.Comma = ';'
+	flat := strings.NewReplacer("\r", " ", "\n", " ", "\x00", " ")
+	for n := 1; it.Next(); n++ {
+		cells, err := it.Columns()
+		if err != nil {
+			return nil, fmt.Errorf("row %d of %s cannot be read; save the sheet as CSV and import that", n, name)
+		}
+		if len(cells) > maxColumns {
+			return nil, fmt.Errorf("row %d of %s has more than %d columns; keep only those of the probes", n, name, maxColumns)
+		}
+		days.add(cells)
+		if len(cells) == 0 {
+			w.Flush()
+			if _, err := io.WriteString(to, "\n"); err != nil {
+				return nil, err
+			}
+			continue
+		}
+		for i := range cells {
+			cells[i] = flat.Replace(cells[i])
+		}
+		if err := w.Write(cells); err != nil {
+			return nil, err
+		}
+	}
+	w.Flush()
+	return days, w.Error()
+}
+
+// dayCounts tells by column whether its numbers count days.
+type dayCounts []struct {
+	days, numbers, falls int
+	last                 float64
+}
+
+// Days of 2000 and 2100, and by how much the count that begins in 1904 is behind.
+const firstDay, lastDay, from1904 = 36526.0, 73051.0, 1462.0
+
+// add takes a row in.
+func (d *dayCounts) add(row []string) {
+	for c, cell := range row {
+		v, err := strconv.ParseFloat(cell, 64)
+		if err != nil {
+			continue
+		}
+		for len(*d) <= c {
+			*d = append(*d, dayCounts{{}}...)
+		}
+		x := &(*d)[c]
+		x.numbers++
+		if v >= firstDay-from1904 && v < lastDay {
+			x.days++
+		}
+		if v < x.last {
+			x.falls++
+		}
+		x.last = v
+	}
+}
+
+// convert turns the cells of columns that count days into times: those whose numbers all lie between the years 2000 and 2100 as days,
+// and rise.
+func (d dayCounts) convert(early bool) func(row []string) {
+	return func(row []string) {
+		for c := range row {
+			if c >= len(d) || d[c].numbers < 2 || d[c].days < d[c].numbers || d[c].falls > d[c].numbers/10 {
 				continue
 			}
-			v, err := strconv.ParseFloat(r[c], 64)
+			v, err := strconv.ParseFloat(row[c], 64)
 			if err != nil {
 				continue
 			}
-			numbers++
-			if v >= from-shift && v < to {
-				days++
+			if early {
+				v += from1904
 			}
-			if v < last {
-				falls++
-			}
-			last = v
-		}
-		if numbers < 2 || days < numbers || falls > numbers/10 {
-			continue
-		}
-		for _, r := range rows {
-			if c >= len(r) {
-				continue
-			}
-			if v, err := strconv.ParseFloat(r[c], 64); err == nil {
-				if early {
-					v += shift
-				}
-				base := time.Date(1899, 12, 30, 0, 0, 0, 0, time.UTC)
-				t := base.Add(time.Duration(math.Round(v*86400)) * time.Second)
-				r[c] = t.Format(time.DateTime)
-			}
+			base := time.Date(1899, 12, 30, 0, 0, 0, 0, time.UTC)
+			row[c] = base.Add(time.Duration(math.Round(v*86400)) * time.Second).Format(time.DateTime)
 		}
 	}
 }

@@ -40,7 +40,7 @@ func (w *Workshop) Replay(ctx context.Context, st *store.State, date string) (*D
 	if err != nil {
 		return nil, err
 	}
-	samples, err := w.Store.Readings(ctx, st.Heater, midnight, midnight.AddDate(0, 0, 1))
+	samples, err := w.Store.Readings(ctx, st.Logged(), midnight, midnight.AddDate(0, 0, 1))
 	if err != nil {
 		return nil, err
 	}

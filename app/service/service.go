@@ -10,6 +10,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"sync"
 	"time"
 
 	"gladember/app/store"
@@ -26,10 +27,23 @@ const (
 	rememberedHeaters  = 128
 	rememberedYears    = 32
 	rememberedDays     = 32
-	rememberedReadings = 16
 	rememberedLogs     = 16
+	rememberedOutlines = 8
 	rememberedBuyings  = 32
 )
+
+// filesAtOnce is how many files are read at a time.
+const filesAtOnce = 2
+
+// Turn waits until few enough files are being read. What it returns ends the turn, and may be called twice.
+func (w *Workshop) Turn(ctx context.Context) (done func(), err error) {
+	select {
+	case w.turns <- struct{}{}:
+		return sync.OnceFunc(func() { <-w.turns }), nil
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
+}
 
 // Patience is how long the cutting of one material may be thought about while somebody waits.
 const Patience = 250 * time.Millisecond
@@ -38,12 +52,14 @@ const Patience = 250 * time.Millisecond
 type Workshop struct {
 	Store *store.Store
 	Jobs  Jobs
+	// turns are taken by those who read long files, so that several at once do not take the memory of the machine.
+	turns chan struct{}
 
 	heaters  *Cache[*Heater]
 	years    *Cache[*Year]
 	days     *Cache[*Day]
-	readings *Cache[*Readings]
 	logs     *Cache[*Log]
+	outlines *Cache[*outlined]
 	buyings  *Cache[*Buying]
 }
 
@@ -51,11 +67,12 @@ type Workshop struct {
 func New(s *store.Store) *Workshop {
 	return &Workshop{
 		Store:    s,
+		turns:    make(chan struct{}, filesAtOnce),
 		heaters:  NewCache[*Heater](rememberedHeaters),
 		years:    NewCache[*Year](rememberedYears),
 		days:     NewCache[*Day](rememberedDays),
-		readings: NewCache[*Readings](rememberedReadings),
 		logs:     NewCache[*Log](rememberedLogs),
+		outlines: NewCache[*outlined](rememberedOutlines),
 		buyings:  NewCache[*Buying](rememberedBuyings),
 	}
 }

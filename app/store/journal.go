@@ -12,10 +12,14 @@ type Note struct {
 	ID            int64
 	Step, Note    string
 	Cost          float64
-	Width, Height int // of its photo, px; 0 without one
+	Width, Height int   // of its photo, px; 0 without one
+	Moment        int64 // ms, of the log that it is pinned to; 0 for none
 	At            int64
 	Gone          int64
 }
+
+// About is the moment of the log that it is pinned to.
+func (n *Note) About() time.Time { return time.UnixMilli(n.Moment) }
 
 // When is when it was written.
 func (n *Note) When() time.Time { return time.UnixMilli(n.At) }
@@ -23,8 +27,8 @@ func (n *Note) When() time.Time { return time.UnixMilli(n.At) }
 // AddNote writes a note with a photo, or without one.
 func (s *Store) AddNote(ctx context.Context, heater int64, n Note, photo []byte) (int64, error) {
 	r, err := s.db.ExecContext(ctx,
-		`INSERT INTO journal (heater, step, note, cost, photo, width, height, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
-		heater, n.Step, n.Note, n.Cost, photo, n.Width, n.Height, s.now().UnixMilli())
+		`INSERT INTO journal (heater, step, note, cost, photo, width, height, moment, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		heater, n.Step, n.Note, n.Cost, photo, n.Width, n.Height, n.Moment, s.now().UnixMilli())
 	if err != nil {
 		return 0, err
 	}
@@ -33,8 +37,16 @@ func (s *Store) AddNote(ctx context.Context, heater int64, n Note, photo []byte)
 
 // Notes lists a heater's journal, the latest first, without the photos; those that were removed are left out.
 func (s *Store) Notes(ctx context.Context, heater int64) (out []Note, err error) {
-	err = s.db.SelectContext(ctx, &out, `SELECT id, step, note, cost, width, height, at, gone FROM journal WHERE heater = ? AND gone = 0 `+
-		`ORDER BY at DESC, id DESC`, heater)
+	err = s.db.SelectContext(ctx, &out,
+		`SELECT id, step, note, cost, width, height, moment, at, gone FROM journal WHERE heater = ? AND gone = 0 `+
+			`ORDER BY at DESC, id DESC`, heater)
+	return out, err
+}
+
+// Pinned lists the notes that are pinned to the log from one instant up to, not with, another, the first moment first.
+func (s *Store) Pinned(ctx context.Context, heater int64, from, to time.Time) (out []Note, err error) {
+	err = s.db.SelectContext(ctx, &out, `SELECT id, step, note, cost, width, height, moment, at, gone FROM journal WHERE heater = ? AND `+
+		`gone = 0 AND moment >= ? AND moment < ? ORDER BY moment, id`, heater, from.UnixMilli(), to.UnixMilli())
 	return out, err
 }
 

@@ -2,7 +2,6 @@ package store
 
 import (
 	"bytes"
-	"cmp"
 	"compress/flate"
 	"context"
 	"database/sql"
@@ -13,6 +12,7 @@ import (
 	"io"
 	"math"
 	"slices"
+	"sync"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -34,63 +34,91 @@ type point struct {
 	v  float64
 }
 
+// writers are kept, since making one takes a megabyte.
+var writers = sync.Pool{New: func() any {
+	w, err := flate.NewWriter(io.Discard, flate.BestSpeed)
+	if err != nil { // only for a level that there is not
+		panic(err)
+	}
+	return w
+}}
+
 // encode packs points, in order of time, as time differences and values.
 func encode(ps []point) ([]byte, error) {
-	var raw bytes.Buffer
+	raw := make([]byte, 0, 12*len(ps))
 	last := int64(0)
-	var buf [binary.MaxVarintLen64]byte
 	for _, p := range ps {
-		raw.Write(buf[:binary.PutVarint(buf[:], p.ms-last)])
+		raw = binary.AppendVarint(raw, p.ms-last)
 		last = p.ms
 	}
 	for _, p := range ps {
-		var b [8]byte
-		binary.LittleEndian.PutUint64(b[:], math.Float64bits(p.v))
-		raw.Write(b[:])
+		raw = binary.LittleEndian.AppendUint64(raw, math.Float64bits(p.v))
 	}
 	var out bytes.Buffer
-	w, err := flate.NewWriter(&out, flate.BestSpeed)
-	if err != nil {
-		return nil, err
-	}
-	if _, err := w.Write(raw.Bytes()); err != nil {
+	w := writers.Get().(*flate.Writer)
+	defer writers.Put(w)
+	w.Reset(&out)
+	if _, err := w.Write(raw); err != nil {
 		return nil, err
 	}
 	if err := w.Close(); err != nil {
 		return nil, err
 	}
-	return out.Bytes(), nil
+	return bytes.Clone(out.Bytes()), nil
 }
 
+// errBlock is returned for a block that cannot be unpacked.
+var errBlock = errors.New("a block of readings is damaged")
+
+// unpackers are kept, as writers are.
+var unpackers = sync.Pool{New: func() any { return flate.NewReader(bytes.NewReader(nil)) }}
+
+// mostPoints is more than any logger writes in a day; only a damaged file says so.
+const mostPoints = 50_000_000
+
 func decode(block []byte, count int) ([]point, error) {
-	raw, err := io.ReadAll(flate.NewReader(bytes.NewReader(block)))
-	if err != nil {
-		return nil, fmt.Errorf("a block of readings is damaged: %w", err)
+	if count < 0 || count > mostPoints {
+		return nil, errBlock
 	}
-	r := bytes.NewReader(raw)
+	z := unpackers.Get().(io.ReadCloser)
+	defer unpackers.Put(z)
+	if err := z.(flate.Resetter).Reset(bytes.NewReader(block), nil); err != nil {
+		return nil, errBlock
+	}
+	buf := bytes.NewBuffer(make([]byte, 0, 12*count+bytes.MinRead))
+	if _, err := buf.ReadFrom(z); err != nil {
+		return nil, fmt.Errorf("%w: %v", errBlock, err)
+	}
+	raw := buf.Bytes()
 	ps := make([]point, count)
 	last := int64(0)
 	for i := range ps {
-		d, err := binary.ReadVarint(r)
-		if err != nil {
-			return nil, fmt.Errorf("a block of readings is damaged: %w", err)
+		d, n := binary.Varint(raw)
+		if n <= 0 {
+			return nil, errBlock
 		}
-		last += d
+		last, raw = last+d, raw[n:]
 		ps[i].ms = last
 	}
+	if len(raw) != 8*count {
+		return nil, errBlock
+	}
 	for i := range ps {
-		var b [8]byte
-		if _, err := io.ReadFull(r, b[:]); err != nil {
-			return nil, fmt.Errorf("a block of readings is damaged: %w", err)
-		}
-		ps[i].v = math.Float64frombits(binary.LittleEndian.Uint64(b[:]))
+		ps[i].v = math.Float64frombits(binary.LittleEndian.Uint64(raw[8*i:]))
 	}
 	return ps, nil
 }
 
+// Logged names a log: that of a version of a heater, since readings belong to the box that made them.
+type Logged struct{ Heater, Version int64 }
+
+// Logged is the log of the version that is open.
+func (st *State) Logged() Logged { return Logged{st.Heater, st.Version} }
+
 // Import is a file of readings taken in.
 type Import struct {
 	ID       int64
+	Version  int64 // of the heater, that made the readings
 	Name     string
 	Read     int  // readings in the file
 	Added    int  // values that were new
@@ -115,34 +143,6 @@ type Compared struct {
 	First                *Difference // by time and series; nil where none differ
 }
 
-// key names a block of readings.
-type key struct {
-	series int
-	day    int64
-}
-
-// blocksOf sorts samples into blocks ordered by time. Of values for the same time the first counts.
-func blocksOf(samples []measure.Sample) (map[key][]point, []key) {
-	blocks := map[key][]point{}
-	for i := range samples {
-		ms := samples[i].At.UnixMilli()
-		for q := range series {
-			if v := *measure.Quantities[q].Of(&samples[i]); !math.IsNaN(v) {
-				k := key{q, floorDiv(ms, dayMs)}
-				blocks[k] = append(blocks[k], point{ms, v})
-			}
-		}
-	}
-	var keys []key
-	for k, ps := range blocks {
-		keys = append(keys, k)
-		slices.SortStableFunc(ps, func(a, b point) int { return cmp.Compare(a.ms, b.ms) })
-		blocks[k] = slices.CompactFunc(ps, func(a, b point) bool { return a.ms == b.ms })
-	}
-	slices.SortFunc(keys, func(a, b key) int { return cmp.Or(cmp.Compare(a.day, b.day), cmp.Compare(a.series, b.series)) })
-	return blocks, keys
-}
-
 // blockRow is a block as it is kept.
 type blockRow struct {
 	Series   string
@@ -153,7 +153,7 @@ type blockRow struct {
 }
 
 const blockQuery = "SELECT b.series, b.day, b.count, b.block, i.replaces FROM log_blocks b JOIN imports i ON i.id = b.import WHERE " +
-	"i.heater = ? AND b.day BETWEEN ? AND ?"
+	"i.heater = ? AND i.version = ? AND b.day BETWEEN ? AND ?"
 
 // laid decodes blocks of one series and day in the order of their imports and lays them over each other.
 func laid(rows []blockRow) ([]point, error) {
@@ -168,18 +168,17 @@ func laid(rows []blockRow) ([]point, error) {
 	return out, nil
 }
 
-// AddReadings takes a file into a heater's log in one transaction. A value whose series and time
-// are there already stays, or gives way if the file replaces. A file that would change nothing
+// AddReadings takes a batch into the log of a heater's version in one transaction. A value whose series and time
+// are there already stays, or gives way if the batch replaces. A batch that would change nothing
 // leaves no trace: its ID is 0.
-func (s *Store) AddReadings(ctx context.Context, heater int64, name string, samples []measure.Sample, replace bool) (Import, error) {
-	samples = inOrder(samples)
-	imp := Import{Name: name, Read: len(samples), Replaces: replace}
+func (s *Store) AddReadings(ctx context.Context, of Logged, name string, b *Batch, replace bool) (Import, error) {
+	imp := Import{Name: name, Version: of.Version, Read: b.Count, Replaces: replace}
 	err := s.tx(ctx, func(q *sqlx.Tx) error {
 		var one int
-		if err := q.GetContext(ctx, &one, "SELECT 1 FROM heaters WHERE id = ?", heater); err != nil {
+		if err := q.GetContext(ctx, &one, "SELECT 1 FROM versions WHERE heater = ? AND id = ?", of.Heater, of.Version); err != nil {
 			return ErrNotFound
 		}
-		c, err := compare(ctx, q, heater, samples)
+		c, err := compare(ctx, q, of, b)
 		if err != nil {
 			return err
 		}
@@ -191,81 +190,61 @@ func (s *Store) AddReadings(ctx context.Context, heater int64, name string, samp
 			return nil
 		}
 		imp.At = s.now().UnixMilli()
-		const insert = "INSERT INTO imports (heater, name, read, added, changed, replaces, at) VALUES (?, ?, ?, ?, ?, ?, ?)"
-		r, err := q.ExecContext(ctx, insert, heater, name, imp.Read, imp.Added, imp.Changed, replace, imp.At)
+		const insert = "INSERT INTO imports (heater, version, name, read, added, changed, replaces, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
+		r, err := q.ExecContext(ctx, insert, of.Heater, of.Version, name, imp.Read, imp.Added, imp.Changed, replace, imp.At)
 		if err != nil {
 			return err
 		}
 		if imp.ID, err = r.LastInsertId(); err != nil {
 			return err
 		}
-		return byDay(samples, func(day []measure.Sample) error {
-			blocks, keys := blocksOf(day)
-			for _, k := range keys {
-				b, err := encode(blocks[k])
-				if err != nil {
-					return err
-				}
-				if _, err := q.ExecContext(ctx, "INSERT INTO log_blocks (import, series, day, count, block) VALUES (?, ?, ?, ?, ?)", imp.ID,
-					series[k.series], k.day, len(blocks[k]), b); err != nil {
-					return err
-				}
-			}
-			return nil
+		put, err := q.PreparexContext(ctx, "INSERT INTO log_blocks (import, series, day, count, block) VALUES (?, ?, ?, ?, ?)")
+		if err != nil {
+			return err
+		}
+		defer put.Close()
+		return b.each(func(k key, x packed) error {
+			_, err := put.ExecContext(ctx, imp.ID, series[k.series], k.day, x.count, x.block)
+			return err
 		})
 	})
 	return imp, err
 }
 
-// CompareReadings says what of a file a heater's log holds already, and what otherwise.
-func (s *Store) CompareReadings(ctx context.Context, heater int64, samples []measure.Sample) (Compared, error) {
-	return compare(ctx, s.db, heater, inOrder(samples))
+// CompareReadings says what of a batch the log of a heater's version holds already, and what otherwise.
+func (s *Store) CompareReadings(ctx context.Context, of Logged, b *Batch) (Compared, error) {
+	return compare(ctx, s.db, of, b)
 }
 
-// inOrder are readings by time, the first given of one time first; those given stay as they are.
-func inOrder(samples []measure.Sample) []measure.Sample {
-	earlier := func(a, b measure.Sample) int { return a.At.Compare(b.At) }
-	if slices.IsSortedFunc(samples, earlier) {
-		return samples
+// compare counts what of a batch a log holds already.
+func compare(ctx context.Context, q querier, of Logged, b *Batch) (c Compared, err error) {
+	var days []int64
+	if err := q.SelectContext(ctx, &days, "SELECT DISTINCT b.day FROM log_blocks b JOIN imports i ON i.id = b.import WHERE "+
+		"i.heater = ? AND i.version = ?", of.Heater, of.Version); err != nil {
+		return c, err
 	}
-	samples = slices.Clone(samples)
-	slices.SortStableFunc(samples, earlier)
-	return samples
-}
-
-// byDay calls a function with the readings of each day, in UTC, of readings in order: a long log is never laid out whole.
-func byDay(samples []measure.Sample, do func(day []measure.Sample) error) error {
-	for len(samples) > 0 {
-		day, n := floorDiv(samples[0].At.UnixMilli(), dayMs), 1
-		for n < len(samples) && floorDiv(samples[n].At.UnixMilli(), dayMs) == day {
-			n++
+	have := map[int64]bool{}
+	for _, d := range days {
+		have[d] = true
+	}
+	err = b.each(func(k key, x packed) error {
+		if !have[k.day] {
+			c.New += x.count
+			return nil
 		}
-		if err := do(samples[:n]); err != nil {
+		ps, err := decode(x.block, x.count)
+		if err != nil {
 			return err
 		}
-		samples = samples[n:]
-	}
-	return nil
-}
-
-// compare counts what of readings, in order, a heater's log holds already.
-func compare(ctx context.Context, q querier, heater int64, samples []measure.Sample) (c Compared, err error) {
-	err = byDay(samples, func(day []measure.Sample) error {
-		blocks, keys := blocksOf(day)
-		for _, k := range keys {
-			if err := c.against(ctx, q, heater, k, blocks[k]); err != nil {
-				return err
-			}
-		}
-		return nil
+		return c.against(ctx, q, of, k, ps)
 	})
 	return c, err
 }
 
 // against counts a block of points against those that the log has of its series and day.
-func (c *Compared) against(ctx context.Context, q querier, heater int64, k key, ps []point) error {
+func (c *Compared) against(ctx context.Context, q querier, of Logged, k key, ps []point) error {
 	var rows []blockRow
-	if err := q.SelectContext(ctx, &rows, blockQuery+" AND b.series = ? ORDER BY b.import", heater, k.day, k.day,
+	if err := q.SelectContext(ctx, &rows, blockQuery+" AND b.series = ? ORDER BY b.import", of.Heater, of.Version, k.day, k.day,
 		series[k.series]); err != nil {
 		return err
 	}
@@ -336,35 +315,91 @@ func (s *Store) RemoveImport(ctx context.Context, heater, id int64) error {
 	return nil
 }
 
+const importColumns = "id, version, name, read, added, changed, replaces, at"
+
 // Imports lists the files taken into a heater's log, the newest first.
-func (s *Store) Imports(ctx context.Context, heater int64) (out []Import, err error) {
-	err = s.db.SelectContext(ctx, &out, "SELECT id, name, read, added, changed, replaces, at FROM imports WHERE heater = ? ORDER BY id "+
-		"DESC", heater)
+func (s *Store) Imports(ctx context.Context, of Logged) (out []Import, err error) {
+	err = s.db.SelectContext(ctx, &out, "SELECT "+importColumns+" FROM imports WHERE heater = ? AND version = ? ORDER BY id DESC",
+		of.Heater, of.Version)
 	return out, err
 }
 
-// Readings returns a heater's readings from one instant up to, not with,
-// another, in order of time. Channels without a value are NaN.
-func (s *Store) Readings(ctx context.Context, heater int64, from, to time.Time) ([]measure.Sample, error) {
-	var rows []blockRow
-	lo, hi := from.UnixMilli(), to.UnixMilli()
-	err := s.db.SelectContext(ctx, &rows, blockQuery+" ORDER BY b.day, b.series, b.import", heater, floorDiv(lo, dayMs),
-		floorDiv(hi-1, dayMs))
+// SetImportVersion says that the readings of a file were made by another version of the heater.
+func (s *Store) SetImportVersion(ctx context.Context, heater, id, version int64) error {
+	r, err := s.db.ExecContext(ctx, "UPDATE imports SET version = ? WHERE id = ? AND heater = ? AND EXISTS (SELECT 1 FROM versions "+
+		"WHERE id = ? AND heater = imports.heater)", version, id, heater, version)
 	if err != nil {
+		return err
+	}
+	if n, _ := r.RowsAffected(); n == 0 {
+		return ErrNotFound
+	}
+	return nil
+}
+
+// AllLogged lists the logs that have readings, by heater and version, of heaters that are not in the trash.
+func (s *Store) AllLogged(ctx context.Context) (out []Logged, err error) {
+	err = s.db.SelectContext(ctx, &out, "SELECT DISTINCT i.heater, i.version FROM imports i JOIN heaters h ON h.id = i.heater WHERE "+
+		"h.trashed IS NULL ORDER BY i.heater, i.version")
+	return out, err
+}
+
+// Readings returns the readings of a log from one instant up to, not with,
+// another, in order of time. Channels without a value are NaN.
+func (s *Store) Readings(ctx context.Context, of Logged, from, to time.Time) (out []measure.Sample, err error) {
+	// Room for all of them at once: growing would take twice the memory.
+	room := 0
+	if err := s.db.GetContext(ctx, &room, "SELECT coalesce(sum(b.count), 0) FROM log_blocks b JOIN imports i ON i.id = b.import WHERE "+
+		"i.heater = ? AND i.version = ? AND b.series = 'outlet' AND b.day BETWEEN ? AND ?", of.Heater, of.Version,
+		floorDiv(from.UnixMilli(), dayMs), floorDiv(to.UnixMilli()-1, dayMs)); err != nil {
 		return nil, fmt.Errorf("reading the log: %w", err)
 	}
-	var out []measure.Sample
-	for len(rows) > 0 {
-		n := 1
-		for n < len(rows) && rows[n].Day == rows[0].Day {
-			n++
-		}
-		if out, err = dayOf(out, rows[:n], lo, hi); err != nil {
-			return nil, err
-		}
-		rows = rows[n:]
+	out = make([]measure.Sample, 0, room)
+	err = s.EachDay(ctx, of, from, to, func(day []measure.Sample) error {
+		out = append(out, day...)
+		return nil
+	})
+	return out, err
+}
+
+// EachDay is [Store.Readings] day by day in UTC, for logs that are too long to be in memory; the readings are good during the call.
+func (s *Store) EachDay(ctx context.Context, of Logged, from, to time.Time, do func(day []measure.Sample) error) error {
+	lo, hi := from.UnixMilli(), to.UnixMilli()
+	rows, err := s.db.QueryxContext(ctx, blockQuery+" ORDER BY b.day, b.series, b.import", of.Heater, of.Version, floorDiv(lo, dayMs),
+		floorDiv(hi-1, dayMs))
+	if err != nil {
+		return fmt.Errorf("reading the log: %w", err)
 	}
-	return out, nil
+	defer rows.Close()
+	var day []blockRow
+	var buf []measure.Sample
+	flush := func() error {
+		if len(day) == 0 {
+			return nil
+		}
+		buf, err = dayOf(buf[:0], day, lo, hi)
+		day = day[:0]
+		if err != nil || len(buf) == 0 {
+			return err
+		}
+		return do(buf)
+	}
+	for rows.Next() {
+		var r blockRow
+		if err := rows.StructScan(&r); err != nil {
+			return fmt.Errorf("reading the log: %w", err)
+		}
+		if len(day) > 0 && day[0].Day != r.Day {
+			if err := flush(); err != nil {
+				return err
+			}
+		}
+		day = append(day, r)
+	}
+	if err := rows.Err(); err != nil {
+		return fmt.Errorf("reading the log: %w", err)
+	}
+	return flush()
 }
 
 // dayOf adds the readings of one day, from lo up to, not with, hi, ms: its series are run through together, in order of time.
@@ -408,52 +443,14 @@ func dayOf(out []measure.Sample, rows []blockRow, lo, hi int64) ([]measure.Sampl
 	}
 }
 
-// Span returns the first and last instant of a heater's log.
-func (s *Store) Span(ctx context.Context, heater int64) (from, to time.Time, ok bool, err error) {
+// Span returns the first and last instant of a log, in whole days of UTC.
+func (s *Store) Span(ctx context.Context, of Logged) (from, to time.Time, ok bool, err error) {
 	var d struct{ Lo, Hi *int64 }
 	if err = s.db.GetContext(ctx, &d, "SELECT min(b.day) AS lo, max(b.day) AS hi FROM log_blocks b JOIN imports i ON i.id = b.import "+
-		"WHERE i.heater = ?", heater); err != nil || d.Lo == nil {
+		"WHERE i.heater = ? AND i.version = ?", of.Heater, of.Version); err != nil || d.Lo == nil {
 		return from, to, false, err
 	}
 	return time.UnixMilli(*d.Lo * dayMs), time.UnixMilli((*d.Hi + 1) * dayMs), true, nil
-}
-
-// Upload is a file looked at but not taken in.
-type Upload struct {
-	ID   int64
-	Name string
-	Data []byte
-}
-
-// keepUploads is how long a file waits for its columns to be chosen.
-const keepUploads = 24 * time.Hour
-
-// PutUpload keeps a file until its columns are chosen, and drops old ones.
-func (s *Store) PutUpload(ctx context.Context, heater int64, name string, data []byte) (int64, error) {
-	now := s.now()
-	if _, err := s.db.ExecContext(ctx, "DELETE FROM uploads WHERE at < ?", now.Add(-keepUploads).UnixMilli()); err != nil {
-		return 0, err
-	}
-	r, err := s.db.ExecContext(ctx, "INSERT INTO uploads (heater, name, data, at) VALUES (?, ?, ?, ?)", heater, name, data, now.UnixMilli())
-	if err != nil {
-		return 0, fmt.Errorf("keeping %s: %w", name, err)
-	}
-	return r.LastInsertId()
-}
-
-// DropUploads forgets all files of a heater that wait for their columns.
-func (s *Store) DropUploads(ctx context.Context, heater int64) error {
-	_, err := s.db.ExecContext(ctx, "DELETE FROM uploads WHERE heater = ?", heater)
-	return err
-}
-
-// NextUpload is the file of a heater that waits the longest; 0 for none.
-func (s *Store) NextUpload(ctx context.Context, heater int64) (id int64, err error) {
-	err = s.db.GetContext(ctx, &id, "SELECT id FROM uploads WHERE heater = ? ORDER BY id LIMIT 1", heater)
-	if errors.Is(err, sql.ErrNoRows) {
-		return 0, nil
-	}
-	return id, err
 }
 
 // Profile is how files of a shape are read, as JSON; empty where none was read yet.
@@ -472,26 +469,10 @@ func (s *Store) SetProfile(ctx context.Context, shape, mapping string) error {
 	return err
 }
 
-// GetUpload returns a kept file.
-func (s *Store) GetUpload(ctx context.Context, heater, id int64) (Upload, error) {
-	var u Upload
-	err := s.db.GetContext(ctx, &u, "SELECT id, name, data FROM uploads WHERE id = ? AND heater = ?", id, heater)
-	if errors.Is(err, sql.ErrNoRows) {
-		return u, errors.New("that file is no longer here; choose it again")
-	}
-	return u, err
-}
-
-// DropUpload forgets a kept file.
-func (s *Store) DropUpload(ctx context.Context, id int64) error {
-	_, err := s.db.ExecContext(ctx, "DELETE FROM uploads WHERE id = ?", id)
-	return err
-}
-
-// LogDays are the local dates of a heater's readings as they were kept under a stamp; ok is false where there are none.
-func (s *Store) LogDays(ctx context.Context, heater int64, stamp string) (days []string, ok bool, err error) {
+// LogDays are the local dates of a log's readings as they were kept under a stamp; ok is false where there are none.
+func (s *Store) LogDays(ctx context.Context, of Logged, stamp string) (days []string, ok bool, err error) {
 	var text string
-	err = s.db.GetContext(ctx, &text, "SELECT days FROM log_days WHERE heater = ? AND stamp = ?", heater, stamp)
+	err = s.db.GetContext(ctx, &text, "SELECT days FROM log_days WHERE version = ? AND stamp = ?", of.Version, stamp)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, false, nil
 	}
@@ -502,13 +483,46 @@ func (s *Store) LogDays(ctx context.Context, heater int64, stamp string) (days [
 	return days, err == nil, err
 }
 
-// SetLogDays keeps the local dates of a heater's readings.
-func (s *Store) SetLogDays(ctx context.Context, heater int64, stamp string, days []string) error {
+// LogOutline is the outline that was kept with [Store.LogDays]; nil where there is none.
+func (s *Store) LogOutline(ctx context.Context, of Logged, stamp string) (Outline, error) {
+	var block []byte
+	err := s.db.GetContext(ctx, &block, "SELECT outline FROM log_days WHERE version = ? AND stamp = ?", of.Version, stamp)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	return decodeOutline(block)
+}
+
+// SetLogDays keeps the local dates of a log's readings, and its outline.
+func (s *Store) SetLogDays(ctx context.Context, of Logged, stamp string, days []string, o Outline) error {
 	text, err := json.Marshal(days)
 	if err != nil {
 		return err
 	}
-	_, err = s.db.ExecContext(ctx, "INSERT INTO log_days (heater, stamp, days) VALUES (?, ?, ?) ON CONFLICT (heater) DO UPDATE SET "+
-		"stamp = excluded.stamp, days = excluded.days", heater, stamp, string(text))
+	block, err := o.encode()
+	if err != nil {
+		return err
+	}
+	_, err = s.db.ExecContext(ctx, "INSERT INTO log_days (version, stamp, days, outline) VALUES (?, ?, ?, ?) ON CONFLICT (version) DO "+
+		"UPDATE SET stamp = excluded.stamp, days = excluded.days, outline = excluded.outline", of.Version, stamp, string(text), block)
+	return err
+}
+
+// LogReport is what a log came to as it was kept under a stamp; nil where nothing was.
+func (s *Store) LogReport(ctx context.Context, of Logged, stamp string) (report []byte, err error) {
+	err = s.db.GetContext(ctx, &report, "SELECT report FROM log_reports WHERE version = ? AND stamp = ?", of.Version, stamp)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	}
+	return report, err
+}
+
+// SetLogReport keeps what a log came to.
+func (s *Store) SetLogReport(ctx context.Context, of Logged, stamp string, report []byte) error {
+	_, err := s.db.ExecContext(ctx, "INSERT INTO log_reports (version, stamp, report) VALUES (?, ?, ?) ON CONFLICT (version) DO UPDATE "+
+		"SET stamp = excluded.stamp, report = excluded.report", of.Version, stamp, report)
 	return err
 }

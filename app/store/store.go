@@ -34,8 +34,9 @@ var migrations embed.FS
 
 // Store is an open workshop. It is safe for concurrent use.
 type Store struct {
-	db  *sqlx.DB
-	now func() time.Time
+	db      *sqlx.DB
+	now     func() time.Time
+	uploads string // the folder of files that wait for their columns
 
 	read documents
 }
@@ -86,11 +87,12 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("opening %s: %w", path, err)
 	}
-	s := &Store{db: db, now: time.Now}
+	s := &Store{db: db, now: time.Now, uploads: path + ".uploads"}
 	if err := s.migrate(ctx, path, statErr == nil); err != nil {
 		db.Close()
 		return nil, err
 	}
+	s.sweepUploads(ctx)
 	return s, nil
 }
 

@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"math"
 	"math/rand/v2"
@@ -273,6 +274,11 @@ func same(a, b measure.Sample) bool {
 	return a.At.Equal(b.At) && eq(a.Inlet, b.Inlet) && eq(a.Outlet, b.Outlet) && eq(a.Outdoor, b.Outdoor) && eq(a.Sun, b.Sun)
 }
 
+func batch(t *testing.T, samples []measure.Sample) *Batch {
+	t.Helper()
+	return must2(BatchOf(samples))(t)
+}
+
 // Readings come back as they went in; the same file again changes nothing; an
 // import can be taken back.
 func TestReadings(t *testing.T) {
@@ -280,16 +286,16 @@ func TestReadings(t *testing.T) {
 	st := must2(s.Create(bg, design.New()))(t)
 	from := time.Date(2026, 2, 10, 20, 0, 0, 0, time.UTC) // over midnight
 	in := samples(1000, from)
-	imp, err := s.AddReadings(bg, st.Heater, "one.csv", in, false)
+	imp, err := s.AddReadings(bg, st.Logged(), "one.csv", batch(t, in), false)
 	if err != nil || imp.Added != 2334 {
 		t.Fatalf("%+v, %v", imp, err)
 	}
 	shuffled := append([]measure.Sample(nil), in...)
 	rand.New(rand.NewPCG(31, 32)).Shuffle(len(shuffled), func(i, j int) { shuffled[i], shuffled[j] = shuffled[j], shuffled[i] })
-	if again, err := s.AddReadings(bg, st.Heater, "one again.csv", shuffled, false); err != nil || again.ID != 0 {
+	if again, err := s.AddReadings(bg, st.Logged(), "one again.csv", batch(t, shuffled), false); err != nil || again.ID != 0 {
 		t.Errorf("the same file again added %d, %v", again.Added, err)
 	}
-	got, err := s.Readings(bg, st.Heater, from, from.Add(24*time.Hour))
+	got, err := s.Readings(bg, st.Logged(), from, from.Add(24*time.Hour))
 	if err != nil || len(got) != len(in) {
 		t.Fatalf("%d readings, %v", len(got), err)
 	}
@@ -299,24 +305,24 @@ func TestReadings(t *testing.T) {
 		}
 	}
 	more := samples(1200, from) // overlaps the first thousand
-	if imp, err = s.AddReadings(bg, st.Heater, "two.csv", more, false); err != nil || imp.Added != 466 {
+	if imp, err = s.AddReadings(bg, st.Logged(), "two.csv", batch(t, more), false); err != nil || imp.Added != 466 {
 		t.Errorf("overlapping file: %+v, %v", imp, err)
 	}
-	if list, _ := s.Imports(bg, st.Heater); len(list) != 2 || list[0].Name != "two.csv" {
+	if list, _ := s.Imports(bg, st.Logged()); len(list) != 2 || list[0].Name != "two.csv" {
 		t.Errorf("imports %+v", list)
 	}
 	if err := s.RemoveImport(bg, st.Heater, imp.ID); err != nil {
 		t.Fatal(err)
 	}
-	got, _ = s.Readings(bg, st.Heater, from, from.Add(24*time.Hour))
+	got, _ = s.Readings(bg, st.Logged(), from, from.Add(24*time.Hour))
 	if len(got) != 1000 || !same(got[999], in[999]) {
 		t.Errorf("after undo: %d readings", len(got))
 	}
-	lo, hi, ok, _ := s.Span(bg, st.Heater)
+	lo, hi, ok, _ := s.Span(bg, st.Logged())
 	if !ok || lo.After(from) || hi.Before(in[999].At) {
 		t.Errorf("span %v to %v", lo, hi)
 	}
-	if _, err := s.AddReadings(bg, 999, "x", in, false); !errors.Is(err, ErrNotFound) {
+	if _, err := s.AddReadings(bg, Logged{999, st.Version}, "x", batch(t, in), false); !errors.Is(err, ErrNotFound) {
 		t.Errorf("readings for a missing heater: %v", err)
 	}
 	backup := path + ".copy"
@@ -328,7 +334,7 @@ func TestReadings(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer c.Close()
-	if got, _ := c.Readings(bg, st.Heater, from, from.Add(24*time.Hour)); len(got) != 1000 {
+	if got, _ := c.Readings(bg, st.Logged(), from, from.Add(24*time.Hour)); len(got) != 1000 {
 		t.Errorf("the backup holds %d readings", len(got))
 	}
 	if err := s.Backup(bg, backup); err == nil {
@@ -339,11 +345,11 @@ func TestReadings(t *testing.T) {
 func TestUploads(t *testing.T) {
 	s, _ := fresh(t)
 	st := must2(s.Create(bg, design.New()))(t)
-	id, err := s.PutUpload(bg, st.Heater, "a.csv", []byte("x"))
+	id, err := s.PutUpload(bg, st.Heater, "a.csv", strings.NewReader("x"))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if u, err := s.GetUpload(bg, st.Heater, id); err != nil || u.Name != "a.csv" || string(u.Data) != "x" {
+	if u, err := s.GetUpload(bg, st.Heater, id); err != nil || u.Name != "a.csv" || u.Size != 1 || string(must2(io.ReadAll(u))(t)) != "x" {
 		t.Errorf("%+v, %v", u, err)
 	}
 	if _, err := s.GetUpload(bg, st.Heater+1, id); err == nil {
@@ -478,6 +484,11 @@ func TestLogOfAnOlderFile(t *testing.T) {
 	if _, err := db.Exec("INSERT INTO heaters (id, created) VALUES (7, 0), (8, 0)"); err != nil {
 		t.Fatal(err)
 	}
+	// Heater 7 was branched after its import, so that the readings are those of its first version.
+	if _, err := db.Exec("INSERT INTO versions (id, heater, name) VALUES (70, 7, 'A'), (71, 7, 'B'), (80, 8, 'A'); INSERT INTO edits " +
+		"(version, path, label, document, revision, at) VALUES (70, '', '', x'', 1, 4), (71, '', '', x'', 1, 9)"); err != nil {
+		t.Fatal(err)
+	}
 	day := int64(20000)
 	points := func(v float64, minutes ...int64) []point {
 		var ps []point
@@ -509,18 +520,18 @@ func TestLogOfAnOlderFile(t *testing.T) {
 	defer s.Close()
 	from := time.UnixMilli(day * dayMs)
 	for _, heater := range []int64{7, 8} { // 8 has readings of which no import is known
-		got := must2(s.Readings(bg, heater, from, from.Add(24*time.Hour)))(t)
+		got := must2(s.Readings(bg, Logged{heater, 10 * heater}, from, from.Add(24*time.Hour)))(t)
 		if len(got) != 3 || got[2].Inlet != 20 || got[2].Outlet != 40 {
 			t.Errorf("heater %d: %+v", heater, got)
 		}
-		list := must2(s.Imports(bg, heater))(t)
+		list := must2(s.Imports(bg, Logged{heater, 10 * heater}))(t)
 		if len(list) != 1 {
 			t.Fatalf("heater %d: imports %+v", heater, list)
 		}
 		if err := s.RemoveImport(bg, heater, list[0].ID); err != nil {
 			t.Fatal(err)
 		}
-		if _, _, ok, _ := s.Span(bg, heater); ok {
+		if _, _, ok, _ := s.Span(bg, Logged{heater, 10 * heater}); ok {
 			t.Errorf("heater %d has readings left", heater)
 		}
 	}
@@ -551,7 +562,7 @@ func TestImportsRemovedInAnyOrder(t *testing.T) {
 						Outdoor: nan, Sun: nan, Speed: nan})
 				}
 			}
-			imp := must2(s.AddReadings(bg, st.Heater, "f.csv", in, f.replace))(t)
+			imp := must2(s.AddReadings(bg, st.Logged(), "f.csv", batch(t, in), f.replace))(t)
 			if f.id = imp.ID; f.id > 0 {
 				files = append(files, f)
 			}
@@ -570,7 +581,7 @@ func TestImportsRemovedInAnyOrder(t *testing.T) {
 				}
 			}
 		}
-		got := must2(s.Readings(bg, st.Heater, from, from.Add(2*time.Hour)))(t)
+		got := must2(s.Readings(bg, st.Logged(), from, from.Add(2*time.Hour)))(t)
 		if len(got) != len(want) {
 			t.Fatalf("step %d: %d readings, want %d", n, len(got), len(want))
 		}
@@ -587,7 +598,7 @@ func TestTrash(t *testing.T) {
 	s, _ := fresh(t)
 	st := must2(s.Create(bg, design.New()))(t)
 	must2(s.Branch(bg, st.Seen()))(t)
-	must2(s.AddReadings(bg, st.Heater, "a.csv", samples(10, time.Date(2026, 2, 10, 12, 0, 0, 0, time.UTC)), false))(t)
+	must2(s.AddReadings(bg, st.Logged(), "a.csv", batch(t, samples(10, time.Date(2026, 2, 10, 12, 0, 0, 0, time.UTC))), false))(t)
 	if err := s.Delete(bg, st.Heater); !errors.Is(err, ErrNotFound) {
 		t.Errorf("deleted without the trash: %v", err)
 	}
@@ -613,7 +624,7 @@ func TestTrash(t *testing.T) {
 	if _, err := s.Get(bg, st.Heater); !errors.Is(err, ErrNotFound) {
 		t.Errorf("a deleted heater: %v", err)
 	}
-	if _, _, ok, _ := s.Span(bg, st.Heater); ok {
+	if _, _, ok, _ := s.Span(bg, st.Logged()); ok {
 		t.Error("its readings stay")
 	}
 }

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"strings"
 	"testing"
 	"time"
 
@@ -68,7 +69,7 @@ func TestMeasuringBelongsToItsHeater(t *testing.T) {
 	}
 
 	for _, name := range []string{"one.csv", "two.csv"} {
-		if _, err := s.PutUpload(bg, a, name, []byte(name)); err != nil {
+		if _, err := s.PutUpload(bg, a, name, strings.NewReader(name)); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -104,14 +105,15 @@ func TestMeasuringBelongsToItsHeater(t *testing.T) {
 		t.Errorf("%q, %v", m, err)
 	}
 
+	of := Logged{a, must2(s.Get(bg, a))(t).Version}
 	for stamp, days := range map[string][]string{"one": {"2026-02-10"}, "two": {"2026-02-10", "2026-02-11"}} {
-		if err := s.SetLogDays(bg, a, stamp, days); err != nil {
+		if err := s.SetLogDays(bg, of, stamp, days, nil); err != nil {
 			t.Fatal(err)
 		}
-		if got, ok, err := s.LogDays(bg, a, stamp); err != nil || !ok || len(got) != len(days) {
+		if got, ok, err := s.LogDays(bg, of, stamp); err != nil || !ok || len(got) != len(days) {
 			t.Errorf("%v, %v, %v", got, ok, err)
 		}
-		if _, ok, _ := s.LogDays(bg, a, "another"); ok {
+		if _, ok, _ := s.LogDays(bg, of, "another"); ok {
 			t.Error("days of another stamp were taken")
 		}
 	}

@@ -81,7 +81,7 @@ func New(s *store.Store, logger *slog.Logger, o Options) (http.Handler, error) {
 	e.HTTPErrorHandler = sv.fail
 	e.Use(middleware.Recover(), sv.gate, headers)
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 2048}))
-	e.Use(middleware.BodyLimit(maxBody))
+	e.Use(middleware.BodyLimit(maxBody), forms)
 	e.Use(middleware.CSRFWithConfig(middleware.CSRFConfig{
 		TokenLookup: "header:X-CSRF-Token,form:csrf", CookieName: "csrf", CookiePath: "/", CookieHTTPOnly: true,
 		CookieSameSite: http.SameSiteStrictMode,
@@ -114,6 +114,23 @@ func (sv *site) routes(e *echo.Echo) {
 	h := e.Group("/h/:id")
 	sv.homeRoutes(h)
 	sv.Routes(h)
+}
+
+// forms reads a form with files so that the files wait on the disk: what comes after would keep tens of megabytes in memory.
+func forms(next echo.HandlerFunc) echo.HandlerFunc {
+	const inMemory = 256 << 10
+	return func(c *echo.Context) error {
+		r := c.Request()
+		if strings.HasPrefix(r.Header.Get("Content-Type"), "multipart/form-data") {
+			if err := r.ParseMultipartForm(inMemory); err != nil {
+				if errors.Is(err, echo.ErrStatusRequestEntityTooLarge) {
+					return echo.ErrStatusRequestEntityTooLarge
+				}
+				return echo.NewHTTPError(http.StatusBadRequest, "The form did not arrive whole: send it again.")
+			}
+		}
+		return next(c)
+	}
 }
 
 // asset is the address of a built file, named after its content so that it may be kept for good.

@@ -9,6 +9,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"runtime/debug"
 	"syscall"
 	"time"
 
@@ -157,8 +158,15 @@ func sharedHosts(named []string) ([]string, error) {
 	return hosts, nil
 }
 
+// softMemory is the memory, bytes, that the program tries to stay under while it serves: a long log is judged with more garbage
+// collections rather than with twice its size. It may be exceeded, and GOMEMLIMIT sets another.
+const softMemory = 150 << 20
+
 // listen serves on this machine only or, with sharing, also at the addresses named or found, until it is interrupted.
 func listen(cmd *cobra.Command, s *store.Store, address, what string, o web.Options, shared bool, at []string) error {
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(softMemory)
+	}
 	l, err := loopback(address)
 	if err != nil {
 		return err

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"sort"
 	"time"
 
 	"gladember/core/design"
@@ -342,18 +343,14 @@ func clockOff(s []Sample, set Setup) *Finding {
 	if set.Site == nil {
 		return nil
 	}
+	// The median of some sixty days, spread over the log, is as sure as that of all of them.
+	const enough = 60
 	var shifts []float64
-	for i := 0; i < len(s); {
-		j := i
-		local := s[i].At.In(set.Zone)
-		midnight := time.Date(local.Year(), local.Month(), local.Day()+1, 0, 0, 0, 0, set.Zone)
-		for j < len(s) && s[j].At.Before(midnight) {
-			j++
-		}
-		if shift, ok := dayShift(s[i:j], set); ok {
+	days := byDay(s, set.Zone)
+	for i := 0; i < len(days); i += 1 + len(days)/enough {
+		if shift, ok := dayShift(days[i], set); ok {
 			shifts = append(shifts, shift)
 		}
-		i = j
 	}
 	if len(shifts) == 0 {
 		return nil
@@ -373,6 +370,18 @@ func clockOff(s []Sample, set Setup) *Finding {
 			len(shifts)),
 		Remedy: "Check the bearing and the clock. The heat is not affected, but the comparison with the sun is.",
 		Patch:  []design.Change{{Path: "log.clock_off_min", Value: set.Ahead.Minutes() + math.Round(m/5)*5}}}
+}
+
+// byDay parts readings by local days.
+func byDay(s []Sample, zone *time.Location) (days [][]Sample) {
+	for len(s) > 0 {
+		local := s[0].At.In(zone)
+		midnight := time.Date(local.Year(), local.Month(), local.Day()+1, 0, 0, 0, 0, zone)
+		n := sort.Search(len(s), func(i int) bool { return !s[i].At.Before(midnight) })
+		days = append(days, s[:n])
+		s = s[n:]
+	}
+	return days
 }
 
 // dayShift returns, in minutes, how much later the middle of the warming is

@@ -196,6 +196,9 @@ func (d Day) Efficiency() float64 {
 	return math.NaN()
 }
 
+// FanEnergy is what the fan took that day, Wh, at a power in W while it ran.
+func (d Day) FanEnergy(power float64) float64 { return d.RunHours * power }
+
 // Report is a judged log.
 type Report struct {
 	// Samples is how many distinct readings were used.
@@ -279,8 +282,11 @@ var ErrEmpty = errors.New("the log holds no reading with a time, an inlet and an
 // without a plausible inlet and outlet.
 // They come by time, each instant once, of which the first given is kept.
 // Values that cannot be are taken for missing, and readings without inlet or
-// outlet are left out.
+// outlet are left out. Readings that are clean already are returned as they were given.
 func Clean(samples []Sample) (clean []Sample, repeated int, unordered bool) {
+	if isClean(samples) {
+		return samples, 0, false
+	}
 	for i, s := range samples {
 		s, _ = s.Plausible()
 		if math.IsNaN(s.Inlet) || math.IsNaN(s.Outlet) || s.At.IsZero() {
@@ -303,6 +309,18 @@ func Clean(samples []Sample) (clean []Sample, repeated int, unordered bool) {
 	return kept, repeated, unordered
 }
 
+// isClean says whether there is nothing to clean, so that a log of a million readings is not copied.
+func isClean(samples []Sample) bool {
+	for i := range samples {
+		s := &samples[i]
+		if _, odd := s.Plausible(); len(odd) > 0 || math.IsNaN(s.Inlet) || math.IsNaN(s.Outlet) || s.At.IsZero() ||
+			i > 0 && !s.At.After(samples[i-1].At) {
+			return false
+		}
+	}
+	return true
+}
+
 // interval is the median time between readings.
 // The median, so that gaps do not count.
 func interval(s []Sample) time.Duration {
@@ -316,6 +334,10 @@ func interval(s []Sample) time.Duration {
 	sort.Slice(d, func(i, j int) bool { return d[i] < d[j] })
 	return d[len(d)/2]
 }
+
+// Longest is the time between two readings that belong together: three times the usual interval,
+// and at least two minutes. A longer one is a gap, over which nothing is summed.
+func Longest(interval time.Duration) time.Duration { return max(3*interval, 2*time.Minute) }
 
 // Running says for each reading whether the fan runs: by logged speed where
 // there is any, by the switch where it is known, else by the rise.
@@ -428,7 +450,7 @@ func (a *analysis) begin() error {
 	}
 	a.r.FlowOrigin = set.FlowOrigin
 	a.r.Interval = interval(a.s)
-	a.longest = max(3*a.r.Interval, 2*time.Minute)
+	a.longest = Longest(a.r.Interval)
 	a.on = Running(a.s, *set)
 	a.suns, a.r.SunIs = sunOn(a.s, *set)
 	return nil

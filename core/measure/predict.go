@@ -54,6 +54,10 @@ type Prediction struct {
 	At     time.Time
 	Outlet float64 // C, steady
 	Heat   float64 // W
+	// U is the standard uncertainty of Outlet, K: that of the rise in the
+	// middle of the day's runs, as a share of the rise at this reading.
+	U    float64
+	rise float64 // K
 }
 
 // Expected is what a heater should have given over a day's runs.
@@ -93,7 +97,7 @@ func Compare(h *design.Heater, samples []Sample, set Setup, r *Report) ([]Expect
 	days := map[string]*Expected{}
 	var order []*Expected
 	var last *collector.Result
-	longest := max(3*r.Interval, 2*time.Minute)
+	longest := Longest(r.Interval)
 	var lastAt time.Time
 	heat := 0.0
 	zone := set.Zone
@@ -115,7 +119,7 @@ func Compare(h *design.Heater, samples []Sample, set Setup, r *Report) ([]Expect
 					return nil, err
 				}
 				last, lastAt, heat = &res, x.At, res.Energy.Air // what thermometers in the air see
-				e.Points = append(e.Points, Prediction{x.At, res.Outlet, heat})
+				e.Points = append(e.Points, Prediction{At: x.At, Outlet: res.Outlet, Heat: heat, rise: res.Outlet - x.Inlet})
 			}
 		} else {
 			heat = 0
@@ -150,6 +154,12 @@ func (e *Expected) doubt(h *design.Heater, c collector.Conditions, clear bool, r
 	}
 	if ev.Running.Heat > 0 {
 		e.U = e.Heat * ev.Heat.U / ev.Running.Heat
+	}
+	if rise := ev.Running.Outlet - c.Inlet; rise > 0 {
+		for i := range e.Points {
+			p := &e.Points[i]
+			p.U = math.Abs(p.rise) * ev.Outlet.U / rise
+		}
 	}
 	for _, day := range r.Days {
 		if day.Date == e.Date {

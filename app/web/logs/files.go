@@ -1,10 +1,10 @@
 package logs
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"mime/multipart"
 	"net/http"
 	"net/url"
@@ -45,31 +45,32 @@ func (sv station) upload(c *echo.Context) error {
 		return err
 	}
 	for _, fh := range files {
-		data, err := content(fh)
+		wrong, err := sv.keep(ctx, st.Heater, fh)
 		if err != nil {
 			return err
 		}
-		if _, err := formats.Parse(data); err != nil {
+		if wrong != nil {
 			_ = sv.Store.DropUploads(ctx, st.Heater)
-			return sv.Again(c, st, "log", fh.Filename+": "+err.Error())
-		}
-		if _, err := sv.Store.PutUpload(ctx, st.Heater, fh.Filename, data); err != nil {
-			return err
+			return sv.Again(c, st, "log", fh.Filename+": "+wrong.Error())
 		}
 	}
 	return sv.next(c, st.Heater)
 }
 
-// content reads a file that was sent.
-func content(fh *multipart.FileHeader) ([]byte, error) {
+// keep keeps a file that was sent; wrong says why it is no log.
+func (sv station) keep(ctx context.Context, heater int64, fh *multipart.FileHeader) (wrong, err error) {
 	src, err := fh.Open()
 	if err != nil {
 		return nil, err
 	}
 	defer src.Close()
-	data := make([]byte, min(fh.Size, formats.MaxLog+1))
-	_, err = io.ReadFull(src, data)
-	return data, err
+	t, wrong := formats.Scan(src, fh.Size)
+	if wrong != nil {
+		return wrong, nil
+	}
+	t.Close()
+	_, err = sv.Store.PutUpload(ctx, heater, fh.Filename, src)
+	return nil, err
 }
 
 // next goes to the columns of the next file that waits, or back to the log.
@@ -94,6 +95,7 @@ type ColumnsView struct {
 	Rows    [][]string
 	Comma   bool
 	Month   bool
+	Version string // of the heater, to which the readings go; empty where there is one only
 	Good    string // readings that can be imported
 	Left    string // what of the file is left out
 	Error   string
@@ -125,17 +127,30 @@ var channels = []struct {
 	{formats.Speed, "air speed, m/s"},
 }
 
-// opened reads a kept file and the columns as the form has them, or as guessed.
-func (sv station) opened(c *echo.Context, st store.State) (store.Upload, *formats.Table, formats.Mapping, error) {
+// opened is a kept file with its columns as the form has them, or as guessed.
+type opened struct {
+	store.Upload
+	*formats.Table
+	formats.Mapping
+}
+
+// Close closes the file.
+func (o *opened) Close() {
+	o.Table.Close()
+	o.Upload.Close()
+}
+
+// open opens a kept file.
+func (sv station) open(c *echo.Context, st store.State) (*opened, error) {
 	id, _ := strconv.ParseInt(c.FormValue("file"), 10, 64)
 	u, err := sv.Store.GetUpload(c.Request().Context(), st.Heater, id)
 	if err != nil {
-		return u, nil, formats.Mapping{}, err
+		return nil, err
 	}
-	t, err := formats.Parse(u.Data)
-	u.Data = nil // the table has its text
+	t, err := formats.Scan(u.File, u.Size)
 	if err != nil {
-		return u, nil, formats.Mapping{}, err
+		u.Close()
+		return nil, err
 	}
 	if saved, err := sv.Store.Profile(c.Request().Context(), t.Shape()); err == nil && saved != "" {
 		var before formats.Mapping
@@ -157,7 +172,31 @@ func (sv station) opened(c *echo.Context, st store.State) (store.Upload, *format
 			m.MonthFirst, t.DateOpen = order == "month", false
 		}
 	}
-	return u, t, m, nil
+	return &opened{u, t, m}, nil
+}
+
+// batch reads an opened file, with the first lines that could not be used and how many there are.
+func (o *opened) batch(zone *time.Location, u units.System) (b *store.Batch, bad rejects, err error) {
+	b = &store.Batch{}
+	err = o.Each(o.Mapping, zone, u, b.Add, bad.add)
+	return b, bad, err
+}
+
+// rejects counts what could not be used.
+type rejects struct {
+	lines, values int
+	first         formats.Reject
+}
+
+func (r *rejects) add(x formats.Reject) {
+	if r.lines+r.values == 0 {
+		r.first = x
+	}
+	if x.Kept {
+		r.values++
+	} else {
+		r.lines++
+	}
 }
 
 // around is what is known of the place of a heater that helps to read its logs.
@@ -183,29 +222,38 @@ func (sv station) columnsView(c *echo.Context) (*ColumnsView, error) {
 	if err != nil {
 		return nil, err
 	}
-	u, t, m, err := sv.opened(c, st)
+	done, err := sv.Turn(v.Ctx())
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	o, err := sv.open(c, st)
 	if err != nil {
 		return nil, echo.NewHTTPError(http.StatusNotFound, err.Error())
 	}
-	view := &ColumnsView{Frame: v.F, File: u.Name, FileID: u.ID, Comma: m.DecimalComma, Month: m.MonthFirst}
-	view.Decided, view.Open = t.Decided, t.DateOpen
-	view.columns(t, m)
+	defer o.Close()
+	view := &ColumnsView{Frame: v.F, File: o.Upload.Name, FileID: o.ID, Comma: o.DecimalComma, Month: o.MonthFirst}
+	view.Decided, view.Open = o.Decided, o.DateOpen
+	view.columns(o.Table, o.Mapping)
+	if len(st.Versions) > 1 {
+		view.Version = st.Name
+	}
 	if view.Open {
-		view.Example = t.Rows[0][m.Index(formats.Time)]
+		view.Example = o.Rows[0][o.Index(formats.Time)]
 		return view, nil
 	}
 	zone := collector.Site(v.Doc()).Zone
-	samples, bad, err := t.Read(m, zone, v.F.Units)
-	view.Left = leftOut(bad, v.F.Units)
+	batch, bad, err := o.batch(zone, v.F.Units)
+	view.Decided, view.Left = o.Decided, leftOut(bad, v.F.Units)
 	if err != nil {
 		view.Error = ui.Capital(err.Error())
 		return view, nil
 	}
-	view.Good = ui.Count(len(samples), "reading", "readings", v.F.Units)
-	first, last := samples[0], samples[len(samples)-1]
+	view.Good = ui.Count(batch.Count, "reading", "readings", v.F.Units)
+	first, last := batch.First, batch.Last
 	view.Report = fmt.Sprintf("%s from %s to %s. First: inlet %s, outlet %s.", view.Good, dated(first.At, zone), dated(last.At, zone),
 		units.Format(units.Temperature, first.Inlet, v.F.Units), units.Format(units.Temperature, first.Outlet, v.F.Units))
-	beside, err := sv.Store.CompareReadings(v.Ctx(), st.Heater, samples)
+	beside, err := sv.Store.CompareReadings(v.Ctx(), st.Logged(), batch)
 	if err != nil {
 		return nil, err
 	}
@@ -236,26 +284,18 @@ func (view *ColumnsView) columns(t *formats.Table, m formats.Mapping) {
 }
 
 // leftOut says what of a file cannot be used.
-func leftOut(bad []formats.Reject, u units.System) string {
-	lines, values := 0, 0
-	for _, b := range bad {
-		if b.Kept {
-			values++
-		} else {
-			lines++
-		}
-	}
+func leftOut(bad rejects, u units.System) string {
 	var what []string
-	if lines > 0 {
-		what = append(what, ui.Count(lines, "line", "lines", u))
+	if bad.lines > 0 {
+		what = append(what, ui.Count(bad.lines, "line", "lines", u))
 	}
-	if values > 0 {
-		what = append(what, ui.Count(values, "value", "values", u))
+	if bad.values > 0 {
+		what = append(what, ui.Count(bad.values, "value", "values", u))
 	}
 	if len(what) == 0 {
 		return ""
 	}
-	return fmt.Sprintf("Not used: %s. The first is in line %d: %s.", ui.List(what), bad[0].Line, bad[0].Reason)
+	return fmt.Sprintf("Not used: %s. The first is in line %d: %s.", ui.List(what), bad.first.Line, bad.first.Reason)
 }
 
 // besideLog says what of a file the log holds already, and what differs.
@@ -305,48 +345,60 @@ func (sv station) importLog(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	u, t, m, err := sv.opened(c, st)
+	ctx := c.Request().Context()
+	done, err := sv.Turn(ctx)
+	if err != nil {
+		return err
+	}
+	defer done()
+	o, err := sv.open(c, st)
 	if err != nil {
 		return sv.Again(c, st, "log", ui.Capital(err.Error()))
 	}
-	if t.DateOpen { // the page asks for it
+	defer o.Close()
+	if o.DateOpen { // the page asks for it
+		done()
 		return sv.columns(c)
 	}
-	samples, _, err := t.Read(m, collector.Site(&st.Document).Zone, ui.PageOf(c, "").Units)
+	batch, _, err := o.batch(collector.Site(&st.Document).Zone, ui.PageOf(c, "").Units)
 	if err != nil {
-		return sv.Again(c, st, "log", u.Name+": "+err.Error())
+		return sv.Again(c, st, "log", o.Upload.Name+": "+err.Error())
 	}
-	ctx := c.Request().Context()
 	replace := c.FormValue("replace")
 	if replace == "" { // the page saw no difference, but another page may have brought one since
-		beside, err := sv.Store.CompareReadings(ctx, st.Heater, samples)
+		beside, err := sv.Store.CompareReadings(ctx, st.Logged(), batch)
 		if err != nil {
 			return err
 		}
 		if beside.Different > 0 {
+			done()
 			return sv.columns(c)
 		}
 	}
-	imp, err := sv.Store.AddReadings(ctx, st.Heater, u.Name, samples, replace == "yes")
+	imp, err := sv.Store.AddReadings(ctx, st.Logged(), o.Upload.Name, batch, replace == "yes")
 	if err != nil {
 		return err
 	}
-	if err := sv.Store.DropUpload(ctx, u.ID); err != nil {
+	if err := sv.Store.DropUpload(ctx, o.ID); err != nil {
 		return err
 	}
-	if read, err := json.Marshal(m); err == nil {
-		if err := sv.Store.SetProfile(ctx, t.Shape(), string(read)); err != nil {
+	if read, err := json.Marshal(o.Mapping); err == nil {
+		if err := sv.Store.SetProfile(ctx, o.Shape(), string(read)); err != nil {
 			return err
 		}
 	}
 	if imp.ID == 0 {
-		return sv.Again(c, st, "log", fmt.Sprintf("Nothing of %s was imported; the log is unchanged.", u.Name))
+		return sv.Again(c, st, "log", fmt.Sprintf("Nothing of %s was imported; the log is unchanged.", o.Upload.Name))
 	}
 	return sv.next(c, st.Heater)
 }
 
 // ImportRow is an imported file.
-type ImportRow struct{ Name, What, When, Remove string }
+type ImportRow struct {
+	Name, What, When, Remove string
+	Version                  string // that made the readings, where it is another one
+	Move                     string // where they are moved to the version that is open
+}
 
 // importRow says what an imported file brought.
 func importRow(f *ui.Frame, x store.Import) ImportRow {

@@ -71,12 +71,19 @@ func (sv station) calibrate(c *echo.Context) error {
 
 // fitTo fits a heater and splits a day's sun before and after.
 func fitTo(ctx context.Context, h *design.Heater, l *service.Log, day measure.Day, progress func(done, of int)) (*fitted, error) {
-	f, err := measure.Calibrate(ctx, h, l.Samples, l.Setup, progress)
+	all, err := l.All(ctx)
+	if err != nil {
+		return nil, err
+	}
+	f, err := measure.Calibrate(ctx, h, all, l.Setup, progress)
 	if err != nil {
 		return nil, err
 	}
 	out := &fitted{fit: f, date: day.Date, got: day.Heat}
-	samples := l.Readings(day.Date)
+	samples, err := l.Readings(ctx, day.Date)
+	if err != nil {
+		return nil, err
+	}
 	if out.before, err = measure.Parts(h, samples, l.Setup, 0); err != nil {
 		return nil, err
 	}

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"html/template"
 	"math"
-	"net/http"
 	"strconv"
 	"time"
 
@@ -41,7 +40,12 @@ type View struct {
 	Trouble   string // why the readings cannot be judged
 	DayWords  string
 	Summary   string
-	DataURL   string
+	Shown     Shown
+	Notes     []NoteRow
+	NoteURL   string
+	DropNote  string
+	Beside    BesideView
+	Elsewhere []ImportRow // files of other versions
 	Excluded  []ExcludedRow
 	Exclude   string // where a stretch is sent to be left out
 	Include   string // where one is taken back
@@ -103,12 +107,16 @@ func open(v *ui.Visit) error {
 	f.View = view
 	f.Panel("Airflow used for the heat", "log.flow_is", "log.flow_m3_s", "log.useful_c")
 	f.Panel("Logger", "log.clock_off_min", "log.swapped", "log.inlet_off_k", "log.outlet_off_k", "log.outdoor_off_k")
-	imports, err := v.Store.Imports(v.Ctx(), f.ID)
+	imports, err := v.Store.Imports(v.Ctx(), v.State.Logged())
 	if err != nil {
 		return err
 	}
+	view.NoteURL, view.DropNote = f.StationURL("log/note"), f.StationURL("log/note/drop")
 	for _, x := range imports {
 		view.Imports = append(view.Imports, importRow(f, x))
+	}
+	if err := view.elsewhere(v); err != nil {
+		return err
 	}
 	l, err := v.Log(v.Ctx(), &v.State, v.Heater, v.F.Units)
 	if v.Ctx().Err() != nil {
@@ -130,7 +138,8 @@ func open(v *ui.Visit) error {
 type judgment struct {
 	log      *service.Log
 	day      measure.Day
-	alone    measure.Report // of that day alone
+	samples  []measure.Sample // of that day
+	alone    measure.Report   // of that day alone
 	expected measure.Expected
 	telling  bool
 }
@@ -138,11 +147,14 @@ type judgment struct {
 // judge judges a logged day.
 func judge(v *ui.Visit, l *service.Log, day int) (*judgment, error) {
 	j := &judgment{log: l, day: l.Report.Days[day]}
-	exp, err := l.Expected(v.Doc(), j.day.Date)
+	exp, err := l.Expected(v.Ctx(), v.Doc(), j.day.Date)
 	if err != nil {
 		return nil, err
 	}
-	if j.alone, err = measure.Analyze(l.Readings(j.day.Date), l.Setup); err != nil {
+	if j.samples, err = l.Readings(v.Ctx(), j.day.Date); err != nil {
+		return nil, err
+	}
+	if j.alone, err = measure.Analyze(j.samples, l.Setup); err != nil {
 		return nil, err
 	}
 	if len(exp) > 0 {
@@ -167,17 +179,24 @@ func (view *View) day(v *ui.Visit, l *service.Log) error {
 		view.DayWords = t.Format("Monday 2 January")
 	}
 	view.Day = d.Date
-	view.DataURL = f.StationURL("log/day", "day", d.Date)
+	view.Shown = shown(v, l, &d)
+	if view.Notes, err = notes(v, l, view.Shown.from, view.Shown.to); err != nil {
+		return err
+	}
+	if err := view.beside(v, l, d.Date); err != nil {
+		return err
+	}
 	view.FitURL, view.FitVals = f.StationURL("log/fit"), f.Vals("", map[string]string{"day": d.Date})
 	view.Missing, view.Telling = j.words(u), j.telling
 	view.Summary = ui.Sentences(
-		fmt.Sprintf("%s. The fan ran %s; the highest outlet temperature was %s.", ui.Count(d.Samples, "reading", "readings", u),
+		fmt.Sprintf("%s: %s. The fan ran %s; the highest outlet temperature was %s.", view.DayWords, ui.Count(d.Samples, "reading",
+			"readings", u),
 			ui.Times(len(d.Runs), u),
 			units.Format(units.Temperature, d.Peak, u)), gaps(len(d.Gaps), u))
 	dayURL := func(date string) string { return f.StationURL("log", "day", date) }
 	view.Bar = ui.Draw(func(w float64) template.HTML { return drawing.DayBar(d, j.expected, u, w) })
-	view.Strip = ui.Draw(func(w float64) template.HTML { return drawing.DayStrip(l.Report.Days, at, u, w, dayURL) })
-	view.Hours = ui.DayTable{Unit: u.Unit(units.Temperature), Rows: hourly(l.Readings(d.Date), l.Setup, u)}
+	view.Strip = ui.Draw(func(w float64) template.HTML { return drawing.Calendar(l.Report.Days, at, u, w, dayURL) })
+	view.Hours = ui.DayTable{Unit: u.Unit(units.Temperature), Rows: hourly(j.samples, l.Setup, u)}
 	for _, x := range l.Report.Findings {
 		row := DoubtRow{Finding: x, Danger: x.ID == measure.MoreThanSun, Stretch: stretchVals(f, &x)}
 		if len(x.Patch) > 0 {
@@ -279,7 +298,13 @@ func (j *judgment) ribbon(v *ui.Visit) []ui.Figure {
 		Key: "useful", Label: "Useful hours", Value: units.Decimals(d.Useful, 1, u), Unit: "h",
 		Band: "above " + units.Format(units.Temperature, v.Doc().Log.Useful, u),
 	}
-	figs := []ui.Figure{heat, eff, peak, useful, total}
+	fan := ui.Figure{Key: "fan", Label: "Fan energy", Value: units.Decimals(d.FanEnergy(v.Heater.Eval.Running.FanPower), 0, u), Unit: "Wh",
+		Band: "ran " + units.Decimals(d.RunHours, 1, u) + " h", Change: ui.Times(len(d.Runs), u)}
+	figs := []ui.Figure{heat, eff, peak, useful}
+	if v.Doc().Fanned() {
+		figs = append(figs, fan)
+	}
+	figs = append(figs, total)
 	for i := range figs {
 		figs[i] = f.Opens(figs[i])
 		figs[i].URL += "?day=" + d.Date
@@ -340,7 +365,11 @@ type station struct{ *ui.Server }
 
 func routes(sv *ui.Server, g *echo.Group) {
 	s := station{sv}
-	g.GET("/day", s.day)
+	g.GET("/series", s.series)
+	g.GET("/export/:file", s.export)
+	g.POST("/note", s.note)
+	g.POST("/note/drop", s.dropNote)
+	g.POST("/imports/:import/version", s.moveImport)
 	g.POST("/upload", s.upload)
 	g.POST("/fit", s.calibrate)
 	g.POST("/exclude", s.exclude)
@@ -351,9 +380,6 @@ func routes(sv *ui.Server, g *echo.Group) {
 	g.POST("/import", s.importLog)
 	g.POST("/imports/:import/remove", s.removeImport)
 }
-
-// maxPoints is how many readings a chart is sent; more would not be seen.
-const maxPoints = 2000
 
 // evaluated is the heater with its balance, without a page around it.
 func (sv station) evaluated(c *echo.Context) (*ui.Visit, error) {
@@ -366,68 +392,6 @@ func (sv station) evaluated(c *echo.Context) (*ui.Visit, error) {
 		return nil, ui.Uncomputed(err)
 	}
 	return v, nil
-}
-
-// day is a logged day as the chart takes it.
-func (sv station) day(c *echo.Context) error {
-	v, err := sv.evaluated(c)
-	if err != nil {
-		return err
-	}
-	l, err := sv.Log(v.Ctx(), &v.State, v.Heater, v.F.Units)
-	if err != nil {
-		return ui.Uncomputed(err)
-	}
-	if l.Report == nil {
-		return echo.NewHTTPError(http.StatusNotFound, "there are no readings yet")
-	}
-	d := l.Report.Days[l.Day(c.QueryParam("day"))]
-	exp, err := l.Expected(v.Doc(), d.Date)
-	if err != nil {
-		return ui.Uncomputed(err)
-	}
-	return c.JSON(http.StatusOK, seriesOf(l, d, exp, v.F.Units))
-}
-
-// seriesOf writes a logged day, thinned, with gaps in its lines where readings are missing.
-func seriesOf(l *service.Log, d measure.Day, exp []measure.Expected, u units.System) ui.Series {
-	r, day := l.Report, l.WithExcluded(d.Date)
-	predicted := map[int64]float64{}
-	if len(exp) > 0 {
-		for _, p := range exp[0].Points {
-			predicted[p.At.Unix()] = p.Outlet
-		}
-	}
-	out := ui.NewSeries(l.Setup.Zone, r.SunIs, u)
-	step := len(day)/maxPoints + 1
-	nan := math.NaN()
-	for i, s := range day {
-		p := ui.Point{At: s.At, Inlet: s.Inlet, Outlet: s.Outlet, Outdoor: s.Outdoor, Other: nan, Sun: s.Sun}
-		x, known := predicted[s.At.Unix()]
-		if known {
-			p.Other = x
-		}
-		if i%step != 0 && !known {
-			continue
-		}
-		if i > 0 && s.At.Sub(day[i-1].At) > max(3*r.Interval, 2*time.Minute) { // break the line in a gap
-			out.Add(ui.Point{At: day[i-1].At.Add(time.Second), Inlet: nan, Outlet: nan, Outdoor: nan, Other: nan, Sun: nan}, u)
-		}
-		if r.SunIs == ui.ClearSky {
-			p.Sun = l.Setup.Site.Clear(s.At)
-		}
-		out.Add(p, u)
-	}
-	for _, x := range d.Runs {
-		out.Runs = append(out.Runs, [2]int64{x.From.Unix(), x.To.Unix()})
-	}
-	for _, x := range l.Excluded {
-		out.Left = append(out.Left, [2]int64{x.Lo / 1000, x.Hi / 1000})
-	}
-	for _, x := range d.Gaps {
-		out.Gaps = append(out.Gaps, [2]int64{x.From.Unix(), x.To.Unix()})
-	}
-	return out
 }
 
 // dated writes a moment of the log.

@@ -54,11 +54,11 @@ func TestFilesBesideTheLog(t *testing.T) {
 	}
 	log := func() []measure.Sample {
 		t.Helper()
-		from, to, ok, err := s.Span(context.Background(), heater)
+		from, to, ok, err := s.Span(context.Background(), webtest.Logged(t, s, heater))
 		if err != nil || !ok {
 			return nil
 		}
-		return webtest.Must(s.Readings(context.Background(), heater, from, to))(t)
+		return webtest.Must(s.Readings(context.Background(), webtest.Logged(t, s, heater), from, to))(t)
 	}
 	forty := func(int) float64 { return 40 }
 	bring(noonCSV(t, "first.csv", forty, nil))
@@ -117,12 +117,12 @@ func TestNoReadingStopsThePage(t *testing.T) {
 			bad = append(bad, measure.Sample{At: from.Add(time.Duration(m) * time.Minute), Inlet: 20, Outlet: 45, Outdoor: outdoor,
 				Sun: outdoor, Speed: outdoor})
 		}
-		imp := webtest.Must(s.AddReadings(context.Background(), 2, "odd.csv", bad, false))(t)
-		for _, page := range []string{"/h/2/log", "/h/2/log/day", "/h/2/log?day=2026-02-11"} {
+		imp := webtest.Log(t, s, 2, "odd.csv", bad, false)
+		for _, page := range []string{"/h/2/log", "/h/2/log/series?from=1770764400&to=1770850800", "/h/2/log?day=2026-02-11"} {
 			r := webtest.Must(http.Get(base + page))(t)
 			body := string(webtest.Must(io.ReadAll(r.Body))(t))
 			r.Body.Close()
-			if r.StatusCode != http.StatusOK || strings.Contains(body, "NaN") || !strings.HasSuffix(page, "/day") &&
+			if r.StatusCode != http.StatusOK || strings.Contains(body, "NaN") || !strings.Contains(page, "/series") &&
 				!strings.Contains(body, fmt.Sprintf("log/imports/%d/remove", imp.ID)) {
 				t.Errorf("outdoor %g: %s answers %d: %.200s", outdoor, page, r.StatusCode, body)
 			}
@@ -204,8 +204,8 @@ func TestStretchesAndMending(t *testing.T) {
 	heat := func() string { return p.MustElement("#ribbon").MustText() }
 	before, from, to := heat(), time.Time{}, time.Time{}
 	readings := func() int {
-		from, to, _, _ = s.Span(t.Context(), 3)
-		return len(webtest.Must(s.Readings(t.Context(), 3, from, to))(t))
+		from, to, _, _ = s.Span(t.Context(), webtest.Logged(t, s, 3))
+		return len(webtest.Must(s.Readings(t.Context(), webtest.Logged(t, s, 3), from, to))(t))
 	}
 	n := readings()
 	exclude := func(a, b string) {
@@ -215,9 +215,9 @@ func TestStretchesAndMending(t *testing.T) {
 		e.MustEval(`() => this.scrollIntoView({block: "center"})`)
 		e.MustClick()
 	}
-	exclude("13:00", "12:00")
+	exclude("2026-02-15T13:00", "2026-02-15T12:00")
 	h.See("#notice", "the earlier one first")
-	exclude("12:00", "12:59")
+	exclude("2026-02-15T12:00", "2026-02-15T12:59")
 	webtest.WaitFor(t, func() bool { return p.MustHas("#excluded") && heat() != before })
 	if readings() != n {
 		t.Error("excluding removed readings")
@@ -227,11 +227,11 @@ func TestStretchesAndMending(t *testing.T) {
 
 	// Readings whose probes are swapped.
 	var swapped []measure.Sample
-	for _, x := range webtest.Must(s.Readings(t.Context(), 3, from, to))(t) {
+	for _, x := range webtest.Must(s.Readings(t.Context(), webtest.Logged(t, s, 3), from, to))(t) {
 		x.Inlet, x.Outlet = x.Outlet, x.Inlet
 		swapped = append(swapped, x)
 	}
-	webtest.Must(s.AddReadings(t.Context(), 3, "swapped.csv", swapped, true))(t)
+	webtest.Log(t, s, 3, "swapped.csv", swapped, true)
 	p.MustNavigate(base + "/h/3/log").MustWaitLoad()
 	h.See("#doubt-swapped", "swapped")
 	h.Touch("#doubt-swapped .try")

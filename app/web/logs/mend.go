@@ -40,21 +40,17 @@ func stretchVals(f *ui.Frame, x *measure.Finding) string {
 		"why": x.Title})
 }
 
-// stretch reads the stretch to exclude: from one moment to another, or between two times of a day.
+// stretch reads the stretch to exclude: from one moment to another, in ms or by the clock.
 func stretch(c *echo.Context, zone *time.Location) (from, to time.Time, ok bool) {
 	lo, e1 := strconv.ParseInt(c.FormValue("lo"), 10, 64)
 	hi, e2 := strconv.ParseInt(c.FormValue("hi"), 10, 64)
 	if e1 == nil && e2 == nil {
 		from, to = time.UnixMilli(lo), time.UnixMilli(hi)
 	} else {
-		at := func(name string) (time.Time, error) {
-			return time.ParseInLocation("2006-01-02 15:04", c.FormValue("day")+" "+c.FormValue(name), zone)
-		}
-		var err error
-		if from, err = at("from"); err != nil {
+		if from, ok = moment(c.FormValue("from"), zone); !ok {
 			return from, to, false
 		}
-		if to, err = at("to"); err != nil {
+		if to, ok = moment(c.FormValue("to"), zone); !ok {
 			return from, to, false
 		}
 		to = to.Add(59 * time.Second) // the minute that was named is meant whole
@@ -72,7 +68,7 @@ func (sv station) exclude(c *echo.Context) error {
 	zone := collector.Site(&st.Document).Zone
 	from, to, ok := stretch(c, zone)
 	if !ok {
-		return sv.mended(c, st, "Enter two times of the day, the earlier one first.")
+		return sv.mended(c, st, "Enter two moments, the earlier one first.")
 	}
 	why := c.FormValue("why")
 	const longest = 200
@@ -119,8 +115,8 @@ func (sv station) byHand(c *echo.Context) error {
 		return err
 	}
 	u := ui.PageOf(c, "").Units
-	at, err := time.ParseInLocation("2006-01-02T15:04", c.FormValue("at"), collector.Site(&st.Document).Zone)
-	if err != nil || at.Year() < 1990 || at.Year() > 2100 {
+	at, ok := moment(c.FormValue("at"), collector.Site(&st.Document).Zone)
+	if !ok {
 		return sv.Again(c, st, "log", "Enter the day and the time of the reading.")
 	}
 	s := measure.Sample{At: at}
@@ -143,7 +139,11 @@ func (sv station) byHand(c *echo.Context) error {
 	if math.IsNaN(s.Inlet) || math.IsNaN(s.Outlet) {
 		return sv.Again(c, st, "log", "Enter the inlet and the outlet temperature.")
 	}
-	if _, err := sv.Store.AddReadings(c.Request().Context(), st.Heater, "Readings by hand", []measure.Sample{s}, true); err != nil {
+	one, err := store.BatchOf([]measure.Sample{s})
+	if err != nil {
+		return err
+	}
+	if _, err := sv.Store.AddReadings(c.Request().Context(), st.Logged(), "Readings by hand", one, true); err != nil {
 		return err
 	}
 	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "log")+"?day="+at.Format(time.DateOnly))

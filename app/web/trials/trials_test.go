@@ -56,6 +56,7 @@ func TestBagMovesThePrediction(t *testing.T) {
 		e.MustEval(`() => this.scrollIntoView({block: "center"})`)
 		e.MustClick()
 	}
+	webtest.Settled(t, p)
 	touch("Keep it and use it")
 	webtest.WaitFor(t, func() bool {
 		d := webtest.StateOf(t, s, 2).Document

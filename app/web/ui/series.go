@@ -4,6 +4,7 @@ import (
 	"math"
 	"time"
 
+	"gladember/core/measure"
 	"gladember/core/units"
 )
 
@@ -21,6 +22,20 @@ type Series struct {
 	Runs     [][2]int64 `json:"runs"` // while the fan runs
 	Gaps     [][2]int64 `json:"gaps"` // without readings
 	Left     [][2]int64 `json:"left"` // left out of the judgment
+
+	From   int64      `json:"from"` // of the stretch that is shown, s
+	To     int64      `json:"to"`
+	Step   int64      `json:"step"` // that two points stand for, s; 0 where each is a reading
+	Low    []*float64 `json:"low"`  // the 95 % range of what is expected
+	High   []*float64 `json:"high"`
+	Beside []*float64 `json:"beside"` // the outlet of another heater
+	Notes  []Pinned   `json:"notes"`
+}
+
+// Pinned is a note at a moment.
+type Pinned struct {
+	At   int64  `json:"t"`
+	Text string `json:"text"`
 }
 
 // What the sun of a series is.
@@ -33,12 +48,13 @@ const (
 type Point struct {
 	At                                 time.Time
 	Inlet, Outlet, Outdoor, Other, Sun float64
+	U                                  float64 // the standard uncertainty of Other, K; 0 for none
 }
 
 // NewSeries begins a series in a person's units.
 func NewSeries(zone *time.Location, sunIs string, u units.System) Series {
 	return Series{Zone: zone.String(), Unit: u.Unit(units.Temperature), SunIs: sunIs, Runs: [][2]int64{}, Gaps: [][2]int64{},
-		Left: [][2]int64{}}
+		Left: [][2]int64{}, Notes: []Pinned{}}
 }
 
 // Add adds a moment.
@@ -47,6 +63,27 @@ func (s *Series) Add(p Point, u units.System) {
 	s.Times = append(s.Times, p.At.Unix())
 	s.Inlet, s.Outlet, s.Outdoor = append(s.Inlet, temp(p.Inlet)), append(s.Outlet, temp(p.Outlet)), append(s.Outdoor, temp(p.Outdoor))
 	s.Expected, s.Sun = append(s.Expected, temp(p.Other)), append(s.Sun, shown(math.Round(p.Sun)))
+	low, high := math.NaN(), math.NaN()
+	if p.U > 0 {
+		low, high = p.Other-2*p.U, p.Other+2*p.U
+	}
+	s.Low, s.High = append(s.Low, temp(low)), append(s.High, temp(high))
+}
+
+// AddBeside adds the outlet temperatures of another log, at its nearest reading to each moment.
+func (s *Series) AddBeside(samples []measure.Sample, longest time.Duration, u units.System) {
+	k := 0
+	for _, t := range s.Times {
+		at := time.Unix(t, 0)
+		for k+1 < len(samples) && samples[k+1].At.Sub(at).Abs() <= samples[k].At.Sub(at).Abs() {
+			k++
+		}
+		v := math.NaN()
+		if k < len(samples) && samples[k].At.Sub(at).Abs() <= longest {
+			v = math.Round(u.In(units.Temperature, samples[k].Outlet)*100) / 100
+		}
+		s.Beside = append(s.Beside, shown(v))
+	}
 }
 
 // shown is a value for the script; nil where there is none.

@@ -184,12 +184,13 @@ func (view *View) figures(v *ui.Visit, shown []compared) error {
 	return nil
 }
 
-// measured is the best logged day of the version that is open; readings do not know versions.
+// measured is the best logged day of a version.
 func measured(v *ui.Visit, x *compared) (Cell, error) {
-	if x.ID != v.State.Version || x.heater == nil {
+	if x.heater == nil {
 		return none, nil
 	}
-	l, err := v.Log(v.Ctx(), &v.State, x.heater, v.F.Units)
+	st := store.State{Heater: v.State.Heater, Version: x.ID, Document: x.Document}
+	l, err := v.Log(v.Ctx(), &st, x.heater, v.F.Units)
 	if v.Ctx().Err() != nil {
 		return none, err
 	}

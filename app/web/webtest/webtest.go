@@ -25,6 +25,7 @@ import (
 	"gladember/app/standin"
 	"gladember/app/store"
 	"gladember/app/web"
+	"gladember/core/measure"
 )
 
 // chromium finds Debian's browser. Where ./test asks for it, its absence is a
@@ -289,7 +290,7 @@ func Settled(t testing.TB, p *rod.Page) {
 	WaitFor(t, func() bool {
 		return p.MustEval(`() => {
 			const waits = (e) => e.querySelector(":scope > p.soft-text:only-child") && e.textContent.includes("…");
-			return ![...document.querySelectorAll("[hx-trigger=load]")].some(waits) &&
+			return !document.querySelector(".htmx-request") && ![...document.querySelectorAll("[hx-trigger=load]")].some(waits) &&
 				[...document.querySelectorAll("#chart")].every((c) => c.dataset.ready);
 		}`).Bool()
 	})
@@ -316,3 +317,24 @@ func AfternoonCSV(t testing.TB) string {
 
 // Comma writes a number with a decimal comma.
 func Comma(v float64) string { return strings.Replace(fmt.Sprintf("%.1f", v), ".", ",", 1) }
+
+// Logged names the log of the version that is open.
+func Logged(t testing.TB, s *store.Store, heater int64) store.Logged {
+	t.Helper()
+	st := StateOf(t, s, heater)
+	return st.Logged()
+}
+
+// Log adds readings to a heater's log.
+func Log(t testing.TB, s *store.Store, heater int64, name string, samples []measure.Sample, replace bool) store.Import {
+	t.Helper()
+	b, err := store.BatchOf(samples)
+	if err != nil {
+		t.Fatal(err)
+	}
+	imp, err := s.AddReadings(context.Background(), Logged(t, s, heater), name, b, replace)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return imp
+}
