@@ -161,13 +161,12 @@ func (s *svg) day(d *measure.Day, t time.Time, here bool, x, base, cw, h, full f
 }
 
 // Beside draws what two heaters gave to a square meter of glass over the same time, each with its 95 % range.
-func Beside(x *measure.Beside, other string, u units.System, width float64) template.HTML {
-	per := func(heat, u, area float64) *measure.Measured {
-		m := &measure.Measured{Name: "Heat", Kind: units.Energy}
-		m.Value, m.U = heat/area, u/area
+func Beside(x *measure.Beside, u units.System, width float64) template.HTML {
+	var of [2]measure.Measured
+	for i := range of {
+		m := &of[i]
+		m.Kind, m.Value, m.U = units.Energy, x.PerArea[i], x.UPerArea[i]
 		m.Low, m.High = math.Max(0, m.Value-2*m.U), m.Value+2*m.U
-		return m
 	}
-	a, b := per(x.A, x.UA, x.A/x.PerArea[0]), per(x.B, x.UB, x.B/x.PerArea[1])
-	return pair("this heater", "the other", "Heat of a square meter of glass", a, b, u, width)
+	return pair("this heater", "the other", "Heat of a square meter of glass", &of[0], &of[1], u, width)
 }

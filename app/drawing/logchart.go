@@ -32,7 +32,7 @@ const (
 	sheetWide, sheetHigh = 1100.0, 560.0
 	plotLeft, plotRight  = 70.0, 1080.0
 	plotTop, plotFoot    = 70.0, 400.0
-	sunTop, sunFoot      = 440.0, 520.0
+	sunTop, sunFoot      = 455.0, 535.0
 
 	sheetStyle = "text{font:13px sans-serif;fill:#1d1a16}.title{font-size:17px;font-weight:700}.soft{fill:#5f574b}" +
 		".grid{stroke:#d9d0c0;stroke-width:1}.axis{stroke:#1d1a16;stroke-width:1}" +
@@ -153,7 +153,7 @@ func (c *logChart) frame() {
 	}
 	s.text("koutlet", "end", plotRight, 44, "outlet")
 	s.text("kinlet", "end", plotRight-60, 44, "inlet")
-	s.text("soft", "end", plotRight-110, 44, "outdoors dotted, expected dashed,")
+	s.text("soft", "end", plotRight-110, 44, "outdoors dotted, expected dashed")
 }
 
 // band draws the prediction with its range.
@@ -216,9 +216,12 @@ func ticks(from, to time.Time, zone *time.Location) (out []tick) {
 			continue
 		}
 		local := from.In(zone)
-		at := time.Date(local.Year(), local.Month(), local.Day(), 0, 0, 0, 0, zone)
-		for ; !at.After(to); at = at.Add(step) {
-			if at.Before(from) {
+		for n := 0; ; n++ { // by the wall clock, of which a day may have 23 hours
+			at := time.Date(local.Year(), local.Month(), local.Day(), 0, n*int(step/time.Minute), 0, 0, zone)
+			if at.After(to) {
+				break
+			}
+			if at.Before(from) || len(out) > 0 && !at.After(out[len(out)-1].when) {
 				continue
 			}
 			text := at.In(zone).Format("15:04")

@@ -79,11 +79,14 @@ func (o Outline) encode() ([]byte, error) {
 	return out.Bytes(), err
 }
 
+// mostOutline bounds what an outline unpacks to, bytes: half a century.
+const mostOutline = 128 << 20
+
 // errOutline is returned for an outline that cannot be read; it is then made anew.
 var errOutline = fmt.Errorf("the outline of a log is damaged")
 
 func decodeOutline(block []byte) (Outline, error) {
-	raw, err := io.ReadAll(flate.NewReader(bytes.NewReader(block)))
+	raw, err := io.ReadAll(io.LimitReader(flate.NewReader(bytes.NewReader(block)), mostOutline))
 	if err != nil {
 		return nil, errOutline
 	}

@@ -86,7 +86,7 @@ func decode(block []byte, count int) ([]point, error) {
 		return nil, errBlock
 	}
 	buf := bytes.NewBuffer(make([]byte, 0, 12*count+bytes.MinRead))
-	if _, err := buf.ReadFrom(z); err != nil {
+	if _, err := buf.ReadFrom(io.LimitReader(z, int64(count)*(binary.MaxVarintLen64+8)+1)); err != nil {
 		return nil, fmt.Errorf("%w: %v", errBlock, err)
 	}
 	raw := buf.Bytes()

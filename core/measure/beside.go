@@ -17,8 +17,9 @@ type Beside struct {
 	// A and B are the heats over that time, kWh, with their standard uncertainties.
 	A, B   float64
 	UA, UB float64 // kWh
-	// PerArea are the heats of a square meter of glass, kWh/m2.
-	PerArea [2]float64
+	// PerArea are the heats of a square meter of glass, kWh/m2, and UPerArea their standard
+	// uncertainties.
+	PerArea, UPerArea [2]float64
 	// Ratio is A's heat per area over B's, and Low and High its 95 % range; NaN where B gave
 	// nothing.
 	Ratio, Low, High float64
@@ -66,6 +67,7 @@ func SideBySide(a, b []Sample, sa, sb Setup) (Beside, error) {
 	}
 	x.A, x.UA, x.B, x.UB = ra.Heat, ra.U, rb.Heat, rb.U
 	x.PerArea = [2]float64{x.A / sa.Area, x.B / sb.Area}
+	x.UPerArea = [2]float64{x.UA / sa.Area, x.UB / sb.Area}
 	x.Ratio, x.Low, x.High = math.NaN(), math.NaN(), math.NaN()
 	x.Refused = [2]bool{ra.Refused, rb.Refused}
 	if x.A > 0 && x.B > 0 && !ra.Refused && !rb.Refused {

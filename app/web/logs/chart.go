@@ -321,7 +321,7 @@ func (view *View) beside(v *ui.Visit, l *service.Log, date string) error {
 	if x.Refused[0] || x.Refused[1] {
 		return nil
 	}
-	b.Bars = ui.Draw(func(w float64) template.HTML { return drawing.Beside(x, name, u, w) })
+	b.Bars = ui.Draw(func(w float64) template.HTML { return drawing.Beside(x, u, w) })
 	return nil
 }
 

@@ -1,0 +1,249 @@
+package logs_test
+
+import (
+	"encoding/json"
+	"encoding/xml"
+	"fmt"
+	"io"
+	"math"
+	"net/http"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+
+	"gladember/app/formats"
+	"gladember/app/web/webtest"
+	"gladember/core/collector"
+	"gladember/core/measure"
+	"gladember/core/units"
+)
+
+// fetch reads an address whole.
+func fetch(t *testing.T, address string) ([]byte, *http.Response) {
+	t.Helper()
+	r := webtest.Must(http.Get(address))(t)
+	defer r.Body.Close()
+	return webtest.Must(io.ReadAll(r.Body))(t), r
+}
+
+// chart is what the page's chart is sent.
+type chart struct {
+	T        []int64    `json:"t"`
+	Outlet   []*float64 `json:"outlet"`
+	Expected []*float64 `json:"expected"`
+	Low      []*float64 `json:"low"`
+	High     []*float64 `json:"high"`
+	Beside   []*float64 `json:"beside"`
+	Step     int64      `json:"step"`
+	Runs     [][2]int64 `json:"runs"`
+	Notes    []struct {
+		At   int64  `json:"t"`
+		Text string `json:"text"`
+	} `json:"notes"`
+}
+
+var dataURL = regexp.MustCompile(`id="chart" data-url="([^"]+)"`)
+
+// charted reads the chart of a page of the log.
+func charted(t *testing.T, base, query string) chart {
+	t.Helper()
+	page, _ := fetch(t, base+"/h/3/log?"+query)
+	at := dataURL.FindSubmatch(page)
+	if at == nil {
+		t.Fatalf("%s has no chart", query)
+	}
+	b, r := fetch(t, base+strings.ReplaceAll(string(at[1]), "&amp;", "&"))
+	var c chart
+	if err := json.Unmarshal(b, &c); err != nil || r.StatusCode != http.StatusOK {
+		t.Fatalf("%s: %d %.200s", query, r.StatusCode, b)
+	}
+	return c
+}
+
+// On charts of any length, from an hour to all of the log, the highest outlet temperature that was logged in it is shown, and nothing
+// above it; the prediction lies in its range.
+func TestChartsKeepPeaks(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	of := webtest.Logged(t, s, 3)
+	from, to, _, _ := s.Span(t.Context(), of)
+	all := webtest.Must(s.Readings(t.Context(), of, from, to))(t)
+	for _, span := range []string{"hour", "day", "week", "month", "year", "all"} {
+		c := charted(t, base, "day=2026-02-15&span="+span)
+		if len(c.T) == 0 || len(c.T) > 3200 {
+			t.Errorf("%s: %d points", span, len(c.T))
+			continue
+		}
+		want, got := math.Inf(-1), math.Inf(-1)
+		for _, x := range all {
+			if at := x.At.Unix(); at >= c.T[0] && at <= c.T[len(c.T)-1]+c.Step {
+				want = math.Max(want, x.Outlet)
+			}
+		}
+		predicted := 0
+		for i, v := range c.Outlet {
+			if v != nil {
+				got = math.Max(got, *v)
+			}
+			if e := c.Expected[i]; e != nil {
+				predicted++
+				if c.Low[i] == nil || !(*c.Low[i] < *e && *e < *c.High[i]) || *c.High[i]-*c.Low[i] > 40 {
+					t.Fatalf("%s: the prediction %v has no range", span, *e)
+				}
+			}
+			if i > 0 && c.T[i] <= c.T[i-1] {
+				t.Fatalf("%s: moment %d does not follow", span, i)
+			}
+		}
+		if math.Abs(got-want) > 0.006 { // rounded to hundredths
+			t.Errorf("%s: the highest outlet is %v, of the readings %v", span, got, want)
+		}
+		if (predicted > 0) != (span == "hour" || span == "day") {
+			t.Errorf("%s: %d predicted moments", span, predicted)
+		}
+	}
+	if _, r := fetch(t, base+"/h/3/log/series?from=9&to=1"); r.StatusCode != http.StatusBadRequest {
+		t.Errorf("a stretch that ends before it begins answers %d", r.StatusCode)
+	}
+}
+
+// The files of a stretch are read back: the CSV by the importer to the same readings, in degrees Fahrenheit too; JSON with runs, notes and
+// nulls; and the picture as XML.
+func TestExports(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	of := webtest.Logged(t, s, 3)
+	doc := webtest.StateOf(t, s, 3).Document
+	zone := collector.Site(&doc).Zone
+	day := time.Date(2026, 2, 15, 0, 0, 0, 0, zone)
+	want := webtest.Must(s.Readings(t.Context(), of, day, day.AddDate(0, 0, 1)))(t)
+	stretch := fmt.Sprintf("?from=%d&to=%d", day.Unix(), day.AddDate(0, 0, 1).Unix())
+	for _, imperial := range []bool{false, true} {
+		ask := webtest.Must(http.NewRequest(http.MethodGet, base+"/h/3/log/export/readings.csv"+stretch, nil))(t)
+		if imperial {
+			ask.AddCookie(&http.Cookie{Name: "units", Value: "in.F"})
+		}
+		r := webtest.Must(http.DefaultClient.Do(ask))(t)
+		tb := webtest.Must(formats.Open(r.Body))(t)
+		r.Body.Close()
+		got, bad, err := tb.Read(tb.Guess, time.UTC, units.System{})
+		if err != nil || len(got) != len(want) || len(bad) > 0 {
+			t.Fatalf("imperial %v: %d readings of %d, %v, %v", imperial, len(got), len(want), bad, err)
+		}
+		for i := range got {
+			if !got[i].At.Equal(want[i].At) || math.Abs(got[i].Outlet-want[i].Outlet) > 1e-5 || math.Abs(got[i].Sun-want[i].Sun) > 1e-5 {
+				t.Fatalf("imperial %v: %+v, logged %+v", imperial, got[i], want[i])
+			}
+		}
+	}
+	var out struct {
+		Days     []struct{ Runs [][2]string }
+		Readings []struct {
+			At     time.Time
+			Outlet *float64 `json:"outlet_c"`
+		}
+		Predicted []struct {
+			U float64 `json:"standard_uncertainty_k"`
+		}
+	}
+	b, _ := fetch(t, base+"/h/3/log/export/readings.json"+stretch)
+	if err := json.Unmarshal(b, &out); err != nil || len(out.Readings) != len(want) || len(out.Days) != 1 || len(out.Days[0].Runs) != 2 ||
+		len(out.Predicted) == 0 || !(out.Predicted[0].U > 0) {
+		t.Errorf("%v: %.300s", err, b)
+	}
+	b, r := fetch(t, base+"/h/3/log/export/chart.svg"+stretch)
+	if err := xml.Unmarshal(b, new(struct{})); err != nil || r.Header.Get("Content-Type") != "image/svg+xml" {
+		t.Errorf("%v: %.200s", err, b)
+	}
+	if _, r := fetch(t, base+"/h/3/log/export/other.exe"+stretch); r.StatusCode != http.StatusNotFound {
+		t.Errorf("another file answers %d", r.StatusCode)
+	}
+}
+
+// With the mouse: a stretch that is dragged over is shown closer and set as the one to exclude, and comes back whole; a touch sets the
+// moment of a note, which is then on the chart, in the list and in the journal, until it is removed. With keys alone: the length of the
+// chart is changed.
+func TestChartUnderTheHand(t *testing.T) {
+	base, _ := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/3/log?day=2026-02-15", 1280, 900)
+	h := webtest.NewHand(t, p)
+	webtest.Settled(t, p)
+	box := p.MustElement("#chart .u-over").MustShape().Box()
+	at := func(share float64) proto.Point {
+		return proto.Point{X: box.X + share*box.Width, Y: box.Y + box.Height/2}
+	}
+	p.Mouse.MustMoveTo(at(0.4).X, at(0.4).Y)
+	h.See("#readout", "outlet")
+	p.Mouse.MustDown("left").MustMoveTo(at(0.5).X, at(0.5).Y).MustMoveTo(at(0.6).X, at(0.6).Y).MustUp("left")
+	webtest.WaitFor(t, func() bool { return webtest.Field(p, "#span-from").MustProperty("value").Str() > "2026-02-15T10" })
+	if to := webtest.Field(p, "#span-to").MustProperty("value").Str(); to < "2026-02-15T12" || to > "2026-02-15T16" {
+		t.Errorf("the stretch ends at %s", to)
+	}
+	h.Touch("[data-whole]")
+	webtest.WaitFor(t, func() bool { return p.MustElement("[data-whole]").MustProperty("hidden").Bool() })
+	p.Mouse.MustMoveTo(at(0.5).X, at(0.5).Y).MustClick("left")
+	webtest.WaitFor(t, func() bool {
+		return strings.HasPrefix(webtest.Field(p, "#note-at").MustProperty("value").Str(), "2026-02-15T12")
+	})
+	webtest.Field(p, `#note-box [name="text"]`).MustInput("snow slid off")
+	h.Touch("#note-box .act")
+	h.See("#pinned", "snow slid off")
+	if c := charted(t, base, "day=2026-02-15"); len(c.Notes) != 1 || c.Notes[0].Text != "snow slid off" {
+		t.Errorf("%+v", c.Notes)
+	}
+	if page, _ := fetch(t, base+"/h/3/journal"); !strings.Contains(string(page), "snow slid off") {
+		t.Error("the journal lacks the note")
+	}
+	h.Touch("#pinned button")
+	webtest.WaitFor(t, func() bool { return !p.MustHas("#pinned") })
+
+	p.MustElementR(".spans a", "Week").MustFocus()
+	wait := p.MustWaitNavigation()
+	p.Keyboard.MustType(input.Enter)
+	wait()
+	h.See(".spans [aria-current]", "Week")
+	h.See(".log-chart h2", "9 February 2026 to 15 February 2026")
+	h.See(".chart-key", "up to three days")
+}
+
+// Another heater with readings of the day is laid beside this one: who gave more to a square meter is said where the ranges allow it.
+// Readings of a version stay with it, and go to another when one says so.
+func TestBesideAndVersions(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	of := webtest.Logged(t, s, 3)
+	st := webtest.StateOf(t, s, 3)
+	from, to, _, _ := s.Span(t.Context(), of)
+	all := webtest.Must(s.Readings(t.Context(), of, from, to))(t)
+	doc := st.Document
+	doc.Switch.Close, doc.Switch.Open = 24, 20
+	twin := webtest.Must(s.Create(t.Context(), doc))(t).Heater
+	var less []measure.Sample
+	for _, x := range all {
+		x.Outlet = x.Inlet + 0.4*(x.Outlet-x.Inlet)
+		less = append(less, x)
+	}
+	webtest.Log(t, s, twin, "less.csv", less, false)
+	p := webtest.Visit(t, base+"/h/3/log?day=2026-02-15", 1280, 900)
+	h := webtest.NewHand(t, p)
+	chosen := fmt.Sprintf("%d.%d", twin, webtest.Logged(t, s, twin).Version)
+	p.MustElement(`[name="with"]`).MustSelect(p.MustElement(`[value="` + chosen + `"]`).MustText())
+	h.Touch("#beside .act")
+	h.See("#beside", "this one gave more: ")
+	h.See("#beside", "Heat of a square meter of glass")
+	webtest.WaitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
+	if c := charted(t, base, "day=2026-02-15&with="+chosen); len(c.Beside) != len(c.T) {
+		t.Errorf("%d points beside %d", len(c.Beside), len(c.T))
+	}
+
+	branch := webtest.Must(s.Branch(t.Context(), st.Seen()))(t)
+	p.MustNavigate(base + "/h/3/log").MustWaitLoad()
+	h.See("#center", "No readings yet")
+	h.See("#elsewhere", "version A")
+	h.Touch("#elsewhere button")
+	h.See("#fig-day", "kWh")
+	if webtest.Logged(t, s, 3).Version != branch.Version || len(webtest.Must(s.Imports(t.Context(), branch.Logged()))(t)) != 1 {
+		t.Error("the readings did not go to the new version")
+	}
+}

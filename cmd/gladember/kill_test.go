@@ -1,0 +1,211 @@
+package main
+
+import (
+	"bufio"
+	"bytes"
+	"fmt"
+	"io"
+	"math/rand/v2"
+	"mime/multipart"
+	"net/http"
+	"net/url"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"gladember/app/store"
+	"gladember/core/design"
+)
+
+// built is the program, built for the test.
+func built(t *testing.T) string {
+	t.Helper()
+	name := filepath.Join(t.TempDir(), "gladember")
+	if b, err := exec.Command("go", "build", "-o", name, ".").CombinedOutput(); err != nil {
+		t.Fatalf("%v: %s", err, b)
+	}
+	return name
+}
+
+// process is the program serving a workshop, until it is killed.
+type process struct {
+	*exec.Cmd
+	base string
+}
+
+// started starts the program on a workshop file.
+func started(t *testing.T, program, data string, args ...string) *process {
+	t.Helper()
+	p := &process{Cmd: exec.Command(program, append([]string{"serve", "--data", data, "--address", "127.0.0.1:0"}, args...)...)}
+	out, err := p.StdoutPipe()
+	if err != nil {
+		t.Fatal(err)
+	}
+	var errs bytes.Buffer
+	p.Stderr = &errs
+	if err := p.Start(); err != nil {
+		t.Fatal(err)
+	}
+	lines := bufio.NewScanner(out)
+	for lines.Scan() {
+		if at := regexp.MustCompile(`Open (http://\S+) in`).FindStringSubmatch(lines.Text()); at != nil {
+			p.base = at[1]
+			go func() { _, _ = io.Copy(io.Discard, out) }()
+			return p
+		}
+	}
+	_ = p.Wait()
+	t.Fatalf("the program did not start: %s", errs.String())
+	return nil
+}
+
+// kill ends the program without a word.
+func (p *process) kill() {
+	_ = p.Process.Kill()
+	_ = p.Wait()
+}
+
+// post sends a form and returns the status; 0 where the program died first.
+func (p *process) post(path, kind string, body io.Reader) int {
+	req, err := http.NewRequest(http.MethodPost, p.base+path, body)
+	if err != nil {
+		return 0
+	}
+	req.Header.Set("Content-Type", kind)
+	req.Header.Set("Sec-Fetch-Site", "same-origin")
+	c := http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	res, err := c.Do(req)
+	if err != nil {
+		return 0
+	}
+	defer res.Body.Close()
+	return res.StatusCode
+}
+
+// loggedForm is a file of readings as a form sends it.
+func loggedForm(rows int) (kind string, body []byte) {
+	var b bytes.Buffer
+	w := multipart.NewWriter(&b)
+	f, _ := w.CreateFormFile("file", "log.csv")
+	fmt.Fprintln(f, "time,inlet,outlet,outdoor")
+	at := time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
+	for i := range rows {
+		fmt.Fprintf(f, "%s,%d,%d,%d\n", at.Add(time.Duration(i)*30*time.Second).Format(time.DateTime), 18+i%3, 25+i%31, i%7)
+	}
+	w.Close()
+	return w.FormDataContentType(), b.Bytes()
+}
+
+// Killed at any moment of an import, fifty times, the file is wholly in the log or wholly out; what was acknowledged is in; and the same
+// file again adds what is missing and no more.
+func TestKilledDuringImport(t *testing.T) {
+	times := 50
+	if os.Getenv("GLADEMBER_LONG") == "" {
+		times = 5
+	}
+	const rows = 60_000
+	program, data := built(t), filepath.Join(t.TempDir(), "w.db")
+	s, err := store.Open(t.Context(), data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	st, err := s.Create(t.Context(), design.New())
+	if err != nil {
+		t.Fatal(err)
+	}
+	s.Close()
+	kind, body := loggedForm(rows)
+	r := rand.New(rand.NewPCG(101, 102))
+	in, acknowledged := 0, 0
+	long := time.Minute // an import, as the first one shows
+	for n := range times {
+		p := started(t, program, data)
+		if n%5 == 4 { // killed while the file is still on its way
+			go func() { time.Sleep(time.Duration(r.IntN(60)) * time.Millisecond); _ = p.Process.Kill() }()
+		}
+		status := p.post(fmt.Sprintf("/h/%d/log/upload", st.Heater), kind, bytes.NewReader(body))
+		if n%5 < 4 {
+			if status != http.StatusSeeOther {
+				t.Fatalf("the upload answers %d", status)
+			}
+			done, begun := make(chan int, 1), time.Now()
+			go func() {
+				done <- p.post(fmt.Sprintf("/h/%d/log/import", st.Heater), "application/x-www-form-urlencoded",
+					strings.NewReader(url.Values{"file": {lastUpload(t, data)}}.Encode()))
+			}()
+			select {
+			case status = <-done:
+				long = min(long, time.Since(begun))
+			case <-time.After(time.Duration(float64(long) * 1.2 * r.Float64())):
+				status = 0
+			}
+		} else {
+			status = 0
+		}
+		p.kill()
+		if whole(t, data, st.Logged(), rows) {
+			in++
+		} else if status == http.StatusSeeOther {
+			t.Fatalf("run %d: an acknowledged import is lost", n)
+		}
+		if status == http.StatusSeeOther {
+			acknowledged++
+		}
+	}
+	if acknowledged == 0 || in == times {
+		t.Errorf("%d imports of %d were whole, %d acknowledged: no kill met one", in, times, acknowledged)
+	}
+	t.Logf("%d kills: %d imports whole, %d of them acknowledged, the rest out", times, in, acknowledged)
+	if left, _ := os.ReadDir(data + ".uploads"); len(left) > times {
+		t.Errorf("%d files are left behind", len(left))
+	}
+}
+
+// lastUpload is the number of the file that waits.
+func lastUpload(t *testing.T, data string) string {
+	s, err := store.Open(t.Context(), data)
+	if err != nil {
+		return ""
+	}
+	defer s.Close()
+	id, _ := s.NextUpload(t.Context(), 1)
+	return fmt.Sprint(id)
+}
+
+// whole says whether a log has its file; it must have all of it or nothing. It is taken out for the next time.
+func whole(t *testing.T, data string, of store.Logged, rows int) bool {
+	t.Helper()
+	s, err := store.Open(t.Context(), data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	list, err := s.Imports(t.Context(), of)
+	if err != nil {
+		t.Fatal(err)
+	}
+	from := time.Date(2025, 12, 1, 0, 0, 0, 0, time.UTC)
+	got, err := s.Readings(t.Context(), of, from, from.AddDate(1, 0, 0))
+	if err != nil {
+		t.Fatal(err)
+	}
+	switch {
+	case len(list) == 0 && len(got) == 0:
+		return false
+	case len(list) != 1 || len(got) != rows || list[0].Added != 3*rows:
+		t.Fatalf("%d files, %d readings, %+v", len(list), len(got), list)
+	}
+	for i := range got {
+		if got[i].Outlet != float64(25+i%31) {
+			t.Fatalf("reading %d: %+v", i, got[i])
+		}
+	}
+	if err := s.RemoveImport(t.Context(), of.Heater, list[0].ID); err != nil {
+		t.Fatal(err)
+	}
+	return true
+}
