@@ -121,3 +121,39 @@ func FuzzOutline(f *testing.F) {
 		}
 	})
 }
+
+// Readings that are typed one by one are one series of the log; typed again, a reading takes the place of the one before.
+func TestReadingsByHand(t *testing.T) {
+	s, _ := fresh(t)
+	st := must2(s.Create(bg, design.New()))(t)
+	at := time.Date(2026, 2, 10, 23, 50, 0, 0, time.UTC)
+	must2(s.AddReadings(bg, st.Logged(), "log.csv", batch(t, samples(3, at)), false))(t)
+	nan := math.NaN()
+	for _, x := range []struct {
+		minute int
+		outlet float64
+	}{{0, 41}, {20, 42}, {5, 43}, {20, 44}} {
+		if err := s.AddByHand(bg, st.Logged(), measure.Sample{At: at.Add(time.Duration(x.minute) * time.Minute), Inlet: 18,
+			Outlet:  x.outlet,
+			Outdoor: nan, Sun: nan, Speed: nan}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	list := must2(s.Imports(bg, st.Logged()))(t)
+	if len(list) != 2 || list[0].Name != ByHand {
+		t.Fatalf("%+v", list)
+	}
+	got := map[float64]float64{}
+	for _, x := range must2(s.Readings(bg, st.Logged(), at, at.Add(time.Hour)))(t) {
+		got[x.At.Sub(at).Minutes()] = x.Outlet
+	}
+	if got[0] != 41 || got[5] != 43 || got[20] != 44 {
+		t.Errorf("%v", got)
+	}
+	if err := s.RemoveImport(bg, st.Heater, list[0].ID); err != nil {
+		t.Fatal(err)
+	}
+	if n := len(must2(s.Readings(bg, st.Logged(), at, at.Add(time.Hour)))(t)); n != 3 {
+		t.Errorf("%d readings are left", n)
+	}
+}

@@ -171,44 +171,102 @@ func laid(rows []blockRow) ([]point, error) {
 // AddReadings takes a batch into the log of a heater's version in one transaction. A value whose series and time
 // are there already stays, or gives way if the batch replaces. A batch that would change nothing
 // leaves no trace: its ID is 0.
-func (s *Store) AddReadings(ctx context.Context, of Logged, name string, b *Batch, replace bool) (Import, error) {
-	imp := Import{Name: name, Version: of.Version, Read: b.Count, Replaces: replace}
-	err := s.tx(ctx, func(q *sqlx.Tx) error {
-		var one int
-		if err := q.GetContext(ctx, &one, "SELECT 1 FROM versions WHERE heater = ? AND id = ?", of.Heater, of.Version); err != nil {
-			return ErrNotFound
-		}
-		c, err := compare(ctx, q, of, b)
-		if err != nil {
-			return err
-		}
-		imp.Added = c.New
-		if replace {
-			imp.Changed = c.Different
-		}
-		if imp.Added+imp.Changed == 0 {
-			return nil
-		}
-		imp.At = s.now().UnixMilli()
-		const insert = "INSERT INTO imports (heater, version, name, read, added, changed, replaces, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
-		r, err := q.ExecContext(ctx, insert, of.Heater, of.Version, name, imp.Read, imp.Added, imp.Changed, replace, imp.At)
-		if err != nil {
-			return err
-		}
-		if imp.ID, err = r.LastInsertId(); err != nil {
-			return err
-		}
-		put, err := q.PreparexContext(ctx, "INSERT INTO log_blocks (import, series, day, count, block) VALUES (?, ?, ?, ?, ?)")
-		if err != nil {
-			return err
-		}
-		defer put.Close()
-		return b.each(func(k key, x packed) error {
-			_, err := put.ExecContext(ctx, imp.ID, series[k.series], k.day, x.count, x.block)
-			return err
-		})
+func (s *Store) AddReadings(ctx context.Context, of Logged, name string, b *Batch, replace bool) (imp Import, err error) {
+	err = s.tx(ctx, func(q *sqlx.Tx) error {
+		imp, err = s.addReadings(ctx, q, of, name, b, replace)
+		return err
 	})
 	return imp, err
+}
+
+// addReadings is [Store.AddReadings] in a transaction.
+func (s *Store) addReadings(ctx context.Context, q *sqlx.Tx, of Logged, name string, b *Batch, replace bool) (Import, error) {
+	imp := Import{Name: name, Version: of.Version, Read: b.Count, Replaces: replace}
+	var one int
+	if err := q.GetContext(ctx, &one, "SELECT 1 FROM versions WHERE heater = ? AND id = ?", of.Heater, of.Version); err != nil {
+		return imp, ErrNotFound
+	}
+	c, err := compare(ctx, q, of, b)
+	if err != nil {
+		return imp, err
+	}
+	imp.Added = c.New
+	if replace {
+		imp.Changed = c.Different
+	}
+	if imp.Added+imp.Changed == 0 {
+		return imp, nil
+	}
+	imp.At = s.now().UnixMilli()
+	const insert = "INSERT INTO imports (heater, version, name, read, added, changed, replaces, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
+	r, err := q.ExecContext(ctx, insert, of.Heater, of.Version, name, imp.Read, imp.Added, imp.Changed, replace, imp.At)
+	if err != nil {
+		return imp, err
+	}
+	if imp.ID, err = r.LastInsertId(); err != nil {
+		return imp, err
+	}
+	put, err := q.PreparexContext(ctx, "INSERT INTO log_blocks (import, series, day, count, block) VALUES (?, ?, ?, ?, ?)")
+	if err != nil {
+		return imp, err
+	}
+	defer put.Close()
+	return imp, b.each(func(k key, x packed) error {
+		_, err := put.ExecContext(ctx, imp.ID, series[k.series], k.day, x.count, x.block)
+		return err
+	})
+}
+
+// ByHand is the name of the readings that were typed; a log has one series of them.
+const ByHand = "Readings by hand"
+
+// AddByHand adds a reading that was typed to those of a log. It takes the place of what is there for its time.
+func (s *Store) AddByHand(ctx context.Context, of Logged, x measure.Sample) error {
+	return s.tx(ctx, func(q *sqlx.Tx) error {
+		b := &Batch{}
+		if err := b.Add(x); err != nil { // first, so that it counts before an earlier one of its time
+			return err
+		}
+		var before []int64
+		if err := q.SelectContext(ctx, &before, "SELECT id FROM imports WHERE heater = ? AND version = ? AND name = ? AND replaces = 1 "+
+			"ORDER BY id DESC", of.Heater, of.Version, ByHand); err != nil {
+			return err
+		}
+		for _, id := range before {
+			if err := addTyped(ctx, q, b, id); err != nil {
+				return err
+			}
+		}
+		_, err := s.addReadings(ctx, q, of, ByHand, b, true)
+		return err
+	})
+}
+
+// addTyped moves the readings of an import into a batch.
+func addTyped(ctx context.Context, q *sqlx.Tx, b *Batch, id int64) error {
+	var rows []blockRow
+	if err := q.SelectContext(ctx, &rows, "SELECT series, day, count, block FROM log_blocks WHERE import = ? ORDER BY day, series",
+		id); err != nil {
+		return err
+	}
+	for len(rows) > 0 {
+		n := 1
+		for n < len(rows) && rows[n].Day == rows[0].Day {
+			n++
+		}
+		day, err := dayOf(nil, rows[:n], math.MinInt64, math.MaxInt64)
+		if err != nil {
+			return err
+		}
+		for _, x := range day {
+			if err := b.Add(x); err != nil {
+				return err
+			}
+		}
+		rows = rows[n:]
+	}
+	_, err := q.ExecContext(ctx, "DELETE FROM imports WHERE id = ?", id)
+	return err
 }
 
 // CompareReadings says what of a batch the log of a heater's version holds already, and what otherwise.

@@ -14,6 +14,9 @@ type Trial struct {
 	Result      string // the figure in words, as it was when it was kept
 }
 
+// Calibration is the kind of a heater's fit to its log, which is kept like a test.
+const Calibration = "calibration"
+
 // When is when the test was made.
 func (t *Trial) When() time.Time { return time.UnixMilli(t.Made) }
 

@@ -91,7 +91,7 @@ func Faults(e *collector.Evaluation, k float64) (out []Fault) {
 		out = append(out, Fault{ID: "edge-foam", Name: units.Say("Side insulation left out: the frame is the cold bridge"),
 			Step:  "insulate",
 			Check: units.Say("Look along all four sides before the absorber hides them."), Path: "box.edge_foam_m",
-			Effect: set("box.edge_foam_m", 0.0),
+			Effect: season.Effect{By: collector.Tuning{Edge: 1}}, // without the field, which would make the box wider inside
 			Whole:  true})
 	}
 	if h.Box.Under > 0 {
@@ -101,8 +101,8 @@ func Faults(e *collector.Evaluation, k float64) (out []Fault) {
 	}
 	if h.Air.Flap != "none" {
 		out = append(out, Fault{ID: "flap", Name: units.Say("A damper that does not fall shut"), Step: "ducts",
-			Check: units.Say("It falls shut by itself when the air stops, cold and warm."), Path: "air.flap", Effect: set("air.flap",
-				"none"), Whole: true})
+			Check: units.Say("It falls shut by itself when the air stops, cold and warm."), Path: "air.flap",
+			Effect: season.Effect{By: collector.Tuning{Ajar: 1}}, Whole: true})
 	}
 	return append(out, Fault{ID: "dirt", Name: units.Say("Dirt inside the glazing: %v of the sun kept out", units.Q(units.Share,
 		k*dirtyGlass)), Step: "glaze",

@@ -538,6 +538,7 @@ func (d *Description) body(h *design.Heater, foam catalog.Insulation) error {
 		return nil
 	}
 	perimeter := 2 * (d.Width + d.Height)
+	metal := 0.0 // the bridge that shows where the sides of a sheet body lose their insulation
 	board, side := h.Box.Board/wood.Conductivity, h.Box.FrameWidth/wood.Conductivity
 	// The frame bridges the back foam's edge: its own width of wood from the
 	// cavity to the outside, over half its depth.
@@ -547,8 +548,9 @@ func (d *Description) body(h *design.Heater, foam catalog.Insulation) error {
 		board, side, bridge = 0, h.Box.FrameWidth/foam.Conductivity, 0
 	case "sheet": // metal keeps nothing in; where no foam lines it, it is the bridge
 		board, side, bridge = 0, 0, 0
+		metal = 160 * 0.001 / math.Max(0.02, h.FrameDepth()/2)
 		if h.Box.EdgeFoam == 0 {
-			bridge = 160 * 0.001 / math.Max(0.02, h.FrameDepth()/2)
+			bridge, metal = metal, 0
 		}
 	}
 	if h.Box.Under > 0 && h.Box.Body == "timber" { // a strip of insulation behind the bridge, as wide as the frame
@@ -560,8 +562,8 @@ func (d *Description) body(h *design.Heater, foam catalog.Insulation) error {
 	}
 	depth := h.CavityDepth()
 	d.EdgeUA = func(t Tuning) float64 {
-		u := 1 / (h.Box.EdgeFoam/(foam.Conductivity*(1+t.Foam)) + side + heattransfer.FilmOutside)
-		return perimeter * (u*depth + bridge*(1+t.Foam))
+		u := 1 / (h.Box.EdgeFoam*(1-t.Edge)/(foam.Conductivity*(1+t.Foam)) + side + heattransfer.FilmOutside)
+		return perimeter * (u*depth + bridge*(1+t.Foam) + metal*t.Edge)
 	}
 	// Two seams run around the box, the bed of the glazing and the corners at
 	// the back.

@@ -66,6 +66,12 @@ type Tuning struct {
 	GapNu float64
 	// Foam moves the insulation's conductivity, as a share.
 	Foam float64
+	// Edge takes insulation off the sides, as a share of its thickness: 1 leaves
+	// none, in a box of the same size inside.
+	Edge float64
+	// Ajar is 1 for a backdraft damper that does not fall shut: its resistance
+	// stays, and air falls back through the box by night.
+	Ajar float64
 	// FanCurve moves the fan's pressure and flow, as a share.
 	FanCurve float64
 	// Fittings is the logarithm of a factor on the loss of fittings.

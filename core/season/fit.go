@@ -103,7 +103,7 @@ func (f *fast) findNight() error {
 	if f.d.Indoors || f.h.Air.Source == "outdoors" {
 		return nil
 	}
-	shut := f.h.Air.Flap != "none"
+	shut := f.h.Air.Flap != "none" && f.tune.Ajar == 0
 	falls := func(c *candidate) (float64, error) {
 		r, err := f.d.BackFlow(asConditions(f.h, c.q, c.inlet, f.pressure), shut)
 		return math.Max(0, -r.Heat), err

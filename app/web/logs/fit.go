@@ -2,15 +2,18 @@ package logs
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"html/template"
 	"math"
 	"slices"
+	"time"
 
 	"github.com/labstack/echo/v5"
 
 	"gladember/app/drawing"
 	"gladember/app/service"
+	"gladember/app/store"
 	"gladember/app/web/ui"
 	"gladember/core/design"
 	"gladember/core/measure"
@@ -21,6 +24,7 @@ import (
 type fitted struct {
 	fit         *measure.Fit
 	date        string
+	from, to    string // the log's first and last date
 	before, now measure.DayParts
 	got         float64 // heat that was measured on that day, kWh
 }
@@ -79,7 +83,8 @@ func fitTo(ctx context.Context, h *design.Heater, l *service.Log, day measure.Da
 	if err != nil {
 		return nil, err
 	}
-	out := &fitted{fit: f, date: day.Date, got: day.Heat}
+	days := l.Report.Days
+	out := &fitted{fit: f, date: day.Date, got: day.Heat, from: days[0].Date, to: days[len(days)-1].Date}
 	samples, err := l.Readings(ctx, day.Date)
 	if err != nil {
 		return nil, err
@@ -163,6 +168,54 @@ func (f *fitted) lost(u units.System) (out []string) {
 		}
 	}
 	return out
+}
+
+// kept is what is kept of a fit with the heater: the figures and what they were found from.
+type kept struct {
+	Parameters   []keptParameter `json:"parameters"`
+	Correlations [][]float64     `json:"correlations"`
+	RMS          float64         `json:"rms_k"`
+	Unexplained  float64         `json:"unexplained_w"`
+	Windows      int             `json:"windows"`
+	From         string          `json:"from"`
+	To           string          `json:"to"`
+	Files        []string        `json:"files"`
+}
+
+// keptParameter is one unknown, SI.
+type keptParameter struct {
+	Name   string  `json:"name"`
+	Unit   string  `json:"unit"`
+	Design float64 `json:"design"`
+	Value  float64 `json:"value"`
+	Low    float64 `json:"low"`
+	High   float64 `json:"high"`
+}
+
+// Keep keeps the fit among the tests of the version, with the files that it was made from.
+func (f *fitted) Keep(ctx context.Context, s *store.Store, st store.State) error {
+	k := kept{Correlations: f.fit.Correlations, RMS: f.fit.RMS, Unexplained: f.fit.Unexplained, Windows: f.fit.Windows, From: f.from,
+		To: f.to}
+	imports, err := s.Imports(ctx, st.Logged())
+	if err != nil {
+		return err
+	}
+	for _, x := range imports {
+		k.Files = append(k.Files, x.Name)
+	}
+	var words []string
+	for _, p := range f.fit.Parameters {
+		k.Parameters = append(k.Parameters, keptParameter{p.Name, p.Unit, p.Design, p.Value, p.Low, p.High})
+		n := fitNames[p.Name]
+		words = append(words, n.short+" "+units.Format(n.kind, p.Value, units.System{}))
+	}
+	entry, err := json.Marshal(k)
+	if err != nil {
+		return err
+	}
+	_, err = s.AddTrial(ctx, st.Heater, store.Trial{Version: st.Version, Kind: store.Calibration, Made: time.Now().UnixMilli(),
+		Entry: string(entry), Result: ui.List(words)})
+	return err
 }
 
 // Take is everything that was fitted, as measured.

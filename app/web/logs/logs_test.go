@@ -12,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"gladember/app/store"
 	"gladember/app/web/webtest"
 	"gladember/core/design"
 	"gladember/core/measure"
@@ -188,6 +189,10 @@ func TestCalibrationOnThePage(t *testing.T) {
 		d := webtest.StateOf(t, s, 3).Document
 		return d.Entries["cover.tau_alpha_share"].Origin == design.Measured && d.Entries["air.fan_strength"].U > 0
 	})
+	made := webtest.Must(s.Trials(t.Context(), 3))(t)
+	if len(made) != 1 || made[0].Kind != store.Calibration || !strings.Contains(made[0].Entry, `"files":["february.csv"]`) {
+		t.Errorf("kept: %+v", made)
+	}
 	p.MustElementR("button", "^undo$").MustClick()
 	webtest.WaitFor(t, func() bool {
 		_, still := webtest.StateOf(t, s, 3).Document.Entries["cover.tau_alpha_share"]

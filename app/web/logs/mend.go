@@ -139,11 +139,7 @@ func (sv station) byHand(c *echo.Context) error {
 	if math.IsNaN(s.Inlet) || math.IsNaN(s.Outlet) {
 		return sv.Again(c, st, "log", "Enter the inlet and the outlet temperature.")
 	}
-	one, err := store.BatchOf([]measure.Sample{s})
-	if err != nil {
-		return err
-	}
-	if _, err := sv.Store.AddReadings(c.Request().Context(), st.Logged(), "Readings by hand", one, true); err != nil {
+	if err := sv.Store.AddByHand(c.Request().Context(), st.Logged(), s); err != nil {
 		return err
 	}
 	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "log")+"?day="+at.Format(time.DateOnly))

@@ -3,6 +3,7 @@
 package trials
 
 import (
+	"cmp"
 	"embed"
 	"encoding/json"
 	"fmt"
@@ -21,6 +22,7 @@ import (
 	"gladember/app/store"
 	"gladember/app/web/ui"
 	"gladember/core/advice"
+	"gladember/core/buildplan"
 	"gladember/core/collector"
 	"gladember/core/measure"
 	"gladember/core/units"
@@ -80,9 +82,31 @@ type Card struct {
 	Drawing                              ui.Chart
 	Asks                                 []AskView
 	JudgeURL, SaveURL, DropURL, Vals, At string
-	Costs                                string // where what is seen is priced; empty for a test with readings
+	Costs                                string // where what is seen is priced for a year; empty for a test with readings
+	Seen                                 []SeenRow
 	Verdict                              *Verdict
 	Error                                string
+}
+
+// SeenRow is what may be seen on a round, with what it costs.
+type SeenRow struct{ Name, Check, Costs string }
+
+// seen prices what may be seen on a round, the dearest first.
+func seen(v *ui.Visit) (rows []SeenRow) {
+	u := v.F.Units
+	list := buildplan.Observations(&v.Heater.Eval)
+	slices.SortStableFunc(list, func(a, b buildplan.Observed) int { return cmp.Compare(b.Costs, a.Costs) })
+	for _, o := range list {
+		row := SeenRow{o.Name.In(u), o.Check.In(u), units.Format(units.Power, math.Max(0, o.Costs), u)}
+		switch {
+		case o.AtNight:
+			row.Costs = "by night"
+		case o.Costs < 1:
+			row.Costs = "next to nothing"
+		}
+		rows = append(rows, row)
+	}
+	return rows
 }
 
 // AskView is one thing to enter.
@@ -160,7 +184,9 @@ func open(v *ui.Visit, d *draft) error {
 func madeView(v *ui.Visit, m *store.Trial) MadeView {
 	x := MadeView{ID: ui.ID(m.ID), Title: m.Kind, When: m.When().In(zone(v)).Format("2 January 2006, 15:04"), Result: m.Result,
 		URL: v.F.StationURL("test", "test", m.Kind), Vals: v.F.Vals("", map[string]string{"trial": ui.ID(m.ID)})}
-	if t := measure.FindTrial(m.Kind); t != nil {
+	if m.Kind == store.Calibration {
+		x.Title = "Calibration to the log"
+	} else if t := measure.FindTrial(m.Kind); t != nil {
 		x.Title = t.Title
 	}
 	return x
@@ -242,6 +268,7 @@ func (view *View) card(v *ui.Visit, t *measure.Trial, d *draft) error {
 	}
 	if len(t.Asks) == 0 {
 		c.Costs = f.StationURL("build") + "#worked"
+		c.Seen = seen(v)
 	}
 	if d != nil {
 		c.Error = d.why

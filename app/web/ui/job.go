@@ -9,6 +9,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"gladember/app/service"
+	"gladember/app/store"
 	"gladember/core/design"
 )
 
@@ -18,6 +19,11 @@ type Outcome interface {
 	Show(v *Visit, takeURL string) (any, error)
 	// Take is what of it may be applied to the heater.
 	Take(key string) (label string, changes []design.Change, known bool)
+}
+
+// Keeper is an outcome of which something is kept with the heater when it is applied.
+type Keeper interface {
+	Keep(ctx context.Context, s *store.Store, st store.State) error
 }
 
 // JobView is a job that runs, ended or was canceled.
@@ -104,6 +110,11 @@ func (sv *Server) jobTake(c *echo.Context) error {
 	if j, err := sv.job(c); err == nil {
 		if came, ok := j.Look().Result.(Outcome); ok {
 			if label, changes, known := came.Take(c.FormValue("key")); known {
+				if k, keeps := came.(Keeper); keeps {
+					if err := k.Keep(c.Request().Context(), sv.Store, st); err != nil {
+						return err
+					}
+				}
 				return sv.Apply(c, st, seen, label, changes)
 			}
 		}
