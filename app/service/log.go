@@ -132,8 +132,20 @@ type Log struct {
 	expected map[string][]measure.Expected // by date
 }
 
-// Log judges all of the log of a heater's version, as that version is now; findings speak in units u.
-func (w *Workshop) Log(ctx context.Context, st *store.State, e *Heater, u units.System) (*Log, error) {
+// longLog is how many readings are judged while a page waits.
+const longLog = 100_000
+
+// logAsked is a log before it is judged.
+type logAsked struct {
+	log     *Log
+	key     Key    // in memory
+	stamp   string // in the file
+	imports int
+	rows    int // of its files
+}
+
+// ask finds out what the judgment of a log depends on.
+func (w *Workshop) ask(ctx context.Context, st *store.State, e *Heater, u units.System) (*logAsked, error) {
 	imports, err := w.Store.Imports(ctx, st.Logged())
 	if err != nil {
 		return nil, err
@@ -143,15 +155,61 @@ func (w *Workshop) Log(ctx context.Context, st *store.State, e *Heater, u units.
 		return nil, err
 	}
 	h := &st.Document
-	return w.logs.Get(ctx, KeyOf(h, st.Heater, st.Version, imports, out, u), func() (*Log, error) {
-		l := &Log{Logged: st.Logged(), Excluded: out, store: w.Store, mending: measure.MendingOf(h),
-			Setup: measure.NewSetup(h, &e.Eval.Running)}
-		l.Setup.Units = u
-		if len(imports) == 0 {
+	l := &Log{Logged: st.Logged(), Excluded: out, store: w.Store, mending: measure.MendingOf(h),
+		Setup: measure.NewSetup(h, &e.Eval.Running)}
+	l.Setup.Units = u
+	a := &logAsked{log: l, key: KeyOf(h, st.Heater, st.Version, imports, out, u), imports: len(imports)}
+	for _, x := range imports {
+		a.rows += x.Read
+	}
+	// What of the document the report depends on is in the setup; the rest may change without another look at the readings.
+	a.stamp = stampOf(KeyOf(&design.Heater{}, imports, out, program(), l.mending, settingOf(&l.Setup)))
+	return a, nil
+}
+
+// LogWaits says how many readings of a log must be judged before its page can be shown; 0 where that takes no time worth a word.
+func (w *Workshop) LogWaits(ctx context.Context, st *store.State, e *Heater, u units.System) (int, error) {
+	a, err := w.ask(ctx, st, e, u)
+	if err != nil || a.rows < longLog {
+		return 0, err
+	}
+	if _, known := w.logs.Known(a.key); known || w.kept(ctx, a.log.Logged, a.stamp) != nil {
+		return 0, nil
+	}
+	return a.rows, nil
+}
+
+// DaysWait is [Workshop.LogWaits] for the dates of a log.
+func (w *Workshop) DaysWait(ctx context.Context, st *store.State) (int, error) {
+	imports, err := w.Store.Imports(ctx, st.Logged())
+	rows := 0
+	for _, x := range imports {
+		rows += x.Read
+	}
+	if err != nil || rows < longLog {
+		return 0, err
+	}
+	stamp, err := w.daysStamp(ctx, st)
+	if err != nil {
+		return 0, err
+	}
+	if _, ok, err := w.Store.LogDays(ctx, st.Logged(), stamp); err != nil || ok {
+		return 0, err
+	}
+	return rows, nil
+}
+
+// Log judges all of the log of a heater's version, as that version is now; findings speak in units u.
+func (w *Workshop) Log(ctx context.Context, st *store.State, e *Heater, u units.System) (*Log, error) {
+	a, err := w.ask(ctx, st, e, u)
+	if err != nil {
+		return nil, err
+	}
+	return w.logs.Get(ctx, a.key, func() (*Log, error) {
+		l, stamp := a.log, a.stamp
+		if a.imports == 0 {
 			return l, nil
 		}
-		// What of the document the report depends on is in the setup; the rest may change without another look at the readings.
-		stamp := stampOf(KeyOf(&design.Heater{}, imports, out, program(), l.mending, settingOf(&l.Setup)))
 		if l.Report = w.kept(ctx, l.Logged, stamp); l.Report != nil {
 			return l, nil
 		}

@@ -18,6 +18,7 @@ import (
 	"gladember/app/formats"
 	"gladember/app/web/webtest"
 	"gladember/core/collector"
+	"gladember/core/design"
 	"gladember/core/measure"
 	"gladember/core/units"
 )
@@ -245,5 +246,35 @@ func TestBesideAndVersions(t *testing.T) {
 	h.See("#fig-day", "kWh")
 	if webtest.Logged(t, s, 3).Version != branch.Version || len(webtest.Must(s.Imports(t.Context(), branch.Logged()))(t)) != 1 {
 		t.Error("the readings did not go to the new version")
+	}
+}
+
+// A log of a hundred thousand readings is judged behind its page: the page comes at once and says so, what it holds follows by itself, and
+// so it is after a change that concerns the log; a page that is opened again has it at once.
+func TestLongLogFollows(t *testing.T) {
+	base, s := webtest.Workshop(t, false)
+	heater := webtest.Must(s.Create(t.Context(), design.New()))(t).Heater
+	var in []measure.Sample
+	from := time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
+	for i := range 110_000 {
+		at := from.Add(time.Duration(i) * 30 * time.Second)
+		rise := 12 * math.Max(0, math.Sin(2*math.Pi*(at.Sub(from).Hours()-6)/24))
+		in = append(in, measure.Sample{At: at, Inlet: 20 + 0.2*float64(i%3), Outlet: 22 + rise + 0.1*float64(i%7), Outdoor: 3, Sun: 700,
+			Speed: math.NaN()})
+	}
+	webtest.Log(t, s, heater, "long.csv", in, false)
+	page, _ := fetch(t, fmt.Sprintf("%s/h/%d/log", base, heater))
+	if !strings.Contains(string(page), "110,000 readings are added up") {
+		t.Error("the page does not say that the log is being judged")
+	}
+	p := webtest.Visit(t, fmt.Sprintf("%s/h/%d/log", base, heater), 1280, 900)
+	h := webtest.NewHand(t, p)
+	h.See("#fig-day", "kWh")
+	webtest.WaitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
+	useful := webtest.Field(p, "#f-log-useful_c")
+	useful.MustSelectAllText().MustInput("31")
+	webtest.WaitFor(t, func() bool { return strings.Contains(p.MustElement("#fig-useful").MustText(), "above 31") })
+	if page, _ := fetch(t, fmt.Sprintf("%s/h/%d/log", base, heater)); strings.Contains(string(page), "added up") {
+		t.Error("what is known is judged again")
 	}
 }

@@ -38,6 +38,8 @@ func New() *ui.Station {
 type View struct {
 	Empty     bool
 	Trouble   string // why the readings cannot be judged
+	Judging   string // how many readings are being judged; empty for none
+	JudgeURL  string // brings the page once they are
 	DayWords  string
 	Summary   string
 	Shown     Shown
@@ -84,6 +86,9 @@ type HandAsk struct{ Name, Label, Unit string }
 
 // rung is the log's line on the ladder.
 func rung(v *ui.Visit) (string, bool, error) {
+	if rows, err := v.DaysWait(v.Ctx(), &v.State); err == nil && rows > 0 { // they are counted once the log is judged
+		return ui.Count(rows, "reading", "readings", v.F.Units), true, nil
+	}
 	days, err := v.LoggedDays(v.Ctx(), &v.State)
 	switch {
 	case v.Ctx().Err() != nil:
@@ -117,6 +122,12 @@ func open(v *ui.Visit) error {
 	}
 	if err := view.elsewhere(v); err != nil {
 		return err
+	}
+	if rows, err := v.LogWaits(v.Ctx(), &v.State, v.Heater, v.F.Units); err == nil && rows > 0 && v.C.Get(judgedKey) == nil {
+		view.Judging = ui.Count(rows, "reading", "readings", v.F.Units)
+		view.JudgeURL = f.StationURL("log/judged", "day", v.C.FormValue("day"), "span", v.C.FormValue("span"), "with",
+			v.C.FormValue("with"))
+		return nil
 	}
 	l, err := v.Log(v.Ctx(), &v.State, v.Heater, v.F.Units)
 	if v.Ctx().Err() != nil {
@@ -366,6 +377,7 @@ type station struct{ *ui.Server }
 func routes(sv *ui.Server, g *echo.Group) {
 	s := station{sv}
 	g.GET("/series", s.series)
+	g.GET("/judged", s.judged)
 	g.GET("/export/:file", s.export)
 	g.POST("/note", s.note)
 	g.POST("/note/drop", s.dropNote)
@@ -380,6 +392,29 @@ func routes(sv *ui.Server, g *echo.Group) {
 	g.POST("/import", s.importLog)
 	g.POST("/imports/:import/remove", s.removeImport)
 }
+
+// judged judges a long log, and answers with the station once that is done.
+func (sv station) judged(c *echo.Context) error {
+	st, err := sv.Current(c)
+	if err != nil {
+		return err
+	}
+	v, err := sv.evaluated(c)
+	if err != nil {
+		return err
+	}
+	if _, err := sv.LoggedDays(v.Ctx(), &st); err != nil {
+		return err
+	}
+	if _, err := sv.Log(v.Ctx(), &st, v.Heater, v.F.Units); err != nil {
+		v.F.Notice = ui.Capital(err.Error())
+	}
+	c.Set(judgedKey, true) // also where it failed, so that the page says why and does not ask again
+	return sv.mended(c, st, v.F.Notice)
+}
+
+// judgedKey marks a request that has judged the log.
+const judgedKey = "judged"
 
 // evaluated is the heater with its balance, without a page around it.
 func (sv station) evaluated(c *echo.Context) (*ui.Visit, error) {
