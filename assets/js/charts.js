@@ -83,6 +83,7 @@ export async function charts() {
     height,
     tzDate: tz,
     ms: 1e-3,
+    padding: [null, 32, null, null],
     cursor: { sync: { key: "day" }, drag: { x: true, y: false } },
     legend: { show: false },
     hooks: { drawClear: [shade], setSelect: [(u) => closer(u, tz)], setCursor: [(u) => readout(u, d, tz)] },
