@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 
 	"golang.org/x/text/encoding/charmap"
@@ -186,12 +187,19 @@ func (r *rows) row() ([]string, error) {
 func (r *rows) split(text string) {
 	r.cells = r.cells[:0]
 	for len(r.cells) <= maxColumns {
-		cell, rest, more := strings.Cut(text, string(r.source.delimiter))
-		r.cells = append(r.cells, strings.TrimLeft(cell, " \t\u00a0"))
-		if !more {
+		end := strings.IndexByte(text, byte(r.source.delimiter)) // it is one of a few signs of ASCII
+		cell := text
+		if end >= 0 {
+			cell = text[:end]
+		}
+		if cell != "" && (cell[0] == ' ' || cell[0] == '\t' || cell[0] >= utf8.RuneSelf) {
+			cell = strings.TrimLeftFunc(cell, unicode.IsSpace)
+		}
+		r.cells = append(r.cells, cell)
+		if end < 0 {
 			return
 		}
-		text = rest
+		text = text[end+1:]
 	}
 }
 

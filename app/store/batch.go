@@ -15,6 +15,9 @@ type Batch struct {
 	Count       int
 	First, Last measure.Sample
 
+	// only are the days that are packed, and values of others are counted; nil packs all.
+	only   map[int64]bool
+	others int
 	open   map[int64]*openDay
 	points int // in open days
 	turn   int // counts the days that were touched, so that the one that waits the longest is packed first
@@ -64,6 +67,14 @@ func (b *Batch) Add(s measure.Sample) error {
 	b.Last = s
 	ms := s.At.UnixMilli()
 	day := floorDiv(ms, dayMs)
+	if b.only != nil && !b.only[day] {
+		for q := range series {
+			if !math.IsNaN(*measure.Quantities[q].Of(&s)) {
+				b.others++
+			}
+		}
+		return nil
+	}
 	d := b.open[day]
 	if d == nil {
 		var err error

@@ -30,6 +30,22 @@ func TestBatchInAnyOrder(t *testing.T) {
 				first[at.UnixMilli()] = x.Outlet
 			}
 		}
+		if n > 10 { // a preview counts as the whole batch does
+			must2(s.AddReadings(bg, st.Logged(), "some.csv", batch(t, samples(400, from.AddDate(0, 0, 3))), false))(t)
+			p := must2(s.Preview(bg, st.Logged()))(t)
+			for at, v := range first {
+				nan := math.NaN()
+				if err := p.Add(measure.Sample{At: time.UnixMilli(at), Inlet: 20, Outlet: v, Outdoor: nan, Sun: nan,
+					Speed: nan}); err != nil {
+					t.Fatal(err)
+				}
+			}
+			a, c := must2(s.CompareReadings(bg, st.Logged(), b))(t), must2(s.CompareReadings(bg, st.Logged(), p))(t)
+			if a.New != c.New || a.Same != c.Same || a.Different != c.Different {
+				t.Fatalf("run %d: %+v, the preview %+v", n, a, c)
+			}
+			continue
+		}
 		imp := must2(s.AddReadings(bg, st.Logged(), "any.csv", b, false))(t)
 		if imp.Read != 400 || imp.Added != 2*len(first) {
 			t.Fatalf("run %d: %+v, of %d", n, imp, len(first))

@@ -274,17 +274,33 @@ func (s *Store) CompareReadings(ctx context.Context, of Logged, b *Batch) (Compa
 	return compare(ctx, s.db, of, b)
 }
 
-// compare counts what of a batch a log holds already.
-func compare(ctx context.Context, q querier, of Logged, b *Batch) (c Compared, err error) {
+// Preview is a batch for [Store.CompareReadings] alone: it packs only the days of which the log has readings.
+func (s *Store) Preview(ctx context.Context, of Logged) (*Batch, error) {
+	have, err := daysOf(ctx, s.db, of)
+	return &Batch{only: have}, err
+}
+
+// daysOf are the days, in UTC, of which a log has readings.
+func daysOf(ctx context.Context, q querier, of Logged) (map[int64]bool, error) {
 	var days []int64
 	if err := q.SelectContext(ctx, &days, "SELECT DISTINCT b.day FROM log_blocks b JOIN imports i ON i.id = b.import WHERE "+
 		"i.heater = ? AND i.version = ?", of.Heater, of.Version); err != nil {
-		return c, err
+		return nil, err
 	}
 	have := map[int64]bool{}
 	for _, d := range days {
 		have[d] = true
 	}
+	return have, nil
+}
+
+// compare counts what of a batch a log holds already.
+func compare(ctx context.Context, q querier, of Logged, b *Batch) (c Compared, err error) {
+	have, err := daysOf(ctx, q, of)
+	if err != nil {
+		return c, err
+	}
+	c.New = b.others
 	err = b.each(func(k key, x packed) error {
 		if !have[k.day] {
 			c.New += x.count

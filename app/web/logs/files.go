@@ -175,11 +175,10 @@ func (sv station) open(c *echo.Context, st store.State) (*opened, error) {
 	return &opened{u, t, m}, nil
 }
 
-// batch reads an opened file, with the first lines that could not be used and how many there are.
-func (o *opened) batch(zone *time.Location, u units.System) (b *store.Batch, bad rejects, err error) {
-	b = &store.Batch{}
+// into reads an opened file into a batch, with the first line that could not be used and how many there are.
+func (o *opened) into(b *store.Batch, zone *time.Location, u units.System) (bad rejects, err error) {
 	err = o.Each(o.Mapping, zone, u, b.Add, bad.add)
-	return b, bad, err
+	return bad, err
 }
 
 // rejects counts what could not be used.
@@ -243,7 +242,11 @@ func (sv station) columnsView(c *echo.Context) (*ColumnsView, error) {
 		return view, nil
 	}
 	zone := collector.Site(v.Doc()).Zone
-	batch, bad, err := o.batch(zone, v.F.Units)
+	batch, err := sv.Store.Preview(v.Ctx(), st.Logged())
+	if err != nil {
+		return nil, err
+	}
+	bad, err := o.into(batch, zone, v.F.Units)
 	view.Decided, view.Left = o.Decided, leftOut(bad, v.F.Units)
 	if err != nil {
 		view.Error = ui.Capital(err.Error())
@@ -360,8 +363,8 @@ func (sv station) importLog(c *echo.Context) error {
 		done()
 		return sv.columns(c)
 	}
-	batch, _, err := o.batch(collector.Site(&st.Document).Zone, ui.PageOf(c, "").Units)
-	if err != nil {
+	batch := &store.Batch{}
+	if _, err := o.into(batch, collector.Site(&st.Document).Zone, ui.PageOf(c, "").Units); err != nil {
 		return sv.Again(c, st, "log", o.Upload.Name+": "+err.Error())
 	}
 	replace := c.FormValue("replace")
