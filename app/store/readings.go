@@ -153,7 +153,7 @@ type blockRow struct {
 }
 
 const blockQuery = "SELECT b.series, b.day, b.count, b.block, i.replaces FROM log_blocks b JOIN imports i ON i.id = b.import WHERE " +
-	"i.heater = ? AND i.version = ? AND b.day BETWEEN ? AND ?"
+	"i.gone = 0 AND i.heater = ? AND i.version = ? AND b.day BETWEEN ? AND ?"
 
 // laid decodes blocks of one series and day in the order of their imports and lays them over each other.
 func laid(rows []blockRow) ([]point, error) {
@@ -198,21 +198,27 @@ func (s *Store) addReadings(ctx context.Context, q *sqlx.Tx, of Logged, name str
 		return imp, nil
 	}
 	imp.At = s.now().UnixMilli()
+	imp.ID, err = putImport(ctx, q, of, imp, b)
+	return imp, err
+}
+
+// putImport writes an import with its blocks.
+func putImport(ctx context.Context, q *sqlx.Tx, of Logged, imp Import, b *Batch) (id int64, err error) {
 	const insert = "INSERT INTO imports (heater, version, name, read, added, changed, replaces, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
-	r, err := q.ExecContext(ctx, insert, of.Heater, of.Version, name, imp.Read, imp.Added, imp.Changed, replace, imp.At)
+	r, err := q.ExecContext(ctx, insert, of.Heater, of.Version, imp.Name, imp.Read, imp.Added, imp.Changed, imp.Replaces, imp.At)
 	if err != nil {
-		return imp, err
+		return 0, err
 	}
-	if imp.ID, err = r.LastInsertId(); err != nil {
-		return imp, err
+	if id, err = r.LastInsertId(); err != nil {
+		return 0, err
 	}
 	put, err := q.PreparexContext(ctx, "INSERT INTO log_blocks (import, series, day, count, block) VALUES (?, ?, ?, ?, ?)")
 	if err != nil {
-		return imp, err
+		return 0, err
 	}
 	defer put.Close()
-	return imp, b.each(func(k key, x packed) error {
-		_, err := put.ExecContext(ctx, imp.ID, series[k.series], k.day, x.count, x.block)
+	return id, b.each(func(k key, x packed) error {
+		_, err := put.ExecContext(ctx, id, series[k.series], k.day, x.count, x.block)
 		return err
 	})
 }
@@ -228,8 +234,9 @@ func (s *Store) AddByHand(ctx context.Context, of Logged, x measure.Sample) erro
 			return err
 		}
 		var before []int64
-		if err := q.SelectContext(ctx, &before, "SELECT id FROM imports WHERE heater = ? AND version = ? AND name = ? AND replaces = 1 "+
-			"ORDER BY id DESC", of.Heater, of.Version, ByHand); err != nil {
+		if err := q.SelectContext(ctx, &before,
+			"SELECT id FROM imports WHERE gone = 0 AND heater = ? AND version = ? AND name = ? AND replaces = 1 "+
+				"ORDER BY id DESC", of.Heater, of.Version, ByHand); err != nil {
 			return err
 		}
 		for _, id := range before {
@@ -284,7 +291,7 @@ func (s *Store) Preview(ctx context.Context, of Logged) (*Batch, error) {
 func daysOf(ctx context.Context, q querier, of Logged) (map[int64]bool, error) {
 	var days []int64
 	if err := q.SelectContext(ctx, &days, "SELECT DISTINCT b.day FROM log_blocks b JOIN imports i ON i.id = b.import WHERE "+
-		"i.heater = ? AND i.version = ?", of.Heater, of.Version); err != nil {
+		"i.gone = 0 AND i.heater = ? AND i.version = ?", of.Heater, of.Version); err != nil {
 		return nil, err
 	}
 	have := map[int64]bool{}
@@ -377,23 +384,39 @@ func merge(have, more []point, replace bool) []point {
 	return append(out, have[i:]...)
 }
 
-// RemoveImport takes a file out of a heater's log: what is left is the log without it.
+// RemoveImport takes a file out of a heater's log: what is left is the log without it. It waits in the trash.
 func (s *Store) RemoveImport(ctx context.Context, heater, id int64) error {
-	r, err := s.db.ExecContext(ctx, "DELETE FROM imports WHERE id = ? AND heater = ?", id, heater)
-	if err != nil {
-		return err
-	}
-	if n, _ := r.RowsAffected(); n == 0 {
-		return ErrNotFound
-	}
-	return nil
+	return s.one(ctx, "UPDATE imports SET gone = ? WHERE gone = 0 AND id = ? AND heater = ?", s.now().UnixMilli(), id, heater)
+}
+
+// RestoreImport puts a file back into its log.
+func (s *Store) RestoreImport(ctx context.Context, heater, id int64) error {
+	return s.one(ctx, "UPDATE imports SET gone = 0 WHERE gone > 0 AND id = ? AND heater = ?", id, heater)
+}
+
+// RemovedImports lists the files of a log that wait in the trash, the last one first.
+func (s *Store) RemovedImports(ctx context.Context, of Logged) (out []Import, err error) {
+	err = s.db.SelectContext(ctx, &out,
+		"SELECT "+importColumns+" FROM imports WHERE gone > 0 AND heater = ? AND version = ? ORDER BY gone "+
+			"DESC, id DESC", of.Heater, of.Version)
+	return out, err
+}
+
+// keptRemoved is how long a removed file waits in the trash.
+const keptRemoved = 30 * 24 * time.Hour
+
+// sweepImports deletes the files that have waited long enough.
+func (s *Store) sweepImports(ctx context.Context) error {
+	_, err := s.db.ExecContext(ctx, "DELETE FROM imports WHERE gone > 0 AND gone < ?", s.now().Add(-keptRemoved).UnixMilli())
+	return err
 }
 
 const importColumns = "id, version, name, read, added, changed, replaces, at"
 
 // Imports lists the files taken into a heater's log, the newest first.
 func (s *Store) Imports(ctx context.Context, of Logged) (out []Import, err error) {
-	err = s.db.SelectContext(ctx, &out, "SELECT "+importColumns+" FROM imports WHERE heater = ? AND version = ? ORDER BY id DESC",
+	err = s.db.SelectContext(ctx, &out,
+		"SELECT "+importColumns+" FROM imports WHERE gone = 0 AND heater = ? AND version = ? ORDER BY id DESC",
 		of.Heater, of.Version)
 	return out, err
 }
@@ -414,7 +437,7 @@ func (s *Store) SetImportVersion(ctx context.Context, heater, id, version int64)
 // AllLogged lists the logs that have readings, by heater and version, of heaters that are not in the trash.
 func (s *Store) AllLogged(ctx context.Context) (out []Logged, err error) {
 	err = s.db.SelectContext(ctx, &out, "SELECT DISTINCT i.heater, i.version FROM imports i JOIN heaters h ON h.id = i.heater WHERE "+
-		"h.trashed IS NULL ORDER BY i.heater, i.version")
+		"i.gone = 0 AND h.trashed IS NULL ORDER BY i.heater, i.version")
 	return out, err
 }
 
@@ -424,7 +447,7 @@ func (s *Store) Readings(ctx context.Context, of Logged, from, to time.Time) (ou
 	// Room for all of them at once: growing would take twice the memory.
 	room := 0
 	if err := s.db.GetContext(ctx, &room, "SELECT coalesce(sum(b.count), 0) FROM log_blocks b JOIN imports i ON i.id = b.import WHERE "+
-		"i.heater = ? AND i.version = ? AND b.series = 'outlet' AND b.day BETWEEN ? AND ?", of.Heater, of.Version,
+		"i.gone = 0 AND i.heater = ? AND i.version = ? AND b.series = 'outlet' AND b.day BETWEEN ? AND ?", of.Heater, of.Version,
 		floorDiv(from.UnixMilli(), dayMs), floorDiv(to.UnixMilli()-1, dayMs)); err != nil {
 		return nil, fmt.Errorf("reading the log: %w", err)
 	}
@@ -521,7 +544,7 @@ func dayOf(out []measure.Sample, rows []blockRow, lo, hi int64) ([]measure.Sampl
 func (s *Store) Span(ctx context.Context, of Logged) (from, to time.Time, ok bool, err error) {
 	var d struct{ Lo, Hi *int64 }
 	if err = s.db.GetContext(ctx, &d, "SELECT min(b.day) AS lo, max(b.day) AS hi FROM log_blocks b JOIN imports i ON i.id = b.import "+
-		"WHERE i.heater = ? AND i.version = ?", of.Heater, of.Version); err != nil || d.Lo == nil {
+		"WHERE i.gone = 0 AND i.heater = ? AND i.version = ?", of.Heater, of.Version); err != nil || d.Lo == nil {
 		return from, to, false, err
 	}
 	return time.UnixMilli(*d.Lo * dayMs), time.UnixMilli((*d.Hi + 1) * dayMs), true, nil

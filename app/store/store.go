@@ -13,7 +13,6 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
-	"os"
 	"reflect"
 	"strings"
 	"sync"
@@ -36,7 +35,9 @@ var migrations embed.FS
 type Store struct {
 	db      *sqlx.DB
 	now     func() time.Time
+	path    string
 	uploads string // the folder of files that wait for their columns
+	damaged string // what is wrong with the file; it is then open for reading only
 
 	read documents
 }
@@ -75,63 +76,73 @@ func (d *documents) decode(text []byte) (design.Heater, error) {
 // ErrNotFound is returned where a heater, version or upload does not exist.
 var ErrNotFound = errors.New("that heater is not in this workshop; it may have been removed on another device")
 
-// Open opens or makes a workshop file. Before a migration changes an existing
-// file, a copy is left beside it, named after the old version.
+// Open opens or makes a workshop file. Before a migration changes an existing file, a copy is left beside it, named after the new
+// version. A file that is damaged is opened for reading only, see [Store.Damaged]; one of another program is refused.
 func Open(ctx context.Context, path string) (*Store, error) {
-	_, statErr := os.Stat(path)
-	// Every acknowledged write is on the disk (synchronous FULL); writers wait
-	// for each other rather than fail.
-	dsn := "file:" + path + "?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=foreign_keys(ON)" +
-		"&_pragma=busy_timeout(10000)&_txlock=immediate"
-	db, err := sqlx.Open("sqlite", dsn)
+	exists, err := look(ctx, path)
+	if err != nil {
+		return nil, err
+	}
+	if exists {
+		if damage := sound(ctx, path); damage != "" {
+			return openDamaged(ctx, path, damage)
+		}
+	}
+	if err := writable(path); err != nil {
+		return nil, err
+	}
+	db, err := sqlx.Open("sqlite", dsn(path, false))
 	if err != nil {
 		return nil, fmt.Errorf("opening %s: %w", path, err)
 	}
-	s := &Store{db: db, now: time.Now, uploads: path + ".uploads"}
-	if err := s.migrate(ctx, path, statErr == nil); err != nil {
+	s := &Store{db: db, now: time.Now, path: path, uploads: path + ".uploads"}
+	if err := s.migrate(ctx, exists); err != nil {
 		db.Close()
+		if text, ok := Said(err); ok {
+			err = fmt.Errorf("%s: %s", path, text)
+		}
 		return nil, err
 	}
 	s.sweepUploads(ctx)
-	return s, nil
+	return s, s.sweepImports(ctx)
 }
 
-func (s *Store) migrate(ctx context.Context, path string, existed bool) error {
+// provider knows the migrations.
+func (s *Store) provider() (*goose.Provider, error) {
 	sub, err := fs.Sub(migrations, "migrations")
 	if err != nil {
-		return err
+		return nil, err
 	}
-	p, err := goose.NewProvider(goose.DialectSQLite3, s.db.DB, sub)
+	return goose.NewProvider(goose.DialectSQLite3, s.db.DB, sub)
+}
+
+// migrate brings the file up to date.
+func (s *Store) migrate(ctx context.Context, existed bool) error {
+	p, err := s.provider()
 	if err != nil {
-		return fmt.Errorf("%s is no workshop file: %w; name another file with --data", path, err)
+		return fmt.Errorf("%s cannot be opened: %w; name another file with --data", s.path, err)
 	}
 	current, target, err := p.GetVersions(ctx)
 	if err != nil {
-		return fmt.Errorf("%s is no workshop file: %w; name another file with --data", path, err)
+		return fmt.Errorf("%s cannot be opened: %w; name another file with --data", s.path, err)
 	}
 	if current > target {
-		return fmt.Errorf("%s was written by a newer program (version %d, this one knows %d); update the program", path, current, target)
+		return fmt.Errorf("%s was written by a newer program (version %d, this one knows %d); update the program", s.path, current, target)
 	}
 	if existed && current > 0 && current < target {
-		if err := s.Backup(ctx, fmt.Sprintf("%s.before-%d", path, target)); err != nil {
-			return err
+		if err := s.Backup(ctx, free(fmt.Sprintf("%s.before-%d", s.path, target))); err != nil {
+			return fmt.Errorf("no copy could be made before the update, so nothing was changed: %w; make room beside the file", err)
 		}
 	}
 	if _, err := p.Up(ctx); err != nil {
-		return fmt.Errorf("bringing %s up to date: %w", path, err)
+		return fmt.Errorf("bringing %s up to date: %w", s.path, err)
 	}
-	return nil
-}
-
-// Backup writes a whole, consistent copy of the workshop to a new file.
-func (s *Store) Backup(ctx context.Context, path string) error {
-	if _, err := os.Stat(path); err == nil {
-		return fmt.Errorf("%s exists; name a new file for the backup", path)
+	id := 0
+	if err := s.db.GetContext(ctx, &id, "PRAGMA application_id"); err != nil || id == applicationID {
+		return err
 	}
-	if _, err := s.db.ExecContext(ctx, "VACUUM INTO ?", path); err != nil {
-		return fmt.Errorf("backing up to %s: %w", path, err)
-	}
-	return nil
+	_, err = s.db.ExecContext(ctx, fmt.Sprintf("PRAGMA application_id(%d)", applicationID))
+	return err
 }
 
 // Close closes the workshop.
@@ -371,10 +382,16 @@ func (s *Store) Heads(ctx context.Context, heater int64) (out []Head, err error)
 // ErrName is returned for a name that a version cannot have.
 var ErrName = errors.New("a version's name has 1 to 24 letters and is one of its own; choose another")
 
+// nameable says whether a version can have a name.
+func nameable(name string) bool {
+	n := utf8.RuneCountInString(name)
+	return n >= 1 && n <= 24 && strings.IndexFunc(name, unicode.IsControl) < 0
+}
+
 // Rename gives a version of a heater another name.
 func (s *Store) Rename(ctx context.Context, heater, version int64, name string) error {
 	name = strings.TrimSpace(name)
-	if n := utf8.RuneCountInString(name); n < 1 || n > 24 || strings.IndexFunc(name, unicode.IsControl) >= 0 {
+	if !nameable(name) {
 		return ErrName
 	}
 	return s.tx(ctx, func(q *sqlx.Tx) error {
@@ -601,6 +618,9 @@ func (s *Store) move(ctx context.Context, seen Seen, to string) (State, error) {
 }
 
 func (s *Store) tx(ctx context.Context, f func(*sqlx.Tx) error) error {
+	if s.damaged != "" {
+		return ErrReadOnly
+	}
 	q, err := s.db.BeginTxx(ctx, nil)
 	if err != nil {
 		return err

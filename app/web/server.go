@@ -111,6 +111,7 @@ func (sv *site) routes(e *echo.Echo) {
 	e.POST("/settings", sv.setSettings)
 	e.POST("/units", sv.setUnits)
 	e.POST("/theme", sv.setTheme)
+	sv.keepRoutes(e)
 	h := e.Group("/h/:id")
 	sv.homeRoutes(h)
 	sv.Routes(h)
@@ -196,12 +197,17 @@ type errorView struct {
 
 // reason is the status of an error, and what is said of it.
 func reason(err error) (code int, text string) {
+	if said, ok := store.Said(err); ok {
+		return http.StatusServiceUnavailable, ui.Capital(said) + "."
+	}
 	code, text = http.StatusInternalServerError, "Something failed here. Your data is saved; go back and try again."
 	var he *echo.HTTPError
 	var sc echo.HTTPStatusCoder
 	switch {
 	case errors.Is(err, store.ErrNotFound):
 		return http.StatusNotFound, ui.Capital(err.Error()) + "."
+	case errors.Is(err, store.ErrName):
+		return http.StatusUnprocessableEntity, ui.Capital(err.Error()) + "."
 	case errors.As(err, &he):
 		code, text = he.Code, he.Message
 	case errors.As(err, &sc):

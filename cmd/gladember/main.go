@@ -40,7 +40,8 @@ func run(ctx context.Context, args []string, in io.Reader, out, errs io.Writer) 
 	root.AddCommand(sunCommand(), exampleCommand(), rateCommand(), partsCommand(), buyCommand(), stepsCommand(), packetCommand(),
 		adviseCommand(),
 		dayCommand(), seasonCommand(),
-		sweepCommand(), sizeCommand(), cutCommand(), drawingsCommand(), logCommand(), fitCommand(), serveCommand(), standinCommand(),
+		sweepCommand(), sizeCommand(), cutCommand(), drawingsCommand(), logCommand(), fitCommand(), serveCommand(), backupCommand(),
+		restoreCommand(), exportCommand(), importCommand(), standinCommand(),
 		demoCommand())
 	root.SetArgs(args)
 	root.SetIn(in)

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -36,25 +37,26 @@ func serveCommand() *cobra.Command {
 			"were let in. The file is made if it is not there; a copy is left beside it before an update changes it.",
 		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			if data == "" {
-				dir, err := os.UserConfigDir()
-				if err != nil {
-					return fmt.Errorf("no place for the workshop file: %w; name one with --data", err)
-				}
-				if err := os.MkdirAll(filepath.Join(dir, "gladember"), 0o700); err != nil {
-					return fmt.Errorf("%w; name another file with --data", err)
-				}
-				data = filepath.Join(dir, "gladember", "workshop.db")
+			data, err := workshopFile(data)
+			if err != nil {
+				return err
 			}
 			s, err := store.Open(cmd.Context(), data)
 			if err != nil {
 				return err
 			}
 			defer s.Close()
+			if d := s.Damaged(); d != "" {
+				fmt.Fprintf(cmd.ErrOrStderr(), "gladember: %s is damaged (%s) and open for reading only; restore a copy with gladember "+
+					"restore\n", data, d)
+			}
+			ctx, done := context.WithCancel(cmd.Context())
+			defer done()
+			go s.KeepCopies(ctx, func(err error) { fmt.Fprintf(cmd.ErrOrStderr(), "gladember: no daily copy was made: %v\n", err) })
 			return listen(cmd, s, address, "Your workshop, kept in "+data, web.Options{Program: Version, Station: station}, share, at)
 		},
 	}
-	c.Flags().StringVar(&data, "data", "", "workshop file (default: workshop.db in your configuration folder)")
+	dataFlag(c, &data)
 	c.Flags().StringVar(&address, "address", defaultAddress, "loopback address to answer on")
 	c.Flags().BoolVar(&share, "share", false, "let phones and laptops of this house's network in, each by a code that is good once; "+
 		"what goes between is not encrypted")

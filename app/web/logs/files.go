@@ -416,14 +416,24 @@ func importRow(f *ui.Frame, x store.Import) ImportRow {
 	return r
 }
 
+// restoreImport puts a removed file back.
+func (sv station) restoreImport(c *echo.Context) error {
+	return sv.onImport(c, sv.Store.RestoreImport)
+}
+
 // removeImport removes a file from the log.
 func (sv station) removeImport(c *echo.Context) error {
+	return sv.onImport(c, sv.Store.RemoveImport)
+}
+
+// onImport does something to a file of the log, and shows the log again.
+func (sv station) onImport(c *echo.Context, do func(ctx context.Context, heater, id int64) error) error {
 	st, err := sv.Current(c)
 	if err != nil {
 		return err
 	}
 	id, _ := strconv.ParseInt(c.Param("import"), 10, 64)
-	if err := sv.Store.RemoveImport(c.Request().Context(), st.Heater, id); err != nil && !errors.Is(err, store.ErrNotFound) {
+	if err := do(c.Request().Context(), st.Heater, id); err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
 	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "log"))

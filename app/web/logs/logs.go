@@ -48,6 +48,7 @@ type View struct {
 	DropNote  string
 	Beside    BesideView
 	Elsewhere []ImportRow // files of other versions
+	Removed   []ImportRow // files in the trash
 	Excluded  []ExcludedRow
 	Exclude   string // where a stretch is sent to be left out
 	Include   string // where one is taken back
@@ -122,6 +123,15 @@ func open(v *ui.Visit) error {
 	}
 	if err := view.elsewhere(v); err != nil {
 		return err
+	}
+	removed, err := v.Store.RemovedImports(v.Ctx(), v.State.Logged())
+	if err != nil {
+		return err
+	}
+	for _, x := range removed {
+		row := importRow(f, x)
+		row.Remove = f.StationURL("log/imports/" + ui.ID(x.ID) + "/restore")
+		view.Removed = append(view.Removed, row)
 	}
 	if rows, err := v.LogWaits(v.Ctx(), &v.State, v.Heater, v.F.Units); err == nil && rows > 0 && v.C.Get(judgedKey) == nil {
 		view.Judging = ui.Count(rows, "reading", "readings", v.F.Units)
@@ -391,6 +401,7 @@ func routes(sv *ui.Server, g *echo.Group) {
 	g.POST("/columns", s.columnsAgain)
 	g.POST("/import", s.importLog)
 	g.POST("/imports/:import/remove", s.removeImport)
+	g.POST("/imports/:import/restore", s.restoreImport)
 }
 
 // judged judges a long log, and answers with the station once that is done.
