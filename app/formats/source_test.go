@@ -102,6 +102,9 @@ func long(n int, line func(i int, at time.Time) string) string {
 // A file that is too long to be in memory says the same as its first half and its second half, which are not: whatever its code, with a
 // row for each channel of which one begins late, and as a spreadsheet.
 func TestLongFilesAreReadAsShortOnes(t *testing.T) {
+	if testing.Short() {
+		t.Skip("tens of thousands of rows: it runs without the race detector")
+	}
 	const n = 3 * headRows
 	plain := "time;inlet °C;outlet °C\n" + long(n, func(i int, at time.Time) string {
 		return at.Format("02.01.2006 15:04:05") + fmt.Sprintf(";%d,5;%d,25\n", 18+i%3, 30+i%20)

@@ -30,12 +30,13 @@ type JobState struct {
 	Result   any   // once it has ended without an error
 }
 
-// longest is how long a job may run, left how long after its page was seen last it goes on, and manyJobs how many are
-// remembered.
+// longest is how long a job may run, left how long after its page was seen last it goes on, jobsAtOnce how many run at a
+// time, and manyJobs how many are remembered.
 const (
-	longest  = 5 * time.Minute
-	left     = 30 * time.Second
-	manyJobs = 24
+	longest    = 5 * time.Minute
+	left       = 15 * time.Second
+	jobsAtOnce = 2
+	manyJobs   = 24
 )
 
 // Jobs are those under way and those that ended lately. The zero value has none.
@@ -43,6 +44,7 @@ type Jobs struct {
 	lock sync.Mutex
 	all  map[int64]*Job
 	next int64
+	turn slots
 }
 
 // Work is what a job does. It ends with the context's error when the context ends.
@@ -57,7 +59,7 @@ func (js *Jobs) Start(heater int64, station, kind string, work Work) *Job {
 	js.add(j)
 	go func() {
 		defer cancel()
-		r, err := j.run(ctx, work)
+		r, err := js.run(ctx, j, work)
 		j.leave.Stop()
 		j.lock.Lock()
 		defer j.lock.Unlock()
@@ -72,7 +74,7 @@ func (js *Jobs) add(j *Job) {
 	js.lock.Lock()
 	defer js.lock.Unlock()
 	if js.all == nil {
-		js.all = map[int64]*Job{}
+		js.all, js.turn = map[int64]*Job{}, make(slots, jobsAtOnce)
 	}
 	js.next++
 	j.ID = js.next
@@ -88,8 +90,13 @@ func (js *Jobs) add(j *Job) {
 	js.all[j.ID] = j
 }
 
-// run works, and turns a panic into an error.
-func (j *Job) run(ctx context.Context, work Work) (r any, err error) {
+// run works when it is its turn, and turns a panic into an error.
+func (js *Jobs) run(ctx context.Context, j *Job, work Work) (r any, err error) {
+	done, err := js.turn.take(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
 	defer func() {
 		if p := recover(); p != nil {
 			r, err = nil, fmt.Errorf("the computation failed (%v); change the heater and try again", p)

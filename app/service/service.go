@@ -32,18 +32,27 @@ const (
 	rememberedBuyings  = 32
 )
 
-// filesAtOnce is how many files are read at a time.
-const filesAtOnce = 2
+// How many files are read, and how many years, with what is made of them, are computed at a time: each takes two cores.
+const (
+	filesAtOnce = 2
+	yearsAtOnce = 2
+)
 
-// Turn waits until few enough files are being read. What it returns ends the turn, and may be called twice.
-func (w *Workshop) Turn(ctx context.Context) (done func(), err error) {
+// slots let so many work at a time.
+type slots chan struct{}
+
+// take waits for a slot. What it returns gives it back, and may be called twice.
+func (s slots) take(ctx context.Context) (done func(), err error) {
 	select {
-	case w.turns <- struct{}{}:
-		return sync.OnceFunc(func() { <-w.turns }), nil
+	case s <- struct{}{}:
+		return sync.OnceFunc(func() { <-s }), nil
 	case <-ctx.Done():
 		return nil, ctx.Err()
 	}
 }
+
+// Turn waits until few enough files are being read. What it returns ends the turn, and may be called twice.
+func (w *Workshop) Turn(ctx context.Context) (done func(), err error) { return w.turns.take(ctx) }
 
 // Patience is how long the cutting of one material may be thought about while somebody waits.
 const Patience = 250 * time.Millisecond
@@ -53,7 +62,9 @@ type Workshop struct {
 	Store *store.Store
 	Jobs  Jobs
 	// turns are taken by those who read long files, so that several at once do not take the memory of the machine.
-	turns chan struct{}
+	turns slots
+	// running is held by those who compute years, which take all cores there are.
+	running slots
 
 	heaters  *Cache[*Heater]
 	years    *Cache[*Year]
@@ -67,7 +78,8 @@ type Workshop struct {
 func New(s *store.Store) *Workshop {
 	return &Workshop{
 		Store:    s,
-		turns:    make(chan struct{}, filesAtOnce),
+		turns:    make(slots, filesAtOnce),
+		running:  make(slots, yearsAtOnce),
 		heaters:  NewCache[*Heater](rememberedHeaters),
 		years:    NewCache[*Year](rememberedYears),
 		days:     NewCache[*Day](rememberedDays),

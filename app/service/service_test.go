@@ -336,6 +336,47 @@ func TestLog(t *testing.T) {
 	}
 }
 
+// However many ask for work, two jobs run at a time; one that is canceled while it waits never begins, and of a kind a heater has one.
+func TestJobsTakeTurns(t *testing.T) {
+	var js Jobs
+	var lock sync.Mutex
+	now, most, begun := 0, 0, 0
+	stop := make(chan struct{})
+	work := func(ctx context.Context, _ func(int, int)) (any, error) {
+		lock.Lock()
+		now++
+		begun++
+		most = max(most, now)
+		lock.Unlock()
+		defer func() { lock.Lock(); now--; lock.Unlock() }()
+		select {
+		case <-stop:
+		case <-ctx.Done():
+		}
+		return 1, ctx.Err()
+	}
+	var all []*Job
+	for i := range 12 {
+		all = append(all, js.Start(int64(i), "season", "swept", work))
+	}
+	again := js.Start(11, "season", "swept", work) // takes the place of the last one
+	all[10].Cancel()
+	close(stop)
+	for i, j := range append(all, again) {
+		select {
+		case <-j.ended:
+		case <-time.After(5 * time.Second):
+			t.Fatalf("job %d does not end", i)
+		}
+		if gone := i == 10 || i == 11; gone != (j.Look().Err != nil) {
+			t.Errorf("job %d ended with %v", i, j.Look().Err)
+		}
+	}
+	if most != jobsAtOnce || begun > 12 {
+		t.Errorf("%d ran at a time, %d began", most, begun)
+	}
+}
+
 // bare is a report without the name of a zone, which is not kept.
 func bare(r *measure.Report) string {
 	return strings.ReplaceAll(fmt.Sprintf("%+v", *r), "+0100 CET", "+0100 +0100")

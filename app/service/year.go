@@ -21,6 +21,7 @@ type Year struct {
 	Money   season.Money
 
 	heater   design.Heater
+	running  slots
 	lock     sync.Mutex // held while more years are run
 	points   []season.SetPoint
 	debates  []advice.Choice
@@ -38,11 +39,16 @@ type Judgment struct {
 // Year runs a heater through a year of its weather.
 func (w *Workshop) Year(ctx context.Context, h *design.Heater) (*Year, error) {
 	return w.years.Get(ctx, KeyOf(h), func() (*Year, error) {
+		done, err := w.running.take(ctx)
+		if err != nil {
+			return nil, err
+		}
+		defer done()
 		weather, err := w.Weather(ctx, h)
 		if err != nil {
 			return nil, err
 		}
-		y := &Year{Climate: &season.Laid{Year: weather}, heater: *h}
+		y := &Year{Climate: &season.Laid{Year: weather}, heater: *h, running: w.running}
 		if y.Result, err = y.Climate.Run(h); err != nil {
 			return nil, err
 		}
@@ -73,6 +79,11 @@ func (y *Year) Judged() *Judgment { return y.judgment.Load() }
 
 // Judge computes the year's uncertainty and findings, which takes about a hundred more years.
 func (y *Year) Judge(ctx context.Context) (*Judgment, error) {
+	done, err := y.running.take(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
 	y.lock.Lock()
 	defer y.lock.Unlock()
 	if j := y.judgment.Load(); j != nil {
@@ -81,11 +92,10 @@ func (y *Year) Judge(ctx context.Context) (*Judgment, error) {
 	defer y.Climate.Forget()
 	h := &y.heater
 	var j Judgment
-	var err error
 	if j.Findings, err = advice.EvaluateYear(ctx, h, y.Climate, y.Result); err != nil {
 		return nil, err
 	}
-	if j.Bands, err = season.EstimateBands(h, y.Climate.Series(h), y.Result, nil); err != nil {
+	if j.Bands, err = season.EstimateBands(ctx, h, y.Climate.Series(h), y.Result, nil); err != nil {
 		return nil, err
 	}
 	if j.Points, err = y.setPoints(ctx); err != nil {
@@ -100,6 +110,11 @@ func (y *Year) Judge(ctx context.Context) (*Judgment, error) {
 
 // SetPoints are the thermostat's best points by month.
 func (y *Year) SetPoints(ctx context.Context) ([]season.SetPoint, error) {
+	done, err := y.running.take(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
 	y.lock.Lock()
 	defer y.lock.Unlock()
 	defer y.Climate.Forget()
@@ -120,6 +135,11 @@ func (y *Year) setPoints(ctx context.Context) ([]season.SetPoint, error) {
 
 // Debates puts the common debates to the year.
 func (y *Year) Debates(ctx context.Context, e *collector.Evaluation) ([]advice.Choice, error) {
+	done, err := y.running.take(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
 	y.lock.Lock()
 	defer y.lock.Unlock()
 	if y.debates == nil {

@@ -129,6 +129,9 @@ func rezip(t *testing.T, archive []byte, change func(name string, data []byte) (
 
 // What is newer, damaged, too large or would write elsewhere is refused in words, and the workshop stays as it was.
 func TestHeaterFilesAreRefused(t *testing.T) {
+	if testing.Short() {
+		t.Skip("whole files are copied: it runs without the race detector")
+	}
 	s, _ := fresh(t)
 	st := whole(t, s)
 	good := exported(t, s, st.Heater)

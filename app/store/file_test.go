@@ -21,6 +21,9 @@ import (
 
 // A workshop's file may have any name; signs that mean something in an address do not lead to another file.
 func TestNamesWithSigns(t *testing.T) {
+	if testing.Short() {
+		t.Skip("whole files are copied: it runs without the race detector")
+	}
 	dir := t.TempDir()
 	for i, name := range []string{"a#b.db", "a?b.db", "a%20b.db", "a b.db", "?mode=memory", "ü%.db"} {
 		path := filepath.Join(dir, name)
@@ -79,46 +82,54 @@ func TestOtherFilesAreRefused(t *testing.T) {
 	must2(Open(bg, empty))(t).Close()
 }
 
-// older is a workshop as the version before this one left it.
-func older(t *testing.T, path string) {
+// older is a workshop as the version before this one left it, and the copy that an update makes of it.
+func older(t *testing.T, path string) (name string) {
 	t.Helper()
 	db := must2(sqlx.Open("sqlite", dsn(path, false)))(t)
 	defer db.Close()
 	p := must2((&Store{db: db, path: path}).provider())(t)
-	if _, err := p.UpTo(bg, 13); err != nil {
+	_, target, err := p.GetVersions(bg)
+	if err != nil {
 		t.Fatal(err)
 	}
+	if _, err := p.UpTo(bg, target-1); err != nil {
+		t.Fatal(err)
+	}
+	return fmt.Sprintf("%s.before-%d", path, target)
 }
 
 // A copy that failed before an update leaves nothing that stops the next start.
 func TestFailedCopyBeforeAnUpdate(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "w.db")
-	older(t, path)
+	name := older(t, path)
 	// The target of the copy cannot be written: a folder is in its place, as a full disk would be.
-	if err := os.MkdirAll(filepath.Join(path+".before-14.part", "x"), 0o700); err != nil {
+	if err := os.MkdirAll(filepath.Join(name+".part", "x"), 0o700); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := Open(bg, path); err == nil || !strings.Contains(err.Error(), "nothing was changed") {
 		t.Fatalf("%v", err)
 	}
-	if _, err := os.Stat(path + ".before-14"); err == nil {
+	if _, err := os.Stat(name); err == nil {
 		t.Error("a failed copy was left behind")
 	}
 	if err := os.RemoveAll(path + ".before-14.part"); err != nil {
 		t.Fatal(err)
 	}
 	// Nor does an empty copy that an older program left.
-	if err := os.WriteFile(path+".before-14", nil, 0o600); err != nil {
+	if err := os.WriteFile(name, nil, 0o600); err != nil {
 		t.Fatal(err)
 	}
 	must2(Open(bg, path))(t).Close()
-	if info, err := os.Stat(path + ".before-14-2"); err != nil || info.Size() == 0 {
+	if info, err := os.Stat(name + "-2"); err != nil || info.Size() == 0 {
 		t.Errorf("the copy before the update: %v, %v", info, err)
 	}
 }
 
 // A damaged file is never written to: it is opened for reading and says so, or refused.
 func TestDamagedFiles(t *testing.T) {
+	if testing.Short() {
+		t.Skip("whole files are copied: it runs without the race detector")
+	}
 	r := rand.New(rand.NewPCG(111, 112))
 	good := filepath.Join(t.TempDir(), "good.db")
 	s := must2(Open(bg, good))(t)
@@ -175,6 +186,9 @@ func TestDamagedFiles(t *testing.T) {
 
 // A backup that is taken while the workshop is written to restores to a state that existed, and the file that it replaces is kept.
 func TestBackupUnderLoad(t *testing.T) {
+	if testing.Short() {
+		t.Skip("whole files are copied: it runs without the race detector")
+	}
 	times := 5
 	if os.Getenv("GLADEMBER_LONG") != "" {
 		times = 50
@@ -252,6 +266,9 @@ func TestBackupUnderLoad(t *testing.T) {
 
 // A copy a day, where something changed, and the last seven of them.
 func TestDailyCopies(t *testing.T) {
+	if testing.Short() {
+		t.Skip("whole files are copied: it runs without the race detector")
+	}
 	s, _ := fresh(t)
 	day := time.Now()
 	s.now = func() time.Time { return day }

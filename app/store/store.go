@@ -14,6 +14,7 @@ import (
 	"fmt"
 	"io/fs"
 	"reflect"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -314,17 +315,15 @@ func (s *Store) Branch(ctx context.Context, seen Seen) (State, error) {
 			return err
 		}
 		if len(st.Versions) >= 26 {
-			return errors.New("a heater has room for 26 versions; start a new heater")
+			return ErrFull
 		}
 		doc, err := design.Encode(st.Document)
 		if err != nil {
 			return err
 		}
 		name := string(rune('A' + len(st.Versions)))
-		for _, v := range st.Versions { // somebody may have given the letter away
-			if v.Name == name {
-				name += "'"
-			}
+		for slices.ContainsFunc(st.Versions, func(v VersionName) bool { return v.Name == name }) { // somebody gave the letter away
+			name += "'"
 		}
 		v, err := s.addVersion(ctx, q, seen.Heater, name)
 		if err != nil {
@@ -378,6 +377,9 @@ func (s *Store) Heads(ctx context.Context, heater int64) (out []Head, err error)
 	}
 	return out, nil
 }
+
+// ErrFull is returned for one version too many.
+var ErrFull = errors.New("a heater has room for 26 versions; start a new heater, or copy this one")
 
 // ErrName is returned for a name that a version cannot have.
 var ErrName = errors.New("a version's name has 1 to 24 letters and is one of its own; choose another")

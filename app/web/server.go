@@ -79,15 +79,18 @@ func New(s *store.Store, logger *slog.Logger, o Options) (http.Handler, error) {
 	e.Logger = logger
 	e.Renderer = &echo.TemplateRenderer{Template: t}
 	e.HTTPErrorHandler = sv.fail
-	e.Use(middleware.Recover(), sv.gate, headers)
+	e.Use(middleware.Recover(), headers, sv.gate) // refusals have the content policy too
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 2048}))
-	e.Use(middleware.BodyLimit(maxBody), forms)
+	e.Use(bodies(maxForm), forms)
 	e.Use(middleware.CSRFWithConfig(middleware.CSRFConfig{
 		TokenLookup: "header:X-CSRF-Token,form:csrf", CookieName: "csrf", CookiePath: "/", CookieHTTPOnly: true,
 		CookieSameSite: http.SameSiteStrictMode,
 	}))
 	built := http.StripPrefix("/static/", http.FileServerFS(static.Files))
 	e.GET("/static/*", func(c *echo.Context) error {
+		if strings.HasSuffix(c.Request().URL.Path, "/") { // no list of what is there
+			return echo.ErrNotFound
+		}
 		c.Response().Header().Set("Cache-Control", "public, max-age=31536000, immutable")
 		built.ServeHTTP(c.Response(), c.Request())
 		return nil
@@ -115,6 +118,23 @@ func (sv *site) routes(e *echo.Echo) {
 	h := e.Group("/h/:id")
 	sv.homeRoutes(h)
 	sv.Routes(h)
+}
+
+// maxForm bounds a request without files, bytes.
+const maxForm = 1 << 20
+
+// bodies bounds what a request may send: files may be large, forms are small.
+func bodies(form int64) echo.MiddlewareFunc {
+	large, small := middleware.BodyLimit(maxBody), middleware.BodyLimit(form)
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		files, fields := large(next), small(next)
+		return func(c *echo.Context) error {
+			if strings.HasPrefix(c.Request().Header.Get("Content-Type"), "multipart/form-data") {
+				return files(c)
+			}
+			return fields(c)
+		}
+	}
 }
 
 // forms reads a form with files so that the files wait on the disk: what comes after would keep tens of megabytes in memory.
@@ -206,12 +226,15 @@ func reason(err error) (code int, text string) {
 	switch {
 	case errors.Is(err, store.ErrNotFound):
 		return http.StatusNotFound, ui.Capital(err.Error()) + "."
-	case errors.Is(err, store.ErrName):
+	case errors.Is(err, store.ErrName), errors.Is(err, store.ErrFull):
 		return http.StatusUnprocessableEntity, ui.Capital(err.Error()) + "."
 	case errors.As(err, &he):
 		code, text = he.Code, he.Message
 	case errors.As(err, &sc):
 		code, text = sc.StatusCode(), http.StatusText(sc.StatusCode())
+	}
+	if code == http.StatusRequestEntityTooLarge {
+		return code, fmt.Sprintf("That is too large: a file may have %d MB, a form %d kB.", maxBody>>20-2, maxForm>>10)
 	}
 	if code == http.StatusNotFound && (text == "" || text == http.StatusText(code)) {
 		return code, "This page does not exist. All heaters are on the first page."
@@ -240,8 +263,8 @@ func Serve(ctx context.Context, h http.Handler, listeners ...net.Listener) error
 	}
 	stop, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 	defer cancel()
-	if err := srv.Shutdown(stop); err != nil {
-		failed = errors.Join(failed, fmt.Errorf("closing: %w", err))
+	if err := srv.Shutdown(stop); err != nil { // somebody still sends, or listens slowly
+		_ = srv.Close()
 	}
 	return failed
 }

@@ -34,13 +34,14 @@ type Sharing struct {
 	lock  sync.Mutex
 	code  string
 	until time.Time
-	tries []time.Time
+	tries map[string][]time.Time // by address
 }
 
-// How long a pairing code is good, and how many may be tried in a minute by all.
+// How long a pairing code is good, and how many may be tried in a minute from one address, and from all together.
 const (
 	codeGood  = 10 * time.Minute
 	codeTries = 5
+	allTries  = 60
 )
 
 // Code is the pairing code that is good now.
@@ -65,17 +66,34 @@ var (
 	errCode  = errors.New("that code is wrong or has expired; enter the code that the workshop shows now")
 )
 
-// use spends a code.
-func (s *Sharing) use(code string) error {
+// tried counts a try from an address, unless there were too many. Guesses from one address leave the others' tries alone.
+func (s *Sharing) tried(from string, now time.Time) bool {
+	all := 0
+	for k, tries := range s.tries {
+		tries = slices.DeleteFunc(tries, func(t time.Time) bool { return now.Sub(t) > time.Minute })
+		if s.tries[k] = tries; len(tries) == 0 {
+			delete(s.tries, k)
+		}
+		all += len(tries)
+	}
+	if len(s.tries[from]) >= codeTries || all >= allTries {
+		return false
+	}
+	if s.tries == nil {
+		s.tries = map[string][]time.Time{}
+	}
+	s.tries[from] = append(s.tries[from], now)
+	return true
+}
+
+// use spends a code that was entered at an address.
+func (s *Sharing) use(code, from string) error {
 	good := s.Code()
 	s.lock.Lock()
 	defer s.lock.Unlock()
-	now := time.Now()
-	s.tries = slices.DeleteFunc(s.tries, func(t time.Time) bool { return now.Sub(t) > time.Minute })
-	if len(s.tries) >= codeTries {
+	if !s.tried(from, time.Now()) {
 		return errTries
 	}
-	s.tries = append(s.tries, now)
 	code = strings.ToUpper(strings.NewReplacer(" ", "", "-", "").Replace(code))
 	if subtle.ConstantTimeCompare([]byte(code), []byte(good)) != 1 {
 		return errCode
@@ -103,6 +121,9 @@ func (sv *site) gate(next echo.HandlerFunc) echo.HandlerFunc {
 				return echo.NewHTTPError(http.StatusForbidden, "this change was requested by another site; open the workshop itself")
 			}
 		}
+		if !wanted(r) {
+			return echo.NewHTTPError(http.StatusForbidden, "this was requested by another site; open the workshop itself")
+		}
 		shared := sv.share != nil && slices.Contains(sv.share.Hosts, name)
 		if !shared && local(name) && fromHere(r) {
 			c.Set("local", true)
@@ -114,7 +135,11 @@ func (sv *site) gate(next echo.HandlerFunc) echo.HandlerFunc {
 		if !shared {
 			return echo.NewHTTPError(http.StatusMisdirectedRequest, "this workshop does not answer at that name")
 		}
+		if ip := remote(r); !near(ip) {
+			return echo.NewHTTPError(http.StatusForbidden, "this workshop answers devices of its own network only")
+		}
 		if r.URL.Path == "/pair" || strings.HasPrefix(r.URL.Path, "/static/") {
+			r.Body = http.MaxBytesReader(c.Response(), r.Body, maxStranger)
 			return next(c)
 		}
 		if k, err := c.Cookie(deviceCookie); err == nil {
@@ -136,14 +161,39 @@ func local(name string) bool {
 	return name == "localhost" || ip != nil && ip.IsLoopback()
 }
 
-// fromHere says whether a request came over loopback.
-func fromHere(r *http.Request) bool {
+// remote is the address that a request came from; nil for one that cannot be read.
+func remote(r *http.Request) net.IP {
 	host, _, err := net.SplitHostPort(r.RemoteAddr)
 	if err != nil {
-		return false
+		return nil
 	}
-	ip := net.ParseIP(host)
+	host, _, _ = strings.Cut(host, "%") // a zone
+	return net.ParseIP(host)
+}
+
+// fromHere says whether a request came over loopback.
+func fromHere(r *http.Request) bool {
+	ip := remote(r)
 	return ip != nil && ip.IsLoopback()
+}
+
+// near says whether an address is one of a house's network.
+func near(ip net.IP) bool {
+	return ip != nil && (ip.IsPrivate() || ip.IsLoopback() || ip.IsLinkLocalUnicast())
+}
+
+// maxStranger bounds what a device may send before it was let in, bytes.
+const maxStranger = 8 << 10
+
+// wanted says whether a page of ours, or the person, asked: another site may link to a page of the workshop, but it may not have years
+// computed by pictures or frames that it shows, or by the parts of a page.
+func wanted(r *http.Request) bool {
+	site := r.Header.Get("Sec-Fetch-Site")
+	if r.Method != http.MethodGet && r.Method != http.MethodHead || site != "cross-site" && site != "same-site" {
+		return true
+	}
+	const page = 4 // /h/1/season, and not a part of it
+	return r.Header.Get("Sec-Fetch-Mode") == "navigate" && len(strings.Split(r.URL.Path, "/")) <= page
 }
 
 // PairView is the page on which a phone gives its code.
@@ -176,7 +226,7 @@ func (sv *site) pair(c *echo.Context) error {
 		return echo.NewHTTPError(http.StatusNotFound, "")
 	}
 	v := PairView{Page: ui.PageOf(c, "Connect this device"), Code: c.FormValue("code"), Name: strings.TrimSpace(c.FormValue("name"))}
-	if err := sv.share.use(v.Code); err != nil {
+	if err := sv.share.use(v.Code, remote(c.Request()).String()); err != nil {
 		v.Error = err.Error()
 		return c.Render(http.StatusUnprocessableEntity, "pair.html", v)
 	}
@@ -197,6 +247,7 @@ func (sv *site) pair(c *echo.Context) error {
 type DevicesView struct {
 	ui.Page
 	Shared  bool
+	Here    bool // this is the workshop's own computer
 	QR      template.HTML
 	Code    string
 	Address string
@@ -219,7 +270,8 @@ func (sv *site) devices(c *echo.Context) error {
 	for _, d := range ds {
 		v.Devices = append(v.Devices, DeviceRow{d.ID, d.Name, at(d.At), at(d.Seen)})
 	}
-	if here, _ := c.Get("local").(bool); here && v.Shared { // a device does not let others in
+	v.Here, _ = c.Get("local").(bool)
+	if v.Here && v.Shared { // a device does not let others in
 		v.Code, v.Address = sv.share.Code(), "http://"+sv.share.Address
 		if v.QR, err = drawing.QR(sv.share.URL()); err != nil {
 			return err
@@ -229,6 +281,9 @@ func (sv *site) devices(c *echo.Context) error {
 }
 
 func (sv *site) dropDevice(c *echo.Context) error {
+	if here, _ := c.Get("local").(bool); !here { // a device does not shut others out
+		return echo.NewHTTPError(http.StatusForbidden, "Disconnect devices on the computer that the workshop runs on.")
+	}
 	id, err := strconv.ParseInt(c.FormValue("device"), 10, 64)
 	if err != nil {
 		return store.ErrNotFound

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"context"
+	"fmt"
 	"io"
 	"log/slog"
 	"net/http"
@@ -11,10 +12,12 @@ import (
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	"gladember/app/store"
 	"gladember/app/web"
 	"gladember/app/web/ui"
+	"gladember/app/web/webtest"
 	"gladember/core/design"
 )
 
@@ -100,6 +103,18 @@ func TestSharing(t *testing.T) {
 	if c := pair(other, share.Code()); c != http.StatusUnprocessableEntity {
 		t.Errorf("after many wrong ones the right code gets %d", c)
 	}
+	third := &away{t, h, "192.168.7.7:8737", "192.168.7.22:5000", map[string]string{"csrf": phone.cookies["csrf"]}}
+	if c := pair(third, share.Code()); c != http.StatusSeeOther {
+		t.Errorf("guesses from another address lock this one out: %d", c)
+	}
+	outside := &away{t, h, "192.168.7.7:8737", "203.0.113.9:5000", phone.cookies}
+	if w := outside.do("GET", "/", nil); w.Code != http.StatusForbidden || w.Header().Get("Content-Security-Policy") == "" {
+		t.Errorf("an address outside the house gets %d", w.Code)
+	}
+	large := &away{t, h, "192.168.7.7:8737", "192.168.7.23:5000", map[string]string{"csrf": phone.cookies["csrf"]}}
+	if c := large.do("POST", "/pair", url.Values{"csrf": {token[1]}, "code": {strings.Repeat("A", 1<<20)}}).Code; c < 400 || c >= 500 {
+		t.Errorf("a megabyte for a code gets %d", c)
+	}
 	rebound := &away{t, h, "evil.example:8737", "192.168.7.20:5000", phone.cookies}
 	if w := rebound.do("GET", "/", nil); w.Code != http.StatusMisdirectedRequest {
 		t.Errorf("another name gets %d", w.Code)
@@ -114,8 +129,12 @@ func TestSharing(t *testing.T) {
 		t.Errorf("this machine's own page: %d", w.Code)
 	}
 	ds, err := s.Devices(context.Background())
-	if err != nil || len(ds) != 1 {
+	if err != nil || len(ds) != 2 {
 		t.Fatal(ds, err)
+	}
+	if w := phone.do("POST", "/devices/drop", url.Values{"csrf": {token[1]}, "device": {fmt.Sprint(ds[0].ID)}}); w.Code !=
+		http.StatusForbidden {
+		t.Errorf("a device that shuts another out gets %d", w.Code)
 	}
 	if err := s.DropDevice(context.Background(), ds[0].ID); err != nil {
 		t.Fatal(err)
@@ -134,5 +153,67 @@ func TestSharing(t *testing.T) {
 	phone.h = alone
 	if w := phone.do("GET", "/pair", nil); w.Code != http.StatusMisdirectedRequest {
 		t.Errorf("a workshop that is not shared answers %d", w.Code)
+	}
+}
+
+// A device whose connection lapsed keeps its change: it waits, the page says why and leads to the code, and it is sent after that.
+func TestLapsedDeviceKeepsItsChange(t *testing.T) {
+	base, s, share := webtest.Shared(t)
+	p := webtest.Visit(t, base+"/pair?code="+share.Code(), 390, 844)
+	webtest.MayBeAway.Store(p, true)
+	h := webtest.NewHand(t, p)
+	connect := func() {
+		wait := p.MustWaitNavigation()
+		p.MustElement("button.act").MustClick()
+		wait()
+	}
+	connect()
+	p.MustNavigate(base + "/h/1/box").MustWaitLoad()
+	ds := webtest.Must(s.Devices(t.Context()))(t)
+	if len(ds) != 1 {
+		t.Fatalf("%d devices", len(ds))
+	}
+	if err := s.DropDevice(t.Context(), ds[0].ID); err != nil {
+		t.Fatal(err)
+	}
+	webtest.Field(p, "#f-pane-width_m").MustEval(`() => this.scrollIntoView({block: "center"})`)
+	h.TypeIn("#f-pane-width_m", "910 mm")
+	h.See("#waiting", "One change waits")
+	h.See("#waiting", "Connect this device again")
+	if webtest.StateOf(t, s, 1).Document.Pane.Width == 0.91 {
+		t.Error("a device that was shut out changed the heater")
+	}
+	p.MustNavigate(base + "/pair?code=" + share.Code()).MustWaitLoad()
+	connect()
+	webtest.WaitLong(t, 20*time.Second, func() bool { return webtest.StateOf(t, s, 1).Document.Pane.Width == 0.91 })
+}
+
+// What another site asks for by its pictures, frames and scripts is refused; a link to a page is not.
+func TestOtherSitesStartNothing(t *testing.T) {
+	base, _ := webtest.Workshop(t, true)
+	for _, x := range []struct {
+		path, site, mode string
+		want             int
+	}{
+		{"/h/1/season/year", "cross-site", "no-cors", 403}, {"/h/1/season/year", "cross-site", "navigate", 403},
+		{"/h/1/season", "cross-site", "navigate", 200}, {"/h/1/season", "cross-site", "no-cors", 403}, {"/", "same-site", "no-cors", 403},
+		{"/h/1/season/year", "same-origin", "cors", 200}, {"/h/1/box", "none", "navigate", 200},
+	} {
+		r := webtest.Must(http.NewRequest("GET", base+x.path, nil))(t)
+		r.Header.Set("Sec-Fetch-Site", x.site)
+		r.Header.Set("Sec-Fetch-Mode", x.mode)
+		res := webtest.Must(http.DefaultClient.Do(r))(t)
+		res.Body.Close()
+		if res.StatusCode != x.want {
+			t.Errorf("%s from a %s page by %s: %d, want %d", x.path, x.site, x.mode, res.StatusCode, x.want)
+		}
+	}
+	for path, want := range map[string]int{"/static/": 404, "/static/css/": 404, "/static/nothing.css": 404} {
+		res := webtest.Must(http.Get(base + path))(t)
+		b := webtest.Must(io.ReadAll(res.Body))(t)
+		res.Body.Close()
+		if res.StatusCode != want || strings.Contains(string(b), "<pre>") {
+			t.Errorf("%s: %d %.100s", path, res.StatusCode, b)
+		}
 	}
 }

@@ -41,16 +41,20 @@ export function tell() {
     );
   if (what) what.textContent = texts.join(" ");
   bar.querySelector("[data-drop-refused]").hidden = refused.length === 0;
+  bar.querySelector("[data-pair]").hidden = !lapsed;
 }
 document.addEventListener("htmx:error", (e) => {
-  const r = e.detail.ctx && e.detail.ctx.request;
-  if (
-    !r ||
-    r.method !== "POST" ||
-    !/\/h\/\d+\/edit$/.test(new URL(r.action, location.href).pathname) ||
-    !(e.detail.error instanceof TypeError)
-  )
-    return;
+  if (e.detail.error instanceof TypeError) shelve(e.detail.ctx?.request);
+});
+// A device whose connection lapsed is answered 401: its change waits until it is connected again.
+document.addEventListener("htmx:response:error", (e) => {
+  if (e.detail.ctx?.response?.status !== 401) return;
+  lapsed = true;
+  shelve(e.detail.ctx.request);
+});
+let lapsed = false;
+function shelve(r) {
+  if (!r || r.method !== "POST" || !/\/h\/\d+\/edit$/.test(new URL(r.action, location.href).pathname)) return;
   const body = [...new URLSearchParams(r.body instanceof FormData ? [...r.body] : r.body)];
   const path = (body.find(([k]) => k === "path") || ["", "?"])[1];
   const field = document.getElementById("f-" + path.replaceAll(".", "-"));
@@ -59,7 +63,7 @@ document.addEventListener("htmx:error", (e) => {
     ...waiting().filter((x) => x.action !== r.action || x.path !== path),
     { action: r.action, path, label, body, seen: r.headers["X-Seen"] || seen() },
   ]);
-});
+}
 let sending = false;
 // A refused change stays with its reason until it is sent again by hand or discarded.
 export async function send(again) {
@@ -76,7 +80,9 @@ export async function send(again) {
         headers: { ...token, "HX-Request": "true", "X-Seen": x.seen || "" },
         body: new URLSearchParams(x.body),
       });
-      if (r.status >= 500) break;
+      if (r.status === 401) lapsed = true;
+      if (r.status >= 500 || r.status === 401) break;
+      lapsed = false;
       const why = r.headers.get("X-Refused"),
         same = (y) => y.action === x.action && y.path === x.path;
       if (r.ok && why === null) {
@@ -91,6 +97,7 @@ export async function send(again) {
     /* still away */
   }
   sending = false;
+  tell();
   if (sent && waiting().every((x) => x.refused)) location.reload();
 }
 window.addEventListener("online", () => send());

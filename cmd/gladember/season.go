@@ -183,7 +183,7 @@ useful_kwh, as_set_kwh}] (with --set-points), and bands{heat_kwh, useful_kwh: {l
 				return err
 			}
 			if !quick {
-				b, err := season.EstimateBands(&h, l.Series(&h), r, telling(cmd, "bands"))
+				b, err := season.EstimateBands(cmd.Context(), &h, l.Series(&h), r, telling(cmd, "bands"))
 				if err != nil {
 					return err
 				}

@@ -139,6 +139,9 @@ func sharedHosts(named []string) ([]string, error) {
 		if ip == nil || ip.IsUnspecified() {
 			return nil, fmt.Errorf("--share-at %q is no address of this machine; write one such as 192.168.1.20", n)
 		}
+		if !ip.IsPrivate() && !ip.IsLoopback() && !ip.IsLinkLocalUnicast() {
+			return nil, fmt.Errorf("--share-at %s can be reached from outside the house; name a private address such as 192.168.1.20", n)
+		}
 		hosts = append(hosts, ip.String())
 	}
 	if len(hosts) > 0 {

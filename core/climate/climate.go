@@ -56,6 +56,8 @@ type Year struct {
 	// Generated says that the hours were made from a table of months or from
 	// facts.
 	Generated bool
+	// Notes say in sentences what of the file was mended, and how much of it.
+	Notes []string
 }
 
 // hoursInYear, and with a leap day.
@@ -115,6 +117,11 @@ func (y *Year) check() error {
 			if !math.IsNaN(x.v) && !(x.v >= x.lo && x.v <= x.hi) {
 				return bad(x.what, x.v)
 			}
+		}
+	}
+	for _, whole := range []func() error{y.inSequence, y.mendTemperature, y.mendInfrared, y.judgeSun} {
+		if err := whole(); err != nil {
+			return err
 		}
 	}
 	return nil

@@ -36,7 +36,7 @@ func invented(hours int, seed uint64) *Year {
 		h.WindFrom, h.Wind, h.Cloud, h.Snow, h.Albedo = float64(r.IntN(360)), one(8*r.Float64()), float64(r.IntN(11))/10,
 			float64(r.IntN(40))/100, 0.2
 		if r.IntN(50) == 0 {
-			h.Temperature, h.Snow, h.Infrared, h.Albedo = math.NaN(), math.NaN(), math.NaN(), math.NaN()
+			h.Snow, h.Infrared, h.Albedo = math.NaN(), math.NaN(), math.NaN()
 		}
 		y.Hours = append(y.Hours, h)
 	}
@@ -95,22 +95,27 @@ func TestEPWRowByHand(t *testing.T) {
 	}
 	for i := range hoursInYear {
 		d := time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC).Add(time.Duration(i) * time.Hour)
-		fmt.Fprintf(&b, "1986,%d,%d,%d,60,?9?9?9,-12.2,-15.6,76,99500,0,0,188,120,340,60,13000,0,13000,2500,"+
-			"330,5.7,10,8,24.1,77777,9,999999999,60,0.0720,12,88,0.180,0.0,1.0\n", d.Month(), d.Day(), d.Hour()+1)
+		sun := "0,0,0"
+		if d.Hour() >= 9 && d.Hour() < 15 {
+			sun = "250,340,60"
+		}
+		fmt.Fprintf(&b, "1986,%d,%d,%d,60,?9?9?9,-12.2,-15.6,76,99500,0,0,188,%s,13000,0,13000,2500,"+
+			"330,5.7,10,8,24.1,77777,9,999999999,60,0.0720,12,88,0.180,0.0,1.0\n", d.Month(), d.Day(), d.Hour()+1, sun)
 	}
 	y, err := ReadEPW(strings.NewReader(b.String()))
 	if err != nil {
 		t.Fatal(err)
 	}
-	h := y.Hours[0]
-	want := Hour{Year: 1986, Month: 1, Day: 1, Hour: 1, Temperature: -12.2, DewPoint: -15.6, Humidity: 0.76, Pressure: 99500,
-		Infrared: 188, Global: 120, Normal: 340, Diffuse: 60, WindFrom: 330, Wind: 5.7, Cloud: 1, Snow: 0.12, Albedo: 0.18}
+	h := y.Hours[11]
+	want := Hour{Year: 1986, Month: 1, Day: 1, Hour: 12, Temperature: -12.2, DewPoint: -15.6, Humidity: 0.76, Pressure: 99500,
+		Infrared: 188, Global: 250, Normal: 340, Diffuse: 60, WindFrom: 330, Wind: 5.7, Cloud: 1, Snow: 0.12, Albedo: 0.18}
 	if h != want || y.Site.Latitude != 41.98 || y.Offset != -6 || y.Site.Elevation != 201 || y.Place != "Somewhere" {
 		t.Errorf("%+v, want %+v; %+v", h, want, y)
 	}
 	bad := strings.Replace(b.String(), "-12.2,", "99.9,", 1)
-	if y, err := ReadEPW(strings.NewReader(bad)); err != nil || !math.IsNaN(y.Hours[0].Temperature) {
-		t.Errorf("99.9 C is not taken as missing: %v", err)
+	if y, err := ReadEPW(strings.NewReader(bad)); err != nil || y.Hours[0].Temperature != -12.2 || len(y.Notes) != 1 ||
+		!strings.Contains(y.Notes[0], "1 of 8760 hours have no temperature") {
+		t.Errorf("99.9 C is not taken as missing and filled: %v", err)
 	}
 }
 
@@ -122,15 +127,20 @@ func TestTMY3ByHand(t *testing.T) {
 		"(C),Dew-point (C),RHum (%),Pressure (mbar),Wdir (degrees),Wspd (m/s),Alb (unitless)\n")
 	for i := range hoursInYear {
 		d := time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC).Add(time.Duration(i) * time.Hour)
-		fmt.Fprintf(&b, "%02d/%02d/%d,%02d:00,0,250,500,80,3,4.4,-9900,81,985,200,3.6,-9900\n", d.Month(), d.Day(), 1990+int(d.Month()),
-			d.Hour()+1)
+		sun := "0,0,0"
+		if d.Hour() >= 9 && d.Hour() < 15 {
+			sun = "250,500,80"
+		}
+		fmt.Fprintf(&b, "%02d/%02d/%d,%02d:00,0,%s,3,4.4,-9900,81,985,200,3.6,-9900\n", d.Month(), d.Day(), 1990+int(d.Month()), d.Hour()+1,
+			sun)
 	}
 	y, err := Read(strings.NewReader(b.String()))
 	if err != nil {
 		t.Fatal(err)
 	}
-	h := y.Hours[23]
-	if h.Hour != 24 || h.Month != 1 || h.Year != 1991 || h.Global != 250 || h.Normal != 500 || h.Cloud != 0.3 || h.Temperature != 4.4 ||
+	h := y.Hours[11]
+	if y.Hours[23].Hour != 24 || h.Month != 1 || h.Year != 1991 || h.Global != 250 || h.Normal != 500 || h.Cloud != 0.3 ||
+		h.Temperature != 4.4 ||
 		h.Pressure != 98500 || !math.IsNaN(h.DewPoint) || !math.IsNaN(h.Albedo) || math.Abs(h.Humidity-0.81) > 1e-12 {
 		t.Errorf("%+v", h)
 	}

@@ -3,6 +3,7 @@ package climate
 import (
 	"math"
 	"testing"
+	"time"
 
 	"gladember/core/design"
 	"gladember/core/solar"
@@ -16,8 +17,9 @@ func hours(from int) *Year {
 		month := (from-1+m)%12 + 1
 		for d := range days[month-1] {
 			for k := range 24 {
+				p := solar.Position(time.Date(2025, time.Month(month), d+1, k, 30, 0, 0, time.UTC), y.Site, 0, 0)
 				y.Hours = append(y.Hours, Hour{Year: 2001 + (from-1+m)/12, Month: month, Day: d + 1, Hour: k + 1,
-					Temperature: float64(month), Pressure: 1e5})
+					Temperature: float64(month), Pressure: 1e5, Global: 600 * math.Max(0, math.Cos(p.TrueZenith*math.Pi/180))})
 			}
 		}
 	}

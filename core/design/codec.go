@@ -79,6 +79,9 @@ func Decode(data []byte) (Heater, error) {
 	if len(data) > MaxDocument {
 		return h, fmt.Errorf("the file holds %d bytes; a heater is under %d", len(data), MaxDocument)
 	}
+	if key, err := repeated(data); err == nil && key != "" {
+		return h, fmt.Errorf("%s is there twice; keep one of the two", key)
+	}
 	data, err := upgrade(data)
 	if err != nil {
 		return h, err
@@ -131,3 +134,46 @@ func inWords(k reflect.Kind) string {
 
 // finite is false for infinities and for what is not a number.
 func finite(v float64) bool { return !math.IsNaN(v) && !math.IsInf(v, 0) }
+
+// repeated is the path of a key that an object of a document has twice, of which encoding/json
+// would silently take the last. Text that is no JSON is an error, which the decoder tells better.
+func repeated(data []byte) (path string, err error) {
+	type level struct {
+		keys  map[string]bool // nil in an array
+		value bool            // the next token is the value of a key
+		name  string
+	}
+	var in []level
+	d := json.NewDecoder(bytes.NewReader(data))
+	for {
+		t, err := d.Token()
+		if err == io.EOF {
+			return "", nil
+		}
+		if err != nil {
+			return "", err
+		}
+		top := len(in) - 1
+		if key, ok := t.(string); ok && top >= 0 && in[top].keys != nil && !in[top].value {
+			if in[top].keys[key] {
+				for _, l := range in[:top] {
+					path += l.name + "."
+				}
+				return path + key, nil
+			}
+			in[top].keys[key], in[top].name, in[top].value = true, key, true
+			continue
+		}
+		if top >= 0 {
+			in[top].value = false
+		}
+		switch t {
+		case json.Delim('{'):
+			in = append(in, level{keys: map[string]bool{}})
+		case json.Delim('['):
+			in = append(in, level{name: "[]"})
+		case json.Delim('}'), json.Delim(']'):
+			in = in[:top]
+		}
+	}
+}

@@ -32,7 +32,7 @@ type Bands struct {
 // that is how a wrong value acts. progress may be nil.
 // Heat and useful heat are moved together, so that their ranges rest on the
 // same runs. A weather file's year has less uncertainty than one that was made.
-func EstimateBands(h *design.Heater, s *climate.Series, r *Result, progress func(done, of int)) (Bands, error) {
+func EstimateBands(ctx context.Context, h *design.Heater, s *climate.Series, r *Result, progress func(done, of int)) (Bands, error) {
 	type input struct {
 		name  string
 		path  string // the field by which one says better
@@ -60,7 +60,7 @@ func EstimateBands(h *design.Heater, s *climate.Series, r *Result, progress func
 	inputs = append(inputs, input{name: "one year against another", loss: 1, sun: sigmaYear},
 		input{name: "how much the space loses", path: "room.loss_w_k", loss: 1 + sigmaLoss})
 	heat, useful := make([]collector.Cause, len(inputs)), make([]collector.Cause, len(inputs))
-	err := Each(context.Background(), len(inputs), func(i int) error {
+	err := Each(ctx, len(inputs), func(i int) error {
 		x := inputs[i]
 		in := s
 		if x.sun != 0 {

@@ -1,6 +1,7 @@
 package season
 
 import (
+	"context"
 	"math"
 	"os"
 	"slices"
@@ -125,7 +126,7 @@ func TestFactsNarrowTheBand(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		b, err := EstimateBands(&h, s, r, nil)
+		b, err := EstimateBands(context.Background(), &h, s, r, nil)
 		if err != nil {
 			t.Fatal(err)
 		}

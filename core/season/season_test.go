@@ -381,7 +381,7 @@ func TestBandsAndSweeps(t *testing.T) {
 		t.Fatal(err)
 	}
 	told := 0
-	b, err := EstimateBands(&h, s, r, func(done, of int) { told = of - done })
+	b, err := EstimateBands(context.Background(), &h, s, r, func(done, of int) { told = of - done })
 	if err != nil || told != 0 {
 		t.Fatal(err, told)
 	}
@@ -389,7 +389,7 @@ func TestBandsAndSweeps(t *testing.T) {
 		t.Errorf("bands: %+v", b)
 	}
 	s.Source, s.Generated = "Table Hill", false // its name says nothing
-	c, err := EstimateBands(&h, s, r, nil)
+	c, err := EstimateBands(context.Background(), &h, s, r, nil)
 	if err != nil || c.Heat.U >= b.Heat.U {
 		t.Errorf("a file's band %v, a guess's %v, %v", c.Heat.U, b.Heat.U, err)
 	}

@@ -433,6 +433,10 @@ func Figure(k Kind, v float64, s System) string {
 		return "–"
 	}
 	x := s.In(k, v)
+	const most = 1e12 // nobody reads three hundred digits
+	if math.Abs(x) >= most {
+		return map[bool]string{true: "over ", false: "under -"}[x > 0] + message.NewPrinter(language.English).Sprint(number.Decimal(most))
+	}
 	if k == Bore && s.Inches {
 		// A 150 mm duct is sold as 6 in: print whole inches where they are meant.
 		if n := math.Round(x); n > 0 && math.Abs(x-n) < 0.13 {

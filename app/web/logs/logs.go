@@ -43,6 +43,7 @@ type View struct {
 	DayWords  string
 	Summary   string
 	Shown     Shown
+	PlayURL   string // the day in the station of the switch
 	Notes     []NoteRow
 	NoteURL   string
 	DropNote  string
@@ -201,6 +202,7 @@ func (view *View) day(v *ui.Visit, l *service.Log) error {
 	}
 	view.Day = d.Date
 	view.Shown = shown(v, l, &d)
+	view.PlayURL = f.StationURL("switch", "sky", d.Date)
 	if view.Notes, err = notes(v, l, view.Shown.from, view.Shown.to); err != nil {
 		return err
 	}

@@ -133,11 +133,20 @@ func (sv station) importWeather(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if _, err := sv.Save(c, seen, "Weather file", units.System{}, design.Change{Path: "climate.file", Value: sum}); err != nil {
+	saved, err := sv.Save(c, seen, "Weather file", units.System{}, design.Change{Path: "climate.file", Value: sum})
+	if err != nil {
 		if ui.BehindOf(err) != nil {
 			return err
 		}
 		return again(err.Error())
+	}
+	if len(y.Notes) > 0 { // what was mended is said once
+		v, err := sv.OpenAt(c, saved.State, "place")
+		if err != nil {
+			return err
+		}
+		v.F.Notice = ui.Sentences(append([]string{fh.Filename + " is imported."}, y.Notes...)...)
+		return c.Render(http.StatusOK, "frame.html", v.F)
 	}
 	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "place"))
 }

@@ -114,6 +114,9 @@ func rung(v *ui.Visit) (string, bool, error) {
 	return "none: natural draft", decided, nil
 }
 
+// mostLogged is how many logged days are listed.
+const mostLogged = 62
+
 // open fills the frame.
 func open(v *ui.Visit) error {
 	f := v.F
@@ -128,7 +131,7 @@ func open(v *ui.Visit) error {
 	if err != nil {
 		return err
 	}
-	for _, d := range days {
+	for _, d := range days[max(0, len(days)-mostLogged):] { // the log's calendar leads to any other
 		t, _ := time.Parse(time.DateOnly, d)
 		view.Logged = append(view.Logged, SkyLink{t.Format("2 Jan"), f.StationURL("switch", "sky", d), d == sky})
 	}

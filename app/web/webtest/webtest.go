@@ -83,6 +83,20 @@ func Main(m *testing.M) {
 // Workshop starts a server with an empty or the demo Workshop.
 func Workshop(t testing.TB, withDemo bool) (base string, s *store.Store) {
 	t.Helper()
+	return start(t, withDemo, "127.0.0.1:0", nil)
+}
+
+// Shared starts a server with the demo workshop that is shared at an address of this machine, at which it wants a code.
+func Shared(t testing.TB) (base string, s *store.Store, share *web.Sharing) {
+	t.Helper()
+	share = &web.Sharing{Hosts: []string{"127.0.0.2"}}
+	base, s = start(t, true, "127.0.0.2:0", share)
+	return base, s, share
+}
+
+// start starts a server.
+func start(t testing.TB, withDemo bool, address string, share *web.Sharing) (base string, s *store.Store) {
+	t.Helper()
 	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "w.db"))
 	if err != nil {
 		t.Fatal(err)
@@ -95,11 +109,11 @@ func Workshop(t testing.TB, withDemo bool) (base string, s *store.Store) {
 	station := httptest.NewServer(standin.Weather())
 	t.Cleanup(station.Close)
 	h, err := web.New(s, slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})),
-		web.Options{Program: "test", Station: station.URL})
+		web.Options{Program: "test", Station: station.URL, Share: share})
 	if err != nil {
 		t.Fatal(err)
 	}
-	l, err := net.Listen("tcp", "127.0.0.1:0")
+	l, err := net.Listen("tcp", address)
 	if err != nil {
 		t.Fatal(err)
 	}

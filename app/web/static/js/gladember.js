@@ -38,11 +38,19 @@
       );
     if (what) what.textContent = texts.join(" ");
     bar.querySelector("[data-drop-refused]").hidden = refused.length === 0;
+    bar.querySelector("[data-pair]").hidden = !lapsed;
   }
   document.addEventListener("htmx:error", (e) => {
-    const r = e.detail.ctx && e.detail.ctx.request;
-    if (!r || r.method !== "POST" || !/\/h\/\d+\/edit$/.test(new URL(r.action, location.href).pathname) || !(e.detail.error instanceof TypeError))
-      return;
+    if (e.detail.error instanceof TypeError) shelve(e.detail.ctx?.request);
+  });
+  document.addEventListener("htmx:response:error", (e) => {
+    if (e.detail.ctx?.response?.status !== 401) return;
+    lapsed = true;
+    shelve(e.detail.ctx.request);
+  });
+  var lapsed = false;
+  function shelve(r) {
+    if (!r || r.method !== "POST" || !/\/h\/\d+\/edit$/.test(new URL(r.action, location.href).pathname)) return;
     const body = [...new URLSearchParams(r.body instanceof FormData ? [...r.body] : r.body)];
     const path = (body.find(([k]) => k === "path") || ["", "?"])[1];
     const field = document.getElementById("f-" + path.replaceAll(".", "-"));
@@ -51,7 +59,7 @@
       ...waiting().filter((x) => x.action !== r.action || x.path !== path),
       { action: r.action, path, label, body, seen: r.headers["X-Seen"] || seen() }
     ]);
-  });
+  }
   var sending = false;
   async function send(again2) {
     if (sending || !waiting().some((x) => again2 || !x.refused)) return;
@@ -67,7 +75,9 @@
           headers: { ...token, "HX-Request": "true", "X-Seen": x.seen || "" },
           body: new URLSearchParams(x.body)
         });
-        if (r.status >= 500) break;
+        if (r.status === 401) lapsed = true;
+        if (r.status >= 500 || r.status === 401) break;
+        lapsed = false;
         const why = r.headers.get("X-Refused"), same = (y) => y.action === x.action && y.path === x.path;
         if (r.ok && why === null) {
           lay(waiting().filter((y) => !same(y)));
@@ -80,6 +90,7 @@
     } catch {
     }
     sending = false;
+    tell();
     if (sent && waiting().every((x) => x.refused)) location.reload();
   }
   window.addEventListener("online", () => send());
