@@ -255,3 +255,25 @@ func FuzzRecall(f *testing.F) {
 		_ = tb.Each(m, time.UTC, units.System{}, func(measure.Sample) error { return io.EOF }, func(Reject) {})
 	})
 }
+
+// A spreadsheet with a row of a million cells, or more rows than the format has, is refused before it is read cell by cell.
+func TestSheetsAreBounded(t *testing.T) {
+	for want, x := range map[string]struct {
+		cell, row string
+		times     int
+	}{
+		"row 1 of the spreadsheet has more than 256 columns": {"<c><v>1</v></c>", "", 40_000},
+		"more than 1048576 rows":                             {"", "<row><c><v>1</v></c></row>", 1_048_578},
+	} {
+		text := x.row
+		if x.cell != "" {
+			text = "<row r=\"1\">" + strings.Repeat(x.cell, x.times) + "</row>"
+			x.times = 1
+		}
+		if err := boundedRows(strings.NewReader("<worksheet><sheetData>" + strings.Repeat(text,
+			x.times) + "</sheetData></worksheet>")); err == nil ||
+			!strings.Contains(err.Error(), want) {
+			t.Errorf("%v, want %q", err, want)
+		}
+	}
+}

@@ -1,6 +1,8 @@
 package formats
 
 import (
+	"archive/zip"
+	"bufio"
 	"bytes"
 	"encoding/csv"
 	"errors"
@@ -15,10 +17,12 @@ import (
 	"github.com/xuri/excelize/v2"
 )
 
-// Bounds of a spreadsheet, bytes: what it may unpack to, and from where a sheet is unpacked to the disk.
+// Bounds of a spreadsheet: bytes that it may unpack to, from where a sheet is unpacked to the disk, and that a row may have; and rows.
 const (
 	maxUnzipped = 256 << 20
 	maxInMemory = 8 << 20
+	maxRowBytes = 256 << 10
+	maxRows     = 1_048_576 // of the format
 )
 
 var errSheet = errors.New("the spreadsheet cannot be read; save it as CSV and import that")
@@ -33,9 +37,59 @@ func isSheet(file io.ReaderAt) (bool, error) {
 	return bytes.Equal(head[:n], []byte("PK\x03\x04")), nil
 }
 
+// bounded looks through the sheets of a spreadsheet for rows that are too long or too many, before the library reads them cell by cell,
+// which takes it a minute for what unpacks to two hundred megabytes.
+func bounded(file io.ReaderAt, size int64) error {
+	z, err := zip.NewReader(file, size)
+	if err != nil {
+		return errSheet
+	}
+	for _, f := range z.File {
+		if !strings.HasPrefix(f.Name, "xl/worksheets/") || !strings.HasSuffix(f.Name, ".xml") {
+			continue
+		}
+		r, err := f.Open()
+		if err != nil {
+			return errSheet
+		}
+		err = boundedRows(io.LimitReader(r, maxUnzipped+1))
+		r.Close()
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// boundedRows counts the rows of a sheet's XML and their bytes.
+func boundedRows(r io.Reader) error {
+	b := bufio.NewReaderSize(r, maxInMemory/8)
+	rows, since := 0, 0
+	for {
+		tag, err := b.ReadSlice('<') // up to the next tag
+		since += len(tag)
+		if head, _ := b.Peek(4); len(head) == 4 && string(head[:3]) == "row" && (head[3] == ' ' || head[3] == '>') {
+			rows, since = rows+1, 0
+		}
+		switch {
+		case rows > 0 && since > maxRowBytes:
+			return fmt.Errorf("row %d of the spreadsheet has more than %d columns; keep only those of the probes", rows, maxColumns)
+		case rows > maxRows:
+			return fmt.Errorf("the spreadsheet has more than %d rows; split it by month", maxRows)
+		case err == io.EOF:
+			return nil
+		case err != nil && err != bufio.ErrBufferFull:
+			return errSheet
+		}
+	}
+}
+
 // sheetSource lays the sheet of a spreadsheet that has the most rows out as text, in a file of its own that done removes. Days that
 // are kept as a count become times of the local clock.
 func sheetSource(file io.ReaderAt, size int64) (s *source, done func(), err error) {
+	if err := bounded(file, size); err != nil {
+		return nil, nil, err
+	}
 	f, err := excelize.OpenReader(io.NewSectionReader(file, 0, size), excelize.Options{RawCellValue: true, UnzipSizeLimit: maxUnzipped,
 		UnzipXMLSizeLimit: maxInMemory})
 	if err != nil {
