@@ -18,6 +18,7 @@ import (
 	"net/url"
 	"runtime/debug"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -245,10 +246,45 @@ func reason(err error) (code int, text string) {
 	return code, ui.Capital(strings.TrimSuffix(text, ".")) + "."
 }
 
+// idle gives memory back to the system once nobody has asked for a while: a workshop runs all day beside other work.
+type idle struct {
+	http.Handler
+	asked atomic.Int64 // when the last request came, ns
+}
+
+// ServeHTTP implements [http.Handler].
+func (i *idle) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	i.asked.Store(time.Now().UnixNano())
+	i.Handler.ServeHTTP(w, r)
+}
+
+// quiet is how long nobody asks before memory is given back.
+const quiet = 15 * time.Second
+
+// rest gives memory back in quiet times until the context ends.
+func (i *idle) rest(ctx context.Context) {
+	t := time.NewTicker(quiet)
+	defer t.Stop()
+	var done int64 // the last request after which it was given back
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-t.C:
+		}
+		if last := i.asked.Load(); last != done && time.Since(time.Unix(0, last)) > quiet {
+			debug.FreeOSMemory()
+			done = last
+		}
+	}
+}
+
 // Serve answers on listeners until the context ends or one of them fails.
 func Serve(ctx context.Context, h http.Handler, listeners ...net.Listener) error {
+	i := &idle{Handler: h}
+	go i.rest(ctx)
 	srv := &http.Server{
-		Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 2 * time.Minute, WriteTimeout: 2 * time.Minute,
+		Handler: i, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 2 * time.Minute, WriteTimeout: 2 * time.Minute,
 		IdleTimeout:    2 * time.Minute,
 		MaxHeaderBytes: 64 << 10,
 	}
