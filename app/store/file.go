@@ -35,7 +35,7 @@ func dsn(path string, readOnly bool) string {
 }
 
 // ErrReadOnly is returned for a change where the workshop's file is damaged, so that it is open for reading only.
-var ErrReadOnly = errors.New("the workshop's file is damaged and open for reading only, so nothing was changed; restore a copy with " +
+var ErrReadOnly = errors.New("the workshop's file is damaged and open for reading only, so nothing can be changed; restore a copy with " +
 	"gladember restore")
 
 // Damaged says what is wrong with the workshop's file; empty for a sound one. A damaged one is open for reading only.
@@ -207,6 +207,15 @@ func Said(err error) (text string, ok bool) {
 		return "another program holds the workshop's file; try again", true
 	}
 	return "", false
+}
+
+// spared is the error of a write that only spares computing again: where the disk is full or the file cannot be written, pages go on
+// without it.
+func spared(err error) error {
+	if _, ok := Said(err); ok {
+		return nil
+	}
+	return err
 }
 
 // Backup writes a whole, consistent copy of the workshop to a new file, also while it is used. What it could not finish it removes.

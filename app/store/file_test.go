@@ -300,3 +300,33 @@ func TestDailyCopies(t *testing.T) {
 		t.Errorf("the copy of three days ago has %v", got.Document.Box.BackFoam)
 	}
 }
+
+// On a full disk a change is refused in words and nothing is half done; what is only kept to spare computing is gone without.
+func TestFullDisk(t *testing.T) {
+	s, _ := fresh(t)
+	st := must2(s.Create(bg, design.New()))(t)
+	s.db.SetMaxOpenConns(1)
+	pages := 0
+	if err := s.db.Get(&pages, "PRAGMA page_count"); err != nil {
+		t.Fatal(err)
+	}
+	must2(s.db.Exec(fmt.Sprintf("PRAGMA max_page_count = %d", pages+1)))(t)
+	var failed error
+	at := st
+	for i := 0; i < 200 && failed == nil; i++ {
+		saved, err := s.Edit(bg, at.Seen(), fmt.Sprint(i), units.System{}, design.Change{Path: "box.back_foam_m",
+			Value: 0.01 + 0.0001*float64(i)})
+		if failed = err; err == nil {
+			at = saved.State
+		}
+	}
+	if text, ok := Said(failed); !ok || !strings.Contains(text, "the disk is full") {
+		t.Fatalf("%v", failed)
+	}
+	if got := must2(s.Get(bg, st.Heater))(t); got.Revision != at.Revision {
+		t.Errorf("revision %d, acknowledged %d", got.Revision, at.Revision)
+	}
+	if err := s.SetLogReport(bg, st.Logged(), "x", make([]byte, 1<<20)); err != nil {
+		t.Errorf("what is only kept to spare computing fails: %v", err)
+	}
+}

@@ -605,7 +605,7 @@ func (s *Store) SetLogDays(ctx context.Context, of Logged, stamp string, days []
 	}
 	_, err = s.db.ExecContext(ctx, "INSERT INTO log_days (version, stamp, days, outline) VALUES (?, ?, ?, ?) ON CONFLICT (version) DO "+
 		"UPDATE SET stamp = excluded.stamp, days = excluded.days, outline = excluded.outline", of.Version, stamp, string(text), block)
-	return err
+	return spared(err)
 }
 
 // LogReport is what a log came to as it was kept under a stamp; nil where nothing was.
@@ -621,5 +621,5 @@ func (s *Store) LogReport(ctx context.Context, of Logged, stamp string) (report 
 func (s *Store) SetLogReport(ctx context.Context, of Logged, stamp string, report []byte) error {
 	_, err := s.db.ExecContext(ctx, "INSERT INTO log_reports (version, stamp, report) VALUES (?, ?, ?) ON CONFLICT (version) DO UPDATE "+
 		"SET stamp = excluded.stamp, report = excluded.report", of.Version, stamp, report)
-	return err
+	return spared(err)
 }

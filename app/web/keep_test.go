@@ -3,14 +3,19 @@ package web_test
 import (
 	"archive/zip"
 	"bytes"
+	"fmt"
 	"io"
+	"log/slog"
 	"net/http"
+	"net/http/httptest"
 	"os"
 	"path/filepath"
 	"strings"
 	"testing"
 
+	"gladember/app/demo"
 	"gladember/app/store"
+	"gladember/app/web"
 	"gladember/app/web/webtest"
 	"gladember/core/design"
 )
@@ -121,5 +126,59 @@ func TestRefusalsInWords(t *testing.T) {
 				t.Errorf("after %q: %v", name, err)
 			}
 		}
+	}
+}
+
+// A damaged workshop is shown: its pages open and say so, and a change is refused with the reason, its value kept on the page.
+func TestDamagedWorkshopIsShown(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "w.db")
+	s := webtest.Must(store.Open(t.Context(), path))(t)
+	if err := demo.Fill(t.Context(), s); err != nil {
+		t.Fatal(err)
+	}
+	s.Close()
+	b := webtest.Must(os.ReadFile(path))(t)
+	var damaged *store.Store
+	for page := len(b)/4096 - 1; page > 0 && damaged == nil; page-- { // a page near the end, which holds nothing that all pages need
+		bad := bytes.Clone(b)
+		copy(bad[4096*page:], "damaged!")
+		if err := os.WriteFile(path, bad, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		if s, err := store.Open(t.Context(), path); err == nil && s.Damaged() != "" {
+			if _, err := s.Heaters(t.Context()); err == nil {
+				damaged = s
+				break
+			}
+			s.Close()
+		} else if err == nil {
+			s.Close()
+		}
+	}
+	if damaged == nil {
+		t.Fatal("no damage leaves the heaters readable")
+	}
+	defer damaged.Close()
+	h := webtest.Must(web.New(damaged, slog.New(slog.NewTextHandler(io.Discard, nil)), web.Options{}))(t)
+	here := &away{t, h, "127.0.0.1:8737", "127.0.0.1:5000", map[string]string{}}
+	for _, page := range []string{"/", "/keep", "/h/1/box", "/h/1/season", "/h/1/log"} {
+		if w := here.do("GET", page, nil); w.Code != http.StatusOK {
+			t.Errorf("%s: %d", page, w.Code)
+		}
+	}
+	if w := here.do("GET", "/h/1/box", nil); !strings.Contains(w.Body.String(), "open for reading only") {
+		t.Error("the page does not say that the file is damaged")
+	}
+	r := httptest.NewRequest("POST", "/h/1/edit", strings.NewReader("path=pane.width_m&typed=900+mm&station=box"))
+	r.Host, r.RemoteAddr = "127.0.0.1:8737", "127.0.0.1:5000"
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	r.Header.Set("Sec-Fetch-Site", "same-origin")
+	r.Header.Set("HX-Request", "true")
+	st := webtest.StateOf(t, damaged, 1)
+	r.Header.Set("X-Seen", fmt.Sprintf("%d.%d.x", st.Version, st.Revision))
+	w := httptest.NewRecorder()
+	h.ServeHTTP(w, r)
+	if w.Code != http.StatusServiceUnavailable || !strings.Contains(w.Body.String(), "gladember restore") {
+		t.Errorf("a change gets %d %.200s", w.Code, w.Body)
 	}
 }

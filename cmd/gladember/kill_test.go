@@ -5,8 +5,10 @@ import (
 	"bytes"
 	"fmt"
 	"io"
+	"math"
 	"math/rand/v2"
 	"mime/multipart"
+	"net"
 	"net/http"
 	"net/url"
 	"os"
@@ -35,6 +37,7 @@ func built(t *testing.T) string {
 type process struct {
 	*exec.Cmd
 	base string
+	seen string // what the page shows that sends; empty for a page of no heater
 }
 
 // started starts the program on a workshop file.
@@ -77,6 +80,10 @@ func (p *process) post(path, kind string, body io.Reader) int {
 	}
 	req.Header.Set("Content-Type", kind)
 	req.Header.Set("Sec-Fetch-Site", "same-origin")
+	if p.seen != "" {
+		req.Header.Set("X-Seen", p.seen)
+		req.Header.Set("HX-Request", "true")
+	}
 	c := http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 	res, err := c.Do(req)
 	if err != nil {
@@ -208,4 +215,91 @@ func whole(t *testing.T, data string, of store.Logged, rows int) bool {
 		t.Fatal(err)
 	}
 	return true
+}
+
+// Killed while somebody types, a hundred times: every change that was acknowledged is there, and the document is one that was sent.
+func TestKilledWhileEditing(t *testing.T) {
+	times := 100
+	if os.Getenv("GLADEMBER_LONG") == "" {
+		times = 2
+	}
+	program, data := built(t), filepath.Join(t.TempDir(), "w.db")
+	s, err := store.Open(t.Context(), data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	st, err := s.Create(t.Context(), design.New())
+	if err != nil {
+		t.Fatal(err)
+	}
+	s.Close()
+	r := rand.New(rand.NewPCG(103, 104))
+	width, all := 500, 0 // mm, of the last change sent
+	for n := range times {
+		p := started(t, program, data)
+		p.seen = fmt.Sprintf("%d.%d.hand", st.Version, st.Revision)
+		if res, err := http.Get(fmt.Sprintf("%s/h/%d/box", p.base, st.Heater)); err == nil { // the list of towns is there then
+			res.Body.Close()
+		}
+		go func() { time.Sleep(time.Duration(r.IntN(400)) * time.Millisecond); _ = p.Process.Kill() }()
+		acknowledged := 0
+		for {
+			width++
+			form := url.Values{"path": {"pane.width_m"}, "typed": {fmt.Sprintf("%d mm", width)}, "station": {"box"}}
+			status := p.post(fmt.Sprintf("/h/%d/edit", st.Heater), "application/x-www-form-urlencoded", strings.NewReader(form.Encode()))
+			if status != http.StatusOK && status != 0 {
+				t.Fatalf("a change gets %d", status)
+			}
+			if status == 0 {
+				break
+			}
+			acknowledged = width
+			all++
+		}
+		p.kill()
+		s, err := store.Open(t.Context(), data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if st, err = s.Get(t.Context(), st.Heater); err != nil {
+			t.Fatal(err)
+		}
+		s.Close()
+		if got := int(math.Round(st.Document.Pane.Width * 1000)); acknowledged > 0 && got != acknowledged && got != width {
+			t.Fatalf("run %d: the file has %d mm, %d were acknowledged and %d sent", n, got, acknowledged, width)
+		}
+		if width > 2800 {
+			width = 500
+		}
+	}
+	if all < times {
+		t.Errorf("only %d changes were acknowledged in %d runs", all, times)
+	}
+	t.Logf("%d kills, %d changes acknowledged, none lost", times, all)
+}
+
+// A program that is told to stop while somebody sends slowly stops within its patience, and says that all is well.
+func TestStopsWhileSomebodySends(t *testing.T) {
+	p := started(t, built(t), filepath.Join(t.TempDir(), "w.db"))
+	defer p.kill()
+	for range 3 {
+		c, err := net.Dial("tcp", strings.TrimPrefix(p.base, "http://"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer c.Close()
+		fmt.Fprintf(c, "POST /h/1/log/upload HTTP/1.1\r\nHost: %s\r\nSec-Fetch-Site: same-origin\r\nContent-Type: multipart/form-data; "+
+			"boundary=x\r\nContent-Length: 9999\r\n\r\n--x\r\n", strings.TrimPrefix(p.base, "http://"))
+	}
+	time.Sleep(200 * time.Millisecond)
+	begun := time.Now()
+	if err := p.Process.Signal(os.Interrupt); err != nil {
+		t.Fatal(err)
+	}
+	if err := p.Wait(); err != nil {
+		t.Errorf("it ends with %v", err)
+	}
+	if d := time.Since(begun); d > 9*time.Second {
+		t.Errorf("it took %v", d)
+	}
 }

@@ -150,6 +150,9 @@ func (sv *Server) Begin(c *echo.Context, st store.State, key string) *Visit {
 		p.Currency = sv.currency(st.Document.Place.Latitude, st.Document.Place.Longitude)
 	}
 	v.F = newFrame(p, v)
+	if sv.Store.Damaged() != "" {
+		v.F.Notice = Capital(store.ErrReadOnly.Error()) + "."
+	}
 	return v
 }
 
