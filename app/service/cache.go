@@ -98,6 +98,19 @@ func (c *Cache[T]) Get(ctx context.Context, key Key, work func() (T, error)) (T,
 	}
 }
 
+// Trim forgets all but the last n results that were begun.
+func (c *Cache[T]) Trim(n int) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	for i := range c.ring {
+		age := (c.next - 1 - i + len(c.ring)) % len(c.ring) // 0 for the last one
+		if age >= n {
+			c.forget(c.ring[i])
+			c.ring[i] = nil
+		}
+	}
+}
+
 // forget removes a result, unless another of its key has taken its place; the lock is held.
 func (c *Cache[T]) forget(r *result[T]) {
 	if r != nil && c.known[r.key] == r {

@@ -54,6 +54,19 @@ func (s slots) take(ctx context.Context) (done func(), err error) {
 // Turn waits until few enough files are being read. What it returns ends the turn, and may be called twice.
 func (w *Workshop) Turn(ctx context.Context) (done func(), err error) { return w.turns.take(ctx) }
 
+// kept is how many results of each kind are remembered while nobody asks.
+const kept = 4
+
+// Rest forgets what can be computed again, when nobody has asked for a while.
+func (w *Workshop) Rest() {
+	w.heaters.Trim(kept)
+	w.years.Trim(kept)
+	w.days.Trim(kept)
+	w.logs.Trim(kept)
+	w.outlines.Trim(1)
+	w.buyings.Trim(kept)
+}
+
 // Patience is how long the cutting of one material may be thought about while somebody waits.
 const Patience = 250 * time.Millisecond
 

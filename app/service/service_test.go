@@ -97,6 +97,31 @@ func TestCacheForgets(t *testing.T) {
 	}
 }
 
+// Trimmed, a cache knows the last results and no others, however often it went round.
+func TestCacheTrims(t *testing.T) {
+	for _, n := range []int{3, 10, 27} {
+		c := NewCache[int](10)
+		key := func(i int) Key { return KeyOf(&design.Heater{}, i) }
+		for i := range n {
+			if _, err := c.Get(bg, key(i), func() (int, error) { return i, nil }); err != nil {
+				t.Fatal(err)
+			}
+		}
+		c.Trim(2)
+		for i := range n {
+			if _, known := c.Known(key(i)); known != (i >= n-2) {
+				t.Errorf("of %d, number %d is known: %v", n, i, known)
+			}
+		}
+		if _, err := c.Get(bg, key(99), func() (int, error) { return 99, nil }); err != nil {
+			t.Fatal(err)
+		}
+		if v, known := c.Known(key(99)); !known || v != 99 {
+			t.Error("after that it remembers nothing")
+		}
+	}
+}
+
 // One who waits for a computation that another canceled computes it himself; one whose own context ends stops waiting.
 func TestCacheOutlivesACaller(t *testing.T) {
 	c := NewCache[int](3)

@@ -97,8 +97,17 @@ func New(s *store.Store, logger *slog.Logger, o Options) (http.Handler, error) {
 		return nil
 	})
 	sv.routes(e)
-	return e, nil
+	return &app{e, sv.Workshop}, nil
 }
+
+// app is the handler with the workshop that may forget in quiet times.
+type app struct {
+	*echo.Echo
+	workshop *service.Workshop
+}
+
+// Rest forgets what can be computed again.
+func (a *app) Rest() { a.workshop.Rest() }
 
 // routes registers the pages that are of no heater, and the heaters'.
 func (sv *site) routes(e *echo.Echo) {
@@ -273,6 +282,9 @@ func (i *idle) rest(ctx context.Context) {
 		case <-t.C:
 		}
 		if last := i.asked.Load(); last != done && time.Since(time.Unix(0, last)) > quiet {
+			if r, ok := i.Handler.(interface{ Rest() }); ok {
+				r.Rest()
+			}
 			debug.FreeOSMemory()
 			done = last
 		}
