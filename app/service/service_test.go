@@ -196,6 +196,9 @@ func TestJobs(t *testing.T) {
 		t.Errorf("a panic: %+v", s)
 	}
 	one, other := js.Start(1, "season", "c", forever), js.Start(2, "season", "c", forever)
+	for one.Look().Done != 3 || other.Look().Done != 3 { // both have begun
+		time.Sleep(time.Millisecond)
+	}
 	again := js.Start(1, "season", "c", forever)
 	if s := ended(one); !errors.Is(s.Err, context.Canceled) || s.Done != 3 || s.Of != 10 {
 		t.Errorf("the job whose place was taken: %+v", s)

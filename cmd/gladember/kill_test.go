@@ -33,6 +33,21 @@ func built(t *testing.T) string {
 	return name
 }
 
+// workshopOf is the program with a workshop that holds one heater.
+func workshopOf(t *testing.T) (program, data string, st store.State) {
+	t.Helper()
+	data = filepath.Join(t.TempDir(), "w.db")
+	s, err := store.Open(t.Context(), data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	if st, err = s.Create(t.Context(), design.New()); err != nil {
+		t.Fatal(err)
+	}
+	return built(t), data, st
+}
+
 // process is the program serving a workshop, until it is killed.
 type process struct {
 	*exec.Cmd
@@ -93,18 +108,25 @@ func (p *process) post(path, kind string, body io.Reader) int {
 	return res.StatusCode
 }
 
-// loggedForm is a file of readings as a form sends it.
-func loggedForm(rows int) (kind string, body []byte) {
+// asForm is a file as a form sends it.
+func asForm(data []byte) (kind string, body []byte) {
 	var b bytes.Buffer
 	w := multipart.NewWriter(&b)
 	f, _ := w.CreateFormFile("file", "log.csv")
-	fmt.Fprintln(f, "time,inlet,outlet,outdoor")
-	at := time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
-	for i := range rows {
-		fmt.Fprintf(f, "%s,%d,%d,%d\n", at.Add(time.Duration(i)*30*time.Second).Format(time.DateTime), 18+i%3, 25+i%31, i%7)
-	}
+	_, _ = f.Write(data)
 	w.Close()
 	return w.FormDataContentType(), b.Bytes()
+}
+
+// loggedRows is a file of readings.
+func loggedRows(rows int) []byte {
+	var b bytes.Buffer
+	fmt.Fprintln(&b, "time,inlet,outlet,outdoor")
+	at := time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
+	for i := range rows {
+		fmt.Fprintf(&b, "%s,%d,%d,%d\n", at.Add(time.Duration(i)*30*time.Second).Format(time.DateTime), 18+i%3, 25+i%31, i%7)
+	}
+	return b.Bytes()
 }
 
 // Killed at any moment of an import, fifty times, the file is wholly in the log or wholly out; what was acknowledged is in; and the same
@@ -115,17 +137,8 @@ func TestKilledDuringImport(t *testing.T) {
 		times = 5
 	}
 	const rows = 60_000
-	program, data := built(t), filepath.Join(t.TempDir(), "w.db")
-	s, err := store.Open(t.Context(), data)
-	if err != nil {
-		t.Fatal(err)
-	}
-	st, err := s.Create(t.Context(), design.New())
-	if err != nil {
-		t.Fatal(err)
-	}
-	s.Close()
-	kind, body := loggedForm(rows)
+	program, data, st := workshopOf(t)
+	kind, body := asForm(loggedRows(rows))
 	r := rand.New(rand.NewPCG(101, 102))
 	in, acknowledged := 0, 0
 	long := time.Minute // an import, as the first one shows
@@ -162,6 +175,17 @@ func TestKilledDuringImport(t *testing.T) {
 		if status == http.StatusSeeOther {
 			acknowledged++
 		}
+	}
+	p := started(t, program, data)
+	for range 2 { // whole, and once more
+		p.post(fmt.Sprintf("/h/%d/log/upload", st.Heater), kind, bytes.NewReader(body))
+		p.post(fmt.Sprintf("/h/%d/log/import", st.Heater), "application/x-www-form-urlencoded",
+			strings.NewReader(url.Values{"file": {lastUpload(t,
+				data)}}.Encode()))
+	}
+	p.kill()
+	if !whole(t, data, st.Logged(), rows) {
+		t.Error("the file is not in the log once after it was sent twice")
 	}
 	if acknowledged == 0 || in == times {
 		t.Errorf("%d imports of %d were whole, %d acknowledged: no kill met one", in, times, acknowledged)
@@ -223,16 +247,7 @@ func TestKilledWhileEditing(t *testing.T) {
 	if os.Getenv("GLADEMBER_LONG") == "" {
 		times = 2
 	}
-	program, data := built(t), filepath.Join(t.TempDir(), "w.db")
-	s, err := store.Open(t.Context(), data)
-	if err != nil {
-		t.Fatal(err)
-	}
-	st, err := s.Create(t.Context(), design.New())
-	if err != nil {
-		t.Fatal(err)
-	}
-	s.Close()
+	program, data, st := workshopOf(t)
 	r := rand.New(rand.NewPCG(103, 104))
 	width, all := 500, 0 // mm, of the last change sent
 	for n := range times {

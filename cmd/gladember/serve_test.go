@@ -114,9 +114,10 @@ func TestServeShared(t *testing.T) {
 // What cannot be shared at is refused with what would be right, and leaves no port open.
 func TestServeRefuses(t *testing.T) {
 	for want, args := range map[string][]string{
-		"is no address of this machine": {"--share", "--share-at", "shop"},
-		"choose another port":           {"--share", "--share-at", "198.51.100.7"},
-		"reaches beyond this machine":   {"--address", "0.0.0.0:0"},
+		"is no address of this machine":  {"--share", "--share-at", "shop"},
+		"choose another port":            {"--share", "--share-at", "10.255.255.250"},
+		"reached from outside the house": {"--share", "--share-at", "198.51.100.7"},
+		"reaches beyond this machine":    {"--address", "0.0.0.0:0"},
 	} {
 		var out, errs bytes.Buffer
 		if code := run(t.Context(), append([]string{"serve", "--data", filepath.Join(t.TempDir(), "w.db")},

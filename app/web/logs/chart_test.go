@@ -278,3 +278,24 @@ func TestLongLogFollows(t *testing.T) {
 		t.Error("what is known is judged again")
 	}
 }
+
+// A log of a hundred years opens as a page of ordinary size: its calendar and the lists of its days are bounded, here and at the switch.
+func TestCenturyOfDays(t *testing.T) {
+	base, s := webtest.Workshop(t, false)
+	heater := webtest.Must(s.Create(t.Context(), design.New()))(t).Heater
+	var in []measure.Sample
+	for at := time.Date(1990, 1, 2, 12, 0, 0, 0, time.UTC); at.Year() < 2097; at = at.AddDate(0, 0, 1) {
+		for m := range 2 {
+			in = append(in, measure.Sample{At: at.Add(time.Duration(m) * time.Minute), Inlet: 20, Outlet: 40 + float64(at.Day())/10,
+				Outdoor: math.NaN(),
+				Sun:     600, Speed: math.NaN()})
+		}
+	}
+	webtest.Log(t, s, heater, "century.csv", in, false)
+	for _, page := range []string{"log", "log?span=all", "log?day=2040-02-29", "switch"} {
+		b, r := fetch(t, fmt.Sprintf("%s/h/%d/%s", base, heater, page))
+		if r.StatusCode != http.StatusOK || len(b) > 700_000 {
+			t.Errorf("%s: %d, %d bytes", page, r.StatusCode, len(b))
+		}
+	}
+}
