@@ -84,6 +84,9 @@ func TestPhotoIsTurnedAndStripped(t *testing.T) {
 
 // What is no photo, is cut off, is empty, too large or claims to be huge is refused in words; a large one within the bound is taken.
 func TestPhotoRefusals(t *testing.T) {
+	if testing.Short() {
+		t.Skip("large pictures: it runs without the race detector")
+	}
 	good := withExif(t, corners(300, 200), 1)
 	var huge bytes.Buffer
 	if err := png.Encode(&huge, image.NewGray(image.Rect(0, 0, 9000, 9000))); err != nil {

@@ -36,6 +36,9 @@ func rowsOf(t *testing.T, text string) (out [][]string, lines []int, err error) 
 
 // Rows with quotes, commas and line ends in their cells are what encoding/csv, which knows no bounds, makes of them.
 func TestRowsAgainstEncodingCSV(t *testing.T) {
+	if testing.Short() {
+		t.Skip("megabytes of rows: it runs without the race detector")
+	}
 	r := rand.New(rand.NewPCG(71, 72))
 	cells := []string{"18.5", "", "a,b", "said \"so\"", "two\nlines", "°C", "x", "  spaced", "\"", "2026-02-10 12:00"}
 	for range 300 {
@@ -81,6 +84,9 @@ func TestStrayQuotes(t *testing.T) {
 
 // What no logger writes is refused with its line, however long it is: a line of a megabyte, or of a million cells.
 func TestRowsAreBounded(t *testing.T) {
+	if testing.Short() {
+		t.Skip("megabytes of rows: it runs without the race detector")
+	}
 	head := "time,inlet,outlet\n2026-02-10 12:00,18,40\n"
 	for want, more := range map[string]string{"line 3 has more than 64 kB": strings.Repeat("x", 1<<20),
 		"line 3 has more than 256 columns": strings.Repeat("1,", 1000), "no table": "a\x00b,1,2"} {
@@ -182,6 +188,9 @@ func sheetOf(t *testing.T, n int) string {
 
 // What a spreadsheet is laid out into is gone when it is closed.
 func TestSheetsLeaveNothingBehind(t *testing.T) {
+	if testing.Short() {
+		t.Skip("megabytes of rows: it runs without the race detector")
+	}
 	dir := t.TempDir()
 	t.Setenv("TMPDIR", dir)
 	text := sheetOf(t, 10)
@@ -258,6 +267,9 @@ func FuzzRecall(f *testing.F) {
 
 // A spreadsheet with a row of a million cells, or more rows than the format has, is refused before it is read cell by cell.
 func TestSheetsAreBounded(t *testing.T) {
+	if testing.Short() {
+		t.Skip("megabytes of rows: it runs without the race detector")
+	}
 	for want, x := range map[string]struct {
 		cell, row string
 		times     int

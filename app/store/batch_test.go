@@ -13,6 +13,9 @@ import (
 
 // Readings added in any order, days apart and twice, come to the log as if they had been sorted, the first of a time counting.
 func TestBatchInAnyOrder(t *testing.T) {
+	if testing.Short() {
+		t.Skip("thousands of blocks: it runs without the race detector")
+	}
 	r := rand.New(rand.NewPCG(81, 82))
 	s, _ := fresh(t)
 	for n := range 20 {

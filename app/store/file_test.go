@@ -303,6 +303,9 @@ func TestDailyCopies(t *testing.T) {
 
 // On a full disk a change is refused in words and nothing is half done; what is only kept to spare computing is gone without.
 func TestFullDisk(t *testing.T) {
+	if testing.Short() {
+		t.Skip("hundreds of changes: it runs without the race detector")
+	}
 	s, _ := fresh(t)
 	st := must2(s.Create(bg, design.New()))(t)
 	s.db.SetMaxOpenConns(1)

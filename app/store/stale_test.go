@@ -14,6 +14,9 @@ import (
 // Two pages that are always behind each other make five hundred changes each over two versions: each change that is taken is in its
 // version, each that meets another version is told so and changes nothing, and the last value of each field stands.
 func TestStaleEdits(t *testing.T) {
+	if testing.Short() {
+		t.Skip("a thousand changes: it runs without the race detector")
+	}
 	s, _ := fresh(t)
 	r := rand.New(rand.NewPCG(121, 122))
 	a := must2(s.Create(bg, design.New()))(t)

@@ -132,6 +132,9 @@ func loggedRows(rows int) []byte {
 // Killed at any moment of an import, fifty times, the file is wholly in the log or wholly out; what was acknowledged is in; and the same
 // file again adds what is missing and no more.
 func TestKilledDuringImport(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it starts the program itself: it runs without the race detector")
+	}
 	times := 50
 	if os.Getenv("GLADEMBER_LONG") == "" {
 		times = 5
@@ -243,6 +246,9 @@ func whole(t *testing.T, data string, of store.Logged, rows int) bool {
 
 // Killed while somebody types, a hundred times: every change that was acknowledged is there, and the document is one that was sent.
 func TestKilledWhileEditing(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it starts the program itself: it runs without the race detector")
+	}
 	times := 100
 	if os.Getenv("GLADEMBER_LONG") == "" {
 		times = 2
@@ -295,6 +301,9 @@ func TestKilledWhileEditing(t *testing.T) {
 
 // A program that is told to stop while somebody sends slowly stops within its patience, and says that all is well.
 func TestStopsWhileSomebodySends(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it starts the program itself: it runs without the race detector")
+	}
 	p := started(t, built(t), filepath.Join(t.TempDir(), "w.db"))
 	defer p.kill()
 	for range 3 {
@@ -317,4 +326,73 @@ func TestStopsWhileSomebodySends(t *testing.T) {
 	if d := time.Since(begun); d > 9*time.Second {
 		t.Errorf("it took %v", d)
 	}
+}
+
+// Killed while it copies, thirty times: the copy is whole or not there, the workshop as it was, and the next backup under that name works.
+func TestKilledDuringBackup(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it starts the program itself: it runs without the race detector")
+	}
+	times := 30
+	if os.Getenv("GLADEMBER_LONG") == "" {
+		times = 3
+	}
+	program, data, st := workshopOf(t)
+	s, err := store.Open(t.Context(), data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for n := range 40 { // some megabytes
+		if _, err := s.AddNote(t.Context(), st.Heater, store.Note{Note: fmt.Sprint(n)}, bytes.Repeat([]byte{byte(n), 3, 1, 4},
+			60_000)); err != nil {
+			t.Fatal(err)
+		}
+	}
+	s.Close()
+	r := rand.New(rand.NewPCG(105, 106))
+	long, copies := time.Minute, 0
+	for n := range times {
+		to := filepath.Join(t.TempDir(), "copy.db")
+		c := exec.Command(program, "backup", to, "--data", data)
+		begun := time.Now()
+		if err := c.Start(); err != nil {
+			t.Fatal(err)
+		}
+		if n > 0 {
+			time.Sleep(time.Duration(float64(long) * 1.1 * r.Float64()))
+			_ = c.Process.Kill()
+		}
+		err := c.Wait()
+		if err == nil {
+			long = min(long, time.Since(begun))
+		}
+		if _, there := os.Stat(to); there == nil {
+			copies++
+			if !notesOf(t, to, st.Heater) {
+				t.Errorf("run %d: the copy is not whole", n)
+			}
+			continue
+		} else if err == nil {
+			t.Errorf("run %d: a backup that ended well is not there", n)
+		}
+		if b, err := exec.Command(program, "backup", to, "--data", data).CombinedOutput(); err != nil || !notesOf(t, to, st.Heater) {
+			t.Errorf("run %d: the next backup: %v %s", n, err, b)
+		}
+	}
+	if !notesOf(t, data, st.Heater) {
+		t.Error("the workshop suffered")
+	}
+	t.Logf("%d backups, %d of them whole before the kill", times, copies)
+}
+
+// notesOf says whether a workshop is sound and has its forty notes.
+func notesOf(t *testing.T, path string, heater int64) bool {
+	t.Helper()
+	s, err := store.Open(t.Context(), path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	list, err := s.Notes(t.Context(), heater)
+	return err == nil && len(list) == 40 && s.Damaged() == ""
 }
