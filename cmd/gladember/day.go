@@ -82,6 +82,9 @@ func readWeather(cmd *cobra.Command, name string, h *design.Heater) (*climate.Ye
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", name, err)
 	}
+	for _, note := range y.Notes { // what was mended
+		fmt.Fprintf(cmd.ErrOrStderr(), "%s: %s\n", name, note)
+	}
 	was := h.Place.Bearing
 	if y.Move(h) {
 		fmt.Fprintf(cmd.ErrOrStderr(), "%s lies across the equator: the heater was turned from %.0f to %.0f degrees\n", y.Place, was,

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"math/rand/v2"
 	"reflect"
+	"strings"
 	"testing"
 
 	"gladember/core/airflow"
@@ -111,5 +112,28 @@ func TestRefreshIsSettled(t *testing.T) {
 	}
 	if made < 300 {
 		t.Errorf("only %d changes were made", made)
+	}
+}
+
+// A key that stands twice is refused with its path, at any depth; the same key in another object, or as a text, is none.
+func TestRepeatedKeys(t *testing.T) {
+	doc, err := Encode(New())
+	if err != nil {
+		t.Fatal(err)
+	}
+	twice := strings.Replace(string(doc), `"width_m"`, `"width_m": 1, "width_m"`, 1)
+	if _, err := Decode([]byte(twice)); err == nil || !strings.Contains(err.Error(), "pane.width_m is there twice") {
+		t.Errorf("%v", err)
+	}
+	for text, want := range map[string]string{`{"a":1,"a":2}`: "a", `{"a":{"b":1},"b":[{"c":1,"d":{"c":2}},{"c":3}]}`: "",
+		`{"a":[{"b":1,"b":2}]}`: "a.[].b", `{"a":"b","b":"a"}`: "", `[1,2]`: "", `{"a":{},"x":{"a":1,"y":null,"a":2}}`: "x.a"} {
+		if got, err := repeated([]byte(text)); err != nil || got != want {
+			t.Errorf("%s: %q, %v; want %q", text, got, err, want)
+		}
+	}
+	for _, text := range []string{`{"a":`, `{`, `"`, ``, `{"a" 1}`} {
+		if got, _ := repeated([]byte(text)); got != "" {
+			t.Errorf("%q: %q", text, got)
+		}
 	}
 }

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"strings"
 	"testing"
 )
 
@@ -178,6 +179,19 @@ func TestSentencesWithQuantities(t *testing.T) {
 		{Inches: true, Fahrenheit: true}: "It is 1 in wide and costs nothing. It holds 212 °F."} {
 		if got := s.In(sys); got != want {
 			t.Errorf("%q, not %q", got, want)
+		}
+	}
+}
+
+// A number that nobody can mean is told by its bound, without three hundred digits, in any kind and system.
+func TestHugeFigures(t *testing.T) {
+	for _, k := range []Kind{Length, Angle, Temperature, Power, Number, Energy, Bore} {
+		for _, s := range []System{{}, {Inches: true, Fahrenheit: true}, {DecimalComma: true}} {
+			for v, want := range map[float64]string{1e308: "over 1,000,000,000,000", -1e308: "under -1,000,000,000,000"} {
+				if got := Format(k, v, s); !strings.HasPrefix(got, want) || len(got) > 40 {
+					t.Errorf("kind %v: %.60s", k, got)
+				}
+			}
 		}
 	}
 }
