@@ -166,7 +166,7 @@ func Beside(x *measure.Beside, u units.System, width float64) template.HTML {
 	for i := range of {
 		m := &of[i]
 		m.Kind, m.Value, m.U = units.Energy, x.PerArea[i], x.UPerArea[i]
-		m.Low, m.High = math.Max(0, m.Value-2*m.U), m.Value+2*m.U
+		m.Low, m.High = x.Range(i)
 	}
 	return pair("this heater", "the other", "Heat of a square meter of glass", &of[0], &of[1], u, width)
 }

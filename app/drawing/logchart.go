@@ -94,7 +94,8 @@ func (c *logChart) scale() {
 		}
 	}
 	for _, p := range c.Expected {
-		c.hi = math.Max(c.hi, p.Outlet+2*p.U)
+		_, high := p.Range()
+		c.hi = math.Max(c.hi, high)
 	}
 	if c.lo > c.hi {
 		c.lo, c.hi = 0, 50
@@ -176,8 +177,9 @@ func (c *logChart) band() {
 		}
 		last = p.At
 		at := func(v float64) string { return fmt.Sprintf("%.1f %.1f", c.x(p.At), c.y(v)) }
-		mid, up = append(mid, at(p.Outlet)), append(up, at(p.Outlet+2*p.U))
-		down = append([]string{at(p.Outlet - 2*p.U)}, down...)
+		low, high := p.Range()
+		mid, up = append(mid, at(p.Outlet)), append(up, at(high))
+		down = append([]string{at(low)}, down...)
 	}
 	flush()
 }

@@ -30,6 +30,11 @@ type Beside struct {
 	Refused [2]bool
 }
 
+// Range is the 95 % range of the heat per area of A, number 0, or B, number 1, kWh/m2.
+func (x *Beside) Range(of int) (low, high float64) {
+	return math.Max(0, x.PerArea[of]-2*x.UPerArea[of]), x.PerArea[of] + 2*x.UPerArea[of]
+}
+
 // ErrApart is returned for two logs that have no hour in common.
 var ErrApart = errors.New("the two were not logged at the same time")
 

@@ -60,6 +60,9 @@ type Prediction struct {
 	rise float64 // K
 }
 
+// Range is the 95 % range of the outlet, C: two standard uncertainties either way.
+func (p Prediction) Range() (low, high float64) { return p.Outlet - 2*p.U, p.Outlet + 2*p.U }
+
 // Expected is what a heater should have given over a day's runs.
 type Expected struct {
 	// Date is the local day.

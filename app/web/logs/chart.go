@@ -236,7 +236,8 @@ func (x *stretchOf) series() ui.Series {
 			next++
 		}
 		if next < len(x.expected) && !x.expected[next].At.After(s.At) && !math.IsNaN(s.Outlet) {
-			p.Other, p.U = x.expected[next].Outlet, x.expected[next].U
+			p.Other = x.expected[next].Outlet
+			p.Low, p.High = x.expected[next].Range()
 			next++
 		}
 		if sunIs == ui.ClearSky && !math.IsNaN(s.Inlet) {

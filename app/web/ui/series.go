@@ -48,7 +48,7 @@ const (
 type Point struct {
 	At                                 time.Time
 	Inlet, Outlet, Outdoor, Other, Sun float64
-	U                                  float64 // the standard uncertainty of Other, K; 0 for none
+	Low, High                          float64 // the 95 % range of Other, C; both 0 for none
 }
 
 // NewSeries begins a series in a person's units.
@@ -64,8 +64,8 @@ func (s *Series) Add(p Point, u units.System) {
 	s.Inlet, s.Outlet, s.Outdoor = append(s.Inlet, temp(p.Inlet)), append(s.Outlet, temp(p.Outlet)), append(s.Outdoor, temp(p.Outdoor))
 	s.Expected, s.Sun = append(s.Expected, temp(p.Other)), append(s.Sun, shown(math.Round(p.Sun)))
 	low, high := math.NaN(), math.NaN()
-	if p.U > 0 {
-		low, high = p.Other-2*p.U, p.Other+2*p.U
+	if p.High > p.Low {
+		low, high = p.Low, p.High
 	}
 	s.Low, s.High = append(s.Low, temp(low)), append(s.High, temp(high))
 }
