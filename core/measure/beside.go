@@ -62,11 +62,13 @@ func SideBySide(a, b []Sample, sa, sb Setup) (Beside, error) {
 	if x.To.Sub(x.From) < leastTogether {
 		return x, ErrApart
 	}
-	ra, err := Analyze(between(a, x.From, x.To), sa)
+	a, b = between(a, x.From, x.To), between(b, x.From, x.To)
+	a, b = outside(a, holes(b)), outside(b, holes(a))
+	ra, err := Analyze(a, sa)
 	if err != nil {
 		return x, err
 	}
-	rb, err := Analyze(between(b, x.From, x.To), sb)
+	rb, err := Analyze(b, sb)
 	if err != nil {
 		return x, err
 	}
@@ -82,6 +84,28 @@ func SideBySide(a, b []Sample, sa, sb Setup) (Beside, error) {
 		x.Telling = x.Low > 1 || x.High < 1
 	}
 	return x, nil
+}
+
+// holes are the gaps of a log.
+func holes(s []Sample) (out []Gap) {
+	longest := Longest(interval(s))
+	for i := 1; i < len(s); i++ {
+		if s[i].At.Sub(s[i-1].At) > longest {
+			out = append(out, Gap{s[i-1].At, s[i].At})
+		}
+	}
+	return out
+}
+
+// outside leaves out the readings that lie within the gaps of another log, whose heat then has
+// nothing beside it.
+func outside(s []Sample, gaps []Gap) []Sample {
+	if len(gaps) == 0 {
+		return s
+	}
+	return slices.DeleteFunc(slices.Clone(s), func(x Sample) bool {
+		return slices.ContainsFunc(gaps, func(g Gap) bool { return x.At.After(g.From) && x.At.Before(g.To) })
+	})
 }
 
 // between picks readings from one instant to another, both included.

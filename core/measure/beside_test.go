@@ -45,6 +45,11 @@ func TestSideBySide(t *testing.T) {
 	if math.Abs(z.Ratio*x.Ratio-1) > 1e-9 {
 		t.Errorf("%v and %v", z.Ratio, x.Ratio)
 	}
+	// Two hours in which one of them was not logged count for neither.
+	holed := append(even(noon, 60, 20), even(noon.Add(3*time.Hour), 60, 20)...)
+	if h, err := SideBySide(even(noon, 240, 20), holed, sa, sa); err != nil || math.Abs(h.Ratio-1) > 0.02 || h.Telling {
+		t.Errorf("with a gap in one of them: %+v, %v", h, err)
+	}
 	// What is more than the sun gave is not compared.
 	sb.Flow = 0.2
 	if r, err := SideBySide(even(noon, 240, 20), even(noon, 240, 16), sa, sb); err != nil || r.Refused != [2]bool{false, true} ||

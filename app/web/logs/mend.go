@@ -21,14 +21,17 @@ type ExcludedRow struct{ When, Why, Vals string }
 // excludedRows lists what is left out of a log.
 func excludedRows(f *ui.Frame, out []store.Excluded, zone *time.Location) (rows []ExcludedRow) {
 	for _, x := range out {
-		from, to := x.From().In(zone), x.To().In(zone)
-		when := from.Format("2 January 2006, 15:04") + " to " + to.Format("15:04")
-		if from.YearDay() != to.YearDay() {
-			when = dated(from, zone) + " to " + dated(to, zone)
-		}
-		rows = append(rows, ExcludedRow{when, x.Why, f.Vals("", map[string]string{"stretch": ui.ID(x.ID)})})
+		rows = append(rows, ExcludedRow{span(x.From(), x.To(), zone), x.Why, f.Vals("", map[string]string{"stretch": ui.ID(x.ID)})})
 	}
 	return rows
+}
+
+// span writes a stretch, the day once where it is one.
+func span(from, to time.Time, zone *time.Location) string {
+	if to.In(zone).Format(time.DateOnly) == from.In(zone).Format(time.DateOnly) {
+		return dated(from, zone) + " to " + to.In(zone).Format("15:04")
+	}
+	return dated(from, zone) + " to " + dated(to, zone)
 }
 
 // stretchVals sends a finding's stretch to be excluded; empty for one that concerns the whole log.
@@ -78,7 +81,7 @@ func (sv station) exclude(c *echo.Context) error {
 	if err := sv.Store.Exclude(c.Request().Context(), st.Heater, from, to, why); err != nil {
 		return err
 	}
-	return sv.mended(c, st, "Excluded: "+dated(from, zone)+" to "+to.In(zone).Format("15:04")+". The readings stay in the log.")
+	return sv.mended(c, st, "Excluded: "+span(from, to, zone)+". The readings stay in the log.")
 }
 
 // include takes a stretch back.
