@@ -70,6 +70,8 @@ type Setup struct {
 	DuctArea float64
 	// Area is the aperture, m2.
 	Area float64
+	// FanPower is what the fan takes while it runs, W; the heat does not hang on it.
+	FanPower float64
 	// Pressure is that of the air, Pa; zero means sea level.
 	Pressure float64
 	// UsefulAbove is the outlet temperature from which an hour is useful, C.
@@ -196,8 +198,8 @@ func (d Day) Efficiency() float64 {
 	return math.NaN()
 }
 
-// FanEnergy is what the fan took that day, Wh, at a power in W while it ran.
-func (d Day) FanEnergy(power float64) float64 { return d.RunHours * power }
+// FanEnergy is what the fan took that day, kWh, at a power in W while it ran.
+func (d Day) FanEnergy(power float64) float64 { return d.RunHours * power / 1000 }
 
 // Report is a judged log.
 type Report struct {

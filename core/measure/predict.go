@@ -19,7 +19,8 @@ import (
 func NewSetup(h *design.Heater, running *collector.Result) Setup {
 	s := collector.Site(h)
 	set := Setup{
-		Area: h.Glass(), Pressure: solar.Pressure(s.Elevation), UsefulAbove: h.Log.Useful, Close: h.Switch.Close, Open: h.Switch.Open,
+		Area: h.Glass(), FanPower: running.FanPower, Pressure: solar.Pressure(s.Elevation), UsefulAbove: h.Log.Useful,
+		Close: h.Switch.Close, Open: h.Switch.Open,
 		DuctArea: h.DuctArea(), Zone: s.Zone, ProbeU: h.Entries["log.outlet_off_k"].U,
 		Ahead: MendingOf(h).Ahead, Swapped: h.Log.Swapped,
 		Site: &Placement{Site: s, Tilt: h.Place.Tilt, Facing: h.Place.Bearing, Around: collector.Surroundings(h)},

@@ -8,7 +8,7 @@ import (
 )
 
 // Workings returns how the headline figures of a logged day, and of the whole
-// log, came to be, by key: day, eff, total, peak, useful.
+// log, came to be, by key: day, eff, total, peak, useful, fan.
 // By the figure's name, each with its terms, for a page to open.
 func Workings(d Day, r *Report, set Setup) map[string]collector.Working {
 	scaled := func(by float64) *collector.Band {
@@ -57,6 +57,19 @@ func Workings(d Day, r *Report, set Setup) map[string]collector.Working {
 			Terms: []collector.Term{{Symbol: "days", Meaning: "days in the log", Kind: units.Number, Value: float64(len(r.Days)),
 				Source: "your readings"}},
 			Note: "The flow is wrong by the same share every day: its uncertainty does not shrink with more days."},
+	}
+	hours := usefulDoubt(d)
+	if set.FanPower > 0 {
+		e, u := d.FanEnergy(set.FanPower), hours*set.FanPower/1000
+		ws["fan"] = collector.Working{Name: "Fan energy", Kind: units.Metered, Value: e, Formula: "P * h / 1000",
+			Band: &collector.Band{Value: e, Low: math.Max(0, e-2*u), High: e + 2*u, U: u,
+				Causes: []collector.Cause{{Name: "time between two readings at each start and stop", Effect: u}}},
+			Terms: []collector.Term{
+				{Symbol: "P", Meaning: "power of the fan at its operating point", Kind: units.Electric, Value: set.FanPower,
+					Source: "the fan as it is described"},
+				{Symbol: "h", Meaning: "hours the fan ran", Kind: units.Number, Value: d.RunHours, Unit: "h",
+					Source: "your readings and the switch"}},
+			Note: "The power is taken as it stands; a meter at the plug tells it better."}
 	}
 	if d.Sun > 0 {
 		from := map[string]string{"measured": "your sun meter",

@@ -139,6 +139,10 @@ func TestExports(t *testing.T) {
 			}
 		}
 	}
+	if page, r := fetch(t, base+"/h/3/working/log-fan?day=2026-02-15"); r.StatusCode != http.StatusOK || !strings.Contains(string(page),
+		"power of the fan at its operating point") {
+		t.Errorf("the fan's energy shows no working: %d %.300s", r.StatusCode, page)
+	}
 	var out struct {
 		Days     []struct{ Runs [][2]string }
 		Readings []struct {

@@ -119,7 +119,7 @@ type dayOut struct {
 	Low       *float64    `json:"heat_low_kwh"`
 	High      *float64    `json:"heat_high_kwh"`
 	FanHours  float64     `json:"fan_hours"`
-	FanEnergy float64     `json:"fan_energy_wh"`
+	FanEnergy float64     `json:"fan_energy_kwh"`
 	Runs      [][2]string `json:"runs"`
 	Gaps      [][2]string `json:"gaps"`
 	Refused   bool        `json:"refused"`
@@ -163,7 +163,7 @@ func (x *stretchOf) writeJSON(to interface{ Write([]byte) (int, error) }) error 
 	for i := range x.days {
 		d := &x.days[i]
 		out := dayOut{Date: d.Date, Heat: known(d.Heat), Low: known(d.Band[0]), High: known(d.Band[1]), FanHours: d.RunHours,
-			FanEnergy: d.FanEnergy(x.Heater.Eval.Running.FanPower), Runs: [][2]string{}, Gaps: [][2]string{}, Refused: d.Impossible}
+			FanEnergy: d.FanEnergy(x.log.Setup.FanPower), Runs: [][2]string{}, Gaps: [][2]string{}, Refused: d.Impossible}
 		for _, r := range d.Runs {
 			out.Runs = append(out.Runs, [2]string{r.From.UTC().Format(time.RFC3339), r.To.UTC().Format(time.RFC3339)})
 		}

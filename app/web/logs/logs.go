@@ -321,10 +321,10 @@ func (j *judgment) ribbon(v *ui.Visit) []ui.Figure {
 		Key: "useful", Label: "Useful hours", Value: units.Decimals(d.Useful, 1, u), Unit: "h",
 		Band: "above " + units.Format(units.Temperature, v.Doc().Log.Useful, u),
 	}
-	fan := ui.Figure{Key: "fan", Label: "Fan energy", Value: units.Decimals(d.FanEnergy(v.Heater.Eval.Running.FanPower), 0, u), Unit: "Wh",
-		Band: "ran " + units.Decimals(d.RunHours, 1, u) + " h", Change: ui.Times(len(d.Runs), u)}
+	fan := f.Figure("fan", "Fan energy", units.Metered, d.FanEnergy(j.log.Setup.FanPower))
+	fan.Band, fan.Change = "ran "+units.Decimals(d.RunHours, 1, u)+" h", ui.Times(len(d.Runs), u)
 	figs := []ui.Figure{heat, eff, peak, useful}
-	if v.Doc().Fanned() {
+	if j.log.Setup.FanPower > 0 {
 		figs = append(figs, fan)
 	}
 	figs = append(figs, total)
