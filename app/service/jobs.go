@@ -13,7 +13,9 @@ type Job struct {
 	Heater  int64
 	Station string // the station that began it
 	Kind    string // what it works on; a heater has one job of a kind
+	want    Key    // what its result depends on
 
+	over   func() error // why it must end; nil while it may go on
 	cancel context.CancelFunc
 	leave  *time.Timer   // cancels it when nobody has looked for a while
 	ended  chan struct{} // closed when state holds the result
@@ -50,13 +52,17 @@ type Jobs struct {
 // Work is what a job does. It ends with the context's error when the context ends.
 type Work func(ctx context.Context, progress func(done, of int)) (any, error)
 
-// Start begins work on a heater, and cancels what of the same kind still runs for it. A panic in the work ends the
-// job alone.
-func (js *Jobs) Start(heater int64, station, kind string, work Work) *Job {
+// Start begins work on a heater, and cancels what of the same kind still runs for it. Whoever wants what is already wanted gets the
+// job that runs, or that ended with a result. A panic in the work ends the job alone.
+func (js *Jobs) Start(heater int64, station, kind string, want Key, work Work) *Job {
 	ctx, cancel := context.WithTimeout(context.Background(), longest)
-	j := &Job{Heater: heater, Station: station, Kind: kind, cancel: cancel, ended: make(chan struct{})}
-	j.leave = time.AfterFunc(left, cancel)
-	js.add(j)
+	j := &Job{Heater: heater, Station: station, Kind: kind, want: want, over: ctx.Err, cancel: cancel,
+		ended: make(chan struct{}), leave: time.AfterFunc(left, cancel)}
+	if same := js.add(j); same != nil {
+		j.leave.Stop()
+		cancel()
+		return same
+	}
 	go func() {
 		defer cancel()
 		r, err := js.run(ctx, j, work)
@@ -69,12 +75,17 @@ func (js *Jobs) Start(heater int64, station, kind string, work Work) *Job {
 	return j
 }
 
-// add numbers a job, cancels those it takes the place of and forgets the oldest.
-func (js *Jobs) add(j *Job) {
+// add numbers a job, cancels those it takes the place of and forgets the oldest; or it returns the one that makes it needless.
+func (js *Jobs) add(j *Job) (same *Job) {
 	js.lock.Lock()
 	defer js.lock.Unlock()
 	if js.all == nil {
 		js.all, js.turn = map[int64]*Job{}, make(slots, jobsAtOnce)
+	}
+	for _, o := range js.all {
+		if o.Heater == j.Heater && o.Kind == j.Kind && o.want == j.want && o.useful() {
+			return o
+		}
 	}
 	js.next++
 	j.ID = js.next
@@ -88,6 +99,17 @@ func (js *Jobs) add(j *Job) {
 		}
 	}
 	js.all[j.ID] = j
+	return nil
+}
+
+// useful says whether a job runs or ended with a result.
+func (j *Job) useful() bool {
+	j.lock.Lock()
+	defer j.lock.Unlock()
+	if j.state.Ended {
+		return j.state.Err == nil
+	}
+	return j.over() == nil
 }
 
 // run works when it is its turn, and turns a panic into an error.

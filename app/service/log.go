@@ -121,6 +121,7 @@ func stampOf(k Key) string { return hex.EncodeToString(k[:]) }
 // Log is a log as it is judged. Its readings stay in the store, and are read as they are asked for.
 type Log struct {
 	store.Logged
+	Key    Key // what it was judged from
 	Setup  measure.Setup
 	Report *measure.Report // nil where nothing is logged
 	// Excluded are the stretches that are left out.
@@ -138,8 +139,7 @@ const longLog = 100_000
 // logAsked is a log before it is judged.
 type logAsked struct {
 	log     *Log
-	key     Key    // in memory
-	stamp   string // in the file
+	stamp   string // what it depends on, as it is kept in the file
 	imports int
 	rows    int // of its files
 }
@@ -158,7 +158,8 @@ func (w *Workshop) ask(ctx context.Context, st *store.State, e *Heater, u units.
 	l := &Log{Logged: st.Logged(), Excluded: out, store: w.Store, mending: measure.MendingOf(h),
 		Setup: measure.NewSetup(h, &e.Eval.Running)}
 	l.Setup.Units = u
-	a := &logAsked{log: l, key: KeyOf(h, st.Heater, st.Version, imports, out, u), imports: len(imports)}
+	l.Key = KeyOf(h, st.Heater, st.Version, imports, out, u)
+	a := &logAsked{log: l, imports: len(imports)}
 	for _, x := range imports {
 		a.rows += x.Read
 	}
@@ -173,7 +174,7 @@ func (w *Workshop) LogWaits(ctx context.Context, st *store.State, e *Heater, u u
 	if err != nil || a.rows < longLog {
 		return 0, err
 	}
-	if _, known := w.logs.Known(a.key); known || w.kept(ctx, a.log.Logged, a.stamp) != nil {
+	if _, known := w.logs.Known(a.log.Key); known || w.kept(ctx, a.log.Logged, a.stamp) != nil {
 		return 0, nil
 	}
 	return a.rows, nil
@@ -205,7 +206,7 @@ func (w *Workshop) Log(ctx context.Context, st *store.State, e *Heater, u units.
 	if err != nil {
 		return nil, err
 	}
-	return w.logs.Get(ctx, a.key, func() (*Log, error) {
+	return w.logs.Get(ctx, a.log.Key, func() (*Log, error) {
 		l, stamp := a.log, a.stamp
 		if a.imports == 0 {
 			return l, nil

@@ -187,19 +187,22 @@ func TestJobs(t *testing.T) {
 		<-ctx.Done()
 		return nil, ctx.Err()
 	}
-	if s := ended(js.Start(1, "season", "a", func(context.Context, func(int, int)) (any, error) { return "done", nil })); s.Err != nil ||
-		s.Result != "done" {
+	done := func(context.Context, func(int, int)) (any, error) { return "done", nil }
+	if s := ended(js.Start(1, "season", "a", Key{}, done)); s.Err != nil || s.Result != "done" {
 		t.Errorf("%+v", s)
 	}
-	if s := ended(js.Start(1, "season", "b", func(context.Context, func(int, int)) (any, error) { panic("boom") })); s.Err == nil ||
+	if s := ended(js.Start(1, "season", "b", Key{}, func(context.Context, func(int, int)) (any, error) { panic("boom") })); s.Err == nil ||
 		s.Result != nil {
 		t.Errorf("a panic: %+v", s)
 	}
-	one, other := js.Start(1, "season", "c", forever), js.Start(2, "season", "c", forever)
+	one, other := js.Start(1, "season", "c", Key{}, forever), js.Start(2, "season", "c", Key{}, forever)
 	for one.Look().Done != 3 || other.Look().Done != 3 { // both have begun
 		time.Sleep(time.Millisecond)
 	}
-	again := js.Start(1, "season", "c", forever)
+	if js.Start(1, "season", "c", Key{}, forever) != one || one.Look().Ended {
+		t.Error("what is wanted twice runs twice")
+	}
+	again := js.Start(1, "season", "c", Key{1}, forever)
 	if s := ended(one); !errors.Is(s.Err, context.Canceled) || s.Done != 3 || s.Of != 10 {
 		t.Errorf("the job whose place was taken: %+v", s)
 	}
@@ -207,6 +210,11 @@ func TestJobs(t *testing.T) {
 		t.Error("another heater's job was canceled")
 	}
 	again.Cancel()
+	if once := js.Start(1, "season", "c", Key{1}, forever); once == again {
+		t.Error("what was canceled is not begun again")
+	} else {
+		once.Cancel()
+	}
 	if s := ended(again); !errors.Is(s.Err, context.Canceled) {
 		t.Errorf("canceled: %+v", s)
 	}
@@ -217,8 +225,14 @@ func TestJobs(t *testing.T) {
 	if js.Find(1, other.ID) != nil || js.Find(2, other.ID) != other || js.Find(2, 999) != nil {
 		t.Error("jobs are not found by heater and number")
 	}
-	for range manyJobs + 2 {
-		js.Start(3, "season", "d", func(context.Context, func(int, int)) (any, error) { return nil, nil })
+	quick := func(context.Context, func(int, int)) (any, error) { return nil, nil }
+	first := js.Start(3, "season", "d", Key{}, quick)
+	ended(first)
+	if js.Start(3, "season", "d", Key{}, quick) != first {
+		t.Error("what has its result is computed again")
+	}
+	for i := range manyJobs + 2 {
+		js.Start(3, "season", "d", Key{byte(i + 1)}, quick)
 	}
 	if js.Find(2, other.ID) != nil {
 		t.Error("an old job is not forgotten")
@@ -385,9 +399,9 @@ func TestJobsTakeTurns(t *testing.T) {
 	}
 	var all []*Job
 	for i := range 12 {
-		all = append(all, js.Start(int64(i), "season", "swept", work))
+		all = append(all, js.Start(int64(i), "season", "swept", Key{}, work))
 	}
-	again := js.Start(11, "season", "swept", work) // takes the place of the last one
+	again := js.Start(11, "season", "swept", Key{1}, work) // takes the place of the last one
 	all[10].Cancel()
 	close(stop)
 	for i, j := range append(all, again) {

@@ -474,7 +474,7 @@ func (sv station) worked(c *echo.Context) error {
 	if len(faults) == 0 {
 		return ui.JobRefused(c, "Nothing of this heater is sensitive to how it is built.")
 	}
-	j := sv.Jobs.Start(v.State.Heater, "build", "worked", func(ctx context.Context, progress func(done, of int)) (any, error) {
+	work := func(ctx context.Context, progress func(done, of int)) (any, error) {
 		return sv.lists.Get(ctx, service.KeyOf(&h), func() (*workedOn, error) {
 			var es []season.Effect
 			for _, f := range faults {
@@ -483,8 +483,8 @@ func (sv station) worked(c *echo.Context) error {
 			bands, err := season.EstimateEffects(ctx, &h, y.Series(&h), es, progress)
 			return &workedOn{faults, bands}, err
 		})
-	})
-	return v.ShowJob(j)
+	}
+	return v.ShowJob(sv.Jobs.Start(v.State.Heater, "build", "worked", service.KeyOf(&h), work))
 }
 
 // at are what slips at a step cost, in words.

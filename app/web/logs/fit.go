@@ -67,10 +67,10 @@ func (sv station) calibrate(c *echo.Context) error {
 	}
 	h := *v.Doc()
 	day := l.Report.Days[l.Day(c.FormValue("day"))]
-	j := sv.Jobs.Start(v.State.Heater, "log", "fit", func(ctx context.Context, progress func(done, of int)) (any, error) {
+	work := func(ctx context.Context, progress func(done, of int)) (any, error) {
 		return fitTo(ctx, &h, l, day, progress)
-	})
-	return v.ShowJob(j)
+	}
+	return v.ShowJob(sv.Jobs.Start(v.State.Heater, "log", "fit", service.KeyOf(&h, l.Key, day.Date), work))
 }
 
 // fitTo fits a heater and splits a day's sun before and after.

@@ -12,6 +12,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"gladember/app/drawing"
+	"gladember/app/service"
 	"gladember/app/web/ui"
 	"gladember/core/design"
 	"gladember/core/season"
@@ -55,14 +56,14 @@ func (sv station) sweep(c *echo.Context) error {
 	if err != nil {
 		return ui.JobRefused(c, ui.Capital(err.Error())+".")
 	}
-	j := sv.Jobs.Start(st.Heater, "season", "swept", func(ctx context.Context, progress func(done, of int)) (any, error) {
+	work := func(ctx context.Context, progress func(done, of int)) (any, error) {
 		vs, err := season.Sweep(ctx, h, y, path, season.Values(&h, path), progress)
 		if err != nil {
 			return nil, err
 		}
 		return &swept{path, vs, design.Number(&h, path)}, nil
-	})
-	return v.ShowJob(j)
+	}
+	return v.ShowJob(sv.Jobs.Start(st.Heater, "season", "swept", service.KeyOf(&h, path), work))
 }
 
 // number is a variant's value.

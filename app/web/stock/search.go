@@ -10,6 +10,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"gladember/app/drawing"
+	"gladember/app/service"
 	"gladember/app/web/ui"
 	"gladember/core/design"
 	"gladember/core/sizing"
@@ -59,14 +60,14 @@ func (sv station) size(c *echo.Context) error {
 	if err != nil {
 		return ui.JobRefused(c, ui.Capital(err.Error())+".")
 	}
-	j := sv.Jobs.Start(st.Heater, "stock", "sized", func(ctx context.Context, progress func(done, of int)) (any, error) {
+	work := func(ctx context.Context, progress func(done, of int)) (any, error) {
 		a, err := sizing.Best(ctx, st.Document, y, s, progress)
 		if err != nil {
 			return nil, err
 		}
 		return sized{a}, nil
-	})
-	return v.ShowJob(j)
+	}
+	return v.ShowJob(sv.Jobs.Start(st.Heater, "stock", "sized", service.KeyOf(v.Doc(), s), work))
 }
 
 // planWidth is the width of the drawing beside the proposal, pixels.
