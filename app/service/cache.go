@@ -34,6 +34,7 @@ type Cache[T any] struct {
 	known map[Key]*result[T]
 	ring  []*result[T] // the last ones begun; nil where there were fewer
 	next  int
+	turn  slots // nil: any number is computed at a time
 }
 
 // result is one that is computed, or is being.
@@ -47,6 +48,13 @@ type result[T any] struct {
 // NewCache returns a cache of the last n results.
 func NewCache[T any](n int) *Cache[T] {
 	return &Cache[T]{known: map[Key]*result[T]{}, ring: make([]*result[T], n)}
+}
+
+// AtOnce lets n results be computed at a time, so that pages are answered meanwhile. What a result is computed from must not be of the
+// same cache: it would wait for itself.
+func (c *Cache[T]) AtOnce(n int) *Cache[T] {
+	c.turn = make(slots, n)
+	return c
 }
 
 // errPanicked is what those get who waited for a computation that panicked.
@@ -81,7 +89,7 @@ func (c *Cache[T]) Get(ctx context.Context, key Key, work func() (T, error)) (T,
 			c.next = (c.next + 1) % len(c.ring)
 			c.known[key] = r
 			c.mu.Unlock()
-			c.fill(r, work)
+			c.fill(ctx, r, work)
 			return r.value, r.err
 		}
 		c.mu.Unlock()
@@ -119,7 +127,7 @@ func (c *Cache[T]) forget(r *result[T]) {
 }
 
 // fill computes a result and lets those who wait have it.
-func (c *Cache[T]) fill(r *result[T], work func() (T, error)) {
+func (c *Cache[T]) fill(ctx context.Context, r *result[T], work func() (T, error)) {
 	r.err = errPanicked // unless work returns
 	defer func() {
 		if r.err != nil {
@@ -129,6 +137,14 @@ func (c *Cache[T]) fill(r *result[T], work func() (T, error)) {
 		}
 		close(r.done)
 	}()
+	if c.turn != nil {
+		done, err := c.turn.take(ctx)
+		if err != nil {
+			r.err = err
+			return
+		}
+		defer done()
+	}
 	r.value, r.err = work()
 }
 

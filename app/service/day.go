@@ -18,6 +18,8 @@ type Day struct {
 	Noon     time.Time
 	Weather  simulate.Weather
 	Measured bool // the sun was measured; else it is that of a clear sky
+
+	key Key
 }
 
 // errNoReadings is returned for a logged day without readings.
@@ -25,8 +27,9 @@ var errNoReadings = errors.New("there are no readings of that day; choose anothe
 
 // Simulate runs a heater through a design day.
 func (w *Workshop) Simulate(ctx context.Context, h *design.Heater, sky simulate.Sky) (*Day, error) {
-	return w.days.Get(ctx, KeyOf(h, sky), func() (*Day, error) {
-		d := &Day{Noon: collector.WinterNoon(h, time.Now().Year()), Weather: simulate.DesignDay(h, sky)}
+	key := KeyOf(h, sky)
+	return w.days.Get(ctx, key, func() (*Day, error) {
+		d := &Day{Noon: collector.WinterNoon(h, time.Now().Year()), Weather: simulate.DesignDay(h, sky), key: key}
 		var err error
 		d.Day, err = simulate.Run(h, d.Noon, d.Weather)
 		return d, err
@@ -40,6 +43,17 @@ func (w *Workshop) Replay(ctx context.Context, st *store.State, date string) (*D
 	if err != nil {
 		return nil, err
 	}
+	stamp, err := w.daysStamp(ctx, st)
+	if err != nil {
+		return nil, err
+	}
+	key := KeyOf(h, st.Logged(), stamp, date)
+	return w.days.Get(ctx, key, func() (*Day, error) { return w.replay(ctx, st, midnight, key) })
+}
+
+// replay runs a heater through the day that begins at midnight.
+func (w *Workshop) replay(ctx context.Context, st *store.State, midnight time.Time, key Key) (*Day, error) {
+	h := &st.Document
 	samples, err := w.Store.Readings(ctx, st.Logged(), midnight, midnight.AddDate(0, 0, 1))
 	if err != nil {
 		return nil, err
@@ -50,10 +64,17 @@ func (w *Workshop) Replay(ctx context.Context, st *store.State, date string) (*D
 	if len(samples) == 0 {
 		return nil, errNoReadings
 	}
-	d := &Day{Noon: midnight.Add(12 * time.Hour), Weather: simulate.Recorded(h, samples)}
+	d := &Day{Noon: midnight.Add(12 * time.Hour), Weather: simulate.Recorded(h, samples), key: key}
 	for _, s := range samples {
 		d.Measured = d.Measured || !math.IsNaN(s.Sun)
 	}
 	d.Day, err = simulate.Run(h, d.Noon, d.Weather)
 	return d, err
+}
+
+// Settings are what a day gives with the thermostat set to each of the usual points.
+func (w *Workshop) Settings(ctx context.Context, h *design.Heater, d *Day) ([]simulate.Setting, error) {
+	return w.settings.Get(ctx, d.key, func() ([]simulate.Setting, error) {
+		return simulate.Settings(ctx, h, d.Noon, d.Weather, simulate.Points)
+	})
 }

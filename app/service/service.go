@@ -19,6 +19,7 @@ import (
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/layout"
+	"gladember/core/simulate"
 	"gladember/core/sizing"
 )
 
@@ -26,16 +27,22 @@ import (
 const (
 	rememberedHeaters  = 128
 	rememberedYears    = 32
+	rememberedWeathers = 8
 	rememberedDays     = 32
 	rememberedLogs     = 16
 	rememberedOutlines = 8
 	rememberedBuyings  = 32
 )
 
-// How many files are read, and how many years, with what is made of them, are computed at a time: each takes two cores.
+// How many files are read or drawn, years computed and judged, days simulated, weathers made and lists laid out at a time: each takes
+// a core or two, and pages shall be answered meanwhile.
 const (
-	filesAtOnce = 2
-	yearsAtOnce = 2
+	filesAtOnce    = 2
+	yearsAtOnce    = 2
+	judgedAtOnce   = 1
+	daysAtOnce     = 2
+	weathersAtOnce = 1
+	listsAtOnce    = 2
 )
 
 // slots let so many work at a time.
@@ -51,7 +58,7 @@ func (s slots) take(ctx context.Context) (done func(), err error) {
 	}
 }
 
-// Turn waits until few enough files are being read. What it returns ends the turn, and may be called twice.
+// Turn waits until few enough files are being read or drawn. What it returns ends the turn, and may be called twice.
 func (w *Workshop) Turn(ctx context.Context) (done func(), err error) { return w.turns.take(ctx) }
 
 // kept is how many results of each kind are remembered while nobody asks.
@@ -61,7 +68,9 @@ const kept = 4
 func (w *Workshop) Rest() {
 	w.heaters.Trim(kept)
 	w.years.Trim(kept)
+	w.weathers.Trim(1)
 	w.days.Trim(kept)
+	w.settings.Trim(kept)
 	w.logs.Trim(kept)
 	w.outlines.Trim(1)
 	w.buyings.Trim(kept)
@@ -76,12 +85,14 @@ type Workshop struct {
 	Jobs  Jobs
 	// turns are taken by those who read long files, so that several at once do not take the memory of the machine.
 	turns slots
-	// running is held by those who compute years, which take all cores there are.
-	running slots
+	// judging is held by those who compute many years, which take all cores there are.
+	judging slots
 
 	heaters  *Cache[*Heater]
 	years    *Cache[*Year]
+	weathers *Cache[*climate.Year]
 	days     *Cache[*Day]
+	settings *Cache[[]simulate.Setting]
 	logs     *Cache[*Log]
 	outlines *Cache[*outlined]
 	buyings  *Cache[*Buying]
@@ -92,13 +103,15 @@ func New(s *store.Store) *Workshop {
 	return &Workshop{
 		Store:    s,
 		turns:    make(slots, filesAtOnce),
-		running:  make(slots, yearsAtOnce),
+		judging:  make(slots, judgedAtOnce),
 		heaters:  NewCache[*Heater](rememberedHeaters),
-		years:    NewCache[*Year](rememberedYears),
-		days:     NewCache[*Day](rememberedDays),
+		years:    NewCache[*Year](rememberedYears).AtOnce(yearsAtOnce),
+		weathers: NewCache[*climate.Year](rememberedWeathers).AtOnce(weathersAtOnce),
+		days:     NewCache[*Day](rememberedDays).AtOnce(daysAtOnce),
+		settings: NewCache[[]simulate.Setting](rememberedDays).AtOnce(1),
 		logs:     NewCache[*Log](rememberedLogs),
 		outlines: NewCache[*outlined](rememberedOutlines),
-		buyings:  NewCache[*Buying](rememberedBuyings),
+		buyings:  NewCache[*Buying](rememberedBuyings).AtOnce(listsAtOnce),
 	}
 }
 
@@ -125,8 +138,17 @@ func (w *Workshop) Evaluate(ctx context.Context, h *design.Heater) (*Heater, err
 	})
 }
 
-// Weather is the year of hours that a heater's document names: of its file, of its table of months, or estimated.
+// Weather is the year of hours that a heater's document names: of its file, of its table of months, or estimated. It is shared: nobody
+// may change it.
 func (w *Workshop) Weather(ctx context.Context, h *design.Heater) (*climate.Year, error) {
+	basis := climate.Basis(h)
+	return w.weathers.Get(ctx, KeyOf(&basis), func() (*climate.Year, error) {
+		return w.readWeather(ctx, &basis)
+	})
+}
+
+// readWeather makes a year of weather.
+func (w *Workshop) readWeather(ctx context.Context, h *design.Heater) (*climate.Year, error) {
 	if h.Climate.File == "" {
 		return climate.Build(h)
 	}

@@ -154,6 +154,79 @@ func TestCacheOutlivesACaller(t *testing.T) {
 	}
 }
 
+// However many keys are asked for at once, so many are computed at a time; one who leaves while he waits leaves no result behind.
+func TestCacheTakesTurns(t *testing.T) {
+	c := NewCache[int](8).AtOnce(2)
+	var lock sync.Mutex
+	now, most := 0, 0
+	held := make(chan struct{})
+	work := func() (int, error) {
+		lock.Lock()
+		now++
+		most = max(most, now)
+		lock.Unlock()
+		<-held
+		lock.Lock()
+		now--
+		lock.Unlock()
+		return 7, nil
+	}
+	var wg sync.WaitGroup
+	for i := range 6 {
+		wg.Go(func() {
+			if v, err := c.Get(t.Context(), Key{byte(i)}, work); v != 7 || err != nil {
+				t.Errorf("%d, %v", v, err)
+			}
+		})
+	}
+	for {
+		lock.Lock()
+		full := now == 2
+		lock.Unlock()
+		if full {
+			break
+		}
+		time.Sleep(time.Millisecond)
+	}
+	gone, leave := context.WithCancel(t.Context())
+	leave()
+	if _, err := c.Get(gone, Key{9}, work); !errors.Is(err, context.Canceled) {
+		t.Errorf("one who has left gets %v", err)
+	}
+	close(held)
+	wg.Wait()
+	if v, err := c.Get(t.Context(), Key{9}, work); v != 7 || err != nil {
+		t.Errorf("after one who left: %d, %v", v, err)
+	}
+	if most != 2 {
+		t.Errorf("%d at a time", most)
+	}
+}
+
+// Heaters of one place share its weather, whatever their boxes are; those of another place have their own.
+func TestWeatherIsShared(t *testing.T) {
+	w := workshop(t)
+	h := placed(t)
+	other, err := design.Apply(h, units.System{}, design.Change{Path: "place.tilt_deg", Value: 71.0},
+		design.Change{Path: "pane.width_m", Value: 0.7})
+	if err != nil {
+		t.Fatal(err)
+	}
+	away, err := design.Apply(h, units.System{}, design.Change{Path: "place.latitude_deg", Value: h.Place.Latitude + 3})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var years [3]*climate.Year
+	for i, d := range []*design.Heater{&h, &other, &away} {
+		if years[i], err = w.Weather(t.Context(), d); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if years[0] != years[1] || years[0] == years[2] {
+		t.Error("the weather goes by the box, or not by the place")
+	}
+}
+
 // Keys differ by document and by what else is named, and agree for the same.
 func TestKeys(t *testing.T) {
 	a, b := design.New(), placed(t)

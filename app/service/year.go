@@ -21,7 +21,7 @@ type Year struct {
 	Money   season.Money
 
 	heater   design.Heater
-	running  slots
+	judging  slots
 	lock     sync.Mutex // held while more years are run
 	points   []season.SetPoint
 	debates  []advice.Choice
@@ -39,16 +39,11 @@ type Judgment struct {
 // Year runs a heater through a year of its weather.
 func (w *Workshop) Year(ctx context.Context, h *design.Heater) (*Year, error) {
 	return w.years.Get(ctx, KeyOf(h), func() (*Year, error) {
-		done, err := w.running.take(ctx)
-		if err != nil {
-			return nil, err
-		}
-		defer done()
 		weather, err := w.Weather(ctx, h)
 		if err != nil {
 			return nil, err
 		}
-		y := &Year{Climate: &season.Laid{Year: weather}, heater: *h, running: w.running}
+		y := &Year{Climate: &season.Laid{Year: weather}, heater: *h, judging: w.judging}
 		if y.Result, err = y.Climate.Run(h); err != nil {
 			return nil, err
 		}
@@ -79,7 +74,7 @@ func (y *Year) Judged() *Judgment { return y.judgment.Load() }
 
 // Judge computes the year's uncertainty and findings, which takes about a hundred more years.
 func (y *Year) Judge(ctx context.Context) (*Judgment, error) {
-	done, err := y.running.take(ctx)
+	done, err := y.judging.take(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -110,7 +105,7 @@ func (y *Year) Judge(ctx context.Context) (*Judgment, error) {
 
 // SetPoints are the thermostat's best points by month.
 func (y *Year) SetPoints(ctx context.Context) ([]season.SetPoint, error) {
-	done, err := y.running.take(ctx)
+	done, err := y.judging.take(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -135,7 +130,7 @@ func (y *Year) setPoints(ctx context.Context) ([]season.SetPoint, error) {
 
 // Debates puts the common debates to the year.
 func (y *Year) Debates(ctx context.Context, e *collector.Evaluation) ([]advice.Choice, error) {
-	done, err := y.running.take(ctx)
+	done, err := y.judging.take(ctx)
 	if err != nil {
 		return nil, err
 	}

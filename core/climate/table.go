@@ -221,6 +221,20 @@ func Lacks(h *design.Heater) error {
 	return &Missing{Names: []string{"a town"}, Paths: []string{"place.town"}}
 }
 
+// Basis returns what of a heater's document its weather depends on: heaters of
+// the same basis have the same year, however their boxes differ.
+func Basis(h *design.Heater) design.Heater {
+	p := &h.Place
+	b := design.Heater{Climate: h.Climate, Entries: map[string]design.Entry{}}
+	b.Place = design.Place{Town: p.Town, Latitude: p.Latitude, Longitude: p.Longitude, Elevation: p.Elevation, Zone: p.Zone, Shore: p.Shore}
+	for _, path := range append([]string{"place.latitude_deg"}, facts...) { // whether somebody gave them counts, too
+		if e, is := h.Entries[path]; is {
+			b.Entries[path] = e
+		}
+	}
+	return b
+}
+
 // Build returns the year of hours that a heater's own document describes: by its
 // table of months if it has one, else by facts. [*Missing] names what is
 // not there. The year is the same for the same document.

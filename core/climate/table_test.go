@@ -3,7 +3,9 @@ package climate
 import (
 	"bytes"
 	"errors"
+	"fmt"
 	"math"
+	"reflect"
 	"sort"
 	"strings"
 	"testing"
@@ -18,6 +20,52 @@ func near(t *testing.T, what string, got, want, tolerance float64) {
 	t.Helper()
 	if !(math.Abs(got-want) <= tolerance) {
 		t.Errorf("%s: %v, wanted %v within %v", what, got, want, tolerance)
+	}
+}
+
+// Whatever field of the place or the weather is changed: where the basis stays the same, so does the year, and where it moved, the basis
+// says so.
+func TestBasisIsAllThatCounts(t *testing.T) {
+	if testing.Short() {
+		t.Skip("its work has one thread: it runs without the race detector")
+	}
+	h := placed(t, 44, -5, 18, 7)
+	built := func(h *design.Heater) string { // as text, since a figure that is not known is not equal to itself
+		y, err := Build(h)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return fmt.Sprintf("%+v", *y)
+	}
+	old, moved := built(&h), 0
+	for _, part := range []string{"Place", "Climate"} {
+		for i := range reflect.ValueOf(h).FieldByName(part).NumField() {
+			other := h
+			f := reflect.ValueOf(&other).Elem().FieldByName(part).Field(i)
+			switch f.Kind() {
+			case reflect.Float64:
+				f.SetFloat(f.Float() + 3)
+			case reflect.Int:
+				f.SetInt(f.Int()%12 + 1)
+			case reflect.String:
+				f.SetString(map[string]string{"Shore": "sea", "Zone": "Asia/Tokyo"}[reflect.TypeOf(h.Place).Field(i).Name])
+			default:
+				continue // a table of months takes the place of all
+			}
+			y := built(&other)
+			a, b := Basis(&h), Basis(&other)
+			if same := reflect.DeepEqual(a, b); same && old != y {
+				t.Errorf("field %d of %s changes the year and not its basis", i, part)
+			} else if !same {
+				moved++
+			}
+			if built(&b) != y {
+				t.Errorf("field %d of %s: another year from the basis alone", i, part)
+			}
+		}
+	}
+	if moved < 6 {
+		t.Errorf("only %d fields count", moved)
 	}
 }
 

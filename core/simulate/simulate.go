@@ -10,6 +10,7 @@
 package simulate
 
 import (
+	"context"
 	"errors"
 	"math"
 	"slices"
@@ -445,8 +446,9 @@ type Setting struct {
 // Settings runs the day with the switch closing at each of some points and
 // opening as far below as it does now, all else as it is. Only snap discs and
 // set-point controllers have a point to move; others yield nothing.
-// The points are in C; they are run two at a time.
-func Settings(h *design.Heater, day time.Time, w Weather, points []float64) ([]Setting, error) {
+// The points are in C; they are run two at a time. An ended context ends it with
+// the context's error.
+func Settings(ctx context.Context, h *design.Heater, day time.Time, w Weather, points []float64) ([]Setting, error) {
 	sw := thermostat.New(h)
 	if sw.Kind != thermostat.SnapDisc && sw.Kind != thermostat.SetPoint {
 		return nil, nil
@@ -457,6 +459,10 @@ func Settings(h *design.Heater, day time.Time, w Weather, points []float64) ([]S
 		go func() {
 			var first error
 			for i := part; i < len(points); i += 2 {
+				if err := ctx.Err(); err != nil {
+					first = err
+					break
+				}
 				s := sw.Off(points[i] - sw.Close)
 				x, err := run(h, s, day, w)
 				if err != nil && first == nil {

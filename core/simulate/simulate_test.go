@@ -161,7 +161,7 @@ func TestSettings(t *testing.T) {
 	for p := 22.0; p <= 90; p += 4 {
 		points = append(points, p)
 	}
-	ss, err := Settings(&h, noon, DesignDay(&h, Clear), points)
+	ss, err := Settings(t.Context(), &h, noon, DesignDay(&h, Clear), points)
 	if err != nil || len(ss) != len(points) {
 		t.Fatalf("%d settings, %v", len(ss), err)
 	}
@@ -188,7 +188,7 @@ func TestSettings(t *testing.T) {
 		t.Error("no setting gives heat")
 	}
 	plug := heater(t, set("switch.kind", "plug"))
-	if ss, err := Settings(&plug, noon, DesignDay(&plug, Clear), points); ss != nil || err != nil {
+	if ss, err := Settings(t.Context(), &plug, noon, DesignDay(&plug, Clear), points); ss != nil || err != nil {
 		t.Error("a plug has no point to move")
 	}
 }

@@ -427,6 +427,11 @@ func (sv station) packet(c *echo.Context) error {
 	if err != nil {
 		return ui.Uncomputed(err)
 	}
+	done, err := sv.Turn(v.Ctx())
+	if err != nil {
+		return err
+	}
+	defer done()
 	pack, err := service.Packet(v.Ctx(), &v.Heater.Eval, &v.Heater.Layout, &b.List, &b.Input)
 	if err != nil {
 		return ui.Uncomputed(err)

@@ -35,7 +35,7 @@ func New() *ui.Station {
 	var st station
 	s := &ui.Station{Key: "buy", Name: "Buy", Group: ui.Build, Templates: templates, Topics: []advice.Topic{}, Quiet: true}
 	s.Routes = func(sv *ui.Server, g *echo.Group) {
-		st = station{sv}
+		st = station{sv, service.NewCache[[]cost.Alternative](remembered).AtOnce(1)}
 		g.POST("/tick", st.tick)
 		g.POST("/price", st.price)
 		g.POST("/use", st.use)
@@ -47,8 +47,14 @@ func New() *ui.Station {
 	return s
 }
 
+// remembered is how many heaters' alternatives are kept.
+const remembered = 8
+
 // station are the handlers.
-type station struct{ *ui.Server }
+type station struct {
+	*ui.Server
+	others *service.Cache[[]cost.Alternative]
+}
 
 // View is the center of the station.
 type View struct {
@@ -411,6 +417,12 @@ func (sv station) basis(ctx context.Context, v *ui.Visit) (*cost.Basis, *service
 	}, y, nil
 }
 
+// alternativesOf are a heater's other choices.
+func (sv station) alternativesOf(v *ui.Visit, b *cost.Basis) ([]cost.Alternative, error) {
+	return sv.others.Get(v.Ctx(), service.KeyOf(v.Doc(), v.F.Units, b.Input.Hand, b.Input.Prices, b.Input.Parts, b.List),
+		func() ([]cost.Alternative, error) { return cost.Alternatives(v.Ctx(), b, nil) })
+}
+
 // alternatives computes what other choices would change.
 func (sv station) alternatives(c *echo.Context) error {
 	v, err := sv.Open(c, "buy")
@@ -424,7 +436,7 @@ func (sv station) alternatives(c *echo.Context) error {
 	if err != nil {
 		return ui.Uncomputed(err)
 	}
-	as, err := cost.Alternatives(v.Ctx(), b, nil)
+	as, err := sv.alternativesOf(v, b)
 	if err != nil {
 		return ui.Uncomputed(err)
 	}
@@ -482,7 +494,7 @@ func (sv station) use(c *echo.Context) error {
 	if err != nil {
 		return ui.Uncomputed(err)
 	}
-	as, err := cost.Alternatives(v.Ctx(), b, nil)
+	as, err := sv.alternativesOf(v, b)
 	if err != nil {
 		return ui.Uncomputed(err)
 	}

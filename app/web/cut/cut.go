@@ -35,7 +35,7 @@ func New() *ui.Station {
 		Rung: rung, Fresh: true,
 	}
 	s.Routes = func(sv *ui.Server, g *echo.Group) {
-		st = station{sv, service.NewCache[*computed](remembered)}
+		st = station{sv, service.NewCache[*computed](remembered).AtOnce(plansAtOnce)}
 		st.routes(g)
 	}
 	s.Open = func(v *ui.Visit) error { return st.open(v) }

@@ -58,6 +58,9 @@ type station struct {
 // remembered is how many plans are kept.
 const remembered = 32
 
+// plansAtOnce is how many are made at a time, so that pages are answered meanwhile.
+const plansAtOnce = 2
+
 func (sv station) routes(g *echo.Group) {
 	g.GET("/plan", sv.plan)
 	g.GET("/drawings.pdf", sv.print)
@@ -92,6 +95,11 @@ func (sv station) print(c *echo.Context) error {
 	if v.F.Units.Inches {
 		paper = drawing.Letter
 	}
+	done, err := sv.Turn(v.Ctx())
+	if err != nil {
+		return err
+	}
+	defer done()
 	l := &v.Heater.Layout
 	var b bytes.Buffer
 	if err := drawing.ShopPDF(&b, l, v.F.Units, paper, v.Doc().Name); err != nil {

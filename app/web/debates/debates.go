@@ -22,9 +22,12 @@ var templates embed.FS
 // remembered is how many views are kept.
 const remembered = 32
 
+// viewsAtOnce is how many are computed at a time, so that other pages are answered meanwhile.
+const viewsAtOnce = 2
+
 // New returns the page.
 func New() *ui.Station {
-	views := service.NewCache[*View](remembered)
+	views := service.NewCache[*View](remembered).AtOnce(viewsAtOnce)
 	return &ui.Station{
 		Key: "debates", Name: "Common debates", Templates: templates, Quiet: true, Routes: routes,
 		Open: func(v *ui.Visit) (err error) {
@@ -120,11 +123,11 @@ func (sv station) year(c *echo.Context) error {
 	if v.Ctx().Err() != nil {
 		return err
 	}
-	cs := advice.Choices(&v.Heater.Eval)
-	if err == nil {
-		if cs, err = y.Debates(v.Ctx(), &v.Heater.Eval); err != nil {
-			return ui.Uncomputed(err)
-		}
+	var cs []advice.Choice
+	if err != nil { // no year: the noon must do
+		cs = advice.Choices(&v.Heater.Eval)
+	} else if cs, err = y.Debates(v.Ctx(), &v.Heater.Eval); err != nil {
+		return ui.Uncomputed(err)
 	}
 	view.Questions = questions(v.F, cs)
 	return c.Render(http.StatusOK, "debates-questions", view)

@@ -276,7 +276,7 @@ func (sv station) curve(c *echo.Context) error {
 		return err
 	}
 	h, u := v.Doc(), v.F.Units
-	ss, err := simulate.Settings(h, d.Noon, d.Weather, simulate.Points)
+	ss, err := sv.Settings(v.Ctx(), h, d)
 	if err != nil || len(ss) == 0 {
 		return ui.Uncomputed(err)
 	}
