@@ -131,6 +131,21 @@ func (js *Jobs) run(ctx context.Context, j *Job, work Work) (r any, err error) {
 	})
 }
 
+// trim forgets all that have ended but the last n.
+func (js *Jobs) trim(n int64) {
+	js.lock.Lock()
+	defer js.lock.Unlock()
+	for id, j := range js.all {
+		select {
+		case <-j.ended:
+			if id <= js.next-n {
+				delete(js.all, id)
+			}
+		default:
+		}
+	}
+}
+
 // Find returns a heater's job by its number, or nil.
 func (js *Jobs) Find(heater, id int64) *Job {
 	js.lock.Lock()

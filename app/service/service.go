@@ -74,6 +74,19 @@ func (w *Workshop) Rest() {
 	w.logs.Trim(kept)
 	w.outlines.Trim(1)
 	w.buyings.Trim(kept)
+	w.Jobs.trim(kept)
+	w.lock.Lock()
+	defer w.lock.Unlock()
+	for _, c := range w.pages {
+		c.Trim(kept)
+	}
+}
+
+// Trims lets what a page remembers be forgotten with the rest.
+func (w *Workshop) Trims(c interface{ Trim(n int) }) {
+	w.lock.Lock()
+	defer w.lock.Unlock()
+	w.pages = append(w.pages, c)
 }
 
 // Patience is how long the cutting of one material may be thought about while somebody waits.
@@ -96,6 +109,9 @@ type Workshop struct {
 	logs     *Cache[*Log]
 	outlines *Cache[*outlined]
 	buyings  *Cache[*Buying]
+
+	lock  sync.Mutex
+	pages []interface{ Trim(n int) } // what the pages remember
 }
 
 // New returns the workshop of a store.

@@ -4,6 +4,7 @@ package towns
 
 import (
 	"bytes"
+	"cmp"
 	"compress/gzip"
 	_ "embed" // for the list
 	"fmt"
@@ -68,12 +69,18 @@ func (t Town) Currency() string {
 	return fmt.Sprint(currency.NarrowSymbol(u))
 }
 
-// List is the towns, the largest first.
+// List is the towns, the largest first. It is kept as text, half as large as it would be as values: a workshop holds it all day.
 type List struct {
-	towns  []Town
-	folded []string // names as searched
-	others []string // what else they are called, each after a comma
+	text           string // a line a town, as packed
+	lines          []uint32
+	zones, regions []string
+	places         [][2]float32 // latitude and longitude
+	folded         string       // of each town its name as searched, a zero and what else it is called, each after a comma
+	names          []uint32     // where each begins in folded, and where the last one ends
 }
+
+// columns of a line: name, country, latitude, longitude, elevation, zone's number, other names, region's number.
+const columns = 8
 
 // Load unpacks the list, once.
 var Load = sync.OnceValues(func() (*List, error) {
@@ -81,46 +88,99 @@ var Load = sync.OnceValues(func() (*List, error) {
 	if err != nil {
 		return nil, err
 	}
-	text, err := io.ReadAll(z)
-	if err != nil {
+	var text strings.Builder
+	if _, err := io.Copy(&text, z); err != nil {
 		return nil, err
 	}
-	lines := strings.Split(strings.TrimSuffix(string(text), "\n"), "\n")
-	zones, regions := strings.Split(lines[0], "\t"), strings.Split(lines[1], "\t")
-	g := &List{towns: make([]Town, 0, len(lines)), folded: make([]string, 0, len(lines))}
-	for i, l := range lines[2:] {
-		f := strings.Split(l, "\t")
-		if len(f) != 8 {
-			return nil, fmt.Errorf("the town list is damaged at line %d", i+3)
-		}
-		var n [5]float64
-		for k, column := range []int{2, 3, 4, 5, 7} {
-			if n[k], err = strconv.ParseFloat(f[column], 64); err != nil {
-				return nil, fmt.Errorf("the town list is damaged at line %d: %w", i+3, err)
-			}
-		}
-		g.towns = append(g.towns, Town{
-			Index: i, Name: f[0], Region: regions[int(n[4])], Country: f[1], Latitude: n[0], Longitude: n[1], Elevation: n[2],
-			Zone: zones[int(n[3])],
-		})
-		g.folded = append(g.folded, fold(f[0]))
-		other := ""
-		if f[6] != "" {
-			other = "," + fold(f[6])
-		}
-		g.others = append(g.others, other)
+	g := &List{text: text.String()}
+	head := func() []string {
+		line, rest, _ := strings.Cut(g.text, "\n")
+		g.text = rest
+		return strings.Split(line, "\t")
 	}
+	g.zones, g.regions = head(), head()
+	n := strings.Count(g.text, "\n")
+	g.lines, g.names, g.places = make([]uint32, 0, n), make([]uint32, 0, n+1), make([][2]float32, 0, n)
+	var folded strings.Builder
+	folded.Grow(len(g.text) / 2)
+	plain := newFolder()
+	at := 0
+	for line := range strings.Lines(g.text) {
+		var f [columns]string
+		if !g.split(strings.TrimSuffix(line, "\n"), &f) {
+			return nil, fmt.Errorf("the town list is damaged at line %d", len(g.lines)+3)
+		}
+		g.lines = append(g.lines, uint32(at))
+		at += len(line)
+		lat, err1 := strconv.ParseFloat(f[2], 32)
+		lon, err2 := strconv.ParseFloat(f[3], 32)
+		if err := cmp.Or(err1, err2); err != nil {
+			return nil, fmt.Errorf("the town list is damaged at line %d: %w", len(g.lines)+2, err)
+		}
+		g.places = append(g.places, [2]float32{float32(lat), float32(lon)})
+		g.names = append(g.names, uint32(folded.Len()))
+		folded.WriteString(plain.fold(f[0]))
+		folded.WriteByte(0)
+		if f[6] != "" {
+			folded.WriteString("," + plain.fold(f[6]))
+		}
+	}
+	g.names = append(g.names, uint32(folded.Len()))
+	g.folded = strings.Clone(folded.String())
 	return g, nil
 })
 
-// fold strips accents and case, so that Zurich finds Zürich.
-func fold(s string) string {
-	t, _, err := transform.String(transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC), s)
+// split takes a line apart, and says whether it has its columns.
+func (g *List) split(line string, f *[columns]string) bool {
+	for i := range columns - 1 {
+		var ok bool
+		if f[i], line, ok = strings.Cut(line, "\t"); !ok {
+			return false
+		}
+	}
+	f[columns-1] = line
+	return !strings.Contains(line, "\t")
+}
+
+// town reads a town; its number must be one of the list.
+func (g *List) town(i int) Town {
+	line, _, _ := strings.Cut(g.text[g.lines[i]:], "\n")
+	var f [columns]string
+	g.split(line, &f)
+	number := func(column int) float64 {
+		v, _ := strconv.ParseFloat(f[column], 64)
+		return v
+	}
+	named := func(list []string, column int) string {
+		if k := int(number(column)); k >= 0 && k < len(list) {
+			return list[k]
+		}
+		return ""
+	}
+	return Town{Index: i, Name: f[0], Region: named(g.regions, 7), Country: f[1], Latitude: number(2), Longitude: number(3),
+		Elevation: number(4), Zone: named(g.zones, 5)}
+}
+
+// folder strips accents and case, so that Zurich finds Zürich. It serves one at a time.
+type folder struct{ transform.Transformer }
+
+func newFolder() folder {
+	return folder{transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC)}
+}
+
+func (f folder) fold(s string) string {
+	if !strings.ContainsFunc(s, func(r rune) bool { return r > unicode.MaxASCII }) {
+		return strings.ToLower(s)
+	}
+	t, _, err := transform.String(f, s)
 	if err != nil {
 		t = s
 	}
 	return strings.ToLower(t)
 }
+
+// fold folds a single word.
+func fold(s string) string { return newFolder().fold(s) }
 
 // Find returns up to n towns for what was typed: names that begin with it first, larger before smaller. A region or
 // country after a comma narrows: "Aarau, CH", "Paris, Texas".
@@ -131,19 +191,22 @@ func (g *List) Find(typed string, n int) (out []Town) {
 		return nil
 	}
 	var inner []Town
-	for i, name := range g.folded {
+	word, other := " "+q, ","+q
+	for i := range g.lines {
+		name, others, _ := strings.Cut(g.folded[g.names[i]:g.names[i+1]], "\x00")
 		starts := strings.HasPrefix(name, q)
-		if !starts && (len(inner) == n || !strings.Contains(name, " "+q) && !strings.Contains(g.others[i], ","+q)) {
+		if !starts && (len(inner) == n || !strings.Contains(name, word) && !strings.Contains(others, other)) {
 			continue
 		}
-		if !g.towns[i].in(within) {
+		t := g.town(i)
+		if !t.in(within) {
 			continue
 		}
 		if !starts {
-			inner = append(inner, g.towns[i])
+			inner = append(inner, t)
 			continue
 		}
-		if out = append(out, g.towns[i]); len(out) == n {
+		if out = append(out, t); len(out) == n {
 			return out
 		}
 	}
@@ -165,19 +228,20 @@ func (t *Town) in(within string) bool {
 func (g *List) Near(lat, lon float64) Town {
 	best, at := math.Inf(1), 0
 	c := math.Cos(lat * math.Pi / 180)
-	for i := range g.towns {
-		dl := math.Mod(g.towns[i].Longitude-lon+540, 360) - 180
-		if d := (g.towns[i].Latitude-lat)*(g.towns[i].Latitude-lat) + dl*dl*c*c; d < best {
+	for i, p := range g.places {
+		dl := math.Mod(float64(p[1])-lon+540, 360) - 180
+		north := float64(p[0]) - lat
+		if d := north*north + dl*dl*c*c; d < best {
 			best, at = d, i
 		}
 	}
-	return g.towns[at]
+	return g.town(at)
 }
 
 // At returns the town of an index.
 func (g *List) At(i int) (Town, bool) {
-	if i < 0 || i >= len(g.towns) {
+	if i < 0 || i >= len(g.lines) {
 		return Town{}, false
 	}
-	return g.towns[i], true
+	return g.town(i), true
 }

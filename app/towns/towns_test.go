@@ -2,6 +2,7 @@ package towns
 
 import (
 	"fmt"
+	"math"
 	"testing"
 	"time"
 )
@@ -13,8 +14,8 @@ func TestTowns(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if len(g.towns) < 100000 {
-		t.Fatalf("only %d towns", len(g.towns))
+	if len(g.lines) < 100000 {
+		t.Fatalf("only %d towns", len(g.lines))
 	}
 	for typed, want := range map[string]string{"zurich": "Zürich, CH", "Zürich": "Zürich, CH", "innsbruck": "Innsbruck, Tyrol, AT",
 		"paris, us": "Paris, Texas, US", "paris, tex": "Paris, Texas, US", "boise, idaho, us": "Boise, Idaho, US"} {
@@ -34,7 +35,12 @@ func TestTowns(t *testing.T) {
 		t.Errorf("nearest to Innsbruck is %+v", n)
 	}
 	seen := map[string]bool{}
-	for _, x := range g.towns {
+	for i := range g.lines {
+		x, ok := g.At(i)
+		if p := g.places[i]; !ok || x.Name == "" || len(x.Country) != 2 || x.Zone == "" || x.Elevation < -500 || x.Elevation > 6000 ||
+			math.Abs(x.Latitude-float64(p[0])) > 1e-5 || math.Abs(x.Longitude-float64(p[1])) > 1e-5 || math.Abs(x.Latitude) > 90 {
+			t.Fatalf("town %d is %+v", i, x)
+		}
 		if !seen[x.Zone] {
 			seen[x.Zone] = true
 			if _, err := time.LoadLocation(x.Zone); err != nil {
@@ -55,5 +61,15 @@ func TestCountry(t *testing.T) {
 		if got := fmt.Sprint(x.Currency(), " ", x.Customary()); got != want {
 			t.Errorf("%s: %s, want %s", x.Label(), got, want)
 		}
+	}
+}
+
+func BenchmarkFind(b *testing.B) {
+	g, err := Load()
+	if err != nil {
+		b.Fatal(err)
+	}
+	for b.Loop() {
+		g.Find("sankt w", 8)
 	}
 }

@@ -3,10 +3,12 @@
 package build
 
 import (
+	"cmp"
 	"embed"
 	"encoding/json"
 	"fmt"
 	"html/template"
+	"maps"
 	"math"
 	"slices"
 	"time"
@@ -33,6 +35,7 @@ func New() *ui.Station {
 	s := &ui.Station{Key: "build", Name: "Build", Group: ui.Build, Templates: templates, Topics: []advice.Topic{}, Quiet: true}
 	s.Routes = func(sv *ui.Server, g *echo.Group) {
 		st = station{sv, service.NewCache[*workedOn](remembered)}
+		sv.Trims(st.lists)
 		g.POST("/done", st.done)
 		g.POST("/back", st.back)
 		g.POST("/gap", st.gap)
@@ -185,6 +188,15 @@ type draft struct {
 	built   string
 	// builtWhy says what is wrong with it.
 	builtWhy string
+}
+
+// reason is why what was entered at a step does not stand.
+func (d *draft) reason() string {
+	all := []string{d.why, d.gapWhy, d.builtWhy}
+	for _, m := range slices.Sorted(maps.Keys(d.errors)) {
+		all = append(all, d.errors[m])
+	}
+	return cmp.Or(append(all, "What was entered does not fit this step.")...)
 }
 
 // plan is the steps with what is done of them.

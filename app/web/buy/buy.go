@@ -36,6 +36,7 @@ func New() *ui.Station {
 	s := &ui.Station{Key: "buy", Name: "Buy", Group: ui.Build, Templates: templates, Topics: []advice.Topic{}, Quiet: true}
 	s.Routes = func(sv *ui.Server, g *echo.Group) {
 		st = station{sv, service.NewCache[[]cost.Alternative](remembered).AtOnce(1)}
+		sv.Trims(st.others)
 		g.POST("/tick", st.tick)
 		g.POST("/price", st.price)
 		g.POST("/use", st.use)
@@ -322,6 +323,7 @@ func (sv station) price(c *echo.Context) error {
 				typed,
 				ui.Whole(dearest, ui.PageOf(c, "").Units),
 			)
+			ui.Declined(c, why)
 			return sv.again(c, st, &refused{what, typed, why})
 		}
 	}

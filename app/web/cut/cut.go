@@ -36,6 +36,7 @@ func New() *ui.Station {
 	}
 	s.Routes = func(sv *ui.Server, g *echo.Group) {
 		st = station{sv, service.NewCache[*computed](remembered).AtOnce(plansAtOnce)}
+		sv.Trims(st.plans)
 		st.routes(g)
 	}
 	s.Open = func(v *ui.Visit) error { return st.open(v) }

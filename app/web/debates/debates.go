@@ -29,7 +29,8 @@ const viewsAtOnce = 2
 func New() *ui.Station {
 	views := service.NewCache[*View](remembered).AtOnce(viewsAtOnce)
 	return &ui.Station{
-		Key: "debates", Name: "Common debates", Templates: templates, Quiet: true, Routes: routes,
+		Key: "debates", Name: "Common debates", Templates: templates, Quiet: true,
+		Routes: func(sv *ui.Server, g *echo.Group) { sv.Trims(views); routes(sv, g) },
 		Open: func(v *ui.Visit) (err error) {
 			v.F.View, err = views.Get(v.Ctx(), service.KeyOf(v.Doc(), v.F.Page.Units, v.F.Currency, v.F.ID),
 				func() (*View, error) { return viewOf(v), nil })

@@ -8,6 +8,8 @@ import (
 	"math"
 	"time"
 
+	"github.com/labstack/echo/v5"
+
 	"gladember/app/drawing"
 	"gladember/app/service"
 	"gladember/app/web/ui"
@@ -30,7 +32,7 @@ func New() *ui.Station {
 		Key: "place", Name: "Place", Group: ui.Design, Templates: templates, Topics: []advice.Topic{advice.Siting},
 		Open:   func(v *ui.Visit) error { return open(v, views) },
 		Rung:   rung,
-		Routes: routes,
+		Routes: func(sv *ui.Server, g *echo.Group) { sv.Trims(views); routes(sv, g) },
 	}
 }
 
