@@ -183,9 +183,9 @@ func TestRefusedEditsStay(t *testing.T) {
 		"body": [][]string{{"path", "pane.width_m"}, {"typed", "ninety"}, {"station", "box"}},
 	})
 	p.MustEval(`() => document.querySelector("[data-send-now]").click()`)
-	h.See("#waiting", "Pane width was not changed")
+	h.See("#waiting", "Pane width was not saved")
 	p.MustReload().MustWaitLoad()
-	h.See("#waiting", "Pane width was not changed")
+	h.See("#waiting", "Pane width was not saved")
 	h.Touch("[data-drop-refused]")
 	webtest.WaitFor(t, func() bool { return p.MustEval(`() => document.querySelector("#waiting").hidden`).Bool() })
 	if got := webtest.StateOf(t, s, 1).Document.Pane.Width; got != was {

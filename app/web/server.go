@@ -89,6 +89,7 @@ func New(s *store.Store, logger *slog.Logger, o Options) (http.Handler, error) {
 		TokenLookup: "header:X-CSRF-Token,form:csrf", CookieName: "csrf", CookiePath: "/", CookieHTTPOnly: true,
 		CookieSameSite: http.SameSiteStrictMode,
 	}))
+	e.Use((&made{known: map[string]chan struct{}{}}).once)
 	built := http.StripPrefix("/static/", http.FileServerFS(static.Files))
 	e.GET("/static/*", func(c *echo.Context) error {
 		if strings.HasSuffix(c.Request().URL.Path, "/") { // no list of what is there
@@ -208,7 +209,7 @@ func (sv *site) fail(c *echo.Context, err error) {
 		sv.Logger.Error("request failed", "path", c.Request().URL.Path, "error", err)
 	}
 	if c.Request().Method == http.MethodPost {
-		c.Response().Header().Set(ui.RefusedHeader, url.QueryEscape(text))
+		ui.Declined(c, text)
 	}
 	if c.Request().Header.Get("HX-Request") != "" {
 		c.Response().Header().Set("HX-Retarget", "#notice")
@@ -288,6 +289,7 @@ func (i *idle) rest(ctx context.Context) {
 				r.Rest()
 			}
 			debug.FreeOSMemory()
+			debug.FreeOSMemory() // pools let go of what they hold at the second time
 			done = last
 		}
 	}

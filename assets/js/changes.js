@@ -8,12 +8,16 @@ const seen = () => {
   const v = $("#revision");
   return v ? `${v.dataset.version}.${v.value}.${self}` : "";
 };
+// Its number lets the workshop tell a change that is sent again from a new one.
+const number = () => crypto.getRandomValues(new Uint32Array(3)).join("-");
 document.addEventListener("htmx:config:request", (e) => {
-  if (seen()) e.detail.ctx.request.headers["X-Seen"] = seen();
+  const r = e.detail.ctx.request;
+  if (seen()) r.headers["X-Seen"] = seen();
+  if (r.method === "POST") r.headers["X-Change"] = number();
 });
 
-// Edits that could not be sent wait in this browser, are seen waiting, and are sent
-// when the workshop answers again; the last one to a field counts.
+// Edits that could not be sent, and other changes whose element says so with data-waits, wait in this browser, are seen
+// waiting, and are sent when the workshop answers again. The last one to a field counts; of those with data-each, each.
 const shelf = "ember-waiting";
 const waiting = () => {
   try {
@@ -34,7 +38,7 @@ export function tell() {
   const what = bar.querySelector("[data-what]");
   const refused = list.filter((x) => x.refused),
     open = list.filter((x) => !x.refused);
-  const texts = refused.map((x) => `${x.label} was not changed: ${x.refused}`);
+  const texts = refused.map((x) => `${x.label} was not saved: ${x.refused}`);
   if (open.length)
     texts.push(
       `${open.length === 1 ? "One change waits" : open.length + " changes wait"} to be sent: ${open.map((x) => x.label).join(", ")}.`,
@@ -44,26 +48,66 @@ export function tell() {
   bar.querySelector("[data-pair]").hidden = !lapsed;
 }
 document.addEventListener("htmx:error", (e) => {
-  if (e.detail.error instanceof TypeError) shelve(e.detail.ctx?.request);
+  const { error, ctx } = e.detail;
+  if (!(error instanceof TypeError) || !ctx?.request || shelve(ctx) || ctx.request.method !== "POST") return;
+  const notice = $("#notice");
+  if (notice) notice.textContent = "The workshop does not answer, so nothing was changed. Try again when it does.";
 });
 // A device whose connection lapsed is answered 401: its change waits until it is connected again.
 document.addEventListener("htmx:response:error", (e) => {
   if (e.detail.ctx?.response?.status !== 401) return;
   lapsed = true;
-  shelve(e.detail.ctx.request);
+  shelve(e.detail.ctx);
 });
 let lapsed = false;
-function shelve(r) {
-  if (!r || r.method !== "POST" || !/\/h\/\d+\/edit$/.test(new URL(r.action, location.href).pathname)) return;
+// shelve keeps a change, and says whether it is one that can wait.
+function shelve(ctx) {
+  const r = ctx.request,
+    own = ctx.sourceElement?.closest("[data-waits]");
+  const edit = /\/h\/\d+\/edit$/.test(new URL(r.action, location.href).pathname);
+  if (r.method !== "POST" || (!edit && !own)) return false;
   const body = [...new URLSearchParams(r.body instanceof FormData ? [...r.body] : r.body)];
-  const path = (body.find(([k]) => k === "path") || ["", "?"])[1];
-  const field = document.getElementById("f-" + path.replaceAll(".", "-"));
-  const label = field ? document.querySelector(`label[for="${field.id}"]`)?.textContent || path : path;
+  const id = r.headers["X-Change"] || number();
+  let path, label;
+  if (edit) {
+    path = (body.find(([k]) => k === "path") || ["", "?"])[1];
+    const field = document.getElementById("f-" + path.replaceAll(".", "-"));
+    label = (field && document.querySelector(`label[for="${field.id}"]`)?.textContent) || path;
+  } else {
+    label = own.dataset.waits;
+    path = "each" in own.dataset ? id : label;
+  }
+  const heater = (action) => action.match(/\/h\/\d+/)?.[0];
   lay([
-    ...waiting().filter((x) => x.action !== r.action || x.path !== path),
-    { action: r.action, path, label, body, seen: r.headers["X-Seen"] || seen() },
+    ...waiting().filter((x) => x.path !== path || heater(x.action) !== heater(r.action)),
+    { action: r.action, path, label, body, id, seen: r.headers["X-Seen"] || seen() },
   ]);
+  return true;
 }
+// A form that loads another page is sent once it is known that the workshop answers.
+document.addEventListener("submit", async (e) => {
+  const f = e.target;
+  if (!f.matches("form[data-waits]:not([hx-post])")) return;
+  e.preventDefault();
+  let status = 0;
+  try {
+    const since = f.getAttribute("action").match(/^\/h\/\d+/)[0] + "/since";
+    status = (await fetch(since, { credentials: "same-origin", headers: { "HX-Request": "true" } })).status;
+  } catch {
+    /* away */
+  }
+  if (status === 401) lapsed = true;
+  const body = new FormData(f, e.submitter);
+  if (status === 0 || status === 401) {
+    shelve({ sourceElement: f, request: { method: "POST", action: f.getAttribute("action"), body, headers: {} } });
+    return;
+  }
+  if (e.submitter?.name) {
+    const pressed = { type: "hidden", name: e.submitter.name, value: e.submitter.value };
+    f.append(Object.assign(document.createElement("input"), pressed));
+  }
+  f.submit();
+});
 let sending = false;
 // A refused change stays with its reason until it is sent again by hand or discarded.
 export async function send(again) {
@@ -77,7 +121,7 @@ export async function send(again) {
       const r = await fetch(x.action, {
         method: "POST",
         credentials: "same-origin",
-        headers: { ...token, "HX-Request": "true", "X-Seen": x.seen || "" },
+        headers: { ...token, "HX-Request": "true", "X-Seen": x.seen || "", "X-Change": x.id || "" },
         body: new URLSearchParams(x.body),
       });
       if (r.status === 401) lapsed = true;

@@ -42,6 +42,9 @@ func (sv station) opened(c *echo.Context) (v *ui.Visit, p *plan, err error) {
 
 // again answers with the station anew.
 func (sv station) again(c *echo.Context, st store.State, d *draft, notice string) error {
+	if d != nil {
+		ui.Declined(c, d.reason())
+	}
 	v, err := sv.Visit(c, st, "build")
 	if err != nil {
 		return err
@@ -71,7 +74,9 @@ func (sv station) done(c *echo.Context) error {
 	}
 	i := p.find(c.FormValue("step"))
 	if i < 0 {
-		return sv.again(c, v.State, nil, "This heater has no such step any more.")
+		const gone = "This heater has no such step any more."
+		ui.Declined(c, gone)
+		return sv.again(c, v.State, nil, gone)
 	}
 	s := &p.steps[i]
 	d := &draft{step: s.ID, minutes: strings.TrimSpace(c.FormValue("minutes")), skip: strings.TrimSpace(c.FormValue("skip")),

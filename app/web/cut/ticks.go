@@ -99,12 +99,16 @@ func (sv station) tick(c *echo.Context) error {
 	}
 	st, name := v.State, c.FormValue("part")
 	if !fits {
-		return sv.Answer(c, st, "These parts do not fit together, so nothing can be marked as cut yet.")
+		const misfit = "These parts do not fit together, so nothing can be marked as cut yet."
+		ui.Declined(c, misfit)
+		return sv.Answer(c, st, misfit)
 	}
 	parts := v.Heater.Layout.Cut()
 	i := slices.IndexFunc(parts, func(p layout.Part) bool { return p.Name == name })
 	if i < 0 {
-		return sv.Answer(c, st, "This heater has no such part any more.")
+		const gone = "This heater has no such part any more."
+		ui.Declined(c, gone)
+		return sv.Answer(c, st, gone)
 	}
 	p := &parts[i]
 	row := PartRow{Letter: p.Letter, Name: p.Name, Count: p.Count, Real: c.FormValue("real")}
@@ -115,6 +119,7 @@ func (sv station) tick(c *echo.Context) error {
 	x, by, err := asked(c, p, cut, v.F.Units)
 	if err != nil {
 		row.Error = err.Error()
+		ui.Declined(c, row.Error)
 	} else if err := sv.mark(v, []store.CutPiece{x}, map[string]int{p.Name: by}); err != nil {
 		return err
 	} else {

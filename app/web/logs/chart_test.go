@@ -1,12 +1,15 @@
 package logs_test
 
 import (
+	"bytes"
 	"encoding/json"
 	"encoding/xml"
 	"fmt"
 	"io"
 	"math"
 	"net/http"
+	"os"
+	"path/filepath"
 	"regexp"
 	"strings"
 	"testing"
@@ -253,26 +256,40 @@ func TestBesideAndVersions(t *testing.T) {
 	}
 }
 
-// A log of a hundred thousand readings is judged behind its page: the page comes at once and says so, what it holds follows by itself, and
-// so it is after a change that concerns the log; a page that is opened again has it at once.
+// A file of a hundred thousand rows is read behind the page of its columns, and its log judged behind its page: each page comes at
+// once and says so, what it holds follows by itself, and so it is after a change that concerns the log; a page that is opened again
+// has it at once.
 func TestLongLogFollows(t *testing.T) {
 	base, s := webtest.Workshop(t, false)
 	heater := webtest.Must(s.Create(t.Context(), design.New()))(t).Heater
-	var in []measure.Sample
+	var in bytes.Buffer
+	fmt.Fprintln(&in, "serial,time,inlet,outlet,outdoor,sun")
 	from := time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
 	for i := range 110_000 {
 		at := from.Add(time.Duration(i) * 30 * time.Second)
 		rise := 12 * math.Max(0, math.Sin(2*math.Pi*(at.Sub(from).Hours()-6)/24))
-		in = append(in, measure.Sample{At: at, Inlet: 20 + 0.2*float64(i%3), Outlet: 22 + rise + 0.1*float64(i%7), Outdoor: 3, Sun: 700,
-			Speed: math.NaN()})
+		fmt.Fprintf(&in, "%d,%s,%.2f,%.2f,3.00,700\n", 10_000_000+i, at.Format(time.DateTime), 20+0.2*float64(i%3),
+			22+rise+0.1*float64(i%7))
 	}
-	webtest.Log(t, s, heater, "long.csv", in, false)
-	page, _ := fetch(t, fmt.Sprintf("%s/h/%d/log", base, heater))
-	if !strings.Contains(string(page), "110,000 readings are added up") {
-		t.Error("the page does not say that the log is being judged")
+	file := filepath.Join(t.TempDir(), "long.csv")
+	if err := os.WriteFile(file, in.Bytes(), 0o600); err != nil {
+		t.Fatal(err)
 	}
 	p := webtest.Visit(t, fmt.Sprintf("%s/h/%d/log", base, heater), 1280, 900)
 	h := webtest.NewHand(t, p)
+	p.MustElement("#file").MustSetFiles(file) // it is sent at once
+	h.See("#columns-report", "110,000 readings")
+	waiting := p.MustInfo().URL
+	if page, _ := fetch(t, waiting); !strings.Contains(string(page), "are read before anything is decided") {
+		t.Error("the page of the columns does not say that the file is being read")
+	}
+	there := p.MustWaitNavigation()
+	h.Touch("#take-in")
+	there()
+	page, _ := fetch(t, fmt.Sprintf("%s/h/%d/log", base, heater))
+	if !strings.Contains(string(page), "110,000 readings are added up") && !strings.Contains(string(page), "fig-day") {
+		t.Error("the page does not say that the log is being judged")
+	}
 	h.See("#fig-day", "kWh")
 	webtest.WaitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
 	useful := webtest.Field(p, "#f-log-useful_c")

@@ -104,6 +104,8 @@ type ColumnsView struct {
 	Ask     bool   // it holds other values than the log
 	Nothing bool   // it holds nothing that the log does not
 	Decided []string
+	Long    string // how much of the file is still being read, its page being there already
+	LongURL string
 	Open    bool // its dates can be read both ways, and nobody said which
 	Example string
 }
@@ -327,11 +329,49 @@ func besideLog(c store.Compared, zone *time.Location, u units.System) string {
 }
 
 func (sv station) columns(c *echo.Context) error {
+	r := c.Request()
+	behind := r.Header.Get("HX-Request") != "" // the page is there, and waits for what a long file holds
+	if r.Method == http.MethodGet && !behind {
+		view, err := sv.longFile(c)
+		if err != nil {
+			return err
+		}
+		if view.Long != "" {
+			return c.Render(http.StatusOK, "log-columns.html", view)
+		}
+	}
 	view, err := sv.columnsView(c)
 	if err != nil {
 		return err
 	}
+	if behind {
+		return c.Render(http.StatusOK, "log-columns", view)
+	}
 	return c.Render(http.StatusOK, "log-columns.html", view)
+}
+
+// longFile is the page of a file's columns while the file is read, where that takes longer than a page may; else its Long is empty.
+func (sv station) longFile(c *echo.Context) (*ColumnsView, error) {
+	const long = 4 << 20 // bytes, a quarter of a second
+	st, err := sv.Current(c)
+	if err != nil {
+		return nil, err
+	}
+	id, _ := strconv.ParseInt(c.FormValue("file"), 10, 64)
+	u, err := sv.Store.GetUpload(c.Request().Context(), st.Heater, id)
+	if err != nil {
+		return nil, echo.NewHTTPError(http.StatusNotFound, err.Error())
+	}
+	u.Close()
+	if u.Size < long {
+		return &ColumnsView{}, nil
+	}
+	v, err := sv.Visit(c, st, "log")
+	if err != nil {
+		return nil, err
+	}
+	return &ColumnsView{Frame: v.F, File: u.Name, Long: fmt.Sprintf("%d MB", u.Size/1e6),
+		LongURL: v.F.StationURL("log/columns", "file", strconv.FormatInt(id, 10))}, nil
 }
 
 func (sv station) columnsAgain(c *echo.Context) error {

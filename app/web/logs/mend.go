@@ -71,7 +71,7 @@ func (sv station) exclude(c *echo.Context) error {
 	zone := collector.Site(&st.Document).Zone
 	from, to, ok := stretch(c, zone)
 	if !ok {
-		return sv.mended(c, st, "Enter two moments, the earlier one first.")
+		return sv.declined(c, st, "Enter two moments, the earlier one first.")
 	}
 	why := c.FormValue("why")
 	const longest = 200
@@ -95,6 +95,12 @@ func (sv station) include(c *echo.Context) error {
 		return err
 	}
 	return sv.mended(c, st, "The stretch counts again.")
+}
+
+// declined answers a change that cannot be made.
+func (sv station) declined(c *echo.Context, st store.State, why string) error {
+	ui.Declined(c, why)
+	return sv.mended(c, st, why)
 }
 
 // mended answers with the station anew.

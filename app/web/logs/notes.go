@@ -71,11 +71,11 @@ func (sv station) note(c *echo.Context) error {
 	text := strings.TrimSpace(c.FormValue("text"))
 	switch {
 	case !ok:
-		return sv.mended(c, st, "Enter the day and the time that the note is about, or touch the chart there.")
+		return sv.declined(c, st, "Enter the day and the time that the note is about, or touch the chart there.")
 	case text == "":
-		return sv.mended(c, st, "Write what happened then.")
+		return sv.declined(c, st, "Write what happened then.")
 	case len(text) > longestNote:
-		return sv.mended(c, st, "The note is too long: write at most "+strconv.Itoa(longestNote)+" letters, and the rest in the journal.")
+		return sv.declined(c, st, "The note is too long: write at most "+strconv.Itoa(longestNote)+" letters, and the rest in the journal.")
 	}
 	if _, err := sv.Store.AddNote(c.Request().Context(), st.Heater, store.Note{Note: text, Moment: at.UnixMilli()}, nil); err != nil {
 		return err

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
-	"net/url"
 	"strconv"
 
 	"github.com/labstack/echo/v5"
@@ -87,7 +86,7 @@ func (sv *Server) Refuse(c *echo.Context, st store.State, path, typed string, er
 	default:
 		return err
 	}
-	c.Response().Header().Set(RefusedHeader, url.QueryEscape(text))
+	Declined(c, text)
 	v, err := sv.OpenAt(c, st, c.FormValue("station"))
 	if err != nil {
 		return err

@@ -23,6 +23,15 @@ const seenHeader = "X-Seen"
 // change that waited to be sent is kept with its reason.
 const RefusedHeader = "X-Refused"
 
+// ChangeHeader carries a number of a page's own for each change, so that one which is sent again since its answer was lost
+// is not made twice.
+const ChangeHeader = "X-Change"
+
+// Declined says in the answer that a change was not made, and why.
+func Declined(c *echo.Context, why string) {
+	c.Response().Header().Set(RefusedHeader, url.QueryEscape(why))
+}
+
 // Answers to a [store.Behind]: open the version that the page shows, or act on what is newest.
 const (
 	openShown = "open-shown"
@@ -124,7 +133,7 @@ func behindView(c *echo.Context, b *store.Behind) BehindView {
 
 // FailBehind answers a change of a page that is behind with a question.
 func (sv *Server) FailBehind(c *echo.Context, b *store.Behind) error {
-	c.Response().Header().Set(RefusedHeader, url.QueryEscape(b.Error()))
+	Declined(c, b.Error())
 	if c.Request().Header.Get("HX-Request") == "" {
 		st := b.Open
 		station := c.FormValue("station")

@@ -234,5 +234,6 @@ func (sv *Server) Again(c *echo.Context, st store.State, key, notice string) err
 		return err
 	}
 	v.F.Notice = notice
+	Declined(c, notice)
 	return c.Render(http.StatusUnprocessableEntity, "frame.html", v.F)
 }

@@ -10,8 +10,11 @@
     const v = $("#revision");
     return v ? `${v.dataset.version}.${v.value}.${self}` : "";
   };
+  var number = () => crypto.getRandomValues(new Uint32Array(3)).join("-");
   document.addEventListener("htmx:config:request", (e) => {
-    if (seen()) e.detail.ctx.request.headers["X-Seen"] = seen();
+    const r = e.detail.ctx.request;
+    if (seen()) r.headers["X-Seen"] = seen();
+    if (r.method === "POST") r.headers["X-Change"] = number();
   });
   var shelf = "ember-waiting";
   var waiting = () => {
@@ -31,7 +34,7 @@
     bar.hidden = list.length === 0;
     const what = bar.querySelector("[data-what]");
     const refused = list.filter((x) => x.refused), open2 = list.filter((x) => !x.refused);
-    const texts = refused.map((x) => `${x.label} was not changed: ${x.refused}`);
+    const texts = refused.map((x) => `${x.label} was not saved: ${x.refused}`);
     if (open2.length)
       texts.push(
         `${open2.length === 1 ? "One change waits" : open2.length + " changes wait"} to be sent: ${open2.map((x) => x.label).join(", ")}.`
@@ -41,25 +44,61 @@
     bar.querySelector("[data-pair]").hidden = !lapsed;
   }
   document.addEventListener("htmx:error", (e) => {
-    if (e.detail.error instanceof TypeError) shelve(e.detail.ctx?.request);
+    const { error, ctx } = e.detail;
+    if (!(error instanceof TypeError) || !ctx?.request || shelve(ctx) || ctx.request.method !== "POST") return;
+    const notice = $("#notice");
+    if (notice) notice.textContent = "The workshop does not answer, so nothing was changed. Try again when it does.";
   });
   document.addEventListener("htmx:response:error", (e) => {
     if (e.detail.ctx?.response?.status !== 401) return;
     lapsed = true;
-    shelve(e.detail.ctx.request);
+    shelve(e.detail.ctx);
   });
   var lapsed = false;
-  function shelve(r) {
-    if (!r || r.method !== "POST" || !/\/h\/\d+\/edit$/.test(new URL(r.action, location.href).pathname)) return;
+  function shelve(ctx) {
+    const r = ctx.request, own = ctx.sourceElement?.closest("[data-waits]");
+    const edit = /\/h\/\d+\/edit$/.test(new URL(r.action, location.href).pathname);
+    if (r.method !== "POST" || !edit && !own) return false;
     const body = [...new URLSearchParams(r.body instanceof FormData ? [...r.body] : r.body)];
-    const path = (body.find(([k]) => k === "path") || ["", "?"])[1];
-    const field = document.getElementById("f-" + path.replaceAll(".", "-"));
-    const label = field ? document.querySelector(`label[for="${field.id}"]`)?.textContent || path : path;
+    const id = r.headers["X-Change"] || number();
+    let path, label;
+    if (edit) {
+      path = (body.find(([k]) => k === "path") || ["", "?"])[1];
+      const field = document.getElementById("f-" + path.replaceAll(".", "-"));
+      label = field && document.querySelector(`label[for="${field.id}"]`)?.textContent || path;
+    } else {
+      label = own.dataset.waits;
+      path = "each" in own.dataset ? id : label;
+    }
+    const heater = (action) => action.match(/\/h\/\d+/)?.[0];
     lay([
-      ...waiting().filter((x) => x.action !== r.action || x.path !== path),
-      { action: r.action, path, label, body, seen: r.headers["X-Seen"] || seen() }
+      ...waiting().filter((x) => x.path !== path || heater(x.action) !== heater(r.action)),
+      { action: r.action, path, label, body, id, seen: r.headers["X-Seen"] || seen() }
     ]);
+    return true;
   }
+  document.addEventListener("submit", async (e) => {
+    const f = e.target;
+    if (!f.matches("form[data-waits]:not([hx-post])")) return;
+    e.preventDefault();
+    let status = 0;
+    try {
+      const since = f.getAttribute("action").match(/^\/h\/\d+/)[0] + "/since";
+      status = (await fetch(since, { credentials: "same-origin", headers: { "HX-Request": "true" } })).status;
+    } catch {
+    }
+    if (status === 401) lapsed = true;
+    const body = new FormData(f, e.submitter);
+    if (status === 0 || status === 401) {
+      shelve({ sourceElement: f, request: { method: "POST", action: f.getAttribute("action"), body, headers: {} } });
+      return;
+    }
+    if (e.submitter?.name) {
+      const pressed = { type: "hidden", name: e.submitter.name, value: e.submitter.value };
+      f.append(Object.assign(document.createElement("input"), pressed));
+    }
+    f.submit();
+  });
   var sending = false;
   async function send(again2) {
     if (sending || !waiting().some((x) => again2 || !x.refused)) return;
@@ -72,7 +111,7 @@
         const r = await fetch(x.action, {
           method: "POST",
           credentials: "same-origin",
-          headers: { ...token, "HX-Request": "true", "X-Seen": x.seen || "" },
+          headers: { ...token, "HX-Request": "true", "X-Seen": x.seen || "", "X-Change": x.id || "" },
           body: new URLSearchParams(x.body)
         });
         if (r.status === 401) lapsed = true;
