@@ -18,6 +18,7 @@ type Transient struct {
 	mass  float64
 	tilt  float64
 	wind  float64
+	tune  Tuning
 	// Coat is the ice on the outer cover; its Vapor follows the conditions.
 	Coat   Coat
 	lights responses
@@ -61,6 +62,13 @@ func (d *Description) NewTransient(c Conditions) (*Transient, error) {
 		t.n.Store = append(t.n.Store, d.store(k))
 	}
 	return t, nil
+}
+
+// Tune makes the box another one from the next step on: of its emittances, wind, films,
+// gaps, foam and seams. The sun, the sky and the flow are the caller's.
+func (t *Transient) Tune(by Tuning) {
+	t.tune = by
+	t.tilt = math.NaN() // so that the air side is built anew
 }
 
 // Held returns what the layers hold now.
@@ -116,22 +124,23 @@ func (t *Transient) build(c Conditions, m float64) {
 	if m > 0 {
 		mean := t.mean(c, m)
 		t.built = mean
-		f := Flow{Mass: m, Mean: mean, P: c.Pressure, First: len(d.Sheets), Segments: d.segments(), Tilt: c.Tilt, Height: d.Height}
+		f := Flow{Mass: m, Mean: mean, P: c.Pressure, Tune: t.tune, First: len(d.Sheets), Segments: d.segments(), Tilt: c.Tilt,
+			Height: d.Height}
 		if !d.Natural {
 			sys := airflow.System{Cold: d.Cold, Box: d.Passages.Elements, Hot: d.Hot}
 			before, in, after := sys.Losses(m, c.Inlet, mean, c.Pressure)
 			if d.FanAtHot {
-				f.LeakIn = math.Min(m/2, d.Seam*math.Pow(before+in/2, leakExponent)*air.Density(c.Ambient, c.Pressure))
+				f.LeakIn = math.Min(m/2, d.Seam*math.Exp(t.tune.Leak)*math.Pow(before+in/2, leakExponent)*air.Density(c.Ambient, c.Pressure))
 				f.Mass = m - f.LeakIn
 			} else {
-				f.LeakOut = math.Min(m/2, d.Seam*math.Pow(after+in/2, leakExponent)*air.Density(mean, c.Pressure))
+				f.LeakOut = math.Min(m/2, d.Seam*math.Exp(t.tune.Leak)*math.Pow(after+in/2, leakExponent)*air.Density(mean, c.Pressure))
 				f.Mass = m + f.LeakOut
 			}
 		}
 		t.net = d.Passages.Air(f)
 		n.Cp = air.Cp(mean)
 	}
-	d.lay(n, c, Tuning{}, t.net)
+	d.lay(n, c, t.tune, t.net)
 	n.Forget()
 }
 

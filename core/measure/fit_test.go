@@ -23,8 +23,8 @@ type truth struct {
 }
 
 // hidden makes a log of a box whose flow, leakage, bypass and absorbed sun differ from the heater's document, by a finer simulation
-// than the fit has: every layer's heat storage at 30 s, wind that gusts, a sky that is not Swinbank's, passing clouds, emittance and
-// foam drawn from their own uncertainties, probes that lag by a minute, are off by a constant and read in steps of 0.1 K, and a flow
+// than the fit has: every layer's heat storage at 30 s, wind that gusts, a sky that is not Swinbank's, passing clouds,
+// emittance, films, gaps, wind, sky and foam drawn from their own uncertainties, probes that lag by a minute, are off by a constant and read in steps of 0.1 K, and a flow
 // that follows the warmth of the air. Its seed decides all of it.
 func hidden(t *testing.T, h *design.Heater, seed uint64, days int) *truth {
 	t.Helper()
@@ -55,6 +55,12 @@ func hidden(t *testing.T, h *design.Heater, seed uint64, days int) *truth {
 	x.set = Setup{Area: h.Glass(), Pressure: solar.Pressure(h.Place.Elevation), Flow: noon.Mass, Zone: site.Zone,
 		Site: &Placement{Site: site, Tilt: h.Place.Tilt, Facing: h.Place.Bearing, Around: collector.Surroundings(h)}}
 	offset, meter := norm(0.3), 1+norm(0.02)
+	var other collector.Tuning
+	for _, u := range collector.Uncertainties(h, true, false) {
+		if u.By.TauAlpha == 0 && u.By.Leak == 0 && u.By.Bypass == 0 {
+			addScaled(&other, u.By, norm(1))
+		}
+	}
 	at := collector.WinterNoon(h, 2026).Add(-4 * time.Hour)
 	for day := range days {
 		begin := at.AddDate(0, 0, day)
@@ -63,13 +69,14 @@ func hidden(t *testing.T, h *design.Heater, seed uint64, days int) *truth {
 		if err != nil {
 			t.Fatal(err)
 		}
+		tr.Tune(other)
 		outdoor, lag, cloud := c.Ambient+norm(6), h.Room.Air, 1.0
 		for step := range 8 * 120 {
 			now := begin.Add(time.Duration(step) * 30 * time.Second)
 			c := collector.ConditionsAt(h, now)
 			hour := float64(step) / 120
 			c.Ambient, c.Inlet = outdoor+3*math.Sin(math.Pi*hour/9), h.Room.Air+norm(0.1)+0.4*hour
-			c.Sky = solar.Swinbank(c.Ambient) + 4*math.Sin(float64(seed)+hour/3)
+			c.Sky = solar.Swinbank(c.Ambient) + 4*math.Sin(float64(seed)+hour/3) + other.Sky
 			c.Wind = math.Max(0.2, c.Wind*(1+0.5*math.Sin(hour*7)+norm(0.2)))
 			if step%40 == 0 { // a new piece of sky every 20 min
 				cloud = 1.0
