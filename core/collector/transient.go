@@ -129,11 +129,12 @@ func (t *Transient) build(c Conditions, m float64) {
 		if !d.Natural {
 			sys := airflow.System{Cold: d.Cold, Box: d.Passages.Elements, Hot: d.Hot}
 			before, in, after := sys.Losses(m, c.Inlet, mean, c.Pressure)
+			seam := d.Seam * math.Exp(t.tune.Leak)
 			if d.FanAtHot {
-				f.LeakIn = math.Min(m/2, d.Seam*math.Exp(t.tune.Leak)*math.Pow(before+in/2, leakExponent)*air.Density(c.Ambient, c.Pressure))
+				f.LeakIn = math.Min(m/2, seam*math.Pow(before+in/2, leakExponent)*air.Density(c.Ambient, c.Pressure))
 				f.Mass = m - f.LeakIn
 			} else {
-				f.LeakOut = math.Min(m/2, d.Seam*math.Exp(t.tune.Leak)*math.Pow(after+in/2, leakExponent)*air.Density(mean, c.Pressure))
+				f.LeakOut = math.Min(m/2, seam*math.Pow(after+in/2, leakExponent)*air.Density(mean, c.Pressure))
 				f.Mass = m + f.LeakOut
 			}
 		}

@@ -23,9 +23,9 @@ type truth struct {
 }
 
 // hidden makes a log of a box whose flow, leakage, bypass and absorbed sun differ from the heater's document, by a finer simulation
-// than the fit has: every layer's heat storage at 30 s, wind that gusts, a sky that is not Swinbank's, passing clouds,
-// emittance, films, gaps, wind, sky and foam drawn from their own uncertainties, probes that lag by a minute, are off by a constant and read in steps of 0.1 K, and a flow
-// that follows the warmth of the air. Its seed decides all of it.
+// than the fit has: every layer's heat storage at 30 s, wind that gusts, a sky that is not Swinbank's, passing clouds, emittance,
+// films, gaps, wind, sky and foam drawn from their own uncertainties, probes that lag by a minute, are off by a constant and read in
+// steps of 0.1 K, and a flow that follows the warmth of the air. Its seed decides all of it.
 func hidden(t *testing.T, h *design.Heater, seed uint64, days int) *truth {
 	t.Helper()
 	r := rand.New(rand.NewPCG(seed, 99))

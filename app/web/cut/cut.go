@@ -8,8 +8,6 @@ import (
 	"html/template"
 	"math"
 	"strings"
-	"unicode"
-	"unicode/utf8"
 
 	"github.com/labstack/echo/v5"
 
@@ -234,7 +232,7 @@ func because(terms []layout.Term, rest float64, u units.System) string {
 		if k != 1 {
 			times = fmt.Sprintf("%g × ", k)
 		}
-		fmt.Fprintf(&b, "%s%s%s %s", sign, times, lower(design.FieldAt(t.Path).Label), units.Figure(units.Length, t.Value, u))
+		fmt.Fprintf(&b, "%s%s%s %s", sign, times, ui.Lower(design.FieldAt(t.Path).Label), units.Figure(units.Length, t.Value, u))
 	}
 	const seen = 0.0003
 	switch {
@@ -245,12 +243,6 @@ func because(terms []layout.Term, rest float64, u units.System) string {
 		fmt.Fprintf(&b, " − %s for joints and clearances", units.Figure(units.Length, -rest, u))
 	}
 	return b.String()
-}
-
-// lower begins a label in the middle of a sentence.
-func lower(s string) string {
-	r, n := utf8.DecodeRuneInString(s)
-	return string(unicode.ToLower(r)) + s[n:]
 }
 
 // whence says from which bars and sheets of a material a part is cut.

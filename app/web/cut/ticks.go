@@ -78,7 +78,7 @@ func fits(v *ui.Visit, x *store.CutPiece) (out []FitView) {
 		field, m := design.FieldAt(fit.Path), fit.Value.(float64)
 		gain := with.Eval.Running.Warms() - v.Heater.Eval.Running.Warms()
 		out = append(out, FitView{
-			Text: fmt.Sprintf("Change the design: %s to %s (%s)", lower(field.Label), units.Format(units.Length, m, f.Units),
+			Text: fmt.Sprintf("Change the design: %s to %s (%s)", ui.Lower(field.Label), units.Format(units.Length, m, f.Units),
 				ui.Signed(units.Power, gain, f.Units)),
 			URL:  f.EditURL(),
 			Vals: f.Vals(fit.Path, map[string]string{"typed": fmt.Sprintf("%.2f mm", 1000*m)}),

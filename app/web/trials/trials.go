@@ -164,7 +164,11 @@ func open(v *ui.Visit, d *draft) error {
 	f := v.F
 	view := &View{List: f.StationURL("test"), Sheet: f.StationURL("test/sheet")}
 	f.View = view
-	f.Panel("As measured", "air.fan_strength", "cover.tau_alpha_share", "absorber.screens.bypass", "room.loss_w_k")
+	measured := []string{"air.fan_strength", "cover.tau_alpha_share", "absorber.screens.bypass"}
+	if v.Doc().Room.Loss > 0 { // else it follows from the parts of the space
+		measured = append(measured, "room.loss_w_k")
+	}
+	f.Panel("As measured", measured...)
 	f.Panel("Probes", "log.inlet_off_k", "log.outlet_off_k", "log.outdoor_off_k")
 	made, err := v.Store.Trials(v.Ctx(), v.State.Heater)
 	if err != nil {

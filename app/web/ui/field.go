@@ -58,8 +58,13 @@ func (f *Frame) Linked(x FieldView) LinkedField { return LinkedField{x, f.EditUR
 // FieldID is a path as an element's id.
 func FieldID(path string) string { return "f-" + strings.ReplaceAll(path, ".", "-") }
 
-// inLine is how many values a closed panel shows.
-const inLine = 4
+// inLine is how many values a closed panel shows, longLabel the letters of a label that still goes with its value, and shortChoice
+// those of a choice that says nothing without it.
+const (
+	inLine      = 3
+	longLabel   = 34
+	shortChoice = 10
+)
 
 // Panel shows the fields at paths; those that do not apply are left out. The first panel of a station is open.
 func (f *Frame) Panel(title string, paths ...string) {
@@ -72,11 +77,12 @@ func (f *Frame) Panel(title string, paths ...string) {
 		}
 		fv := f.field(x)
 		p.Fields = append(p.Fields, fv)
-		if s := fv.brief(); s != "" && len(line) < inLine {
+		none := fv.Ours && design.Get(&f.State.Document, path) == 0.0 // such as an offset that nobody measured
+		if s := fv.brief(); s != "" && !none && len(line) < inLine {
 			line = append(line, s)
 		}
 	}
-	p.Line = strings.Join(line, ", ")
+	p.Line = strings.Join(line, "; ")
 	if len(p.Fields) > 0 {
 		f.Panels = append(f.Panels, p)
 	}
@@ -88,9 +94,16 @@ func (v *FieldView) brief() string {
 	case v.Bool && v.On:
 		return strings.ToLower(v.Label)
 	case v.Bool, v.Rows > 0, v.Choices == nil && strings.Trim(v.Value, "0123456789.,") == "":
-		return "" // a bare number says nothing without its label
+		return "" // a number without a unit has it in its label, which is too long then
+	case v.Choices == nil && strings.ContainsAny(v.Value[:1], "0123456789-") && len(v.Label) > longLabel:
+		return ""
+	case v.Choices == nil && strings.ContainsAny(v.Value[:1], "0123456789-"):
+		return Lower(v.Label) + " " + v.Value // a number says nothing without its label
 	}
 	for _, c := range v.Choices {
+		if c.Chosen && len(c.Name) <= shortChoice {
+			return Lower(v.Label) + ": " + c.Name
+		}
 		if c.Chosen {
 			return c.Name
 		}

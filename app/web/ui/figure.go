@@ -4,6 +4,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"gladember/core/units"
 )
@@ -94,6 +96,15 @@ func List(parts []string) string {
 
 // ID is a number as an address has it.
 func ID(n int64) string { return strconv.FormatInt(n, 10) }
+
+// Lower returns a label with a small first letter, for within a sentence.
+func Lower(s string) string {
+	r, n := utf8.DecodeRuneInString(s)
+	if next, _ := utf8.DecodeRuneInString(s[n:]); unicode.IsUpper(next) {
+		return s // an abbreviation
+	}
+	return string(unicode.ToLower(r)) + s[n:]
+}
 
 // Capital writes a sentence's first letter large.
 func Capital(s string) string {
