@@ -15,7 +15,7 @@ import (
 )
 
 // What a builder marks in a shop without network waits, from every page where it is marked, and is made once the workshop answers: the
-// last word on a step or a packet, each piece that was cut, a reading. What cannot wait says that nothing was changed.
+// last word on a step or a packet, each piece that was cut, a reading. What cannot wait says that the workshop does not answer.
 func TestMarksInTheShopWait(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/2/build?step=bore", 390, 844)
@@ -69,7 +69,7 @@ func TestMarksInTheShopWait(t *testing.T) {
 	h.Touch("form.gate button.plain") // not done yet
 	h.See("#waiting", "One change waits")
 	h.Touch(`[hx-post$="build/sky"][aria-pressed=false]`)
-	h.See("#notice", "nothing was changed")
+	h.See("#notice", "does not answer")
 	if len(steps()) != before+1 {
 		t.Error("the mark was taken away after all")
 	}
@@ -96,6 +96,21 @@ func TestMarksInTheShopWait(t *testing.T) {
 	h.See("#waiting", "One change waits")
 	sent()
 	webtest.WaitFor(t, func() bool { return cut() > pieces+2 })
+
+	trials := func() int { return len(webtest.Must(s.Trials(t.Context(), 2))(t)) }
+	made := trials()
+	open("/h/2/test?test=offsets")
+	p.MustEval(`() => {
+		for (const probe of ["inlet", "outlet", "outdoor"])
+			for (let i = 0; i < 4; i++) {
+				const field = document.getElementById(probe + "-" + i);
+				if (field) field.value = 7 + 0.1 * i;
+			}
+	}`)
+	h.Touch("button.plain[data-waits]")
+	h.See("#waiting", "One change waits")
+	sent()
+	webtest.WaitFor(t, func() bool { return trials() == made+1 })
 
 	read := func() int {
 		from := time.Date(2031, 1, 1, 0, 0, 0, 0, time.UTC)

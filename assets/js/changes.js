@@ -51,7 +51,7 @@ document.addEventListener("htmx:error", (e) => {
   const { error, ctx } = e.detail;
   if (!(error instanceof TypeError) || !ctx?.request || shelve(ctx) || ctx.request.method !== "POST") return;
   const notice = $("#notice");
-  if (notice) notice.textContent = "The workshop does not answer, so nothing was changed. Try again when it does.";
+  if (notice) notice.textContent = "The workshop does not answer. Try again when it does.";
 });
 // A device whose connection lapsed is answered 401: its change waits until it is connected again.
 document.addEventListener("htmx:response:error", (e) => {

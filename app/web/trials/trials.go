@@ -454,6 +454,7 @@ func (sv station) save(c *echo.Context) error {
 	}
 	t := measure.FindTrial(c.FormValue("test"))
 	if t == nil || v.Heater == nil || !t.Suits(v.Doc()) {
+		ui.Declined(c, "This test does not suit the heater as it is now.")
 		return sv.again(c, st, nil, "")
 	}
 	view, o, d := verdict(v, t, c)
@@ -462,6 +463,7 @@ func (sv station) save(c *echo.Context) error {
 		if d.why == "" {
 			d.why = "There is no result yet. " + view.Missing
 		}
+		ui.Declined(c, d.why)
 		return sv.again(c, st, d, "")
 	}
 	got, at, _ := read(c, t, v.F.Units, zone(v))

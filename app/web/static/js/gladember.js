@@ -47,7 +47,7 @@
     const { error, ctx } = e.detail;
     if (!(error instanceof TypeError) || !ctx?.request || shelve(ctx) || ctx.request.method !== "POST") return;
     const notice = $("#notice");
-    if (notice) notice.textContent = "The workshop does not answer, so nothing was changed. Try again when it does.";
+    if (notice) notice.textContent = "The workshop does not answer. Try again when it does.";
   });
   document.addEventListener("htmx:response:error", (e) => {
     if (e.detail.ctx?.response?.status !== 401) return;
