@@ -4,9 +4,12 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"fmt"
 	"io"
+	"net/http"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -23,7 +26,7 @@ var everyPage = []string{"/", "/h/1/place", "/h/2/need", "/h/2/stock", "/h/1/box
 	"/h/1/cut?part=G", "/h/3/cut/shop", "/h/3/buy", "/h/3/build", "/h/2/build?step=wire", "/h/3/install", "/h/3/safety", "/h/3/journal",
 	"/h/2/test", "/h/2/test?test=quick", "/h/3/test?test=traverse", "/h/2/test/sheet", "/h/3/season",
 	"/h/3/versions",
-	"/h/2/debates", "/glossary", "/settings", "/devices"}
+	"/h/2/debates", "/glossary", "/settings", "/devices", "/keep"}
 
 // At twice the size nothing is cut off and nothing scrolls sideways but what is meant to.
 func TestNothingIsClippedAtTwiceTheSize(t *testing.T) {
@@ -208,4 +211,34 @@ func TestScreenshots(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
+}
+
+// What a closed group of fields shows says of each value what it is.
+func TestClosedGroupsNameTheirNumbers(t *testing.T) {
+	base, _ := webtest.Workshop(t, true)
+	word := regexp.MustCompile(`\p{L}{3,}`)
+	line := regexp.MustCompile(`<span class="panel-line">([^<]*)</span>`)
+	seen := 0
+	for heater := 1; heater <= 3; heater++ {
+		for _, s := range strings.Fields("place need box air switch cut build install test log season safety journal") {
+			for _, m := range line.FindAllStringSubmatch(text(t, fmt.Sprintf("%s/h/%d/%s", base, heater, s)), -1) {
+				for _, piece := range strings.Split(m[1], "; ") {
+					if seen++; m[1] != "" && !word.MatchString(piece) {
+						t.Errorf("heater %d, %s: %q says nothing of what it is in %q", heater, s, piece, m[1])
+					}
+				}
+			}
+		}
+	}
+	if seen < 50 {
+		t.Errorf("only %d values were seen", seen)
+	}
+}
+
+// text is a page's text.
+func text(t *testing.T, url string) string {
+	t.Helper()
+	res := webtest.Must(http.Get(url))(t)
+	defer res.Body.Close()
+	return string(webtest.Must(io.ReadAll(res.Body))(t))
 }

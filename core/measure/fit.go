@@ -9,6 +9,7 @@ import (
 
 	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/mat"
+	"gonum.org/v1/gonum/stat"
 
 	"gladember/core/air"
 	"gladember/core/collector"
@@ -70,9 +71,12 @@ const (
 	// windowsLess are the fewest that a fit is made from, two hours.
 	windowsLess = 8
 	// cloudy is the standard deviation of the sun over its mean in a window.
-	cloudy = 0.15
+	cloudy = 0.10
 	// drifting is by how much the outlet may move from the first to the last third, K.
 	drifting = 4.0
+	// preceding is how long before a window the sun must have been as even as in it: outlets
+	// follow it by some minutes. ISO 9806 asks for 15 min beforehand.
+	preceding = 15 * time.Minute
 	// dimmest is the least sun on the glass, W/m2: below it the probes decide.
 	dimmest = 200.0
 )
@@ -141,7 +145,11 @@ func windows(samples []Sample, set Setup) []steady {
 				to++
 			}
 			if !s[from].At.Before(begin) && to < j {
-				if w, ok := window(s[from:to], suns[from:to]); ok {
+				even := from
+				for even > i && s[from].At.Sub(s[even-1].At) <= preceding {
+					even--
+				}
+				if w, ok := window(s[from:to], suns[from:to]); ok && stat.PopStdDev(suns[even:to], nil) <= cloudy*w.sun {
 					w.day = w.At.In(zone).Format(time.DateOnly)
 					out = append(out, w)
 				}
@@ -162,16 +170,14 @@ func window(s []Sample, suns []float64) (w steady, ok bool) {
 	if n < 3 {
 		return w, false
 	}
-	var in, out, outdoor, sun, squares, speed float64
+	var in, out, outdoor, sun, speed float64
 	for i, x := range s {
 		in, out, outdoor, sun, speed = in+x.Inlet/n, out+x.Outlet/n, outdoor+x.Outdoor/n, sun+suns[i]/n, speed+x.Speed/n
-		squares += suns[i] * suns[i] / n
 	}
 	third := max(1, len(s)/3)
 	first, _ := Repeated(outlets(s[:third]), 0)
 	last, _ := Repeated(outlets(s[len(s)-third:]), 0)
-	sd := math.Sqrt(math.Max(0, squares-sun*sun))
-	if sun < dimmest || sd > cloudy*sun || math.Abs(last-first) > drifting || out-in < minRise {
+	if sun < dimmest || math.Abs(last-first) > drifting || out-in < minRise {
 		return w, false
 	}
 	w.Sample = Sample{At: s[len(s)/2].At, Inlet: in, Outlet: out, Outdoor: outdoor, Sun: sun, Speed: speed}

@@ -22,7 +22,8 @@ type truth struct {
 	set                     Setup
 }
 
-// hidden makes a log of a box whose flow, leakage, bypass and absorbed sun differ from the heater's document, by a finer simulation
+// hidden makes a log of a box whose flow, leakage, bypass and absorbed sun differ from the heater's document by as much as the fit
+// takes for possible beforehand, so that the intervals should hold 95 in 100 and not all of them. It is made by a finer simulation
 // than the fit has: every layer's heat storage at 30 s, wind that gusts, a sky that is not Swinbank's, passing clouds, emittance,
 // films, gaps, wind, sky and foam drawn from their own uncertainties, probes that lag by a minute, are off by a constant and read in
 // steps of 0.1 K, and a flow that follows the warmth of the air. Its seed decides all of it.
@@ -31,16 +32,16 @@ func hidden(t *testing.T, h *design.Heater, seed uint64, days int) *truth {
 	r := rand.New(rand.NewPCG(seed, 99))
 	norm := func(sigma float64) float64 { return sigma * r.NormFloat64() }
 	box := h.Clone()
-	x := &truth{tau: math.Max(0.6, math.Min(1.15, 1+norm(0.08)))}
+	x := &truth{tau: math.Max(0.6, math.Min(1.3, 1+norm(priorTauAlpha)))}
 	box.Cover.Takes *= x.tau
 	x.tau = box.Cover.Takes
-	leak := math.Exp(norm(0.4))
+	leak := math.Exp(norm(priorLeak))
 	box.Box.Seam *= leak
 	if s := box.Absorber.Screens; s != nil {
-		s.Bypass = math.Max(0, math.Min(0.35, s.Bypass+norm(0.05)))
+		s.Bypass = math.Max(0, math.Min(0.35, s.Bypass+norm(priorBypass)))
 		x.bypass = s.Bypass
 	}
-	strength := math.Exp(norm(0.15))
+	strength := math.Exp(norm(priorFlow))
 	d, err := collector.Describe(&box)
 	if err != nil {
 		t.Fatal(err)
@@ -54,7 +55,7 @@ func hidden(t *testing.T, h *design.Heater, seed uint64, days int) *truth {
 	site := collector.Site(h)
 	x.set = Setup{Area: h.Glass(), Pressure: solar.Pressure(h.Place.Elevation), Flow: noon.Mass, Zone: site.Zone,
 		Site: &Placement{Site: site, Tilt: h.Place.Tilt, Facing: h.Place.Bearing, Around: collector.Surroundings(h)}}
-	offset, meter := norm(0.3), 1+norm(0.02)
+	offset, meter := norm(uProbe), 1+norm(priorMeter)
 	var other collector.Tuning
 	for _, u := range collector.Uncertainties(h, true, false) {
 		if u.By.TauAlpha == 0 && u.By.Leak == 0 && u.By.Bypass == 0 {
@@ -117,6 +118,7 @@ func TestCalibrationCoversTheTruth(t *testing.T) {
 	if os.Getenv("GLADEMBER_LONG") != "" {
 		runs = 100
 	}
+	asked, outside := 0, 0
 	for _, name := range []string{"screen-box", "back-pass-plate", "can-columns"} {
 		h, err := design.Named(name)
 		if err != nil {
@@ -132,8 +134,10 @@ func TestCalibrationCoversTheTruth(t *testing.T) {
 			}
 			for _, p := range f.Parameters {
 				want := map[string]float64{"flow_m3_s": x.flow, "leak_m3_s": x.leak, "bypass": x.bypass, "tau_alpha": x.tau}[p.Name]
+				asked++
 				if want < p.Low || want > p.High {
 					missed[p.Name]++
+					outside++
 				}
 				if p.Name == "flow_m3_s" {
 					narrow += p.U / p.Value / float64(runs)
@@ -155,7 +159,7 @@ func TestCalibrationCoversTheTruth(t *testing.T) {
 		}
 		t.Logf("%s: of %d missed %v; flow to %.1f %%", name, runs, missed, 100*narrow)
 		for what, n := range missed {
-			if n > max(1, runs/10) {
+			if n > max(2, runs/10) { // of eight, more than two by chance once in two hundred times
 				t.Errorf("%s: %s lies outside its interval in %d of %d", name, what, n, runs)
 			}
 		}
