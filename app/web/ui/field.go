@@ -5,6 +5,7 @@ import (
 	"math"
 	"reflect"
 	"strings"
+	"unicode/utf8"
 
 	"gladember/core/advice"
 	"gladember/core/design"
@@ -58,10 +59,11 @@ func (f *Frame) Linked(x FieldView) LinkedField { return LinkedField{x, f.EditUR
 // FieldID is a path as an element's id.
 func FieldID(path string) string { return "f-" + strings.ReplaceAll(path, ".", "-") }
 
-// inLine is how many values a closed panel shows, longLabel the letters of a label that still goes with its value, and shortChoice
-// those of a choice that says nothing without it.
+// inLine is how many values a closed panel shows, and lineLetters what they have room for on two lines; longLabel are the letters of a
+// label that still goes with its value, and shortChoice those of a choice that says nothing without it.
 const (
 	inLine      = 3
+	lineLetters = 64
 	longLabel   = 34
 	shortChoice = 10
 )
@@ -70,6 +72,7 @@ const (
 func (f *Frame) Panel(title string, paths ...string) {
 	p := Panel{ID: "panel-" + strings.ReplaceAll(strings.ToLower(title), " ", "-"), Title: title, Open: len(f.Panels) == 0}
 	var line []string
+	long := 0
 	for _, path := range paths {
 		x := design.FieldAt(path)
 		if x == nil || !x.Applies(&f.State.Document) {
@@ -77,9 +80,10 @@ func (f *Frame) Panel(title string, paths ...string) {
 		}
 		fv := f.field(x)
 		p.Fields = append(p.Fields, fv)
-		none := fv.Ours && design.Get(&f.State.Document, path) == 0.0 // such as an offset that nobody measured
-		if s := fv.brief(); s != "" && !none && len(line) < inLine {
-			line = append(line, s)
+		v := design.Get(&f.State.Document, path)
+		none := fv.Ours && (v == 0.0 || v == x.Min) // such as an offset that nobody measured, or no setback
+		if s := fv.brief(); s != "" && !none && len(line) < inLine && long+utf8.RuneCountInString(s) < lineLetters {
+			line, long = append(line, s), long+utf8.RuneCountInString(s)
 		}
 	}
 	p.Line = strings.Join(line, "; ")
