@@ -316,15 +316,21 @@ func TestStopsWhileSomebodySends(t *testing.T) {
 			"boundary=x\r\nContent-Length: 9999\r\n\r\n--x\r\n", strings.TrimPrefix(p.base, "http://"))
 	}
 	time.Sleep(200 * time.Millisecond)
+	p.stops(t, os.Interrupt)
+}
+
+// stops tells a process to stop, and checks that it does so within its patience and says that all is well.
+func (p *process) stops(t *testing.T, by os.Signal) {
+	t.Helper()
 	begun := time.Now()
-	if err := p.Process.Signal(os.Interrupt); err != nil {
+	if err := p.Process.Signal(by); err != nil {
 		t.Fatal(err)
 	}
 	if err := p.Wait(); err != nil {
 		t.Errorf("it ends with %v", err)
 	}
 	if d := time.Since(begun); d > 9*time.Second {
-		t.Errorf("it took %v", d)
+		t.Errorf("it took %v to stop", d)
 	}
 }
 

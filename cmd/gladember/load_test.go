@@ -184,16 +184,7 @@ func TestSlowBodyStorm(t *testing.T) {
 	} else {
 		t.Logf("200 send slowly: %d pages, the slowest %v (%s), peak %.0f MB", n, slow.Round(time.Millisecond), at, mb)
 	}
-	begun := time.Now()
-	if err := p.Process.Signal(syscall.SIGTERM); err != nil {
-		t.Fatal(err)
-	}
-	if err := p.Wait(); err != nil {
-		t.Errorf("it ends with %v", err)
-	}
-	if d := time.Since(begun); d > 9*time.Second {
-		t.Errorf("it took %v to stop", d)
-	}
+	p.stops(t, syscall.SIGTERM)
 	stop()
 	wg.Wait()
 	if left, _ := filepath.Glob(filepath.Join(beside, "*")); len(left) > 0 {
