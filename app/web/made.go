@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http"
 	"sync"
+	"time"
 
 	"github.com/labstack/echo/v5"
 
@@ -17,9 +18,10 @@ type made struct {
 	order []string                 // of those that were made
 }
 
-// manyMade is how many are remembered, and longestNumber how long a number may be.
+// manyMade is how many are remembered, longestChange how long one may take, and longestNumber how long a number may be.
 const (
 	manyMade      = 2000
+	longestChange = time.Minute
 	longestNumber = 64
 )
 
@@ -74,10 +76,16 @@ func (m *made) once(next echo.HandlerFunc) echo.HandlerFunc {
 		if !is {
 			return c.NoContent(http.StatusNoContent)
 		}
+		// It is made whole although its page has gone, or nobody would know whether it was made.
+		whole, cancel := context.WithTimeout(context.WithoutCancel(c.Request().Context()), longestChange)
+		defer cancel()
+		c.SetRequest(c.Request().WithContext(whole))
 		is = false // until it returns
 		defer func() { end(is) }()
 		err := next(c)
-		is = err == nil && c.Response().Header().Get(ui.RefusedHeader) == ""
+		res, _ := echo.UnwrapResponse(c.Response())
+		answered := res != nil && res.Committed && res.Status < http.StatusBadRequest // even if nobody was there to take the answer
+		is = (err == nil || answered) && c.Response().Header().Get(ui.RefusedHeader) == ""
 		return err
 	}
 }

@@ -1,6 +1,8 @@
 package web_test
 
 import (
+	"context"
+	"fmt"
 	"net/http"
 	"net/url"
 	"strings"
@@ -142,14 +144,17 @@ func TestMarksInTheShopWait(t *testing.T) {
 // A change that is sent twice, since its answer was lost, is made once; one that was refused may be tried again.
 func TestAChangeSentTwiceIsMadeOnce(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
-	send := func(number, path string, fields url.Values) *http.Response {
-		t.Helper()
-		req := webtest.Must(http.NewRequest("POST", base+path, strings.NewReader(fields.Encode())))(t)
+	request := func(ctx context.Context, number string, fields url.Values) *http.Request {
+		req := webtest.Must(http.NewRequestWithContext(ctx, "POST", base+"/h/2/cut/tick", strings.NewReader(fields.Encode())))(t)
 		req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 		req.Header.Set("Sec-Fetch-Site", "same-origin")
 		req.Header.Set("HX-Request", "true")
 		req.Header.Set("X-Change", number)
-		res := webtest.Must(http.DefaultClient.Do(req))(t)
+		return req
+	}
+	send := func(number string, fields url.Values) *http.Response {
+		t.Helper()
+		res := webtest.Must(http.DefaultClient.Do(request(t.Context(), number, fields)))(t)
 		res.Body.Close()
 		return res
 	}
@@ -173,8 +178,25 @@ func TestAChangeSentTwiceIsMadeOnce(t *testing.T) {
 		{"c", url.Values{"part": {name}, "by": {"-1"}}, 1},
 		{strings.Repeat("x", 100), one, 2}, {"", url.Values{"part": {name}, "by": {"-1"}}, 1},
 	} {
-		if res := send(x.number, "/h/2/cut/tick", x.fields); res.StatusCode >= 300 || cut() != x.want {
+		if res := send(x.number, x.fields); res.StatusCode >= 300 || cut() != x.want {
 			t.Errorf("%d: status %d, %d cut, want %d", i, res.StatusCode, cut(), x.want)
+		}
+	}
+	// Whoever leaves at any moment of a change and sends it again has made it once.
+	for i := range 30 {
+		want, by := 2, "1"
+		if i%2 == 1 {
+			want, by = 1, "-1"
+		}
+		number, fields := fmt.Sprint("left", i), url.Values{"part": {name}, "by": {by}}
+		ctx, leave := context.WithTimeout(t.Context(), time.Duration(i)*time.Millisecond)
+		if res, err := http.DefaultClient.Do(request(ctx, number, fields)); err == nil {
+			res.Body.Close()
+		}
+		leave()
+		send(number, fields)
+		if cut() != want {
+			t.Fatalf("left after %d ms and sent again: %d cut, want %d", i, cut(), want)
 		}
 	}
 }

@@ -8,12 +8,12 @@ const seen = () => {
   const v = $("#revision");
   return v ? `${v.dataset.version}.${v.value}.${self}` : "";
 };
-// Its number lets the workshop tell a change that is sent again from a new one.
+// The number of a change that can wait lets the workshop tell one that is sent again from a new one.
 const number = () => crypto.getRandomValues(new Uint32Array(3)).join("-");
 document.addEventListener("htmx:config:request", (e) => {
-  const r = e.detail.ctx.request;
+  const { request: r, sourceElement } = e.detail.ctx;
   if (seen()) r.headers["X-Seen"] = seen();
-  if (r.method === "POST") r.headers["X-Change"] = number();
+  if (r.method === "POST" && sourceElement?.closest("[data-waits]")) r.headers["X-Change"] = number();
 });
 
 // Edits that could not be sent, and other changes whose element says so with data-waits, wait in this browser, are seen
@@ -131,7 +131,7 @@ export async function send(again) {
         same = (y) => y.action === x.action && y.path === x.path;
       if (r.ok && why === null) {
         lay(waiting().filter((y) => !same(y)));
-        sent++;
+        if (r.status !== 204) sent++; // else it was made before, and only its answer was lost: the page shows it
         continue;
       }
       const refused = why === null ? `the workshop answered ${r.status}.` : decodeURIComponent(why.replaceAll("+", " "));

@@ -63,7 +63,10 @@ func TestTheShedAndWhatItMakes(t *testing.T) {
 	}
 	h.Touch("#undo")
 	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 2).Document.Pane == before.Pane })
-	// Canceled, it stops at once and says so.
+	// The same search again has its result at once. Another one that is canceled stops at once and says so.
+	h.Touch("#work-it-out")
+	h.See("#sized .sized", "years were computed")
+	h.TypeIn("[name=budget]", "77")
 	h.Touch("#work-it-out")
 	h.Touches++ // at once, before the search has ended
 	p.MustEval(`async () => {

@@ -12,9 +12,9 @@
   };
   var number = () => crypto.getRandomValues(new Uint32Array(3)).join("-");
   document.addEventListener("htmx:config:request", (e) => {
-    const r = e.detail.ctx.request;
+    const { request: r, sourceElement } = e.detail.ctx;
     if (seen()) r.headers["X-Seen"] = seen();
-    if (r.method === "POST") r.headers["X-Change"] = number();
+    if (r.method === "POST" && sourceElement?.closest("[data-waits]")) r.headers["X-Change"] = number();
   });
   var shelf = "ember-waiting";
   var waiting = () => {
@@ -120,7 +120,7 @@
         const why = r.headers.get("X-Refused"), same = (y) => y.action === x.action && y.path === x.path;
         if (r.ok && why === null) {
           lay(waiting().filter((y) => !same(y)));
-          sent++;
+          if (r.status !== 204) sent++;
           continue;
         }
         const refused = why === null ? `the workshop answered ${r.status}.` : decodeURIComponent(why.replaceAll("+", " "));
