@@ -178,12 +178,16 @@ func TestChartUnderTheHand(t *testing.T) {
 	p := webtest.Visit(t, base+"/h/3/log?day=2026-02-15", 1280, 900)
 	h := webtest.NewHand(t, p)
 	webtest.Settled(t, p)
+	webtest.WaitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
 	box := p.MustElement("#chart .u-over").MustShape().Box()
 	at := func(share float64) proto.Point {
 		return proto.Point{X: box.X + share*box.Width, Y: box.Y + box.Height/2}
 	}
-	p.Mouse.MustMoveTo(at(0.4).X, at(0.4).Y)
-	h.See("#readout", "outlet")
+	webtest.WaitFor(t, func() bool { // the chart is drawn once more when its fonts have come
+		box = p.MustElement("#chart .u-over").MustShape().Box()
+		p.Mouse.MustMoveTo(at(0.38).X, at(0.38).Y).MustMoveTo(at(0.4).X, at(0.4).Y)
+		return strings.Contains(p.MustElement("#readout").MustText(), "outlet")
+	})
 	p.Mouse.MustDown("left").MustMoveTo(at(0.5).X, at(0.5).Y).MustMoveTo(at(0.6).X, at(0.6).Y).MustUp("left")
 	webtest.WaitFor(t, func() bool { return webtest.Field(p, "#span-from").MustProperty("value").Str() > "2026-02-15T10" })
 	if to := webtest.Field(p, "#span-to").MustProperty("value").Str(); to < "2026-02-15T12" || to > "2026-02-15T16" {
