@@ -33,8 +33,8 @@ func built(t *testing.T) string {
 	return name
 }
 
-// workshopOf is the program with a workshop that holds one heater.
-func workshopOf(t *testing.T) (program, data string, st store.State) {
+// filled is the program with a workshop that fill has put something into.
+func filled(t *testing.T, fill func(s *store.Store) error) (program, data string) {
 	t.Helper()
 	data = filepath.Join(t.TempDir(), "w.db")
 	s, err := store.Open(t.Context(), data)
@@ -42,10 +42,20 @@ func workshopOf(t *testing.T) (program, data string, st store.State) {
 		t.Fatal(err)
 	}
 	defer s.Close()
-	if st, err = s.Create(t.Context(), design.New()); err != nil {
+	if err := fill(s); err != nil {
 		t.Fatal(err)
 	}
-	return built(t), data, st
+	return built(t), data
+}
+
+// workshopOf is the program with a workshop that holds one heater.
+func workshopOf(t *testing.T) (program, data string, st store.State) {
+	t.Helper()
+	program, data = filled(t, func(s *store.Store) (err error) {
+		st, err = s.Create(t.Context(), design.New())
+		return err
+	})
+	return program, data, st
 }
 
 // process is the program serving a workshop, until it is killed.

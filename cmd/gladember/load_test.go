@@ -27,16 +27,7 @@ import (
 // demoWorkshop is the program with a workshop that holds the demo's heaters.
 func demoWorkshop(t *testing.T) (program, data string) {
 	t.Helper()
-	data = filepath.Join(t.TempDir(), "w.db")
-	s, err := store.Open(t.Context(), data)
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer s.Close()
-	if err := demo.Fill(t.Context(), s); err != nil {
-		t.Fatal(err)
-	}
-	return built(t), data
+	return filled(t, func(s *store.Store) error { return demo.Fill(t.Context(), s) })
 }
 
 // get asks for a page and returns its text and how long it took; a status of 500 and above is an error.
