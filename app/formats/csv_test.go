@@ -136,6 +136,7 @@ func FuzzOpen(f *testing.F) {
 		if err != nil {
 			return
 		}
+		defer tb.Close()
 		samples, _, err := tb.Read(tb.Guess, time.UTC, units.System{})
 		if err != nil {
 			return

@@ -367,6 +367,7 @@ func held(t *testing.T, name string, raw []byte, want *Truth) {
 	tb, err := Open(bytes.NewReader(raw))
 	var got []measure.Sample
 	if err == nil {
+		defer tb.Close()
 		tb.Settle(contextOf(want))
 		if tb.DateOpen != want.Ask {
 			t.Errorf("%s: open %v, wanted %v; %v", name, tb.DateOpen, want.Ask, tb.Decided)

@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"fmt"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"slices"
@@ -73,12 +75,42 @@ func (s *Store) CopyDaily(ctx context.Context) error {
 	return nil
 }
 
-// KeepCopies makes daily copies until the context ends. What fails is told, and tried again.
-func (s *Store) KeepCopies(ctx context.Context, failed func(error)) {
+// temporary is the folder of files that are only needed for a moment.
+func (s *Store) temporary() string { return s.path + ".tmp" }
+
+// TemporaryFolder makes the folder beside the workshop's file for what is sent, while it is read: the system's own is often kept in
+// memory, and nobody removes from it what a program that was killed left there. done removes the folder.
+func (s *Store) TemporaryFolder() (path string, done func(), err error) {
+	path = s.temporary()
+	if err := os.MkdirAll(path, 0o700); err != nil {
+		return "", nil, fmt.Errorf("making a folder for what is sent: %w", err)
+	}
+	return path, func() { _ = os.Remove(path) }, nil // another program may have files in it
+}
+
+// abandoned is the age at which a temporary file belongs to nobody: reading one takes minutes at most.
+const abandoned = time.Hour
+
+// removeAbandoned removes what programs that were killed left: temporary files, and daily copies that were not finished.
+func (s *Store) removeAbandoned() {
+	for folder, pattern := range map[string]string{s.temporary(): "*", s.copies(): "*.part"} {
+		files, _ := fs.Glob(os.DirFS(folder), pattern)
+		for _, name := range files {
+			path := filepath.Join(folder, name)
+			if info, err := os.Lstat(path); err == nil && s.now().Sub(info.ModTime()) > abandoned {
+				_ = os.RemoveAll(path)
+			}
+		}
+	}
+}
+
+// Maintain makes daily copies and removes what was left behind, until the context ends. What fails is told, and tried again.
+func (s *Store) Maintain(ctx context.Context, failed func(error)) {
 	const every = 30 * time.Minute
 	t := time.NewTicker(every)
 	defer t.Stop()
 	for {
+		s.removeAbandoned()
 		if err := s.CopyDaily(ctx); err != nil && ctx.Err() == nil {
 			failed(err)
 		}

@@ -5,9 +5,11 @@ import (
 	"crypto/sha256"
 	"errors"
 	"fmt"
+	"io/fs"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -298,6 +300,44 @@ func TestDailyCopies(t *testing.T) {
 	defer c.Close()
 	if got := must2(c.Get(bg, st.Heater))(t); got.Document.Box.BackFoam != 0.016 {
 		t.Errorf("the copy of three days ago has %v", got.Document.Box.BackFoam)
+	}
+}
+
+// What a program that was killed left is removed once it is an hour old, and nothing else.
+func TestAbandonedFilesAreRemoved(t *testing.T) {
+	must := func(err error) {
+		t.Helper()
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	s, _ := fresh(t)
+	temporary, done, err := s.TemporaryFolder()
+	must(err)
+	must(os.MkdirAll(s.copies(), 0o700))
+	must(os.MkdirAll(filepath.Join(temporary, "restored"), 0o700))
+	lapsed := []string{filepath.Join(temporary, "restored", "w.db"), filepath.Join(temporary, "old"),
+		filepath.Join(s.copies(), "2026-01-02.db.part")}
+	kept := []string{filepath.Join(temporary, "new"), filepath.Join(s.copies(), "2026-01-02.db"), s.path}
+	for _, path := range slices.Concat(lapsed, kept[:2]) {
+		must(os.WriteFile(path, []byte("x"), 0o600))
+	}
+	for _, path := range slices.Concat(lapsed, kept[1:], []string{filepath.Join(temporary, "restored")}) {
+		must(os.Chtimes(path, time.Time{}, time.Now().Add(-61*time.Minute)))
+	}
+	s.removeAbandoned()
+	for _, path := range lapsed {
+		if _, err := os.Stat(path); !errors.Is(err, fs.ErrNotExist) {
+			t.Errorf("%s: %v", path, err)
+		}
+	}
+	for _, path := range kept {
+		if _, err := os.Stat(path); err != nil {
+			t.Error(err)
+		}
+	}
+	if done(); len(must2(os.ReadDir(temporary))(t)) != 1 {
+		t.Error("what another program may be reading went with the folder")
 	}
 }
 

@@ -77,8 +77,10 @@ func TestFitCommand(t *testing.T) {
 }
 
 // The dialect files that the page reads are read alike by the command: as many readings, the same peak; what is open is asked by
-// naming the flags, and what is refused ends with status 2.
+// naming the flags, and what is refused ends with status 2. What is laid out on the way is removed.
 func TestLogReadsEveryDialect(t *testing.T) {
+	temporary := t.TempDir()
+	t.Setenv("TMPDIR", temporary)
 	files, err := filepath.Glob("../../app/formats/testdata/dialects/*.json")
 	if err != nil || len(files) < 60 {
 		t.Fatalf("%d files, %v", len(files), err)
@@ -126,5 +128,8 @@ func TestLogReadsEveryDialect(t *testing.T) {
 		if got.Samples != len(want.Samples) || math.Abs(got.Peak-peak) > 0.006 {
 			t.Errorf("%s: %d readings with a peak of %v, true %d and %v", file, got.Samples, got.Peak, len(want.Samples), peak)
 		}
+	}
+	if left, err := os.ReadDir(temporary); err != nil || len(left) > 0 {
+		t.Errorf("%d files are left behind: %v, %v", len(left), left, err)
 	}
 }

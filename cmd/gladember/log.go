@@ -116,6 +116,7 @@ func readings(cmd *cobra.Command, file string, z *time.Location, adjust func(*fo
 	if err != nil {
 		return nil, nil, fmt.Errorf("%s: %w", file, err)
 	}
+	defer t.Close()
 	adjust(t)
 	if t.DateOpen {
 		return nil, nil, fmt.Errorf("%s: a date such as %q can be read both ways; say --day-first or --month-first", file,
