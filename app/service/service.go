@@ -61,6 +61,13 @@ func (s slots) take(ctx context.Context) (done func(), err error) {
 // Turn waits until few enough files are being read or drawn. What it returns ends the turn, and may be called twice.
 func (w *Workshop) Turn(ctx context.Context) (done func(), err error) { return w.turns.take(ctx) }
 
+// Alone waits until nobody else is changing what is kept of a heater, or with 0 the materials on hand. Whoever reads something and
+// writes it back changed must be alone, or one of two marks that are made at once is lost. What it returns lets the next one in.
+func (w *Workshop) Alone(ctx context.Context, heater int64) (done func(), err error) {
+	one, _ := w.changing.LoadOrStore(heater, make(slots, 1))
+	return one.(slots).take(ctx)
+}
+
 // kept is how many results of each kind are remembered while nobody asks.
 const kept = 4
 
@@ -100,6 +107,8 @@ type Workshop struct {
 	turns slots
 	// judging is held by those who compute many years, which take all cores there are.
 	judging slots
+	// changing has a slot for each heater, see [Workshop.Alone].
+	changing sync.Map
 
 	heaters  *Cache[*Heater]
 	years    *Cache[*Year]

@@ -33,7 +33,7 @@ func (s *Store) CutRecord(ctx context.Context, heater int64) (record string, err
 
 // MarkCut writes how many pieces of parts are cut at a size, none taking the mark away, and the plan with them.
 func (s *Store) MarkCut(ctx context.Context, heater int64, pieces []CutPiece, record string) error {
-	return s.tx(ctx, func(tx *sqlx.Tx) error {
+	return s.adding(ctx, func(tx *sqlx.Tx) error {
 		for _, x := range pieces {
 			if x.Done <= 0 {
 				if _, err := tx.ExecContext(ctx, `DELETE FROM cuts WHERE heater = ? AND name = ? AND length_m = ? AND width_m = ?`, heater,

@@ -20,7 +20,7 @@ func (x *Excluded) To() time.Time { return time.UnixMilli(x.Hi) }
 
 // Exclude leaves a stretch of a log out of its judgment; the readings stay.
 func (s *Store) Exclude(ctx context.Context, heater int64, from, to time.Time, why string) error {
-	_, err := s.db.ExecContext(ctx, `INSERT INTO log_excluded (heater, lo, hi, why, at) VALUES (?, ?, ?, ?, ?)`, heater, from.UnixMilli(),
+	_, err := s.addRow(ctx, `INSERT INTO log_excluded (heater, lo, hi, why, at) VALUES (?, ?, ?, ?, ?)`, heater, from.UnixMilli(),
 		to.UnixMilli(), why, s.now().UnixMilli())
 	return err
 }

@@ -26,13 +26,9 @@ func (n *Note) When() time.Time { return time.UnixMilli(n.At) }
 
 // AddNote writes a note with a photo, or without one.
 func (s *Store) AddNote(ctx context.Context, heater int64, n Note, photo []byte) (int64, error) {
-	r, err := s.db.ExecContext(ctx,
+	return s.addRow(ctx,
 		`INSERT INTO journal (heater, step, note, cost, photo, width, height, moment, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 		heater, n.Step, n.Note, n.Cost, photo, n.Width, n.Height, n.Moment, s.now().UnixMilli())
-	if err != nil {
-		return 0, err
-	}
-	return r.LastInsertId()
 }
 
 // Notes lists a heater's journal, the latest first, without the photos; those that were removed are left out.

@@ -22,12 +22,8 @@ func (t *Trial) When() time.Time { return time.UnixMilli(t.Made) }
 
 // AddTrial keeps a test.
 func (s *Store) AddTrial(ctx context.Context, heater int64, t Trial) (int64, error) {
-	r, err := s.db.ExecContext(ctx, `INSERT INTO trials (heater, version, kind, made, entry, result, at) VALUES (?, ?, ?, ?, ?, ?, ?)`,
+	return s.addRow(ctx, `INSERT INTO trials (heater, version, kind, made, entry, result, at) VALUES (?, ?, ?, ?, ?, ?, ?)`,
 		heater, t.Version, t.Kind, t.Made, t.Entry, t.Result, s.now().UnixMilli())
-	if err != nil {
-		return 0, err
-	}
-	return r.LastInsertId()
 }
 
 // Trials lists the tests of a heater, the latest first; those that were removed are left out.

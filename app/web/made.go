@@ -8,11 +8,14 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"gladember/app/store"
 	"gladember/app/web/ui"
 )
 
-// made are the changes that are being made or were made lately, by the numbers that their pages gave them.
+// made are the changes that are being made or were made lately, by the numbers that their pages gave them. The store knows those that
+// added something for longer.
 type made struct {
+	store *store.Store
 	lock  sync.Mutex
 	known map[string]chan struct{} // closed when it is made or refused
 	order []string                 // of those that were made
@@ -76,8 +79,16 @@ func (m *made) once(next echo.HandlerFunc) echo.HandlerFunc {
 		if !is {
 			return c.NoContent(http.StatusNoContent)
 		}
+		if before, err := m.store.Made(c.Request().Context(), number); err != nil || before { // before the program started
+			end(before)
+			if err != nil {
+				return err
+			}
+			return c.NoContent(http.StatusNoContent)
+		}
 		// It is made whole although its page has gone, or nobody would know whether it was made.
-		whole, cancel := context.WithTimeout(context.WithoutCancel(c.Request().Context()), longestChange)
+		whole, cancel := context.WithTimeout(store.WithNumber(context.WithoutCancel(c.Request().Context()), number),
+			longestChange)
 		defer cancel()
 		c.SetRequest(c.Request().WithContext(whole))
 		is = false // until it returns

@@ -89,7 +89,7 @@ func New(s *store.Store, logger *slog.Logger, o Options) (http.Handler, error) {
 		TokenLookup: "header:X-CSRF-Token,form:csrf", CookieName: "csrf", CookiePath: "/", CookieHTTPOnly: true,
 		CookieSameSite: http.SameSiteStrictMode,
 	}))
-	e.Use((&made{known: map[string]chan struct{}{}}).once)
+	e.Use((&made{store: s, known: map[string]chan struct{}{}}).once)
 	built := http.StripPrefix("/static/", http.FileServerFS(static.Files))
 	e.GET("/static/*", func(c *echo.Context) error {
 		if strings.HasSuffix(c.Request().URL.Path, "/") { // no list of what is there

@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"net/url"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -198,6 +199,62 @@ func TestAChangeSentTwiceIsMadeOnce(t *testing.T) {
 		if cut() != want {
 			t.Fatalf("left after %d ms and sent again: %d cut, want %d", i, cut(), want)
 		}
+	}
+}
+
+// Marks that several make at the same time all count: pieces cut on two phones, cans counted by quick touches.
+func TestMarksAtOnceAllCount(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	many := func(path string, n int, fields url.Values) {
+		t.Helper()
+		var wg sync.WaitGroup
+		for range n {
+			wg.Go(func() {
+				req, err := http.NewRequestWithContext(t.Context(), "POST", base+path, strings.NewReader(fields.Encode()))
+				if err != nil {
+					t.Error(err)
+					return
+				}
+				req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+				req.Header.Set("Sec-Fetch-Site", "same-origin")
+				req.Header.Set("HX-Request", "true")
+				res, err := http.DefaultClient.Do(req)
+				if err != nil || res.StatusCode >= 300 {
+					t.Errorf("%s: %v %v", path, res, err)
+					return
+				}
+				res.Body.Close()
+			})
+		}
+		wg.Wait()
+	}
+	st := webtest.StateOf(t, s, 2)
+	l := webtest.Must(layout.Build(&st.Document))(t)
+	want := 0
+	var wg sync.WaitGroup
+	for _, p := range l.Cut() {
+		if p.Count > 1 && want < 12 {
+			want += p.Count
+			wg.Go(func() { many("/h/2/cut/tick", p.Count, url.Values{"part": {p.Name}, "by": {"1"}}) })
+		}
+	}
+	wg.Wait()
+	got := 0
+	for _, c := range webtest.Must(s.CutPieces(t.Context(), 2))(t) {
+		got += c.Done
+	}
+	if got != want {
+		t.Errorf("%d pieces are cut, %d were marked", got, want)
+	}
+	if err := s.PutStock(t.Context(), "cans", `{"kind":"cans","count":1,"condition":"collecting"}`); err != nil {
+		t.Fatal(err)
+	}
+	things := webtest.Must(s.Stock(t.Context()))(t)
+	cans := &things[len(things)-1]
+	many(fmt.Sprintf("/h/2/stock/%d/more", cans.ID), 20, url.Values{"more": {"1"}})
+	things = webtest.Must(s.Stock(t.Context()))(t)
+	if text := things[len(things)-1].Item; !strings.Contains(text, `"count":21`) {
+		t.Errorf("1 can and 20 more are %s", text)
 	}
 }
 

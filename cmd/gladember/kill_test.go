@@ -3,8 +3,10 @@ package main
 import (
 	"bufio"
 	"bytes"
+	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"math"
 	"math/rand/v2"
 	"mime/multipart"
@@ -20,7 +22,9 @@ import (
 	"time"
 
 	"gladember/app/store"
+	"gladember/app/web/ui"
 	"gladember/core/design"
+	"gladember/core/layout"
 )
 
 // built is the program, built for the test.
@@ -61,8 +65,9 @@ func workshopOf(t *testing.T) (program, data string, st store.State) {
 // process is the program serving a workshop, until it is killed.
 type process struct {
 	*exec.Cmd
-	base string
-	seen string // what the page shows that sends; empty for a page of no heater
+	base   string
+	seen   string // what the page shows that sends; empty for a page of no heater
+	number string // of the change that is sent; empty for one that is not sent again
 }
 
 // started starts the program on a workshop file.
@@ -105,6 +110,9 @@ func (p *process) post(path, kind string, body io.Reader) int {
 	}
 	req.Header.Set("Content-Type", kind)
 	req.Header.Set("Sec-Fetch-Site", "same-origin")
+	if p.number != "" {
+		req.Header.Set(ui.ChangeHeader, p.number)
+	}
 	if p.seen != "" {
 		req.Header.Set("X-Seen", p.seen)
 		req.Header.Set("HX-Request", "true")
@@ -327,6 +335,130 @@ func TestStopsWhileSomebodySends(t *testing.T) {
 	}
 	time.Sleep(200 * time.Millisecond)
 	p.stops(t, os.Interrupt)
+}
+
+// What adds something is made once even where the program was killed before its answer came, and it is sent again to the next one.
+func TestSentAgainAfterAKill(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it starts the program itself: it runs without the race detector")
+	}
+	program, data := demoWorkshop(t)
+	changes := []struct {
+		path   string
+		fields url.Values
+	}{
+		{"/h/2/journal/add", url.Values{"note": {"The panes came."}}},
+		{"/h/2/log/exclude", url.Values{"from": {"2026-02-10T12:00"}, "to": {"2026-02-10T13:00"}, "why": {"a ladder stood before it"}}},
+		{"/h/2/cut/tick", url.Values{"part": {firstPart(t, data, 2)}, "by": {"1"}}},
+	}
+	var counts [3]int
+	count := func() (n [3]int) {
+		s, err := store.Open(t.Context(), data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer s.Close()
+		notes, err1 := s.Notes(t.Context(), 2)
+		excluded, err2 := s.Excluded(t.Context(), 2)
+		cut, err3 := s.CutPieces(t.Context(), 2)
+		if err := errors.Join(err1, err2, err3); err != nil {
+			t.Fatal(err)
+		}
+		for _, c := range cut {
+			n[2] += c.Done
+		}
+		n[0], n[1] = len(notes), len(excluded)
+		return n
+	}
+	before := count()
+	for range 3 {
+		p := started(t, program, data)
+		p.seen = p.seenOf(t.Context(), t, 2) + ".again"
+		for i, x := range changes {
+			p.number = fmt.Sprint("change", i)
+			if got := p.post(x.path, "application/x-www-form-urlencoded", strings.NewReader(x.fields.Encode())); got >= 400 {
+				t.Fatalf("%s: %d", x.path, got)
+			}
+		}
+		p.kill()
+		counts = count()
+		for i, x := range changes {
+			if counts[i] != before[i]+1 {
+				t.Errorf("%s: %d were %d", x.path, counts[i], before[i])
+			}
+		}
+	}
+}
+
+// firstPart is the name of a part that a heater is cut from.
+func firstPart(t *testing.T, data string, heater int64) string {
+	t.Helper()
+	s, err := store.Open(t.Context(), data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	st, err := s.Get(t.Context(), heater)
+	if err != nil {
+		t.Fatal(err)
+	}
+	l, err := layout.Build(&st.Document)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return l.Cut()[0].Name
+}
+
+// What arrived when the program was killed lies beside the workshop's file, and a later start removes it once it belongs to nobody; the
+// folder goes with a program that stops.
+func TestKilledWhileSomethingArrives(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it starts the program itself: it runs without the race detector")
+	}
+	elsewhere := t.TempDir()
+	t.Setenv("TMPDIR", elsewhere)
+	program, data, st := workshopOf(t)
+	temporary := data + ".tmp"
+	lies := func(want int) (names []string) {
+		t.Helper()
+		for range 100 {
+			if names, _ = filepath.Glob(filepath.Join(temporary, "*")); len(names) == want {
+				return names
+			}
+			time.Sleep(50 * time.Millisecond)
+		}
+		t.Fatalf("%d files lie there, not %d", len(names), want)
+		return nil
+	}
+	p := started(t, program, data)
+	defer p.kill()
+	kind, body := asForm(bytes.Repeat([]byte("1,2,3\n"), 200_000))
+	slow, send := io.Pipe()
+	go p.post(fmt.Sprintf("/h/%d/log/upload", st.Heater), kind, slow)
+	if _, err := send.Write(body[:len(body)/2]); err != nil {
+		t.Fatal(err)
+	}
+	left := lies(1)
+	p.kill()
+	send.Close()
+	p = started(t, program, data)
+	defer p.kill()
+	time.Sleep(300 * time.Millisecond)
+	lies(1) // it may be that of another program
+	p.stops(t, os.Interrupt)
+	if err := os.Chtimes(left[0], time.Time{}, time.Now().Add(-2*time.Hour)); err != nil {
+		t.Fatal(err)
+	}
+	p = started(t, program, data)
+	defer p.kill()
+	lies(0)
+	p.stops(t, os.Interrupt)
+	if _, err := os.Stat(temporary); !errors.Is(err, fs.ErrNotExist) {
+		t.Errorf("the folder stays: %v", err)
+	}
+	if names, _ := os.ReadDir(elsewhere); len(names) > 0 {
+		t.Errorf("%v lies elsewhere", names)
+	}
 }
 
 // stops tells a process to stop, and checks that it does so within its patience and says that all is well.

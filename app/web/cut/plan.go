@@ -309,6 +309,11 @@ func (sv station) offcuts(c *echo.Context) error {
 	if !fits {
 		return sv.Answer(c, v.State, "These parts do not fit together, so there are no offcuts yet.")
 	}
+	done, err := sv.Alone(v.Ctx(), v.State.Heater)
+	if err != nil {
+		return err
+	}
+	defer done()
 	p, err := sv.planFor(v)
 	if err != nil {
 		return ui.Uncomputed(err)

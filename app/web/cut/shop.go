@@ -166,6 +166,11 @@ func (sv station) shopped(c *echo.Context) error {
 	if !fits {
 		return c.Redirect(http.StatusSeeOther, v.F.StationURL("cut"))
 	}
+	done, err := sv.Alone(v.Ctx(), v.State.Heater)
+	if err != nil {
+		return err
+	}
+	defer done()
 	at, _ := strconv.Atoi(c.FormValue("at"))
 	if c.FormValue("do") == "undo" {
 		if err := sv.count(v, strings.Split(c.FormValue("last"), "|"), -1); err != nil {

@@ -112,6 +112,11 @@ func (sv station) tick(c *echo.Context) error {
 	}
 	p := &parts[i]
 	row := PartRow{Letter: p.Letter, Name: p.Name, Count: p.Count, Real: c.FormValue("real")}
+	done, err := sv.Alone(v.Ctx(), st.Heater)
+	if err != nil {
+		return err
+	}
+	defer done()
 	cut, err := sv.Store.CutPieces(v.Ctx(), st.Heater)
 	if err != nil {
 		return err

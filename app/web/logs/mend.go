@@ -4,6 +4,7 @@ import (
 	"math"
 	"net/http"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -76,7 +77,7 @@ func (sv station) exclude(c *echo.Context) error {
 	why := c.FormValue("why")
 	const longest = 200
 	if len(why) > longest {
-		why = why[:longest]
+		why = strings.ToValidUTF8(why[:longest], "") // no half of a letter
 	}
 	if err := sv.Store.Exclude(c.Request().Context(), st.Heater, from, to, why); err != nil {
 		return err

@@ -194,6 +194,12 @@ func (sv station) more(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	const allHeaters = 0
+	done, err := sv.Alone(c.Request().Context(), allHeaters)
+	if err != nil {
+		return err
+	}
+	defer done()
 	t, id, ok, err := sv.found(c)
 	if err != nil {
 		return err

@@ -473,10 +473,6 @@ func (sv station) save(c *echo.Context) error {
 	}
 	r := &o.Results[0]
 	result := fmt.Sprintf("%s %s (%s)", r.Name, units.Format(r.Kind, r.Value, v.F.Units), ui.Range(r.Kind, r.Low, r.High, v.F.Units))
-	if _, err := sv.Store.AddTrial(v.Ctx(), st.Heater, store.Trial{Version: st.Version, Kind: t.ID, Made: at.UnixMilli(),
-		Entry: string(entry), Result: result}); err != nil {
-		return err
-	}
 	notice := t.Title + " is kept."
 	if c.FormValue("take") != "" && len(o.Changes) > 0 {
 		saved, err := sv.Save(c, seen, t.Title+", measured", units.System{}, o.Changes...)
@@ -484,6 +480,11 @@ func (sv station) save(c *echo.Context) error {
 			return sv.Refuse(c, st, "", "", err)
 		}
 		st, notice = saved.State, t.Title+" is kept, and the prediction takes it as measured."
+	}
+	// The test comes last: whoever sends it again because the answer was lost writes the same values, and keeps one test.
+	if _, err := sv.Store.AddTrial(v.Ctx(), st.Heater, store.Trial{Version: st.Version, Kind: t.ID, Made: at.UnixMilli(),
+		Entry: string(entry), Result: result}); err != nil {
+		return err
 	}
 	return sv.again(c, st, nil, notice)
 }
