@@ -572,7 +572,7 @@ func (s *Store) replaced(ctx context.Context, q querier, seen Seen, st *State, n
 	if f.Rows != nil {
 		return f.Rows.Write(&st.Document, sys), nil
 	}
-	return fmt.Sprint(design.Get(&st.Document, path)), nil
+	return f.InWords(&st.Document, sys), nil
 }
 
 // ErrNothing is returned where there is nothing to undo or redo.

@@ -18,9 +18,9 @@ const send = `async (to, field, value) => {
 	await fetch(to, {method: "POST", body: new URLSearchParams({csrf, here: "/", [field]: value})});
 }`
 
-// look finds what is wrong with the page as it is drawn: texts of one drawing that overlap, texts that their drawing
-// cuts or that are smaller than 11 px, powers of ten and numbers that are none, a page wider than the screen, and a
-// ladder that is out of view at the end of the page.
+// look finds what is wrong with the page as it is drawn: texts of one drawing that overlap, texts that their drawing cuts or that are
+// smaller than 11 px, texts that run out of their place, values that their field cuts, powers of ten and numbers that are none, a page
+// wider than the screen, and a ladder that is out of view at the end of the page.
 const look = `() => {
   const wrong = [], seen = (e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0; };
   const shown = (e) => e.checkVisibility({ visibilityProperty: true, opacityProperty: true });
@@ -41,6 +41,21 @@ const look = `() => {
       const w = Math.min(a.right, b.right) - Math.max(a.left, b.left), h = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top);
       if (w > 1 && h > 0.3 * Math.min(a.height, b.height)) wrong.push("overlap: " + s + " and " + t + " in " + svg.getAttribute("class"));
     }
+  }
+  for (const d of document.querySelectorAll("details.panel:not([open])")) d.open = true;
+  const page = "label, button, a, p, h1, h2, h3, th, td, li, dt, dd, summary, legend";
+  for (const e of document.querySelectorAll(page)) {
+    if (!seen(e) || !shown(e) || !e.textContent.trim() || e.closest("svg") || getComputedStyle(e).display === "inline") continue;
+    const over = e.scrollWidth - e.clientWidth, css = getComputedStyle(e);
+    if (over > 1 && css.overflowX === "visible") wrong.push(e.textContent.trim().slice(0, 40) + " runs " + over + " px over its place");
+  }
+  const ruler = document.createElement("canvas").getContext("2d");
+  for (const e of document.querySelectorAll("select, input:not([type])")) {
+    if (!seen(e) || !shown(e)) continue;
+    const css = getComputedStyle(e), say = e.tagName === "SELECT" ? e.selectedOptions[0]?.text ?? "" : e.value;
+    ruler.font = css.font;
+    const over = ruler.measureText(say).width - e.clientWidth + parseFloat(css.paddingLeft) + parseFloat(css.paddingRight);
+    if (over > 1) wrong.push("the field " + e.id + " cuts " + Math.ceil(over) + " px of " + say);
   }
   const text = document.body.innerText;
   for (const bad of [/\d(?:\.\d+)?e[+-]?\d+/i, /NaN/, /\bundefined\b/, /%!/]) {

@@ -69,15 +69,22 @@ func serveCommand() *cobra.Command {
 
 // useTemporary has files that are only needed for a moment made beside the workshop's file. Where that cannot be, the system's folder
 // serves.
-func useTemporary(s *store.Store) (done func()) {
+func useTemporary(s *store.Store) func() {
 	dir, done, err := s.TemporaryFolder()
 	if err != nil {
 		return func() {}
 	}
+	before := map[string]string{}
 	for _, name := range []string{"TMPDIR", "TMP", "TEMP"} { // which of them is read differs by system
+		before[name] = os.Getenv(name)
 		_ = os.Setenv(name, dir)
 	}
-	return done
+	return func() {
+		for name, value := range before {
+			_ = os.Setenv(name, value)
+		}
+		done()
+	}
 }
 
 // standinCommand serves the stand-ins for devices and services outside.

@@ -136,6 +136,13 @@ func read(h *Heater, f *Field, typed string, sys units.System) (any, error) {
 	case f.Choices != nil:
 		return t, nil
 	}
+	worded, ok, half := f.meant(t)
+	switch {
+	case ok:
+		return worded, nil
+	case half:
+		return nil, &units.Error{Typed: t, Kind: f.Kind, Half: true}
+	}
 	v, err := units.Parse(f.Kind, t, sys)
 	if err != nil {
 		var ue *units.Error

@@ -33,6 +33,10 @@ type Field struct {
 	Rows *Rows
 	// Choices are the ids of a list, with their names.
 	Choices func() []catalog.Choice
+	// Words name values of a number that mean more than it; they may be typed for it. A single one stands for
+	// the absence of the thing or for a value that is not known. Several make a count a list to choose from, as
+	// months are: all values then have one.
+	Words []Word
 	// Default is the value that we put; without one the value is not known.
 	Default func(h *Heater) any
 	// When says for which heaters the field means something; nil for all.
@@ -89,6 +93,7 @@ func arranged(h *Heater) bool {
 			a.Family == FrontPassPlate || a.Family == BackPassPlate && a.Plate.Baffles == 0)
 }
 
+// Conditions of fields: what a heater must have for a field to mean something.
 func fanned(h *Heater) bool    { return h.Air.Drive != "natural" }
 func onPanel(h *Heater) bool   { return h.Air.Drive == "panel" }
 func manyFans(h *Heater) bool  { return fanned(h) && h.Air.Fans > 1 }
@@ -110,16 +115,19 @@ func railed(h *Heater) bool {
 	return boxed(h) && h.Box.Body != "sheet" && err == nil && c.Form != catalog.Film && c.Form != catalog.Corrugated
 }
 
+// What it warms, and where the air goes on to.
 func greenhouse(h *Heater) bool { return h.Room.Kind == Greenhouse }
 func goesOn(h *Heater) bool     { return h.Second.Mover != "none" }
 func byStairs(h *Heater) bool   { return h.Second.Mover == "stairs" }
 
+// How its air goes, and what the wall is like that it goes through.
 func bent(h *Heater) bool    { return !panel(h) && h.Air.Bends > 0 }
 func grilled(h *Heater) bool { return !panel(h) && h.Air.Grilles > 0 }
 func walled(h *Heater) bool  { return !panel(h) && h.Air.Route == "wall" }
 func between(h *Heater) bool { return walled(h) && h.Wall.Between > 0 }
 func studded(h *Heater) bool { return between(h) && h.Wall.Stud > 0 }
 
+// What keeps an idle box from overheating.
 func vented(h *Heater) bool   { return boxed(h) && h.Guard.Kind == "vent" }
 func shutter(h *Heater) bool  { return boxed(h) && h.Guard.Kind == "shutter" }
 func actuated(h *Heater) bool { return vented(h) || shutter(h) }
@@ -280,19 +288,24 @@ var Fields = []*Field{
 		Help: "2 is mountain air, 3 a clear winter day, 5 haze, 7 thick haze."},
 	{Path: "place.ground_reflectance", Label: "Ground reflectance", Kind: units.Share, Min: 0.05, Max: 0.9, Default: constant(0.2),
 		Since: 2, Help: "Without snow: grass and earth 20 %, pale gravel 35 %."},
-	{Path: "place.snow_from_month", Label: "First month with snow cover", Kind: units.Number, Whole: true, Min: 0, Max: 12,
-		Default: constant(0), Since: 2, Help: "1 to 12; 0 for no snow."},
-	{Path: "place.snow_to_month", Label: "Last month with snow cover", Kind: units.Number, Whole: true, Min: 0, Max: 12,
-		When: func(h *Heater) bool { return h.Place.SnowFrom > 0 }, Default: constant(2), Since: 2, Help: "1 to 12."},
-	{Path: "cover.covered_from_month", Label: "First month with the glass covered", Kind: units.Number, Whole: true, Min: 0, Max: 12,
+	{Path: "place.snow_from_month", Label: "First month with snow cover",
+		Words: append(called(0, "no snow"), months...), Kind: units.Number, Whole: true, Min: 0, Max: 12,
+		Default: constant(0), Since: 2, Help: "First month in which snow lies on the ground before the box."},
+	{Path: "place.snow_to_month", Label: "Last month with snow cover", Words: months, Kind: units.Number, Whole: true, Min: 0, Max: 12,
+		When: func(h *Heater) bool { return h.Place.SnowFrom > 0 }, Default: constant(2), Since: 2,
+		Help: "Last month in which snow lies on the ground before the box."},
+	{Path: "cover.covered_from_month", Label: "First month with the glass covered",
+		Words: append(called(0, "none"), months...), Kind: units.Number, Whole: true, Min: 0, Max: 12,
 		When: boxed, Default: constant(0), Since: 4,
-		Help: "First month in which a lid or shutter covers the glass, such as 5; 0 for none."},
-	{Path: "cover.covered_to_month", Label: "Last month with the glass covered", Kind: units.Number, Whole: true, Min: 1, Max: 12,
+		Help: "First month in which a lid or shutter covers the glass, such as May."},
+	{Path: "cover.covered_to_month", Label: "Last month with the glass covered",
+		Words: months, Kind: units.Number, Whole: true, Min: 1, Max: 12,
 		When:    func(h *Heater) bool { return boxed(h) && h.Cover.CoveredFrom > 0 },
 		Default: func(h *Heater) any { return (h.Cover.CoveredFrom+3)%12 + 1 }, Since: 4,
 		Help: "Last month in which the lid or shutter covers the glass."},
-	{Path: "shade.eave_depth_m", Label: "Eave depth", Kind: units.Length, Min: 0, Max: 3, Default: constant(0.0), Since: 2,
-		Help: "How far the roof projects over the glass; 0 for none."},
+	{Path: "shade.eave_depth_m", Label: "Eave depth",
+		Words: called(0, "none"), Kind: units.Length, Min: 0, Max: 3, Default: constant(0.0), Since: 2,
+		Help: "How far the roof projects over the glass, or none."},
 	{Path: "shade.eave_above_m", Label: "Eave height above the glass", Kind: units.Length, Min: 0, Max: 5, When: eaved,
 		Default: constant(0.3), Since: 2, Help: "From the top edge of the glass up to the eave."},
 	{Path: "shade.eave_over_m", Label: "Eave beyond the sides", Kind: units.Length, Min: 0, Max: 20, When: eaved, Default: constant(1.0),
@@ -306,8 +319,9 @@ var Fields = []*Field{
 	{Path: "shade.horizon", Label: "Obstacles on the horizon", Rows: &Rows{readHorizon, writeHorizon, "120 to 150: 12, tree"}, Since: 2,
 		Help: "From one bearing to another, how high, and what: solid (hill, house), evergreen or tree. Heights in degrees, in fists " +
 			"at arm's length, or as height and distance."},
-	{Path: "mirror.length_m", Label: "Mirror lid length", Kind: units.Length, Min: 0, Max: 3, When: boxed, Default: constant(0.0),
-		Since: 2, Help: "Length of a reflecting lid hinged at the glass; 0 for none."},
+	{Path: "mirror.length_m", Label: "Mirror lid length",
+		Words: called(0, "none"), Kind: units.Length, Min: 0, Max: 3, When: boxed, Default: constant(0.0),
+		Since: 2, Help: "Length of a reflecting lid hinged at the glass, or none."},
 	{Path: "mirror.angle_deg", Label: "Mirror lid angle", Kind: units.Angle, Min: 20, Max: 175, When: mirrored, Default: constant(100.0),
 		Since: 2, Help: "Angle between lid and glass: 90 is square to the glass."},
 	{Path: "mirror.reflectance", Label: "Mirror lid reflectance", Kind: units.Share, Min: 0.3, Max: 0.95, When: mirrored,
@@ -371,17 +385,18 @@ var Fields = []*Field{
 			}
 			return 0.0
 		}},
-	{Path: "room.loss_w_k", Label: "Heat loss coefficient, W/K", Kind: units.Number, Min: 0, Max: 5000, Default: constant(0.0), Since: 3,
-		Help: "Watts per kelvin of temperature difference, if measured or computed; 0 uses your answers above."},
+	{Path: "room.loss_w_k", Label: "Heat loss coefficient",
+		Words: called(0, "not known"), Kind: units.Loss, Min: 0, Max: 5000, Default: constant(0.0), Since: 3,
+		Help: "Watts per kelvin of temperature difference, if measured or computed. Not known: it follows from your answers above."},
 	{Path: "room.wanted_c", Label: "Room temperature", Kind: units.Temperature, Min: 0, Max: 30, Default: byKind(20.0, 14.0, 8.0, 16.0),
 		Since: 3, Help: "Wanted temperature in the hours of use."},
-	{Path: "room.from_h", Label: "Hours of use from", Kind: units.Number, Min: 0, Max: 24, Default: byKind(7.0, 8.0, 0.0, 10.0), Since: 3,
-		Help: "Hour of the day, 0 to 24."},
-	{Path: "room.to_h", Label: "Hours of use to", Kind: units.Number, Min: 0, Max: 24, Default: byKind(22.0, 18.0, 24.0, 18.0), Since: 3,
-		Help: "Hour of the day; 0 to 24 is always."},
-	{Path: "room.setback_c", Label: "Setback temperature", Kind: units.Temperature, Min: -40, Max: 30,
+	{Path: "room.from_h", Label: "Hours of use from", Kind: units.Clock, Min: 0, Max: 24, Default: byKind(7.0, 8.0, 0.0, 10.0), Since: 3,
+		Help: "Such as 7:30 or 7:30 pm."},
+	{Path: "room.to_h", Label: "Hours of use to", Kind: units.Clock, Min: 0, Max: 24, Default: byKind(22.0, 18.0, 24.0, 18.0), Since: 3,
+		Help: "From 0:00 to 24:00 is always."},
+	{Path: "room.setback_c", Label: "Setback temperature", Words: called(-40, "off"), Kind: units.Temperature, Min: -40, Max: 30,
 		Default: byKind(16.0, -40.0, 4.0, -40.0), Since: 3,
-		Help: "Lowest temperature outside the hours of use; -40 turns the heating off."},
+		Help: "Lowest temperature outside the hours of use; off where nothing heats then."},
 	{Path: "room.vent_c", Label: "Windows open above", Kind: units.Temperature, Min: 10, Max: 45, Default: byKind(25.0, 24.0, 27.0, 27.0),
 		Since: 3, Help: "Above this temperature heat is let out and is not useful."},
 	{Path: "room.heater", Label: "Present heating", Choices: catalog.Fuels, Default: byKind("electric", "none", "none", "none"), Since: 3,
@@ -391,7 +406,7 @@ var Fields = []*Field{
 		Help: "How warm air gets from this room to the rest of the house."},
 	{Path: "second.floor_m2", Label: "Floor area of the second space", Kind: units.Area, Min: 1, Max: 1000, When: goesOn,
 		Default: func(h *Heater) any { return 3 * h.Room.Floor }, Since: 3, Help: "Floor area of the rooms that the air goes on to."},
-	{Path: "second.loss_w_k", Label: "Heat loss of the second space, W/K", Kind: units.Number, Min: 1, Max: 5000, When: goesOn,
+	{Path: "second.loss_w_k", Label: "Heat loss of the second space", Kind: units.Loss, Min: 1, Max: 5000, When: goesOn,
 		Default: func(h *Heater) any { return math.Round(2 * h.Second.Floor) }, Since: 3,
 		Help: "Watts per kelvin; about 2 for each square meter of floor in an ordinary older house."},
 	{Path: "second.wanted_c", Label: "Temperature of the second space", Kind: units.Temperature, Min: 0, Max: 30, When: goesOn,
@@ -432,12 +447,12 @@ var Fields = []*Field{
 		"two-and-saturday", "Tuesday, Thursday and Saturday", "weekend", "Saturday and Sunday"), Default: constant("two-and-saturday"),
 		Since: 8,
 		Help:  "The days on which you build."},
-	{Path: "bench.from_h", Label: "Evenings begin at", Kind: units.Number, Min: 0, Max: 23.5, Default: constant(19.0), Since: 8,
-		Help: "Hour of the day, 0 to 24."},
+	{Path: "bench.from_h", Label: "Evenings begin at", Kind: units.Clock, Min: 0, Max: 23.5, Default: constant(19.0), Since: 8,
+		Help: "Such as 19:00 or 7 pm."},
 	{Path: "bench.minutes", Label: "Length of an evening, min", Kind: units.Number, Min: 15, Max: 900, Default: constant(120.0), Since: 8,
 		Help: "How long you build on a working day."},
-	{Path: "bench.weekend_from_h", Label: "Weekend days begin at", Kind: units.Number, Min: 0, Max: 23.5, Default: constant(10.0), Since: 9,
-		Help: "Hour of the day, 0 to 24. What is done outdoors wants daylight."},
+	{Path: "bench.weekend_from_h", Label: "Weekend days begin at", Kind: units.Clock, Min: 0, Max: 23.5, Default: constant(10.0), Since: 9,
+		Help: "What is done outdoors wants daylight."},
 	{Path: "bench.weekend_minutes", Label: "Length of a weekend day, min", Kind: units.Number, Min: 15, Max: 900,
 		Default: constant(240.0), Since: 9, Help: "How long you build on a Saturday or a Sunday."},
 	{Path: "bench.helpers", Label: "Helpers", Kind: units.Number, Whole: true, Min: 0, Max: 10, Default: constant(1), Since: 8,
@@ -643,10 +658,11 @@ var Fields = []*Field{
 		Help: "A strip between the frame's back edge and the wall, so that the wood is no cold bridge."},
 	{Path: "box.board_m", Label: "Back board thickness", When: and(boxed, func(h *Heater) bool { return bodyOr(h) == "timber" }),
 		Kind: units.Length, Min: 0.003, Max: 0.03, Default: constant(0.009), Help: "Plywood that closes the back."},
-	{Path: "box.stones_kg", Label: "Stones on the back, kg", Kind: units.Number, Min: 0, Max: 200, When: boxed, Default: constant(0.0),
-		Since: 3, Help: "Dark stones in each box that store heat past sunset and delay the start; 0 for none."},
-	{Path: "box.seam_m3_s_m", Label: "Seam leakage, m3/s per m at 1 Pa", When: boxed, Kind: units.Number, Min: 0, Max: 0.001,
-		Default: constant(1.2e-5), Help: "Air that a meter of seam leaks at 1 Pa; a hand-caulked box has about 0.000012."},
+	{Path: "box.stones_kg", Label: "Stones on the back",
+		Words: called(0, "none"), Kind: units.Mass, Min: 0, Max: 200, When: boxed, Default: constant(0.0),
+		Since: 3, Help: "Dark stones in each box that store heat past sunset and delay the start, or none."},
+	{Path: "box.seam_m3_s_m", Label: "Seam leakage per meter at 1 Pa", When: boxed, Kind: units.Leakage, Min: 0, Max: 0.001,
+		Default: constant(1.2e-5), Help: "Air that a meter of seam leaks at 1 Pa; a box caulked by hand has about 43 L/h (1.5 cu ft/h)."},
 	{Path: "box.sealant", Label: "Sealant", Choices: catalog.Sealants, Default: constant("neutral-silicone"), When: boxed, Since: 2,
 		Help: "What seals the glazing and the corners."},
 	{Path: "box.adhesive", Label: "Adhesive or fastener", Choices: catalog.Adhesives, Default: constant("screws"), When: boxed, Since: 2,
@@ -669,8 +685,9 @@ var Fields = []*Field{
 		Default: func(h *Heater) any {
 			return math.Min(math.Max(0.002, math.Round(0.01*h.Aperture()*1000)/1000), math.Floor(h.MostVent()*1000)/1000)
 		}},
-	{Path: "guard.chimney_m", Label: "Chimney above the vent", Kind: units.Length, Min: 0, Max: 3, When: vented, Default: constant(0.0),
-		Since: 5, Help: "Height of a pipe of the same area above the top vent; its flap lets more air through. 0 for none."},
+	{Path: "guard.chimney_m", Label: "Chimney above the vent",
+		Words: called(0, "none"), Kind: units.Length, Min: 0, Max: 3, When: vented, Default: constant(0.0),
+		Since: 5, Help: "Height of a pipe of the same area above the top vent; its flap lets more air through."},
 	{Path: "guard.passes", Label: "Sun through the closed shutter", Kind: units.Share, Min: 0.01, Max: 0.9, When: shutter,
 		Default: constant(0.15), Since: 5, Help: "Closed wooden or metal slats pass 5 to 15 %, shade cloth 20 to 50 %."},
 	{Path: "array.boxes", Label: "Number of boxes", Kind: units.Number, Whole: true, Min: 1, Max: 24, Default: constant(1), When: boxed,
@@ -799,20 +816,23 @@ var Fields = []*Field{
 	{Path: "air.wire_mm2", Label: "Wire cross section, mm2", Kind: units.Number, Min: 0.2, Max: 16, When: onPanel, Since: 2,
 		Default: constant(0.75), Help: "Copper cross section of each wire."},
 
-	{Path: "wall.between_m", Label: "Wall between the windows", Kind: units.Length, Min: 0, Max: 20, When: walled, Default: constant(0.0),
-		Since: 3, Help: "Clear wall from one window casing to the next; 0 if nothing is in the way."},
+	{Path: "wall.between_m", Label: "Wall between the windows",
+		Words: called(0, "no limit"), Kind: units.Length, Min: 0, Max: 20, When: walled, Default: constant(0.0),
+		Since: 3, Help: "Clear wall from one window casing to the next, or no limit."},
 	{Path: "wall.left_m", Label: "Left window to the box", Kind: units.Length, Min: 0, Max: 20, When: between, Since: 3,
 		Help:    "From the left window casing to the edge of the box, seen from outside.",
 		Default: func(h *Heater) any { return math.Max(0, (h.Wall.Between-h.OuterWidth())/2) }},
-	{Path: "wall.stud_m", Label: "Stud spacing", Kind: units.Length, Min: 0, Max: 1.5, When: between, Default: constant(0.0), Since: 3,
-		Help: "Center to center of the studs in the wall; 0 for masonry."},
+	{Path: "wall.stud_m", Label: "Stud spacing",
+		Words: called(0, "none"), Kind: units.Length, Min: 0, Max: 1.5, When: between, Default: constant(0.0), Since: 3,
+		Help: "Center to center of the studs in the wall; none in masonry."},
 	{Path: "wall.first_stud_m", Label: "Left window to the first stud", Kind: units.Length, Min: 0, Max: 20, When: studded, Since: 3,
 		Help:    "From the left window casing to the center of the first stud; knock on the wall or use a stud finder.",
 		Default: func(h *Heater) any { return h.Wall.Stud / 2 }},
 	{Path: "wall.stud_width_m", Label: "Stud width", Kind: units.Length, Min: 0.02, Max: 0.3, When: studded, Default: constant(0.038),
 		Since: 3, Help: "38 mm (1 1/2 in) in most timber frames."},
-	{Path: "wall.sill_m", Label: "Height of the window sills", Kind: units.Length, Min: 0, Max: 20, When: between, Default: constant(0.0),
-		Since: 3, Help: "Above the ground, to align the box with; 0 to ignore them."},
+	{Path: "wall.sill_m", Label: "Height of the window sills",
+		Words: called(0, "ignored"), Kind: units.Length, Min: 0, Max: 20, When: between, Default: constant(0.0),
+		Since: 3, Help: "Above the ground, to align the box with, or ignored."},
 	{Path: "wall.bottom_m", Label: "Height of the bottom of the box", Kind: units.Length, Min: 0, Max: 20, When: between, Since: 3,
 		Help:    "Above the ground; aligned with the sills at first.",
 		Default: func(h *Heater) any { return math.Max(0.3, h.Wall.Sill) }},
@@ -850,10 +870,10 @@ var Fields = []*Field{
 	{Path: "switch.off_above_k", Label: "Fan off, above the room by", Kind: units.Rise, Min: 0, Max: 30, When: switchIs("differential"),
 		Since: 2, Default: func(h *Heater) any { return 0.375 * h.Switch.OnAbove },
 		Help: "Temperature difference between box and room at which the fan stops."},
-	{Path: "switch.from_h", Label: "Timer on at", Kind: units.Number, Min: 0, Max: 24, When: switchIs("timer"), Since: 2,
-		Default: constant(10.0), Help: "Hour of the day."},
-	{Path: "switch.to_h", Label: "Timer off at", Kind: units.Number, Min: 0, Max: 24, When: switchIs("timer"), Since: 2,
-		Default: constant(15.0), Help: "Hour of the day."},
+	{Path: "switch.from_h", Label: "Timer on at", Kind: units.Clock, Min: 0, Max: 24, When: switchIs("timer"), Since: 2,
+		Default: constant(10.0), Help: "Such as 10:00."},
+	{Path: "switch.to_h", Label: "Timer off at", Kind: units.Clock, Min: 0, Max: 24, When: switchIs("timer"), Since: 2,
+		Default: constant(15.0), Help: "Such as 10:00."},
 	{Path: "switch.room_limit_c", Label: "Room temperature limit", Kind: units.Temperature, Min: 10, Max: 45, When: fanned, Since: 2,
 		Help:    "A second thermostat in the room stops the fan here, before somebody opens a window.",
 		Default: func(h *Heater) any { return math.Max(h.Room.Wanted+1.5, h.Room.Vent-1) }},
@@ -872,8 +892,9 @@ var Fields = []*Field{
 
 	{Path: "absorber.cans.header_m", Label: "Header height", Kind: units.Length, Min: 0.03, Max: 0.4, Default: headerDefault, When: cans,
 		Since: 2, Help: "Inside height of the chambers that feed and collect the columns. Leaving them out is the usual mistake."},
-	{Path: "absorber.cans.overlap_m", Label: "Overlap of the cans", Kind: units.Length, Min: 0, Max: 0.03, When: cans,
-		Default: constant(0.0), Since: 8, Help: "How far each can stands in the one below it: 0 where they are glued rim to rim."},
+	{Path: "absorber.cans.overlap_m", Label: "Overlap of the cans",
+		Words: called(0, "none"), Kind: units.Length, Min: 0, Max: 0.03, When: cans,
+		Default: constant(0.0), Since: 8, Help: "How far each can stands in the one below it; none where they are glued rim to rim."},
 	{Path: "absorber.cans.joint_m", Label: "Growth of each glued joint", Kind: units.Length, Min: 0, Max: 0.005, When: cans,
 		Default: constant(0.001), Since: 8, Help: "What a bead of silicone adds to the column: measure a glued column to know it."},
 	{Path: "absorber.cans.per_week", Label: "Cans collected in a week", Kind: units.Number, Min: 0.5, Max: 1000, When: cans,

@@ -102,7 +102,13 @@ func (f *Field) checkNumber(x float64, sys units.System) *Problem {
 		return units.Format(f.Kind, v, sys)
 	}
 	// Most values are right: the bounds are put in words only where one is not.
-	span := func() string { return "enter " + show(f.Min) + " to " + show(f.Max) }
+	span := func() string {
+		text := "enter " + show(f.Min) + " to " + show(f.Max)
+		if len(f.Words) == 1 {
+			text += ", or " + f.Words[0].Text
+		}
+		return text
+	}
 	const eps = 1e-9
 	switch {
 	case !finite(x):

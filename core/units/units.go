@@ -83,6 +83,10 @@ const (
 	Duration
 	// Loss is the heat that a space loses for each degree, W/K.
 	Loss
+	// Clock is a time of day, hours after midnight.
+	Clock
+	// Leakage is the air that seams let through, m3/s.
+	Leakage
 )
 
 // System is a person's choice of units and of decimal mark. Lengths and
@@ -159,6 +163,10 @@ func init() {
 		{[]string{"min", "minutes"}, 60, 0}, {[]string{"h", "hours"}, 3600, 0}}, "a time", "12.4 s or 8 min"
 	table[Loss], plainNames[Loss], examples[Loss] = []unit{{[]string{"W/K"}, 1, 0},
 		{[]string{"BTU/h°F", "BTU/hF"}, WattPerBTUPerHour * 9 / 5, 0}}, "a heat loss", "60 W/K"
+	table[Clock], plainNames[Clock], examples[Clock] = []unit{{[]string{"", "h"}, 1, 0}}, "a time of day", "7:30 or 7:30 pm"
+	table[Leakage], plainNames[Leakage], examples[Leakage] = []unit{{[]string{"L/h", "l/h"}, 0.001 / 3600, 0},
+		{[]string{"cu ft/h", "ft3/h"}, CubicMeterPerCFM / 60, 0}, {[]string{"m³/h", "m3/h"}, 1.0 / 3600, 0},
+		{[]string{"m³/s", "m3/s"}, 1, 0}}, "an air leakage", "43 L/h or 1.5 cu ft/h"
 	plainNames[Opening], examples[Opening] = "a vent's area", "150 cm2 or 23 sq in"
 	table[Metered], plainNames[Metered], examples[Metered] = table[Energy], "an amount of electricity", "6 kWh"
 }
@@ -183,7 +191,7 @@ func (s System) preferred(k Kind) unit {
 		second = s.Inches
 	case Distance, Area, Opening, Mass, Load, Gust, Force, Volume:
 		second = s.Inches
-	case Temperature, Rise, Flow, Speed, Power, Energy, Loss:
+	case Temperature, Rise, Flow, Speed, Power, Energy, Loss, Leakage:
 		second = s.Fahrenheit
 	case Pressure:
 		second = s.Fahrenheit
@@ -245,6 +253,11 @@ func Parse(k Kind, typed string, s System) (float64, error) {
 	if t == "" || len(t) > 60 {
 		return fail(t == "")
 	}
+	if k == Clock {
+		if hours, ok := clock(t); ok {
+			return hours, nil
+		}
+	}
 	sum, terms := 0.0, 0
 	sign := 1.0
 	if strings.HasPrefix(t, "-") || strings.HasPrefix(t, "−") {
@@ -295,6 +308,36 @@ func Parse(k Kind, typed string, s System) (float64, error) {
 		return fail(false)
 	}
 	return sum, nil
+}
+
+// clock reads a time of day: 7, 7:30, 7h30, 7 pm, 7:30 pm, noon or midnight.
+func clock(typed string) (hours float64, ok bool) {
+	t := strings.ToLower(strings.NewReplacer(" ", "", ".m.", "m").Replace(typed))
+	switch t {
+	case "noon":
+		return 12, true
+	case "midnight":
+		return 0, true
+	}
+	t, pm := strings.CutSuffix(t, "pm")
+	t, am := strings.CutSuffix(t, "am")
+	h, m, split := strings.Cut(strings.Replace(t, "h", ":", 1), ":")
+	hour, err := strconv.Atoi(h)
+	minute := 0
+	if err == nil && split && m != "" {
+		minute, err = strconv.Atoi(m)
+	}
+	if err != nil || hour < 0 || hour > 24 || minute < 0 || minute > 59 || hour == 24 && minute > 0 || am && pm ||
+		(am || pm) && (hour < 1 || hour > 12) || split && m == "" && !strings.HasSuffix(typed, "h") {
+		return 0, false
+	}
+	if am || pm {
+		hour %= 12
+	}
+	if pm {
+		hour += 12
+	}
+	return float64(hour) + float64(minute)/60, true
 }
 
 // find is the unit of a kind by any of its names; upper and lower case are alike.
@@ -418,7 +461,7 @@ func Format(k Kind, v float64, s System) string {
 	n := Figure(k, v, s)
 	u := s.Unit(k)
 	switch {
-	case k == Number:
+	case k == Number, k == Clock:
 		return n
 	case k == Angle:
 		return n + "°"
@@ -431,6 +474,10 @@ func Format(k Kind, v float64, s System) string {
 func Figure(k Kind, v float64, s System) string {
 	if math.IsNaN(v) || math.IsInf(v, 0) {
 		return "–"
+	}
+	if k == Clock {
+		minutes := int(math.Round(60 * math.Max(0, math.Min(24, v))))
+		return fmt.Sprintf("%d:%02d", minutes/60, minutes%60)
 	}
 	x := s.In(k, v)
 	const most = 1e12 // nobody reads three hundred digits
@@ -523,6 +570,13 @@ func digitsOf(k Kind, x float64, s System) int {
 		digits = 2
 		if s.Inches {
 			digits = 0
+		}
+	case Leakage:
+		switch {
+		case a < 1:
+			digits = 2
+		case a < 10:
+			digits = 1
 		}
 	case Rise:
 		if a < 3 {

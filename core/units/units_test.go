@@ -195,3 +195,36 @@ func TestHugeFigures(t *testing.T) {
 		}
 	}
 }
+
+// Times of day as people write them, and back; leakage in the person's unit.
+func TestClockAndLeakage(t *testing.T) {
+	for typed, want := range map[string]float64{"7": 7, "7:30": 7.5, "07:05": 7 + 5.0/60, "7h30": 7.5, "7h": 7, "7.5": 7.5, "7 am": 7,
+		"7pm": 19, "7:30 p.m.": 19.5, "12 am": 0, "12:15 pm": 12.25, "noon": 12, "Midnight": 0, "24": 24, "24:00": 24, "0": 0} {
+		if got, err := Parse(Clock, typed, System{}); err != nil || math.Abs(got-want) > 1e-12 {
+			t.Errorf("%q: %v, %v", typed, got, err)
+		}
+	}
+	for _, typed := range []string{"7:60", "25:00", "13 pm", "0 am", "7:", "7:3x", "24:30", "am", "7 am pm", ":30", "x"} {
+		if got, err := Parse(Clock, typed, System{}); err == nil {
+			t.Errorf("%q is read as %v", typed, got)
+		}
+	}
+	for v, want := range map[float64]string{0: "0:00", 7.5: "7:30", 18.9999: "19:00", 24: "24:00"} {
+		if got := Format(Clock, v, System{Fahrenheit: true}); got != want {
+			t.Errorf("%v: %s", v, got)
+		}
+	}
+	for _, x := range []struct {
+		v    float64
+		s    System
+		want string
+	}{{1.2e-5, System{}, "43 L/h"}, {1.2e-5, System{Fahrenheit: true}, "1.5 cu ft/h"}, {1e-6, System{}, "3.6 L/h"},
+		{1e-7, System{}, "0.36 L/h"}} {
+		if got := Format(Leakage, x.v, x.s); got != x.want {
+			t.Errorf("%v: %s, want %s", x.v, got, x.want)
+		}
+		if back, err := Parse(Leakage, x.want, x.s); err != nil || math.Abs(back/x.v-1) > 0.07 {
+			t.Errorf("%s: %v, %v", x.want, back, err)
+		}
+	}
+}

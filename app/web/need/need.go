@@ -195,6 +195,6 @@ func yearView(v *ui.Visit, y *service.Year) YearView {
 		b.Loss,
 		ui.Range(units.Number, math.Round(b.Loss-2*b.U), math.Round(b.Loss+2*b.U), u), units.Format(units.Temperature, b.Base, u),
 		r.Space.Loss, verdict)
-	view.EditURL, view.BillVals = v.F.EditURL(), v.F.TypedVals("room.loss_w_k", fmt.Sprintf("%.0f", b.Loss))
+	view.EditURL, view.BillVals = v.F.EditURL(), v.F.TypedVals("room.loss_w_k", fmt.Sprintf("%.0f W/K", b.Loss))
 	return view
 }

@@ -107,7 +107,7 @@ func rung(v *ui.Visit) (string, bool, error) {
 	case thermostat.Direct:
 		return "none: driven by its solar panel", decided, nil
 	case thermostat.Timer:
-		return fmt.Sprintf("timer, %g to %g o'clock", sw.From, sw.To), decided, nil
+		return fmt.Sprintf("timer, %s to %s", units.Format(units.Clock, sw.From, u), units.Format(units.Clock, sw.To, u)), decided, nil
 	case thermostat.Plug:
 		return "none: always on", decided, nil
 	}

@@ -67,8 +67,5 @@ func fieldText(path string, value, u float64, sys units.System) string {
 	if f == nil {
 		return path
 	}
-	if path == "box.seam_m3_s_m" { // too small a number for words
-		return f.Label
-	}
 	return f.Label + ": " + units.Format(f.Kind, value, sys) + " (" + ui.Range(f.Kind, value-2*u, value+2*u, sys) + ")"
 }

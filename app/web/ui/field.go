@@ -23,10 +23,12 @@ type FieldView struct {
 	Ours     bool   // our estimate
 	Choices  []ChoiceView
 	Bool     bool
-	Rows     int // lines of a table's entry; 0: no table
+	Wide     bool // a text or a long choice, which has a line of its own
+	Rows     int  // lines of a table's entry; 0: no table
 	On       bool
 	Error    string
 	Glossary string // where its term is explained
+	word     bool   // its value is one that has a word
 	Half     bool   // the error is of an entry that is not finished
 	Vals     string // JSON for hx-vals
 	Back     string // JSON for hx-vals to give it back to our estimate
@@ -81,7 +83,7 @@ func (f *Frame) Panel(title string, paths ...string) {
 		fv := f.field(x)
 		p.Fields = append(p.Fields, fv)
 		v := design.Get(&f.State.Document, path)
-		none := fv.Ours && (v == 0.0 || v == x.Min) // such as an offset that nobody measured, or no setback
+		none := fv.Ours && (v == 0.0 || fv.word) // such as an offset that nobody measured, or no setback
 		if s := fv.brief(); s != "" && !none && len(line) < inLine && long+utf8.RuneCountInString(s) < lineLetters {
 			line, long = append(line, s), long+utf8.RuneCountInString(s)
 		}
@@ -99,6 +101,8 @@ func (v *FieldView) brief() string {
 		return strings.ToLower(v.Label)
 	case v.Bool, v.Rows > 0, v.Choices == nil && strings.Trim(v.Value, "0123456789.,") == "":
 		return "" // a number without a unit has it in its label, which is too long then
+	case v.word:
+		return Lower(v.Label) + ": " + v.Value
 	case v.Choices == nil && strings.ContainsAny(v.Value[:1], "0123456789-") && len(v.Label) > longLabel:
 		return ""
 	case v.Choices == nil && strings.ContainsAny(v.Value[:1], "0123456789-"):
@@ -133,7 +137,14 @@ func (f *Frame) field(x *design.Field) FieldView {
 	switch {
 	case x.Choices != nil:
 		for _, ch := range x.Choices() {
+			const long = 28 // letters
 			fv.Choices = append(fv.Choices, ChoiceView{ch.ID, ch.Name, ch.ID == v})
+			fv.Wide = fv.Wide || len(ch.Name) > long
+		}
+	case x.Whole && len(x.Words) > 1: // a word for each, such as a month
+		n := design.Number(h, x.Path)
+		for _, w := range x.Words {
+			fv.Choices = append(fv.Choices, ChoiceView{fmt.Sprint(w.Value), w.Text, w.Value == n})
 		}
 	case x.Bool:
 		fv.Bool = true
@@ -146,7 +157,7 @@ func (f *Frame) field(x *design.Field) FieldView {
 		const fewest, most = 3, 14 // lines
 		fv.Rows, fv.Other = max(fewest, min(most, strings.Count(fv.Value, "\n")+2)), x.Rows.Example
 	case x.Text:
-		fv.Value = fmt.Sprint(v)
+		fv.Wide, fv.Value = true, fmt.Sprint(v)
 	default:
 		f.number(x, &fv, entry, theirs)
 	}
@@ -156,11 +167,15 @@ func (f *Frame) field(x *design.Field) FieldView {
 // number fills a field with a quantity: as typed, while that still says the same in the person's units.
 func (f *Frame) number(x *design.Field, fv *FieldView, entry design.Entry, theirs bool) {
 	n := design.Number(&f.State.Document, x.Path)
+	if fv.Value = x.Word(n); fv.Value != "" {
+		fv.word = true
+		return
+	}
 	fv.Value = units.Format(x.Kind, n, f.Units)
 	if x.Kind == units.Number && !x.Whole {
 		fv.Value = units.Plain(n, 6, f.Units)
 	}
-	if entry.Typed != "" {
+	if entry.Typed != "" && (x.Kind != units.Clock || strings.ContainsAny(entry.Typed, ":hm")) { // 7 is better read as 7:00
 		back, err := units.Parse(x.Kind, entry.Typed, f.Units)
 		if err == nil && math.Abs(back-n) <= 1e-9*math.Max(1, math.Abs(n)) {
 			fv.Value = withUnit(entry.Typed, x.Kind, f.Units)
@@ -170,7 +185,7 @@ func (f *Frame) number(x *design.Field, fv *FieldView, entry design.Entry, their
 		fv.Value = "" // nobody knows it yet; a zero would be a guess
 		return
 	}
-	if x.Kind != units.Number && x.Kind != units.Angle && x.Kind != units.Share {
+	if x.Kind != units.Number && x.Kind != units.Angle && x.Kind != units.Share && x.Kind != units.Clock {
 		if fv.Other = units.Format(x.Kind, n, f.Units.Other()); fv.Other == fv.Value {
 			fv.Other = ""
 		}

@@ -225,27 +225,10 @@ func (view *View) choices(v *ui.Visit, shown []compared) {
 
 // worded is a field's value in words.
 func worded(x *design.Field, h *design.Heater, u units.System) string {
-	if !x.Applies(h) {
-		return none.Value
+	if text := x.InWords(h, u); text != "" {
+		return text
 	}
-	v := design.Get(h, x.Path)
-	switch {
-	case x.Choices != nil:
-		for _, c := range x.Choices() {
-			if c.ID == v {
-				return c.Name
-			}
-		}
-	case x.Bool:
-		return map[any]string{true: "yes", false: "no"}[v]
-	case x.Rows != nil:
-		return ui.Count(reflect.ValueOf(v).Len(), "line", "lines", u)
-	case x.Text:
-		return fmt.Sprint(v)
-	case x.Kind == units.Number:
-		return units.Plain(design.Number(h, x.Path), 6, u)
-	}
-	return units.Format(x.Kind, design.Number(h, x.Path), u)
+	return none.Value
 }
 
 // station are the handlers.
