@@ -104,6 +104,16 @@ const (
 
 var priorLeak = math.Log(2)
 
+// While the sun climbs the outlet is that of some minutes ago: a box with one time constant,
+// which moves by k K/s, is as warm as a settled one less its time constant times k. A fit that
+// takes it for settled finds too much air in a log that has more mornings than afternoons.
+const (
+	// probeLag is the time constant of a bead in moving air, common practice, no source.
+	probeLag = time.Minute
+	// lagShare is the standard uncertainty of box and probe together, as a share.
+	lagShare = 0.4
+)
+
 // steady is a window of steady running.
 type steady struct {
 	// Sample holds the means of its readings.
@@ -111,8 +121,9 @@ type steady struct {
 	// day is its local date, and count how many windows that has.
 	day   string
 	count float64
-	// rise is from inlet to outlet, K, and sun what fell on the glass, W/m2.
-	rise, sun float64
+	// rise is from inlet to outlet, K, sun what fell on the glass, W/m2, and drift by how much
+	// the outlet moves, K/s.
+	rise, sun, drift float64
 }
 
 // The fan that starts finds a hot box, and gives its stored heat first: the beginning of each
@@ -181,8 +192,18 @@ func window(s []Sample, suns []float64) (w steady, ok bool) {
 		return w, false
 	}
 	w.Sample = Sample{At: s[len(s)/2].At, Inlet: in, Outlet: out, Outdoor: outdoor, Sun: sun, Speed: speed}
-	w.rise, w.sun = out-in, sun
+	w.rise, w.sun, w.drift = out-in, sun, slope(s)
 	return w, true
+}
+
+// slope is the regression of the outlet over time, K/s.
+func slope(s []Sample) float64 {
+	t := make([]float64, len(s))
+	for i := range s {
+		t[i] = s[i].At.Sub(s[0].At).Seconds()
+	}
+	_, k := stat.LinearRegression(t, outlets(s), nil, false)
+	return k
 }
 
 // The outlet is what moves last.
@@ -225,12 +246,13 @@ type unknown struct {
 	name string
 	// sigma is the standard uncertainty of its prior; the prior's mean is 0.
 	sigma float64
-	// tune moves the box, and sun, flow and probe move the sun on the glass, the mass flow and
-	// the outlet probe, by x.
+	// tune moves the box, and sun, flow, probe and lag move the sun on the glass, the mass flow,
+	// the outlet probe and the time by which that is late, by x.
 	tune  func(t *collector.Tuning, x float64)
 	sun   bool
 	flow  bool
 	probe bool
+	lag   bool
 	// test is what would narrow it, to so many.
 	test string
 	to   float64
@@ -238,7 +260,7 @@ type unknown struct {
 
 // unknowns are those of a heater: first what is asked for, then what else is uncertain, by the
 // same standard uncertainties as every prediction has.
-func unknowns(h *design.Heater, e *collector.Evaluation, set Setup, sunMeasured bool) []unknown {
+func unknowns(h *design.Heater, lag float64, set Setup, sunMeasured bool) []unknown {
 	flow := priorFlow
 	if u := h.Entries["air.fan_strength"].U; u > 0 {
 		flow = u / h.Air.FanStrength
@@ -257,7 +279,8 @@ func unknowns(h *design.Heater, e *collector.Evaluation, set Setup, sunMeasured 
 	us := []unknown{{name: "flow_m3_s", sigma: flow, flow: true, test: "bag", to: 0.05},
 		{name: "leak_m3_s", sigma: leak, tune: func(t *collector.Tuning, x float64) { t.Leak += x }, test: "leak", to: uLeak},
 		{name: "tau_alpha", sigma: tau, tune: func(t *collector.Tuning, x float64) { t.TauAlpha += x }},
-		{name: "probe", sigma: probe, probe: true, test: "offsets", to: 0.1}}
+		{name: "probe", sigma: probe, probe: true, test: "offsets", to: 0.1},
+		{name: "lag", sigma: lagShare * lag, lag: true}}
 	if h.Absorber.Screens != nil {
 		bypass := priorBypass
 		if u := h.Entries["absorber.screens.bypass"].U; u > 0 {
@@ -296,8 +319,8 @@ type fitting struct {
 	set Setup
 	us  []unknown
 	ws  []steady
-	// mass is the flow by the design, kg/s.
-	mass float64
+	// mass is the flow by the design, kg/s, and lag by how much the outlet is late, s.
+	mass, lag float64
 	// warm are the results from which each window's balances start.
 	warm []collector.Result
 }
@@ -308,7 +331,7 @@ type fitting struct {
 // outlet is what the outlet probe should read in a window with the unknowns at x, C.
 func (f *fitting) outlet(w int, x []float64) (float64, error) {
 	var t collector.Tuning
-	sun, flow, probe := 1.0, f.mass, 0.0
+	sun, flow, probe, lag := 1.0, f.mass, 0.0, f.lag
 	for i, u := range f.us {
 		switch {
 		case u.flow:
@@ -317,6 +340,8 @@ func (f *fitting) outlet(w int, x []float64) (float64, error) {
 			sun += x[i]
 		case u.probe:
 			probe = x[i]
+		case u.lag:
+			lag += x[i]
 		default:
 			u.tune(&t, x[i])
 		}
@@ -334,7 +359,7 @@ func (f *fitting) outlet(w int, x []float64) (float64, error) {
 	if start == nil {
 		f.warm[w] = r
 	}
-	return r.Outlet + probe, nil
+	return r.Outlet + probe - lag*f.ws[w].drift, nil
 }
 
 // Two windows of one morning share the haze, the wind and the drift of a probe. Forty of them
@@ -372,8 +397,13 @@ func Calibrate(ctx context.Context, h *design.Heater, samples []Sample, set Setu
 	if err != nil {
 		return nil, err
 	}
+	late, err := (&Case{Heater: h, Eval: &e}).lag()
+	if err != nil {
+		return nil, err
+	}
+	late += probeLag.Seconds()
 	_, sunIs := sunOn(s, set)
-	f := &fitting{h: h, d: d, set: set, ws: ws, us: unknowns(h, &e, set, sunIs == "measured"), mass: e.Running.Mass,
+	f := &fitting{h: h, d: d, set: set, ws: ws, us: unknowns(h, late, set, sunIs == "measured"), mass: e.Running.Mass, lag: late,
 		warm: make([]collector.Result, len(ws))}
 	x, cov, miss, err := f.solve(ctx, progress)
 	if err != nil {

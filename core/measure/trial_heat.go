@@ -3,6 +3,7 @@ package measure
 import (
 	"errors"
 	"math"
+	"time"
 
 	"gladember/core/air"
 	"gladember/core/collector"
@@ -379,36 +380,67 @@ func judgeWarmup(c *Case, o *Outcome) error {
 
 // timeConstant simulates the same: a box under its cover with the fan on, then in the sun, s.
 func (c *Case) timeConstant() (float64, error) {
+	const longest = 4 * time.Hour
+	tau := longest.Seconds()
+	last := 0.0
+	err := c.uncovered(longest, func(t, done float64) bool {
+		if done >= 0.632 {
+			tau = t - respondStep*(done-0.632)/math.Max(1e-9, done-last)
+		}
+		last = done
+		return done < 0.632
+	})
+	return tau, err
+}
+
+// lag is how late the outlet follows a sun that climbs evenly, s: the time that the response to
+// a step lacks of a response at once. What stores for longer than an hour is left out, since
+// the sun does not climb for longer either.
+func (c *Case) lag() (late float64, err error) {
+	err = c.uncovered(time.Hour, func(_, done float64) bool {
+		late += respondStep * (1 - done)
+		return true
+	})
+	return late, err
+}
+
+// respondStep is the step of a response, s.
+const respondStep = 10.0
+
+// uncovered takes the cover off a box whose fan has run under it, and tells at each step how far
+// the outlet is on its way, until it is told to stop.
+func (c *Case) uncovered(longest time.Duration, tell func(t, done float64) bool) error {
 	at := c.Eval.Running.Conditions
 	at.Flow = 0
 	dark := at
 	dark.Sun = at.Sun.Dimmed(0)
 	d, err := collector.Describe(c.Heater)
 	if err != nil {
-		return 0, err
+		return err
 	}
 	t, err := d.NewTransient(dark)
 	if err != nil {
-		return 0, err
+		return err
 	}
 	mass := c.Eval.Running.Mass
-	const dt, settle = 10.0, 3600.0
+	const settle = 3600.0
 	var m collector.Moment
-	for s := 0.0; s < settle; s += 10 * dt {
-		if m, err = t.Step(dark, mass, 10*dt); err != nil {
-			return 0, err
+	for s := 0.0; s < settle; s += 10 * respondStep {
+		if m, err = t.Step(dark, mass, 10*respondStep); err != nil {
+			return err
 		}
 	}
 	from, to := m.Outlet, c.Eval.Running.Outlet
-	last := from
-	for s := dt; s < 4*settle; s += dt {
-		if m, err = t.Step(at, mass, dt); err != nil {
-			return 0, err
-		}
-		if goal := from + 0.632*(to-from); m.Outlet >= goal {
-			return s - dt*(m.Outlet-goal)/math.Max(1e-9, m.Outlet-last), nil
-		}
-		last = m.Outlet
+	if to-from < minRise { // no sun that would warm it
+		return nil
 	}
-	return 4 * settle, nil
+	for s := respondStep; s < longest.Seconds(); s += respondStep {
+		if m, err = t.Step(at, mass, respondStep); err != nil {
+			return err
+		}
+		if !tell(s, (m.Outlet-from)/(to-from)) {
+			return nil
+		}
+	}
+	return nil
 }
