@@ -342,27 +342,22 @@ func interval(s []Sample) time.Duration {
 func Longest(interval time.Duration) time.Duration { return max(3*interval, 2*time.Minute) }
 
 // Running says for each reading whether the fan runs: by logged speed where
-// there is any, by the switch where it is known, else by the rise.
-// One answer a reading.
+// there is any, by the switch where it is known, see [switched], else by the
+// rise. One answer a reading.
 func Running(s []Sample, set Setup) []bool {
 	on := make([]bool, len(s))
 	speeds := false
 	for _, x := range s {
 		speeds = speeds || !math.IsNaN(x.Speed)
 	}
-	state := false
+	if !speeds && set.Close > set.Open {
+		switched(on, s, set)
+		return on
+	}
 	for i, x := range s {
-		switch {
-		case speeds:
+		if speeds {
 			on[i] = x.Speed > 0.2
-		case set.Close > set.Open:
-			if x.Outlet >= set.Close {
-				state = true
-			} else if x.Outlet <= set.Open {
-				state = false
-			}
-			on[i] = state && x.Outlet > x.Inlet
-		default:
+		} else {
 			on[i] = x.Outlet-x.Inlet >= minRise
 		}
 	}
