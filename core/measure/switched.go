@@ -21,7 +21,7 @@ import (
 // the label, then learned from the readings that each state took, a few times over.
 //
 // Without a measured sun a box that stands still under half a sun looks like one that runs in a
-// full one; there the points decide more, and a fifth of the hours under broken clouds is wrong.
+// full one; there the points decide more, and a tenth of the hours under broken clouds is wrong.
 const (
 	// labelOff is how far the points may lie from the label, K; snap discs are sold to 2.8 K
 	// (5 F), common practice, no source.
@@ -52,7 +52,7 @@ type movement struct {
 
 // usual are the movements of a usual box: 20 K in a full sun in 4 minutes with air, measured
 // from the inlet; 64 K in 12 minutes without, from outdoors. Our judgment.
-var usual = [2]movement{{back: 1.0 / 12, sun: 0.08 / 12, spread: 1}, {back: 1.0 / 4, sun: 0.025 / 4, spread: 1}}
+var usual = [2]movement{{back: 1.0 / 12, sun: 0.08 / 12, spread: 0.5}, {back: 1.0 / 4, sun: 0.025 / 4, spread: 0.5}}
 
 // step is one movement of the outlet.
 type step struct {
@@ -70,10 +70,13 @@ func (x *step) from(state int) float64 {
 	return x.outdoor
 }
 
+// part is the time, min, that a step of so many would take at the speed with which it begins:
+// the body nears its balance.
+func (m *movement) part(minutes float64) float64 { return (1 - math.Exp(-m.back*minutes)) / m.back }
+
 // surprise is that of a step in a state, in natural units.
 func (m *movement) surprise(x *step, state int) float64 {
-	// Of a long step only a part is left to go: the body nears its balance.
-	part := (1 - math.Exp(-m.back*x.minutes)) / m.back
+	part := m.part(x.minutes)
 	miss := x.moved - part*(m.back*(x.from(state)-x.outlet)+m.sun*x.sun+m.base)
 	sigma := math.Hypot(scatter, m.spread*part)
 	return miss*miss/(2*sigma*sigma) + math.Log(sigma)
@@ -91,7 +94,7 @@ func switched(on []bool, s []Sample, set Setup) {
 	for range learnings {
 		states := likeliest(steps, moves, turns, 0)
 		for state := range moves {
-			moves[state] = usual[state].fitted(steps, states, state)
+			moves[state] = usual[state].fitted(moves[state], steps, states, state)
 			turns[state] = label[state].learned(steps, states, state)
 		}
 	}
@@ -201,21 +204,21 @@ func likeliest(steps []step, moves [2]movement, turns [2]point, before byte) []b
 }
 
 // fitted is a movement by the steps of a state: least squares, held to the usual one as if by an
-// hour of readings of its own.
-func (m movement) fitted(steps []step, states []byte, state int) movement {
-	const hour, suns = 60.0, 500.0 // readings, and W/m2 of a usual sun
+// hour of readings of its own; before is that of the round before.
+func (m movement) fitted(before movement, steps []step, states []byte, state int) movement {
+	const hour, suns, few = 60.0, 500.0, 10.0 // readings, W/m2 of a usual sun, and readings by which the spread is held
 	a, b := mat.NewSymDense(3, nil), mat.NewVecDense(3, nil)
 	known := []float64{m.back, m.sun, m.base}
 	for i, scale := range []float64{15, suns, 1} {
 		a.SetSym(i, i, hour*scale*scale)
 		b.SetVec(i, hour*scale*scale*known[i])
 	}
-	count := hour
+	count := few
 	var square float64
 	each := func(tell func(row [3]float64, moved float64)) {
 		for i := range steps {
 			if x := &steps[i]; int(states[i]) == state {
-				tell([3]float64{x.from(state) - x.outlet, x.sun, 1}, x.moved/x.minutes)
+				tell([3]float64{x.from(state) - x.outlet, x.sun, 1}, x.moved/before.part(x.minutes))
 			}
 		}
 	}
@@ -238,6 +241,6 @@ func (m movement) fitted(steps []step, states []byte, state int) movement {
 		square += miss * miss
 		count++
 	})
-	out.spread = math.Sqrt((square + hour*m.spread*m.spread) / count)
+	out.spread = math.Sqrt((square + few*m.spread*m.spread) / count)
 	return out
 }
