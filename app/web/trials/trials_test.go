@@ -7,6 +7,7 @@ import (
 
 	"github.com/go-rod/rod"
 
+	"gladember/app/store"
 	"gladember/app/web/webtest"
 	"gladember/core/design"
 	"gladember/core/measure"
@@ -63,7 +64,8 @@ func TestBagMovesThePrediction(t *testing.T) {
 		e := d.Entries["air.fan_strength"]
 		return d.Air.FanStrength != before && e.Origin == design.Measured && e.U > 0
 	})
-	made := webtest.Must(s.Trials(t.Context(), 2))(t)
+	var made []store.Trial
+	webtest.WaitFor(t, func() bool { made = webtest.Must(s.Trials(t.Context(), 2))(t); return len(made) > 0 }) // it is kept last
 	if len(made) != 1 || made[0].Kind != "bag" || !strings.Contains(made[0].Result, "36 m") {
 		t.Errorf("%+v", made)
 	}
