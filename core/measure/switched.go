@@ -60,6 +60,7 @@ type step struct {
 	outlet, moved  float64
 	minutes, sun   float64
 	inlet, outdoor float64
+	fresh          bool // after a gap, in which anything may have happened
 }
 
 // from is what the outlet is measured from in a state.
@@ -83,24 +84,23 @@ func (m *movement) surprise(x *step, state int) float64 {
 }
 
 // switched says when the fan runs behind a thermostat. It takes a long log in pieces, so that
-// memory does not grow with it; what it learns is learned from the first.
+// memory does not grow with it, and learns from each: people move a set point with the month.
 func switched(on []bool, s []Sample, set Setup) {
 	suns, _ := sunOn(s, set)
 	longest := Longest(interval(s))
 	moves := usual
 	turns := [2]point{{set.Open, labelOff / 2}, {set.Close, labelOff / 2}}
-	label := turns
-	steps, _ := stepsOf(s, suns, longest, 0)
-	for range learnings {
-		states := likeliest(steps, moves, turns, 0)
-		for state := range moves {
-			moves[state] = usual[state].fitted(moves[state], steps, states, state)
-			turns[state] = label[state].learned(steps, states, state)
-		}
-	}
 	last := byte(0)
 	for from := 0; from < len(s)-1; {
 		steps, to := stepsOf(s, suns, longest, from)
+		known, label := moves, turns // by the piece before
+		for range learnings {
+			states := likeliest(steps, moves, turns, last)
+			for state := range moves {
+				moves[state] = known[state].fitted(moves[state], steps, states, state)
+				turns[state] = label[state].learned(steps, states, state)
+			}
+		}
 		states := likeliest(steps, moves, turns, last)
 		next := 0
 		for i := from; i <= to; i++ {
@@ -120,7 +120,7 @@ func switched(on []bool, s []Sample, set Setup) {
 // them, and the reading that the piece ends at.
 func stepsOf(s []Sample, suns []float64, longest time.Duration, from int) (steps []step, to int) {
 	outdoor := math.NaN()
-	before := from
+	before, fresh := from, false
 	for i := from + 1; i < len(s); i++ {
 		apart := s[i].At.Sub(s[before].At)
 		if apart < steadyStep {
@@ -131,13 +131,13 @@ func stepsOf(s []Sample, suns []float64, longest time.Duration, from int) (steps
 		}
 		if apart <= longest {
 			x := step{at: i, outlet: s[before].Outlet, moved: s[i].Outlet - s[before].Outlet, minutes: apart.Minutes(),
-				sun: (suns[before] + suns[i]) / 2, inlet: s[before].Inlet, outdoor: outdoor}
+				sun: (suns[before] + suns[i]) / 2, inlet: s[before].Inlet, outdoor: outdoor, fresh: fresh}
 			if math.IsNaN(outdoor) { // nobody logged it: a winter's day
 				x.outdoor = x.inlet - 15
 			}
 			steps = append(steps, x)
 		}
-		before = i
+		before, fresh = i, apart > longest
 		if len(steps) == piece {
 			return steps, i
 		}
@@ -179,6 +179,9 @@ func likeliest(steps []step, moves [2]movement, turns [2]point, before byte) []b
 		toOn := turnCost + math.Min(oddCost, early)
 		soon, slow := turns[0].odds(1, now), turns[0].odds(-1, now)
 		toOff := turnCost + math.Min(oddCost, soon)
+		if x.fresh {
+			toOn, toOff = turnCost, turnCost
+		}
 		off, run := cost[0], cost[1]
 		if run+toOff < off {
 			off = run + toOff

@@ -131,26 +131,38 @@ func TestRunningBehindAThermostat(t *testing.T) {
 	}
 }
 
-// A log that is longer than a piece of it is judged as its days are, and a logger that reads every ten minutes sees the same runs.
+// A log that is longer than a piece of it is judged as its days are, also after somebody set the thermostat 6 K lower; a logger that
+// reads every ten minutes sees the same runs, and so does one that stopped for hours around noon.
 func TestRunningInLongAndSparseLogs(t *testing.T) {
 	if testing.Short() {
 		t.Skip("its work has one thread: it runs without the race detector")
 	}
 	x := behindThermostat(t, "back-pass-plate")
-	clear, ran := x.days(t, [2]float64{}, false, false, rand.New(rand.NewPCG(7, 8)))
-	var long, sparse []Sample
-	var all, some []bool
-	for n := range 15 {
+	r := rand.New(rand.NewPCG(7, 8))
+	clear, ran := x.days(t, [2]float64{}, false, false, r)
+	lower, later := x.days(t, [2]float64{-6, 0}, false, false, r)
+	var long, sparse, broken []Sample
+	var all, some, rest []bool
+	for n := range 30 {
+		if n == 15 {
+			clear, ran = lower, later
+		}
 		for i, s := range clear {
 			s.At = s.At.AddDate(0, 0, 3*n)
 			long, all = append(long, s), append(all, ran[i])
 			if n == 0 && i%20 == 0 {
 				sparse, some = append(sparse, s), append(some, ran[i])
 			}
+			if step := i % 1200; n == 0 && (step < 300 || step > 700) {
+				broken, rest = append(broken, s), append(rest, ran[i])
+			}
 		}
 	}
 	if got := wrongly(long, all, x.set); got > 0.03 || len(long) < 2*piece {
 		t.Errorf("of %d readings %.1f %% are wrong", len(long), 100*got)
+	}
+	if got := wrongly(broken, rest, x.set); got > 0.05 {
+		t.Errorf("with gaps %.1f %% are wrong", 100*got)
 	}
 	if got := wrongly(sparse, some, x.set); got > 0.10 {
 		t.Errorf("every ten minutes %.1f %% are wrong", 100*got)
