@@ -171,6 +171,12 @@ func Offered(fs []advice.Finding, id string) (string, advice.Text, []design.Chan
 
 // Apply saves several choices as one step that undo reverses. Choices that do not apply are left out.
 func (sv *Server) Apply(c *echo.Context, st store.State, seen store.Seen, label string, changes []design.Change) error {
+	return sv.applyAnd(c, st, seen, label, changes, func() error { return nil })
+}
+
+// applyAnd is [Server.Apply] with something that is kept once the choices are saved, so that nothing is kept of what is refused.
+func (sv *Server) applyAnd(c *echo.Context, st store.State, seen store.Seen, label string, changes []design.Change,
+	keep func() error) error {
 	var fit []design.Change
 	h := st.Document
 	for _, ch := range changes {
@@ -186,6 +192,9 @@ func (sv *Server) Apply(c *echo.Context, st store.State, seen store.Seen, label 
 	saved, err := sv.Save(c, seen, label, units.System{}, fit...)
 	if err != nil {
 		return sv.Refuse(c, st, "", "", err)
+	}
+	if err := keep(); err != nil {
+		return err
 	}
 	return sv.Answer(c, saved.State, label+": done. Undo reverses it.")
 }

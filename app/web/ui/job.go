@@ -110,12 +110,12 @@ func (sv *Server) jobTake(c *echo.Context) error {
 	if j, err := sv.job(c); err == nil {
 		if came, ok := j.Look().Result.(Outcome); ok {
 			if label, changes, known := came.Take(c.FormValue("key")); known {
-				if k, keeps := came.(Keeper); keeps {
-					if err := k.Keep(c.Request().Context(), sv.Store, st); err != nil {
-						return err
+				return sv.applyAnd(c, st, seen, label, changes, func() error {
+					if k, keeps := came.(Keeper); keeps {
+						return k.Keep(c.Request().Context(), sv.Store, st)
 					}
-				}
-				return sv.Apply(c, st, seen, label, changes)
+					return nil
+				})
 			}
 		}
 	}
