@@ -373,8 +373,9 @@ func TestTwoBoxesAreTwice(t *testing.T) {
 	}
 }
 
-// Two boxes one after the other: the second box alone, fed with what the first
-// alone gives, ends where the chain ends.
+// Boxes one after the other: each box alone, fed with what the one before gives, ends where the row
+// ends; groups side by side give each what a group gives alone. A night's flow backwards, a day's steps and the standing
+// box are of the same row.
 func TestSeriesIsOneAfterTheOther(t *testing.T) {
 	for _, name := range design.ExampleNames() {
 		h, _ := design.Named(name)
@@ -382,19 +383,46 @@ func TestSeriesIsOneAfterTheOther(t *testing.T) {
 			continue
 		}
 		h.Box.Seam = 0
-		c := bright()
-		c.Flow = 0.03
-		first := rate(t, &h, c)
-		c2 := c
-		c2.Inlet = first.Outlet
-		second := rate(t, &h, c2)
-		h.Array.Boxes, h.Array.Join = 2, "series"
-		chain := rate(t, &h, c)
-		// Air properties are taken at the chain's own mean temperature, and a box of
-		// two ways side by side splits its air by it.
-		within(t, name, chain.Outlet-c.Inlet, second.Outlet-c.Inlet, 0.015)
-		if chain.Outlet-c.Inlet >= 2*(first.Outlet-c.Inlet) {
-			t.Errorf("%s: two in series more than doubled the rise", name)
+		for _, boxes := range []int{2, 3, 7} {
+			c := bright()
+			c.Flow = 0.03
+			alone, each := c.Inlet, 0.0
+			for i := range boxes {
+				at := c
+				at.Inlet = alone
+				one := rate(t, &h, at)
+				alone = one.Outlet
+				if i == 0 {
+					each = one.Outlet - c.Inlet
+				}
+			}
+			row := h.Clone()
+			row.Array.Boxes, row.Array.Join = boxes, "series"
+			r := rate(t, &row, c)
+			// Air properties are taken at the row's own mean temperature, and a box of
+			// two ways side by side splits its air by it.
+			within(t, name, r.Outlet-c.Inlet, alone-c.Inlet, 0.015*float64(boxes-1))
+			if r.Outlet-c.Inlet >= float64(boxes)*each {
+				t.Errorf("%s: %d in series more than multiplied the rise", name, boxes)
+			}
+			within(t, name+" parts", r.Energy.Sum(), r.Energy.Sun, 1e-3*r.Energy.Sun)
+			d, err := Describe(&row)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if _, err := d.Still(c, Tuning{}, nil); err != nil {
+				t.Errorf("%s, %d boxes standing: %v", name, boxes, err)
+			}
+			back := c
+			back.Flow = 0
+			if _, err := d.BackFlow(back, false); err != nil {
+				t.Errorf("%s, %d boxes by night: %v", name, boxes, err)
+			}
+			if boxes == 3 {
+				row.Array = design.Array{Boxes: 6, Join: "groups", Group: 3, Header: 5, Pitch: 1}
+				c.Flow *= 2
+				within(t, name+" in groups", rate(t, &row, c).Heat, 2*r.Heat, 2e-3*r.Heat)
+			}
 		}
 	}
 }

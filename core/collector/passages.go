@@ -3,7 +3,6 @@ package collector
 import (
 	"fmt"
 	"math"
-	"slices"
 
 	"gladember/core/airflow"
 	"gladember/core/catalog"
@@ -794,9 +793,12 @@ func (d *Description) join() {
 		d.Passages.Air = func(f Flow) AirNet {
 			f.Segments /= n
 			f.LeakIn, f.LeakOut = f.LeakIn/float64(n), f.LeakOut/float64(n)
-			first := one(f)
-			f.Mass += f.LeakIn - f.LeakOut
-			return chain(first, one(f), f.Segments)
+			var nets []AirNet
+			for range n {
+				nets = append(nets, one(f))
+				f.Mass += f.LeakIn - f.LeakOut
+			}
+			return chain(nets)
 		}
 		return
 	}
@@ -862,113 +864,75 @@ func times(n AirNet, by float64) AirNet {
 	return n
 }
 
-// chain lets the second net take the first one's outlet. The second lies in the
-// segments after the first, turned round where the first ends at its far side.
-// The segments of the second follow those of the first, which is why a feed may
-// come from a segment beside.
-func chain(a, b AirNet, segments int) AirNet {
-	out := AirNet{Climb: slices.Concat(a.Climb, b.Climb), Bore: slices.Concat(a.Bore, b.Bore)}
-	in := 0 // the segment at which the second takes air in
-	for _, air := range b.Airs {
-		for i, fs := range air.Feeds {
-			for _, f := range fs {
-				if f.From == network.FromInlet {
-					in = i
-				}
-			}
+// chain lets each net take the outlet of the one before it. Their segments follow each other. All have the same air nodes;
+// what these sweep is taken from the middle one, whose flow is about the mean where some of it leaks.
+func chain(nets []AirNet) (out AirNet) {
+	first := make([]int, len(nets))
+	for k := range nets {
+		if k > 0 {
+			first[k] = first[k-1] + len(nets[k-1].Airs[0].Feeds)
 		}
+		net, before := &nets[k], out.Outlet
+		move := func(fs []network.Feed) []network.Feed {
+			if k == 0 {
+				return fs
+			}
+			return fed(fs, first[k], before)
+		}
+		for ai, a := range net.Airs {
+			if k == 0 {
+				middle := &nets[(len(nets)-1)/2].Airs[ai]
+				out.Airs = append(out.Airs, network.Air{Name: a.Name, Touches: middle.Touches, Pairs: pairs(nets, ai, first)})
+			}
+			x := &out.Airs[ai]
+			for _, fs := range a.Feeds {
+				x.Feeds = append(x.Feeds, move(fs))
+			}
+			x.Scale = append(x.Scale, a.Scale...)
+		}
+		for _, fs := range net.Along {
+			out.Along = append(out.Along, move(fs))
+		}
+		out.Climb, out.Bore = append(out.Climb, net.Climb...), append(out.Bore, net.Bore...)
+		out.LeakOut = append(out.LeakOut, move(net.LeakOut)...)
+		out.Outlet = move(net.Outlet)
 	}
-	// The first is mirrored where it gives air at its first segment, the second
-	// where it takes air at its last.
-	l := joint{segments: segments, flipFirst: a.Outlet[0].At == 0, flipSecond: in == segments-1}
-	l.outlet = l.move(a.Outlet, false)
-	for ai := range a.Airs {
-		out.Airs = append(out.Airs, l.air(&a.Airs[ai], &b.Airs[ai]))
-	}
-	for _, fs := range a.Along {
-		out.Along = append(out.Along, l.move(fs, false))
-	}
-	for _, fs := range b.Along {
-		out.Along = append(out.Along, l.move(fs, true))
-	}
-	out.LeakOut = append(l.move(a.LeakOut, false), l.fed(l.move(b.LeakOut, true))...)
-	out.Outlet = l.move(b.Outlet, true)
 	return out
 }
 
-// joint says where the segments of two nets in a chain come to lie.
-type joint struct {
-	// segments is how many either net has.
-	segments int
-	// Whether either net is passed from its last segment to its first.
-	flipFirst, flipSecond bool
-	// outlet is that of the first net, where it has come to lie.
-	outlet []network.Feed
-}
-
-// at is where a segment of one of the two lies in the chain.
-func (l joint) at(i int, second bool) int {
-	if second && l.flipSecond || !second && l.flipFirst {
-		i = l.segments - 1 - i
-	}
-	if second {
-		i += l.segments
-	}
-	return i
-}
-
-// move gives feeds their segments in the chain.
-func (l joint) move(fs []network.Feed, second bool) (moved []network.Feed) {
-	for _, f := range fs {
-		if f.From >= 0 {
-			f.At = l.at(f.At, second)
-		}
-		moved = append(moved, f)
-	}
-	return moved
-}
-
-// fed takes from the first one's outlet what the second takes at its inlet.
-func (l joint) fed(fs []network.Feed) (out []network.Feed) {
+// fed counts the segments of a net from another first one, and takes from the outlet before it what it takes at its inlet.
+func fed(fs []network.Feed, first int, before []network.Feed) (out []network.Feed) {
 	total := 0.0
-	for _, o := range l.outlet {
+	for _, o := range before {
 		total += o.Mass
 	}
 	for _, f := range fs {
-		if f.From != network.FromInlet {
-			out = append(out, f)
+		switch {
+		case f.From == network.FromInlet:
+			for _, o := range before {
+				out = append(out, network.Feed{From: o.From, At: o.At, Mass: f.Mass * o.Mass / total})
+			}
 			continue
+		case f.From >= 0:
+			f.At += first
 		}
-		for _, o := range l.outlet {
-			out = append(out, network.Feed{From: o.From, At: o.At, Mass: f.Mass * o.Mass / total})
-		}
+		out = append(out, f)
 	}
 	return out
 }
 
-// air joins the same air node of both.
-func (l joint) air(a, b *network.Air) network.Air {
-	x := network.Air{Name: a.Name, Touches: a.Touches, Feeds: make([][]network.Feed, 2*l.segments)}
-	if a.Scale != nil {
-		x.Scale = make([]float64, 2*l.segments)
-		for i := range l.segments {
-			x.Scale[l.at(i, false)], x.Scale[l.at(i, true)] = a.Scale[i], b.Scale[i]
-		}
-	}
-	for pi, p := range a.Pairs {
-		second := b.Pairs[pi]
-		x.Pairs = append(x.Pairs, network.Pair{A: p.A, B: p.B, G: func(i int, ta, tb float64) float64 {
-			if i < l.segments {
-				return p.G(l.at(i, false), ta, tb) // turning round twice is not to turn
+// pairs are those of an air node of nets that follow each other, each in the segments from its first.
+func pairs(nets []AirNet, ai int, first []int) (out []network.Pair) {
+	for pi, p := range nets[0].Airs[ai].Pairs {
+		out = append(out, network.Pair{A: p.A, B: p.B, G: func(i int, ta, tb float64) float64 {
+			k := len(first) - 1
+			for first[k] > i {
+				k--
 			}
-			return second.G(l.at(i-l.segments, true)-l.segments, ta, tb)
+			return nets[k].Airs[ai].Pairs[pi].G(i-first[k], ta, tb)
 		}})
 	}
-	for i := range l.segments {
-		x.Feeds[l.at(i, false)] = l.move(a.Feeds[i], false)
-		x.Feeds[l.at(i, true)] = l.fed(l.move(b.Feeds[i], true))
-	}
-	return x
+	return out
 }
 
 // reversed runs a net backwards: what was the outlet takes air in. Leaks are

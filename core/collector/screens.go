@@ -80,7 +80,7 @@ func (k *maker) foldedScreens(out *Passages, ways []crossing) {
 		f.LeakIn, f.LeakOut = f.LeakIn/2, f.LeakOut/2
 		first := ways[0].air(f)
 		f.Mass += f.LeakIn - f.LeakOut
-		return chain(first, ways[1].air(f), f.Segments)
+		return chain([]AirNet{first, ways[1].air(f)})
 	}
 }
 

@@ -188,10 +188,10 @@ func (r *rows) fed(touches []Touch, feeds []Feed, row int, mass, left, mean floa
 				r.rhs[touches[ti].Layer] += r.h[ti] * mean * share * src
 			}
 		default:
-			blk, col := r.sys.at(r.i, r.first+f.At), r.k+f.From
-			blk[row*r.b+col] -= left * share
+			from, col := r.first+f.At, r.k+f.From
+			r.sys.add(r.i, from, row, col, -left*share)
 			for ti := range touches {
-				blk[touches[ti].Layer*r.b+col] -= r.h[ti] * mean * share
+				r.sys.add(r.i, from, touches[ti].Layer, col, -r.h[ti]*mean*share)
 			}
 		}
 	}

@@ -12,15 +12,24 @@ type blocks struct {
 	perSegment     int // most coefficients of its air
 	n, b           int
 	diag, low, up  [][]float64
-	hasUp          []bool
-	rhs            []float64
-	all            []float64 // what the others are cut from
+	// hasUp and hasLow say which segments depend on the next and on the one before.
+	hasUp, hasLow []bool
+	// ties are what rows depend on in segments that are not beside theirs.
+	ties []tie
+	rhs  []float64
+	all  []float64 // what the others are cut from
+}
+
+// tie is a coefficient outside the three diagonals: row and column are counted over all unknowns.
+type tie struct {
+	row, col int
+	v        float64
 }
 
 // newBlocks makes a block-tridiagonal system of n blocks of b unknowns, all in
 // one piece of memory.
 func newBlocks(n, b int) *blocks {
-	s := &blocks{n: n, b: b, hasUp: make([]bool, n), all: make([]float64, n*b*(3*b+1))}
+	s := &blocks{n: n, b: b, hasUp: make([]bool, n), hasLow: make([]bool, n), all: make([]float64, n*b*(3*b+1))}
 	rest := s.all
 	take := func(k int) (v []float64) {
 		v, rest = rest[:k:k], rest[k:]
@@ -39,26 +48,102 @@ func newBlocks(n, b int) *blocks {
 func (s *blocks) clear() {
 	clear(s.all)
 	clear(s.hasUp)
+	clear(s.hasLow)
+	s.ties = s.ties[:0]
 }
 
-// at returns the block by which rows of segment i depend on segment j.
-func (s *blocks) at(i, j int) []float64 {
+// add adds to the coefficient by which a row of segment i depends on a column of segment j.
+func (s *blocks) add(i, j, row, col int, v float64) {
+	k := row*s.b + col
 	switch j {
 	case i:
-		return s.diag[i]
+		s.diag[i][k] += v
 	case i - 1:
-		return s.low[i]
+		s.hasLow[i] = true
+		s.low[i][k] += v
+	case i + 1:
+		s.hasUp[i] = true
+		s.up[i][k] += v
+	default:
+		s.ties = append(s.ties, tie{i*s.b + row, j*s.b + col, v})
 	}
-	s.hasUp[i] = true
-	return s.up[i]
 }
 
-// solve eliminates forwards and substitutes backwards; it overwrites the
-// system. It reports whether every pivot was sound.
+// solve overwrites the system. It reports whether every pivot was sound.
+// Without ties it is one block-tridiagonal elimination. With them it is one for each stretch of segments that depend on
+// each other, in an order in which all that a stretch depends on is solved before it; it reports false where there is none.
 func (s *blocks) solve(x []float64) bool {
+	if len(s.ties) == 0 {
+		return s.eliminate(0, s.n, x)
+	}
+	solved := make([]bool, s.n)
+	for left := s.n; left > 0; {
+		before := left
+		for lo := 0; lo < s.n; {
+			hi := lo + 1
+			for hi < s.n && s.hasUp[hi-1] && s.hasLow[hi] {
+				hi++
+			}
+			if !solved[lo] && s.known(lo, hi, solved) {
+				s.insert(lo, hi, x)
+				if !s.eliminate(lo, hi, x) {
+					return false
+				}
+				for i := lo; i < hi; i++ {
+					solved[i] = true
+				}
+				left -= hi - lo
+			}
+			lo = hi
+		}
+		if left == before {
+			return false
+		}
+	}
+	return true
+}
+
+// known says whether all that a stretch depends on outside itself is solved.
+func (s *blocks) known(lo, hi int, solved []bool) bool {
+	if lo > 0 && s.hasLow[lo] && !solved[lo-1] || hi < s.n && s.hasUp[hi-1] && !solved[hi] {
+		return false
+	}
+	for _, t := range s.ties {
+		if at := t.row / s.b; at >= lo && at < hi && !solved[t.col/s.b] {
+			return false
+		}
+	}
+	return true
+}
+
+// insert puts the solved unknowns that a stretch depends on into its right-hand side.
+func (s *blocks) insert(lo, hi int, x []float64) {
 	b := s.b
-	for i := range s.n {
-		if i > 0 {
+	from := func(i, j int, block []float64) {
+		for a := range b {
+			for c := range b {
+				s.rhs[i*b+a] -= block[a*b+c] * x[j*b+c]
+			}
+		}
+	}
+	if lo > 0 && s.hasLow[lo] {
+		from(lo, lo-1, s.low[lo])
+	}
+	if hi < s.n && s.hasUp[hi-1] {
+		from(hi-1, hi, s.up[hi-1])
+	}
+	for _, t := range s.ties {
+		if at := t.row / b; at >= lo && at < hi {
+			s.rhs[t.row] -= t.v * x[t.col]
+		}
+	}
+}
+
+// eliminate solves the segments from lo to hi, which depend on no others, forwards and substitutes backwards.
+func (s *blocks) eliminate(lo, hi int, x []float64) bool {
+	b := s.b
+	for i := lo; i < hi; i++ {
+		if i > lo {
 			// Row i less low[i] times the solved row i-1: x[i-1] = r - U x[i].
 			r := s.rhs[(i-1)*b : i*b]
 			for a := range b {
@@ -81,10 +166,10 @@ func (s *blocks) solve(x []float64) bool {
 			return false
 		}
 	}
-	for i := s.n - 1; i >= 0; i-- {
+	for i := hi - 1; i >= lo; i-- {
 		for a := range b {
 			v := s.rhs[i*b+a]
-			if i+1 < s.n && s.hasUp[i] {
+			if i+1 < hi && s.hasUp[i] {
 				for c := range b {
 					v -= s.up[i][a*b+c] * x[(i+1)*b+c]
 				}

@@ -69,8 +69,8 @@ type Pair struct {
 	G    func(segment int, ta, tb float64) float64
 }
 
-// Air is an air node of each segment. Feeds[i] may name nodes of segments
-// i-1, i and i+1 only.
+// Air is an air node of each segment. Feeds[i] may name nodes of segments i-1, i and i+1; and of any other, as where one
+// box follows another, if that one does not depend in turn on segment i.
 type Air struct {
 	// Name is for messages.
 	Name string
