@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"errors"
 	"fmt"
+	"runtime/debug"
 	"sync"
 
 	"gladember/core/design"
@@ -28,7 +29,7 @@ func KeyOf(h *design.Heater, besides ...any) Key {
 }
 
 // Cache remembers the results computed last. Several callers who want the same at once wait for one computation.
-// What ends with an error or a panic is forgotten, so that the next caller tries again.
+// What ends with an error or a panic is forgotten, so that the next caller tries again; a panic is the error [*Panicked].
 type Cache[T any] struct {
 	mu    sync.Mutex
 	known map[Key]*result[T]
@@ -57,8 +58,36 @@ func (c *Cache[T]) AtOnce(n int) *Cache[T] {
 	return c
 }
 
-// errPanicked is what those get who waited for a computation that panicked.
-var errPanicked = errors.New("the computation failed; change the heater, or load the page again")
+// Panicked is the error of a computation that panicked: a mistake in the program, which must not close more than what asked for it.
+type Panicked struct {
+	// Value is what it panicked with, and Stack where, for the log.
+	Value any
+	Stack []byte
+}
+
+// Error says it to a person.
+func (*Panicked) Error() string {
+	return "the computation failed because of an error in this program"
+}
+
+// StackOf is where a computation panicked, for the log; empty for other errors.
+func StackOf(err error) string {
+	var p *Panicked
+	if errors.As(err, &p) {
+		return fmt.Sprintf("%v\n%s", p.Value, p.Stack)
+	}
+	return ""
+}
+
+// Guarded is what work returns, or a [*Panicked] where it panics.
+func Guarded(work func() error) (err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			err = &Panicked{p, debug.Stack()}
+		}
+	}()
+	return work()
+}
 
 // Known returns a result if it has been computed.
 func (c *Cache[T]) Known(key Key) (value T, ok bool) {
@@ -128,7 +157,6 @@ func (c *Cache[T]) forget(r *result[T]) {
 
 // fill computes a result and lets those who wait have it.
 func (c *Cache[T]) fill(ctx context.Context, r *result[T], work func() (T, error)) {
-	r.err = errPanicked // unless work returns
 	defer func() {
 		if r.err != nil {
 			c.mu.Lock()
@@ -145,7 +173,10 @@ func (c *Cache[T]) fill(ctx context.Context, r *result[T], work func() (T, error
 		}
 		defer done()
 	}
-	r.value, r.err = work()
+	r.err = Guarded(func() (err error) {
+		r.value, err = work()
+		return err
+	})
 }
 
 // canceled says whether an error is that of a context that ended.

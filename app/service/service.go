@@ -103,6 +103,8 @@ const Patience = 250 * time.Millisecond
 type Workshop struct {
 	Store *store.Store
 	Jobs  Jobs
+	// Before, if not nil, is called before a heater is computed; tests see by it what becomes of one that cannot be.
+	Before func(h *design.Heater)
 	// turns are taken by those who read long files, so that several at once do not take the memory of the machine.
 	turns slots
 	// judging is held by those who compute many years, which take all cores there are.
@@ -151,6 +153,9 @@ type Heater struct {
 // Evaluate computes a heater at its clear winter noon.
 func (w *Workshop) Evaluate(ctx context.Context, h *design.Heater) (*Heater, error) {
 	return w.heaters.Get(ctx, KeyOf(h), func() (*Heater, error) {
+		if w.Before != nil {
+			w.Before(h)
+		}
 		e := &Heater{}
 		var err error
 		at := collector.WinterNoon(h, time.Now().Year())

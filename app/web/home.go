@@ -88,9 +88,14 @@ func (sv *site) home(c *echo.Context) error {
 		return err
 	}
 	for _, st := range list {
-		card, err := sv.card(c, st)
-		if err != nil {
-			return err
+		// The first page never depends on one heater.
+		var card HeaterCard
+		if err := service.Guarded(func() (err error) { card, err = sv.card(c, st); return err }); err != nil {
+			if c.Request().Context().Err() != nil {
+				return err
+			}
+			sv.Logger.Error("a heater cannot be listed", "heater", st.Heater, "error", err, "stack", service.StackOf(err))
+			card = brokenCard(st)
 		}
 		v.Heaters = append(v.Heaters, card)
 	}
@@ -122,13 +127,12 @@ func (sv *site) card(c *echo.Context, st store.State) (HeaterCard, error) {
 	if err != nil {
 		return HeaterCard{}, err
 	}
+	if v.Heater == nil {
+		return brokenCard(st), nil
+	}
 	f := v.F
 	next := f.NextRung()
 	card := HeaterCard{Name: f.Name, URL: ui.HeaterURL(st.Heater), Next: next.Name, NextURL: next.URL}
-	if v.Heater == nil {
-		card.What, card.Next, card.NextURL = "cannot be computed", "Box", ui.HeaterURL(st.Heater, "box")
-		return card, nil
-	}
 	if n := len(f.Findings); n > 0 {
 		card.Findings = ui.Count(n, "recommendation", "recommendations", f.Units)
 	}
@@ -141,6 +145,12 @@ func (sv *site) card(c *echo.Context, st store.State) (HeaterCard, error) {
 		card.Front = v.Scene("", nil).Front(drawing.FrontWidth)
 	}
 	return card, nil
+}
+
+// brokenCard is that of a heater that cannot be computed.
+func brokenCard(st store.State) HeaterCard {
+	return HeaterCard{Name: st.Document.Name, URL: ui.HeaterURL(st.Heater), What: "cannot be computed", Next: "Box",
+		NextURL: ui.HeaterURL(st.Heater, "box")}
 }
 
 // drafted reads the first facts from the sheet's form.

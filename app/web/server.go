@@ -29,6 +29,7 @@ import (
 	"gladember/app/towns"
 	"gladember/app/web/static"
 	"gladember/app/web/ui"
+	"gladember/core/design"
 )
 
 //go:embed *.html
@@ -52,6 +53,8 @@ type Options struct {
 	Program string   // version of the program
 	Station string   // address of a weather station to ask; empty: there is none
 	Share   *Sharing // lets browsers elsewhere in; nil: this machine only
+	// Before is [service.Workshop.Before].
+	Before func(h *design.Heater)
 }
 
 // New returns the handler of a workshop.
@@ -76,6 +79,7 @@ func New(s *store.Store, logger *slog.Logger, o Options) (http.Handler, error) {
 		Server: &ui.Server{Workshop: service.New(s), Program: o.Program, WeatherStation: o.Station, Logger: logger, Stations: all},
 		share:  o.Share,
 	}
+	sv.Before = o.Before
 	e := echo.New()
 	e.Logger = logger
 	e.Renderer = &echo.TemplateRenderer{Template: t}

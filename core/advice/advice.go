@@ -1,12 +1,13 @@
 package advice
 
 import (
+	"context"
 	"slices"
 	"sync"
-	"sync/atomic"
 
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/internal/parallel"
 	"gladember/core/units"
 )
 
@@ -236,17 +237,11 @@ func Evaluate(e *collector.Evaluation) []Finding {
 	b := newBox(e)
 	judges := slices.Concat(grave, slight)
 	found := make([][]Finding, len(judges))
-	var wg sync.WaitGroup
-	// Each judge works by itself. Two workers take the next one that is left: the judges differ in what they rerun.
-	var next atomic.Int32
-	for range 2 {
-		wg.Go(func() {
-			for i := int(next.Add(1)) - 1; i < len(judges); i = int(next.Add(1)) - 1 {
-				found[i] = judges[i](b)
-			}
-		})
-	}
-	wg.Wait()
+	// Each judge works by itself, and none fails.
+	_ = parallel.Each(context.Background(), len(judges), func(i int) error {
+		found[i] = judges[i](b)
+		return nil
+	}, nil)
 	var fs []Finding
 	for _, f := range found {
 		for i := range f {

@@ -8,6 +8,7 @@ import (
 
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/internal/parallel"
 	"gladember/core/season"
 	"gladember/core/units"
 )
@@ -254,7 +255,7 @@ func YearChoices(ctx context.Context, e *collector.Evaluation, y *season.Laid) (
 			}
 		}
 	}
-	err := season.Each(ctx, len(todo), func(k int) error {
+	err := parallel.Each(ctx, len(todo), func(k int) error {
 		s := &cs[todo[k].c].Sides[todo[k].s]
 		h, err := design.Apply(e.Heater, units.System{}, s.Patch...)
 		if err != nil {

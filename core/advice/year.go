@@ -8,6 +8,7 @@ import (
 
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/internal/parallel"
 	"gladember/core/season"
 	"gladember/core/space"
 	"gladember/core/thermostat"
@@ -45,7 +46,7 @@ func EvaluateYear(ctx context.Context, h *design.Heater, y *season.Laid, r *seas
 		idleYear, cyclingYear, lukewarm, tooLarge, tooWarm, springHeat, moverEats, neverPays, betterYear, coldNights, hillsTake, nextBox,
 	}
 	found := make([][]Finding, len(judges)+len(noon))
-	err = season.Each(ctx, len(found), func(i int) error {
+	err = parallel.Each(ctx, len(found), func(i int) error {
 		if i < len(judges) {
 			found[i] = judges[i](x)
 			return nil

@@ -1,13 +1,14 @@
 package collector
 
 import (
+	"context"
 	"errors"
 	"math"
 	"sort"
-	"sync"
 	"time"
 
 	"gladember/core/design"
+	"gladember/core/internal/parallel"
 )
 
 // An Uncertainty is one input and by how much it moves for one sigma.
@@ -347,32 +348,24 @@ func Evaluate(h *design.Heater, c Conditions, forecast bool) (Evaluation, error)
 	var heat, outlet, eff, still, flow []Cause
 	ns := make([]Result, 0, 32)
 	us := Uncertainties(h, c.Flow > 0, forecast)
-	type moved struct {
-		r, s, n Result
-		err     error
-	}
+	type moved struct{ r, s, n Result }
 	ms := make([]moved, len(us))
-	var wg sync.WaitGroup
-	for part := range 2 { // two at a time: any machine this runs on has two cores
-		wg.Go(func() {
-			for i := part; i < len(us); i += 2 {
-				m := &ms[i]
-				if m.r, m.err = d.Rate(c, us[i].By, &e.Running); m.err != nil {
-					return
-				}
-				if m.s, m.err = d.FanOff(c, us[i].By, &e.Still); m.err != nil {
-					return
-				}
-				m.n, m.err = d.FanOff(noon, us[i].By, &e.Noon)
-			}
-		})
-	}
-	wg.Wait()
-	for i, u := range us {
-		r, s, n, err := ms[i].r, ms[i].s, ms[i].n, ms[i].err
-		if err != nil {
-			return e, err
+	err = parallel.Each(context.Background(), len(us), func(i int) (err error) {
+		m := &ms[i]
+		if m.r, err = d.Rate(c, us[i].By, &e.Running); err != nil {
+			return err
 		}
+		if m.s, err = d.FanOff(c, us[i].By, &e.Still); err != nil {
+			return err
+		}
+		m.n, err = d.FanOff(noon, us[i].By, &e.Noon)
+		return err
+	}, nil)
+	if err != nil {
+		return e, err
+	}
+	for i, u := range us {
+		r, s, n := ms[i].r, ms[i].s, ms[i].n
 		heat = append(heat, Cause{u.Name, r.Warms() - e.Running.Warms(), u.Path})
 		outlet = append(outlet, Cause{u.Name, r.Outlet - e.Running.Outlet, u.Path})
 		eff = append(eff, Cause{u.Name, r.Efficiency - e.Running.Efficiency, u.Path})

@@ -472,6 +472,20 @@ const leakExponent = 0.65
 // The order is: sun, then the still box or the flow. A box without a fan whose
 // air does not rise is the still box.
 func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error) {
+	r, err := d.rate(c, t, start)
+	if err != nil {
+		return r, err
+	}
+	for _, x := range []float64{r.Mass, r.Outlet, r.Heat, r.PressureDrop, r.AbsorberMax} {
+		if math.IsNaN(x) || math.IsInf(x, 0) {
+			return r, network.ErrNoBalance
+		}
+	}
+	return r, nil
+}
+
+// rate is [Description.Rate] before its figures are known to be numbers.
+func (d *Description) rate(c Conditions, t Tuning, start *Result) (Result, error) {
 	r := Result{Aperture: d.Aperture(), Gross: d.Gross, Conditions: c}
 	if !c.NoFlow {
 		own, err := d.renewed(t)

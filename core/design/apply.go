@@ -233,6 +233,28 @@ func keep(h *Heater) {
 	}
 }
 
+// complete says whether the member is there that the family names; of a family that is not known it cannot be said.
+func (a *Absorber) complete() bool {
+	h := Heater{Absorber: *a}
+	switch {
+	case screens(&h):
+		return a.Screens != nil
+	case plates(&h):
+		return a.Plate != nil
+	case cans(&h):
+		return a.Cans != nil
+	case pipes(&h):
+		return a.Pipes != nil
+	case coil(&h):
+		return a.Coil != nil
+	case panel(&h):
+		return a.Panel != nil
+	case own(&h):
+		return a.Own != nil
+	}
+	return true
+}
+
 // New returns a heater in which every value is ours.
 // It is the heater that a new workshop begins with, and what tests start from.
 func New() Heater {

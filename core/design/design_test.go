@@ -3,6 +3,7 @@ package design
 import (
 	"bytes"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -388,6 +389,31 @@ func TestWholesAreChecked(t *testing.T) {
 	for m, want := range map[int]float64{1: 0.65, 12: 0.65, 2: 0.65, 3: 0.2, 11: 0.2} {
 		if got := snowy.Albedo(m); got != want {
 			t.Errorf("ground in month %d throws back %v, want %v", m, got, want)
+		}
+	}
+}
+
+// A document whose family lacks its member, as an edit by hand leaves it, is refused by that field, whichever member is there.
+func TestFamilyWithoutItsMember(t *testing.T) {
+	for _, name := range ExampleNames() {
+		h, err := Named(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, c := range FieldAt("absorber.family").Choices() {
+			x := h.Clone()
+			x.Absorber.Family = Family(c.ID)
+			if x.Absorber.complete() {
+				continue
+			}
+			b, err := Encode(x)
+			if err != nil {
+				t.Fatal(err)
+			}
+			var p *Problem
+			if _, err := Decode(b); !errors.As(err, &p) || p.Path != "absorber.family" {
+				t.Errorf("%s as %s: %v", name, c.ID, err)
+			}
 		}
 	}
 }

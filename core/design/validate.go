@@ -131,6 +131,11 @@ func Validate(h *Heater) []Problem { return validate(h, units.System{}) }
 
 // validate is [Validate] with messages in a person's units.
 func validate(h *Heater, sys units.System) (ps []Problem) {
+	// Whether other fields apply is asked of the member that the family names.
+	if !h.Absorber.complete() {
+		return []Problem{{"absorber.family", fmt.Sprintf("the values of a %q absorber are missing", h.Absorber.Family),
+			"choose the family again, or take the absorber of an example of `gladember example`"}}
+	}
 	for _, f := range Fields {
 		if !f.Applies(h) {
 			continue

@@ -7,13 +7,13 @@ import (
 	"slices"
 	"time"
 
-	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/mat"
 	"gonum.org/v1/gonum/stat"
 
 	"gladember/core/air"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/internal/parallel"
 	"gladember/core/units"
 )
 
@@ -427,20 +427,11 @@ func (f *fitting) solve(ctx context.Context, progress func(done, of int)) (x []f
 	miss = make([]float64, n)
 	jac := mat.NewDense(n, p, nil)
 	for round := range fitRounds {
-		all, ended := errgroup.WithContext(ctx)
-		all.SetLimit(2)
-		for w := range n {
-			all.Go(func() error {
-				if ended.Err() != nil {
-					return ended.Err()
-				}
-				return f.slopes(w, x, jac, miss)
-			})
+		if err = parallel.Each(ctx, n, func(w int) error { return f.slopes(w, x, jac, miss) }, func(done, _ int) {
 			if progress != nil {
-				progress(round*n+w, fitRounds*n)
+				progress(round*n+done, fitRounds*n)
 			}
-		}
-		if err = all.Wait(); err != nil {
+		}); err != nil {
 			return nil, nil, nil, err
 		}
 		a, b := mat.NewSymDense(p, nil), mat.NewVecDense(p, nil)

@@ -7,6 +7,7 @@ import (
 	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/internal/parallel"
 )
 
 // One sigma of what a year adds to the box's own uncertainties: the sun of a
@@ -60,7 +61,7 @@ func EstimateBands(ctx context.Context, h *design.Heater, s *climate.Series, r *
 	inputs = append(inputs, input{name: "one year against another", loss: 1, sun: sigmaYear},
 		input{name: "how much the space loses", path: "room.loss_w_k", loss: 1 + sigmaLoss})
 	heat, useful := make([]collector.Cause, len(inputs)), make([]collector.Cause, len(inputs))
-	err := Each(ctx, len(inputs), func(i int) error {
+	err := parallel.Each(ctx, len(inputs), func(i int) error {
 		x := inputs[i]
 		in := s
 		if x.sun != 0 {

@@ -7,6 +7,7 @@ import (
 	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/internal/parallel"
 	"gladember/core/units"
 )
 
@@ -48,7 +49,7 @@ func EstimateEffects(ctx context.Context, h *design.Heater, s *climate.Series, e
 	n := len(heaters)
 	useful := 0.0
 	net := make([]float64, len(inputs)*n)
-	err := Each(ctx, len(net), func(k int) error {
+	err := parallel.Each(ctx, len(net), func(k int) error {
 		x, e := inputs[k/n], k%n
 		if heaters[e] == nil {
 			net[k] = math.NaN()

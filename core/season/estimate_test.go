@@ -9,6 +9,7 @@ import (
 
 	"gladember/core/climate"
 	"gladember/core/design"
+	"gladember/core/internal/parallel"
 	"gladember/core/normals"
 )
 
@@ -36,7 +37,7 @@ func TestTownAloneByLeavingStationsOut(t *testing.T) {
 		chosen = append(chosen, i)
 	}
 	out := make([]result, len(chosen))
-	err := Each(t.Context(), len(chosen), func(k int) error {
+	err := parallel.Each(t.Context(), len(chosen), func(k int) error {
 		s, e := &normals.Stations()[chosen[k]], normals.Without(chosen[k])
 		h, err := design.Named("back-pass-plate")
 		if err != nil {

@@ -1,17 +1,18 @@
 package season
 
 import (
+	"context"
 	"errors"
 	"math"
 	"math/cmplx"
 	"math/rand/v2"
-	"sync"
 
 	"gonum.org/v1/gonum/mat"
 
 	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/internal/parallel"
 	"gladember/core/solar"
 	"gladember/core/thermostat"
 )
@@ -70,25 +71,21 @@ func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tu
 	}
 	// Standing and running are found side by side: any machine this runs on has
 	// two cores.
-	var stands, runs error
-	var wg sync.WaitGroup
-	wg.Go(func() {
-		if f.still, stands = f.surfaceOf(0, newSpread(f.atNoFlow(f.pool))); stands == nil {
-			stands = f.findNight()
-		}
-	})
 	order := newSpread(f.pool)
-	for k := 1; k <= stages && runs == nil; k++ {
-		f.run[k], runs = f.surfaceOf(k, order)
-	}
-	if runs == nil {
-		runs = f.findLumps(stages)
-	}
-	wg.Wait()
-	if stands != nil {
-		return nil, stands
-	}
-	return f, runs
+	return f, parallel.Each(context.Background(), 2, func(part int) (err error) {
+		if part == 0 {
+			if f.still, err = f.surfaceOf(0, newSpread(f.atNoFlow(f.pool))); err != nil {
+				return err
+			}
+			return f.findNight()
+		}
+		for k := 1; k <= stages; k++ {
+			if f.run[k], err = f.surfaceOf(k, order); err != nil {
+				return err
+			}
+		}
+		return f.findLumps(stages)
+	}, nil)
 }
 
 // next to nothing falls through a box by night under so many watts, in the
@@ -296,11 +293,15 @@ func (s *spread) at(i int) *candidate {
 
 // surfaceOf fits the surface of a number of stages, 0 for the standing box.
 // It takes [points] of the order, checks the fit on [checks] others taken by
-// chance, and takes more until it holds or the most are taken.
+// chance, and takes more until it holds or the most are taken. It is nil where the air moves in so few of the hours that
+// there is nothing to fit: then it counts as never moving.
 func (f *fast) surfaceOf(stages int, order *spread) (*surface, error) {
 	w := sampler{f: f, d: f.d.Staged(max(1, stages)), stages: stages, order: order}
 	if err := w.more(points); err != nil {
 		return nil, err
+	}
+	if stages > 0 && len(w.xs) < fewest {
+		return nil, nil
 	}
 	s, err := fit(w.xs, w.ys)
 	if err != nil {
@@ -480,8 +481,8 @@ func (f *fast) findLumps(stages int) error {
 			absorbed, _ := f.uptake.Absorbed(c.Sun)
 			f.moves[k] = f.moves[k].with(absorbed, 30, l, followMoving)
 		}
-		if len(f.moves[k]) == 0 {
-			return errDark
+		if len(f.moves[k]) == 0 && f.run[k] != nil { // in usual weather nothing moves
+			f.run[k] = nil
 		}
 	}
 	return nil

@@ -578,6 +578,25 @@ func BenchmarkSeason(b *testing.B) {
 	}
 }
 
+// A box without a fan that lies flat draws no air: its year is none, and no error.
+func TestYearWithoutFlow(t *testing.T) {
+	h, err := design.Apply(named(t, "passive-box"), units.System{}, design.Change{Path: "place.tilt_deg", Value: 0.0})
+	if err != nil {
+		t.Fatal(err)
+	}
+	y, err := climate.Build(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := Run(&h, y)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if r.Year.Heat != 0 || r.Year.Run != 0 || r.Year.Useful != 0 || r.Year.Need <= 0 {
+		t.Errorf("%+v", r.Year)
+	}
+}
+
 // The sweep of 200 variants that docs/BENCHMARKS.md tells of.
 func BenchmarkSweep200(b *testing.B) {
 	h := named(b, "back-pass-plate")

@@ -27,6 +27,9 @@ const (
 	quadratic = 1 + dims + dims*(dims+1)/2
 )
 
+// fewest is how many points a surface needs.
+const fewest = quadratic + 2
+
 var errFew = errors.New("season: too few points for a surface")
 
 // basis fills in the quadratic's terms.
@@ -52,7 +55,7 @@ func basis(x *[dims]float64, out *[quadratic]float64) {
 // are one row a point; the error is that of points too alike.
 func fit(xs [][dims]float64, ys [][]float64) (*surface, error) {
 	n := len(xs)
-	if n < quadratic+2 {
+	if n < fewest {
 		return nil, errFew
 	}
 	outs := len(ys[0])
@@ -135,8 +138,14 @@ type scratch struct {
 }
 
 // at reads the first of the outputs at conditions into out.
-// x are the conditions and out the values, as many as the surface has outputs.
+// x are the conditions and out the values, as many as the surface has outputs; of no surface they are zero.
 func (s *surface) at(x *[dims]float64, out []float64, room *scratch) {
+	if s == nil {
+		for o := range out {
+			out[o] = 0
+		}
+		return
+	}
 	basis(x, &room.terms)
 	near := room.near[:len(s.centers)]
 	cubes(x, s.centers, near)

@@ -10,6 +10,7 @@ import (
 	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/internal/parallel"
 	"gladember/core/simulate"
 	"gladember/core/units"
 )
@@ -202,53 +203,12 @@ func Sweep(ctx context.Context, h design.Heater, y *climate.Year, path string, v
 		out[i].Heater, out[i].Err = design.Apply(h, units.System{}, design.Change{Path: path, Value: v})
 	}
 	l := &Laid{Year: y}
-	return out, Each(ctx, len(out), func(i int) error {
+	return out, parallel.Each(ctx, len(out), func(i int) error {
 		if out[i].Err == nil {
 			out[i].Result, out[i].Err = l.Run(&out[i].Heater)
 		}
 		return nil
 	}, progress)
-}
-
-// Each does n pieces of work two at a time, until the context ends or one
-// fails.
-// The first error stops the rest; a context that is done does so too.
-func Each(ctx context.Context, n int, work func(i int) error, progress func(done, of int)) error {
-	var lock sync.Mutex
-	var wait sync.WaitGroup
-	var first error
-	next, done := 0, 0
-	for range 2 {
-		wait.Add(1)
-		go func() {
-			defer wait.Done()
-			for {
-				lock.Lock()
-				i := next
-				next++
-				stop := i >= n || first != nil || ctx.Err() != nil
-				lock.Unlock()
-				if stop {
-					return
-				}
-				err := work(i)
-				lock.Lock()
-				if err != nil && first == nil {
-					first = err
-				}
-				done++
-				if progress != nil {
-					progress(done, n)
-				}
-				lock.Unlock()
-			}
-		}()
-	}
-	wait.Wait()
-	if first == nil {
-		first = ctx.Err()
-	}
-	return first
 }
 
 // SetPoint is the closing point that served a month best among those tried.
@@ -278,7 +238,7 @@ func SetPoints(ctx context.Context, h design.Heater, l *Laid, points []float64, 
 	}
 	gap := h.Switch.Close - h.Switch.Open
 	years := make([]*Result, len(points)+1)
-	err := Each(ctx, len(years), func(i int) error {
+	err := parallel.Each(ctx, len(years), func(i int) error {
 		x := h.Clone()
 		if i > 0 {
 			x.Switch.Close, x.Switch.Open = points[i-1], points[i-1]-gap

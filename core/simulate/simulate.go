@@ -19,6 +19,7 @@ import (
 	"gladember/core/air"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/internal/parallel"
 	"gladember/core/solar"
 	"gladember/core/thermostat"
 )
@@ -454,30 +455,15 @@ func Settings(ctx context.Context, h *design.Heater, day time.Time, w Weather, p
 		return nil, nil
 	}
 	out := make([]Setting, len(points))
-	errs := make(chan error, 2)
-	for part := range 2 {
-		go func() {
-			var first error
-			for i := part; i < len(points); i += 2 {
-				if err := ctx.Err(); err != nil {
-					first = err
-					break
-				}
-				s := sw.Off(points[i] - sw.Close)
-				x, err := run(h, s, day, w)
-				if err != nil && first == nil {
-					first = err
-				}
-				x.Samples = nil
-				out[i] = Setting{s.Close, s.Open, x}
-			}
-			errs <- first
-		}()
-	}
-	for range 2 {
-		if err := <-errs; err != nil {
-			return nil, err
-		}
+	err := parallel.Each(ctx, len(points), func(i int) error {
+		x := sw.Off(points[i] - sw.Close)
+		d, err := run(h, x, day, w)
+		d.Samples = nil
+		out[i] = Setting{x.Close, x.Open, d}
+		return err
+	}, nil)
+	if err != nil {
+		return nil, err
 	}
 	return out, nil
 }

@@ -15,6 +15,7 @@ import (
 	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/internal/parallel"
 	"gladember/core/season"
 	"gladember/core/space"
 	"gladember/core/units"
@@ -401,7 +402,7 @@ func (x *search) begin() ([][]int, error) {
 			starts = append(starts, p)
 		}
 	}
-	if err := season.Each(x.ctx, len(starts), func(i int) error {
+	if err := parallel.Each(x.ctx, len(starts), func(i int) error {
 		starts[i] = x.sound(starts[i])
 		return nil
 	}, nil); err != nil {
@@ -539,7 +540,7 @@ func (x *search) all(ps [][]int) error {
 			}
 		}
 	}()
-	return season.Each(x.ctx, len(todo), func(i int) error {
+	return parallel.Each(x.ctx, len(todo), func(i int) error {
 		c := x.make(todo[i])
 		if c != nil {
 			if c = x.safe(c); c != nil && x.hopeless(c) {

@@ -105,6 +105,16 @@ func (f *Frame) ladder(v *Visit, findings []advice.Finding) error {
 	return nil
 }
 
+// bareLadder lists the stations alone, for a heater that cannot be computed.
+func (f *Frame) bareLadder(v *Visit) {
+	f.Ladder = nil
+	for _, s := range v.Stations {
+		if s.Group != "" {
+			f.Ladder = append(f.Ladder, Rung{Group: s.Group, Key: s.Key, Name: s.Name, Here: s == f.station, URL: HeaterURL(f.ID, s.Key)})
+		}
+	}
+}
+
 // Rung is that of a station; the zero rung if nothing could be computed.
 func (f *Frame) Rung(key string) Rung {
 	for _, r := range f.Ladder {

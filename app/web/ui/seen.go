@@ -1,6 +1,7 @@
 package ui
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -10,6 +11,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"gladember/app/service"
 	"gladember/app/store"
 	"gladember/core/design"
 	"gladember/core/units"
@@ -90,9 +92,37 @@ func seenBy(c *echo.Context, heater int64) (store.Seen, error) {
 	return s, nil
 }
 
-// Save makes changes to the version that the page showed.
+// Save makes changes to the version that the page showed, after the heater that they make was computed: one that cannot
+// be computed is refused with a [design.Problem] for the field that was changed first, unless the heater could not be
+// computed before either.
 func (sv *Server) Save(c *echo.Context, seen store.Seen, label string, u units.System, changes ...design.Change) (store.Saved, error) {
-	return sv.Store.Edit(c.Request().Context(), seen, label, u, changes...)
+	ctx := context.WithoutCancel(c.Request().Context()) // a change is made even if its page has gone meanwhile
+	if err := sv.computable(ctx, seen.Heater, u, changes); err != nil {
+		return store.Saved{}, err
+	}
+	return sv.Store.Edit(ctx, seen, label, u, changes...)
+}
+
+// computable says why what changes make of a heater cannot be computed, if that is so.
+func (sv *Server) computable(ctx context.Context, heater int64, u units.System, changes []design.Change) error {
+	st, err := sv.Store.Get(ctx, heater)
+	if err != nil {
+		return err
+	}
+	next, err := design.Apply(st.Document, u, changes...)
+	if err != nil || len(changes) == 0 {
+		return err
+	}
+	_, err = sv.Evaluate(ctx, &next)
+	if err == nil {
+		return nil
+	}
+	if _, before := sv.Evaluate(ctx, &st.Document); before != nil {
+		return nil
+	}
+	sv.Logger.Error("a change cannot be computed", "path", changes[0].Path, "error", err, "stack", service.StackOf(err))
+	return &design.Problem{Path: changes[0].Path, Reason: "this heater cannot be computed: " + err.Error(),
+		Remedy: "enter another value; nothing was changed"}
 }
 
 // SeenText is what a form sends as seen.

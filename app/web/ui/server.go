@@ -9,6 +9,7 @@ package ui
 import (
 	"context"
 	"embed"
+	"errors"
 	"log/slog"
 	"math"
 	"net/http"
@@ -172,18 +173,33 @@ func (sv *Server) currency(lat, lon float64) string {
 	return sign
 }
 
-// Visit computes a heater and puts together what every page of it shows.
+// Visit computes a heater and puts together what every page of it shows. Of a heater that cannot be computed that is why,
+// with the ways back: undo, other versions, and the stations where it can be changed.
 func (sv *Server) Visit(c *echo.Context, st store.State, key string) (*Visit, error) {
 	v := sv.Begin(c, st, key)
 	var err error
-	if v.Heater, err = sv.Evaluate(v.Ctx(), v.Doc()); err != nil {
-		if v.Ctx().Err() != nil {
-			return nil, err
-		}
-		v.F.Broken = err.Error()
-		return v, nil
+	if v.Heater, err = sv.Evaluate(v.Ctx(), v.Doc()); err == nil {
+		err = service.Guarded(func() error { return v.F.fill(v) })
 	}
-	return v, v.F.fill(v)
+	return v.unless(err)
+}
+
+// unless returns a visit that shows what failed, instead of failing itself, where the program panicked or the heater cannot
+// be computed.
+func (v *Visit) unless(err error) (*Visit, error) {
+	var p *service.Panicked
+	switch {
+	case err == nil:
+		return v, nil
+	case v.Ctx().Err() != nil, v.Heater != nil && !errors.As(err, &p):
+		return nil, err
+	}
+	v.Logger.Error("a heater cannot be computed", "heater", v.State.Heater, "error", err, "stack", service.StackOf(err))
+	before, notice := v.F, v.F.Notice
+	v.F = newFrame(before.Page, v)
+	v.F.Notice, v.F.Broken, v.Heater = notice, Capital(err.Error())+".", nil
+	v.F.bareLadder(v)
+	return v, nil
 }
 
 // Open reads the heater that the address names and opens one of its stations.
@@ -207,9 +223,10 @@ func (sv *Server) OpenAt(c *echo.Context, st store.State, key string) (*Visit, e
 	}
 	if v.Heater == nil {
 		v.F.Panel("Glazing", "pane.width_m", "pane.height_m") // the usual cause is a size
+		v.F.Panel("Boxes", "array.boxes", "array.join")
 		return v, nil
 	}
-	return v, s.Open(v)
+	return v.unless(service.Guarded(func() error { return s.Open(v) }))
 }
 
 // Changed answers a change with every part of the page but the field that is typed in.

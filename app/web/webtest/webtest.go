@@ -4,6 +4,7 @@ package webtest
 import (
 	"context"
 	"fmt"
+	"io"
 	"log/slog"
 	"math"
 	"net"
@@ -25,6 +26,7 @@ import (
 	"gladember/app/standin"
 	"gladember/app/store"
 	"gladember/app/web"
+	"gladember/core/design"
 	"gladember/core/measure"
 )
 
@@ -83,19 +85,25 @@ func Main(m *testing.M) {
 // Workshop starts a server with an empty or the demo Workshop.
 func Workshop(t testing.TB, withDemo bool) (base string, s *store.Store) {
 	t.Helper()
-	return start(t, withDemo, "127.0.0.1:0", nil)
+	return start(t, withDemo, "127.0.0.1:0", web.Options{})
+}
+
+// Failing starts a server with the demo workshop that calls a function before it computes a heater; what it logs is not shown.
+func Failing(t testing.TB, before func(h *design.Heater)) (base string, s *store.Store) {
+	t.Helper()
+	return start(t, true, "127.0.0.1:0", web.Options{Before: before})
 }
 
 // Shared starts a server with the demo workshop that is shared at an address of this machine, at which it wants a code.
 func Shared(t testing.TB) (base string, s *store.Store, share *web.Sharing) {
 	t.Helper()
 	share = &web.Sharing{Hosts: []string{"127.0.0.2"}}
-	base, s = start(t, true, "127.0.0.2:0", share)
+	base, s = start(t, true, "127.0.0.2:0", web.Options{Share: share})
 	return base, s, share
 }
 
 // start starts a server.
-func start(t testing.TB, withDemo bool, address string, share *web.Sharing) (base string, s *store.Store) {
+func start(t testing.TB, withDemo bool, address string, o web.Options) (base string, s *store.Store) {
 	t.Helper()
 	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "w.db"))
 	if err != nil {
@@ -108,8 +116,12 @@ func start(t testing.TB, withDemo bool, address string, share *web.Sharing) (bas
 	}
 	station := httptest.NewServer(standin.Weather())
 	t.Cleanup(station.Close)
-	h, err := web.New(s, slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})),
-		web.Options{Program: "test", Station: station.URL, Share: share})
+	o.Program, o.Station = "test", station.URL
+	logs := io.Writer(os.Stderr)
+	if o.Before != nil { // it is expected to complain
+		logs = io.Discard
+	}
+	h, err := web.New(s, slog.New(slog.NewTextHandler(logs, &slog.HandlerOptions{Level: slog.LevelWarn})), o)
 	if err != nil {
 		t.Fatal(err)
 	}
