@@ -25,11 +25,14 @@ type Day struct {
 // errNoReadings is returned for a logged day without readings.
 var errNoReadings = errors.New("there are no readings of that day; choose another")
 
-// Simulate runs a heater through a design day.
-func (w *Workshop) Simulate(ctx context.Context, h *design.Heater, sky simulate.Sky) (*Day, error) {
-	key := KeyOf(h, sky)
+// Simulate runs a heater through a design day of a month, 1 to 12; 0 is that of the winter noon.
+func (w *Workshop) Simulate(ctx context.Context, h *design.Heater, sky simulate.Sky, month int) (*Day, error) {
+	key := KeyOf(h, sky, month)
 	return w.days.Get(ctx, key, func() (*Day, error) {
 		d := &Day{Noon: collector.WinterNoon(h, time.Now().Year()), Weather: simulate.DesignDay(h, sky), key: key}
+		if month > 0 {
+			d.Noon = time.Date(d.Noon.Year(), time.Month(month), d.Noon.Day(), 12, 0, 0, 0, d.Noon.Location())
+		}
 		var err error
 		d.Day, err = simulate.Run(h, d.Noon, d.Weather)
 		return d, err

@@ -324,7 +324,7 @@ func TestWorkshopRemembers(t *testing.T) {
 			if again, err := w.Evaluate(bg, &copied); err != nil || again != e {
 				t.Error("evaluated twice")
 			}
-			if _, err := w.Simulate(bg, &copied, simulate.Clear); err != nil {
+			if _, err := w.Simulate(bg, &copied, simulate.Clear, 0); err != nil {
 				t.Error(err)
 			}
 			if y, err := w.Year(bg, &copied); err != nil || y.Result.Year.Heat <= 0 {

@@ -104,37 +104,46 @@ func unevenTubes(e *box) []Finding {
 		path, now = "absorber.pipes.header_m", h.Absorber.Pipes.Header
 	}
 	f := Finding{ID: "uneven-tubes", Severity: Loss, Topic: Construction, Title: "Airflow is uneven between the tubes",
-		Finding:  say("The tube with the least air gets %v of the mean.", q(units.Share, e.Running.Evenness)),
-		Evidence: say("Headers %v high change the air speed so much from tube to tube that it prefers one side.", q(units.Length, now)),
-		Remedy:   say("Make the headers as high as the box allows.")}
+		Finding:  say("The tube with the least air gets %v of the mean airflow.", q(units.Share, e.Running.Evenness)),
+		Evidence: say("Headers %v high change the air speed so much from tube to tube that it prefers one side.", q(units.Length, now))}
+	var options []option
 	// Where outlet and inlet lie decides which way the headers are fed.
-	for _, places := range []string{"opposite", "same-side"} {
-		o := option{[]design.Change{change("air.port_places", places)}, func(r collector.Result) Text {
-			return say("Place the outlet %v: the tube with the least air then gets %v.", word(placed[places]), q(units.Share, r.Evenness))
-		}}
-		if _, r, err := rerun(e, o.changes...); err == nil && r.Evenness >= 0.8 && places != h.Air.PortPlaces &&
-			worth(&r) >= worth(&e.Running) && design.FieldAt("air.port_places").Applies(h) {
-			return f.with(e, o, r)
-		}
-	}
-	for _, k := range []float64{1.25, 1.5, 2} {
-		c := []design.Change{change(path, math.Min(0.4, now*k))}
-		if h.Absorber.Cans != nil {
-			rows := int((h.ApertureHeight() - 2*math.Min(0.4, now*k)) / h.Absorber.Cans.Height)
-			c = append([]design.Change{change("absorber.cans.rows", max(1, rows))}, c...)
-		}
-		// The first height that shares the air well enough is taken: higher
-		// headers cost length of tubes.
-		if _, r, err := rerun(e, c...); err == nil && r.Evenness >= 0.8 {
-			o := option{c, func(r collector.Result) Text {
-				return say("Make the headers %v high: the tube with the least air then gets %v.", q(units.Length, math.Min(0.4, now*k)),
+	if design.FieldAt("air.port_places").Applies(h) {
+		for _, places := range []string{"opposite", "same-side"} {
+			if places == h.Air.PortPlaces {
+				continue
+			}
+			options = append(options, option{[]design.Change{change("air.port_places", places)}, func(r collector.Result) Text {
+				return say("Place the outlet %v: the tube with the least air then gets %v of the mean.", word(placed[places]),
 					q(units.Share, r.Evenness))
-			}}
-			return f.with(e, o, r)
+			}})
 		}
 	}
+	for _, k := range []float64{1.25, 1.5, 2, 3} {
+		tall := math.Min(highestHeader, math.Round(100*now*k)/100)
+		if tall <= now+0.005 {
+			continue
+		}
+		changes := []design.Change{change(path, tall)}
+		if c := h.Absorber.Cans; c != nil { // higher headers cost length of columns
+			if rows := max(1, c.MostRows(h.ApertureHeight()-2*tall)); rows < c.Rows {
+				changes = append([]design.Change{change("absorber.cans.rows", rows)}, changes...)
+			}
+		}
+		options = append(options, option{changes, func(r collector.Result) Text {
+			return say("Make the headers %v high instead of %v: the tube with the least air then gets %v of the mean.",
+				q(units.Length, tall), q(units.Length, now), q(units.Share, r.Evenness))
+		}})
+	}
+	if o, r, ok := best(e, 0.01, options); ok {
+		return f.with(e, o, r)
+	}
+	f.Severity, f.Remedy = Note, say("Leave it: higher headers or another place of the outlet would give hardly more heat.")
 	return []Finding{f}
 }
+
+// highestHeader is that which is offered for tubes, m.
+const highestHeader = 0.4
 
 // placed says where an outlet lies by its inlet.
 var placed = map[string]string{"opposite": "at the opposite corner", "same-side": "straight above the inlet"}

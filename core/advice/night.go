@@ -1,8 +1,6 @@
 package advice
 
 import (
-	"math"
-
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/solar"
@@ -32,7 +30,7 @@ func nightLoss(h *design.Heater, c collector.Conditions) (float64, collector.Res
 		return 0, collector.Result{}, err
 	}
 	r, err := d.BackFlow(c, h.Air.Flap != "none")
-	return math.Max(0, -r.Heat), r, err
+	return d.NightLoss(&r), r, err
 }
 
 // backFlow: without a flap the cold box draws the room's warmth by night.
@@ -58,12 +56,16 @@ func backFlow(e *box) []Finding {
 	if err != nil {
 		return nil
 	}
-	title := "It cools the room by night"
+	title := "The box cools the room at night"
 	evidence := say("At %v outdoors, %v of room air sinks through the box and comes back at %v.", q(units.Temperature, c.Ambient),
 		q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 	if h.Fanned() {
 		evidence = say("At %v outdoors with the fan off, %v of room air sinks through fan and box and comes back at %v.",
 			q(units.Temperature, c.Ambient), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+	}
+	if h.Air.Source == "outdoors" {
+		evidence = say("At %v outdoors, %v of room air leaves through the box, and as much outdoor air comes in for it.",
+			q(units.Temperature, c.Ambient), q(units.Flow, r.Volume))
 	}
 	return []Finding{{ID: "back-flow", Severity: Loss, Topic: Construction, Title: title,
 		Finding:  say("Without a backdraft damper the box takes %v out of the room on a clear winter night.", q(units.Power, open)),
@@ -85,5 +87,5 @@ func BackFlows(e *collector.Evaluation) (open, shut float64, err error) {
 		return 0, 0, err
 	}
 	b, err := d.BackFlow(c, true)
-	return math.Max(0, -a.Heat), math.Max(0, -b.Heat), err
+	return d.NightLoss(&a), d.NightLoss(&b), err
 }

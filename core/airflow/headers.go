@@ -2,9 +2,9 @@ package airflow
 
 import (
 	"math"
+	"slices"
 
 	"gladember/core/air"
-	"gladember/core/internal/root"
 )
 
 // Momentum coefficients of headers, on rho v dv: pressure won where a header
@@ -15,104 +15,8 @@ const (
 	Combining = 2.66
 )
 
-// Header is a row of equal branches between two straight headers.
-type Header struct {
-	Branches int
-	// Area is that of each header's cross section, m2.
-	Area float64
-	// Branch is the cross section of one branch, m2.
-	Branch float64
-	// Loss is the loss coefficient of a branch on its own speed.
-	Loss float64
-	// Friction is that of a header from one branch to the next, on its speed.
-	Friction float64
-	// OtherSide says that the outlet lies at the far end (Z), else at the
-	// inlet's end (U).
-	OtherSide bool
-}
-
-// Shares returns each branch's part of the flow, the one nearest the inlet
-// first; they sum to 1.
-func (h Header) Shares() []float64 {
-	if h.Branches == 1 {
-		return []float64{1}
-	}
-	k := h.Loss * (h.Area / h.Branch) * (h.Area / h.Branch)
-	s, _ := between(h.Branches, h.OtherSide, func(_ int, d float64) float64 { return math.Sqrt(math.Max(0, d) / k) },
-		func(v float64) float64 { return h.Friction * v * v })
-	return s
-}
-
-// Evenness returns the least branch's flow over the mean one: 1 is even, 0 a
-// dead branch.
-func (h Header) Evenness() float64 {
-	m := math.Inf(1)
-	for _, x := range h.Shares() {
-		m = math.Min(m, x)
-	}
-	return m * float64(h.Branches)
-}
-
-// A passing is what a branch passes at a difference of pressure between its ends.
-type passing func(branch int, d float64) float64
-
-// march goes along two headers, from a difference of pressure at the first
-// branch it meets, and sets what each branch passes, the one nearest the inlet
-// first, as shares of the whole flow; it returns their sum and the pressure
-// lost from the inlet to the outlet. Pressures are in units of rho/2 v2, v
-// being the speed of the whole flow in a header; friction is what a header
-// loses from one branch to the next at a share of the flow. A branch that
-// pressures would run backwards is taken as dead.
-func march(shares []float64, otherSide bool, d float64, through passing, friction func(v float64) float64) (sum, lost float64) {
-	if !otherSide { // from the dead end, where both headers stand still
-		v := 0.0
-		for i := len(shares) - 1; i >= 0; i-- {
-			shares[i] = through(i, d)
-			u := v + shares[i] // in both headers on the inlet's side of branch i
-			d += (Combining-Dividing)*(u*u-v*v) + 2*friction(u)
-			v = u
-		}
-		return v, d
-	}
-	v, w := 1.0, 0.0 // in the dividing and the combining header before branch i
-	lost = d
-	for i := range shares {
-		shares[i] = through(i, d)
-		v2, w2 := v-shares[i], w+shares[i]
-		gathered := Combining*(w2*w2-w*w) + friction(w2)
-		lost += gathered
-		d += Dividing*(v*v-v2*v2) + gathered - math.Copysign(friction(math.Abs(v2)), v2)
-		v, w = v2, w2
-	}
-	return w, lost
-}
-
-// between shares a flow of 1 out among n branches between two headers, see
-// [march], and returns each one's part and the pressure lost.
-func between(n int, otherSide bool, through passing, friction func(v float64) float64) ([]float64, float64) {
-	s := make([]float64, n)
-	passed := func(d float64) float64 { // a greater difference means more through each
-		sum, _ := march(s, otherSide, d, through, friction)
-		return sum
-	}
-	lo, hi, flo, fhi := 0.0, 1.0, -1.0, passed(1)-1
-	for k := 0; k < 200 && fhi < 0; k++ {
-		lo, flo, hi = hi, fhi, 2*hi
-		fhi = passed(hi) - 1
-	}
-	d, _ := root.Between(lo, flo, hi, fhi, func(d, width float64) (float64, bool, error) {
-		f := passed(d) - 1
-		return f, math.Abs(f) < 1e-11 || width < 1e-14*hi, nil
-	})
-	sum, lost := march(s, otherSide, d, through, friction)
-	for i := range s {
-		s[i] /= sum
-	}
-	return s, lost
-}
-
 // Manifold is branches between two straight headers, alike or not, each at one
-// end of the header or at the other from the inlet on.
+// end of the header or at the other from the inlet on: tubes in a box, or boxes in a row.
 type Manifold struct {
 	// Kinds are the ways through a branch.
 	Kinds []Element
@@ -128,79 +32,343 @@ type Manifold struct {
 	// OtherSide says that the outlet lies at the far end (Z), else at the
 	// inlet's end (U).
 	OtherSide bool
+	// Wide says that what feeds the branches is so wide that all have the same pressure before them, and
+	// only the header that gathers their air tells them apart.
+	Wide bool
+	// Entry is the loss coefficient of entering the first header from a space at rest, its speed included,
+	// on the speed of all the air in it; 0 where the air comes as fast out of a duct. A wide one has none.
+	Entry float64
 }
 
-// law is how a branch's loss grows with its flow, near the flows it was found at.
-type law struct{ a, b float64 }
+// Lift is the pressure that warmth adds in a branch of a kind that passes m kg/s, over the mean of all, Pa.
+type Lift func(kind int, m float64) float64
 
 // Split returns the mass flow of each branch, kg/s, for m kg/s of air at t C
 // and p Pa in all, and the pressure lost from the headers' inlet to their
-// outlet, Pa.
-func (f Manifold) Split(m, t, p float64) (flows []float64, loss float64) {
+// outlet, Pa. lift may be nil, and so may start, the flows of a like case to begin from, in any measure. A branch in which the headers
+// would push the air backwards counts as dead.
+//
+// The air that is left in the first header behind each branch is found by Newton's method, all branches at once: the loss of a branch
+// less its lift differs from that of the next by what both headers change from the one to the other. Each step is held back as
+// inertia would, the less the nearer it comes (pseudo-transient continuation, Kelley & Keyes, SIAM J. Numer. Anal. 35, 1998), so
+// that it settles where air that speeds up by itself would.
+func (f Manifold) Split(m, t, p float64, lift Lift, start []float64) (flows []float64, loss float64) {
 	n := len(f.Order)
 	flows = make([]float64, n)
 	if m <= 0 || n == 0 {
 		return flows, 0
 	}
-	rho := air.Density(t, p)
-	v := m / rho / f.Duct.area()
-	q := rho * v * v / 2
-	for i := range flows {
-		flows[i] = m / float64(n)
+	s := f.system(m, t, p, lift)
+	s.settle(start)
+	loss = s.loss()
+	sum := 0.0
+	for i, x := range s.flows { // a dead one lets a little through
+		s.flows[i] = math.Max(0, x)
+		sum += s.flows[i]
 	}
-	friction := f.friction(m, t, p, q)
-	laws := make([]law, len(f.Kinds))
-	for range 12 {
-		for k, e := range f.Kinds {
-			lo, hi := math.Inf(1), 0.0
-			for i, x := range flows {
-				if f.Order[i] == k {
-					lo, hi = math.Min(lo, x), math.Max(hi, x)
-				}
-			}
-			lo = math.Max(lo, 0.02*hi) // a dead branch tells nothing
-			if hi < 1.02*lo {
-				lo, hi = 0.99*lo, 1.01*hi
-			}
-			x, y := e.Loss(lo, t, p), e.Loss(hi, t, p)
-			b := math.Max(0.9, math.Min(2.2, math.Log(y/x)/math.Log(hi/lo)))
-			laws[k] = law{y / math.Pow(hi, b), b}
-		}
-		through := func(i int, d float64) float64 {
-			if d <= 0 {
-				return 0
-			}
-			return laws[f.Order[i]].at(d*q, f.extra(i, rho)) / m
-		}
-		shares, lost := between(n, f.OtherSide, through, friction)
-		moved := 0.0
-		for i, s := range shares {
-			moved = math.Max(moved, math.Abs(s*m-flows[i]))
-			flows[i] = s * m
-		}
-		loss = lost * q
-		if moved < 1e-6*m {
-			break
-		}
+	for i := range s.flows {
+		s.flows[i] *= m / sum
 	}
-	return flows, loss
+	return s.flows, loss
 }
 
-// friction returns what a header loses from one branch to the next at a share
-// of m kg/s, in units of q: the power of the flow that it follows between the
-// whole of it and a quarter.
-func (f Manifold) friction(m, t, p, q float64) func(share float64) float64 {
-	whole, part := f.Duct.Loss(m, t, p)/q, f.Duct.Loss(m/4, t, p)/q
-	if part <= 0 {
-		return func(float64) float64 { return 0 }
+// manifold is the equations of one flow through a [Manifold].
+type manifold struct {
+	Manifold
+	m, rho float64
+	lift   Lift
+	curves []curve
+	// half is the pressure of the speed of a flow in a header over its square, Pa s2/kg2.
+	half float64
+	// rub is what a header loses from one branch to the next.
+	rub curve
+	// dead is how many times as much a branch resists air that goes backwards.
+	dead float64
+	// left is the flow in the first header behind each branch but the last, kg/s.
+	left []float64
+	// flows are those of the branches; need is what each loses less its lift, Pa, and slope how that grows with its flow.
+	flows, need, slope []float64
+	// miss are the residuals, Pa, and lower, main and upper the diagonals of their derivatives.
+	miss, lower, main, upper []float64
+}
+
+// system sets the equations up, with the air shared out evenly.
+func (f Manifold) system(m, t, p float64, lift Lift) *manifold {
+	n := len(f.Order)
+	s := &manifold{Manifold: f, m: m, rho: air.Density(t, p), lift: lift}
+	a := f.Duct.area()
+	s.half = 1 / (2 * s.rho * a * a)
+	s.rub = curve{of: f.Duct, t: t, p: p, mean: m / 2}
+	for _, e := range f.Kinds {
+		s.curves = append(s.curves, curve{of: e, t: t, p: p, mean: m / float64(n)})
 	}
-	b := math.Log(whole/part) / math.Log(4)
-	return func(share float64) float64 {
-		if share <= 0 {
-			return 0
+	room := make([]float64, 3*n)
+	for _, v := range []*[]float64{&s.flows, &s.need, &s.slope} {
+		*v, room = room[:n:n], room[n:]
+	}
+	for _, v := range []*[]float64{&s.left, &s.miss, &s.lower, &s.main, &s.upper} {
+		*v = make([]float64, n-1)
+	}
+	for i := range s.left {
+		s.left[i] = m * float64(n-1-i) / float64(n)
+	}
+	return s
+}
+
+// behind is the flow in the first header behind a branch; -1 is before the first.
+func (s *manifold) behind(i int) float64 {
+	switch {
+	case i < 0:
+		return s.m
+	case i >= len(s.left):
+		return 0
+	}
+	return s.left[i]
+}
+
+// gathered is the flow in the second header between a branch and the next, in the direction that its outlet asks for.
+func (s *manifold) gathered(i int) float64 {
+	if s.OtherSide {
+		return s.m - s.behind(i)
+	}
+	return s.behind(i)
+}
+
+// friction is what a header loses from one branch to the next at a flow, Pa, and its derivative.
+func (s *manifold) friction(flow float64) (dp, slope float64) {
+	if s.Duct.Length <= 0 || flow == 0 {
+		return 0, 0
+	}
+	dp, slope = s.rub.at(math.Abs(flow))
+	return math.Copysign(dp, flow), slope
+}
+
+// fall is by how much the difference between both headers falls from a branch to the next, Pa, with its derivatives by the flows
+// behind the branch before, this one and the next. With the outlet at the inlet's end a branch feels what stands behind it in
+// both headers, where both are at rest at last; with the outlet at the far end, what stands before it. So what both headers do
+// depends on one branch: with the means of both sides, or with unlike ones, every second branch would swing against the others
+// where branches resist little.
+func (s *manifold) fall(i int) (dp, before, here, after float64) {
+	a, b, c := s.behind(i-1), s.behind(i), s.behind(i+1)
+	rub, slope := s.friction(b)
+	if s.OtherSide {
+		if !s.Wide {
+			dp = rub - Dividing*s.half*(a*a-b*b)
+			before, here = -2*Dividing*s.half*a, slope+2*Dividing*s.half*b
 		}
-		return whole * math.Pow(share, b)
+		// The second header gathers along the branches, and its flow falls as the first one's grows.
+		u, v := s.gathered(i-1), s.gathered(i)
+		rub, slope = s.friction(v)
+		dp -= rub + Combining*s.half*(v*v-u*u)
+		return dp, before - 2*Combining*s.half*u, here + slope + 2*Combining*s.half*v, 0
 	}
+	won := Combining - Dividing
+	if s.Wide {
+		won = Combining
+	} else {
+		dp, here = rub, slope
+	}
+	return dp + rub + won*s.half*(b*b-c*c), 0, here + slope + 2*won*s.half*b, -2 * won * s.half * c
+}
+
+// branch finds what a branch loses less its lift, Pa, and how that grows with its flow.
+func (s *manifold) branch(i int) {
+	x := s.flows[i]
+	kind := s.Order[i]
+	dp, slope := s.curves[kind].at(math.Abs(x))
+	if s.Extra != nil && s.Extra[i] > 0 {
+		k := s.extra(i, s.rho)
+		dp, slope = dp+k*x*x, slope+2*k*math.Abs(x)
+	}
+	if x < 0 {
+		dp, slope = -s.dead*dp, s.dead*slope
+	}
+	if s.lift != nil {
+		at := math.Max(x, 0)
+		step := 0.01 * s.m / float64(len(s.Order))
+		l := s.lift(kind, at)
+		dp -= l
+		if x > 0 {
+			slope += math.Max(0, (l-s.lift(kind, at+step))/step) // warmth that fades with the flow holds it
+		}
+	}
+	s.need[i], s.slope[i] = dp, slope
+}
+
+// assemble finds the residuals and their derivatives, and returns the greatest residual, Pa.
+func (s *manifold) assemble() (worst float64) {
+	for i := range s.flows {
+		s.flows[i] = s.behind(i-1) - s.behind(i)
+		s.branch(i)
+	}
+	for i := range s.miss {
+		dp, before, here, after := s.fall(i)
+		s.miss[i] = s.need[i] - s.need[i+1] - dp
+		s.lower[i] = s.slope[i] - before
+		s.main[i] = -s.slope[i] - s.slope[i+1] - here
+		s.upper[i] = s.slope[i+1] - after
+		worst = math.Max(worst, math.Abs(s.miss[i]))
+	}
+	return worst
+}
+
+// settle searches the flows, with branches that let air back hardly at first and less and less then. From a like case it begins with
+// those that let none back.
+func (s *manifold) settle(start []float64) {
+	s.dead = 1
+	s.assemble()
+	inertia := 0.0
+	for i := range s.slope {
+		inertia = math.Max(inertia, s.slope[i])
+	}
+	if len(start) == len(s.flows) {
+		all := 0.0
+		for _, x := range start {
+			all += x
+		}
+		left := s.m
+		for i := range s.left {
+			left -= s.m * start[i] / all
+			s.left[i] = left
+		}
+		if s.dead = 1e8; s.search(0, inertia) {
+			return
+		}
+		for i := range s.left {
+			s.left[i] = s.m * float64(len(s.left)-i) / float64(len(s.flows))
+		}
+	}
+	held := inertia
+	for _, s.dead = range []float64{1e2, 1e4, 1e6, 1e8} {
+		_ = s.search(held, inertia)
+		if slices.Min(s.flows) >= 0 {
+			return
+		}
+		held = inertia / 100
+	}
+}
+
+// search is the steps of one search, begun held back so much, Pa s/kg; inertia is a usual measure of that. It reports whether the
+// flows settled; one that is begun without is given up soon.
+func (s *manifold) search(held, inertia float64) bool {
+	const near = 1e-8
+	rounds := 150
+	if held == 0 {
+		rounds = 12
+	}
+	worst := s.assemble()
+	scale := s.half*s.m*s.m + 1e-12
+	for _, x := range s.need {
+		scale = math.Max(scale, math.Abs(x))
+	}
+	old := make([]float64, len(s.left))
+	for range rounds {
+		if worst <= near*scale {
+			return true
+		}
+		copy(old, s.left)
+		if !s.step(held) {
+			held = 4*held + inertia/10
+			continue
+		}
+		now := s.assemble()
+		if math.IsNaN(now) || now > 2*worst { // too far: hold it back more
+			copy(s.left, old)
+			s.assemble()
+			held = 4*held + 1e-3*inertia
+			continue
+		}
+		held *= math.Min(0.5, now/math.Max(worst, 1e-300))
+		worst = now
+	}
+	return false
+}
+
+// step moves the flows by Newton's method, held back by inertia, Pa s/kg; it reports whether the equations could be solved.
+func (s *manifold) step(held float64) bool {
+	n := len(s.left)
+	c, d := make([]float64, n), make([]float64, n)
+	for i := range n {
+		low, main, up := s.lower[i]+held, s.main[i]-2*held, s.upper[i]+held
+		r := -s.miss[i]
+		if i > 0 {
+			main -= low * c[i-1]
+			r -= low * d[i-1]
+		}
+		if main >= 0 {
+			return false // not a settling system: it needs more inertia
+		}
+		c[i], d[i] = up/main, r/main
+	}
+	for i := n - 1; i >= 0; i-- {
+		if i+1 < n {
+			d[i] -= c[i] * d[i+1]
+		}
+	}
+	for i := range d {
+		s.left[i] += d[i]
+	}
+	return true
+}
+
+// loss is the pressure lost in all, Pa, along the first branch and from it to the outlet.
+func (s *manifold) loss() float64 {
+	n := len(s.flows)
+	moved := func(coefficient, a, b float64) float64 { return coefficient * s.half * (a*a - b*b) }
+	dp := s.need[0]
+	if !s.Wide {
+		dp += s.Entry * s.half * s.m * s.m
+	}
+	if !s.OtherSide {
+		if !s.Wide {
+			dp -= moved(Dividing, s.m, s.behind(0))
+		}
+		return dp + moved(Combining, s.m, s.behind(0))
+	}
+	for i := range n - 1 {
+		rub, _ := s.friction(s.gathered(i))
+		dp += rub
+	}
+	return dp + moved(Combining, s.m, 0)
+}
+
+// curve is how a branch's loss grows with its flow: by powers between flows at which it is found as they are asked for.
+type curve struct {
+	of   Element
+	t, p float64
+	// mean is the mean flow of the branches, kg/s, from which the flows are stepped.
+	mean float64
+	// found are the losses at those flows, Pa.
+	found [2*curveSteps + 1]float64
+}
+
+const (
+	curveSteps = 48
+	curveRatio = 1.15
+)
+
+// at is the loss at a flow, Pa, and its derivative. Under about a thousandth of the mean flow it goes straight to nothing.
+func (c *curve) at(x float64) (dp, slope float64) {
+	step := math.Log(math.Max(x, 1e-300)/c.mean) / math.Log(curveRatio)
+	k := int(math.Floor(step))
+	if k < -curveSteps {
+		y, least := c.loss(-curveSteps), c.mean*math.Pow(curveRatio, -curveSteps)
+		return y * x / least, y / least
+	}
+	k = min(k, curveSteps-1)
+	lo, hi := c.loss(k), c.loss(k+1)
+	power := math.Log(hi/lo) / math.Log(curveRatio)
+	dp = lo * math.Pow(curveRatio, (step-float64(k))*power)
+	return dp, power * dp / x
+}
+
+// loss is what is lost at a stepped flow, Pa.
+func (c *curve) loss(k int) float64 {
+	y := &c.found[k+curveSteps]
+	if *y == 0 {
+		*y = math.Max(1e-12, c.of.Loss(c.mean*math.Pow(curveRatio, float64(k)), c.t, c.p))
+	}
+	return *y
 }
 
 // extra is the coefficient of an orifice on the square of the mass flow, Pa
@@ -212,54 +380,47 @@ func (f Manifold) extra(i int, rho float64) float64 {
 	return f.Extra[i] / (2 * rho * f.Stub * f.Stub)
 }
 
-// at is the flow at which a branch and its orifice lose a pressure, kg/s.
-func (l law) at(dp, extra float64) float64 {
-	x := math.Pow(dp/l.a, 1/l.b)
-	if extra <= 0 {
-		return x
-	}
-	x = math.Min(x, math.Sqrt(dp/extra))
-	for range 40 { // Newton on a convex function from above or below
-		y := l.a * math.Pow(x, l.b)
-		f := y + extra*x*x - dp
-		step := f / (l.b*y/x + 2*extra*x)
-		x = math.Max(x/4, x-step)
-		if math.Abs(step) < 1e-12*x {
-			break
-		}
-	}
-	return x
+// Loss implements [Element], without lifts.
+func (f Manifold) Loss(m, t, p float64) float64 {
+	_, loss := f.Split(m, t, p, nil, nil)
+	return loss
 }
 
-// Loss implements [Element].
-func (f Manifold) Loss(m, t, p float64) float64 {
-	_, loss := f.Split(m, t, p)
-	return loss
+// Evenness is the least flow of a branch over the mean: 1 is even, 0 a dead branch.
+func Evenness(flows []float64) float64 {
+	least, sum := math.Inf(1), 0.0
+	for _, x := range flows {
+		least, sum = math.Min(least, x), sum+x
+	}
+	if sum <= 0 {
+		return 0
+	}
+	return math.Max(0, least*float64(len(flows))/sum)
 }
 
 // Balance returns the loss coefficients, on the speed in Stub, of the orifices
 // with which m kg/s of air at t C and p Pa in all share out as wished (shares
 // that sum to 1). The branch that needs the most pressure gets none.
 func (f Manifold) Balance(m, t, p float64, shares []float64) []float64 {
-	rho := air.Density(t, p)
-	v := m / rho / f.Duct.area()
-	q := rho * v * v / 2
-	n := len(f.Order)
-	have := make([]float64, n) // difference over that of the first branch met, Pa
-	through := func(i int, d float64) float64 {
-		have[i] = d * q
-		return shares[i]
+	s := f.system(m, t, p, nil)
+	left := m
+	for i := range s.left {
+		left -= m * shares[i]
+		s.left[i] = left
 	}
-	march(make([]float64, n), f.OtherSide, 0, through, f.friction(m, t, p, q))
-	need := make([]float64, n)
-	more := math.Inf(-1)
+	need := make([]float64, len(shares))
+	have, more := 0.0, math.Inf(-1) // the difference of the headers' pressures over that at the first branch, Pa
 	for i, k := range f.Order {
-		need[i] = f.Kinds[k].Loss(m*shares[i], t, p) - have[i]
+		need[i] = f.Kinds[k].Loss(m*shares[i], t, p) - have
 		more = math.Max(more, need[i])
+		if i < len(s.left) {
+			dp, _, _, _ := s.fall(i)
+			have -= dp
+		}
 	}
 	for i := range need {
-		x := m * shares[i] / rho / f.Stub
-		need[i] = math.Max(0, (more-need[i])/(rho*x*x/2))
+		x := m * shares[i] / s.rho / f.Stub
+		need[i] = math.Max(0, (more-need[i])/(s.rho*x*x/2))
 	}
 	return need
 }

@@ -8,6 +8,7 @@ import (
 
 	"gonum.org/v1/gonum/mat"
 
+	"gladember/core/air"
 	"gladember/core/heattransfer"
 )
 
@@ -91,7 +92,7 @@ func TestFanTable(t *testing.T) {
 func TestHeadersAgainstTheContinuum(t *testing.T) {
 	for _, otherSide := range []bool{false, true} {
 		const n, ratio, loss = 200, 1.4, 3.0 // branches, all their area over the header's, loss of one
-		h := Header{Branches: n, Area: 1, Branch: ratio / n, Loss: loss, OtherSide: otherSide}
+		h := Manifold{Kinds: []Element{vents(loss, ratio/n)}, Order: make([]int, n), Duct: Duct{Diameter: 1, Area: 1}, OtherSide: otherSide}
 		k := loss / (ratio * ratio) // on the header's speed, for w' of order 1
 		// d = k w'^2; d' = -gd (w^2)' ... divided by w': 2 k w'' = -2(gd w - gc ...)
 		a, b := Dividing-Combining, 0.0
@@ -104,7 +105,7 @@ func TestHeadersAgainstTheContinuum(t *testing.T) {
 		e.Exp(m)
 		// w(0) = 1, w(1) = 0 gives w'(0).
 		slope := -(e.At(0, 0) + e.At(0, 2)) / e.At(0, 1)
-		s := h.Shares()
+		s, _ := h.Split(1, 30, air.SeaLevel, nil, nil)
 		within(t, fmt.Sprintf("first branch, other side %v", otherSide), s[0]*n, -slope, 0.03)
 		end := e.At(1, 0) + e.At(1, 1)*slope + e.At(1, 2)
 		within(t, fmt.Sprintf("last branch, other side %v", otherSide), s[n-1]*n, -end, 0.03)
@@ -116,21 +117,34 @@ func TestHeadersAgainstTheContinuum(t *testing.T) {
 func TestHeaderProperties(t *testing.T) {
 	r := rand.New(rand.NewPCG(43, 44))
 	for range 300 {
-		h := Header{Branches: 2 + r.IntN(20), Area: 0.002 + 0.02*r.Float64(), Branch: 0.001 + 0.003*r.Float64(), Loss: 1 + 10*r.Float64(),
-			Friction: 0.1 * r.Float64(), OtherSide: r.IntN(2) == 0}
-		sum := 0.0
-		for _, s := range h.Shares() {
-			sum += s
+		area, branch, loss := 0.002+0.02*r.Float64(), 0.001+0.003*r.Float64(), 1+10*r.Float64()
+		even := func(area, loss float64) float64 {
+			h := Manifold{Kinds: []Element{vents(loss, branch)}, Order: make([]int, 2+r.IntN(20)), Duct: Duct{Diameter: 0.05, Area: area,
+				Length: 0.03 * r.Float64(), Roughness: 1e-4}, OtherSide: r.IntN(2) == 0}
+			flows, _ := h.Split(0.05, 30, air.SeaLevel, nil, nil)
+			sum := 0.0
+			for _, x := range flows {
+				sum += x
+			}
+			within(t, "all the air", sum, 0.05, 1e-9)
+			return Evenness(flows)
 		}
-		within(t, "all the air", sum, 1, 1e-6)
-		wide, lossy := h, h
-		wide.Area *= 50
-		lossy.Loss *= 4
-		if wide.Evenness() < 0.97 || lossy.Evenness() < h.Evenness()-1e-9 {
-			t.Fatalf("%+v: %v, wide %v, lossy %v", h, h.Evenness(), wide.Evenness(), lossy.Evenness())
+		if wide := even(200*area, loss); wide < 0.97 {
+			t.Fatalf("a header of %v m2 gives %v", 200*area, wide)
+		}
+		if narrow := even(area, loss); narrow < 0 || narrow > 1 {
+			t.Fatalf("evenness %v", narrow)
 		}
 	}
-	if (Header{Branches: 1}).Evenness() != 1 {
+	for range 100 { // more loss in the branches evens them out
+		h := Manifold{Kinds: []Element{vents(2, 0.002)}, Order: make([]int, 2+r.IntN(20)), Duct: Duct{Diameter: 0.1}, OtherSide: r.IntN(2) == 0}
+		before, _ := h.Split(0.05, 30, air.SeaLevel, nil, nil)
+		h.Kinds = []Element{vents(8, 0.002)}
+		if after, _ := h.Split(0.05, 30, air.SeaLevel, nil, nil); Evenness(after) < Evenness(before)-1e-6 {
+			t.Fatalf("%d branches: evenness %v, with four times the loss %v", len(h.Order), Evenness(before), Evenness(after))
+		}
+	}
+	if Evenness([]float64{0.3}) != 1 {
 		t.Error("one tube is uneven")
 	}
 }

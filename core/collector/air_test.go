@@ -136,11 +136,11 @@ func TestReversedTwice(t *testing.T) {
 	for _, name := range design.ExampleNames() {
 		h, _ := design.Named(name)
 		d, _ := Describe(&h)
-		f := Flow{Mass: 0.03, Mean: 25, P: 1e5, First: len(d.Sheets), Segments: d.segments(), Tilt: 60, Height: d.Height}
+		f := Flow{Mass: 0.03, Mean: 25, P: 1e5, First: len(d.Sheets), Segments: d.cells(), Tilt: 60, Height: d.Height}
 		a := d.Passages.Air(f)
 		b := reversed(reversed(a))
 		sum := func(n AirNet) (into, out float64) {
-			for _, one := range append([]AirNet{n}, n.Beside...) {
+			for _, one := range n.leaves() {
 				for _, x := range one.Airs {
 					for _, fs := range x.Feeds {
 						for _, f := range fs {
@@ -183,22 +183,22 @@ func TestMassIsKept(t *testing.T) {
 			t.Fatal(err)
 		}
 		f := Flow{Mass: 0.03, LeakOut: 0.002 * float64(i%2), LeakIn: 0.003 * float64((i+1)%2), Mean: 25, P: 1e5, First: len(d.Sheets),
-			Segments: d.segments(), Tilt: 60, Height: d.Height}
-		whole, each := d.Passages.Air(f), d.boxSegments()/d.inSeries()
-		nets := whole.Beside
-		if nets == nil {
-			nets = []AirNet{whole}
+			Segments: d.cells(), Tilt: 60, Height: d.Height}
+		whole := d.Passages.Air(f)
+		if got, want := whole.size(), d.segments(); got != want {
+			t.Fatalf("%s: the net has %d segments, the heater %d", h.Absorber.Family, got, want)
 		}
 		outdoors := 0.0
-		for _, net := range nets {
-			in, out := map[[2]int]float64{}, map[[2]int]float64{}
+		in, out := map[[2]int]float64{}, map[[2]int]float64{}
+		first := 0
+		for _, net := range whole.leaves() {
 			for a := range net.Airs {
 				for s, fs := range net.Airs[a].Feeds {
 					for _, x := range fs {
-						in[[2]int{a, s}] += x.Mass
+						in[[2]int{a, first + s}] += x.Mass
 						if x.From >= 0 {
-							out[[2]int{x.From, x.At}] += x.Mass
-							if x.At > s+1 || x.At < s-1 && x.At/each == s/each {
+							out[[2]int{x.From, first + x.At}] += x.Mass
+							if x.At > s+1 || x.At >= 0 && x.At < s-1 {
 								t.Fatalf("%s: a feed jumps from segment %d to %d", h.Absorber.Family, x.At, s)
 							}
 						}
@@ -211,18 +211,19 @@ func TestMassIsKept(t *testing.T) {
 					}
 				}
 			}
-			for _, set := range [][]network.Feed{net.Outlet, net.LeakOut} {
-				for _, x := range set {
-					if x.From == network.FromOutdoor {
-						outdoors += x.Mass
-					}
-					out[[2]int{x.From, x.At}] += x.Mass
+			first += len(net.Airs[0].Feeds)
+		}
+		for _, set := range [][]network.Feed{whole.Outlet, whole.LeakOut} {
+			for _, x := range set {
+				if x.From == network.FromOutdoor {
+					outdoors += x.Mass
 				}
+				out[[2]int{x.From, x.At}] += x.Mass
 			}
-			for k, m := range in {
-				if math.Abs(m-out[k]) > 1e-9 {
-					t.Fatalf("%s: node %v takes in %v and gives %v", h.Absorber.Family, k, m, out[k])
-				}
+		}
+		for k, m := range in {
+			if math.Abs(m-out[k]) > 1e-9 {
+				t.Fatalf("%s: node %v takes in %v and gives %v", h.Absorber.Family, k, m, out[k])
 			}
 		}
 		within(t, "drawn from outdoors", outdoors, f.LeakIn, 1e-9)

@@ -31,9 +31,9 @@ func (k *maker) coil() (Passages, error) {
 		long.length, short.length = k.l*math.Ceil(runs), k.l*math.Floor(runs)
 		long.fittings, short.fittings = lossInto+lossRibbed*(math.Ceil(runs)-1), lossInto+lossRibbed*math.Max(0, math.Floor(runs)-1)
 		ways := airflow.Parallel{long.element(), short.element()}
-		out.Evenness = func(m, t, pa float64) float64 {
+		out.Evenness = func(f Flow) float64 {
 			// The two kinds at one pressure, by the mean of a pair.
-			s := ways.Split(2*m/float64(a.Ways), t, pa)
+			s := ways.Split(2*f.Mass/float64(a.Ways), f.Mean, f.P)
 			mean := (float64(rest)*s[0] + float64(a.Ways-rest)*s[1]) / float64(a.Ways)
 			return s[0] / mean
 		}

@@ -3,6 +3,7 @@ package collector
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"gladember/core/airflow"
 	"gladember/core/catalog"
@@ -12,8 +13,11 @@ import (
 	"gladember/core/optics"
 )
 
-// Segments is how many pieces the air's way is cut into.
-const Segments = 8
+// Segments is how many pieces the air's way is cut into, and tubeSegments that of each class of tubes.
+const (
+	Segments     = 8
+	tubeSegments = 5
+)
 
 // LayerKind says what a layer is, for reading its temperature.
 type LayerKind int
@@ -60,7 +64,9 @@ type Flow struct {
 	Tune Tuning
 	// First is the index of the first layer behind the covers.
 	First int
-	// Of the box: segments along the way, tilt in degrees, height in m.
+	// Warmth is what warmth adds in branches between two headers.
+	Warmth warmth
+	// Of the box: segments along the way of a part, tilt in degrees, height in m.
 	Segments int
 	Tilt     float64
 	Height   float64
@@ -83,14 +89,19 @@ type AirNet struct {
 	// Bore is the cross section of each step, m2; zero where its speeding up is
 	// not counted.
 	Bore []float64
-	// Beside are the nets of boxes side by side, each in its own segments; then
-	// Airs is empty, Along tells of the first, and Outlet and LeakOut count
-	// segments over all of them.
-	Beside []AirNet
+	// Parts are the nets of tubes, strips and boxes, side by side or one after the other, each in segments of its own; then Airs
+	// is empty, and Along, Outlet and LeakOut count segments over all of them, as do the feeds of a part from its first on.
+	Parts []AirNet
+	// Classes are the branches between two headers that are taken as alike. Branched says which steps of Along are in them, and
+	// Inner which are in the tubes between headers of their own.
+	Classes         []class
+	Branched, Inner []bool
+	// Flows are those of the branches, kg/s.
+	Flows []float64
 }
 
 // still says whether no air moves.
-func (n *AirNet) still() bool { return len(n.Airs) == 0 && len(n.Beside) == 0 }
+func (n *AirNet) still() bool { return len(n.Airs) == 0 && len(n.Parts) == 0 }
 
 // A Join is metal between two layers behind the covers, W/m2K of aperture.
 type Join struct {
@@ -122,13 +133,17 @@ type Passages struct {
 	Remembers bool
 	// Ports are the depths of the spaces that inlet and outlet open into, m.
 	Ports [2]float64
-	// Strips shares the air among equal strips side by side across the box, m kg/s
-	// of it at t C and p Pa, as parts of the whole; nil where it spreads evenly.
-	Strips func(m, t, p float64) []float64
-	// Header shares the air among parallel tubes; nil without.
-	Header *airflow.Header
+	// Strips shares the air among equal strips side by side across the box or among its equal tubes, kg/s; nil where it spreads
+	// evenly.
+	Strips func(Flow) []float64
+	// branches is how many of them there are, and classes in how many classes they are taken.
+	branches, classes int
+	// tubes says that the strips are tubes.
+	tubes bool
+	// shared is how many groups of passages all air takes together before it comes to them.
+	shared int
 	// Evenness is the least over the mean flow; nil where it means nothing.
-	Evenness func(m, t, p float64) float64
+	Evenness func(Flow) float64
 	// RoomSide is the coefficient from the last layer to the room where the
 	// box hangs indoors, for their temperatures, the height in m and Pa.
 	RoomSide func(layer, room, height, p float64) float64
@@ -264,26 +279,22 @@ func (d *Description) panelSpeed(g, ambient float64) float64 {
 // at least one.
 func (d *Description) boxes() float64 { return math.Max(1, float64(d.Boxes)) }
 
-// segments is how many pieces the air's way is cut into, those of boxes side by
-// side one after the other.
-func (d *Description) segments() int {
+// cells is how many pieces the air's way is cut into in each part.
+func (d *Description) cells() int {
 	if d.row != nil {
-		return 2 * len(d.row.kinds) * d.boxSegments()
+		return d.row.kinds[0].cells()
 	}
-	return d.boxSegments()
+	switch {
+	case d.Cells > 0:
+		return d.Cells
+	case d.Passages.tubes:
+		return tubeSegments
+	}
+	return Segments
 }
 
-// boxSegments is how many a branch of a row has, or the box.
-func (d *Description) boxSegments() int {
-	n := d.Cells
-	if n <= 0 {
-		n = Segments
-	}
-	if d.row != nil {
-		return n * d.row.kinds[0].inSeries()
-	}
-	return n * d.inSeries()
-}
+// segments is how many there are in all parts.
+func (d *Description) segments() int { return d.cells() * len(d.parts()) }
 
 // inSeries is how many boxes the air passes one after the other.
 func (d *Description) inSeries() int {
@@ -293,18 +304,50 @@ func (d *Description) inSeries() int {
 	return 1
 }
 
+// A part is what the balance takes as one way of the air from end to end of a box: a box, or a class of its tubes or
+// strips, of boxes in a row the same of each class of them.
+type part struct {
+	// of is the box, and share the part's share of all the area.
+	of    *Description
+	share float64
+}
+
+// parts are those of a heater in the order of their segments.
+func (d *Description) parts() (out []part) {
+	if d.row == nil {
+		n := d.inSeries() * max(1, d.Passages.classes)
+		for range n {
+			out = append(out, part{d, 1 / float64(n)})
+		}
+		return out
+	}
+	r := d.row
+	for k, x := range r.kinds {
+		own := x.parts()
+		n := classesOf(int(r.counts[k]))
+		for range n {
+			for _, p := range own {
+				out = append(out, part{p.of, p.share * r.counts[k] / float64(n) * x.Aperture() / r.area})
+			}
+		}
+	}
+	return out
+}
+
 // spread is each segment's share of all the area; nil where they are alike.
 func (d *Description) spread() (shares []float64) {
-	if d.row != nil {
-		return d.row.spread(d.boxSegments())
-	}
-	if d.Passages.Spread == nil {
+	parts := d.parts()
+	if len(parts) == 1 && d.Passages.Spread == nil {
 		return nil
 	}
-	n, boxes := d.segments(), d.inSeries()
-	for range boxes {
-		for _, s := range d.Passages.Spread(n / boxes) {
-			shares = append(shares, s/float64(boxes))
+	n := d.cells()
+	for _, p := range parts {
+		own := slices.Repeat([]float64{1 / float64(n)}, n)
+		if cut := p.of.Passages.Spread; cut != nil {
+			own = cut(n)
+		}
+		for _, s := range own {
+			shares = append(shares, s*p.share)
 		}
 	}
 	return shares
@@ -384,13 +427,7 @@ func Describe(h *design.Heater) (Description, error) {
 			return d, err
 		}
 	}
-	if err := d.protect(h); err != nil {
-		return d, err
-	}
-	if d.Passages.Strips != nil && d.Boxes < 2 {
-		d = d.inStrips()
-	}
-	return d, nil
+	return d, d.protect(h)
 }
 
 // describe is [Describe] without a guard, and of a row with all boxes alike and
@@ -446,7 +483,7 @@ func describe(h *design.Heater) (Description, error) {
 		moved := *k
 		moved.tune = t
 		p, err := bare(&moved)
-		return p.curtained(h), err
+		return p.curtained(h).inClasses(), err
 	}
 	if d.Passages, err = build(Tuning{}); err != nil {
 		return d, err
@@ -791,14 +828,13 @@ func (d *Description) join() {
 		}
 		n := d.Boxes
 		d.Passages.Air = func(f Flow) AirNet {
-			f.Segments /= n
 			f.LeakIn, f.LeakOut = f.LeakIn/float64(n), f.LeakOut/float64(n)
 			var nets []AirNet
 			for range n {
 				nets = append(nets, one(f))
 				f.Mass += f.LeakIn - f.LeakOut
 			}
-			return chain(nets)
+			return follow(nets)
 		}
 		return
 	}
@@ -840,136 +876,6 @@ func (d *Description) renewed(t Tuning) (*Description, error) {
 	}
 	own.join()
 	return &own, nil
-}
-
-// times multiplies every stream of a net.
-// The streams of one box become those of so many; temperatures stay.
-func times(n AirNet, by float64) AirNet {
-	scale := func(fs []network.Feed) {
-		for i := range fs {
-			fs[i].Mass *= by
-		}
-	}
-	for _, a := range n.Airs {
-		for _, fs := range a.Feeds {
-			scale(fs)
-		}
-	}
-	scale(n.Outlet)
-	scale(n.LeakOut)
-	for i, fs := range n.Along {
-		scale(fs)
-		n.Bore[i] *= by
-	}
-	return n
-}
-
-// chain lets each net take the outlet of the one before it. Their segments follow each other. All have the same air nodes;
-// what these sweep is taken from the middle one, whose flow is about the mean where some of it leaks.
-func chain(nets []AirNet) (out AirNet) {
-	first := make([]int, len(nets))
-	for k := range nets {
-		if k > 0 {
-			first[k] = first[k-1] + len(nets[k-1].Airs[0].Feeds)
-		}
-		net, before := &nets[k], out.Outlet
-		move := func(fs []network.Feed) []network.Feed {
-			if k == 0 {
-				return fs
-			}
-			return fed(fs, first[k], before)
-		}
-		for ai, a := range net.Airs {
-			if k == 0 {
-				middle := &nets[(len(nets)-1)/2].Airs[ai]
-				out.Airs = append(out.Airs, network.Air{Name: a.Name, Touches: middle.Touches, Pairs: pairs(nets, ai, first)})
-			}
-			x := &out.Airs[ai]
-			for _, fs := range a.Feeds {
-				x.Feeds = append(x.Feeds, move(fs))
-			}
-			x.Scale = append(x.Scale, a.Scale...)
-		}
-		for _, fs := range net.Along {
-			out.Along = append(out.Along, move(fs))
-		}
-		out.Climb, out.Bore = append(out.Climb, net.Climb...), append(out.Bore, net.Bore...)
-		out.LeakOut = append(out.LeakOut, move(net.LeakOut)...)
-		out.Outlet = move(net.Outlet)
-	}
-	return out
-}
-
-// fed counts the segments of a net from another first one, and takes from the outlet before it what it takes at its inlet.
-func fed(fs []network.Feed, first int, before []network.Feed) (out []network.Feed) {
-	total := 0.0
-	for _, o := range before {
-		total += o.Mass
-	}
-	for _, f := range fs {
-		switch {
-		case f.From == network.FromInlet:
-			for _, o := range before {
-				out = append(out, network.Feed{From: o.From, At: o.At, Mass: f.Mass * o.Mass / total})
-			}
-			continue
-		case f.From >= 0:
-			f.At += first
-		}
-		out = append(out, f)
-	}
-	return out
-}
-
-// pairs are those of an air node of nets that follow each other, each in the segments from its first.
-func pairs(nets []AirNet, ai int, first []int) (out []network.Pair) {
-	for pi, p := range nets[0].Airs[ai].Pairs {
-		out = append(out, network.Pair{A: p.A, B: p.B, G: func(i int, ta, tb float64) float64 {
-			k := len(first) - 1
-			for first[k] > i {
-				k--
-			}
-			return nets[k].Airs[ai].Pairs[pi].G(i-first[k], ta, tb)
-		}})
-	}
-	return out
-}
-
-// reversed runs a net backwards: what was the outlet takes air in. Leaks are
-// left out.
-// It is what the air does in a box that cools by night: down where it went up.
-func reversed(n AirNet) AirNet {
-	if len(n.Beside) > 0 {
-		var nets []AirNet
-		for _, x := range n.Beside {
-			nets = append(nets, reversed(x))
-		}
-		return beside(nets)
-	}
-	r := AirNet{Airs: make([]network.Air, len(n.Airs))}
-	for a := range n.Airs {
-		r.Airs[a] = network.Air{Name: n.Airs[a].Name, Touches: n.Airs[a].Touches, Pairs: n.Airs[a].Pairs, Scale: n.Airs[a].Scale,
-			Feeds: make([][]network.Feed, len(n.Airs[a].Feeds))}
-	}
-	for a := range n.Airs {
-		for i, fs := range n.Airs[a].Feeds {
-			for _, f := range fs {
-				switch {
-				case f.From == network.FromInlet:
-					r.Outlet = append(r.Outlet, network.Feed{From: a, At: i, Mass: f.Mass})
-				case f.From >= 0:
-					r.Airs[f.From].Feeds[f.At] = append(r.Airs[f.From].Feeds[f.At], network.Feed{From: a, At: i, Mass: f.Mass})
-				}
-			}
-		}
-	}
-	for _, f := range n.Outlet {
-		r.Airs[f.From].Feeds[f.At] = append(r.Airs[f.From].Feeds[f.At], network.Feed{From: network.FromInlet, Mass: f.Mass})
-	}
-	for i := len(n.Along) - 1; i >= 0; i-- {
-		r.Along, r.Climb, r.Bore = append(r.Along, n.Along[i]), append(r.Climb, -n.Climb[i]), append(r.Bore, n.Bore[i])
-	}
-	return r
 }
 
 // opaque returns the layer of a surface that lets nothing through, for the sun

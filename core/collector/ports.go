@@ -78,34 +78,33 @@ func (k *maker) onOneSide(out *Passages, one func(i int, across float64) airflow
 	from := math.Min(design.PortMargin+k.h.PortBore()/2, k.w/2) // of the ports from the side
 	strips := stripped(k.w, from, stripsAcross, one)
 	out.Elements = []airflow.Element{strips}
-	out.Strips = func(m, t, pressure float64) []float64 {
-		flows := strips.Split(m, t, pressure)
-		for i := range flows {
-			flows[i] /= m
-		}
-		return flows
-	}
-	out.Evenness = func(m, t, pressure float64) float64 {
-		least := math.Inf(1)
-		for _, s := range out.Strips(m, t, pressure) {
-			least = math.Min(least, s*stripsAcross)
-		}
-		return least
-	}
+	out.Strips = func(f Flow) []float64 { return strips.Split(f.Mass, f.Mean, f.P) }
+	out.Evenness = func(f Flow) float64 { return airflow.Evenness(out.Strips(f)) }
 }
 
-// headed is a passage of parallel tubes between two headers, as the ports lie.
-// How unevenly the headers feed the tubes is told by [Result].Evenness and is not
-// in the heat.
-func (k *maker) headed(layers []Layer, p passage, joins []Join, head *airflow.Header) Passages {
-	switch fold := k.fold(); {
-	case fold != 0: // half of the tubes up, half down; each half is fed at one end and gathered at the other
+// headed is a passage of n parallel tubes between two headers of a height and a depth, m, as the ports lie: how unevenly the headers feed
+// the tubes is in the heat, and what the air loses in them in the pressure. The air enters the first header from a space at rest,
+// so that its speed there is to be won. What the air passes before, if anything, is as wide as the box and feeds all tubes alike.
+func (k *maker) headed(layers []Layer, before [][]passage, p passage, joins []Join, n int, height, depth float64) Passages {
+	if fold := k.fold(); fold != 0 { // half of the tubes up, half down; each half is fed at one end and gathered at the other
 		p.area, p.length, p.fittings, p.fold = p.area/2, 2*p.length, 2*p.fittings+lossTurn, fold
-		head.Branches /= 2
-	case k.h.OneAbove():
-		head.OtherSide = false
+		n /= 2
 	}
-	out := k.made(layers, [][]passage{{p}}, joins)
-	out.Header = head
+	out := k.made(layers, append(before, []passage{p}), joins)
+	tube := p
+	tube.area /= float64(n)
+	m := airflow.Manifold{Kinds: []airflow.Element{tube.element()}, Order: make([]int, n), OtherSide: !k.h.OneAbove(), Wide: before != nil, Entry: 1,
+		Duct: airflow.Duct{Diameter: 2 * height * depth / (height + depth), Area: height * depth, Length: k.w / float64(n),
+			Roughness: headerRoughness, Section: heattransfer.Rectangle(height, depth)}}
+	out.Elements, out.shared = append(out.Elements[:len(before)], m), len(before)
+	if n < 2 {
+		return out
+	}
+	out.tubes = true
+	out.Strips = func(f Flow) []float64 {
+		flows, _ := m.Split(f.Mass, f.Mean, f.P, f.Warmth.of, f.Warmth.start)
+		return flows
+	}
+	out.Evenness = func(f Flow) float64 { return airflow.Evenness(out.Strips(f)) }
 	return out
 }

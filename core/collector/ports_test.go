@@ -58,7 +58,10 @@ func TestOutletAboveInletStarvesTheFarSide(t *testing.T) {
 		t.Fatal(err)
 	}
 	const mass = 0.12
-	shares := d.row.strips(mass, 25, 101325)
+	shares := d.Passages.Strips(Flow{Mass: mass, Mean: 25, P: 101325})
+	for i := range shares {
+		shares[i] /= mass
+	}
 	w, l := h.ApertureWidth(), h.ApertureHeight()
 	from := math.Min(design.PortMargin+h.PortBore()/2, w/2)
 	near, far := l+2*math.Abs(from-w/stripsAcross*(math.Floor(from/w*stripsAcross)+0.5)), l+2*(w*(1-0.5/stripsAcross)-from)
@@ -157,18 +160,29 @@ func TestFoldFromTheTopStopsTheBackFlow(t *testing.T) {
 	}
 }
 
-// Headers with the outlet at the inlet's end share out as U, else as Z.
+// Headers with the outlet at the inlet's end share out as U, else as Z; what feeds a double pass is as wide as the box.
 func TestPortsSetTheHeaders(t *testing.T) {
-	for places, want := range map[string]airflow.Header{"opposite": {Branches: 8, OtherSide: true}, "same-side": {Branches: 8},
-		"both-bottom": {Branches: 4, OtherSide: true}} {
+	for places, want := range map[string]airflow.Manifold{"opposite": {Order: make([]int, 8), OtherSide: true}, "same-side": {Order: make([]int,
+		8)}, "both-bottom": {Order: make([]int, 4), OtherSide: true}} {
 		h := placed(t, "can-columns", places, design.Change{Path: "absorber.cans.columns", Value: 8})
 		d, err := Describe(&h)
 		if err != nil {
 			t.Fatal(err)
 		}
-		if got := d.Passages.Header; got.Branches != want.Branches || got.OtherSide != want.OtherSide {
+		if got := d.Passages.Elements[0].(airflow.Manifold); len(got.Order) != len(want.Order) || got.OtherSide != want.OtherSide || got.Wide {
 			t.Errorf("%s: %+v", places, got)
 		}
+	}
+	h, err := design.Named("double-pass-tubes")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := Describe(&h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := d.Passages.Elements[1].(airflow.Manifold); !got.Wide {
+		t.Errorf("double pass: %+v", got)
 	}
 }
 

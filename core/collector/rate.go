@@ -185,8 +185,9 @@ type Result struct {
 	// CoverInner is the coldest spot of the innermost cover, C.
 	CoverInner float64
 	Conditions Conditions
-	// state is the network's own, from which the next rating may begin.
-	state *network.State
+	// state is the network's own, from which the next rating may begin, and warmth what warmth adds in single branches.
+	state  *network.State
+	warmth warmth
 }
 
 // Rate solves a heater at given conditions: the heat balance, and with no flow
@@ -440,17 +441,24 @@ func (d *Description) bare(c Conditions, t Tuning) (float64, error) {
 	return sun[nc]*area + st.Lost[network.Room], nil
 }
 
-// system is the air path with its uncertain losses moved.
-func (d *Description) system(t Tuning) airflow.System {
+// system is the air path with its uncertain losses moved. For a search of one flow, manifolds follow the warmth of the last balance and
+// are found near it by a power of the flow; without, they are those of air of one temperature.
+func (p *pass) system(search bool) airflow.System {
+	d, t := p.d, p.t
 	move := func(es []airflow.Element) (out []airflow.Element) {
 		for _, e := range es {
 			out = append(out, scaled{e, math.Exp(t.Fittings)})
 		}
 		return
 	}
-	box := d.Passages.Elements
-	if d.row != nil {
-		box = []airflow.Element{&nearby{of: inTurn(box)}}
+	var box []airflow.Element
+	for _, e := range d.Passages.Elements {
+		if m, ok := e.(airflow.Manifold); ok && search {
+			n := &nearby{of: manifolded{m, &p.warmth}}
+			p.near = append(p.near, n)
+			e = n
+		}
+		box = append(box, e)
 	}
 	return airflow.System{Cold: move(d.Cold), Box: move(box), Hot: move(d.Hot), FanAtHot: d.FanAtHot}
 }
@@ -486,6 +494,7 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 
 // rate is [Description.Rate] before its figures are known to be numbers.
 func (d *Description) rate(c Conditions, t Tuning, start *Result) (Result, error) {
+	c.Pressure = c.pressure()
 	r := Result{Aperture: d.Aperture(), Gross: d.Gross, Conditions: c}
 	if !c.NoFlow {
 		own, err := d.renewed(t)
@@ -494,13 +503,11 @@ func (d *Description) rate(c Conditions, t Tuning, start *Result) (Result, error
 		}
 		d = own
 	}
-	if c.Pressure <= 0 {
-		c.Pressure = air.SeaLevel
-	}
 	c.Sky += t.Sky
 	sun, reflected, edge := d.lit(c, t)
 	n := network.Network{Segments: d.segments(), Spread: d.spread(), Area: r.Aperture, Sun: sun, Inlet: c.Inlet, Outside: d.surroundings(c)}
-	p := pass{d: d, c: c, t: t, n: &n, sys: d.system(t), reflected: reflected, edge: edge}
+	p := pass{d: d, c: c, t: t, n: &n, reflected: reflected, edge: edge}
+	p.sys = p.system(true)
 	if d.Indoors {
 		var err error
 		if r.Bare, err = d.bare(c, t); err != nil {
@@ -569,7 +576,7 @@ func (p *pass) driven(r *Result, warm *network.State, start *Result) error {
 		p.lift = start.Lift
 	}
 	const (
-		rounds = 40
+		rounds = 60
 		close  = 1e-4 // K
 	)
 	lastOut, lastErr, settle := 0.0, 0.0, 0.2
@@ -592,7 +599,11 @@ func (p *pass) driven(r *Result, warm *network.State, start *Result) error {
 		}
 		warm = st
 		miss := st.Outlet - out
-		if math.Abs(miss) < close && settle <= close {
+		left, near := p.warmth.left(), close
+		if round > rounds/2 && left > 0 { // branches between which warmth moves much of the air come to rest slowly
+			near, left = 50*close, left/20
+		}
+		if math.Abs(miss) < near && settle <= near && left < 1e-3*math.Max(math.Abs(p.lift), r.PressureDrop/10)+1e-6 {
 			p.powered(r)
 			r.fill(p, st, net)
 			break
@@ -646,12 +657,22 @@ type pass struct {
 	lift float64
 	// speeding is what speeds up the warming air, Pa, of the last balance.
 	speeding float64
+	// warmth is what warmth adds in single branches between headers, of the last balance, and near are the elements
+	// that follow it.
+	warmth warmth
+	near   []*nearby
+	// balances is how many were solved.
+	balances int
 	// reflected is the sun that leaves again, W/m2.
 	reflected float64
 	// edge is the sun that the side walls take, W/m2.
 	edge   float64
 	linked bool
 }
+
+// restless is after how many balances of a rating the lifts of branches are left as they are, where they still swing between a few
+// states; without a fan, whose flow is searched by many balances, it is six times that.
+const restless = 40
 
 // balance solves the network for a flow and a guess of the outlet.
 // The leak follows from the pressure in the box: below the room's where the fan
@@ -660,19 +681,19 @@ func (p *pass) balance(r *Result, mass, out float64, warm *network.State, settle
 	d, c, t, n := p.d, p.c, p.t, p.n
 	before, in, after := p.sys.Losses(mass, c.Inlet, out, c.Pressure)
 	r.PressureDrop = before + in + after
-	f := Flow{Mass: mass, Mean: (c.Inlet + out) / 2, P: c.Pressure, Tune: t, First: len(d.Sheets), Segments: d.segments(), Tilt: c.Tilt,
-		Height: d.Height}
+	f := Flow{Mass: mass, Mean: (c.Inlet + out) / 2, P: c.Pressure, Tune: t, First: len(d.Sheets), Segments: d.cells(), Tilt: c.Tilt,
+		Height: d.Height, Warmth: p.warmth}
 	r.Leak = 0
 	switch {
 	case d.Natural && c.Flow <= 0: // within a pascal of the room: nothing to drive a leak
 	case d.FanAtHot:
-		r.BoxPressure = -(before + in/2)
+		r.BoxPressure = -math.Max(0, before+in/2)
 		f.LeakIn = d.Seam * math.Exp(t.Leak) * math.Pow(-r.BoxPressure, leakExponent) * air.Density(c.Ambient, c.Pressure)
 		f.LeakIn = math.Min(f.LeakIn, mass/2)
 		f.Mass = mass - f.LeakIn // what the fan moves is what leaves
 		r.Leak = f.LeakIn
 	default:
-		r.BoxPressure = after + in/2
+		r.BoxPressure = math.Max(0, after+in/2) // warmth may give unlike branches more than they take
 		f.LeakOut = d.Seam * math.Exp(t.Leak) * math.Pow(r.BoxPressure, leakExponent) * air.Density(f.Mean, c.Pressure)
 		f.LeakOut = math.Min(f.LeakOut, mass/2)
 		r.Leak = f.LeakOut
@@ -692,6 +713,18 @@ func (p *pass) balance(r *Result, mass, out float64, warm *network.State, settle
 		return nil, net, err
 	}
 	p.lift, p.speeding = d.liftOf(net, st, c), speedingUp(net, st, c)
+	most := restless
+	if d.Natural {
+		most *= 6
+	}
+	if p.balances++; p.balances < most {
+		p.warmth = d.lifts(net, st, c, &p.warmth)
+	} else {
+		p.warmth.stop()
+	}
+	for _, n := range p.near {
+		n.loss = 0
+	}
 	r.PressureDrop += p.speeding
 	return st, net, nil
 }
@@ -799,6 +832,9 @@ type naturalFlow struct {
 	out float64
 }
 
+// mostTries is how many balances one flow may take until outlet and lifts of branches are as it has them.
+const mostTries = 40
+
 // excess is lift less losses at a flow, Pa; a search may be content with the
 // outlet of the flow before, the last word follows its own.
 func (s *naturalFlow) excess(mass float64, last bool) (float64, error) {
@@ -806,6 +842,7 @@ func (s *naturalFlow) excess(mass float64, last bool) (float64, error) {
 	if last {
 		settle = 1e-6
 	}
+	tries := 0
 	for {
 		st, net, err := s.balance(s.r, mass, s.out, s.warm, settle)
 		if err != nil {
@@ -814,7 +851,9 @@ func (s *naturalFlow) excess(mass float64, last bool) (float64, error) {
 		s.warm, s.net = st, net
 		miss := math.Abs(st.Outlet - s.out)
 		s.out = st.Outlet
-		if miss < 5e-3 || !last {
+		tries++
+		left := s.warmth.left()
+		if tries > mostTries || miss < 5e-3 && left < 1e-4*math.Abs(s.lift)+1e-9 || !last && left < 0.02*math.Abs(s.lift)+1e-6 {
 			break
 		}
 	}
@@ -913,6 +952,15 @@ func (d *Description) BackFlow(c Conditions, shut bool) (Result, error) {
 	return night.Rate(c, Tuning{}, nil)
 }
 
+// NightLoss is what the air of a [Description.BackFlow] takes out of the room, W. With the intake outdoors the room's air does not come
+// back: all that it carries over the outdoor air is lost, since as much of that comes in for it.
+func (d *Description) NightLoss(r *Result) float64 {
+	if d.FromOutdoors {
+		return math.Max(0, r.Mass*r.Cp*(r.Conditions.Inlet-r.Conditions.Ambient))
+	}
+	return math.Max(0, -r.Heat)
+}
+
 // sweptBy says in front of which layers the gap holds running air, not standing
 // air: those that share an air node with the layer before them, and screens
 // that air crosses.
@@ -953,7 +1001,7 @@ func (r *Result) Warms() float64 { return r.ToRoom() - r.Airing }
 func (r *Result) fill(p *pass, st *network.State, net AirNet) {
 	d, n := p.d, p.n
 	c := r.Conditions
-	r.state, r.Cp, r.Lift, r.SpeedingUp = st, n.Cp, p.lift, p.speeding
+	r.state, r.warmth, r.Cp, r.Lift, r.SpeedingUp = st, p.warmth, n.Cp, p.lift, p.speeding
 	r.Outlet = st.Outlet
 	r.Mass = 0
 	for _, f := range n.Outlet {
@@ -1004,14 +1052,15 @@ func (r *Result) fill(p *pass, st *network.State, net AirNet) {
 		}
 		r.AirAlong, r.HotAlong = append(r.AirAlong, sum/mass), append(r.HotAlong, hot)
 	}
-	switch {
-	case d.Passages.Header != nil && d.Passages.Header.Branches > 1:
-		r.Evenness = d.Passages.Header.Evenness()
-	case d.Passages.Evenness != nil && r.Mass > 0:
-		r.Evenness = d.Passages.Evenness(r.Mass/d.sideBySide(), (c.Inlet+r.Outlet)/2, c.pressure())
+	if d.Passages.Evenness != nil && r.Mass > 0 {
+		f := Flow{Mass: r.Mass / d.sideBySide(), Mean: (c.Inlet + r.Outlet) / 2, P: c.pressure(), Warmth: p.warmth}
+		if d.row != nil {
+			f.Warmth = p.warmth.in(0)
+		}
+		r.Evenness = d.Passages.Evenness(f)
 	}
-	if d.row != nil && d.row.strips == nil {
-		r.Branches = d.row.branches(d, r, n, st, net)
+	if d.row != nil {
+		r.Branches = d.row.branches(d, r, n, st, net, &p.warmth)
 	}
 }
 
@@ -1039,7 +1088,7 @@ func (d *Description) outdoors(ua, mass, cp, t, ambient float64) float64 {
 
 // sideBySide is the number of boxes between which the air is shared out.
 func (d *Description) sideBySide() float64 {
-	if d.row != nil && d.row.strips == nil {
+	if d.row != nil {
 		return float64(len(d.row.manifold.Order))
 	}
 	if d.Series {

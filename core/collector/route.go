@@ -57,6 +57,9 @@ func (d *Description) Route(h *design.Heater, r *Result) (out []Piece) {
 	side("before", d.Cold, fs[0], r.Conditions.Inlet)
 	loss := 0.0
 	for _, e := range d.Passages.Elements {
+		if m, ok := e.(airflow.Manifold); ok {
+			e = manifolded{m, &r.warmth}
+		}
 		loss += e.Loss(r.Mass, (r.Conditions.Inlet+r.Outlet)/2, p)
 	}
 	out = append(out, Piece{"the box", "in", "", loss})
@@ -97,7 +100,8 @@ func (d *Description) Curves(r *Result, n int) (c Curve) {
 	}
 	rho := air.Density(t, r.Conditions.Pressure)
 	losses := func(t Tuning, m float64) float64 {
-		a, b, c := d.system(t).Losses(m, r.Conditions.Inlet, r.Outlet, r.Conditions.Pressure)
+		p := pass{d: d, t: t}
+		a, b, c := p.system(false).Losses(m, r.Conditions.Inlet, r.Outlet, r.Conditions.Pressure)
 		return a + b + c
 	}
 	most := math.Max(fan.Most(), r.Mass/rho) * 1.02

@@ -2,18 +2,17 @@ package collector
 
 import (
 	"math"
+	"slices"
 
 	"gladember/core/air"
 	"gladember/core/airflow"
 	"gladember/core/design"
+	"gladember/core/heattransfer"
 	"gladember/core/network"
 )
 
-// row is boxes side by side between two headers. Branches of one kind get
-// unlike flows where the headers do not share out evenly; the balance takes two
-// of each kind, at the mean flow less and more one standard deviation, each for
-// half of them: heat is a smooth function of the flow, so that these two give
-// its mean to the third order (exactly for two branches).
+// row is boxes side by side between two headers. Branches of one kind get unlike flows where the headers do not share out evenly;
+// the balance takes them in classes, see [classesOf].
 type row struct {
 	// kinds are those of branches: a box, or several one after the other.
 	kinds []*Description
@@ -24,9 +23,6 @@ type row struct {
 	manifold airflow.Manifold
 	// share is each branch's part of the area.
 	share []float64
-	// strips, if not nil, says that this is no row but one box, whose air does not
-	// spread evenly over its width; see [Passages].
-	strips func(m, t, p float64) []float64
 }
 
 // Branch is one way through a row.
@@ -39,8 +35,7 @@ type Branch struct {
 	Share float64
 	// Orifice is the bore of the hole that balances it, m; 0 for none.
 	Orifice float64
-	// Outlet is in C, on the straight line between the two branches of its kind
-	// that are balanced.
+	// Outlet is in C, between those of the classes of its kind.
 	Outlet float64
 }
 
@@ -57,9 +52,6 @@ const (
 const usualFlow = 0.02
 
 // inRow turns a described heater of many boxes into a row of its kinds.
-// Each kind is balanced as two classes of branches, with as much more and less
-// air than the mean as the standard deviation of their flows; the others lie on
-// a line between.
 func (d Description) inRow(h *design.Heater) (Description, error) {
 	boxes, counts := h.Kinds()
 	if h.Array.Join == "groups" {
@@ -138,117 +130,322 @@ func (r *row) passages(h *design.Heater, kinds []*Description) Passages {
 		r.manifold.Extra = m.Extra
 	}
 	p.Elements = []airflow.Element{m}
-	r.shareOut(&p, kinds, func(f Flow) []float64 {
-		flows, _ := m.Split(f.Mass, f.Mean, f.P)
-		return flows
-	})
-	return p
-}
-
-// inStrips turns a box whose air does not spread evenly over its width into two
-// parts of it, as the branches of a row are taken: one with more air than the
-// mean and one with less, by the standard deviation of the strips' flows. What
-// passes between strips sideways is left out.
-func (d Description) inStrips() Description {
-	even := d
-	r := &row{kinds: []*Description{&even}, counts: []float64{1}, area: d.Aperture(), strips: d.Passages.Strips}
-	d.row = r
-	made := func(of *Description) Passages {
-		p := of.Passages
-		strips := p.Strips
-		r.shareOut(&p, []*Description{of}, func(f Flow) []float64 {
-			flows := strips(f.Mass, f.Mean, f.P)
-			for i := range flows {
-				flows[i] *= f.Mass
-			}
-			return flows
-		})
-		return p
-	}
-	d.Passages = made(&even)
-	if d.anew = nil; even.anew != nil {
-		d.anew = func(t Tuning) (Passages, error) {
-			fresh, err := even.renewed(t)
-			if err != nil {
-				return Passages{}, err
-			}
-			return made(fresh), nil
-		}
-	}
-	return d
-}
-
-// shareOut makes the passages of kinds into those of the row, by what flow each
-// branch gets.
-func (r *row) shareOut(p *Passages, kinds []*Description, split func(Flow) []float64) {
-	p.Spread = nil
+	p.Spread, p.classes, p.shared = nil, 0, 0
 	p.Air = func(f Flow) AirNet {
-		flows := split(f)
-		total := 0.0
-		for _, x := range flows {
-			total += x
+		flows, _ := m.Split(f.Mass, f.Mean, f.P, f.Warmth.of, f.Warmth.start)
+		var groups []group
+		for k, x := range kinds {
+			var own []float64
+			for i, flow := range flows {
+				if m.Order[i] == k {
+					own = append(own, flow)
+				}
+			}
+			groups = append(groups, group{kind: k, flows: own, times: float64(len(own)), height: x.Height, air: x.Passages.Air})
 		}
-		var nets []AirNet
-		for k, c := range r.classes(flows) {
-			x := kinds[k/2]
-			one, share := f, c.mass/total/c.count
-			// Leaks go with the flow, so that a branch that gets little does
-			// not run dry.
-			one.Mass, one.LeakIn, one.LeakOut = f.Mass*share, f.LeakIn*share, f.LeakOut*share
-			one.Segments, one.Height = f.Segments/(2*len(kinds)), x.Height
-			nets = append(nets, times(x.Passages.Air(one), c.count))
-		}
-		return beside(nets)
+		net := classed(f, groups, 0)
+		net.Flows = flows
+		return net
 	}
+	return p
 }
 
 // usualPressure is that at which orifices are found, Pa.
 const usualPressure = 101325
 
-// class is branches of a kind that the balance takes as alike: how many they
-// are, and the flow of all of them, kg/s.
-type class struct{ count, mass float64 }
+// mostClasses is how many classes of unlike flows the branches of a kind are balanced in. Eight times as many move the heat by
+// less than half a per cent; it is a variable for the test of that.
+var mostClasses = 4
 
-// classes are two of each kind, see [row].
-func (r *row) classes(flows []float64) (out []class) {
-	if r.strips != nil { // two halves of one box
-		total, square, n := 0.0, 0.0, float64(len(flows))
-		for _, x := range flows {
-			total, square = total+x, square+x*x
+// classesOf is in how many classes so many branches are balanced.
+func classesOf(branches int) int { return max(1, min(branches, mostClasses)) }
+
+// class is branches of a kind that the balance takes as alike.
+type class struct {
+	kind int
+	// mass is the flow of each, kg/s.
+	mass float64
+	// parts are those of the net in which they are balanced, and inner the classes of their own tubes.
+	parts []int
+	inner []class
+	// flows are those of its tubes, kg/s.
+	flows []float64
+}
+
+// group is branches of a kind with unlike flows, of which each is so many times a net of its own.
+type group struct {
+	kind  int
+	flows []float64
+	// times is how many nets all branches are together: as many as there are boxes, or one for the tubes of a box.
+	times float64
+	// height is that of the net, m; 0 for that of the flow it is asked for.
+	height float64
+	air    func(Flow) AirNet
+}
+
+// classed puts the classes of groups of branches side by side. In a group the branches are sorted by their flow and cut into
+// classes of as many each, with parts of branches where they do not divide evenly. So many steps are shared by all branches.
+func classed(f Flow, groups []group, shared int) AirNet {
+	total := 0.0
+	for _, g := range groups {
+		for _, x := range g.flows {
+			total += x
 		}
-		off := math.Min(0.98*total/n, math.Sqrt(math.Max(0, square/n-total*total/n/n)))
-		return []class{{0.5, (total + off*n) / 2}, {0.5, (total - off*n) / 2}}
 	}
-	for k, n := range r.counts {
-		mean, square := 0.0, 0.0
-		for i, x := range flows {
-			if r.manifold.Order[i] == k {
-				mean, square = mean+x/n, square+x*x/n
+	var nets []AirNet
+	var classes []class
+	parts := 0
+	for _, g := range groups {
+		sorted := slices.Sorted(slices.Values(g.flows))
+		n := classesOf(len(sorted))
+		each := float64(len(sorted)) / float64(n) // branches in a class
+		for k := range n {
+			mass := 0.0
+			for i, x := range sorted {
+				in := math.Min(float64(i+1), float64(k+1)*each) - math.Max(float64(i), float64(k)*each)
+				mass += math.Max(0, in) * x
 			}
+			// The net is for as much air as a whole one would have if all its branches were alike. Leaks go with the flow, so
+			// that a branch that gets little does not run dry.
+			one, whole := f, mass*float64(n)/g.times/total
+			one.Mass, one.LeakIn, one.LeakOut = f.Mass*whole, f.LeakIn*whole, f.LeakOut*whole
+			one.Warmth = f.Warmth.in(len(classes))
+			if g.height > 0 {
+				one.Height = g.height
+			}
+			net := times(g.air(one), g.times/float64(n))
+			c := class{kind: g.kind, mass: mass / each, inner: net.Classes, flows: net.Flows}
+			for i := range c.inner {
+				for j := range c.inner[i].parts {
+					c.inner[i].parts[j] += parts
+				}
+			}
+			for range net.leaves() {
+				c.parts = append(c.parts, parts)
+				parts++
+			}
+			nets, classes = append(nets, net), append(classes, c)
 		}
-		off := math.Min(0.98*mean, math.Sqrt(math.Max(0, square-mean*mean)))
-		out = append(out, class{n / 2, (mean + off) * n / 2}, class{n / 2, (mean - off) * n / 2})
+	}
+	out := beside(nets)
+	out.Classes, out.Inner = classes, nets[0].Branched
+	for i := range out.Along {
+		out.Branched = append(out.Branched, i >= shared)
 	}
 	return out
 }
 
-// spread is each segment's share of the area, with so many in a branch.
-func (r *row) spread(each int) (shares []float64) {
-	for k, x := range r.kinds {
-		cut := *x
-		cut.Cells = each / x.inSeries()
-		own := cut.spread()
-		for range 2 {
-			for i := range each {
-				s := 1 / float64(each)
-				if own != nil {
-					s = own[i]
-				}
-				shares = append(shares, s*r.counts[k]/2*x.Aperture()/r.area)
-			}
+// inClasses balances the strips or tubes of a box, if it has any, in classes of unlike flows. What passes between strips
+// sideways is left out.
+func (p Passages) inClasses() Passages {
+	if p.Strips == nil {
+		return p
+	}
+	strips, one := p.Strips, p.Air
+	p.branches = len(strips(Flow{Mass: 0.01, Mean: 30, P: usualPressure}))
+	p.classes = classesOf(p.branches)
+	p.Air = func(f Flow) AirNet {
+		return classed(f, []group{{flows: strips(f), times: 1, air: one}}, p.shared*f.Segments)
+	}
+	return p
+}
+
+// warmth is what warmth adds in the branches between two headers: of each by its kind and flow, and in a row whose boxes have
+// tubes between headers of their own, in these by class of boxes. The zero value says that nothing is known.
+type warmth struct {
+	of     airflow.Lift
+	within []warmth
+	// miss is by how much each class was lifted otherwise than was taken, Pa, and share what was taken over of it.
+	miss  []float64
+	share float64
+	// start are the flows of the branches, for a search of the next.
+	start []float64
+}
+
+// stop takes the lifts as they are.
+func (w *warmth) stop() {
+	w.miss = nil
+	for i := range w.within {
+		w.within[i].stop()
+	}
+}
+
+// left is the most by which a branch was lifted otherwise than was taken, Pa.
+func (w *warmth) left() (most float64) {
+	for _, x := range w.miss {
+		most = math.Max(most, math.Abs(x))
+	}
+	for i := range w.within {
+		most = math.Max(most, w.within[i].left())
+	}
+	return most
+}
+
+// in is what it is within a class of branches.
+func (w *warmth) in(class int) warmth {
+	if class < len(w.within) {
+		return w.within[class]
+	}
+	return warmth{}
+}
+
+// lifts finds what warmth adds in branches by what it added in each class of a solved net. Of what is new only a share is taken over
+// what was known before, so that rounds which swing come to rest: where branches resist little, a little warmth moves much air.
+func (d *Description) lifts(net AirNet, st *network.State, c Conditions, known *warmth) (w warmth) {
+	if len(net.Classes) == 0 || c.Tilt <= 0 {
+		return w
+	}
+	if l, ok := d.lifting(net, net.Branched, st, c); ok {
+		w = l.over(net.Classes, d.branchArea, known)
+	}
+	w.start = net.Flows
+	if d.row == nil || net.Inner == nil {
+		return w
+	}
+	if l, ok := d.lifting(net, net.Inner, st, c); ok {
+		for i, x := range net.Classes {
+			before := known.in(i)
+			in := l.over(x.inner, d.row.kinds[x.kind].branchArea, &before)
+			in.start = x.flows
+			w.within = append(w.within, in)
 		}
 	}
-	return shares
+	return w
+}
+
+// lifting sums up what warmth adds in each part in some of its steps. It reports false where these go up and down: then it is a
+// difference, which says nothing of a branch at rest.
+func (d *Description) lifting(net AirNet, in []bool, st *network.State, c Conditions) (l lifting, ok bool) {
+	parts, cells := d.parts(), d.cells()
+	rho := air.Density(c.Inlet, c.Pressure)
+	l = lifting{lift: make([]float64, len(parts)), passes: make([]float64, len(parts)), cp: air.Cp(c.Inlet)}
+	steps, up, down := 0.0, false, false
+	for i, mix := range net.Along {
+		if !in[i] {
+			continue
+		}
+		steps += 1 / float64(d.inSeries())
+		up, down = up || net.Climb[i] > 0, down || net.Climb[i] < 0
+		for _, f := range mix {
+			k := f.At / cells
+			rise := parts[k].of.Height * math.Sin(c.Tilt*math.Pi/180)
+			l.lift[k] += f.Mass * heattransfer.Gravity * net.Climb[i] * rise * (rho - air.Density(st.Mean[f.At][f.From], c.Pressure))
+			l.passes[k] += f.Mass
+		}
+	}
+	for k := range l.lift { // each step of a part carried all of its air
+		l.lift[k] *= steps
+	}
+	return l, !up || !down
+}
+
+// lifting is what warmth adds in the parts of a net.
+type lifting struct {
+	// lift is that of each part times the air that passes it, Pa kg/s, and passes that air, kg/s.
+	lift, passes []float64
+	// cp is in J/kgK.
+	cp float64
+}
+
+// over is what warmth adds in a branch of some classes, over the mean of all their air. Between classes the share of what a branch
+// without flow would be lifted by is taken to go evenly with the logarithm of the flow. That share is of the mean warming of a
+// stream past a surface that loses lossOf; nothing where there are no two classes. area is that of a branch of a kind, m2. What is taken
+// over follows from how the last two rounds missed (Aitken's relaxation for vectors, Irons & Tuck 1969).
+func (l *lifting) over(classes []class, area func(kind int) float64, known *warmth) (w warmth) {
+	const (
+		lossOf = 6.0 // W/m2K: a usual one, which only shapes what lies between two classes
+		least  = 0.05
+	)
+	if len(classes) < 2 {
+		return w
+	}
+	mean, all := 0.0, 0.0
+	of := make([]float64, len(classes))
+	for i, x := range classes {
+		mass := 0.0
+		for _, k := range x.parts {
+			of[i], mass = of[i]+l.lift[k], mass+l.passes[k]
+		}
+		if mass > 0 {
+			mean, all = mean+of[i], all+mass
+			of[i] /= mass
+		}
+	}
+	if all <= 0 {
+		return w
+	}
+	mean /= all
+	w.miss, w.share = make([]float64, len(classes)), 1
+	if known.of != nil {
+		moved, along := 0.0, 0.0
+		for i, x := range classes {
+			if x.mass > 0 {
+				w.miss[i] = of[i] - mean - known.of(x.kind, x.mass)
+			}
+			if len(known.miss) == len(w.miss) {
+				by := w.miss[i] - known.miss[i]
+				moved, along = moved+by*by, along+by*known.miss[i]
+			}
+		}
+		w.share = 1
+		if moved > 0 {
+			if w.share = -known.share * along / moved; w.share <= 0 {
+				w.share = known.share / 2
+			}
+			w.share = math.Max(least, math.Min(1, w.share))
+		}
+	}
+	kinds := map[int][]lifted{}
+	for i, x := range classes {
+		if x.mass <= 0 {
+			continue
+		}
+		of[i] -= (1 - w.share) * w.miss[i]
+		kinds[x.kind] = append(kinds[x.kind], lifted{math.Log(x.mass), of[i] / warmedBy(x.mass, lossOf*area(x.kind)/l.cp)})
+	}
+	w.of = func(kind int, m float64) float64 {
+		points := kinds[kind]
+		if len(points) == 0 {
+			return 0
+		}
+		m = math.Max(m, math.Exp(points[0].flow)/1000)
+		return between(points, math.Log(m))*warmedBy(m, lossOf*area(kind)/l.cp) - mean
+	}
+	return w
+}
+
+// lifted is the lift of a class over its share of a branch without flow, Pa, at the logarithm of its flow in kg/s.
+type lifted struct{ flow, lift float64 }
+
+// between reads points that rise by their flow; beyond the ends the last one holds.
+func between(points []lifted, flow float64) float64 {
+	for i := 1; i < len(points); i++ {
+		if a, b := points[i-1], points[i]; flow < b.flow {
+			if flow <= a.flow || b.flow-a.flow < 1e-6 {
+				return a.lift
+			}
+			return a.lift + (b.lift-a.lift)*(flow-a.flow)/(b.flow-a.flow)
+		}
+	}
+	return points[len(points)-1].lift
+}
+
+// warmedBy is the mean warming of a stream of m kg/s, over that of air at rest, past a surface whose loss times area over the
+// specific heat is a, kg/s: of an exponential that nears its end.
+func warmedBy(m, a float64) float64 {
+	x := a / m
+	if x < 1e-6 {
+		return x / 2
+	}
+	return 1 - (1-math.Exp(-x))/x
+}
+
+// branchArea is the area of a branch of a kind, m2.
+func (d *Description) branchArea(kind int) float64 {
+	if d.row != nil {
+		return d.row.kinds[kind].Aperture()
+	}
+	return d.Width * d.Height / float64(max(1, d.Passages.branches))
 }
 
 // lit is the mean of the boxes' by their area.
@@ -268,33 +465,28 @@ func (r *row) lit(c Conditions, t Tuning) (absorbed []float64, reflected, edge f
 }
 
 // branches tells the ways of a solved row apart.
-func (r *row) branches(d *Description, of *Result, n *network.Network, st *network.State, net AirNet) (out []Branch) {
+func (r *row) branches(d *Description, of *Result, n *network.Network, st *network.State, net AirNet, lift *warmth) (out []Branch) {
 	m := d.Passages.Elements[0].(airflow.Manifold)
 	c := of.Conditions
-	p := c.Pressure
-	if p <= 0 {
-		p = usualPressure
-	}
-	flows, _ := m.Split(of.Mass, (c.Inlet+of.Outlet)/2, p)
-	classes := r.classes(flows)
-	outlet := func(class int) float64 {
+	flows, _ := m.Split(of.Mass, (c.Inlet+of.Outlet)/2, c.pressure(), lift.of, lift.start)
+	// The outlet of each class by its flow.
+	kinds := map[int][]lifted{}
+	for _, x := range net.Classes {
 		mass, heat := 0.0, 0.0
-		for _, f := range net.Beside[class].Outlet {
-			mass, heat = mass+f.Mass, heat+f.Mass*n.Source(st, f, class*d.boxSegments())
+		for _, f := range n.Outlet {
+			if slices.Contains(x.parts, f.At/d.cells()) {
+				mass, heat = mass+f.Mass, heat+f.Mass*n.Source(st, f, 0)
+			}
 		}
-		return heat / mass
+		if mass > 0 {
+			kinds[x.kind] = append(kinds[x.kind], lifted{math.Log(x.mass), heat / mass})
+		}
 	}
 	for i, x := range flows {
 		k := m.Order[i]
-		b := Branch{Kind: k, Mass: x, Share: x / of.Mass / r.share[i]}
+		b := Branch{Kind: k, Mass: x, Share: x / of.Mass / r.share[i], Outlet: between(kinds[k], math.Log(math.Max(x, 1e-12)))}
 		if m.Extra != nil && m.Extra[i] > 0 {
 			b.Orifice = math.Round(1000*airflow.OrificeBore(m.Extra[i], m.Stub)) / 1000
-		}
-		hi, lo := classes[2*k], classes[2*k+1]
-		a, z := outlet(2*k), outlet(2*k+1)
-		b.Outlet = (a + z) / 2
-		if over := (hi.mass - lo.mass) / hi.count; over > 1e-9*x {
-			b.Outlet = z + (a-z)*(x-lo.mass/lo.count)/over
 		}
 		out = append(out, b)
 	}
@@ -322,41 +514,26 @@ func (es inTurn) Loss(m, t, p float64) (dp float64) {
 	return dp
 }
 
-// beside puts the nets of boxes side by side, each in segments of its own.
-func beside(nets []AirNet) AirNet {
-	out := AirNet{Beside: nets, Along: nets[0].Along, Climb: nets[0].Climb, Bore: nets[0].Bore}
-	first := 0
-	for _, n := range nets {
-		out.Outlet, out.LeakOut = append(out.Outlet, shifted(n.Outlet, first)...), append(out.LeakOut, shifted(n.LeakOut, first)...)
-		first += len(n.Airs[0].Feeds)
-	}
-	return out
-}
-
-// shifted counts the segments of feeds from another first one.
-func shifted(fs []network.Feed, first int) (out []network.Feed) {
-	for _, f := range fs {
-		f.At += first
-		out = append(out, f)
-	}
-	return out
-}
-
-// lay puts the air and the links of a box, or of each box of a row, into a
+// lay puts the air and the links of a box, or of each part of it, into a
 // network.
 func (d *Description) lay(n *network.Network, c Conditions, t Tuning, net AirNet) {
 	n.Links, n.Parts = nil, nil
-	if d.row == nil {
-		n.Links = d.links(c, t, sweptBy(net.Airs, len(d.Sheets)))
+	parts := d.parts()
+	leaves := net.leaves()
+	if len(parts) == 1 {
+		n.Links = d.links(c, t, sweptBy(leaves[0].Airs, len(d.Sheets)))
 	} else {
-		each := d.boxSegments()
-		for i := range 2 * len(d.row.kinds) {
-			var airs []network.Air
-			if i < len(net.Beside) {
-				airs = net.Beside[i].Airs
+		each := d.cells()
+		known := map[*Description][]network.Link{}
+		for i, p := range parts {
+			if known[p.of] == nil {
+				var airs []network.Air
+				if i < len(leaves) {
+					airs = leaves[i].Airs
+				}
+				known[p.of] = p.of.links(c, t, sweptBy(airs, len(d.Sheets)))
 			}
-			n.Parts = append(n.Parts, network.Part{First: i * each, Segments: each, Links: d.row.kinds[i/2].links(c, t,
-				sweptBy(airs, len(d.Sheets)))})
+			n.Parts = append(n.Parts, network.Part{First: i * each, Segments: each, Links: known[p.of]})
 		}
 	}
 	move(n, net)
@@ -367,10 +544,22 @@ func move(n *network.Network, net AirNet) {
 	n.Airs, n.Outlet, n.LeakOut = net.Airs, net.Outlet, net.LeakOut
 	for i := range n.Parts {
 		n.Parts[i].Airs = nil
-		if i < len(net.Beside) {
-			n.Parts[i].Airs = net.Beside[i].Airs
+		if i < len(net.Parts) {
+			n.Parts[i].Airs = net.Parts[i].Airs
 		}
 	}
+}
+
+// manifolded is a manifold in a rating, with the lifts of its branches as the last balance has them.
+type manifolded struct {
+	airflow.Manifold
+	warmth *warmth
+}
+
+// Loss implements [airflow.Element].
+func (m manifolded) Loss(mass, t, p float64) float64 {
+	_, dp := m.Split(mass, t, p, m.warmth.of, m.warmth.start)
+	return dp
 }
 
 // nearby is an element whose loss takes long to find, for a search of one flow:
@@ -397,8 +586,11 @@ func (n *nearby) Loss(m, t, p float64) float64 {
 		return n.of.Loss(m, t, p)
 	}
 	if n.loss <= 0 || math.Abs(m-n.m) > nearFlow*n.m || math.Abs(t-n.t) > nearTemp || p != n.p {
+		far := math.Abs(m-n.m) > nearFlow*n.m
 		n.m, n.t, n.p, n.loss = m, t, p, n.of.Loss(m, t, p)
-		n.power = math.Log(n.of.Loss(m*(1+nearFlow), t, p)/n.loss) / math.Log(1+nearFlow)
+		if far || !(n.power > 0) { // a little warmth moves the loss and hardly how it grows
+			n.power = math.Log(n.of.Loss(m*(1+nearFlow), t, p)/n.loss) / math.Log(1+nearFlow)
+		}
 	}
 	return n.loss * math.Pow(m/n.m, n.power) * (t + air.Kelvin) / (n.t + air.Kelvin) // thinner air, the same mass
 }

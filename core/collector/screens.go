@@ -80,7 +80,7 @@ func (k *maker) foldedScreens(out *Passages, ways []crossing) {
 		f.LeakIn, f.LeakOut = f.LeakIn/2, f.LeakOut/2
 		first := ways[0].air(f)
 		f.Mass += f.LeakIn - f.LeakOut
-		return chain([]AirNet{first, ways[1].air(f)})
+		return joined(first, ways[1].air(f))
 	}
 }
 
@@ -98,16 +98,16 @@ func (k *maker) screensOnOneSide(out *Passages, x crossing) {
 		return inTurn{shared{out.Elements[:1:1], 1 / float64(n)}, across(k.h.Box.Gap+a.Lift, far), across(a.Rear+a.Lift, far)}
 	})
 	wide := out.Evenness
-	out.Evenness = func(m, t, p float64) float64 { return least(m, t, p) * wide(m, t, p) }
+	out.Evenness = func(f Flow) float64 { return least(f) * wide(f) }
 }
 
 // evenness is the least speed at which air crosses anywhere over the mean, for the
 // share of it that crosses.
-func evenness(ways []crossing, crosses float64) func(m, t, p float64) float64 {
-	return func(m, t, p float64) float64 {
+func evenness(ways []crossing, crosses float64) func(Flow) float64 {
+	return func(f Flow) float64 {
 		least := math.Inf(1)
 		for _, x := range ways {
-			for _, s := range x.cross.At(m*crosses, t, p).Shares(airflow.Even(Segments)) {
+			for _, s := range x.cross.At(f.Mass*crosses, f.Mean, f.P).Shares(airflow.Even(Segments)) {
 				least = math.Min(least, s*Segments)
 			}
 		}

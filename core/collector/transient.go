@@ -120,21 +120,25 @@ func (t *Transient) Step(c Conditions, m, dt float64) (Moment, error) {
 func (t *Transient) build(c Conditions, m float64) {
 	d, n := t.d, &t.n
 	t.mass, t.tilt, t.wind = m, c.Tilt, c.Wind
+	before := t.net
 	t.net = AirNet{}
 	if m > 0 {
 		mean := t.mean(c, m)
 		t.built = mean
-		f := Flow{Mass: m, Mean: mean, P: c.Pressure, Tune: t.tune, First: len(d.Sheets), Segments: d.segments(), Tilt: c.Tilt,
+		f := Flow{Mass: m, Mean: mean, P: c.Pressure, Tune: t.tune, First: len(d.Sheets), Segments: d.cells(), Tilt: c.Tilt,
 			Height: d.Height}
+		if !before.still() {
+			f.Warmth = d.lifts(before, t.state, c, &warmth{})
+		}
 		if !d.Natural {
 			sys := airflow.System{Cold: d.Cold, Box: d.Passages.Elements, Hot: d.Hot}
-			before, in, after := sys.Losses(m, c.Inlet, mean, c.Pressure)
+			ahead, in, after := sys.Losses(m, c.Inlet, mean, c.Pressure)
 			seam := d.Seam * math.Exp(t.tune.Leak)
 			if d.FanAtHot {
-				f.LeakIn = math.Min(m/2, seam*math.Pow(before+in/2, leakExponent)*air.Density(c.Ambient, c.Pressure))
+				f.LeakIn = math.Min(m/2, seam*math.Pow(math.Max(0, ahead+in/2), leakExponent)*air.Density(c.Ambient, c.Pressure))
 				f.Mass = m - f.LeakIn
 			} else {
-				f.LeakOut = math.Min(m/2, seam*math.Pow(after+in/2, leakExponent)*air.Density(mean, c.Pressure))
+				f.LeakOut = math.Min(m/2, seam*math.Pow(math.Max(0, after+in/2), leakExponent)*air.Density(mean, c.Pressure))
 				f.Mass = m + f.LeakOut
 			}
 		}

@@ -40,7 +40,11 @@ func TestTransientSettlesOnTheBalance(t *testing.T) {
 				}
 			}
 			heat := m.Energy.Air + m.Energy.Room - r.Bare
-			if math.Abs(heat-r.Heat) > 0.00125*float64(i+1)*math.Max(math.Abs(r.Heat), 200) {
+			off := 0.00125 * float64(i+1)
+			if d.Passages.classes > 1 { // how the air is shared among tubes is kept as well
+				off = 0.006
+			}
+			if math.Abs(heat-r.Heat) > off*math.Max(math.Abs(r.Heat), 200) {
 				t.Errorf("%s, %+v, comes to rest at %.1f W, its balance is %.1f", name, other, heat, r.Heat)
 			}
 		}

@@ -104,9 +104,7 @@ func (k *maker) cans() (Passages, error) {
 	holes := float64(c.Rows+1) * airflow.OrificeLoss(open) / (open * open)
 	p := passage{name: "in the cans", dh: dh, depth: dh, area: area * float64(c.Columns), length: c.Column(),
 		restart: c.Height, fittings: lossInto + holes, walls: walls, fluctuate: sigmaRibs}
-	head := &airflow.Header{Branches: c.Columns, Area: c.Header * c.Diameter, Branch: area, Loss: p.fittings + 0.3, Friction: 0.1,
-		OtherSide: true}
-	out := k.headed(layers, p, joins, head)
+	out := k.headed(layers, nil, p, joins, c.Columns, c.Header, c.Diameter)
 	out.Ports = [2]float64{c.Diameter, c.Diameter}
 	return out, nil
 }
@@ -125,15 +123,13 @@ func (k *maker) pipes() (Passages, error) {
 	n := float64(a.Count)
 	p := passage{name: "in the pipes", section: heattransfer.Rectangle(in, deep), dh: dh, depth: deep, area: area * n,
 		length: k.l - 2*a.Header, rough: 0.05e-3, fittings: lossInto, walls: walls}
-	head := &airflow.Header{Branches: a.Count, Area: a.Header * a.Depth, Branch: area, Loss: p.fittings + 0.03*p.length/dh, Friction: 0.1,
-		OtherSide: true}
 	if k.h.Absorber.Family == design.DoublePassTubes {
 		layers[2].Gap = a.Behind
 		rear := k.slot("behind the pipes", a.Behind, wall{layer: 1, surface: 1}, wall{layer: 2, surface: 1})
 		rear.down = true
 		rear.fittings += lossTurn
-		out := k.made(layers, [][]passage{{rear}, {p}}, joins)
-		out.Header, out.Ports = head, [2]float64{a.Behind, a.Depth}
+		out := k.headed(layers, [][]passage{{rear}}, p, joins, a.Count, a.Header, a.Depth)
+		out.Ports = [2]float64{a.Behind, a.Depth}
 		return out, nil
 	}
 	if a.Join == "series" {
@@ -141,7 +137,7 @@ func (k *maker) pipes() (Passages, error) {
 		p.fittings += lossTurn * (n - 1)
 		return k.made(layers, [][]passage{{p}}, joins), nil
 	}
-	out := k.headed(layers, p, joins, head)
+	out := k.headed(layers, nil, p, joins, a.Count, a.Header, a.Depth)
 	out.Ports = [2]float64{a.Depth, a.Depth}
 	return out, nil
 }

@@ -125,10 +125,14 @@ func (d *Description) Top(r *Result) float64 {
 	return d.topOf(r.state)
 }
 
-// topOf is the air at the top of a standing box, of a row the first one.
+// topOf is the air at the top of a standing box, of a row the first one, of boxes one after the other the last.
 func (d *Description) topOf(s *network.State) float64 {
 	nc := len(d.Sheets)
-	last := s.Layer[d.boxSegments()-1]
+	first := d
+	if d.row != nil {
+		first = d.row.kinds[0]
+	}
+	last := s.Layer[d.cells()*(1+(first.inSeries()-1)*max(1, first.Passages.classes))-1]
 	cover := last[nc]
 	if nc > 0 {
 		cover = last[nc-1]
@@ -162,8 +166,8 @@ func (d *Description) heldBy(s *network.State) (h Held) {
 	for i, l := range s.Layer {
 		seg := d.Aperture() * s.Share[i]
 		for k, t := range l {
-			n, part := d.boxSegments(), heldBack
-			i := i % n // in its own box
+			n, part := d.cells(), heldBack
+			i := i % n // in its own part
 			switch last := i == n-1; {
 			case k < nc && last:
 				part = heldCoverEnd

@@ -263,7 +263,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 	// By night the air that falls through the box is counted quarter by
 	// quarter.
 	if f.night != nil && f.stages == 0 && q.Sun.Total() <= darkSun {
-		out.back += f.falls(q, inlet) * quarter
+		out.back += f.falls(q, room) * quarter
 	}
 	if total <= 0 && f.stages == 0 && !f.d.Indoors && f.sw.Kind != thermostat.Timer && f.sw.Kind != thermostat.Plug {
 		if f.dark++; f.dark == atRest {
@@ -355,12 +355,12 @@ const darkSun = 20.0
 
 // falls is what the air that falls through the standing box takes out of the
 // room, W.
-func (f *fast) falls(q *climate.Quarter, inlet float64) float64 {
-	if inlet <= q.Ambient {
+func (f *fast) falls(q *climate.Quarter, room float64) float64 {
+	if room <= q.Ambient {
 		return 0
 	}
 	var x [dims]float64
-	f.conditions(q, 0, 0, inlet, &x)
+	f.conditions(q, 0, 0, room, &x)
 	return f.night.at(&x)
 }
 

@@ -97,21 +97,23 @@ const leastFall = 1.0
 // Fourteen dark quarters, spread as far as can be, are solved backwards; the
 // fit is left out where even the coldest takes less than [leastFall].
 func (f *fast) findNight() error {
-	if f.d.Indoors || f.h.Air.Source == "outdoors" {
+	if f.d.Indoors {
 		return nil
 	}
 	shut := f.h.Air.Flap != "none" && f.tune.Ajar == 0
 	falls := func(c *candidate) (float64, error) {
-		r, err := f.d.BackFlow(asConditions(f.h, c.q, c.inlet, f.pressure), shut)
-		return math.Max(0, -r.Heat), err
+		at := asConditions(f.h, c.q, c.room, f.pressure)
+		at.Room = c.room
+		r, err := f.d.BackFlow(at, shut)
+		return f.d.NightLoss(&r), err
 	}
 	var dark []candidate
 	coldest := -1
 	for _, c := range f.pool {
-		if c.q.Sun.Total() > darkSun || c.inlet <= c.q.Ambient {
+		if c.q.Sun.Total() > darkSun || c.room <= c.q.Ambient {
 			continue
 		}
-		c.x[0], c.x[1] = 0, 0
+		f.conditions(c.q, 0, 0, c.room, &c.x)
 		if dark = append(dark, c); coldest < 0 || c.x[inletOver] > dark[coldest].x[inletOver] {
 			coldest = len(dark) - 1
 		}
@@ -178,9 +180,9 @@ func (f *falling) at(x *[dims]float64) float64 {
 // candidate is a quarter with an inlet it may meet.
 type candidate struct {
 	q *climate.Quarter
-	// inlet is in C; x is the state as the surfaces take it.
-	inlet float64
-	x     [dims]float64
+	// inlet and the room behind are in C; x is the state as the surfaces take it.
+	inlet, room float64
+	x           [dims]float64
 }
 
 // pooled is the quarters that a surface may be fitted to: the lit ones and some
@@ -204,14 +206,12 @@ func (f *fast) pooled(s *climate.Series, lo, hi float64) (out []candidate) {
 		if !dark && n%every != 0 || dark && n%(12*every) != 0 {
 			continue
 		}
-		inlet := q.Ambient
-		if f.h.Air.Source != "outdoors" {
-			inlet = lo + (hi-lo)*r.Float64()
-			if lo < q.Ambient { // a space that floats is seldom colder than outdoors
-				inlet = math.Max(lo, q.Ambient-3) + (hi-math.Max(lo, q.Ambient-3))*r.Float64()
-			}
+		room := lo + (hi-lo)*r.Float64()
+		if lo < q.Ambient { // a space that floats is seldom colder than outdoors
+			room = math.Max(lo, q.Ambient-3) + (hi-math.Max(lo, q.Ambient-3))*r.Float64()
 		}
-		c := candidate{q: q, inlet: inlet}
+		inlet := f.inlet(q, room)
+		c := candidate{q: q, inlet: inlet, room: room}
 		a, cover := f.uptake.Absorbed(q.Sun)
 		f.conditions(q, a, cover, inlet, &c.x)
 		out = append(out, c)

@@ -73,7 +73,7 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 		f.t.Coat.Mass += q.Snow
 	}
 	total, area := q.Sun.Total(), f.d.Aperture()
-	if err := f.fallen(c, hour, out); err != nil {
+	if err := f.fallen(c, room, hour, out); err != nil {
 		return err
 	}
 	speed := f.d.FanSpeed(c)
@@ -125,17 +125,18 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 }
 
 // fallen adds the heat that the standing box takes out of the room by night.
-func (f *full) fallen(c collector.Conditions, hour float64, out *given) error {
-	if f.stages > 0 || c.Sun.Total() > darkSun || f.d.Indoors || f.h.Air.Source == "outdoors" {
+func (f *full) fallen(c collector.Conditions, room, hour float64, out *given) error {
+	if f.stages > 0 || c.Sun.Total() > darkSun || f.d.Indoors {
 		f.falls = -1
 		return nil
 	}
 	if hour == math.Floor(hour) || f.falls < 0 {
+		c.Inlet, c.Room = room, room
 		r, err := f.d.BackFlow(c, f.h.Air.Flap != "none")
 		if err != nil {
 			return err
 		}
-		f.falls = math.Max(0, -r.Heat)
+		f.falls = f.d.NightLoss(&r)
 	}
 	out.back += f.falls * quarter
 	return nil

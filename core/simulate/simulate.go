@@ -58,14 +58,22 @@ const (
 	colder = 10.0
 )
 
-// DesignDay returns the weather of a day of a sky at the heater's place: the
-// outdoor air of its document is that of two in the afternoon, and swings.
+// DesignDay returns the weather of a day of a sky at the heater's place: in the month of the winter noon the
+// outdoor air of its document is that of two in the afternoon, and swings; in any other it is as much warmer as that month's
+// mean is. A room is no colder than the air outdoors, up to where its windows are opened.
 // Any instant of any day may be asked of what it returns.
 func DesignDay(h *design.Heater, sky Sky) Weather {
+	zone := collector.Site(h).Zone
+	winter := int(collector.WinterNoon(h, 2026).Month()) // the same in any year
 	return func(at time.Time) collector.Conditions {
 		c := collector.ConditionsAt(h, at)
+		if m := int(at.In(zone).Month()); m != winter {
+			c.Ambient += h.MonthMean(m) - h.MonthMean(winter)
+			c.Room = math.Max(c.Room, math.Min(c.Ambient, h.Room.Vent))
+			c.Inlet = c.Room
+		}
 		if sky == HazySky {
-			c = collector.ConditionsIn(h, at, collector.Hazy)
+			c.Sun = collector.ConditionsIn(h, at, collector.Hazy).Sun
 		}
 		hour := solar.SolarTime(at, collector.Site(h))
 		c.Ambient += swing * (math.Cos((hour-14)*math.Pi/12) - 1)

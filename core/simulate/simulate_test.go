@@ -226,3 +226,33 @@ func TestBestRange(t *testing.T) {
 		t.Errorf("best %v, from %v to %v", best.Close, lo, hi)
 	}
 }
+
+// A design day of another month has that month's air: as much warmer as its mean is, and no January in July; a room is no colder than
+// the air outdoors then. The month of the winter noon has the document's own.
+func TestDesignDayHasItsMonthsAir(t *testing.T) {
+	h, err := design.Named("back-pass-plate")
+	if err != nil {
+		t.Fatal(err)
+	}
+	noon := collector.WinterNoon(&h, 2026)
+	w := DesignDay(&h, Clear)
+	at := func(month time.Month) collector.Conditions {
+		return w(time.Date(2026, month, 21, 14, 0, 0, 0, noon.Location()))
+	}
+	if c := at(time.January); math.Abs(c.Ambient-h.Place.Outdoor) > 0.2 || c.Inlet != h.Room.Air {
+		t.Errorf("January: %v C outdoors, %v drawn in", c.Ambient, c.Inlet)
+	}
+	for m := time.February; m <= time.December; m++ {
+		warmer := h.MonthMean(int(m)) - h.MonthMean(1)
+		c := at(m)
+		if math.Abs(c.Ambient-h.Place.Outdoor-warmer) > 0.2 {
+			t.Errorf("%v: %v C outdoors, its mean is %v K over January's", m, c.Ambient, warmer)
+		}
+		if c.Inlet < math.Min(c.Ambient, h.Room.Vent)-1e-9 {
+			t.Errorf("%v: the room has %v C with %v C outdoors", m, c.Inlet, c.Ambient)
+		}
+	}
+	if july := at(time.July); july.Ambient < at(time.January).Ambient+8 {
+		t.Errorf("July has %v C", july.Ambient)
+	}
+}

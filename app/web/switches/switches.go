@@ -9,6 +9,8 @@ import (
 	"html/template"
 	"math"
 	"net/http"
+	"strconv"
+	"strings"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -40,6 +42,7 @@ func New() *ui.Station {
 // View is the center of the station: a simulated day.
 type View struct {
 	Title           string
+	Months          []SkyLink // of a design day
 	Skies           []SkyLink
 	Logged          []SkyLink
 	Playing         ui.Chart
@@ -69,27 +72,58 @@ var skyNames = map[simulate.Sky]string{
 	simulate.Snowy:  "snowy",
 }
 
-// skyOf is the day asked for: a design day's sky, or the date of a logged one.
+// dayNames are their titles.
+var dayNames = map[simulate.Sky]string{
+	simulate.Clear: "Clear day", simulate.HazySky: "Hazy day", simulate.Broken: "Partly cloudy day", simulate.Coldest: "Very cold clear day",
+	simulate.Frosty: "Very cold day with frost on the glazing", simulate.Snowy: "Very cold day with new snow on the glazing",
+}
+
+// skyOf is the day asked for: a design day's sky, with a point and a month's number behind it where that is not the winter's; or the
+// date of a logged one.
 func skyOf(c *echo.Context) string {
 	s := c.FormValue("sky")
-	if _, err := time.Parse(time.DateOnly, s); err == nil || simulate.Known(simulate.Sky(s)) {
+	if _, err := time.Parse(time.DateOnly, s); err == nil {
+		return s
+	}
+	if sky, _ := designed(s); simulate.Known(sky) {
 		return s
 	}
 	return string(simulate.Clear)
 }
 
-// day simulates the day asked for.
-func day(v *ui.Visit, sky string) (*service.Day, error) {
-	if s := simulate.Sky(sky); simulate.Known(s) {
-		return v.Simulate(v.Ctx(), v.Doc(), s)
+// designed takes a design day apart: its sky, and its month, 0 for that of the winter noon. The sky is not known where there is none.
+func designed(day string) (sky simulate.Sky, month int) {
+	name, number, with := strings.Cut(day, ".")
+	if with {
+		n, err := strconv.Atoi(number)
+		if err != nil || n < 1 || n > 12 {
+			return "", 0
+		}
+		month = n
 	}
-	return v.Replay(v.Ctx(), &v.State, sky)
+	return simulate.Sky(name), month
+}
+
+// dayOf puts a design day's name together.
+func dayOf(sky simulate.Sky, month int) string {
+	if month == 0 {
+		return string(sky)
+	}
+	return fmt.Sprintf("%s.%d", sky, month)
+}
+
+// day simulates the day asked for.
+func day(v *ui.Visit, asked string) (*service.Day, error) {
+	if s, month := designed(asked); simulate.Known(s) {
+		return v.Simulate(v.Ctx(), v.Doc(), s, month)
+	}
+	return v.Replay(v.Ctx(), &v.State, asked)
 }
 
 // title names a day.
-func title(d *service.Day, sky string) string {
-	if s := simulate.Sky(sky); simulate.Known(s) {
-		return fmt.Sprintf("A %s day, %s", skyNames[s], d.Noon.Format("2 January"))
+func title(d *service.Day, asked string) string {
+	if s, _ := designed(asked); simulate.Known(s) {
+		return fmt.Sprintf("%s, %s", dayNames[s], d.Noon.Format("2 January"))
 	}
 	return d.Noon.Format("2 January 2006") + ", with the logged weather"
 }
@@ -124,8 +158,18 @@ func open(v *ui.Visit) error {
 	f.Carry("sky", sky)
 	view := &View{}
 	f.View = view
+	own, month := designed(sky)
 	for _, s := range simulate.Skies {
-		view.Skies = append(view.Skies, SkyLink{skyNames[s], f.StationURL("switch", "sky", string(s)), string(s) == sky})
+		view.Skies = append(view.Skies, SkyLink{skyNames[s], f.StationURL("switch", "sky", dayOf(s, month)), s == own})
+	}
+	if winter := int(collector.WinterNoon(v.Doc(), time.Now().Year()).Month()); simulate.Known(own) {
+		for m := 1; m <= 12; m++ {
+			to := m
+			if m == winter {
+				to = 0
+			}
+			view.Months = append(view.Months, SkyLink{time.Month(m).String()[:3], f.StationURL("switch", "sky", dayOf(own, to)), to == month})
+		}
 	}
 	days, err := v.LoggedDays(v.Ctx(), &v.State)
 	if err != nil {
