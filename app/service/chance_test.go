@@ -117,7 +117,7 @@ var stages = []stage{
 		c.e, err = collector.Evaluate(&c.h, collector.ConditionsAt(&c.h, at), true)
 		return c.e, err
 	}},
-	{"advise", 4, func(c *chanced) (any, error) {
+	{"advise", 10, func(c *chanced) (any, error) {
 		for _, f := range advice.Evaluate(&c.e) {
 			for _, text := range []advice.Text{f.Finding, f.Evidence, f.Remedy} {
 				if s := text.In(units.System{}); strings.Contains(s, "NaN") || strings.Contains(s, "Inf") || strings.Contains(s, "%!") {
@@ -139,7 +139,7 @@ var stages = []stage{
 		}
 		return buildplan.Build(&c.h, &c.l)
 	}},
-	{"buy", 4, func(c *chanced) (any, error) {
+	{"buy", 10, func(c *chanced) (any, error) {
 		if !c.fits {
 			return nil, nil
 		}
@@ -161,7 +161,7 @@ var stages = []stage{
 		}
 		return nil, nil
 	}},
-	{"packet", 40, func(c *chanced) (any, error) {
+	{"packet", 50, func(c *chanced) (any, error) {
 		if !c.fits || len(c.list.Lines) == 0 {
 			return nil, nil
 		}
@@ -172,7 +172,7 @@ var stages = []stage{
 		var b bytes.Buffer
 		return nil, drawing.PacketPDF(&b, p, units.System{Inches: true}, "letter")
 	}},
-	{"day", 8, func(c *chanced) (any, error) {
+	{"day", 20, func(c *chanced) (any, error) {
 		w := simulate.DesignDay(&c.h, simulate.Clear)
 		d, err := simulate.Run(&c.h, collector.WinterNoon(&c.h, 2026), w)
 		if err == simulate.ErrSun {
@@ -180,7 +180,7 @@ var stages = []stage{
 		}
 		return d.Heat, err
 	}},
-	{"season", 40, func(c *chanced) (any, error) {
+	{"season", 50, func(c *chanced) (any, error) {
 		y, err := climate.Build(&c.h)
 		if err != nil {
 			return nil, err
@@ -201,7 +201,7 @@ const slowest = 10 * time.Second
 
 // Documents drawn by chance from the fields go through every computation without a panic, without a figure that is none and
 // within ten seconds each: 2,000 of them, every one rated, laid out, built and drawn, the slower stages for a part of them; 50,000
-// with GLADEMBER_LONG.
+// through all of it with GLADEMBER_LONG.
 func TestDocumentsByChance(t *testing.T) {
 	n := 2000
 	if testing.Short() {
@@ -212,13 +212,14 @@ func TestDocumentsByChance(t *testing.T) {
 	}
 	r := rand.New(rand.NewPCG(25, 1))
 	ran, took := map[string]int{}, map[string]time.Duration{}
+	long := os.Getenv("GLADEMBER_LONG") != ""
 	for i := range n {
 		c := &chanced{h: byChance(r)}
 		if ps := design.Validate(&c.h); len(ps) > 0 {
 			t.Fatalf("document %d is not valid though every change was accepted: %v", i, &ps[0])
 		}
 		for _, s := range stages {
-			if i%s.every != 0 {
+			if i%s.every != 0 && !long {
 				continue
 			}
 			began := time.Now()

@@ -38,7 +38,7 @@ type Town struct {
 	Zone      string
 }
 
-// Label is the town as one picks it: Boise, Idaho, US.
+// Label is the town as one picks it: Duluth, Minnesota, US.
 func (t Town) Label() string {
 	if t.Region == "" || fold(t.Region) == fold(t.Name) {
 		return t.Name + ", " + t.Country
@@ -182,11 +182,25 @@ func (f folder) fold(s string) string {
 // fold folds a single word.
 func fold(s string) string { return newFolder().fold(s) }
 
-// Find returns up to n towns for what was typed: names that begin with it first, larger before smaller. A region or
-// country after a comma narrows: "Aarau, CH", "Paris, Texas".
+// Find returns up to n towns for what was typed: names that begin with it first, larger before smaller. A region, its postal code or a
+// country behind it narrows: "Aarau, CH", "Paris, Texas", "Duluth MN".
 func (g *List) Find(typed string, n int) (out []Town) {
-	q, within, _ := strings.Cut(fold(strings.TrimSpace(typed)), ",")
-	q = strings.TrimSpace(q)
+	folded := fold(strings.TrimSpace(typed))
+	q, within, narrowed := strings.Cut(folded, ",")
+	if out = g.find(strings.TrimSpace(q), within, n); len(out) > 0 || narrowed {
+		return out
+	}
+	// Without a comma the last words may be the region.
+	words := strings.Fields(folded)
+	for k := 1; k <= 2 && k < len(words) && len(out) == 0; k++ {
+		at := len(words) - k
+		out = g.find(strings.Join(words[:at], " "), strings.Join(words[at:], " "), n)
+	}
+	return out
+}
+
+// find is [List.Find] with the name and what narrows it, folded.
+func (g *List) find(q, within string, n int) (out []Town) {
 	if len([]rune(q)) < 2 {
 		return nil
 	}
@@ -211,17 +225,6 @@ func (g *List) Find(typed string, n int) (out []Town) {
 		}
 	}
 	return append(out, inner[:min(len(inner), n-len(out))]...)
-}
-
-// in says whether a town lies in a region or country, or both, as typed and folded.
-func (t *Town) in(within string) bool {
-	for _, part := range strings.Split(within, ",") {
-		if part = strings.TrimSpace(part); part != "" && !strings.HasPrefix(fold(t.Region), part) &&
-			!strings.HasPrefix(strings.ToLower(t.Country), part) {
-			return false
-		}
-	}
-	return true
 }
 
 // Near returns the town nearest to a position.

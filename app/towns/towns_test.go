@@ -1,6 +1,7 @@
 package towns
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"testing"
@@ -18,7 +19,8 @@ func TestTowns(t *testing.T) {
 		t.Fatalf("only %d towns", len(g.lines))
 	}
 	for typed, want := range map[string]string{"zurich": "Zürich, CH", "Zürich": "Zürich, CH", "innsbruck": "Innsbruck, Tyrol, AT",
-		"paris, us": "Paris, Texas, US", "paris, tex": "Paris, Texas, US", "boise, idaho, us": "Boise, Idaho, US"} {
+		"paris, us": "Paris, Texas, US", "paris, tex": "Paris, Texas, US", "fargo, north dakota, us": "Fargo, North Dakota, US",
+		"duluth, mn": "Duluth, Minnesota, US", "Duluth Minnesota": "Duluth, Minnesota, US", "st. john's nl": "St. John's, Newfoundland and Labrador, CA"} {
 		found := g.Find(typed, 5)
 		if len(found) == 0 || found[0].Label() != want {
 			t.Errorf("%q finds %v, want %s first", typed, found, want)
@@ -56,10 +58,40 @@ func TestCountry(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for typed, want := range map[string]string{"boise": "$ true", "zurich": "CHF false", "innsbruck": "€ false", "leeds, gb": "£ false"} {
+	for typed, want := range map[string]string{"fargo": "$ true", "zurich": "CHF false", "innsbruck": "€ false", "leeds, gb": "£ false"} {
 		x := g.Find(typed, 1)[0]
 		if got := fmt.Sprint(x.Currency(), " ", x.Customary()); got != want {
 			t.Errorf("%s: %s, want %s", x.Label(), got, want)
+		}
+	}
+}
+
+// What is typed without picking from the list is one town or none: a name with its state, one that nothing else is called, a position;
+// several of a name are asked about, and nonsense is refused with what to enter.
+func TestResolve(t *testing.T) {
+	g, err := Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for typed, want := range map[string]string{"Duluth, MN": "Duluth, Minnesota, US", "duluth mn": "Duluth, Minnesota, US",
+		"Duluth Minnesota": "Duluth, Minnesota, US", "Duluth, Minnesota, USA": "Duluth, Minnesota, US", "Innsbruck": "Innsbruck, Tyrol, AT",
+		"Winnipeg MB": "Winnipeg, Manitoba, CA", "Hobart, tas": "Hobart, Tasmania, AU"} {
+		if x, err := g.Resolve(typed); err != nil || x.Label() != want {
+			t.Errorf("%q is %q, %v; want %s", typed, x.Label(), err, want)
+		}
+	}
+	for typed, want := range map[string][2]float64{"46.79, -92.10": {46.79, -92.10}, "46.79 N 92.10 W": {46.79, -92.10},
+		"33.5 S, 151.2 E": {-33.5, 151.2}} {
+		x, err := g.Resolve(typed)
+		if err != nil || x.Latitude != want[0] || x.Longitude != want[1] || x.Zone == "" {
+			t.Errorf("%q is %+v, %v", typed, x, err)
+		}
+	}
+	for typed, several := range map[string]bool{"Duluth": true, "Springfield": true, "qqqqq": false, "": false, "Duluth, CH": false,
+		"91, 200": false} {
+		var u *Unresolved
+		if x, err := g.Resolve(typed); !errors.As(err, &u) || (len(u.Towns) > 1) != several {
+			t.Errorf("%q is %v, %v", typed, x.Label(), err)
 		}
 	}
 }

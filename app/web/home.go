@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"html/template"
+	"math"
 	"net/http"
 	"slices"
 	"strconv"
@@ -51,6 +52,9 @@ type SheetView struct {
 	Rooms   []ui.ChoiceView
 	Town    string
 	TownID  string
+	Open    string // why the town is not known yet; empty where it is, or where none was typed
+	Place   string // for where and for what its figures are
+	Depth   string // of the box
 	Error   string
 	Half    bool
 	Drawing template.HTML
@@ -82,7 +86,11 @@ type FixedView struct{ ID, Text string }
 
 // home shows the heaters and the sheet on which a new one starts.
 func (sv *site) home(c *echo.Context) error {
-	v := HomeView{Page: ui.PageOf(c, "All heaters")}
+	return sv.listed(c, http.StatusOK, HomeView{Page: ui.PageOf(c, "All heaters"), Sheet: newSheet()})
+}
+
+// listed answers with the first page: a sheet beside all heaters and the trash.
+func (sv *site) listed(c *echo.Context, code int, v HomeView) error {
 	list, err := sv.Store.Heaters(c.Request().Context())
 	if err != nil {
 		return err
@@ -102,8 +110,7 @@ func (sv *site) home(c *echo.Context) error {
 	if v.Trash, err = sv.trash(c.Request().Context()); err != nil {
 		return err
 	}
-	v.Sheet = newSheet()
-	return c.Render(http.StatusOK, "home.html", v)
+	return c.Render(code, "home.html", v)
 }
 
 // newSheet is the sheet before anything is entered.
@@ -170,9 +177,15 @@ func (sv *site) drafted(c *echo.Context, p ui.Page) (design.Heater, SheetView, e
 	if v.Room != "" {
 		changes = append(changes, design.Change{Path: "room.kind", Value: v.Room})
 	}
-	if t, ok := ui.TownOf(v.TownID); ok {
-		changes = append(changes, ui.TownChanges(t)...)
+	t, err := draftedTown(c)
+	if err != nil {
+		v.Open = ui.Capital(err.Error()) + "."
+	} else if t != nil {
+		changes = append(changes, ui.TownChanges(*t)...)
 		v.Town = t.Label()
+		if t.Index >= 0 {
+			v.TownID = strconv.Itoa(t.Index)
+		}
 	}
 	for _, u := range collector.Uncertainties(&h, false, true) {
 		if id := c.FormValue("g." + u.Path); u.Path != "" && id != "" {
@@ -193,6 +206,26 @@ func (sv *site) drafted(c *echo.Context, p ui.Page) (design.Heater, SheetView, e
 		}
 	}
 	return sv.fixed(c, h, v, p.Units)
+}
+
+// draftedTown is the town that the sheet's form names: picked from the list, or typed so that it can only be one; nil where none is named.
+func draftedTown(c *echo.Context) (*towns.Town, error) {
+	typed := strings.TrimSpace(c.FormValue("town"))
+	if t, ok := ui.TownOf(c.FormValue("town_id")); ok && (typed == "" || typed == t.Label()) {
+		return &t, nil
+	}
+	if typed == "" {
+		return nil, nil
+	}
+	g, err := towns.Load()
+	if err != nil {
+		return nil, err
+	}
+	t, err := g.Resolve(typed)
+	if err != nil {
+		return nil, err
+	}
+	return &t, nil
 }
 
 // How far the fan of our estimate may be turned down and up on the sheet, per cent.
@@ -272,10 +305,36 @@ func (sv *site) given(ctx context.Context, h *design.Heater, v *SheetView, p ui.
 		size := units.Figure(units.Length, part.Length, u) + " × " + units.Format(units.Length, part.Width, u)
 		v.Cut = append(v.Cut, fmt.Sprintf("%d × %s, %s", part.Count, part.Name, size))
 	}
+	v.Depth = units.Format(units.Length, h.FrameDepth(), u)
+	what := strings.ToLower(roomName(h))
+	v.Place = fmt.Sprintf("At %s until you name a town, for %s of %s.", position(h.Place.Latitude, h.Place.Longitude, u), what,
+		units.Format(units.Area, h.Room.Floor, u))
 	if h.Place.Town != "" {
+		v.Place = fmt.Sprintf("In %s, for %s of %s.", h.Place.Town, what, units.Format(units.Area, h.Room.Floor, u))
 		v.Noon = collector.WinterNoon(h, time.Now().Year()).Format("15:04")
 	}
 	return nil
+}
+
+// position is a place by its coordinates: 46° N, 0° E.
+func position(lat, lon float64, u units.System) string {
+	name := func(v float64, plus, minus string) string {
+		if v < 0 {
+			plus = minus
+		}
+		return units.Plain(math.Round(math.Abs(v)), 3, u) + "° " + plus
+	}
+	return name(lat, "N", "S") + ", " + name(lon, "E", "W")
+}
+
+// roomName is what the space of a heater is called, with its article.
+func roomName(h *design.Heater) string {
+	for _, c := range design.FieldAt("room.kind").Choices() {
+		if c.ID == string(h.Room.Kind) {
+			return "a " + c.Name
+		}
+	}
+	return "a room"
 }
 
 // sheetWidth is the width of the drawing on the sheet, pixels.
@@ -320,9 +379,15 @@ func (v *SheetView) danger(e *service.Heater, u units.System) {
 func (sv *site) start(c *echo.Context) error {
 	p := sv.settle(c, ui.PageOf(c, "All heaters"))
 	h, v, err := sv.drafted(c, p)
-	if err != nil {
-		v.Error = ui.Capital(err.Error()) + "."
-		return c.Render(http.StatusUnprocessableEntity, "home.html", HomeView{Page: p, Sheet: v})
+	if err != nil || v.Open != "" {
+		if err == nil { // the town alone is open: what it would give somewhere else stays in view
+			err = sv.given(c.Request().Context(), &h, &v, p, func(path string) string { return c.FormValue("g." + path) })
+			v.Error = v.Open
+		}
+		if err != nil {
+			v.Error = ui.Capital(err.Error()) + "."
+		}
+		return sv.listed(c, http.StatusUnprocessableEntity, HomeView{Page: p, Sheet: v})
 	}
 	st, err := sv.Store.Create(c.Request().Context(), h)
 	if err != nil {
@@ -337,7 +402,8 @@ func (sv *site) settle(c *echo.Context, p ui.Page) ui.Page {
 		return p
 	}
 	pane := strings.ToLower(c.FormValue("pane"))
-	t, placed := ui.TownOf(c.FormValue("town_id"))
+	t, err := draftedTown(c)
+	placed := err == nil && t != nil
 	switch {
 	case units.NamesInches(pane), placed && t.Customary():
 		p.Units.Inches, p.Units.Fahrenheit = true, true

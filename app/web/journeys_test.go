@@ -95,6 +95,7 @@ func journey(t *testing.T, width, height int) {
 		t.Error("a wrong entry moved the drawing")
 	}
 	w.MustSelectAllText().MustInput("740 mm").MustBlur()
+	webtest.WaitFor(t, func() bool { return size() != good })
 
 	// A figure opens its working with the band's causes.
 	h.Touch("#fig-heat")
@@ -159,8 +160,8 @@ func TestTheFirstThreeMinutes(t *testing.T) {
 	h := webtest.NewHand(t, p)
 	h.TypeIn("#pane", "34 x 58 in")
 	first := h.See("#first-heat", "BTU/h")
-	h.TypeIn("#town", "Boise, Idaho")
-	h.See("#town-list", "Boise, Idaho, US")
+	h.TypeIn("#town", "Pueblo, Colorado")
+	h.See("#town-list", "Pueblo, Colorado, US")
 	h.Touch("#town-list button")
 	h.See("#sheet", "noon (")
 	h.Touch("label[for=room-shop]")
@@ -287,4 +288,59 @@ func TestNewcomerByKeyboardAlone(t *testing.T) {
 	press(input.Enter)
 	webtest.WaitFor(t, func() bool { return strings.Contains(p.MustElement("#notice").MustText(), ": done") })
 	t.Logf("from an empty home to a proposed heater by the keyboard: %d entries, %d keys beside them", entries, keys)
+}
+
+// A town is taken however it is typed, and a heater is never made at a place that nobody named: with its state's code, with its name,
+// by the keys of the list, and by coordinates; a name that several towns have is asked about.
+func TestTownIsTypedFourWays(t *testing.T) {
+	base, s := webtest.Workshop(t, false)
+	begun := 0
+	begin := func(typed string, keys ...input.Key) *webtest.Hand {
+		t.Helper()
+		p := webtest.Visit(t, base+"/", 1280, 800)
+		h := webtest.NewHand(t, p)
+		h.TypeIn("#pane", "34 x 58 in")
+		h.See("#first-place", "until you name a town")
+		h.TypeIn("#town", typed)
+		if len(keys) > 0 {
+			h.See("#town-list", typed)
+			for _, k := range keys {
+				p.KeyActions().Press(k).MustDo()
+			}
+		}
+		return h
+	}
+	for _, way := range []struct {
+		typed string
+		keys  []input.Key
+	}{{"Duluth, MN", nil}, {"Duluth Minnesota", nil}, {"Duluth", []input.Key{input.ArrowDown, input.Enter}}, {"46.79, -92.10", nil}} {
+		h := begin(way.typed, way.keys...)
+		if way.keys != nil {
+			h.See("#first-place", "In Duluth")
+		}
+		h.Touch("#start")
+		h.See("#heater-name", "heater")
+		all, err := s.Heaters(t.Context())
+		if begun++; err != nil || len(all) != begun {
+			t.Fatalf("%d heaters after %q, %v", len(all), way.typed, err)
+		}
+		at := all[0].Document.Place
+		for _, st := range all {
+			if d := st.Document.Place; d.Latitude < 46 || d.Latitude > 47.5 || d.Longitude > -91 || d.Zone != "America/Chicago" {
+				t.Errorf("%q opened a heater at %v, %v in %s", way.typed, d.Latitude, d.Longitude, d.Zone)
+			}
+		}
+		if at.Town == "" {
+			t.Errorf("%q: the town has no name", way.typed)
+		}
+	}
+	for _, typed := range []string{"Duluth", "Nosuchtown"} {
+		h := begin(typed)
+		h.See("#town-list", map[string]string{"Duluth": "Georgia", "Nosuchtown": "No town"}[typed])
+		h.Touch("#start")
+		h.See("[role=alert]", typed)
+		if all, err := s.Heaters(t.Context()); err != nil || len(all) != begun {
+			t.Errorf("%q made a heater, %v", typed, err)
+		}
+	}
 }

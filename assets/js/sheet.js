@@ -19,6 +19,23 @@ function pickTown(button) {
   again();
 }
 
+// The list of towns by keys: down and up walk through it, and enter takes the one that is there alone.
+function walkTowns(e) {
+  const field = e.target.closest("#town"),
+    here = e.target.closest("#town-list button");
+  if (!field && !here) return;
+  const list = [...document.querySelectorAll("#town-list button")],
+    at = list.indexOf(here);
+  if (e.key === "ArrowDown" && list[at + 1]) list[at + 1].focus();
+  else if (e.key === "ArrowUp" && here) (list[at - 1] || $("#town")).focus();
+  else if (e.key === "Escape" && here) $("#town").focus();
+  else if (e.key === "Enter" && field && list.length === 1) list[0].click();
+  else if (e.key === "Enter" && field && list.length > 1) list[0].focus();
+  else return;
+  e.preventDefault();
+}
+document.addEventListener("keydown", walkTowns);
+
 function fix(id) {
   const input = document.createElement("input");
   input.type = "hidden";
@@ -53,4 +70,5 @@ document.addEventListener(
 );
 document.addEventListener("input", (e) => {
   if (e.target.id === "fan") again();
+  if (e.target.id === "town" && $("#town_id")) $("#town_id").value = ""; // what is typed anew is not what was picked
 });

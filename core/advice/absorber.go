@@ -222,9 +222,18 @@ func seriesPipes(e *box) []Finding {
 		Finding: say("All the air passes all %v pipes in turn, which leaves %v of %v.", word(fmt.Sprint(p.Count)),
 			q(units.Flow, e.Running.Volume), q(units.Flow, e.Heater.Air.FanFree)),
 		Evidence: say("The pressure drop is %v.", q(units.Pressure, e.Running.PressureDrop))}
-	o, r, ok := best(e, 0.03, []option{{[]design.Change{change("absorber.pipes.join", "parallel")}, func(r collector.Result) Text {
-		return say("Connect the pipes in parallel between two headers: %v at %v.", q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
-	}}})
+	// Low headers would starve some of the pipes, so that their height is part of it.
+	var options []option
+	usual, _ := design.FieldAt("absorber.pipes.header_m").Default(&e.Heater).(float64)
+	for _, k := range []float64{1, 1.5, 2, 3} {
+		tall := math.Min(highestHeader, math.Round(100*usual*k)/100)
+		options = append(options, option{[]design.Change{change("absorber.pipes.join", "parallel"), change("absorber.pipes.header_m", tall)},
+			func(r collector.Result) Text {
+				return say("Connect the pipes in parallel between two headers %v high: %v at %v.", q(units.Length, tall),
+					q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
+			}})
+	}
+	o, r, ok := best(e, 0.03, options)
 	if !ok {
 		return nil
 	}

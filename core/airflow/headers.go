@@ -80,8 +80,9 @@ type manifold struct {
 	curves []curve
 	// half is the pressure of the speed of a flow in a header over its square, Pa s2/kg2.
 	half float64
-	// rub is what a header loses from one branch to the next.
-	rub curve
+	// rub is what a header loses from one branch to the next with all the air in it, Pa, and power the power of the flow by which it
+	// falls with less.
+	rub, power float64
 	// dead is how many times as much a branch resists air that goes backwards.
 	dead float64
 	// left is the flow in the first header behind each branch but the last, kg/s.
@@ -98,7 +99,9 @@ func (f Manifold) system(m, t, p float64, lift Lift) *manifold {
 	s := &manifold{Manifold: f, m: m, rho: air.Density(t, p), lift: lift}
 	a := f.Duct.area()
 	s.half = 1 / (2 * s.rho * a * a)
-	s.rub = curve{of: f.Duct, t: t, p: p, mean: m / 2}
+	if s.rub = f.Duct.Loss(m, t, p); s.rub > 0 {
+		s.power = math.Log(s.rub/f.Duct.Loss(m/4, t, p)) / math.Log(4)
+	}
 	for _, e := range f.Kinds {
 		s.curves = append(s.curves, curve{of: e, t: t, p: p, mean: m / float64(n)})
 	}
@@ -136,11 +139,12 @@ func (s *manifold) gathered(i int) float64 {
 
 // friction is what a header loses from one branch to the next at a flow, Pa, and its derivative.
 func (s *manifold) friction(flow float64) (dp, slope float64) {
-	if s.Duct.Length <= 0 || flow == 0 {
+	if s.rub <= 0 || flow == 0 {
 		return 0, 0
 	}
-	dp, slope = s.rub.at(math.Abs(flow))
-	return math.Copysign(dp, flow), slope
+	x := math.Abs(flow)
+	dp = s.rub * math.Pow(x/s.m, s.power)
+	return math.Copysign(dp, flow), s.power * dp / x
 }
 
 // fall is by how much the difference between both headers falls from a branch to the next, Pa, with its derivatives by the flows
@@ -254,7 +258,7 @@ func (s *manifold) search(held, inertia float64) bool {
 	const near = 1e-8
 	rounds := 150
 	if held == 0 {
-		rounds = 12
+		rounds = 40
 	}
 	worst := s.assemble()
 	scale := s.half*s.m*s.m + 1e-12

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"os"
 	"testing"
 
 	"gladember/core/air"
@@ -174,9 +175,12 @@ func rate(t *testing.T, h *design.Heater, c Conditions) Result {
 
 // What must hold on any box, whatever it is made of.
 func TestPropertiesOnRandomBoxes(t *testing.T) {
-	// 2,000 boxes spread over every family, and 200 more with their own passages,
-	// half of them on each core.
-	boxes := 2000
+	// 1,000 boxes spread over every family, and 100 more with their own passages,
+	// half of them on each core; 4,000 with GLADEMBER_LONG.
+	boxes := 1000
+	if os.Getenv("GLADEMBER_LONG") != "" {
+		boxes = 4000
+	}
 	if testing.Short() {
 		boxes = 110
 	}

@@ -671,7 +671,7 @@ type pass struct {
 }
 
 // restless is after how many balances of a rating the lifts of branches are left as they are, where they still swing between a few
-// states; without a fan, whose flow is searched by many balances, it is six times that.
+// states; without a fan, whose flow is searched by many balances, it is three times that.
 const restless = 40
 
 // balance solves the network for a flow and a guess of the outlet.
@@ -715,7 +715,7 @@ func (p *pass) balance(r *Result, mass, out float64, warm *network.State, settle
 	p.lift, p.speeding = d.liftOf(net, st, c), speedingUp(net, st, c)
 	most := restless
 	if d.Natural {
-		most *= 6
+		most *= 3
 	}
 	if p.balances++; p.balances < most {
 		p.warmth = d.lifts(net, st, c, &p.warmth)
@@ -833,7 +833,7 @@ type naturalFlow struct {
 }
 
 // mostTries is how many balances one flow may take until outlet and lifts of branches are as it has them.
-const mostTries = 40
+const mostTries = 8
 
 // excess is lift less losses at a flow, Pa; a search may be content with the
 // outlet of the flow before, the last word follows its own.

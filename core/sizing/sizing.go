@@ -12,6 +12,7 @@ import (
 	"sync"
 
 	"gladember/core/advice"
+	"gladember/core/catalog"
 	"gladember/core/climate"
 	"gladember/core/collector"
 	"gladember/core/design"
@@ -73,7 +74,7 @@ type Stock struct {
 	Ducts []float64 `json:"ducts_m"`
 	// Tilts are in degrees; empty keeps the heater's own.
 	Tilts []float64 `json:"tilts_deg,omitempty"`
-	// Budget is what may be spent; 0 for no limit.
+	// Budget is what may be spent; 0 for no limit. Without fans in the list boxes are moved by warmth alone.
 	Budget float64 `json:"budget"`
 }
 
@@ -113,6 +114,25 @@ func (s *Stock) Check() error {
 	for i, p := range s.Panes {
 		if !(p.Width >= 0.15 && p.Height >= 0.15 && p.Width <= 3 && p.Height <= 4) || p.Count < 1 || p.Price < 0 {
 			return fmt.Errorf("panes.%d: it is no pane; give width_m 0.15 to 3, height_m 0.15 to 4, a count and a price of 0 or more", i)
+		}
+		if _, err := catalog.FindCover(p.Material); err != nil {
+			return fmt.Errorf("panes.%d: %w", i, err)
+		}
+	}
+	for i, f := range s.Foams {
+		if _, err := catalog.FindInsulation(f.Material); err != nil {
+			return fmt.Errorf("foams.%d: %w", i, err)
+		}
+	}
+	for i, f := range s.Fans {
+		if _, err := catalog.FindFan(f.Model); err != nil {
+			return fmt.Errorf("fans.%d: %w", i, err)
+		}
+	}
+	families := design.FieldAt("absorber.family").Choices()
+	for i, a := range s.Absorbers {
+		if !slices.ContainsFunc(families, func(c catalog.Choice) bool { return c.ID == string(a.Family) }) {
+			return fmt.Errorf("absorbers.%d: there is no family %q; name one that `gladember example` lists, such as screen-box", i, a.Family)
 		}
 	}
 	return nil
@@ -238,6 +258,9 @@ func steps(h *design.Heater, s *Stock) [][]Choice {
 	for _, d := range s.Ducts {
 		ducts = append(ducts, Choice{Step: DuctStep, Changes: []design.Change{set("air.diameter_m", d)},
 			Name: fmt.Sprintf("%.0f mm", d*1000)})
+	}
+	if len(s.Fans) == 0 { // none is to be had, and none that a heater has already costs nothing
+		fans = append(fans, Choice{Step: FanStep, Changes: []design.Change{set("air.drive", "natural")}, Name: "no fan"})
 	}
 	for _, f := range s.Fans {
 		fans = append(fans, Choice{Step: FanStep, Changes: []design.Change{set("air.fan", f.Model)}, Name: f.Model, Price: f.Price})
