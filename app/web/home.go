@@ -257,7 +257,10 @@ func (sv *site) fixed(c *echo.Context, h design.Heater, v SheetView, u units.Sys
 
 // preview answers with what the pane on the sheet would give.
 func (sv *site) preview(c *echo.Context) error {
-	p := sv.settle(c, ui.PageOf(c, ""))
+	p, err := sv.settle(c, ui.PageOf(c, ""), false)
+	if err != nil {
+		return err
+	}
 	h, v, err := sv.drafted(c, p)
 	if err == nil {
 		err = sv.given(c.Request().Context(), &h, &v, p, func(path string) string { return c.FormValue("g." + path) })
@@ -377,7 +380,10 @@ func (v *SheetView) danger(e *service.Heater, u units.System) {
 
 // start makes a heater of the sheet.
 func (sv *site) start(c *echo.Context) error {
-	p := sv.settle(c, ui.PageOf(c, "All heaters"))
+	p, err := sv.settle(c, ui.PageOf(c, "All heaters"), true)
+	if err != nil {
+		return err
+	}
 	h, v, err := sv.drafted(c, p)
 	if err != nil || v.Open != "" {
 		if err == nil { // the town alone is open: what it would give somewhere else stays in view
@@ -396,24 +402,27 @@ func (sv *site) start(c *echo.Context) error {
 	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "box"))
 }
 
-// settle sets units and currency by what is typed and where the heater will stand, until the person chooses.
-func (sv *site) settle(c *echo.Context, p ui.Page) ui.Page {
+// settle sets units by what is typed and where the heater will stand, until somebody chooses; with keep for the whole workshop.
+func (sv *site) settle(c *echo.Context, p ui.Page, keep bool) (ui.Page, error) {
 	if ui.UnitsChosen(c) {
-		return p
+		return p, nil
 	}
-	pane := strings.ToLower(c.FormValue("pane"))
 	t, err := draftedTown(c)
 	placed := err == nil && t != nil
+	pane := strings.ToLower(c.FormValue("pane"))
 	switch {
 	case units.NamesInches(pane), placed && t.Customary():
 		p.Units.Inches, p.Units.Fahrenheit = true, true
-		ui.SetUnits(c, p.Units)
+	case placed:
+		p.Units.Inches, p.Units.Fahrenheit = false, false
 	}
-	if placed && p.Currency == "" {
+	if p.Shop = p.Units; placed && p.Currency == "" {
 		p.Currency = t.Currency()
-		ui.SetCurrency(c, p.Currency)
 	}
-	return p
+	if !keep {
+		return p, nil
+	}
+	return p, sv.SetShop(c, p.Units)
 }
 
 // TownsView is what a search for a town finds.

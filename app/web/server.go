@@ -93,6 +93,7 @@ func New(s *store.Store, logger *slog.Logger, o Options) (http.Handler, error) {
 		TokenLookup: "header:X-CSRF-Token,form:csrf", CookieName: "csrf", CookiePath: "/", CookieHTTPOnly: true,
 		CookieSameSite: http.SameSiteStrictMode,
 	}))
+	e.Use(sv.InWorkshop)
 	e.Use((&made{store: s, known: map[string]chan struct{}{}}).once)
 	built := http.StripPrefix("/static/", http.FileServerFS(static.Files))
 	e.GET("/static/*", func(c *echo.Context) error {

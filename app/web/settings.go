@@ -12,7 +12,7 @@ import (
 	"gladember/core/units"
 )
 
-// SettingsView is what a person sets for this browser.
+// SettingsView is what is set for the workshop, and the colors of this browser.
 type SettingsView struct {
 	ui.Page
 	Error string
@@ -25,22 +25,26 @@ func (sv *site) settingsPage(c *echo.Context) error {
 // longestCurrency is how many letters a sign of money may have.
 const longestCurrency = 4
 
-// setSettings keeps units, decimal mark, currency and theme in this browser.
+// setSettings keeps units, decimal mark and currency for the workshop, and the theme in this browser.
 func (sv *site) setSettings(c *echo.Context) error {
 	sign := strings.TrimSpace(c.FormValue("currency"))
 	if utf8.RuneCountInString(sign) > longestCurrency || strings.ContainsAny(sign, "0123456789;=\"") {
 		v := SettingsView{ui.PageOf(c, "Settings"), "A currency is a sign or up to four letters, such as € or CHF."}
 		return c.Render(http.StatusUnprocessableEntity, "settings.html", v)
 	}
-	ui.SetUnits(c, units.System{
+	if err := sv.SetShop(c, units.System{
 		Inches: c.FormValue("length") == "in", Fahrenheit: c.FormValue("heat") == "F", DecimalComma: c.FormValue("decimal") == "comma",
-	})
-	ui.SetCurrency(c, sign)
+	}); err != nil {
+		return err
+	}
+	if err := sv.SetCurrency(c, sign); err != nil {
+		return err
+	}
 	ui.SetTheme(c, c.FormValue("theme"))
 	return c.Redirect(http.StatusSeeOther, "/settings")
 }
 
-// setUnits changes one unit to the other.
+// setUnits changes one unit to the other for the one who looks.
 func (sv *site) setUnits(c *echo.Context) error {
 	u := ui.PageOf(c, "").Units
 	switch c.FormValue("flip") {

@@ -1,7 +1,5 @@
 package design
 
-import "math"
-
 // Loads that nobody gave are estimates for a first look. A local code or an engineer
 // has the last word, and a value of the builder's own leads.
 
@@ -11,27 +9,37 @@ import "math"
 // much of central Europe, whose gusts in open country are about 1.5 times as fast.
 const usualGust = 40.0
 
-// Snow on the ground by height: the characteristic value of snow load zone 2 in the
-// national annex DIN EN 1991-1-3/NA, in kN/m2 with the height in m (recalled from
-// memory). It stands for the inland of a temperate country.
-const (
-	snowBase   = 0.25e3
-	snowRise   = 1.91e3
-	snowOffset = 140.0
-	snowScale  = 760.0
-)
-
-// frostless is the mean of the coldest month from which no snow load is put, C. Common
+// frostless is the mean of the coldest month from which no snow load is asked for, C. Common
 // practice, no source.
 const frostless = 8.0
 
 func defaultGust(*Heater) any { return usualGust }
 
-// defaultSnow is the estimate for the site's elevation, to 50 Pa.
-func defaultSnow(h *Heater) any {
-	if h.Climate.Coldest > frostless {
-		return 0.0
+// Snowless says that no snow load is to be asked for where the winter stays above freezing.
+func (h *Heater) Snowless() bool { return h.Climate.Coldest > frostless }
+
+// white is the mean of a month under which snow mostly lies on the ground, C. Common practice, no source.
+const white = -2.0
+
+// snowMonths are the first and the last month of a place in whose usual weather snow lies, 1 to 12; 0 where there is none.
+func snowMonths(h *Heater) (first, last int) {
+	usual := h.Place.Usual()
+	lies := func(m int) bool { return usual.Temperature[(m+11)%12] < white }
+	for m := 1; m <= 12; m++ {
+		if lies(m) && !lies(m-1) {
+			first = m
+		}
+		if lies(m) && !lies(m+1) {
+			last = m
+		}
 	}
-	z := (math.Max(0, h.Place.Elevation) + snowOffset) / snowScale
-	return 50 * math.Round(math.Min(15000, math.Max(0.85e3, snowBase+snowRise*z*z))/50)
+	return first, last
+}
+
+func firstSnow(h *Heater) any { first, _ := snowMonths(h); return first }
+func lastSnow(h *Heater) any {
+	if _, last := snowMonths(h); last > 0 {
+		return last
+	}
+	return 2
 }

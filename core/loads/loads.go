@@ -18,7 +18,8 @@
 // # Snow
 //
 // The load on a slope is the shape coefficient mu1 of EN 1991-1-3 table 5.2 times the load on
-// the ground: 0.8 up to 30 degrees, falling straight to 0 at 60.
+// the ground: 0.8 up to 30 degrees, falling straight to 0 at 60. The load on the ground differs from valley to valley and follows
+// from no formula: it is the builder's own, from the local code, or is not computed ([Fixing.Ask]).
 //
 // # Screws
 //
@@ -84,6 +85,8 @@ type Fixing struct {
 	Screws int
 	// Engineer says why an engineer is due; empty where none is.
 	Engineer []units.Text
+	// Ask says what must be asked for before the load of snow can be computed; empty where it is known, or cannot lie.
+	Ask units.Text
 }
 
 // From these an engineer is due, whatever the sums say. Common practice, no source.
@@ -121,7 +124,45 @@ func Estimate(h *design.Heater, mass float64) (f Fixing) {
 	due(area > large, "a box of %v is large", units.Q(units.Area, area))
 	due(h.Site.Gust > stormy, "gusts of %v are expected", units.Q(units.Gust, h.Site.Gust))
 	due(h.Site.Snow > snowy && Shape(h.Place.Tilt) > 0, "%v of snow is expected on the ground", units.Q(units.Load, h.Site.Snow))
+	if h.Site.Snow <= 0 && !h.Snowless() && Shape(h.Place.Tilt) > 0 {
+		f.Ask = units.Say("The load of snow is not in these figures. Ask your building department for the ground snow load of your town, and " +
+			"enter it.")
+		if t, ok := Recalled(h.Place.Latitude, h.Place.Longitude); ok {
+			f.Ask = units.Say("The load of snow is not in these figures. Ask your building department for the ground snow load, and enter it: "+
+				"for %v it is about %v to %v, recalled from memory.", units.Word(t.Name), units.Q(units.Load, t.Low), units.Q(units.Load, t.High))
+		}
+	}
 	due(h.Place.Tilt <= overRoof && h.Air.Route != "stand", "it loads a roof")
 	due(h.Array.Boxes > manyRows, "there are several boxes")
 	return f
+}
+
+// TownSnow is a ground snow load of a town as codes give it, Pa, recalled from memory.
+type TownSnow struct {
+	Name                string
+	Latitude, Longitude float64
+	Low, High           float64
+}
+
+// psf is a pound on a square foot, Pa.
+const psf = units.PascalPSF
+
+// recalled are towns whose ground snow load is known, from memory: ASCE 7 and local codes, to be confirmed by the building
+// department.
+var recalled = []TownSnow{
+	{"Denver", 39.74, -104.99, 25 * psf, 35 * psf}, {"Santa Fe", 35.69, -105.94, 40 * psf, 50 * psf},
+	{"Buffalo", 42.89, -78.88, 40 * psf, 50 * psf}, {"Minneapolis", 44.98, -93.27, 45 * psf, 50 * psf},
+}
+
+// nearby is how far from a town its snow load is offered, degrees.
+const nearby = 0.25
+
+// Recalled is the snow load of a town near a place, in degrees, where one is known.
+func Recalled(latitude, longitude float64) (TownSnow, bool) {
+	for _, t := range recalled {
+		if math.Hypot(t.Latitude-latitude, (t.Longitude-longitude)*math.Cos(latitude*math.Pi/180)) < nearby {
+			return t, true
+		}
+	}
+	return TownSnow{}, false
 }

@@ -2,6 +2,7 @@ package loads
 
 import (
 	"math"
+	"strings"
 	"testing"
 
 	"gladember/core/design"
@@ -73,5 +74,31 @@ func TestFixingByHand(t *testing.T) {
 	roof := fixing(t, append(up, set("place.tilt_deg", 35.0))...)
 	if roof.Engineer == nil || roof.Snow <= 0 {
 		t.Errorf("on a roof: %+v", roof)
+	}
+}
+
+// Without the code's own value the load of snow is asked for and computed nowhere: not from the elevation, and it neither calls an
+// engineer nor lets one be forgone. Where a town's value is known from memory, it is offered as a range.
+func TestSnowIsAskedFor(t *testing.T) {
+	set := func(path string, v any) design.Change { return design.Change{Path: path, Value: v} }
+	at := func(lat, lon, elevation float64, more ...design.Change) Fixing {
+		return fixing(t, append([]design.Change{set("place.latitude_deg", lat), set("place.longitude_deg", lon), set("place.elevation_m", elevation),
+			set("place.tilt_deg", 55.0)}, more...)...)
+	}
+	denver := at(39.74, -104.99, 1609)
+	if ask := denver.Ask.In(units.System{Inches: true}); denver.Snow != 0 || !strings.Contains(ask, "building department") ||
+		!strings.Contains(ask, "25") || !strings.Contains(ask, "35") || !strings.Contains(ask, "memory") {
+		t.Errorf("Denver: %v N of snow, %q", denver.Snow, ask)
+	}
+	low, high := at(46, 9, 200), at(46, 9, 2500)
+	if low.Snow != 0 || high.Snow != 0 || len(high.Engineer) != len(low.Engineer) || high.Ask.In(units.System{}) == "" {
+		t.Errorf("high up %v N of snow and %d reasons for an engineer, low down %v and %d", high.Snow, len(high.Engineer), low.Snow,
+			len(low.Engineer))
+	}
+	if known := at(39.74, -104.99, 1609, set("site.snow_pa", 1500.0)); known.Ask.In(units.System{}) != "" || known.Snow <= 0 {
+		t.Errorf("with the code's value it asks %q and has %v N", known.Ask.In(units.System{}), known.Snow)
+	}
+	if upright := fixing(t, set("place.tilt_deg", 90.0)); upright.Ask.In(units.System{}) != "" {
+		t.Error("snow is asked for on an upright box")
 	}
 }

@@ -23,7 +23,9 @@ const (
 	PascalPerInchWG   = 249.08891
 	MeterPerSecondFPM = MeterPerFoot / 60
 	MeterPerSecondMPH = 1609.344 / 3600
-	JoulePerKWh       = 3.6e6
+	// PascalPSF is a pound of force on a square foot.
+	PascalPSF   = 0.45359237 * 9.80665 / MeterPerFoot / MeterPerFoot
+	JoulePerKWh = 3.6e6
 )
 
 // Kind is a sort of quantity; each has one SI unit inside the program.
@@ -150,7 +152,7 @@ func init() {
 	table[Mass], plainNames[Mass], examples[Mass] = []unit{{[]string{"kg"}, 1, 0}, {[]string{"lb", "lbs"}, 0.45359237, 0}}, "a mass",
 		"12 kg or 26 lb"
 	table[Load], plainNames[Load], examples[Load] = []unit{{[]string{"kN/m²", "kN/m2", "kPa"}, 1000, 0},
-		{[]string{"psf", "lb/ft2", "lb/ft²"}, 0.45359237 * 9.80665 / MeterPerFoot / MeterPerFoot, 0}, {[]string{"Pa", "N/m2"}, 1, 0}},
+		{[]string{"psf", "lb/ft2", "lb/ft²"}, PascalPSF, 0}, {[]string{"Pa", "N/m2"}, 1, 0}},
 		"a load", "1.5 kN/m2 or 30 psf"
 	table[Force], plainNames[Force], examples[Force] = []unit{{[]string{"kN"}, 1000, 0}, {[]string{"lbf"}, 0.45359237 * 9.80665, 0},
 		{[]string{"N"}, 1, 0}}, "a force", "1.2 kN or 270 lbf"

@@ -428,7 +428,7 @@ func (sv station) packet(c *echo.Context) error {
 	if p == nil {
 		return echo.NewHTTPError(http.StatusNotFound, "These parts do not fit together, so there is nothing to print yet.")
 	}
-	b, err := v.Workshop.Buying(v.Ctx(), &v.State, v.Heater, v.F.Units)
+	b, err := v.Workshop.Buying(v.Ctx(), &v.State, v.Heater, v.F.Shop)
 	if err != nil {
 		return ui.Uncomputed(err)
 	}

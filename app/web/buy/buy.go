@@ -128,7 +128,7 @@ func (sv station) open(v *ui.Visit, bad *refused) error {
 		view.Misfit = ui.Misfit(v.Heater.Misfit, f.Units)
 		return nil
 	}
-	b, err := v.Workshop.Buying(v.Ctx(), &v.State, v.Heater, f.Units)
+	b, err := v.Workshop.Buying(v.Ctx(), &v.State, v.Heater, f.Shop)
 	if err != nil {
 		return ui.Uncomputed(err)
 	}
@@ -349,7 +349,7 @@ func (sv station) csv(c *echo.Context) error {
 	if v.Heater == nil || v.Heater.Misfit != nil {
 		return echo.NewHTTPError(http.StatusNotFound, "These parts do not fit together, so there is nothing to buy yet.")
 	}
-	b, err := v.Workshop.Buying(v.Ctx(), &v.State, v.Heater, v.F.Units)
+	b, err := v.Workshop.Buying(v.Ctx(), &v.State, v.Heater, v.F.Shop)
 	if err != nil {
 		return ui.Uncomputed(err)
 	}
@@ -396,7 +396,7 @@ type AlternativeRow struct{ Name, Useful, Limit, Cost, Danger, Vals string }
 
 // basis is the heater against which alternatives are held.
 func (sv station) basis(ctx context.Context, v *ui.Visit) (*cost.Basis, *service.Year, error) {
-	b, err := v.Workshop.Buying(ctx, &v.State, v.Heater, v.F.Units)
+	b, err := v.Workshop.Buying(ctx, &v.State, v.Heater, v.F.Shop)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -36,6 +36,7 @@ type View struct {
 	PlaceURL string     // where it is measured
 	Wall     bool       // the box hangs on a wall whose openings could be drawn
 	Loads    []ui.Figure
+	Ask      string // for the load of snow
 	Engineer []string
 	Stages   []StageView
 	Steps    []StepView
@@ -102,11 +103,16 @@ func open(v *ui.Visit) error {
 	}
 	if !h.Indoors() {
 		x := loads.Estimate(h, l.Mass())
+		shear := "Shear of weight and snow"
+		if h.Site.Snow <= 0 {
+			shear = "Shear of the weight, without snow"
+		}
 		view.Loads = []ui.Figure{f.Figure("pull", "Pull of the wind", units.Force, math.Max(0, x.Pull)), f.Figure("push",
-			"Shear of weight and snow", units.Force, x.Push)}
+			shear, units.Force, x.Push)}
 		if h.Air.Route != "stand" {
 			view.Loads = append(view.Loads, ui.Figure{Key: "screws", Label: "Structural screws, 8 mm", Value: fmt.Sprint(x.Screws)})
 		}
+		view.Ask = x.Ask.In(u)
 		for _, t := range x.Engineer {
 			view.Engineer = append(view.Engineer, t.In(u))
 		}

@@ -8,6 +8,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
+	"golang.org/x/text/language"
 
 	"gladember/core/units"
 )
@@ -16,7 +17,8 @@ import (
 type Page struct {
 	Title string
 	Theme string // "", light or dark
-	Units units.System
+	Units units.System // of the one who looks
+	Shop  units.System // of the workshop: what sizes it buys in
 	CSRF  string
 	Here  string // path to come back to
 	// Currency is the sign that sums of money carry; empty where none was set
@@ -26,14 +28,13 @@ type Page struct {
 	chosen bool
 }
 
-// Names of the cookies that keep a person's settings in a browser.
+// Names of the cookies that keep what the one who looks has switched.
 const (
-	unitsCookie    = "units"
-	currencyCookie = "currency"
-	themeCookie    = "theme"
+	unitsCookie = "units"
+	themeCookie = "theme"
 )
 
-// PageOf reads a person's settings from a request.
+// PageOf reads the settings of a request: those of the workshop, with what the one who looks has switched in the browser.
 func PageOf(c *echo.Context, title string) Page {
 	p := Page{Title: title, Here: c.Request().URL.RequestURI()}
 	if t, ok := c.Get("csrf").(string); ok {
@@ -41,17 +42,77 @@ func PageOf(c *echo.Context, title string) Page {
 	} else {
 		p.CSRF = middleware.CSRFUsingSecFetchSite
 	}
+	own, _ := c.Get(workshopKey).(Workshop)
+	p.Shop, p.Currency, p.chosen = byLanguage(c), own.Currency, own.Currency != ""
+	if own.Chosen {
+		p.Shop = own.Units
+	}
+	p.Units = p.Shop
 	if k, err := c.Cookie(unitsCookie); err == nil {
 		p.Units = unitsOf(k.Value)
-	}
-	if k, err := c.Cookie(currencyCookie); err == nil {
-		p.Currency, _ = url.QueryUnescape(k.Value)
-		p.chosen = true
 	}
 	if k, err := c.Cookie(themeCookie); err == nil && (k.Value == "light" || k.Value == "dark") {
 		p.Theme = k.Value
 	}
 	return p
+}
+
+// Workshop is what a workshop has in common for all who look.
+type Workshop struct {
+	Units units.System
+	// Chosen says that the units were chosen, by a person or by the place of the first heater.
+	Chosen bool
+	// Currency is the sign of its money; empty for that of the country around each heater.
+	Currency string
+}
+
+// workshopKey is where a request carries its workshop's settings, and the others are their names in the store.
+const (
+	workshopKey  = "workshop"
+	unitsName    = "units"
+	currencyName = "currency"
+)
+
+// InWorkshop lets every request carry the workshop's settings.
+func (sv *Server) InWorkshop(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		var w Workshop
+		ctx := c.Request().Context()
+		if text, err := sv.Store.Setting(ctx, unitsName); err == nil && text != "" {
+			w.Units, w.Chosen = unitsOf(text), true
+		}
+		if sign, err := sv.Store.Setting(ctx, currencyName); err == nil {
+			w.Currency = sign
+		}
+		c.Set(workshopKey, w)
+		return next(c)
+	}
+}
+
+// SetShop keeps units for the whole workshop, and takes back what this browser had switched.
+func (sv *Server) SetShop(c *echo.Context, u units.System) error {
+	if err := sv.Store.SetSetting(c.Request().Context(), unitsName, unitsText(u)); err != nil {
+		return err
+	}
+	c.SetCookie(&http.Cookie{Name: unitsCookie, Path: "/", MaxAge: -1, HttpOnly: true, SameSite: http.SameSiteStrictMode})
+	return nil
+}
+
+// SetCurrency keeps the sign of money for the whole workshop; empty for that of the country around each heater.
+func (sv *Server) SetCurrency(c *echo.Context, sign string) error {
+	return sv.Store.SetSetting(c.Request().Context(), currencyName, sign)
+}
+
+// byLanguage is what people use where a browser's first language is spoken: inches and degrees Fahrenheit in the United States.
+func byLanguage(c *echo.Context) (u units.System) {
+	first, _, _ := strings.Cut(c.Request().Header.Get("Accept-Language"), ",")
+	first, _, _ = strings.Cut(first, ";")
+	if tag, err := language.Parse(strings.TrimSpace(first)); err == nil {
+		if region, sure := tag.Region(); sure == language.Exact && region.String() == "US" {
+			u.Inches, u.Fahrenheit = true, true
+		}
+	}
+	return u
 }
 
 // unitsOf reads a cookie such as in.F.comma.
@@ -69,8 +130,8 @@ func unitsOf(cookie string) (u units.System) {
 	return u
 }
 
-// SetUnits keeps a system of units in the browser.
-func SetUnits(c *echo.Context, u units.System) {
+// unitsText is what [unitsOf] reads.
+func unitsText(u units.System) string {
 	words := []string{"mm"}
 	if u.Inches {
 		words[0] = "in"
@@ -81,17 +142,18 @@ func SetUnits(c *echo.Context, u units.System) {
 	if u.DecimalComma {
 		words = append(words, "comma")
 	}
-	SetCookie(c, unitsCookie, strings.Join(words, "."))
+	return strings.Join(words, ".")
 }
 
-// UnitsChosen says whether the browser keeps a system of units.
+// SetUnits keeps a system of units in the browser, for the one who looks.
+func SetUnits(c *echo.Context, u units.System) { SetCookie(c, unitsCookie, unitsText(u)) }
+
+// UnitsChosen says whether the units were chosen, for the workshop or in this browser.
 func UnitsChosen(c *echo.Context) bool {
 	_, err := c.Cookie(unitsCookie)
-	return err == nil
+	own, _ := c.Get(workshopKey).(Workshop)
+	return err == nil || own.Chosen
 }
-
-// SetCurrency keeps the sign of money in the browser.
-func SetCurrency(c *echo.Context, sign string) { SetCookie(c, currencyCookie, url.QueryEscape(sign)) }
 
 // SetTheme keeps light, dark or whatever the machine is set to in the browser.
 func SetTheme(c *echo.Context, theme string) {

@@ -60,6 +60,7 @@ func browser(t testing.TB) *rod.Browser {
 			"disable-component-update", "disable-sync", "hide-scrollbars"} {
 			l = l.Set(flags.Flag(f))
 		}
+		l = l.Set("accept-lang", "en-GB") // a new workshop begins with the units of the browser's language
 		var u string
 		if u, shared.err = l.Launch(); shared.err != nil {
 			return
