@@ -49,7 +49,8 @@ func (t *Town) in(within string) bool {
 }
 
 // pair is a position as people type it: two numbers, each with a point of the compass or without.
-var pair = regexp.MustCompile(`^\s*([-+]?[0-9]+(?:\.[0-9]+)?)\s*°?\s*([NSns])?\s*[,;\s]\s*([-+]?[0-9]+(?:\.[0-9]+)?)\s*°?\s*([EWew])?\s*$`)
+var pair = regexp.MustCompile(`^\s*([-+]?[0-9]+(?:\.[0-9]+)?)\s*°?\s*([NSns])?\s*[,;\s]\s*` +
+	`([-+]?[0-9]+(?:\.[0-9]+)?)\s*°?\s*([EWew])?\s*$`)
 
 // position reads coordinates such as "46.79, -92.10" or "46.79 N, 92.10 W".
 func position(typed string) (lat, lon float64, ok bool) {

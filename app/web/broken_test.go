@@ -43,7 +43,8 @@ func TestHeaterThatCannotBeComputed(t *testing.T) {
 
 	// Kept by an older program, it still opens.
 	seen := store.Seen{Heater: st.Heater, Version: st.Version, Revision: st.Revision}
-	if _, err := s.Edit(context.Background(), seen, "Stones", units.System{}, design.Change{Path: "box.stones_kg", Value: unlucky}); err != nil {
+	change := design.Change{Path: "box.stones_kg", Value: unlucky}
+	if _, err := s.Edit(context.Background(), seen, "Stones", units.System{}, change); err != nil {
 		t.Fatal(err)
 	}
 	get := func(path string) string {

@@ -67,7 +67,8 @@ func TestUnitsBelongToTheWorkshop(t *testing.T) {
 		p, _, _ := strings.Cut(rest, `"`)
 		return p
 	}
-	for language, want := range map[string]string{"en-US,en;q=0.9": inches, "de-AT": metric, "en-GB": metric, "en": metric, "": metric, "%": metric} {
+	for language, want := range map[string]string{"en-US,en;q=0.9": inches, "de-AT": metric, "en-GB": metric, "en": metric, "": metric,
+		"%": metric} {
 		if got := placeholder(newLooker(t, base, language).do("/", nil)); got != want {
 			t.Errorf("%q begins with %s", language, got)
 		}

@@ -93,8 +93,8 @@ func ofTheSite(h *design.Heater) (cs []Caution) {
 			say("They may hold lead or asbestos: have them tested before you cut, drill or sand, and leave asbestos to a "+
 				"licensed trade."), "wall sleeve", "hanging cleat", "foot bracket", "curb board")
 	}
-	anchor := say("Anchor it against wind and snow as your local code asks: here gusts of %v are computed, and no snow. Work from a ladder with "+
-		"someone at its foot.", q(units.Gust, h.Site.Gust))
+	anchor := say("Anchor it against wind and snow as your local code asks: here gusts of %v are computed, and no snow. Work from a "+
+		"ladder with someone at its foot.", q(units.Gust, h.Site.Gust))
 	if h.Site.Snow > 0 {
 		anchor = say("Anchor it against wind and snow as your local code asks: here gusts of %v and %v of snow on the ground are computed. "+
 			"Work from a ladder with someone at its foot.", q(units.Gust, h.Site.Gust), q(units.Load, h.Site.Snow))

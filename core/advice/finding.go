@@ -13,12 +13,14 @@ type Severity int
 
 // The severities.
 const (
-	// Danger: something breaks, gives off fumes or may burn. Nobody should
+	// Danger: something that people, the house or the heater itself depend on passes a limit, by the likely value. Nobody should
 	// build the box as it is.
 	Danger Severity = iota
 	// Fault: the heater will not work as meant, such as a fan that never
 	// starts.
 	Fault
+	// Warning: a limit may be passed, by the upper end of the range alone; or one is that matters less, such as a paint's.
+	Warning
 	// Loss: heat is lost that a change would save.
 	Loss
 	// Note: worth knowing; nothing has to be changed.
@@ -26,8 +28,10 @@ const (
 )
 
 // String returns the word that commands print and that pages look up: "danger",
-// "fault", "loss" or "note".
-func (s Severity) String() string { return [...]string{"danger", "fault", "loss", "note"}[s] }
+// "fault", "caution", "loss" or "note".
+func (s Severity) String() string {
+	return [...]string{"danger", "fault", "caution", "loss", "note"}[s]
+}
 
 // Text is a sentence with quantities in it, printed in a person's own units.
 type Text = units.Text

@@ -26,8 +26,50 @@ func hottest(e *box, kinds ...collector.LayerKind) float64 {
 	return t
 }
 
+// rounded is how far a service temperature of a label is a rounded figure, K: so near to it one is about at the limit. Common
+// practice, no source.
+const rounded = 10.0
+
+// heat is how a temperature stands to a limit.
+type heat int
+
+const (
+	within  heat = iota
+	maybe        // the upper end of its range alone passes
+	about        // the likely value is so near that the label's rounding decides
+	passing      // the likely value passes
+)
+
+// against compares a likely temperature and its upper limit with what something withstands, give or take unsure, C.
+func against(likely, upper, service, unsure float64) heat {
+	switch {
+	case likely > service+unsure:
+		return passing
+	case likely > service-unsure:
+		return about
+	case upper > service:
+		return maybe
+	}
+	return within
+}
+
+// says puts it into a sentence: what gets so hot, and what withstands how much.
+func (h heat) says(place string, likely, upper float64, name string, service float64) Text {
+	switch h {
+	case passing:
+		return say("At the worst noon with the fan off %v is likely to reach %v; %v withstands about %v.", word(place),
+			q(units.Temperature, likely), word(name), q(units.Temperature, service))
+	case about:
+		return say("At the worst noon with the fan off %v is likely to reach %v, about the limit of %v: %v, give or take %v.", word(place),
+			q(units.Temperature, likely), word(name), q(units.Temperature, service), q(units.Rise, rounded))
+	}
+	return say("At the worst noon with the fan off %v is likely to reach %v, and at most %v; %v withstands about %v.", word(place),
+		q(units.Temperature, likely), q(units.Temperature, upper), word(name), q(units.Temperature, service))
+}
+
 // tooHot: a material beyond its service temperature on a windless noon with
-// the fan off. Its figure is the one-sided upper 95 %.
+// the fan off. It is a danger where the likely temperature passes by more than a label is rounded and the house or the
+// heater's main part suffers; where the upper end of its range alone passes, or what suffers is paint, a caution.
 // One finding for each material, not for each layer of it. Back and cover are
 // replaced by another material of the list; paint by one that bears more; a
 // plastic screen by one of metal or glass fiber. Where none bears the heat, a
@@ -36,20 +78,24 @@ func tooHot(e *box) (fs []Finding) {
 	// A box with two covers of one material overheats once.
 	seen := map[string]bool{}
 	for _, p := range e.Peaks {
-		if p.Upper <= p.Service || seen[p.Material] {
+		h := against(p.Max, p.Upper, p.Service, rounded)
+		if h == within || seen[p.Material] {
 			continue
 		}
 		seen[p.Material] = true
 		f := Finding{ID: "too-hot-" + p.Material, Severity: Danger, Topic: Construction,
 			Evidence: e.worstNoon().Then(say("The likely temperature is %v, the upper limit of the 95 %% range %v.",
 				q(units.Temperature, p.Max), q(units.Temperature, p.Upper)))}
+		will := "will"
+		if h != passing {
+			f.Severity, will = Warning, "may"
+		}
 		switch p.Kind {
 		// The insulation behind the absorber, at its warm face.
 		case collector.BackLayer:
 			foam, _ := catalog.FindInsulation(p.Material)
-			f.Title = "Insulation will overheat"
-			f.Finding = say("At the worst noon with the fan off the back reaches %v; %v withstands %v.", q(units.Temperature, p.Upper),
-				word(foam.Name), q(units.Temperature, foam.Service))
+			f.Title = "Insulation " + will + " overheat"
+			f.Finding = h.says("the back", p.Max, p.Upper, foam.Name, foam.Service)
 			f.mend(e, "box.foam", catalog.Insulations(), func(id string) (string, float64) {
 				x, _ := catalog.FindInsulation(id)
 				return x.Name, x.Service
@@ -58,9 +104,8 @@ func tooHot(e *box) (fs []Finding) {
 		// fails.
 		case collector.CoverLayer:
 			c, _ := catalog.FindCover(p.Material)
-			f.Title = "Glazing will sag"
-			f.Finding = say("At the worst noon with the fan off the glazing reaches %v; %v withstands %v.", q(units.Temperature, p.Upper),
-				word(c.Name), q(units.Temperature, c.Service))
+			f.Title = "Glazing " + will + " sag"
+			f.Finding = h.says("the glazing", p.Max, p.Upper, c.Name, c.Service)
 			f.mend(e, "cover.material", catalog.Covers(), func(id string) (string, float64) {
 				x, _ := catalog.FindCover(id)
 				return x.Name, x.Service
@@ -72,17 +117,19 @@ func tooHot(e *box) (fs []Finding) {
 				x, _ := catalog.FindPaint(id)
 				return x.Name, x.Service
 			}
-			f.Title = "Absorber paint will fume"
+			f.Title = "Absorber paint " + will + " fume"
+			name, _ := get(p.Material)
 			if m, err := catalog.FindMesh(p.Material); err == nil && m.Service <= p.Service {
-				f.Title = "Absorber screen will melt"
+				f.Title, name = "Absorber screen "+will+" melt", m.Name
 				path, options = "absorber.screens.mesh", catalog.Meshes()
 				get = func(id string) (string, float64) {
 					x, _ := catalog.FindMesh(id)
 					return x.Name, x.Service
 				}
+			} else {
+				f.Severity = Warning
 			}
-			f.Finding = say("At the worst noon with the fan off the absorber reaches %v; it withstands %v.",
-				q(units.Temperature, p.Upper), q(units.Temperature, p.Service))
+			f.Finding = h.says("the absorber", p.Max, p.Upper, name, p.Service)
 			f.mend(e, path, options, get, p.Upper)
 		}
 		f.orGuard(e, len(fs) == 0)
@@ -131,27 +178,42 @@ func bondsTooHot(e *box) (fs []Finding) {
 		return nil
 	}
 	back, cover := hottest(e, collector.BackLayer), hottest(e, collector.CoverLayer)
+	likely := func(kind collector.LayerKind) float64 {
+		t := math.Inf(-1)
+		for _, p := range e.Peaks {
+			if p.Kind == kind {
+				t = math.Max(t, p.Max)
+			}
+		}
+		return t
+	}
 	for _, x := range []struct {
 		path, what, place string
 		id                string
-		at                float64
+		likely, at        float64
 		find              func(string) (catalog.Bond, error)
 		list              []catalog.Choice
 	}{
-		{"box.sealant", "sealant", "the pane's bed", h.Box.Sealant, cover, catalog.FindSealant, catalog.Sealants()},
-		{"box.adhesive", "adhesive", "the foam", h.Box.Adhesive, back, catalog.FindAdhesive, catalog.Adhesives()},
-		{"box.tape", "tape", "the foam's joints", h.Box.Tape, back, catalog.FindTape, catalog.Tapes()},
+		{"box.sealant", "sealant", "the pane's bed", h.Box.Sealant, likely(collector.CoverLayer), cover, catalog.FindSealant,
+			catalog.Sealants()},
+		{"box.adhesive", "adhesive", "the foam", h.Box.Adhesive, likely(collector.BackLayer), back, catalog.FindAdhesive, catalog.Adhesives()},
+		{"box.tape", "tape", "the foam's joints", h.Box.Tape, likely(collector.BackLayer), back, catalog.FindTape, catalog.Tapes()},
 	} {
 		b, err := x.find(x.id)
-		// Where the row's own limit is unsure, its lower edge counts.
+		// Where the row's own limit is unsure, its lower edge counts for a caution.
 		if err != nil || x.at <= b.Service-oneSided*b.U {
 			continue
 		}
-		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s will fail from heat",
-			x.what),
-			Finding: say("At the worst noon with the fan off it reaches %v at %v; %v withstands about %v.", q(units.Temperature, x.at),
-				word(x.place), word(b.Name), q(units.Temperature, b.Service)),
+		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s will fail from heat", x.what),
+			Finding: say("At the worst noon with the fan off it is likely to reach %v at %v; %v withstands about %v.",
+				q(units.Temperature, x.likely), word(x.place), word(b.Name), q(units.Temperature, b.Service)),
 			Evidence: e.worstNoon()}
+		if x.likely <= b.Service+math.Max(rounded, b.U) {
+			f.Severity, f.Title = Warning, fmt.Sprintf("The %s may fail from heat", x.what)
+			f.Finding = say("At the worst noon with the fan off it is likely to reach %v at %v, and at most %v; %v withstands about %v, "+
+				"give or take %v.", q(units.Temperature, x.likely), word(x.place), q(units.Temperature, x.at), word(b.Name),
+				q(units.Temperature, b.Service), q(units.Rise, math.Max(rounded, b.U)))
+		}
 		// The first in the list that bears the heat is also the cheapest: the
 		// list is in that order.
 		for _, c := range x.list {
@@ -182,7 +244,11 @@ func hotDuct(e *box) []Finding {
 	if err != nil || h.Indoors() || d.Service >= first || len(d.Tags) > 0 {
 		return nil // a tagged one is judged by the table of clashes
 	}
-	return []Finding{{ID: "hot-duct", Severity: Fault, Topic: Construction, Title: "The duct will overheat",
+	severity, title := Fault, "The duct will overheat"
+	if against(first, first, d.Service, rounded) != passing {
+		severity, title = Warning, "The duct may overheat"
+	}
+	return []Finding{{ID: "hot-duct", Severity: severity, Topic: Construction, Title: title,
 		Finding: say("When the fan starts after a stop, the air is at up to %v; %v withstands %v.", q(units.Temperature, first),
 			word(d.Name), q(units.Temperature, d.Service)),
 		Evidence: say("This is the mean absorber temperature with the fan off at the clear winter noon."),
@@ -202,6 +268,9 @@ func hotFan(e *box) []Finding {
 		Finding: say("At the outlet it draws air of up to %v when it starts; %v withstands %v.",
 			q(units.Temperature, e.Still.AbsorberMean), word(fan.Name), q(units.Temperature, fan.Service)),
 		Evidence: say("While it runs the air is at %v; after a stop it is as hot as the absorber.", q(units.Temperature, e.Running.Outlet))}
+	if against(e.Still.AbsorberMean, e.Still.AbsorberMean, fan.Service, rounded) != passing {
+		f.Severity, f.Title = Warning, "The fan may overheat"
+	}
 	o := option{[]design.Change{change("air.fan_side",
 		"inlet")}, func(collector.Result) Text { return say("Move the fan to the inlet, so that it pushes.") }}
 	if _, r, err := rerun(e, o.changes...); err == nil {

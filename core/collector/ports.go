@@ -93,7 +93,8 @@ func (k *maker) headed(layers []Layer, before [][]passage, p passage, joins []Jo
 	out := k.made(layers, append(before, []passage{p}), joins)
 	tube := p
 	tube.area /= float64(n)
-	m := airflow.Manifold{Kinds: []airflow.Element{tube.element()}, Order: make([]int, n), OtherSide: !k.h.OneAbove(), Wide: before != nil, Entry: 1,
+	m := airflow.Manifold{Kinds: []airflow.Element{tube.element()}, Order: make([]int, n), OtherSide: !k.h.OneAbove(), Wide: before != nil,
+		Entry: 1,
 		Duct: airflow.Duct{Diameter: 2 * height * depth / (height + depth), Area: height * depth, Length: k.w / float64(n),
 			Roughness: headerRoughness, Section: heattransfer.Rectangle(height, depth)}}
 	out.Elements, out.shared = append(out.Elements[:len(before)], m), len(before)

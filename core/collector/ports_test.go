@@ -162,8 +162,8 @@ func TestFoldFromTheTopStopsTheBackFlow(t *testing.T) {
 
 // Headers with the outlet at the inlet's end share out as U, else as Z; what feeds a double pass is as wide as the box.
 func TestPortsSetTheHeaders(t *testing.T) {
-	for places, want := range map[string]airflow.Manifold{"opposite": {Order: make([]int, 8), OtherSide: true}, "same-side": {Order: make([]int,
-		8)}, "both-bottom": {Order: make([]int, 4), OtherSide: true}} {
+	for places, want := range map[string]airflow.Manifold{"opposite": {Order: make([]int, 8), OtherSide: true}, "same-side": {
+		Order: make([]int, 8)}, "both-bottom": {Order: make([]int, 4), OtherSide: true}} {
 		h := placed(t, "can-columns", places, design.Change{Path: "absorber.cans.columns", Value: 8})
 		d, err := Describe(&h)
 		if err != nil {

@@ -853,7 +853,9 @@ func (s *naturalFlow) excess(mass float64, last bool) (float64, error) {
 		s.out = st.Outlet
 		tries++
 		left := s.warmth.left()
-		if tries > mostTries || miss < 5e-3 && left < 1e-4*math.Abs(s.lift)+1e-9 || !last && left < 0.02*math.Abs(s.lift)+1e-6 {
+		settled := miss < 5e-3 && left < 1e-4*math.Abs(s.lift)+1e-9
+		loosely := !last && (tries >= mostTries/3 || left < 0.02*math.Abs(s.lift)+1e-6)
+		if settled || loosely || tries >= mostTries {
 			break
 		}
 	}

@@ -15,7 +15,8 @@ func rowOf(t *testing.T, name string, n int, bore float64, more ...design.Change
 		t.Fatal(err)
 	}
 	changes := append([]design.Change{put("array.boxes", n), put("box.seam_m3_s_m", 0.0)}, more...)
-	for _, path := range []string{"absorber.cans.header_m", "absorber.pipes.header_m"} { // ours follows from the duct, which grows with the row
+	// Our height of headers follows from the duct, which grows with the row.
+	for _, path := range []string{"absorber.cans.header_m", "absorber.pipes.header_m"} {
 		if design.FieldAt(path).Applies(&h) {
 			changes = append(changes, put(path, design.Number(&h, path)))
 		}

@@ -82,7 +82,8 @@ func TestFixingByHand(t *testing.T) {
 func TestSnowIsAskedFor(t *testing.T) {
 	set := func(path string, v any) design.Change { return design.Change{Path: path, Value: v} }
 	at := func(lat, lon, elevation float64, more ...design.Change) Fixing {
-		return fixing(t, append([]design.Change{set("place.latitude_deg", lat), set("place.longitude_deg", lon), set("place.elevation_m", elevation),
+		return fixing(t, append([]design.Change{set("place.latitude_deg", lat), set("place.longitude_deg", lon),
+			set("place.elevation_m", elevation),
 			set("place.tilt_deg", 55.0)}, more...)...)
 	}
 	denver := at(39.74, -104.99, 1609)

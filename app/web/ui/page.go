@@ -16,7 +16,7 @@ import (
 // Page is what every page knows.
 type Page struct {
 	Title string
-	Theme string // "", light or dark
+	Theme string       // "", light or dark
 	Units units.System // of the one who looks
 	Shop  units.System // of the workshop: what sizes it buys in
 	CSRF  string

@@ -17,7 +17,8 @@ func TestEach(t *testing.T) {
 	}
 	boom := errors.New("boom")
 	ran := atomic.Int64{}
-	if err := Each(context.Background(), 1000, func(i int) error { ran.Add(1); return boom }, nil); !errors.Is(err, boom) || ran.Load() > workers {
+	fails := func(int) error { ran.Add(1); return boom }
+	if err := Each(context.Background(), 1000, fails, nil); !errors.Is(err, boom) || ran.Load() > workers {
 		t.Errorf("after an error %d more ran, %v", ran.Load(), err)
 	}
 	ctx, cancel := context.WithCancel(context.Background())
