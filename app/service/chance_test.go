@@ -112,6 +112,19 @@ type chanced struct {
 
 var stages = []stage{
 	{"rate", 1, func(c *chanced) (any, error) {
+		d, err := collector.Describe(&c.h)
+		if err != nil {
+			return nil, err
+		}
+		at := collector.ConditionsAt(&c.h, collector.WinterNoon(&c.h, 2026))
+		still, err := d.FanOff(at, collector.Tuning{}, nil)
+		if err != nil {
+			return nil, err
+		}
+		r, err := d.Rate(at, collector.Tuning{}, nil)
+		return []collector.Result{r, still}, err
+	}},
+	{"evaluate", 5, func(c *chanced) (any, error) {
 		var err error
 		at := collector.WinterNoon(&c.h, 2026)
 		c.e, err = collector.Evaluate(&c.h, collector.ConditionsAt(&c.h, at), true)
@@ -148,7 +161,7 @@ var stages = []stage{
 		c.list, err = cost.Build(context.Background(), c.input)
 		return c.list, err
 	}},
-	{"drawings", 1, func(c *chanced) (any, error) {
+	{"drawings", 5, func(c *chanced) (any, error) {
 		if !c.fits {
 			return nil, nil
 		}
@@ -200,7 +213,7 @@ var stages = []stage{
 const slowest = 10 * time.Second
 
 // Documents drawn by chance from the fields go through every computation without a panic, without a figure that is none and
-// within ten seconds each: 2,000 of them, every one rated, laid out, built and drawn, the slower stages for a part of them; 50,000
+// within ten seconds each: 2,000 of them, every one rated, laid out and built, the slower stages for a part of them; 50,000
 // through all of it with GLADEMBER_LONG.
 func TestDocumentsByChance(t *testing.T) {
 	n := 2000

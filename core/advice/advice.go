@@ -255,7 +255,14 @@ func Evaluate(e *collector.Evaluation) []Finding {
 
 // checked takes the one touch off a remedy that would bring a new danger or
 // fault, or leave its own.
+// What is only a caution is not worth heat: a remedy that costs some stays a sentence.
 func (f *Finding) checked(e *box) {
+	if f.Severity == Warning {
+		f.Or = slices.DeleteFunc(f.Or, func(a Alternative) bool { return a.Gain < 0 })
+		if f.HasGain && f.Gain < 0 {
+			f.Patch, f.HasGain = nil, false
+		}
+	}
 	if f.Patch == nil {
 		return
 	}

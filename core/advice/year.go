@@ -108,7 +108,7 @@ func (x *year) again(changes ...design.Change) (gain, money float64, ok bool) {
 func (x *year) holds(f *Finding) bool {
 	var stand []Alternative
 	for _, a := range f.Or {
-		if gain, money, ok := x.again(a.Patch...); ok {
+		if gain, money, ok := x.again(a.Patch...); ok && (f.Severity <= Fault || gain >= 0 && money >= -leastMoney) {
 			a.YearGain, a.YearMoney, a.HasYear = gain, money, true
 			stand = append(stand, a)
 		}

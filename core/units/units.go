@@ -224,6 +224,33 @@ type Error struct {
 	Half bool
 }
 
+// sides takes an area apart that is typed as two lengths: 12 x 20 ft.
+func sides(typed string) (width, length string, ok bool) {
+	norm := strings.NewReplacer("×", "x", "X", "x", "*", "x", " by ", " x ").Replace(typed)
+	width, length, ok = strings.Cut(norm, "x")
+	return strings.TrimSpace(width), strings.TrimSpace(length), ok && !strings.Contains(length, "x")
+}
+
+// product is the area of two lengths, m2; a unit behind the second holds for a first without one.
+func product(width, length, typed string, s System) (float64, error) {
+	if length == "" {
+		return 0, &Error{typed, Area, true}
+	}
+	unit := strings.TrimLeft(length, "0123456789.,/ ")
+	if width == strings.TrimRight(width, "abcdefghijklmnopqrstuvwxyz'\"′″") {
+		width += " " + unit
+	}
+	w, err := Parse(Distance, width, s)
+	if err != nil {
+		return 0, &Error{typed, Area, false}
+	}
+	l, err := Parse(Distance, length, s)
+	if err != nil {
+		return 0, &Error{typed, Area, strings.HasSuffix(length, "/")}
+	}
+	return w * l, nil
+}
+
 // It says what was entered and gives an example in the person's units.
 func (e *Error) Error() string {
 	if strings.TrimSpace(e.Typed) == "" {
@@ -259,6 +286,9 @@ func Parse(k Kind, typed string, s System) (float64, error) {
 		if hours, ok := clock(t); ok {
 			return hours, nil
 		}
+	}
+	if w, l, ok := sides(t); ok && k == Area {
+		return product(w, l, typed, s)
 	}
 	sum, terms := 0.0, 0
 	sign := 1.0

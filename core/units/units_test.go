@@ -228,3 +228,22 @@ func TestClockAndLeakage(t *testing.T) {
 		}
 	}
 }
+
+// An area may be typed as two lengths; half of it is half typed.
+func TestAreaOfTwoSides(t *testing.T) {
+	inches := System{Inches: true}
+	for typed, want := range map[string]float64{"12 x 20 ft": 240, "12 by 20": 240, "12' x 20'": 240, "12 ft x 20 ft": 240, "12×20": 240} {
+		if got, err := Parse(Area, typed, inches); err != nil || math.Abs(got/MeterPerFoot/MeterPerFoot-want) > 1e-9 {
+			t.Errorf("%q is %v m2, %v", typed, got, err)
+		}
+	}
+	if got, err := Parse(Area, "4 x 5 m", System{}); err != nil || got != 20 {
+		t.Errorf("4 x 5 m is %v, %v", got, err)
+	}
+	var e *Error
+	for typed, half := range map[string]bool{"12 x": true, "12 x 20 gallons": false, "x 20": false, "1 x 2 x 3": false} {
+		if _, err := Parse(Area, typed, inches); !errors.As(err, &e) || e.Half != half {
+			t.Errorf("%q: %v", typed, err)
+		}
+	}
+}

@@ -65,7 +65,7 @@ type SkyLink struct {
 	Here      bool
 }
 
-// skyNames are what the design days are called.
+// skyNames are what the design days are called on their links.
 var skyNames = map[simulate.Sky]string{
 	simulate.Clear: "clear", simulate.HazySky: "hazy", simulate.Broken: "partly cloudy", simulate.Coldest: "coldest",
 	simulate.Frosty: "frosty",

@@ -256,7 +256,7 @@ func (h *Hand) Go(selector string) {
 func (h *Hand) See(selector, want string) string {
 	h.t.Helper()
 	var text string
-	for range 100 {
+	for range 600 {
 		if els, _ := h.p.Elements(selector); len(els) > 0 {
 			text, _ = els[0].Text()
 			if text = strings.ReplaceAll(text, "\u00a0", " "); strings.Contains(text, want) {
@@ -272,7 +272,7 @@ func (h *Hand) See(selector, want string) string {
 // WaitFor waits until something holds.
 func WaitFor(t testing.TB, done func() bool) {
 	t.Helper()
-	WaitLong(t, 20*time.Second, done)
+	WaitLong(t, time.Minute, done)
 }
 
 // WaitLong waits for what takes a machine with much else to do its time.
