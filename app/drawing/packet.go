@@ -174,7 +174,7 @@ func (w *writer) safety(groups []advice.SafetyGroup) {
 // buying sets the list with boxes to tick; what is on hand comes without one.
 func (w *writer) buying(p *Packet) {
 	w.begin("Buying list")
-	money := func(v float64) string { return strings.TrimSpace(units.Decimals(v, 2, w.u) + " " + p.Currency) }
+	money := func(v float64) string { return units.Money(v, 2, p.Currency, w.u) }
 	for _, c := range cost.Counters {
 		first := true
 		for i := range p.List.Lines {

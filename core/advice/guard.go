@@ -18,10 +18,10 @@ func (e *box) worstNoon() Text {
 	c, sun := e.Noon.Conditions, e.Noon.Energy.Sun/e.Noon.Aperture
 	if e.NoonMonth == 0 {
 		return say("This is a bright noon with the fan off: %v on the glazing, %v outdoors, wind %v.", q(units.Irradiance, sun),
-			q(units.Temperature, c.Ambient), q(units.Speed, c.Wind))
+			q(units.Temperature, c.Ambient), q(units.Gust, c.Wind))
 	}
 	return say("This is a hot clear noon in %v with the fan off: %v on the glazing, %v outdoors, wind %v.", word(e.NoonMonth.String()),
-		q(units.Irradiance, sun), q(units.Temperature, c.Ambient), q(units.Speed, c.Wind))
+		q(units.Irradiance, sun), q(units.Temperature, c.Ambient), q(units.Gust, c.Wind))
 }
 
 // orGuard adds to a finding of too much heat what would keep the heat out:

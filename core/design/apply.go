@@ -143,7 +143,11 @@ func read(h *Heater, f *Field, typed string, sys units.System) (any, error) {
 	case half:
 		return nil, &units.Error{Typed: t, Kind: f.Kind, Half: true}
 	}
-	v, err := units.Parse(f.Kind, t, sys)
+	parse := func() (float64, error) { return units.Parse(f.Kind, t, sys) }
+	if f.Money {
+		parse = func() (float64, error) { return units.ParseMoney(t, sys) }
+	}
+	v, err := parse()
 	if err != nil {
 		var ue *units.Error
 		if errors.As(err, &ue) && !ue.Half && f.Whole {

@@ -279,7 +279,7 @@ var Fields = []*Field{
 		Since: 2, Help: "How much the surroundings slow the wind that the weather station reports."},
 	{Path: "place.above_ground_m", Label: "Height above ground", Kind: units.Distance, Min: 0.3, Max: 60, Default: constant(2.0),
 		Since: 2, Help: "Height of the middle of the glass above the ground."},
-	{Path: "place.wind_m_s", Label: "Wind at the glass", Kind: units.Speed, Min: 0, Max: 15,
+	{Path: "place.wind_m_s", Label: "Wind at the glass", Kind: units.Gust, Min: 0, Max: 15,
 		// A usual winter wind of 4 m/s at the weather station, brought to the
 		// box.
 		Default: func(h *Heater) any { return math.Round(10*solar.WindAt(4, h.Place.Terrain, h.Place.Above)) / 10 },

@@ -75,7 +75,7 @@ const (
 	Mass
 	// Load is what snow or wind puts on a surface, Pa.
 	Load
-	// Gust is the speed of the wind that anchors are made for, m/s.
+	// Gust is the speed of the wind, m/s.
 	Gust
 	// Force is what an anchor must hold, N.
 	Force
@@ -137,9 +137,10 @@ var table = map[Kind][]unit{
 		{[]string{"BTU"}, 1055.05585262 / JoulePerKWh, 0}, {[]string{"Wh"}, 0.001, 0}},
 	Pressure: {{[]string{"Pa"}, 1, 0}, {[]string{"in w.g.", "in wg", "inwg", "in wc"}, PascalPerInchWG, 0},
 		{[]string{"hPa", "mbar"}, 100, 0}, {[]string{"kPa"}, 1000, 0}},
-	Irradiance: {{[]string{"W/m²", "W/m2"}, 1, 0}},
-	Angle:      {{[]string{"°", "deg", "degrees"}, 1, 0}},
-	MassFlow:   {{[]string{"kg/s"}, 1, 0}, {[]string{"kg/h"}, 1.0 / 3600, 0}},
+	Irradiance: {{[]string{"W/m²", "W/m2"}, 1, 0}, {[]string{"BTU/h·sq ft", "BTU/h sq ft", "BTU/h ft2", "BTU/hft2"},
+		WattPerBTUPerHour / MeterPerFoot / MeterPerFoot, 0}},
+	Angle:    {{[]string{"°", "deg", "degrees"}, 1, 0}},
+	MassFlow: {{[]string{"kg/s"}, 1, 0}, {[]string{"kg/h"}, 1.0 / 3600, 0}},
 }
 
 // Kinds that differ from another one only in their digits or their words share
@@ -180,7 +181,7 @@ var plainNames = map[Kind]string{Number: "a number", Share: "a share in %", Leng
 
 var examples = map[Kind]string{Number: "3", Share: "65 %", Length: `58 1/4 in, 4' 10" or 1480 mm`, Distance: "640 m or 2100 ft",
 	Area: "19 m2 or 200 sq ft", Temperature: "43 C or 110 F", Rise: "20 C or 36 F", Flow: "85 m3/h or 50 cfm", Speed: "3 m/s or 590 fpm",
-	Power: "5 W or 17 BTU/h", Energy: "4.6 kWh", Pressure: "40 Pa or 0.16 in w.g.", Irradiance: "900 W/m2", Angle: "60",
+	Power: "5 W or 17 BTU/h", Energy: "4.6 kWh", Pressure: "40 Pa or 0.16 in w.g.", Irradiance: "900 W/m2 or 285 BTU/h sq ft", Angle: "60",
 	MassFlow: "0.03 kg/s"}
 
 // preferred is the unit that a person's system shows a kind in.
@@ -193,7 +194,7 @@ func (s System) preferred(k Kind) unit {
 		second = s.Inches
 	case Distance, Area, Opening, Mass, Load, Gust, Force, Volume:
 		second = s.Inches
-	case Temperature, Rise, Flow, Speed, Power, Energy, Loss, Leakage:
+	case Temperature, Rise, Flow, Speed, Power, Energy, Loss, Leakage, Irradiance:
 		second = s.Fahrenheit
 	case Pressure:
 		second = s.Fahrenheit
@@ -566,7 +567,7 @@ func digitsOf(k Kind, x float64, s System) int {
 		if a < 1 {
 			digits = 2
 		}
-	case Distance:
+	case Distance, Gust:
 		if a < 20 && math.Abs(x-math.Round(x)) > 0.05 {
 			digits = 1
 		}

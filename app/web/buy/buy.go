@@ -317,7 +317,7 @@ func (sv station) price(c *echo.Context) error {
 	what, typed := c.FormValue("what"), strings.TrimSpace(c.FormValue("price"))
 	p := store.Price{What: what, Seen: time.Now().Format(time.DateOnly)}
 	if typed != "" {
-		if p.Pack, err = units.Parse(units.Number, typed, ui.PageOf(c, "").Units); err != nil || !(p.Pack >= 0 && p.Pack <= dearest) {
+		if p.Pack, err = units.ParseMoney(typed, ui.PageOf(c, "").Units); err != nil || !(p.Pack >= 0 && p.Pack <= dearest) {
 			why := fmt.Sprintf(
 				"%q is not a price: enter a number of 0 to %s, or nothing",
 				typed,

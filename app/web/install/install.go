@@ -110,7 +110,7 @@ func open(v *ui.Visit) error {
 		view.Loads = []ui.Figure{f.Figure("pull", "Pull of the wind", units.Force, math.Max(0, x.Pull)), f.Figure("push",
 			shear, units.Force, x.Push)}
 		if h.Air.Route != "stand" {
-			view.Loads = append(view.Loads, ui.Figure{Key: "screws", Label: "Structural screws, 8 mm", Value: fmt.Sprint(x.Screws)})
+			view.Loads = append(view.Loads, ui.Figure{Key: "screws", Label: "Structural screws, " + units.Format(units.Length, screwBore, u), Value: fmt.Sprint(x.Screws)})
 		}
 		view.Ask = x.Ask.In(u)
 		for _, t := range x.Engineer {
@@ -126,6 +126,9 @@ func open(v *ui.Visit) error {
 	}
 	return steps(v, view)
 }
+
+// screwBore is the diameter of the structural screws, m: 5/16 in.
+const screwBore = 0.008
 
 // steps fills in the steps of the installation, with what is done of them.
 func steps(v *ui.Visit, view *View) error {

@@ -197,7 +197,7 @@ func (sv station) add(c *echo.Context) error {
 		return refuse(fmt.Sprintf("the note is too long: write at most %d letters", longest))
 	}
 	if d.Cost != "" {
-		if n.Cost, err = units.Parse(units.Number, d.Cost, ui.PageOf(c, "").Units); err != nil || !(n.Cost >= 0 && n.Cost <= dearest) {
+		if n.Cost, err = units.ParseMoney(d.Cost, ui.PageOf(c, "").Units); err != nil || !(n.Cost >= 0 && n.Cost <= dearest) {
 			return refuse(fmt.Sprintf("%q is not a sum of money: enter a number", d.Cost))
 		}
 	}

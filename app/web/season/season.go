@@ -60,7 +60,7 @@ type YearView struct {
 }
 
 // MonthRow is a month in the table.
-type MonthRow struct{ Month, Sun, Need, Heat, Useful, Fan, Hours, Out, Comfort string }
+type MonthRow struct{ Month, Sun, Need, Heat, Night, Useful, Fan, Hours, Out, Comfort string }
 
 // rung is the season's line on the ladder.
 func rung(v *ui.Visit) (string, bool, error) {
@@ -162,7 +162,7 @@ func yearView(v *ui.Visit, y *service.Year) (YearView, error) {
 	for i, x := range r.Months {
 		e := func(v float64) string { return units.Figure(units.Energy, v, f.Units) }
 		view.Rows = append(view.Rows, MonthRow{
-			time.Month(i + 1).String(), e(x.Sun), e(x.Need), e(x.Heat), e(x.Useful), units.Figure(units.Metered, x.Fan, f.Units),
+			time.Month(i + 1).String(), e(x.Sun), e(x.Need), e(x.Heat), e(x.Back), e(x.Useful), units.Figure(units.Metered, x.Fan, f.Units),
 			ui.Whole(x.Run, f.Units), units.Figure(units.Temperature, x.OutletMax, f.Units), ui.Whole(x.Comfort, f.Units),
 		})
 	}
@@ -218,6 +218,16 @@ func says(f *ui.Frame, y *service.Year, unheated bool) (out []string) {
 	kwh := func(v float64) string { return units.Format(units.Energy, v, u) }
 	best, poor := r.BestWeek()
 	say("The best week gives %s, the poorest week of the heating season %s.", kwh(best), kwh(poor))
+	if r.Year.Back > 1 {
+		most := 0
+		for i := range r.Months {
+			if r.Months[i].Back > r.Months[most].Back {
+				most = i
+			}
+		}
+		say("At night air that falls through the box takes %s out of the space, most of it in %s; useful heat is what is left of the heat "+
+			"delivered after that.", kwh(r.Year.Back), time.Month(most+1))
+	}
 	if r.Year.TooHot > 1 {
 		say("Because of the box the windows are open for %s hours a year.", ui.Whole(r.Year.TooHot, u))
 	}

@@ -56,7 +56,7 @@ func (d *Draft) thing(u units.System) (t sizing.Thing, err error) {
 		to         *float64
 	}{{"price", d.Price, &t.Price}, {"resale value", d.Resale, &t.Resale}} {
 		if s := strings.TrimSpace(x.text); s != "" {
-			if *x.to, err = units.Parse(units.Number, s, u); err != nil {
+			if *x.to, err = units.ParseMoney(s, u); err != nil {
 				return t, fmt.Errorf("%s: %w", x.name, err)
 			}
 		}

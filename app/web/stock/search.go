@@ -44,7 +44,7 @@ func (sv station) size(c *echo.Context) error {
 	v := sv.Begin(c, st, "stock")
 	budget := 0.0
 	if s := strings.TrimSpace(c.FormValue("budget")); s != "" {
-		if budget, err = units.Parse(units.Number, s, v.F.Units); err != nil || budget < 0 {
+		if budget, err = units.ParseMoney(s, v.F.Units); err != nil || budget < 0 {
 			return ui.JobRefused(c, fmt.Sprintf("%q is not a sum of money: enter one like 120, or leave the budget empty.", s))
 		}
 	}

@@ -180,10 +180,8 @@ func (p Page) UnitsWords() [2]string {
 	return [2]string{p.Units.Unit(units.Length), p.Units.Unit(units.Temperature)}
 }
 
-// Sum is a sum of money as the person counts it.
-func (p Page) Sum(v float64, digits int) string {
-	return strings.TrimSpace(units.Decimals(v, digits, p.Units) + " " + p.Currency)
-}
+// Sum is a sum of money as the country of its currency writes it.
+func (p Page) Sum(v float64, digits int) string { return units.Money(v, digits, p.Currency, p.Units) }
 
 // BackTo is the page that a setting was changed on: a path of ours, nothing else.
 func BackTo(c *echo.Context) string {
