@@ -245,7 +245,7 @@ var ErrNoFan = errors.New("the fan has no free-air flow or no shut-off pressure;
 // OperatingPoint returns the flow at which the fan's pressure equals the
 // system's losses, for inlet and outlet temperatures in C and pressure p in Pa,
 // with the system's lift added. The system's loss must grow with flow, so the
-// point is the only one.
+// point is the only one. It is that of no flow where cold air presses more than the fan does.
 func OperatingPoint(fan Fan, s System, cold, hot, p float64) (Point, error) {
 	t := cold
 	if s.FanAtHot {
@@ -277,6 +277,9 @@ func OperatingPoint(fan Fan, s System, cold, hot, p float64) (Point, error) {
 		if hi *= 1.5; k == 20 {
 			return Point{}, fmt.Errorf("the system has no resistance at %.4g kg/s; check its duct sizes", hi)
 		}
+	}
+	if !found && flo <= 0 {
+		return Point{0, 0, fan.Pressure(0, rho)}, nil
 	}
 	m, err := root.Between(lo, flo, hi, fhi, func(m, width float64) (float64, bool, error) { // the excess falls all the way
 		f := excess(m)

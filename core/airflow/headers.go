@@ -40,12 +40,31 @@ type Manifold struct {
 	Entry float64
 }
 
-// Lift is the pressure that warmth adds in a branch of a kind that passes m kg/s, over the mean of all, Pa.
-type Lift func(kind int, m float64) float64
+// Lift is the pressure that warmth adds in the branches of a manifold.
+type Lift struct {
+	// Of is that in a branch of a kind that passes m kg/s, over the mean of all, Pa; nil for none.
+	Of func(kind int, m float64) float64
+	// At is the mean flow of the branches of which Of is the mean, kg/s: with another one it is moved, so that it tells branches apart and
+	// adds nothing to all of them; 0 leaves it as it is.
+	At float64
+}
+
+// over returns the lift with a mean flow of the branches, kg/s.
+func (l Lift) over(order []int, mean float64) Lift {
+	if l.Of == nil || l.At <= 0 {
+		return l
+	}
+	by := 0.0
+	for _, k := range order {
+		by += (l.Of(k, mean) - l.Of(k, l.At)) / float64(len(order))
+	}
+	of := l.Of
+	return Lift{Of: func(kind int, m float64) float64 { return of(kind, m) - by }}
+}
 
 // Split returns the mass flow of each branch, kg/s, for m kg/s of air at t C
 // and p Pa in all, and the pressure lost from the headers' inlet to their
-// outlet, Pa. lift may be nil, and so may start, the flows of a like case to begin from, in any measure. A branch in which the headers
+// outlet, Pa. start may be nil, or has the flows of a like case to begin from, in any measure. A branch in which the headers
 // would push the air backwards counts as dead.
 //
 // The air that is left in the first header behind each branch is found by Newton's method, all branches at once: the loss of a branch
@@ -58,7 +77,7 @@ func (f Manifold) Split(m, t, p float64, lift Lift, start []float64) (flows []fl
 	if m <= 0 || n == 0 {
 		return flows, 0
 	}
-	s := f.system(m, t, p, lift)
+	s := f.system(m, t, p, lift.over(f.Order, m/float64(n)))
 	s.settle(start)
 	loss = s.loss()
 	sum := 0.0
@@ -187,13 +206,13 @@ func (s *manifold) branch(i int) {
 	if x < 0 {
 		dp, slope = -s.dead*dp, s.dead*slope
 	}
-	if s.lift != nil {
+	if s.lift.Of != nil {
 		at := math.Max(x, 0)
 		step := 0.01 * s.m / float64(len(s.Order))
-		l := s.lift(kind, at)
+		l := s.lift.Of(kind, at)
 		dp -= l
 		if x > 0 {
-			slope += math.Max(0, (l-s.lift(kind, at+step))/step) // warmth that fades with the flow holds it
+			slope += math.Max(0, (l-s.lift.Of(kind, at+step))/step) // warmth that fades with the flow holds it
 		}
 	}
 	s.need[i], s.slope[i] = dp, slope
@@ -386,7 +405,7 @@ func (f Manifold) extra(i int, rho float64) float64 {
 
 // Loss implements [Element], without lifts.
 func (f Manifold) Loss(m, t, p float64) float64 {
-	_, loss := f.Split(m, t, p, nil, nil)
+	_, loss := f.Split(m, t, p, Lift{}, nil)
 	return loss
 }
 
@@ -406,7 +425,7 @@ func Evenness(flows []float64) float64 {
 // with which m kg/s of air at t C and p Pa in all share out as wished (shares
 // that sum to 1). The branch that needs the most pressure gets none.
 func (f Manifold) Balance(m, t, p float64, shares []float64) []float64 {
-	s := f.system(m, t, p, nil)
+	s := f.system(m, t, p, Lift{})
 	left := m
 	for i := range s.left {
 		left -= m * shares[i]

@@ -73,7 +73,7 @@ func TestManifoldPressuresAgree(t *testing.T) {
 		m := 0.02 * float64(n) * (0.1 + r.Float64())
 		var lift Lift
 		if r.IntN(2) == 0 {
-			lift = func(kind int, x float64) float64 { return 2 * math.Exp(-20*x) }
+			lift.Of = func(kind int, x float64) float64 { return 2 * math.Exp(-20*x) }
 		}
 		flows, loss := f.Split(m, 30, air.SeaLevel, lift, nil)
 		sum := 0.0
@@ -84,8 +84,8 @@ func TestManifoldPressuresAgree(t *testing.T) {
 		before, behind := pressures(f, flows, m, loss)
 		for i, x := range flows {
 			need := 0.0
-			if lift != nil {
-				need = -lift(0, math.Max(0, x))
+			if lift.Of != nil {
+				need = -lift.Of(0, math.Max(0, x))
 			}
 			if x < 1e-3*m/float64(n) {
 				dead++
@@ -121,7 +121,7 @@ func TestTwoBranchesByHand(t *testing.T) {
 	} {
 		f := Manifold{Kinds: []Element{vents(k, area)}, Order: []int{0, 0}, Duct: Duct{Diameter: 0.1, Area: area}, OtherSide: x.other,
 			Wide: x.wide}
-		flows, _ := f.Split(0.1, 30, air.SeaLevel, nil, nil)
+		flows, _ := f.Split(0.1, 30, air.SeaLevel, Lift{}, nil)
 		lo, hi := 0.0, 1.0
 		for range 60 {
 			if mid := (lo + hi) / 2; x.miss(mid, 1-mid) > 0 {
@@ -159,7 +159,7 @@ func TestOrificesEvenRowsOut(t *testing.T) {
 		}
 		m := 0.03 * sum
 		least := func() float64 {
-			flows, _ := f.Split(m, 30, air.SeaLevel, nil, nil)
+			flows, _ := f.Split(m, 30, air.SeaLevel, Lift{}, nil)
 			e := math.Inf(1)
 			for i, x := range flows {
 				e = math.Min(e, x/m/wish[i])
@@ -203,7 +203,7 @@ func TestManifoldGrows(t *testing.T) {
 	spread := math.Inf(1)
 	for _, d := range []float64{0.15, 0.2, 0.3, 0.6} {
 		f.Duct.Diameter = d
-		flows, _ := f.Split(0.2, 30, air.SeaLevel, nil, nil)
+		flows, _ := f.Split(0.2, 30, air.SeaLevel, Lift{}, nil)
 		s := 0.0
 		for _, x := range flows {
 			s = math.Max(s, math.Abs(x*6/0.2-1))

@@ -105,7 +105,7 @@ func TestHeadersAgainstTheContinuum(t *testing.T) {
 		e.Exp(m)
 		// w(0) = 1, w(1) = 0 gives w'(0).
 		slope := -(e.At(0, 0) + e.At(0, 2)) / e.At(0, 1)
-		s, _ := h.Split(1, 30, air.SeaLevel, nil, nil)
+		s, _ := h.Split(1, 30, air.SeaLevel, Lift{}, nil)
 		within(t, fmt.Sprintf("first branch, other side %v", otherSide), s[0]*n, -slope, 0.03)
 		end := e.At(1, 0) + e.At(1, 1)*slope + e.At(1, 2)
 		within(t, fmt.Sprintf("last branch, other side %v", otherSide), s[n-1]*n, -end, 0.03)
@@ -121,7 +121,7 @@ func TestHeaderProperties(t *testing.T) {
 		even := func(area, loss float64) float64 {
 			h := Manifold{Kinds: []Element{vents(loss, branch)}, Order: make([]int, 2+r.IntN(20)), Duct: Duct{Diameter: 0.05, Area: area,
 				Length: 0.03 * r.Float64(), Roughness: 1e-4}, OtherSide: r.IntN(2) == 0}
-			flows, _ := h.Split(0.05, 30, air.SeaLevel, nil, nil)
+			flows, _ := h.Split(0.05, 30, air.SeaLevel, Lift{}, nil)
 			sum := 0.0
 			for _, x := range flows {
 				sum += x
@@ -138,9 +138,9 @@ func TestHeaderProperties(t *testing.T) {
 	}
 	for range 100 { // more loss in the branches evens them out
 		h := Manifold{Kinds: []Element{vents(2, 0.002)}, Order: make([]int, 2+r.IntN(20)), Duct: Duct{Diameter: 0.1}, OtherSide: r.IntN(2) == 0}
-		before, _ := h.Split(0.05, 30, air.SeaLevel, nil, nil)
+		before, _ := h.Split(0.05, 30, air.SeaLevel, Lift{}, nil)
 		h.Kinds = []Element{vents(8, 0.002)}
-		if after, _ := h.Split(0.05, 30, air.SeaLevel, nil, nil); Evenness(after) < Evenness(before)-1e-6 {
+		if after, _ := h.Split(0.05, 30, air.SeaLevel, Lift{}, nil); Evenness(after) < Evenness(before)-1e-6 {
 			t.Fatalf("%d branches: evenness %v, with four times the loss %v", len(h.Order), Evenness(before), Evenness(after))
 		}
 	}

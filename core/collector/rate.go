@@ -576,21 +576,31 @@ func (p *pass) driven(r *Result, warm *network.State, start *Result) error {
 		p.lift = start.Lift
 	}
 	const (
-		rounds = 60
+		rounds = 2 * restless
 		close  = 1e-4 // K
 	)
-	lastOut, lastErr, settle := 0.0, 0.0, 0.2
+	lastOut, lastErr, settle, off := 0.0, 0.0, 0.2, 0.0
+	pressed := false
 	for round := 0; ; round++ {
 		mass := c.Flow
 		if mass <= 0 {
 			// Lift helps the fan, and the air that speeds up as it warms takes
-			// from it.
-			p.sys.Lift = p.lift - p.speeding
+			// from it. Where a weak fan has more of warmth than of itself the two swing, and what is new is taken over in part.
+			if off = 0; round < restless {
+				p.sys.Lift += math.Min(1, 6/float64(round+1)) * (p.lift - p.speeding - p.sys.Lift)
+				off = math.Abs(p.lift - p.speeding - p.sys.Lift)
+			}
 			pt, err := airflow.OperatingPoint(p.fan, p.sys, c.Inlet, out, c.Pressure)
 			if err != nil {
 				return err
 			}
-			mass = pt.Mass
+			pressed = pt.Mass <= 0
+			if mass = pt.Mass; pressed { // cold air presses against the fan: at first that may be a guess
+				if round > hopeless {
+					return p.standing(r, nil)
+				}
+				mass = p.fan.Most() * air.Density(c.Inlet, c.Pressure) / 100
+			}
 			p.sys.Near = mass
 		}
 		st, net, err := p.balance(r, mass, out, warm, settle)
@@ -603,7 +613,8 @@ func (p *pass) driven(r *Result, warm *network.State, start *Result) error {
 		if round > rounds/2 && left > 0 { // branches between which warmth moves much of the air come to rest slowly
 			near, left = 50*close, left/20
 		}
-		if math.Abs(miss) < near && settle <= near && left < 1e-3*math.Max(math.Abs(p.lift), r.PressureDrop/10)+1e-6 {
+		least := 1e-3*math.Max(math.Abs(p.lift), r.PressureDrop/10) + 1e-6
+		if math.Abs(miss) < near && settle <= near && left < least && off < 10*least && !pressed {
 			p.powered(r)
 			r.fill(p, st, net)
 			break
@@ -669,6 +680,9 @@ type pass struct {
 	edge   float64
 	linked bool
 }
+
+// hopeless is after how many balances a fan against which cold air presses more than it gives is said to move nothing.
+const hopeless = 12
 
 // restless is after how many balances of a rating the lifts of branches are left as they are, where they still swing between a few
 // states; without a fan, whose flow is searched by many balances, it is three times that.

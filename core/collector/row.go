@@ -163,8 +163,8 @@ func classesOf(branches int) int { return max(1, min(branches, mostClasses)) }
 // class is branches of a kind that the balance takes as alike.
 type class struct {
 	kind int
-	// mass is the flow of each, kg/s.
-	mass float64
+	// count is how many there are, and mass the flow of each, kg/s.
+	count, mass float64
 	// parts are those of the net in which they are balanced, and inner the classes of their own tubes.
 	parts []int
 	inner []class
@@ -214,7 +214,7 @@ func classed(f Flow, groups []group, shared int) AirNet {
 				one.Height = g.height
 			}
 			net := times(g.air(one), g.times/float64(n))
-			c := class{kind: g.kind, mass: mass / each, inner: net.Classes, flows: net.Flows}
+			c := class{kind: g.kind, count: each, mass: mass / each, inner: net.Classes, flows: net.Flows}
 			for i := range c.inner {
 				for j := range c.inner[i].parts {
 					c.inner[i].parts[j] += parts
@@ -376,11 +376,11 @@ func (l *lifting) over(classes []class, area func(kind int) float64, known *warm
 	}
 	mean /= all
 	w.miss, w.share = make([]float64, len(classes)), 1
-	if known.of != nil {
+	if known.of.Of != nil {
 		moved, along := 0.0, 0.0
 		for i, x := range classes {
 			if x.mass > 0 {
-				w.miss[i] = of[i] - mean - known.of(x.kind, x.mass)
+				w.miss[i] = of[i] - mean - known.of.Of(x.kind, x.mass)
 			}
 			if len(known.miss) == len(w.miss) {
 				by := w.miss[i] - known.miss[i]
@@ -403,7 +403,12 @@ func (l *lifting) over(classes []class, area func(kind int) float64, known *warm
 		of[i] -= (1 - w.share) * w.miss[i]
 		kinds[x.kind] = append(kinds[x.kind], lifted{math.Log(x.mass), of[i] / warmedBy(x.mass, lossOf*area(x.kind)/l.cp)})
 	}
-	w.of = func(kind int, m float64) float64 {
+	branches, through := 0.0, 0.0
+	for _, x := range classes {
+		branches, through = branches+x.count, through+x.count*x.mass
+	}
+	w.of.At = through / branches
+	w.of.Of = func(kind int, m float64) float64 {
 		points := kinds[kind]
 		if len(points) == 0 {
 			return 0
