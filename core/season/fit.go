@@ -481,8 +481,10 @@ func (f *fast) findLumps(stages int) error {
 			absorbed, _ := f.uptake.Absorbed(c.Sun)
 			f.moves[k] = f.moves[k].with(absorbed, 30, l, followMoving)
 		}
-		if len(f.moves[k]) == 0 && f.run[k] != nil { // in usual weather nothing moves
-			f.run[k] = nil
+		if len(f.moves[k]) == 0 && f.run[k] != nil { // in usual weather nothing moves; other runs keep their surfaces
+			own := *f.fitted
+			own.run[k] = nil
+			f.fitted = &own
 		}
 	}
 	return nil
