@@ -267,6 +267,7 @@ func TestDocumentsByChance(t *testing.T) {
 		}
 	}
 	for _, s := range stages {
-		t.Logf("%s: %d documents, %v each", s.name, ran[s.name], (took[s.name] / time.Duration(max(1, ran[s.name]))).Round(time.Microsecond))
+		t.Logf("%s: %d documents, %v each", s.name, ran[s.name],
+			(took[s.name] / time.Duration(max(1, ran[s.name]))).Round(time.Microsecond))
 	}
 }

@@ -20,8 +20,8 @@ func (s *Store) Setting(ctx context.Context, name string) (value string, err err
 // SetSetting keeps a value for all who look.
 func (s *Store) SetSetting(ctx context.Context, name, value string) error {
 	return s.tx(ctx, func(q *sqlx.Tx) error {
-		_, err := q.ExecContext(ctx, "INSERT INTO settings (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value",
-			name, value)
+		_, err := q.ExecContext(ctx, "INSERT INTO settings (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET "+
+			"value = excluded.value", name, value)
 		return err
 	})
 }

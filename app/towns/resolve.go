@@ -79,7 +79,8 @@ type Unresolved struct {
 // Error says what to enter.
 func (u *Unresolved) Error() string {
 	if len(u.Towns) == 0 {
-		return fmt.Sprintf("no town of over 1,000 people is called %q; enter a larger town nearby, or coordinates like 46.79, -92.10", u.Typed)
+		return fmt.Sprintf("no town of over 1,000 people is called %q; enter a larger town nearby, or "+
+			"coordinates like 46.79, -92.10", u.Typed)
 	}
 	var names []string
 	for _, t := range u.Towns {

@@ -20,7 +20,8 @@ func TestTowns(t *testing.T) {
 	}
 	for typed, want := range map[string]string{"zurich": "Zürich, CH", "Zürich": "Zürich, CH", "innsbruck": "Innsbruck, Tyrol, AT",
 		"paris, us": "Paris, Texas, US", "paris, tex": "Paris, Texas, US", "fargo, north dakota, us": "Fargo, North Dakota, US",
-		"duluth, mn": "Duluth, Minnesota, US", "Duluth Minnesota": "Duluth, Minnesota, US", "st. john's nl": "St. John's, Newfoundland and Labrador, CA"} {
+		"duluth, mn": "Duluth, Minnesota, US", "Duluth Minnesota": "Duluth, Minnesota, US",
+		"st. john's nl": "St. John's, Newfoundland and Labrador, CA"} {
 		found := g.Find(typed, 5)
 		if len(found) == 0 || found[0].Label() != want {
 			t.Errorf("%q finds %v, want %s first", typed, found, want)

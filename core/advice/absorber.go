@@ -227,7 +227,8 @@ func seriesPipes(e *box) []Finding {
 	usual, _ := design.FieldAt("absorber.pipes.header_m").Default(&e.Heater).(float64)
 	for _, k := range []float64{1, 1.5, 2, 3} {
 		tall := math.Min(highestHeader, math.Round(100*usual*k)/100)
-		options = append(options, option{[]design.Change{change("absorber.pipes.join", "parallel"), change("absorber.pipes.header_m", tall)},
+		options = append(options, option{[]design.Change{change("absorber.pipes.join", "parallel"),
+			change("absorber.pipes.header_m", tall)},
 			func(r collector.Result) Text {
 				return say("Connect the pipes in parallel between two headers %v high: %v at %v.", q(units.Length, tall),
 					q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))

@@ -96,8 +96,8 @@ func ofTheSite(h *design.Heater) (cs []Caution) {
 	anchor := say("Anchor it against wind and snow as your local code asks: here gusts of %v are computed, and no snow. Work from a "+
 		"ladder with someone at its foot.", q(units.Gust, h.Site.Gust))
 	if h.Site.Snow > 0 {
-		anchor = say("Anchor it against wind and snow as your local code asks: here gusts of %v and %v of snow on the ground are computed. "+
-			"Work from a ladder with someone at its foot.", q(units.Gust, h.Site.Gust), q(units.Load, h.Site.Snow))
+		anchor = say("Anchor it against wind and snow as your local code asks: here gusts of %v and %v of snow on the ground are "+
+			"computed. Work from a ladder with someone at its foot.", q(units.Gust, h.Site.Gust), q(units.Load, h.Site.Snow))
 	}
 	add("the box outdoors", anchor, "hanging cleat",
 		"foot bracket",

@@ -196,7 +196,8 @@ func bondsTooHot(e *box) (fs []Finding) {
 	}{
 		{"box.sealant", "sealant", "the pane's bed", h.Box.Sealant, likely(collector.CoverLayer), cover, catalog.FindSealant,
 			catalog.Sealants()},
-		{"box.adhesive", "adhesive", "the foam", h.Box.Adhesive, likely(collector.BackLayer), back, catalog.FindAdhesive, catalog.Adhesives()},
+		{"box.adhesive", "adhesive", "the foam", h.Box.Adhesive, likely(collector.BackLayer), back, catalog.FindAdhesive,
+			catalog.Adhesives()},
 		{"box.tape", "tape", "the foam's joints", h.Box.Tape, likely(collector.BackLayer), back, catalog.FindTape, catalog.Tapes()},
 	} {
 		b, err := x.find(x.id)
@@ -204,7 +205,8 @@ func bondsTooHot(e *box) (fs []Finding) {
 		if err != nil || x.at <= b.Service-oneSided*b.U {
 			continue
 		}
-		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s will fail from heat", x.what),
+		f := Finding{ID: "too-hot-" + x.what, Severity: Fault, Topic: Construction,
+			Title: fmt.Sprintf("The %s will fail from heat", x.what),
 			Finding: say("At the worst noon with the fan off it is likely to reach %v at %v; %v withstands about %v.",
 				q(units.Temperature, x.likely), word(x.place), word(b.Name), q(units.Temperature, b.Service)),
 			Evidence: e.worstNoon()}

@@ -137,7 +137,8 @@ func TestHeaderProperties(t *testing.T) {
 		}
 	}
 	for range 100 { // more loss in the branches evens them out
-		h := Manifold{Kinds: []Element{vents(2, 0.002)}, Order: make([]int, 2+r.IntN(20)), Duct: Duct{Diameter: 0.1}, OtherSide: r.IntN(2) == 0}
+		h := Manifold{Kinds: []Element{vents(2, 0.002)}, Order: make([]int, 2+r.IntN(20)), Duct: Duct{Diameter: 0.1},
+			OtherSide: r.IntN(2) == 0}
 		before, _ := h.Split(0.05, 30, air.SeaLevel, Lift{}, nil)
 		h.Kinds = []Element{vents(8, 0.002)}
 		if after, _ := h.Split(0.05, 30, air.SeaLevel, Lift{}, nil); Evenness(after) < Evenness(before)-1e-6 {

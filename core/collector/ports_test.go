@@ -169,7 +169,8 @@ func TestPortsSetTheHeaders(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if got := d.Passages.Elements[0].(airflow.Manifold); len(got.Order) != len(want.Order) || got.OtherSide != want.OtherSide || got.Wide {
+		got := d.Passages.Elements[0].(airflow.Manifold)
+		if len(got.Order) != len(want.Order) || got.OtherSide != want.OtherSide || got.Wide {
 			t.Errorf("%s: %+v", places, got)
 		}
 	}

@@ -270,6 +270,15 @@ func (w *warmth) stop() {
 	}
 }
 
+// begun is what a like rating begins with: the lifts and flows, and nothing of how they were found.
+func (w *warmth) begun() warmth {
+	out := warmth{of: w.of, start: w.start}
+	for i := range w.within {
+		out.within = append(out.within, w.within[i].begun())
+	}
+	return out
+}
+
 // left is the most by which a branch was lifted otherwise than was taken, Pa.
 func (w *warmth) left() (most float64) {
 	for _, x := range w.miss {
@@ -422,7 +431,7 @@ func (l *lifting) over(classes []class, area func(kind int) float64, known *warm
 // lifted is the lift of a class over its share of a branch without flow, Pa, at the logarithm of its flow in kg/s.
 type lifted struct{ flow, lift float64 }
 
-// between reads points that rise by their flow; beyond the ends the last one holds.
+// between reads points that rise by their flow; beyond the ends the last one holds, and without any there is nothing.
 func between(points []lifted, flow float64) float64 {
 	for i := 1; i < len(points); i++ {
 		if a, b := points[i-1], points[i]; flow < b.flow {
@@ -431,6 +440,9 @@ func between(points []lifted, flow float64) float64 {
 			}
 			return a.lift + (b.lift-a.lift)*(flow-a.flow)/(b.flow-a.flow)
 		}
+	}
+	if len(points) == 0 {
+		return 0
 	}
 	return points[len(points)-1].lift
 }
@@ -489,6 +501,9 @@ func (r *row) branches(d *Description, of *Result, n *network.Network, st *netwo
 	}
 	for i, x := range flows {
 		k := m.Order[i]
+		if len(kinds[k]) == 0 { // no air passes any of its kind
+			kinds[k] = []lifted{{0, c.Inlet}}
+		}
 		b := Branch{Kind: k, Mass: x, Share: x / of.Mass / r.share[i], Outlet: between(kinds[k], math.Log(math.Max(x, 1e-12)))}
 		if m.Extra != nil && m.Extra[i] > 0 {
 			b.Orifice = math.Round(1000*airflow.OrificeBore(m.Extra[i], m.Stub)) / 1000

@@ -840,7 +840,8 @@ var Fields = []*Field{
 	{Path: "site.gust_m_s", Label: "Design wind gust", Kind: units.Gust, Min: 15, Max: 100, When: boxed, Default: defaultGust, Since: 8,
 		Help: "The three-second gust that fixings must hold, from your local code; ours is a usual inland value."},
 	{Path: "site.snow_pa", Label: "Ground snow load", Words: called(0, "not known"), Kind: units.Load, Min: 0, Max: 15000, When: boxed,
-		Default: constant(0.0), Since: 8, Help: "Your building department has it for your town. Without it the load of snow is not computed."},
+		Default: constant(0.0), Since: 8, Help: "Your building department has it for your town. Without it the load of snow is not " +
+			"computed."},
 	{Path: "site.rented", Label: "Rented building", Bool: true, Default: constant(false), Since: 8,
 		Help: "The owner must agree before anything is cut or fixed to the building."},
 	{Path: "site.old_paint", Label: "Old paint or board", Bool: true, Default: constant(false), When: boxed, Since: 8,

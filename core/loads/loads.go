@@ -125,11 +125,12 @@ func Estimate(h *design.Heater, mass float64) (f Fixing) {
 	due(h.Site.Gust > stormy, "gusts of %v are expected", units.Q(units.Gust, h.Site.Gust))
 	due(h.Site.Snow > snowy && Shape(h.Place.Tilt) > 0, "%v of snow is expected on the ground", units.Q(units.Load, h.Site.Snow))
 	if h.Site.Snow <= 0 && !h.Snowless() && Shape(h.Place.Tilt) > 0 {
-		f.Ask = units.Say("The load of snow is not in these figures. Ask your building department for the ground snow load of your town, and " +
-			"enter it.")
+		f.Ask = units.Say("The load of snow is not in these figures. Ask your building department for the ground snow load of your " +
+			"town, and enter it.")
 		if t, ok := Recalled(h.Place.Latitude, h.Place.Longitude); ok {
-			f.Ask = units.Say("The load of snow is not in these figures. Ask your building department for the ground snow load, and enter it: "+
-				"for %v it is about %v to %v, recalled from memory.", units.Word(t.Name), units.Q(units.Load, t.Low), units.Q(units.Load, t.High))
+			f.Ask = units.Say("The load of snow is not in these figures. Ask your building department for the ground snow load, and "+
+				"enter it: for %v it is about %v to %v, recalled from memory.", units.Word(t.Name), units.Q(units.Load, t.Low),
+				units.Q(units.Load, t.High))
 		}
 	}
 	due(h.Place.Tilt <= overRoof && h.Air.Route != "stand", "it loads a roof")

@@ -132,7 +132,8 @@ func (s *Stock) Check() error {
 	families := design.FieldAt("absorber.family").Choices()
 	for i, a := range s.Absorbers {
 		if !slices.ContainsFunc(families, func(c catalog.Choice) bool { return c.ID == string(a.Family) }) {
-			return fmt.Errorf("absorbers.%d: there is no family %q; name one that `gladember example` lists, such as screen-box", i, a.Family)
+			return fmt.Errorf("absorbers.%d: there is no family %q; name one that `gladember example` lists, such as screen-box", i,
+				a.Family)
 		}
 	}
 	return nil

@@ -16,7 +16,8 @@ func TestMoney(t *testing.T) {
 			t.Errorf("%v in %s is %q, want %q", x.v, x.sign, got, x.want)
 		}
 	}
-	for typed, want := range map[string]float64{"$18.50": 18.5, "$100": 100, "100 $": 100, "CHF 25": 25, "18.50 €": 18.5, "7": 7, "£ 3": 3} {
+	for typed, want := range map[string]float64{"$18.50": 18.5, "$100": 100, "100 $": 100, "CHF 25": 25, "18.50 €": 18.5, "7": 7,
+		"£ 3": 3} {
 		if got, err := ParseMoney(typed, System{}); err != nil || got != want {
 			t.Errorf("%q is %v, %v", typed, got, err)
 		}

@@ -110,7 +110,8 @@ func open(v *ui.Visit) error {
 		view.Loads = []ui.Figure{f.Figure("pull", "Pull of the wind", units.Force, math.Max(0, x.Pull)), f.Figure("push",
 			shear, units.Force, x.Push)}
 		if h.Air.Route != "stand" {
-			view.Loads = append(view.Loads, ui.Figure{Key: "screws", Label: "Structural screws, " + units.Format(units.Length, screwBore, u), Value: fmt.Sprint(x.Screws)})
+			view.Loads = append(view.Loads, ui.Figure{Key: "screws", Value: fmt.Sprint(x.Screws),
+				Label: "Structural screws, " + units.Format(units.Length, screwBore, u)})
 		}
 		view.Ask = x.Ask.In(u)
 		for _, t := range x.Engineer {

@@ -74,8 +74,9 @@ var skyNames = map[simulate.Sky]string{
 
 // dayNames are their titles.
 var dayNames = map[simulate.Sky]string{
-	simulate.Clear: "Clear day", simulate.HazySky: "Hazy day", simulate.Broken: "Partly cloudy day", simulate.Coldest: "Very cold clear day",
-	simulate.Frosty: "Very cold day with frost on the glazing", simulate.Snowy: "Very cold day with new snow on the glazing",
+	simulate.Clear: "Clear day", simulate.HazySky: "Hazy day", simulate.Broken: "Partly cloudy day",
+	simulate.Coldest: "Very cold clear day",
+	simulate.Frosty:  "Very cold day with frost on the glazing", simulate.Snowy: "Very cold day with new snow on the glazing",
 }
 
 // skyOf is the day asked for: a design day's sky, with a point and a month's number behind it where that is not the winter's; or the
@@ -168,7 +169,8 @@ func open(v *ui.Visit) error {
 			if m == winter {
 				to = 0
 			}
-			view.Months = append(view.Months, SkyLink{time.Month(m).String()[:3], f.StationURL("switch", "sky", dayOf(own, to)), to == month})
+			url := f.StationURL("switch", "sky", dayOf(own, to))
+			view.Months = append(view.Months, SkyLink{time.Month(m).String()[:3], url, to == month})
 		}
 	}
 	days, err := v.LoggedDays(v.Ctx(), &v.State)

@@ -113,7 +113,8 @@ func TestEveryTestByKeyboard(t *testing.T) {
 			v := verdict(p)
 			return !strings.Contains(v, "appears here") && !strings.Contains(v, "Still to enter") && len(v) > 20
 		})
-		if v := verdict(p); strings.Contains(v, "NaN") || strings.Contains(v, "Inf") || strings.Contains(v, "%!") {
+		v := strings.ReplaceAll(verdict(p), "Infrared", "")
+		if strings.Contains(v, "NaN") || strings.Contains(v, "Inf") || strings.Contains(v, "%!") {
 			t.Errorf("%s: %s", tr.ID, v)
 		}
 	}

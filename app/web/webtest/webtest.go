@@ -152,7 +152,7 @@ func Visit(t testing.TB, url string, width, height int) *rod.Page {
 	if err != nil {
 		t.Fatal(err)
 	}
-	p := inc.MustPage("").Timeout(3 * time.Minute)
+	p := inc.MustPage("").Timeout(9 * time.Minute)
 	p.MustSetViewport(width, height, 1, width < 500)
 	var mu sync.Mutex
 	var complaints []string
@@ -313,7 +313,7 @@ func StateOf(t testing.TB, s *store.Store, heater int64) store.State {
 // Settled waits until what a page fetches by itself is there.
 func Settled(t testing.TB, p *rod.Page) {
 	t.Helper()
-	WaitLong(t, time.Minute, func() bool { return !p.MustHas("#questions[hx-get]") })
+	WaitLong(t, 4*time.Minute, func() bool { return !p.MustHas("#questions[hx-get]") })
 	WaitFor(t, func() bool {
 		return p.MustEval(`() => {
 			const waits = (e) => e.querySelector(":scope > p.soft-text:only-child") && e.textContent.includes("…");

@@ -11,7 +11,8 @@ import (
 // Every piece is done once; an error or an ended context stops the rest; a panic arrives at the caller.
 func TestEach(t *testing.T) {
 	var sum, told atomic.Int64
-	err := Each(context.Background(), 100, func(i int) error { sum.Add(int64(i)); return nil }, func(done, of int) { told.Store(int64(done)) })
+	add := func(i int) error { sum.Add(int64(i)); return nil }
+	err := Each(context.Background(), 100, add, func(done, of int) { told.Store(int64(done)) })
 	if err != nil || sum.Load() != 4950 || told.Load() != 100 {
 		t.Errorf("sum %d, told of %d, %v", sum.Load(), told.Load(), err)
 	}
