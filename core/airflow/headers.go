@@ -274,7 +274,7 @@ func (s *manifold) settle(start []float64) {
 // search is the steps of one search, begun held back so much, Pa s/kg; inertia is a usual measure of that. It reports whether the
 // flows settled; one that is begun without is given up soon.
 func (s *manifold) search(held, inertia float64) bool {
-	const near = 1e-6
+	const near = 1e-8
 	rounds := 150
 	if held == 0 {
 		rounds = 40
@@ -301,7 +301,7 @@ func (s *manifold) search(held, inertia float64) bool {
 			held = 4*held + 1e-3*inertia
 			continue
 		}
-		held *= math.Min(0.25, now/math.Max(worst, 1e-300)) // towards plain Newton, the quicker the nearer
+		held *= math.Min(0.5, now/math.Max(worst, 1e-300))
 		worst = now
 	}
 	return false

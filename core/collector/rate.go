@@ -516,7 +516,7 @@ func (d *Description) rate(c Conditions, t Tuning, start *Result) (Result, error
 	}
 	var warm *network.State
 	if start != nil {
-		warm, p.warmth = start.state, start.warmth.begun()
+		warm = start.state
 	}
 	still := c.NoFlow
 	if !still && c.Flow <= 0 && !d.Natural {

@@ -270,15 +270,6 @@ func (w *warmth) stop() {
 	}
 }
 
-// begun is what a like rating begins with: the lifts and flows, and nothing of how they were found.
-func (w *warmth) begun() warmth {
-	out := warmth{of: w.of, start: w.start}
-	for i := range w.within {
-		out.within = append(out.within, w.within[i].begun())
-	}
-	return out
-}
-
 // left is the most by which a branch was lifted otherwise than was taken, Pa.
 func (w *warmth) left() (most float64) {
 	for _, x := range w.miss {
