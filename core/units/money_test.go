@@ -11,7 +11,9 @@ func TestMoney(t *testing.T) {
 		v    float64
 		sign string
 		want string
-	}{{37, "$", "$37.00"}, {-4.5, "$", "−$4.50"}, {37, "€", "37.00 €"}, {4.5, "£", "£4.50"}, {25, "CHF", "25.00 CHF"}, {3, "", "3.00"}} {
+	}{
+		{37, "$", "$37.00"}, {-4.5, "$", "−$4.50"}, {37, "€", "37.00 €"}, {4.5, "£", "£4.50"}, {25, "CHF", "25.00 CHF"}, {3, "", "3.00"},
+	} {
 		if got := Money(x.v, 2, x.sign, System{}); got != x.want {
 			t.Errorf("%v in %s is %q, want %q", x.v, x.sign, got, x.want)
 		}
