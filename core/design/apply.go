@@ -209,52 +209,45 @@ func (f *Field) clear(h *Heater) {
 	}
 }
 
-// keep drops the union members that the family does not name.
+// member is one of the structs of an [Absorber], of which a document holds those that its family names.
+type member struct {
+	named func(*Heater) bool
+	held  func(*Absorber) bool
+	drop  func(*Absorber)
+}
+
+func memberAt[T any](named func(*Heater) bool, at func(*Absorber) **T) member {
+	return member{named, func(a *Absorber) bool { return *at(a) != nil }, func(a *Absorber) { *at(a) = nil }}
+}
+
+var members = []member{
+	memberAt(screens, func(a *Absorber) **Screens { return &a.Screens }),
+	memberAt(plates, func(a *Absorber) **Plate { return &a.Plate }),
+	memberAt(cans, func(a *Absorber) **Cans { return &a.Cans }),
+	memberAt(pipes, func(a *Absorber) **Pipes { return &a.Pipes }),
+	memberAt(coil, func(a *Absorber) **Coil { return &a.Coil }),
+	memberAt(panel, func(a *Absorber) **Panel { return &a.Panel }),
+	memberAt(own, func(a *Absorber) **Own { return &a.Own }),
+}
+
+// keep drops the members that the family does not name.
 // They are made again by [Refresh] when the family is chosen again; what the
 // builder entered for them is kept by undo, not by the document.
 func keep(h *Heater) {
-	a := &h.Absorber
-	if !screens(h) {
-		a.Screens = nil
-	}
-	if !plates(h) {
-		a.Plate = nil
-	}
-	if !cans(h) {
-		a.Cans = nil
-	}
-	if !pipes(h) {
-		a.Pipes = nil
-	}
-	if !coil(h) {
-		a.Coil = nil
-	}
-	if !panel(h) {
-		a.Panel = nil
-	}
-	if !own(h) {
-		a.Own = nil
+	for _, m := range members {
+		if !m.named(h) {
+			m.drop(&h.Absorber)
+		}
 	}
 }
 
-// complete says whether the member is there that the family names; of a family that is not known it cannot be said.
+// complete says whether each member is there that the family names; of a family that is not known it cannot be said.
 func (a *Absorber) complete() bool {
 	h := Heater{Absorber: *a}
-	switch {
-	case screens(&h):
-		return a.Screens != nil
-	case plates(&h):
-		return a.Plate != nil
-	case cans(&h):
-		return a.Cans != nil
-	case pipes(&h):
-		return a.Pipes != nil
-	case coil(&h):
-		return a.Coil != nil
-	case panel(&h):
-		return a.Panel != nil
-	case own(&h):
-		return a.Own != nil
+	for _, m := range members {
+		if m.named(&h) && !m.held(a) {
+			return false
+		}
 	}
 	return true
 }
