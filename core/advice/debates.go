@@ -3,12 +3,14 @@ package advice
 import (
 	"cmp"
 	"context"
+	"errors"
 	"math"
 	"slices"
 
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/internal/parallel"
+	"gladember/core/network"
 	"gladember/core/season"
 	"gladember/core/units"
 )
@@ -262,6 +264,9 @@ func YearChoices(ctx context.Context, e *collector.Evaluation, y *season.Laid) (
 			return err
 		}
 		r, err := y.Run(&h)
+		if errors.Is(err, network.ErrNoBalance) {
+			return nil // the other sides have theirs
+		}
 		if err != nil {
 			return err
 		}

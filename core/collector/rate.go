@@ -610,7 +610,7 @@ func (p *pass) driven(r *Result, warm *network.State, start *Result) error {
 		warm = st
 		miss := st.Outlet - out
 		left, near := p.warmth.left(), close
-		if round > rounds/2 && left > 0 { // branches between which warmth moves much of the air come to rest slowly
+		if round > rounds/2 && len(p.near) > 0 { // branches between which warmth moves much of the air come to rest slowly
 			near, left = 50*close, left/20
 		}
 		least := 1e-3*math.Max(math.Abs(p.lift), r.PressureDrop/10) + 1e-6
@@ -684,8 +684,9 @@ type pass struct {
 // hopeless is after how many balances a fan against which cold air presses more than it gives is said to move nothing.
 const hopeless = 12
 
-// restless is after how many balances of a rating the lifts of branches are left as they are, where they still swing between a few
-// states; without a fan, whose flow is searched by many balances, it is three times that.
+// restless is after how many balances of a rating the lifts of branches are left as they are, and what a manifold loses follows the
+// power of the flow found last, where they still swing between a few states: air that cools in tubes in which it rises may rest in one
+// or in another of them. Without a fan, whose flow is searched by many balances, it is three times that.
 const restless = 40
 
 // balance solves the network for a flow and a guess of the outlet.
@@ -733,11 +734,11 @@ func (p *pass) balance(r *Result, mass, out float64, warm *network.State, settle
 	}
 	if p.balances++; p.balances < most {
 		p.warmth = d.lifts(net, st, c, &p.warmth)
+		for _, n := range p.near {
+			n.loss = 0
+		}
 	} else {
 		p.warmth.stop()
-	}
-	for _, n := range p.near {
-		n.loss = 0
 	}
 	r.PressureDrop += p.speeding
 	return st, net, nil

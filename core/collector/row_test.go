@@ -2,6 +2,7 @@ package collector
 
 import (
 	"math"
+	"math/rand/v2"
 	"testing"
 
 	"gladember/core/design"
@@ -258,5 +259,39 @@ func TestWarmthEvensTubesOut(t *testing.T) {
 	c.Flow, c.Tilt = 0.002, 0
 	if flat := rate(t, &h, c); flat.Evenness > 0.9 && last > 0.5 {
 		t.Errorf("flat, where nothing draws, it is as even: %v", flat.Evenness)
+	}
+}
+
+// Air that hardly warms or cools in tubes between headers, with any sun and from the balance of any other hour, settles: where it
+// cools in tubes in which it rises it may rest in one of them or in another, and a rating may not swing between the two.
+func TestTubesSettleInWeakSun(t *testing.T) {
+	h, err := design.Named("downpipes")
+	if err != nil {
+		t.Fatal(err)
+	}
+	h = set(t, h, put("pane.width_m", 0.74), put("pane.height_m", 1.31), put("place.tilt_deg", 65.0), put("air.fan", "computer-120"),
+		put("air.diameter_m", 0.1))
+	for _, header := range []float64{0.08, design.Number(&h, "absorber.pipes.header_m")} {
+		box := set(t, h, put("absorber.pipes.header_m", header))
+		d, err := Describe(&box)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := rand.New(rand.NewPCG(5, 25))
+		var before *Result
+		for range 100 {
+			c := ConditionsAt(&box, WinterNoon(&box, 2026))
+			sun := 0.02 + 0.15*r.Float64()
+			c.Sun.Beam, c.Sun.Sky, c.Sun.Ground = c.Sun.Beam*sun*r.Float64(), c.Sun.Sky*sun, c.Sun.Ground*sun
+			c.Ambient = -20 + 30*r.Float64()
+			c.Sky, c.Inlet, c.Wind = c.Ambient-20*r.Float64(), 10+15*r.Float64(), 6*r.Float64()
+			c.Flow = 0
+			x, err := d.Rate(c, Tuning{}, before)
+			if err != nil {
+				t.Errorf("header %v m, %.0f W/m2, %.1f C outdoors, %.1f C in: %v", header, c.Sun.Total(), c.Ambient, c.Inlet, err)
+				continue
+			}
+			before = &x
+		}
 	}
 }
