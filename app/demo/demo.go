@@ -168,7 +168,7 @@ func (l *logger) run(h design.Heater) ([]measure.Sample, error) {
 	}
 	rng := rand.New(rand.NewPCG(l.seed, 11))
 	site := collector.Site(&h)
-	base, err := d.Rate(collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), collector.Tuning{}, nil)
+	base, err := d.Rate(collector.ConditionsAt(&h, collector.WinterNoon(&h)), collector.Tuning{}, nil)
 	if err != nil {
 		return nil, err
 	}

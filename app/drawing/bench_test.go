@@ -64,7 +64,7 @@ func TestRowIsToScale(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r, err := collector.Rate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)))
+	r, err := collector.Rate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -70,7 +70,7 @@ func scene(t *testing.T, name string, u units.System) *Scene {
 	if err != nil {
 		t.Fatal(err)
 	}
-	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), true)
+	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)), true)
 	if err != nil {
 		t.Fatal(err)
 	}

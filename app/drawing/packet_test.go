@@ -81,7 +81,7 @@ func packetOf(t *testing.T, name string) *Packet {
 	if err != nil {
 		t.Fatal(err)
 	}
-	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), true)
+	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)), true)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -116,7 +116,7 @@ var stages = []stage{
 		if err != nil {
 			return nil, err
 		}
-		at := collector.ConditionsAt(&c.h, collector.WinterNoon(&c.h, 2026))
+		at := collector.ConditionsAt(&c.h, collector.WinterNoon(&c.h))
 		still, err := d.FanOff(at, collector.Tuning{}, nil)
 		if err != nil {
 			return nil, err
@@ -126,7 +126,7 @@ var stages = []stage{
 	}},
 	{"evaluate", 5, func(c *chanced) (any, error) {
 		var err error
-		at := collector.WinterNoon(&c.h, 2026)
+		at := collector.WinterNoon(&c.h)
 		c.e, err = collector.Evaluate(&c.h, collector.ConditionsAt(&c.h, at), true)
 		return c.e, err
 	}},
@@ -187,7 +187,7 @@ var stages = []stage{
 	}},
 	{"day", 20, func(c *chanced) (any, error) {
 		w := simulate.DesignDay(&c.h, simulate.Clear)
-		d, err := simulate.Run(&c.h, collector.WinterNoon(&c.h, 2026), w)
+		d, err := simulate.Run(&c.h, collector.WinterNoon(&c.h), w)
 		if err == simulate.ErrSun {
 			return nil, nil
 		}

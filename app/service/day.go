@@ -29,7 +29,7 @@ var errNoReadings = errors.New("there are no readings of that day; choose anothe
 func (w *Workshop) Simulate(ctx context.Context, h *design.Heater, sky simulate.Sky, month int) (*Day, error) {
 	key := KeyOf(h, sky, month)
 	return w.days.Get(ctx, key, func() (*Day, error) {
-		d := &Day{Noon: collector.WinterNoon(h, time.Now().Year()), Weather: simulate.DesignDay(h, sky), key: key}
+		d := &Day{Noon: collector.WinterNoon(h), Weather: simulate.DesignDay(h, sky), key: key}
 		if month > 0 {
 			d.Noon = time.Date(d.Noon.Year(), time.Month(month), d.Noon.Day(), 12, 0, 0, 0, d.Noon.Location())
 		}

@@ -158,7 +158,7 @@ func (w *Workshop) Evaluate(ctx context.Context, h *design.Heater) (*Heater, err
 		}
 		e := &Heater{}
 		var err error
-		at := collector.WinterNoon(h, time.Now().Year())
+		at := collector.WinterNoon(h)
 		if e.Eval, err = collector.Evaluate(h, collector.ConditionsAt(h, at), true); err != nil {
 			return nil, err
 		}

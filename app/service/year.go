@@ -5,7 +5,6 @@ import (
 	"errors"
 	"sync"
 	"sync/atomic"
-	"time"
 
 	"gladember/core/advice"
 	"gladember/core/collector"
@@ -96,7 +95,7 @@ func (y *Year) Judge(ctx context.Context) (*Judgment, error) {
 	if j.Points, err = y.setPoints(ctx); err != nil {
 		return nil, err
 	}
-	if j.Outage, err = season.SimulateOutage(h, time.Now().Year()); err != nil && !errors.Is(err, simulate.ErrSun) {
+	if j.Outage, err = season.SimulateOutage(h); err != nil && !errors.Is(err, simulate.ErrSun) {
 		return nil, err
 	}
 	y.judgment.Store(&j)

@@ -9,7 +9,6 @@ import (
 	"regexp"
 	"strings"
 	"testing"
-	"time"
 
 	"golang.org/x/net/html"
 
@@ -70,7 +69,7 @@ func TestFiguresComeFromTheCore(t *testing.T) {
 	for id := int64(1); id <= 3; id++ {
 		st := webtest.StateOf(t, s, id)
 		h := &st.Document
-		noon := collector.WinterNoon(h, time.Now().Year())
+		noon := collector.WinterNoon(h)
 		e, err := collector.Evaluate(h, collector.ConditionsAt(h, noon), true)
 		if err != nil {
 			t.Fatal(err)
@@ -115,7 +114,7 @@ func TestFiguresComeFromTheCore(t *testing.T) {
 		}
 		stock := sizing.CollectStock(things, 0)
 		b := sizing.Boxes(*h, &stock)[0]
-		rated, err := collector.Rate(&b.Heater, collector.ConditionsAt(&b.Heater, collector.WinterNoon(&b.Heater, time.Now().Year())))
+		rated, err := collector.Rate(&b.Heater, collector.ConditionsAt(&b.Heater, collector.WinterNoon(&b.Heater)))
 		if err != nil {
 			t.Fatal(err)
 		}

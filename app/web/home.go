@@ -4,15 +4,13 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"github.com/labstack/echo/v5"
 	"html/template"
 	"math"
 	"net/http"
 	"slices"
 	"strconv"
 	"strings"
-	"time"
-
-	"github.com/labstack/echo/v5"
 
 	"gladember/app/drawing"
 	"gladember/app/service"
@@ -314,7 +312,7 @@ func (sv *site) given(ctx context.Context, h *design.Heater, v *SheetView, p ui.
 		units.Format(units.Area, h.Room.Floor, u))
 	if h.Place.Town != "" {
 		v.Place = fmt.Sprintf("In %s, for %s of %s.", h.Place.Town, what, units.Format(units.Area, h.Room.Floor, u))
-		v.Noon = collector.WinterNoon(h, time.Now().Year()).Format("15:04")
+		v.Noon = collector.WinterNoon(h).Format("15:04")
 	}
 	return nil
 }

@@ -4,7 +4,6 @@ import (
 	"errors"
 	"fmt"
 	"math"
-	"time"
 
 	"github.com/spf13/cobra"
 
@@ -230,7 +229,7 @@ holds field paths and values as the box's JSON names them.`,
 			if err != nil {
 				return err
 			}
-			cond, forecast := collector.ConditionsAt(&h, collector.WinterNoon(&h, time.Now().Year())), true
+			cond, forecast := collector.ConditionsAt(&h, collector.WinterNoon(&h)), true
 			given := cmd.Flags().Changed
 			if given("sun") || given("ambient") || given("inlet") {
 				if !given("sun") || !given("ambient") || !given("inlet") {

@@ -47,7 +47,7 @@ than that of the winter noon the outdoor air is as much warmer as the month's me
 				}
 				sky = "of the weather file"
 			}
-			at := collector.WinterNoon(&h, time.Now().Year())
+			at := collector.WinterNoon(&h)
 			if date != "" {
 				day, err := time.ParseInLocation("2006-01-02", date, collector.Site(&h).Zone)
 				if err != nil {

@@ -69,7 +69,7 @@ from the box and enters with its uncertainty. Times without an offset are those 
 			if err != nil {
 				return err
 			}
-			noon, err := collector.Rate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, time.Now().Year())))
+			noon, err := collector.Rate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)))
 			if err != nil {
 				return err
 			}

@@ -29,7 +29,7 @@ func TestFitCommand(t *testing.T) {
 	}
 	weak := h.Clone()
 	weak.Air.FanStrength = 0.9
-	noon := collector.WinterNoon(&h, 2026)
+	noon := collector.WinterNoon(&h)
 	var day, night strings.Builder
 	day.WriteString("time,inlet C,outlet C,outdoor C,sun W/m2\n")
 	night.WriteString("time,inlet C,outlet C\n")

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"os"
-	"time"
 
 	"github.com/spf13/cobra"
 
@@ -51,7 +50,7 @@ check the printer by. A stock is that of the buy command. Prints JSON: file, byt
 			if err != nil {
 				return err
 			}
-			at := collector.WinterNoon(&h, time.Now().Year())
+			at := collector.WinterNoon(&h)
 			e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, at), true)
 			if err != nil {
 				return err

@@ -8,7 +8,6 @@ import (
 	"math"
 	"strconv"
 	"strings"
-	"time"
 
 	"github.com/spf13/cobra"
 
@@ -138,7 +137,7 @@ func seasonOf(h *design.Heater, r *season.Result) (seasonResult, error) {
 		PoorWeek: num(poor), Saved: num(m.Saved), Units: num(m.Units), Unit: m.Unit, Carbon: num(m.Carbon),
 		Payback: num(m.Simple), Discounted: num(m.Discounted), Resale: num(m.WithResale), PerKWh: num(m.PerKWh), PV: num(m.PV),
 		PVSaved: num(m.PVSaved), Rule: num(space.RuleOfThumb(h.Room.Floor)), Bands: map[string]seasonBand{}}
-	o, err := season.SimulateOutage(h, time.Now().Year())
+	o, err := season.SimulateOutage(h)
 	if err != nil && !errors.Is(err, simulate.ErrSun) {
 		return out, err
 	}

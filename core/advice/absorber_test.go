@@ -25,7 +25,7 @@ func TestUnevenWidth(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	again, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), true)
+	again, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)), true)
 	if err != nil {
 		t.Fatal(err)
 	}

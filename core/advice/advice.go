@@ -153,7 +153,7 @@ func Mended(h *design.Heater, may func(path string) bool, quick bool) (design.He
 	n := h.Clone()
 	var made []design.Change
 	for {
-		e, err := judgedAt(&n, collector.ConditionsAt(&n, collector.WinterNoon(&n, 2026)), quick)
+		e, err := judgedAt(&n, collector.ConditionsAt(&n, collector.WinterNoon(&n)), quick)
 		if err != nil {
 			return n, made, nil, err
 		}
@@ -210,7 +210,7 @@ func judgedAt(h *design.Heater, c collector.Conditions, quick bool) (collector.E
 func (e *box) conditions(h *design.Heater) collector.Conditions {
 	c := e.Running.Conditions
 	if p, was := h.Place, e.Heater.Place; p.Tilt != was.Tilt || p.Bearing != was.Bearing {
-		x := collector.ConditionsAt(h, collector.WinterNoon(h, 2026))
+		x := collector.ConditionsAt(h, collector.WinterNoon(h))
 		// Only the sun and the tilt follow the new position: the weather of the
 		// hour, and with it every other condition, is that of the box as it is.
 		c.Sun, c.Tilt = x.Sun, x.Tilt

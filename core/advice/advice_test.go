@@ -17,7 +17,7 @@ func judged(t *testing.T, changes ...design.Change) (collector.Evaluation, map[s
 	if err != nil {
 		t.Fatal(err)
 	}
-	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), true)
+	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)), true)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -172,7 +172,7 @@ func TestWorstFirst(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	at := collector.WinterNoon(&h, 2026)
+	at := collector.WinterNoon(&h)
 	if at.Month() != time.January {
 		t.Fatalf("the northern winter noon is in %v", at.Month())
 	}
@@ -218,7 +218,7 @@ func TestGainsAtOtherTimes(t *testing.T) {
 func TestExamplesAreJudged(t *testing.T) {
 	for _, name := range design.ExampleNames() {
 		h, _ := design.Named(name)
-		e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), true)
+		e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)), true)
 		if err != nil {
 			t.Fatalf("%s: %v", name, err)
 		}

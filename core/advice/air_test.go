@@ -17,7 +17,7 @@ func TestAirOptionsAreReruns(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		at := collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026))
+		at := collector.ConditionsAt(&h, collector.WinterNoon(&h))
 		e, err := collector.Evaluate(&h, at, true)
 		if err != nil {
 			t.Fatal(err)

@@ -152,7 +152,7 @@ func mirrorDoubles(e *collector.Evaluation) (Verdict, bool) {
 	if h.Indoors() {
 		return Verdict{}, false
 	}
-	when := collector.WinterNoon(&h, 2026)
+	when := collector.WinterNoon(&h)
 	bare := h.Clone()
 	bare.Mirror = design.Mirror{}
 	d, err := collector.Describe(&bare)

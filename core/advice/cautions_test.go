@@ -20,7 +20,7 @@ func safetyOf(t *testing.T, name string, cs ...design.Change) (map[string]string
 	if h, err = design.Apply(h, units.System{}, cs...); err != nil {
 		t.Fatal(err)
 	}
-	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), true)
+	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)), true)
 	if err != nil {
 		t.Fatal(err)
 	}

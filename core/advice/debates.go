@@ -217,7 +217,7 @@ func answered(e *collector.Evaluation, x question) Choice {
 // far as it moves them alike.
 // The variance of a difference is the sum of squares of x - y where an input is
 // shared, of x and y where each side has its own (GUM 5.1.2 with correlation 1
-// and 0). 1.96 makes it a 95 % statement.
+// and 0). Twice it is a 95 % statement, k = 2.
 func (s *Side) apart(o *Side) float64 {
 	if s == o {
 		return 0
@@ -238,7 +238,7 @@ func (s *Side) apart(o *Side) float64 {
 			sum += y * y
 		}
 	}
-	return 1.96 * math.Sqrt(sum)
+	return 2 * math.Sqrt(sum)
 }
 
 // YearChoices puts the disagreements to a heater through its year as well. What

@@ -25,7 +25,7 @@ func FuzzHeater(f *testing.F) {
 			return
 		}
 		_, _ = layout.Build(&h)
-		e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), true)
+		e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)), true)
 		if err != nil {
 			return
 		}

@@ -73,7 +73,7 @@ func drawn(t *testing.T, r *rand.Rand, i int) design.Heater {
 // noonOf evaluates a heater on its clear winter noon.
 func noonOf(t *testing.T, h *design.Heater) *collector.Evaluation {
 	t.Helper()
-	e, err := collector.Evaluate(h, collector.ConditionsAt(h, collector.WinterNoon(h, 2026)), true)
+	e, err := collector.Evaluate(h, collector.ConditionsAt(h, collector.WinterNoon(h)), true)
 	if err != nil {
 		t.Fatal(err)
 	}

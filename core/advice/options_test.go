@@ -17,7 +17,7 @@ func TestAirOptionsGainIsTheHeatToTheRoom(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), true)
+		e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)), true)
 		if err != nil {
 			t.Fatal(err)
 		}

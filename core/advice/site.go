@@ -19,7 +19,7 @@ func shaded(e *box) []Finding {
 	if s.EaveDepth == 0 && s.FinLeft == 0 && s.FinRight == 0 && len(s.Horizon) == 0 {
 		return nil
 	}
-	at := collector.WinterNoon(h, 2026)
+	at := collector.WinterNoon(h)
 	with := collector.ConditionsAt(h, at)
 	open := h.Clone()
 	open.Shade = design.Shade{}
@@ -66,7 +66,7 @@ func turnedAway(e *box) []Finding {
 	if off < turned || h.Indoors() || !e.looking {
 		return nil
 	}
-	at := collector.WinterNoon(h, 2026)
+	at := collector.WinterNoon(h)
 	here := collector.ConditionsAt(h, at).Sun.Total()
 	facing := h.Clone()
 	facing.Place.Bearing = noon

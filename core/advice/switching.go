@@ -84,7 +84,7 @@ func neverSwitched(e *box) []Finding {
 // equator that one is dim.
 func (e *box) springNoon() (rs [2]collector.Result, ok bool) {
 	c := e.Running.Conditions
-	x := collector.ConditionsAt(&e.Heater, collector.WinterNoon(&e.Heater, 2026).AddDate(0, 2, 0))
+	x := collector.ConditionsAt(&e.Heater, collector.WinterNoon(&e.Heater).AddDate(0, 2, 0))
 	c.Sun, c.Tilt = x.Sun, x.Tilt
 	d, err := collector.Describe(&e.Heater)
 	if err != nil {

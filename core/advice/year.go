@@ -36,7 +36,7 @@ func EvaluateYear(ctx context.Context, h *design.Heater, y *season.Laid, r *seas
 	if err != nil {
 		return nil, err
 	}
-	e, err := collector.Evaluate(h, collector.ConditionsAt(h, collector.WinterNoon(h, 2026)), true)
+	e, err := collector.Evaluate(h, collector.ConditionsAt(h, collector.WinterNoon(h)), true)
 	if err != nil {
 		return nil, err
 	}

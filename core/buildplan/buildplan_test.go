@@ -261,7 +261,7 @@ func effects(t *testing.T, name string, k float64, sequence uint64) (map[string]
 	if err != nil {
 		t.Fatal(err)
 	}
-	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), true)
+	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)), true)
 	if err != nil {
 		t.Fatal(err)
 	}

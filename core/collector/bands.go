@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"math"
+	"slices"
 	"sort"
 	"time"
 
@@ -43,6 +44,8 @@ const (
 
 var (
 	sigmaLeak = math.Log(1.65)
+	// A label gives no pressure: fans of the same flow and power differ by as much.
+	sigmaLabel = math.Log(1.8)
 	sigmaJet  = math.Log(2)
 )
 
@@ -76,6 +79,9 @@ func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
 		f := sigmaFittings
 		if h.Air.Duct != "smooth" {
 			f = sigmaFlexible
+		}
+		if h.FanByLabel() {
+			us = append(us, Uncertainty{"pressure of a fan known by its label", "air.fan_shut_off_pa", Tuning{ShutOff: sigmaLabel}})
 		}
 		us = append(us, Uncertainty{"fan curve", "air.fan", Tuning{FanCurve: sigmaFanCurve}},
 			Uncertainty{"pressure drop of duct and fittings", "air.duct", Tuning{Fittings: f}})
@@ -141,9 +147,10 @@ func (b Band) Largest(n int) []Cause {
 
 // NewBand returns the band of a value that inputs move by their effects of one
 // sigma each.
-// U is the root of the sum of squares of the effects; Low and High lie 1.96 U
-// either side (GUM 5.1.2 and 6.2).
+// U is the root of the sum of squares of the effects; Low and High lie 2 U
+// either side, k = 2 (GUM 5.1.2 and 6.2).
 func NewBand(value float64, causes []Cause) Band {
+	causes = slices.Clone(causes)
 	sum := 0.0
 	for _, c := range causes {
 		sum += c.Effect * c.Effect

@@ -24,7 +24,7 @@ func TestSegmentsConverge(t *testing.T) {
 	}
 	for _, name := range design.ExampleNames() {
 		h, _ := design.Named(name)
-		c := ConditionsAt(&h, WinterNoon(&h, 2026))
+		c := ConditionsAt(&h, WinterNoon(&h))
 		d, err := Describe(&h)
 		if err != nil {
 			t.Fatal(err)

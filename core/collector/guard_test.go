@@ -45,7 +45,7 @@ func TestVentCoolsTheStandingBox(t *testing.T) {
 	for _, name := range boxedFamilies {
 		h, _ := design.Named(name)
 		d, _ := Describe(&h)
-		c := raised(ConditionsAt(&h, WinterNoon(&h, 2026)))
+		c := raised(ConditionsAt(&h, WinterNoon(&h)))
 		still, err := d.Still(c, Tuning{}, nil)
 		if err != nil {
 			t.Fatal(err)
@@ -76,7 +76,7 @@ func TestVentCoolsTheStandingBox(t *testing.T) {
 func TestVentDrawsAsByHand(t *testing.T) {
 	const area = 0.02
 	h, d := ventedBox(t, "front-pass-plate", area, put("guard.opens_c", 35.0))
-	c := raised(ConditionsAt(&h, WinterNoon(&h, 2026)))
+	c := raised(ConditionsAt(&h, WinterNoon(&h)))
 	r, err := d.FanOff(c, Tuning{}, nil)
 	if err != nil {
 		t.Fatal(err)
@@ -104,7 +104,7 @@ func TestVentDrawsAsByHand(t *testing.T) {
 func TestActuatorFindsItsPlace(t *testing.T) {
 	h, d := ventedBox(t, "screen-box", 0.03)
 	begins, span := h.Guard.Opens, h.Guard.Span()
-	c := ConditionsAt(&h, WinterNoon(&h, 2026))
+	c := ConditionsAt(&h, WinterNoon(&h))
 	last := math.NaN()
 	part := 0
 	for g := 100.0; g <= 1100; g += 20 {
@@ -139,7 +139,7 @@ func TestShutterDimsTheNoon(t *testing.T) {
 	with := func(passes float64) Result {
 		x := set(t, h, put("guard.kind", "shutter"), put("guard.passes", passes))
 		d, _ := Describe(&x)
-		r, err := d.FanOff(raised(ConditionsAt(&x, WinterNoon(&x, 2026))), Tuning{}, nil)
+		r, err := d.FanOff(raised(ConditionsAt(&x, WinterNoon(&x))), Tuning{}, nil)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -162,7 +162,7 @@ func TestShutterDimsTheNoon(t *testing.T) {
 func TestClosedGuardCosts(t *testing.T) {
 	for _, kind := range []string{"vent", "shutter"} {
 		h, _ := design.Named("can-columns")
-		c := ConditionsAt(&h, WinterNoon(&h, 2026))
+		c := ConditionsAt(&h, WinterNoon(&h))
 		bare, _ := Rate(&h, c)
 		x := set(t, h, put("guard.kind", kind))
 		r, err := Rate(&x, c)
@@ -186,7 +186,7 @@ func TestWorstNoonOfTheYear(t *testing.T) {
 		if r.IntN(2) == 0 {
 			h = set(t, h, put("place.latitude_deg", -lat), put("place.bearing_deg", 0.0))
 		}
-		c := ConditionsAt(&h, WinterNoon(&h, 2026))
+		c := ConditionsAt(&h, WinterNoon(&h))
 		e, err := Evaluate(&h, c, true)
 		if err != nil {
 			t.Fatal(err)

@@ -61,15 +61,18 @@ func ConditionsIn(h *design.Heater, at time.Time, linke float64) Conditions {
 	}
 }
 
+// DesignYear is the year by whose sun a box is judged, so that it has the same figures whenever it is looked at. It has 365 days.
+const DesignYear = 2026
+
 // WinterNoon returns the solar noon by which a box is judged: 21 January in
-// the north, 21 July in the south, of the given year.
-func WinterNoon(h *design.Heater, year int) time.Time {
+// the north, 21 July in the south, of [DesignYear].
+func WinterNoon(h *design.Heater) time.Time {
 	s := Site(h)
 	month := time.January
 	if h.Place.Latitude < 0 {
 		month = time.July
 	}
-	at := time.Date(year, month, 21, 12, 0, 0, 0, s.Zone)
+	at := time.Date(DesignYear, month, 21, 12, 0, 0, 0, s.Zone)
 	if d, err := solar.NewDay(at, s); err == nil && !d.Noon.IsZero() {
 		return d.Noon
 	}

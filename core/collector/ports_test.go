@@ -40,7 +40,7 @@ func ratedAt(t *testing.T, h *design.Heater, move func(*Conditions)) Result {
 	if err != nil {
 		t.Fatal(err)
 	}
-	c := ConditionsAt(h, WinterNoon(h, 2026))
+	c := ConditionsAt(h, WinterNoon(h))
 	move(&c)
 	r, err := d.Rate(c, Tuning{}, nil)
 	if err != nil {
@@ -147,7 +147,7 @@ func TestFoldFromTheTopStopsTheBackFlow(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		c := ConditionsAt(&h, WinterNoon(&h, 2026))
+		c := ConditionsAt(&h, WinterNoon(&h))
 		r, err := d.BackFlow(c, false)
 		if err != nil {
 			t.Fatal(err)
@@ -263,7 +263,7 @@ func TestScreensByEveryArrangement(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		c := ConditionsAt(&h, WinterNoon(&h, 2026))
+		c := ConditionsAt(&h, WinterNoon(&h))
 		c.Flow = 0.03
 		d.Cells = 8 * max(Segments, d.Cells)
 		fine, err := d.Rate(c, Tuning{}, nil)

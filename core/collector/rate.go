@@ -74,6 +74,8 @@ type Tuning struct {
 	Ajar float64
 	// FanCurve moves the fan's pressure and flow, as a share.
 	FanCurve float64
+	// ShutOff is the logarithm of a factor on the fan's pressure at no flow, where no table gives it.
+	ShutOff float64
 	// Fittings is the logarithm of a factor on the loss of fittings.
 	Fittings float64
 	// Leak is the logarithm of a factor on the leakage of seams.
@@ -542,6 +544,7 @@ func (d *Description) rate(c Conditions, t Tuning, start *Result) (Result, error
 func (p *pass) blower() float64 {
 	p.fan = p.d.Fan
 	p.fan.More = p.d.Strength*(1+p.t.FanCurve) - 1
+	p.fan.ShutOff *= math.Exp(p.t.ShutOff)
 	pv := p.d.Panel
 	if pv == nil || pv.Battery > 0 {
 		return 1

@@ -148,7 +148,7 @@ func TestGroupsSideBySide(t *testing.T) {
 // and the standing box are of the same row.
 func TestRoofOfTenIntoAPlenum(t *testing.T) {
 	h := rowOf(t, "back-pass-plate", 10, 0.35, put("place.tilt_deg", 45.0), put("air.route", "furnace"), put("box.seam_m3_s_m", 1.2e-5))
-	c := ConditionsAt(&h, WinterNoon(&h, 2026))
+	c := ConditionsAt(&h, WinterNoon(&h))
 	e, err := Evaluate(&h, c, true)
 	if err != nil {
 		t.Fatal(err)
@@ -280,7 +280,7 @@ func TestTubesSettleInWeakSun(t *testing.T) {
 		r := rand.New(rand.NewPCG(5, 25))
 		var before *Result
 		for range 100 {
-			c := ConditionsAt(&box, WinterNoon(&box, 2026))
+			c := ConditionsAt(&box, WinterNoon(&box))
 			sun := 0.02 + 0.15*r.Float64()
 			c.Sun.Beam, c.Sun.Sky, c.Sun.Ground = c.Sun.Beam*sun*r.Float64(), c.Sun.Sky*sun, c.Sun.Ground*sun
 			c.Ambient = -20 + 30*r.Float64()

@@ -36,8 +36,8 @@ const clearStep = 0.25
 func clearHours(h *design.Heater) (out []clearHour) {
 	site := Site(h)
 	for _, m := range HeatingMonths(site.Latitude) {
-		noon := time.Date(2026, m, 21, 12, 0, 0, 0, time.UTC).Add(-time.Duration(site.Longitude / 15 * float64(time.Hour)))
-		days := float64(time.Date(2026, m+1, 0, 0, 0, 0, 0, time.UTC).Day())
+		noon := time.Date(DesignYear, m, 21, 12, 0, 0, 0, time.UTC).Add(-time.Duration(site.Longitude / 15 * float64(time.Hour)))
+		days := float64(time.Date(DesignYear, m+1, 0, 0, 0, 0, 0, time.UTC).Day())
 		for k := -12 / clearStep; k < 12/clearStep; k++ {
 			p := solar.Position(noon.Add(time.Duration((k+0.5)*clearStep*float64(time.Hour))), site, 0, 0)
 			if p.TrueZenith < 90 {
@@ -88,7 +88,7 @@ func Shaders(h *design.Heater) (out []Hidden) {
 	with := heatingSun(h, suns, all, h.Place.Tilt, h.Place.Bearing)
 	days := 0.0
 	for _, m := range HeatingMonths(site.Latitude) {
-		days += float64(time.Date(2026, m+1, 0, 0, 0, 0, 0, time.UTC).Day())
+		days += float64(time.Date(DesignYear, m+1, 0, 0, 0, 0, 0, time.UTC).Day())
 	}
 	add := func(name string, without, alone solar.Surroundings) {
 		// Less than is shown: the balance of beam and sky light has rounding of

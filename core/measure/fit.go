@@ -390,7 +390,7 @@ func Calibrate(ctx context.Context, h *design.Heater, samples []Sample, set Setu
 	if len(ws) < windowsLess {
 		return nil, ErrSteady
 	}
-	e, err := collector.Evaluate(h, collector.ConditionsAt(h, collector.WinterNoon(h, s[0].At.Year())), true)
+	e, err := collector.Evaluate(h, collector.ConditionsAt(h, collector.WinterNoon(h)), true)
 	if err != nil {
 		return nil, err
 	}

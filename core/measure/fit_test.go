@@ -46,7 +46,7 @@ func hidden(t *testing.T, h *design.Heater, seed uint64, days int) *truth {
 	if err != nil {
 		t.Fatal(err)
 	}
-	noon, err := collector.Rate(h, collector.ConditionsAt(h, collector.WinterNoon(h, 2026)))
+	noon, err := collector.Rate(h, collector.ConditionsAt(h, collector.WinterNoon(h)))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -62,7 +62,7 @@ func hidden(t *testing.T, h *design.Heater, seed uint64, days int) *truth {
 			addScaled(&other, u.By, norm(1))
 		}
 	}
-	at := collector.WinterNoon(h, 2026).Add(-4 * time.Hour)
+	at := collector.WinterNoon(h).Add(-4 * time.Hour)
 	for day := range days {
 		begin := at.AddDate(0, 0, day)
 		c := collector.ConditionsAt(h, begin)
@@ -184,7 +184,7 @@ func TestCalibrationOfABoxAsDesigned(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		noon, err := collector.Rate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)))
+		noon, err := collector.Rate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -194,7 +194,7 @@ func TestCalibrationOfABoxAsDesigned(t *testing.T) {
 		for _, hours := range []int{8, 4} {
 			var samples []Sample
 			for day := range 16 / hours {
-				begin := collector.WinterNoon(&h, 2026).Add(-4*time.Hour).AddDate(0, 0, day)
+				begin := collector.WinterNoon(&h).Add(-4*time.Hour).AddDate(0, 0, day)
 				tr, err := d.NewTransient(collector.ConditionsAt(&h, begin))
 				if err != nil {
 					t.Fatal(err)
@@ -242,7 +242,7 @@ func TestCalibrationTakesTests(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), true)
+	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)), true)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -383,7 +383,7 @@ func TestMirrorBesideALog(t *testing.T) {
 		t.Fatal(err)
 	}
 	h.Mirror = design.Mirror{Length: h.Pane.Height, Reflect: 0.85, Hinge: "top"}
-	at := collector.WinterNoon(&h, 2026)
+	at := collector.WinterNoon(&h)
 	c := collector.Conditions{}
 	for h.Mirror.Angle = 10; h.Mirror.Angle <= 170 && c.Sun.Mirror < 50; h.Mirror.Angle += 5 {
 		c = collector.ConditionsAt(&h, at)

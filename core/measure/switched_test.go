@@ -31,7 +31,7 @@ func behindThermostat(t *testing.T, name string) (x thermostated) {
 	if x.d, err = collector.Describe(h); err != nil {
 		t.Fatal(err)
 	}
-	if x.noon, err = collector.Rate(h, collector.ConditionsAt(h, collector.WinterNoon(h, 2026))); err != nil {
+	if x.noon, err = collector.Rate(h, collector.ConditionsAt(h, collector.WinterNoon(h))); err != nil {
 		t.Fatal(err)
 	}
 	rise := x.noon.Outlet - h.Room.Air
@@ -46,7 +46,7 @@ func behindThermostat(t *testing.T, name string) (x thermostated) {
 func (x *thermostated) days(t *testing.T, off [2]float64, clouds, unseen bool, r *rand.Rand) (s []Sample, ran []bool) {
 	t.Helper()
 	for day := range 3 {
-		begin := collector.WinterNoon(&x.h, 2026).Add(-5*time.Hour).AddDate(0, 0, day)
+		begin := collector.WinterNoon(&x.h).Add(-5*time.Hour).AddDate(0, 0, day)
 		tr, err := x.d.NewTransient(collector.ConditionsAt(&x.h, begin))
 		if err != nil {
 			t.Fatal(err)

@@ -24,7 +24,7 @@ func made(t *testing.T, example string, got map[string][]float64, cs ...design.C
 	if h, err = design.Apply(h, units.System{}, cs...); err != nil {
 		t.Fatal(err)
 	}
-	at := collector.WinterNoon(&h, 2026)
+	at := collector.WinterNoon(&h)
 	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, at), true)
 	if err != nil {
 		t.Fatal(err)

@@ -26,8 +26,8 @@ type Outage struct {
 // sunrise. The sun through its windows is left out, so that the day may be
 // overcast for them.
 // The fan then runs on a battery, and its electricity is what that must hold.
-func SimulateOutage(h *design.Heater, year int) (Outage, error) {
-	d, err := simulate.Run(h, collector.WinterNoon(h, year), simulate.DesignDay(h, simulate.Coldest))
+func SimulateOutage(h *design.Heater) (Outage, error) {
+	d, err := simulate.Run(h, collector.WinterNoon(h), simulate.DesignDay(h, simulate.Coldest))
 	if err != nil {
 		return Outage{}, err
 	}

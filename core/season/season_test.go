@@ -331,7 +331,7 @@ func TestPerfectSwitch(t *testing.T) {
 // box, and the battery must hold what its fan takes; a box without a fan takes nothing.
 func TestOutage(t *testing.T) {
 	h := named(t, "back-pass-plate")
-	o, err := SimulateOutage(&h, 2026)
+	o, err := SimulateOutage(&h)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -339,7 +339,7 @@ func TestOutage(t *testing.T) {
 		t.Errorf("%+v", o)
 	}
 	p := named(t, "passive-tower")
-	if o, err := SimulateOutage(&p, 2026); err != nil || o.Fan != 0 || o.Dusk <= o.Without {
+	if o, err := SimulateOutage(&p); err != nil || o.Fan != 0 || o.Dusk <= o.Without {
 		t.Errorf("without a fan: %+v, %v", o, err)
 	}
 }
@@ -554,7 +554,7 @@ func BenchmarkSeason(b *testing.B) {
 		if err != nil {
 			b.Fatal(err)
 		}
-		c := collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026))
+		c := collector.ConditionsAt(&h, collector.WinterNoon(&h))
 		b.Run(name, func(b *testing.B) {
 			// Its own balance beside it, by turns: the machine is not equally quick all the time.
 			balance, year := math.Inf(1), math.Inf(1)

@@ -64,7 +64,7 @@ const (
 // Any instant of any day may be asked of what it returns.
 func DesignDay(h *design.Heater, sky Sky) Weather {
 	zone := collector.Site(h).Zone
-	winter := int(collector.WinterNoon(h, 2026).Month()) // the same in any year
+	winter := int(collector.WinterNoon(h).Month()) // the same in any year
 	return func(at time.Time) collector.Conditions {
 		c := collector.ConditionsAt(h, at)
 		if m := int(at.In(zone).Month()); m != winter {

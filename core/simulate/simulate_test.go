@@ -72,7 +72,7 @@ func TestLongStepsEndAtTheRating(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		c := collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026))
+		c := collector.ConditionsAt(&h, collector.WinterNoon(&h))
 		want, err := d.Rate(c, collector.Tuning{}, nil)
 		if err != nil {
 			t.Fatal(err)
@@ -98,7 +98,7 @@ func TestLongStepsEndAtTheRating(t *testing.T) {
 func TestCoolsByItsTimeConstant(t *testing.T) {
 	h := heater(t, set("absorber.family", "back-pass-plate"))
 	d, _ := collector.Describe(&h)
-	c := collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026))
+	c := collector.ConditionsAt(&h, collector.WinterNoon(&h))
 	tr, err := d.NewTransient(c)
 	if err != nil {
 		t.Fatal(err)
@@ -127,12 +127,12 @@ func TestStepIsShortEnough(t *testing.T) {
 		set("switch.open_c", 24.0))
 	d, _ := collector.Describe(&h)
 	w := DesignDay(&h, Clear)
-	rate, err := d.Rate(w(collector.WinterNoon(&h, 2026)), collector.Tuning{}, nil)
+	rate, err := d.Rate(w(collector.WinterNoon(&h)), collector.Tuning{}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
 	heat := func(step float64) (sum float64) {
-		from := collector.WinterNoon(&h, 2026).Add(-3 * time.Hour)
+		from := collector.WinterNoon(&h).Add(-3 * time.Hour)
 		tr, err := d.NewTransient(w(from))
 		if err != nil {
 			t.Fatal(err)
@@ -234,7 +234,7 @@ func TestDesignDayHasItsMonthsAir(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	noon := collector.WinterNoon(&h, 2026)
+	noon := collector.WinterNoon(&h)
 	w := DesignDay(&h, Clear)
 	at := func(month time.Month) collector.Conditions {
 		return w(time.Date(2026, month, 21, 14, 0, 0, 0, noon.Location()))

@@ -22,7 +22,7 @@ func TestWorkingsOfADay(t *testing.T) {
 	for name, h := range map[string]design.Heater{"screens": heater(t), "stand": heater(t, set("air.route", "stand")), "panel": panel,
 		"pv": pv} {
 		for _, sky := range []Sky{Clear, Snowy} {
-			d, err := Run(&h, collector.WinterNoon(&h, 2026), DesignDay(&h, sky))
+			d, err := Run(&h, collector.WinterNoon(&h), DesignDay(&h, sky))
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -594,7 +594,7 @@ func (x *search) all(ps [][]int) error {
 // year.
 func (x *search) hopeless(c *Candidate) bool {
 	noon := func(h *design.Heater) float64 {
-		r, err := collector.Rate(h, collector.ConditionsAt(h, collector.WinterNoon(h, 2026)))
+		r, err := collector.Rate(h, collector.ConditionsAt(h, collector.WinterNoon(h)))
 		if err != nil {
 			return math.Inf(-1)
 		}

@@ -20,9 +20,10 @@ const (
 	// CubicMeterPerCFM is m3/s for one cubic foot a minute.
 	CubicMeterPerCFM = MeterPerFoot * MeterPerFoot * MeterPerFoot / 60
 	// PascalPerInchWG is for water at 4 C and conventional gravity.
-	PascalPerInchWG   = 249.08891
-	MeterPerSecondFPM = MeterPerFoot / 60
-	MeterPerSecondMPH = 1609.344 / 3600
+	PascalPerInchWG          = 249.08891
+	PascalPerMillimeterWater = 9.80665 // a kilogram-force on a square meter
+	MeterPerSecondFPM        = MeterPerFoot / 60
+	MeterPerSecondMPH        = 1609.344 / 3600
 	// PascalPSF is a pound of force on a square foot.
 	PascalPSF   = 0.45359237 * 9.80665 / MeterPerFoot / MeterPerFoot
 	JoulePerKWh = 3.6e6
@@ -135,7 +136,9 @@ var table = map[Kind][]unit{
 		{[]string{"kW"}, 1000, 0}},
 	Energy: {{[]string{"kWh"}, 1, 0}, {[]string{"kBTU"}, 1000 * 1055.05585262 / JoulePerKWh, 0},
 		{[]string{"BTU"}, 1055.05585262 / JoulePerKWh, 0}, {[]string{"Wh"}, 0.001, 0}},
-	Pressure: {{[]string{"Pa"}, 1, 0}, {[]string{"in w.g.", "in wg", "inwg", "in wc"}, PascalPerInchWG, 0},
+	Pressure: {{[]string{"Pa"}, 1, 0}, {[]string{"in w.g.", "in wg", "inwg", "in wc", "in H2O", "inH2O", "in of water"},
+		PascalPerInchWG, 0},
+		{[]string{"mm H2O", "mmH2O", "mm H₂O", "mm w.g.", "mm wg", "mm of water", "mm water"}, PascalPerMillimeterWater, 0},
 		{[]string{"hPa", "mbar"}, 100, 0}, {[]string{"kPa"}, 1000, 0}},
 	Irradiance: {{[]string{"W/m²", "W/m2"}, 1, 0}, {[]string{"BTU/h·sq ft", "BTU/h sq ft", "BTU/h ft2", "BTU/hft2"},
 		WattPerBTUPerHour / MeterPerFoot / MeterPerFoot, 0}},

@@ -41,6 +41,8 @@ func TestParse(t *testing.T) {
 		{Area, "19 m2", inch, 19},
 		{Power, "5,000 BTU/h", System{}, 1465.3553},
 		{Pressure, "0.16 in w.g.", System{}, 39.8542},
+		{Pressure, "3.5 mm H2O", System{}, 34.3233},
+		{Pressure, "3.5 mm of water", System{Inches: true}, 34.3233},
 		{Share, "65 %", System{}, 0.65},
 		{Angle, "60°", System{}, 60},
 	} {

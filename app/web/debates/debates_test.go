@@ -18,7 +18,7 @@ func TestMain(m *testing.M) { webtest.Main(m) }
 func TestDebatesAreCores(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	h := webtest.StateOf(t, s, 1).Document
-	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h, 2026)), true)
+	e, err := collector.Evaluate(&h, collector.ConditionsAt(&h, collector.WinterNoon(&h)), true)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"html/template"
 	"math"
-	"time"
 
 	"github.com/labstack/echo/v5"
 
@@ -131,7 +130,7 @@ func open(v *ui.Visit, views *service.Cache[*SunView]) error {
 func sunView(v *ui.Visit) *SunView {
 	h, u := v.Doc(), v.F.Units
 	r := &v.Heater.Eval.Running
-	noon := collector.WinterNoon(h, time.Now().Year())
+	noon := collector.WinterNoon(h)
 	view := &SunView{
 		Tracks:    ui.Draw(func(w float64) template.HTML { return drawing.SunTracks(h, w, u) }),
 		Year:      ui.Chart{Wide: drawing.SunYear(h, 420), Narrow: drawing.SunYear(h, ui.NarrowChart)},

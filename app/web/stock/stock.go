@@ -8,7 +8,6 @@ import (
 	"html/template"
 	"sort"
 	"strconv"
-	"time"
 
 	"gladember/app/drawing"
 	"gladember/app/web/ui"
@@ -198,7 +197,7 @@ func rank(v *ui.Visit, view *View, things []sizing.Thing) error {
 		if err != nil {
 			continue
 		}
-		noon := collector.ConditionsAt(&b.Heater, collector.WinterNoon(&b.Heater, time.Now().Year()))
+		noon := collector.ConditionsAt(&b.Heater, collector.WinterNoon(&b.Heater))
 		if r, err := d.Rate(noon, collector.Tuning{}, nil); err == nil {
 			boxes = append(boxes, rated{b, r.Warms()})
 		}

@@ -163,7 +163,7 @@ func open(v *ui.Visit) error {
 	for _, s := range simulate.Skies {
 		view.Skies = append(view.Skies, SkyLink{skyNames[s], f.StationURL("switch", "sky", dayOf(s, month)), s == own})
 	}
-	if winter := int(collector.WinterNoon(v.Doc(), time.Now().Year()).Month()); simulate.Known(own) {
+	if winter := int(collector.WinterNoon(v.Doc()).Month()); simulate.Known(own) {
 		for m := 1; m <= 12; m++ {
 			to := m
 			if m == winter {

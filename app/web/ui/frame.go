@@ -5,7 +5,6 @@ import (
 	"html/template"
 	"net/url"
 	"strings"
-	"time"
 
 	"gladember/app/drawing"
 	"gladember/app/store"
@@ -60,7 +59,7 @@ func (f *Frame) fill(v *Visit) error {
 			}
 		}
 	}
-	f.Noon = collector.WinterNoon(v.Doc(), time.Now().Year()).Format("2 January")
+	f.Noon = collector.WinterNoon(v.Doc()).Format("2 January")
 	f.ribbon(v)
 	return f.ladder(v, all)
 }
