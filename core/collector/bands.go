@@ -46,7 +46,7 @@ var (
 	sigmaLeak = math.Log(1.65)
 	// A label gives no pressure: fans of the same flow and power differ by as much.
 	sigmaLabel = math.Log(1.8)
-	sigmaJet  = math.Log(2)
+	sigmaJet   = math.Log(2)
 )
 
 // Uncertainties lists the inputs of a box that are not known. forecast adds

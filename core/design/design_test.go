@@ -417,3 +417,33 @@ func TestFamilyWithoutItsMember(t *testing.T) {
 		}
 	}
 }
+
+// Where things are sold by the inch, what we choose is sold there: every length that is ours is whole sixteenths, and what the pieces of a
+// box 58 in high measure adds up as printed; elsewhere it is whole millimeters.
+func TestDefaultsAreSizesSold(t *testing.T) {
+	for _, place := range []struct {
+		zone string
+		unit float64
+	}{{"America/Chicago", units.MeterPerInch / 16}, {"America/Toronto", units.MeterPerInch / 16}, {"Europe/Vienna", 0.0005}} {
+		for _, c := range FieldAt("absorber.family").Choices() {
+			if c.ID == "own" {
+				continue // measured on what somebody has
+			}
+			h, err := Apply(New(), units.System{}, Change{Path: "place.zone", Value: place.zone}, Change{Path: "absorber.family", Value: c.ID},
+				Change{Path: "pane.height_m", Value: 58 * units.MeterPerInch}, Change{Path: "pane.width_m", Value: 34 * units.MeterPerInch})
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, f := range Fields {
+				v, number := Get(&h, f.Path).(float64)
+				if f.Kind != units.Length || !number || v < 0.003 || !f.Applies(&h) || strings.HasPrefix(f.Path, "pane.w") ||
+					strings.HasPrefix(f.Path, "pane.h") || strings.HasPrefix(f.Path, "absorber.cans.") || strings.HasPrefix(f.Path, "wall.") {
+					continue
+				}
+				if steps := v / place.unit; math.Abs(steps-math.Round(steps)) > 1e-6 {
+					t.Errorf("%s, %s: %s is %v m, %.3f steps", place.zone, c.ID, f.Path, v, steps)
+				}
+			}
+		}
+	}
+}

@@ -172,7 +172,12 @@ func usualMonth(h *Heater, of func([]float64) float64) float64 {
 const noonOver = 2.0
 
 // headerDefault leaves a centimeter beside the duct's hole.
-func headerDefault(h *Heater) any { return math.Max(0.075, h.PortBore()+0.010) }
+func headerDefault(h *Heater) any {
+	if h.SoldInInches() {
+		return math.Max(3, math.Ceil(8*(h.PortBore()+0.010)/units.MeterPerInch)/8) * units.MeterPerInch
+	}
+	return math.Max(0.075, h.PortBore()+0.010)
+}
 
 // boreFor is the usual bore of a duct for a clear opening, m for m2. Common
 // practice, no source.
@@ -336,15 +341,15 @@ var Fields = []*Field{
 		Words: called(0, "none"), Kind: units.Length, Min: 0, Max: 3, Default: constant(0.0), Since: 2,
 		Help: "How far the roof projects over the glass, or none."},
 	{Path: "shade.eave_above_m", Label: "Eave height above the glass", Kind: units.Length, Min: 0, Max: 5, When: eaved,
-		Default: constant(0.3), Since: 2, Help: "From the top edge of the glass up to the eave."},
-	{Path: "shade.eave_over_m", Label: "Eave beyond the sides", Kind: units.Length, Min: 0, Max: 20, When: eaved, Default: constant(1.0),
+		Default: sold(12, 0.3), Since: 2, Help: "From the top edge of the glass up to the eave."},
+	{Path: "shade.eave_over_m", Label: "Eave beyond the sides", Kind: units.Length, Min: 0, Max: 20, When: eaved, Default: sold(36, 1.0),
 		Since: 2, Help: "How far the eave continues beyond the glass at each side."},
 	{Path: "shade.fin_left_m", Label: "Side wall at the left", Kind: units.Length, Min: 0, Max: 5, Default: constant(0.0), Since: 2,
 		Help: "How far a wall or fin projects beside the glass, seen from the front."},
 	{Path: "shade.fin_right_m", Label: "Side wall at the right", Kind: units.Length, Min: 0, Max: 5, Default: constant(0.0), Since: 2,
 		Help: "How far a wall or fin projects beside the glass, seen from the front."},
 	{Path: "shade.fin_beside_m", Label: "Distance to the side wall", Kind: units.Length, Min: 0, Max: 5, When: finned,
-		Default: constant(0.2), Since: 2, Help: "From the edge of the glass to that wall."},
+		Default: sold(8, 0.2), Since: 2, Help: "From the edge of the glass to that wall."},
 	{Path: "shade.horizon", Label: "Obstacles on the horizon", Rows: &Rows{readHorizon, writeHorizon, "120 to 150: 12, tree"}, Since: 2,
 		Help: "From one bearing to another, how high, and what: solid (hill, house), evergreen or tree. Heights in degrees, in fists " +
 			"at arm's length, or as height and distance."},
@@ -374,7 +379,7 @@ var Fields = []*Field{
 		Default: func(h *Heater) any {
 			return map[RoomKind]any{LivingRoom: 18.0, Shop: 10.0, Greenhouse: 12.0, Porch: 12.0}[h.Room.Kind]
 		}},
-	{Path: "room.height_m", Label: "Ceiling height", Kind: units.Distance, Min: 1.5, Max: 12, Default: constant(2.4), Since: 3,
+	{Path: "room.height_m", Label: "Ceiling height", Kind: units.Distance, Min: 1.5, Max: 12, Default: sold(96, 2.4), Since: 3,
 		Help: "Height of the room inside."},
 	{Path: "room.outside_walls", Label: "Outside walls", Kind: units.Number, Whole: true, Min: 0, Max: 4, Default: byKind(2, 4, 4, 3),
 		Since: 3, Help: "How many of its walls are outside walls."},
@@ -486,7 +491,7 @@ var Fields = []*Field{
 		Default: constant(240.0), Since: 9, Help: "How long you build on a Saturday or a Sunday."},
 	{Path: "bench.helpers", Label: "Helpers", Kind: units.Number, Whole: true, Min: 0, Max: 10, Default: constant(1), Since: 8,
 		Help: "How many others can come for what takes more than two hands."},
-	{Path: "cut.kerf_m", Label: "Kerf of the saw", Kind: units.Length, Min: 0, Max: 0.010, Default: constant(0.003), Since: 7,
+	{Path: "cut.kerf_m", Label: "Kerf of the saw", Kind: units.Length, Min: 0, Max: 0.010, Default: sold(0.125, 0.003), Since: 7,
 		Help: "What each cut turns into sawdust. Insulation is cut with a knife, which takes nothing."},
 	{Path: "cut.trim_m", Label: "Trim of new edges", Kind: units.Length, Min: 0, Max: 0.050, Default: constant(0.0), Since: 7,
 		Help: "Cut off the edges of what is bought before anything is cut from it."},
@@ -512,24 +517,30 @@ var Fields = []*Field{
 	{Path: "money.years", Label: "Service life, years", Kind: units.Number, Min: 1, Max: 50, Default: constant(10.0), Since: 3,
 		Help: "Painted wood ten to fifteen years, film one to three."},
 
-	{Path: "pane.width_m", Label: "Glazing width", Kind: units.Length, Min: 0.15, Max: 3, Default: constant(0.8),
+	{Path: "pane.width_m", Label: "Glazing width", Kind: units.Length, Min: 0.15, Max: 3, Default: sold(32, 0.8),
 		Help: "Width of the pane or sheet, edge to edge."},
-	{Path: "pane.height_m", Label: "Glazing height", Kind: units.Length, Min: 0.15, Max: 4, Default: constant(1.4),
+	{Path: "pane.height_m", Label: "Glazing height", Kind: units.Length, Min: 0.15, Max: 4, Default: sold(56, 1.4),
 		Help: "Height of the pane or sheet, along the slope."},
-	{Path: "pane.rest_m", Label: "Glazing overlap on the frame", Kind: units.Length, Min: 0.004, Max: 0.05, Default: constant(0.012),
+	{Path: "pane.rest_m", Label: "Glazing overlap on the frame", Kind: units.Length, Min: 0.004, Max: 0.05, Default: sold(0.5, 0.012),
 		Help: "How far the glazing rests on the frame at each side; no sun passes there."},
 
 	{Path: "cover.material", Label: "Glazing", Choices: catalog.Covers, Default: constant("glass"), Help: "What the glazing is made of."},
 	{Path: "cover.thickness_m", Label: "Glazing thickness", Kind: units.Length, Min: 0.00001, Max: 0.04, Help: "Thickness of one sheet.",
 		Default: func(h *Heater) any {
-			if c, err := catalog.FindCover(h.Cover.Material); err == nil {
-				return c.Thickness
+			c, err := catalog.FindCover(h.Cover.Material)
+			switch {
+			case err != nil:
+				return 0.004
+			case h.SoldInInches() && c.Thickness >= 0.008:
+				return 0.375 * units.MeterPerInch
+			case h.SoldInInches() && c.Thickness >= 0.003:
+				return 0.125 * units.MeterPerInch
 			}
-			return 0.004
+			return c.Thickness
 		}},
 	{Path: "cover.layers", Label: "Glazing layers", Kind: units.Number, Whole: true, Min: 1, Max: 3, When: boxed, Default: constant(1),
 		Help: "One sheet, or more with air between them."},
-	{Path: "cover.between_m", Label: "Air gap between glazings", Kind: units.Length, Min: 0.004, Max: 0.05, Default: constant(0.016),
+	{Path: "cover.between_m", Label: "Air gap between glazings", Kind: units.Length, Min: 0.004, Max: 0.05, Default: sold(0.625, 0.016),
 		When: twoCovers, Help: "Air between two sheets."},
 	{Path: "cover.inner", Label: "Inner glazing", When: and(boxed, twoCovers), Choices: func() []catalog.Choice {
 		return append([]catalog.Choice{{ID: "same", Name: "same as the outer one"}}, catalog.Covers()...)
@@ -553,13 +564,13 @@ var Fields = []*Field{
 		Help: "The mesh that absorbs the sun."},
 	{Path: "absorber.screens.layers", Label: "Screen layers", Kind: units.Number, Whole: true, Min: 1, Max: 3, Default: constant(3),
 		When: screens, Help: "Screens one behind the other."},
-	{Path: "absorber.screens.spacing_m", Label: "Screen spacing", Kind: units.Length, Min: 0.003, Max: 0.05, Default: constant(0.010),
+	{Path: "absorber.screens.spacing_m", Label: "Screen spacing", Kind: units.Length, Min: 0.003, Max: 0.05, Default: sold(0.375, 0.010),
 		When: screens, Help: "From one screen to the next."},
 	{Path: "absorber.screens.lift_m", Label: "Screen slant, bottom to top", Kind: units.Length, Min: 0, Max: 0.15,
-		Default: constant(0.080), When: screens, Help: "How much nearer to the glass the screens are at the top, so that air must " +
+		Default: sold(3, 0.080), When: screens, Help: "How much nearer to the glass the screens are at the top, so that air must " +
 			"cross them all the way up."},
 	{Path: "absorber.screens.rear_m", Label: "Space behind the screens, bottom", Kind: units.Length, Min: 0.003, Max: 0.1,
-		Default: constant(0.030), When: screens, Help: "Air between the last screen and the back at the bottom."},
+		Default: sold(1.25, 0.030), When: screens, Help: "Air between the last screen and the back at the bottom."},
 	{Path: "absorber.screens.bypass", Label: "Bypass air", Kind: units.Share, Min: 0, Max: 0.3, Default: constant(0.10), When: screens,
 		Help: "Share of the air that passes the edges and never crosses a screen."},
 	{Path: "absorber.screens.deflector", Label: "Deflector at the inlet", Bool: true, Default: constant(true), When: screens, Since: 5,
@@ -577,9 +588,9 @@ var Fields = []*Field{
 		Help: "Depth of the air channel behind the plate.",
 		Default: func(h *Heater) any {
 			if h.Absorber.Family == PassiveBox {
-				return 0.060
+				return sold(2.5, 0.060)(h)
 			}
-			return 0.025
+			return sold(1, 0.025)(h)
 		}},
 	{Path: "absorber.plate.baffles", Label: "Baffles", Kind: units.Number, Whole: true, Min: 0, Max: 7, When: made(BackPassPlate),
 		Default: constant(2), Help: "Strips that send the air from side to side."},
@@ -607,9 +618,9 @@ var Fields = []*Field{
 
 	{Path: "absorber.pipes.metal", Label: "Pipe metal", Choices: catalog.Sheets, Default: constant("aluminium"), When: pipes, Since: 2,
 		Help: "What the downpipes are made of."},
-	{Path: "absorber.pipes.width_m", Label: "Pipe width", Kind: units.Length, Min: 0.03, Max: 0.2, Default: constant(0.075), When: pipes,
+	{Path: "absorber.pipes.width_m", Label: "Pipe width", Kind: units.Length, Min: 0.03, Max: 0.2, Default: sold(3, 0.075), When: pipes,
 		Since: 2, Help: "The side that faces the sun."},
-	{Path: "absorber.pipes.depth_m", Label: "Pipe depth", Kind: units.Length, Min: 0.02, Max: 0.15, Default: constant(0.050), When: pipes,
+	{Path: "absorber.pipes.depth_m", Label: "Pipe depth", Kind: units.Length, Min: 0.02, Max: 0.15, Default: sold(2, 0.050), When: pipes,
 		Since: 2, Help: "The side that goes back into the box."},
 	{Path: "absorber.pipes.wall_m", Label: "Pipe wall thickness", Kind: units.Length, Min: 0.0003, Max: 0.003, Default: constant(0.0005),
 		When: pipes, Since: 2, Help: "Thickness of its metal."},
@@ -624,7 +635,7 @@ var Fields = []*Field{
 	{Path: "absorber.pipes.fins", Label: "Flashing behind the pipes", Bool: true, Default: constant(true), When: pipes, Since: 2,
 		Help: "A sheet behind the pipes absorbs the sun that falls between them."},
 	{Path: "absorber.pipes.behind_m", Label: "Air channel behind the pipes", Kind: units.Length, Min: 0.01, Max: 0.1,
-		Default: constant(0.030), When: made(DoublePassTubes),
+		Default: sold(1.25, 0.030), When: made(DoublePassTubes),
 		Since: 2, Help: "Where the air comes down before it goes up through the pipes."},
 
 	{Path: "absorber.coil.bore_m", Label: "Coil bore", Kind: units.Bore, Min: 0.05, Max: 0.2, Default: constant(0.100), When: coil,
@@ -643,7 +654,7 @@ var Fields = []*Field{
 
 	{Path: "absorber.panel.panes", Label: "Window panes", Kind: units.Number, Whole: true, Min: 1, Max: 3, Default: constant(2),
 		When: panel, Since: 2, Help: "Panes of the room's own window in front of the panel."},
-	{Path: "absorber.panel.gap_m", Label: "Foil to window", Kind: units.Length, Min: 0.015, Max: 0.2, Default: constant(0.050),
+	{Path: "absorber.panel.gap_m", Label: "Foil to window", Kind: units.Length, Min: 0.015, Max: 0.2, Default: sold(2, 0.050),
 		When: panel, Since: 2, Help: "Air rises between window and foil."},
 	{Path: "absorber.panel.slots", Label: "Slot opening", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(0.4), When: panel,
 		Since: 2, Help: "Open part of the slots at top and bottom, as a share of the gap's depth."},
@@ -655,16 +666,16 @@ var Fields = []*Field{
 		Help: "What the absorber is made of."},
 	{Path: "absorber.own.wall_m", Label: "Absorber wall thickness", Kind: units.Length, Min: 0.00005, Max: 0.005,
 		Default: constant(0.0005), When: own, Since: 2, Help: "Thickness of its metal."},
-	{Path: "absorber.own.depth_m", Label: "Absorber depth", Kind: units.Length, Min: 0.0005, Max: 0.2, Default: constant(0.030),
+	{Path: "absorber.own.depth_m", Label: "Absorber depth", Kind: units.Length, Min: 0.0005, Max: 0.2, Default: sold(1.25, 0.030),
 		When: own, Since: 2, Help: "From its front to its back."},
 	{Path: "absorber.own.surface", Label: "Front surface ratio", Kind: units.Number, Min: 1, Max: 3, Default: constant(1.15), When: own,
 		Since: 2, Help: "True surface divided by its flat size: 1 is flat, 1.2 corrugated."},
 
-	{Path: "box.gap_m", Label: "Glazing to absorber", Kind: units.Length, Min: 0.008, Max: 0.12, Default: constant(0.030),
+	{Path: "box.gap_m", Label: "Glazing to absorber", Kind: units.Length, Min: 0.008, Max: 0.12, Default: sold(1.25, 0.030),
 		Help: "Nothing hot may touch the glazing; 25 to 50 mm is usual."},
 	{Path: "box.body", Label: "Body", Choices: list("timber", "wood and board", "foam", "foam board", "sheet", "sheet metal"),
 		Default: constant("timber"), When: boxed, Since: 2, Help: "What the box itself is made of."},
-	{Path: "box.brake_m", Label: "Longest bend of the brake", Kind: units.Length, Min: 0.3, Max: 6, Default: constant(2.5),
+	{Path: "box.brake_m", Label: "Longest bend of the brake", Kind: units.Length, Min: 0.3, Max: 6, Default: sold(96, 2.5),
 		When: func(h *Heater) bool { return boxed(h) && h.Box.Body == "sheet" }, Since: 7,
 		Help: "The tray's longest wall is bent in one piece."},
 	{Path: "box.walls", Label: "Inside of the walls", Choices: list("black", "black", "shiny", "shiny"), Default: constant("black"),
@@ -673,20 +684,25 @@ var Fields = []*Field{
 		When: and(boxed, func(h *Heater) bool { return bodyOr(h) == "timber" }), Default: constant("softwood"),
 		Help: "What the sides are made of."},
 	{Path: "box.frame_width_m", Label: "Frame thickness", Kind: units.Length, Min: 0.0005, Max: 0.08, When: boxed,
-		Default: func(h *Heater) any { return map[string]any{"timber": 0.030, "foam": 0.030, "sheet": 0.001}[bodyOr(h)] },
-		Help:    "Thickness of the side boards."},
+		Default: func(h *Heater) any {
+			if bodyOr(h) == "sheet" {
+				return 0.001
+			}
+			return sold(1.5, 0.030)(h)
+		},
+		Help: "Thickness of the side boards."},
 	{Path: "box.foam", Label: "Insulation", When: boxed, Choices: catalog.Insulations, Default: constant("mineral-wool"),
 		Help: "Behind and beside the absorber. Mineral wool withstands the heat of a noon with the fan off; foams seldom do."},
-	{Path: "box.back_foam_m", Label: "Back insulation", When: boxed, Kind: units.Length, Min: 0, Max: 0.15, Default: constant(0.050),
+	{Path: "box.back_foam_m", Label: "Back insulation", When: boxed, Kind: units.Length, Min: 0, Max: 0.15, Default: sold(2, 0.050),
 		Help: "Thickness of the insulation on the back."},
-	{Path: "box.edge_foam_m", Label: "Edge insulation", When: boxed, Kind: units.Length, Min: 0, Max: 0.1, Default: constant(0.012),
+	{Path: "box.edge_foam_m", Label: "Edge insulation", When: boxed, Kind: units.Length, Min: 0, Max: 0.1, Default: sold(0.5, 0.012),
 		Help: "Insulation that lines the frame inside; it keeps heat in and covers a strip of the glazing."},
 	// Bodies of foam have no bridge, and a tray has its own.
 	{Path: "box.under_frame_m", Label: "Insulation under the frame", Kind: units.Length, Min: 0, Max: 0.05, Default: constant(0.0),
 		When: func(h *Heater) bool { return boxed(h) && h.Box.Body == "timber" }, Since: 7,
 		Help: "A strip between the frame's back edge and the wall, so that the wood is no cold bridge."},
 	{Path: "box.board_m", Label: "Back board thickness", When: and(boxed, func(h *Heater) bool { return bodyOr(h) == "timber" }),
-		Kind: units.Length, Min: 0.003, Max: 0.03, Default: constant(0.009), Help: "Plywood that closes the back."},
+		Kind: units.Length, Min: 0.003, Max: 0.03, Default: sold(0.375, 0.009), Help: "Plywood that closes the back."},
 	{Path: "box.stones_kg", Label: "Stones on the back",
 		Words: called(0, "none"), Kind: units.Mass, Min: 0, Max: 200, When: boxed, Default: constant(0.0),
 		Since: 3, Help: "Dark stones in each box that store heat past sunset and delay the start, or none."},
@@ -784,10 +800,10 @@ var Fields = []*Field{
 			"as fast. Cold air stays in a box whose ports are both at the top."},
 	{Path: "air.riser_m", Label: "Rise of the warm duct", Kind: units.Distance, Min: 0, Max: 10, Default: constant(0.0), When: boxed,
 		Since: 2, Help: "Height that the warm air rises in duct or chimney above the box."},
-	{Path: "air.to_box_m", Label: "Duct length to the box", Kind: units.Distance, When: boxed, Min: 0, Max: 30, Default: constant(0.8),
+	{Path: "air.to_box_m", Label: "Duct length to the box", Kind: units.Distance, When: boxed, Min: 0, Max: 30, Default: sold(30, 0.8),
 		Help: "From the room to the inlet."},
 	{Path: "air.from_box_m", Label: "Duct length from the box", Kind: units.Distance, When: boxed, Min: 0, Max: 30,
-		Default: constant(0.8), Help: "From the outlet to the room."},
+		Default: sold(30, 0.8), Help: "From the outlet to the room."},
 	{Path: "air.bends", Label: "Bends", Kind: units.Number, Whole: true, When: boxed, Min: 0, Max: 20, Default: constant(2),
 		Help: "Right-angle bends in both ducts together."},
 	{Path: "air.grilles", Label: "Grilles", Kind: units.Number, Whole: true, Min: 0, Max: 4, Default: constant(1), When: boxed, Since: 2,
@@ -817,7 +833,8 @@ var Fields = []*Field{
 	{Path: "air.fan_radial", Label: "Radial or inline fan", Bool: true, Default: fanOf(func(f catalog.Fan) any { return f.Radial }),
 		When: fanned, Help: "A radial or inline fan keeps its flow against pressure better than a propeller."},
 	{Path: "air.fan_shut_off_pa", Label: "Shut-off pressure", Kind: units.Pressure, Min: leastShutOff, Max: mostShutOff, Default: shutOff,
-		When: fanned, Help: "The fan's pressure with its outlet closed, from its data sheet. Without it, what the rated flow and power can make."},
+		When: fanned, Help: "The fan's pressure with its outlet closed, from its data sheet. Without it, what the rated flow and power " +
+			"can make."},
 	{Path: "air.fan_table", Label: "Fan curve", Rows: &Rows{readFanTable, writeFanTable, "120 m3/h 25 Pa"}, When: fanned, Since: 2,
 		Help: "From its data sheet: on each line a flow and the pressure at that flow. It is used before rated flow and shut-off " +
 			"pressure."},
@@ -857,7 +874,7 @@ var Fields = []*Field{
 	{Path: "wall.first_stud_m", Label: "Left window to the first stud", Kind: units.Length, Min: 0, Max: 20, When: studded, Since: 3,
 		Help:    "From the left window casing to the center of the first stud; knock on the wall or use a stud finder.",
 		Default: func(h *Heater) any { return h.Wall.Stud / 2 }},
-	{Path: "wall.stud_width_m", Label: "Stud width", Kind: units.Length, Min: 0.02, Max: 0.3, When: studded, Default: constant(0.038),
+	{Path: "wall.stud_width_m", Label: "Stud width", Kind: units.Length, Min: 0.02, Max: 0.3, When: studded, Default: sold(1.5, 0.038),
 		Since: 3, Help: "38 mm (1 1/2 in) in most timber frames."},
 	{Path: "wall.sill_m", Label: "Height of the window sills",
 		Words: called(0, "ignored"), Kind: units.Length, Min: 0, Max: 20, When: between, Default: constant(0.0),
