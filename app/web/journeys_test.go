@@ -302,6 +302,8 @@ func TestTownIsTypedFourWays(t *testing.T) {
 		h.TypeIn("#pane", "34 x 58 in")
 		h.See("#first-place", "until you name a town")
 		h.TypeIn("#town", typed)
+		// The list moves what stands below it, so that one waits for it before one touches that.
+		webtest.WaitFor(t, func() bool { return p.MustElement("#town-list").MustText() != "" })
 		if len(keys) > 0 {
 			h.See("#town-list", typed)
 			for _, k := range keys {

@@ -61,7 +61,7 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 		}
 		// The value by itself first, so that the message names the field that
 		// was typed.
-		if p := f.check(v, sys); p != nil {
+		if p := f.check(&n, v, sys); p != nil {
 			return h, p
 		}
 		origin := c.Origin
@@ -78,7 +78,7 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 				}
 			}
 		}
-		if c.Path == "absorber.family" || c.Path == "cover.layers" || c.Path == "air.fan" {
+		if c.Path == "absorber.family" || c.Path == "cover.layers" || c.Path == "air.fan" || c.Path == "room.heater" {
 			n = follow(n, c.Path)
 		}
 		Refresh(&n)
@@ -99,6 +99,10 @@ func follow(h Heater, path string) Heater {
 		for i := range h.Array.Others {
 			h.Array.Others[i].Depth = 0
 		}
+	}
+	if path == "room.heater" { // another fuel is sold by another unit and at another price
+		delete(h.Entries, "room.fuel_unit")
+		delete(h.Entries, "money.fuel_price")
 	}
 	if path == "air.fan" {
 		for _, p := range []string{"air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial"} {

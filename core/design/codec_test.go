@@ -55,7 +55,7 @@ func TestCloneSharesNothing(t *testing.T) {
 		}
 		h.Shade.Horizon = []Obstacle{{From: 10, To: 20, Elevation: 5}}
 		h.Climate.Months = make([]ClimateMonth, 12)
-		h.Room.Bills = []Bill{{1, 100}}
+		h.Room.Bills = []Bill{{Month: 1, Units: 100}}
 		h.Air.FanTable = []airflow.FanPoint{{Flow: 0, Pressure: 50}, {Flow: 0.05, Pressure: 0}}
 		h.Array.Others = []OtherBox{{Count: 1, Width: 0.5, Height: 1}}
 		c := h.Clone()

@@ -55,8 +55,8 @@ func TestFieldsAreWhole(t *testing.T) {
 			if !f.Applies(&h) {
 				continue
 			}
-			if v := Get(&h, f.Path); v == nil || f.check(v, units.System{}) != nil {
-				t.Errorf("%s of %s is %v: %v", f.Path, name, v, f.check(v, units.System{}))
+			if v := Get(&h, f.Path); v == nil || f.check(&h, v, units.System{}) != nil {
+				t.Errorf("%s of %s is %v: %v", f.Path, name, v, f.check(&h, v, units.System{}))
 			}
 		}
 	}
@@ -242,7 +242,7 @@ func ExampleApply() {
 // Kept files of older schemas read as they were: every value they held stays, what
 // they did not know takes our value, and they are valid.
 func TestUpgradeKeptFiles(t *testing.T) {
-	files, _ := filepath.Glob("testdata/v[12345678]/*.json")
+	files, _ := filepath.Glob("testdata/v*/*.json")
 	if len(files) < 21 {
 		t.Fatalf("kept files: %v", files)
 	}

@@ -9,7 +9,7 @@ import (
 )
 
 // Schema is the version of the document this package writes.
-const Schema = 9
+const Schema = 10
 
 // Heater is a solar air heater: where it stands, what it warms, what it is
 // made of and how it is switched.
@@ -455,6 +455,8 @@ type Room struct {
 	Vent float64 `json:"vent_c"`
 	// Heater is a fuel of the catalog: what heats the space now.
 	Heater string `json:"heater"`
+	// FuelUnit is what that fuel is sold by, see [catalog.Fuel].
+	FuelUnit string `json:"fuel_unit"`
 	// Bills are months' fuel, from which the loss is fitted.
 	Bills []Bill `json:"bills,omitempty"`
 	// Air is the temperature of what the box draws in on the noon it is judged
@@ -472,10 +474,12 @@ func (r *Room) Wool() float64 {
 
 // Bill is the fuel a month took, in the fuel's own unit.
 type Bill struct {
-	// Month is 1 to 12.
+	// Month is 1 to 12, or 0 for a usual month of the year.
 	Month int `json:"month"`
-	// Units is in the fuel's own unit, such as liters or kWh.
-	Units float64 `json:"units"`
+	// Units is in the unit that the fuel is sold by, see [Room.FuelUnit].
+	Units float64 `json:"units,omitempty"`
+	// Cost is what was paid instead, in the money of the document.
+	Cost float64 `json:"cost,omitempty"`
 }
 
 // Second is a space that warm air is moved on to, as from a basement to the

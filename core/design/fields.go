@@ -33,6 +33,10 @@ type Field struct {
 	Rows *Rows
 	// Choices are the ids of a list, with their names.
 	Choices func() []catalog.Choice
+	// Among are those of them that a heater may have; nil for all.
+	Among func(h *Heater) []catalog.Choice
+	// Per names what a sum is for one of.
+	Per func(h *Heater) string
 	// Words name values of a number that mean more than it; they may be typed for it. A single one stands for
 	// the absence of the thing or for a value that is not known. Several make a count a list to choose from, as
 	// months are: all values then have one.
@@ -49,6 +53,32 @@ type Field struct {
 
 // Applies reports whether the field means something for the heater.
 func (f *Field) Applies(h *Heater) bool { return f.When == nil || f.When(h) }
+
+// ChoicesOf are the choices that a heater has.
+func (f *Field) ChoicesOf(h *Heater) []catalog.Choice {
+	if f.Among != nil {
+		return f.Among(h)
+	}
+	return f.Choices()
+}
+
+// soldBy are the units in which a heater's fuel is sold.
+func soldBy(h *Heater) []catalog.Choice {
+	f, _ := catalog.FindFuel(h.Room.Heater)
+	return f.SoldBy()
+}
+
+// usualUnit is what a fuel is usually sold by where the heater stands.
+func usualUnit(h *Heater) any {
+	cs := soldBy(h)
+	switch {
+	case len(cs) == 0:
+		return ""
+	case len(cs) > 1 && h.Customary():
+		return cs[1].ID
+	}
+	return cs[0].ID
+}
 
 // constant is a default that depends on nothing.
 func constant(v any) func(*Heater) any { return func(*Heater) any { return v } }
@@ -468,9 +498,12 @@ var Fields = []*Field{
 			"comes first."},
 	{Path: "climate.file", Label: "Weather file", Text: true, Default: constant(""), Since: 3,
 		Help: "An imported EPW or TMY3 file; it is used before the table and the facts."},
+	{Path: "room.fuel_unit", Label: "Fuel sold by the", Choices: catalog.FuelUnits, Among: soldBy, Since: 10,
+		When: func(h *Heater) bool { return len(soldBy(h)) > 1 }, Default: usualUnit, Help: "The unit in which you buy it; its price and bills are in it."},
 	{Path: "room.bills", Label: "Fuel bills", Rows: &Rows{readBills, writeBills, "January 142"},
 		When:  func(h *Heater) bool { return h.Room.Heater != "none" },
-		Since: 3, Help: "On each line a month and the units of fuel used; five months or more show what the space loses."},
+		Since: 3, Help: "On each line a month and the fuel used or what it cost, like \"January 142\" or \"January $235\"; five months or " +
+			"more show what the space loses. One line like \"$235 a month\" gives it roughly."},
 	{Path: "bench.temperature_c", Label: "Temperature of the shop", Kind: units.Temperature, Min: -20, Max: 45, Default: constant(15.0),
 		Since: 8,
 		Help:  "Paint, glue and sealant dry slower the colder it is, and some not at all."},
@@ -501,11 +534,12 @@ var Fields = []*Field{
 	{Path: "money.resale", Label: "Resale value of salvaged parts", Kind: units.Number, Money: true, Min: 0, Max: 100000,
 		Default: constant(0.0),
 		Since:   3, Help: "What the salvaged parts could have been sold for."},
-	{Path: "money.fuel_price", Label: "Fuel price per unit", Kind: units.Number, Money: true, Min: 0, Max: 1000, Since: 3,
-		Help: "Price of a unit of the present heating: kWh, m3, liter or kg.",
+	{Path: "money.fuel_price", Label: "Fuel price", Kind: units.Number, Money: true, Min: 0, Max: 10000, Since: 3,
+		Help: "Price of the fuel of the present heating.",
+		Per:  func(h *Heater) string { f, _ := h.Fuel(); return f.Units[0].One() },
 		Default: func(h *Heater) any {
-			f, _ := catalog.FindFuel(h.Room.Heater)
-			return f.Price
+			f, _ := h.Fuel()
+			return math.Round(100*f.Price) / 100
 		}},
 	{Path: "money.electricity", Label: "Electricity price per kWh", Kind: units.Number, Money: true, Min: 0, Max: 10,
 		Default: constant(0.20),

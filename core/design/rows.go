@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"unicode"
 
 	"gladember/core/airflow"
 	"gladember/core/units"
@@ -366,26 +367,47 @@ func writeMonths(h *Heater, sys units.System) string {
 	return b.String()
 }
 
-const billsRemedy = "enter a month and the units of fuel used on each line, like January 142"
+const billsRemedy = "enter a month and the fuel used or what it cost on each line, like January 142 or January $235, or one line like " +
+	"$235 a month"
+
+// eachMonth is what stands behind the bill of a usual month.
+var eachMonth = regexp.MustCompile(`(?i)\s*(?:(?:a|per|each|every)\s+month|/\s*(?:month|mo)|monthly)\.?\s*$`)
+
+// billLine is a month, if there is one, and an amount behind it.
+var billLine = regexp.MustCompile(`^\s*(?:(\pL{3,}|\d{1,2})[.:,;]?[\s:]+)?(.*\d.*)$`)
 
 // readBills reads fuel burned by month, one a line, in the units that the fuel
-// is sold in.
+// is sold in or by what it cost.
 func readBills(_ *Heater, text string, sys units.System) (any, error) {
 	var out []Bill
 	err := lines(text, func(n int, l string) error {
-		cs := cells(l, sys)
+		bad := lineProblem("room.bills", n, l, "it is not a month and a number", billsRemedy)
+		cells := billLine.FindStringSubmatch(eachMonth.ReplaceAllString(l, ""))
+		if cells == nil {
+			return bad
+		}
 		b := Bill{Month: len(out) + 1}
-		if len(cs) > 1 {
-			if b.Month = monthOf(cs[0]); b.Month == 0 {
-				b.Month, _ = strconv.Atoi(strings.Trim(cs[0], ".: "))
+		if month := cells[1]; eachMonth.MatchString(l) {
+			if b.Month = 0; month != "" {
+				return bad
 			}
-			cs = cs[1:]
+		} else if month != "" {
+			if b.Month = monthOf(month); b.Month == 0 {
+				b.Month, _ = strconv.Atoi(month)
+			}
+			if b.Month < 1 || b.Month > 12 {
+				return bad
+			}
 		}
-		v, err := units.Parse(units.Number, cs[0], sys)
-		if err != nil || len(cs) != 1 || b.Month < 1 || b.Month > 12 {
-			return lineProblem("room.bills", n, l, "it is not a month and a number", billsRemedy)
+		var err error
+		if strings.ContainsFunc(cells[2], func(r rune) bool { return unicode.Is(unicode.Sc, r) }) {
+			b.Cost, err = units.ParseMoney(cells[2], sys)
+		} else {
+			b.Units, err = units.Parse(units.Number, cells[2], sys)
 		}
-		b.Units = v
+		if err != nil {
+			return bad
+		}
 		out = append(out, b)
 		return nil
 	})
@@ -396,7 +418,15 @@ func readBills(_ *Heater, text string, sys units.System) (any, error) {
 func writeBills(h *Heater, _ units.System) string {
 	var b strings.Builder
 	for _, x := range h.Room.Bills {
-		fmt.Fprintf(&b, "%s %s\n", time.Month(x.Month), strconv.FormatFloat(x.Units, 'f', -1, 64))
+		amount := strconv.FormatFloat(x.Units, 'f', -1, 64)
+		if x.Cost > 0 {
+			amount = "$" + strconv.FormatFloat(x.Cost, 'f', -1, 64)
+		}
+		if x.Month == 0 {
+			fmt.Fprintf(&b, "%s a month\n", amount)
+			continue
+		}
+		fmt.Fprintf(&b, "%s %s\n", time.Month(x.Month), amount)
 	}
 	return b.String()
 }

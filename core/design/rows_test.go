@@ -106,7 +106,7 @@ func TestBillsAndFanCurves(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if !reflect.DeepEqual(h.Room.Bills, []Bill{{1, 142}, {3, 90}, {12, 130}}) {
+	if !reflect.DeepEqual(h.Room.Bills, []Bill{{Month: 1, Units: 142}, {Month: 3, Units: 90}, {Month: 12, Units: 130}}) {
 		t.Errorf("bills %+v", h.Room.Bills)
 	}
 	if n := len(h.Air.FanTable); n != 3 || math.Abs(h.Air.FanTable[1].Flow-100.0/3600) > 1e-12 || h.Air.FanTable[1].Pressure != 40 {
@@ -256,5 +256,63 @@ func TestSoldSizes(t *testing.T) {
 		if _, err := Apply(New(), units.System{}, Change{Path: "cut.sold", Typed: text}); err == nil {
 			t.Errorf("%q was taken", text)
 		}
+	}
+}
+
+// Bills are read in fuel and in money, by month and for a usual month, and written as they are read.
+func TestBillsInMoney(t *testing.T) {
+	for typed, want := range map[string][]Bill{
+		"January $235\nfeb 180":   {{Month: 1, Cost: 235}, {Month: 2, Units: 180}},
+		"$235 a month":            {{Cost: 235}},
+		"$1,235.50 per month":     {{Cost: 1235.5}},
+		"235 €/month":             {{Cost: 235}},
+		"70 each month":           {{Units: 70}},
+		"March: $ 90\nApril: $40": {{Month: 3, Cost: 90}, {Month: 4, Cost: 40}},
+	} {
+		h, err := Apply(New(), units.System{}, Change{Path: "room.heater", Value: "oil"}, Change{Path: "room.bills", Typed: typed})
+		if err != nil || !reflect.DeepEqual(h.Room.Bills, want) {
+			t.Errorf("%q: %+v, %v", typed, h.Room.Bills, err)
+			continue
+		}
+		back, err := readBills(&h, writeBills(&h, units.System{}), units.System{})
+		if err != nil || !reflect.DeepEqual(back, want) {
+			t.Errorf("%q is written %q and read %+v, %v", typed, writeBills(&h, units.System{}), back, err)
+		}
+	}
+}
+
+// Fuel is sold by what people of the place buy it by; a price is for one of that, and a choice that is not sold is refused.
+// A gallon is 3.785 L exactly as NIST Handbook 44 has it, a therm 100,000 BTU.
+func TestFuelByItsUnit(t *testing.T) {
+	us := Change{Path: "place.zone", Value: "America/Chicago"}
+	for _, x := range []struct {
+		zone, fuel, unit string
+		heat             float64 // kWh
+	}{
+		{"America/Chicago", "propane", "gallon", 91452 / 3412.0}, {"America/Chicago", "oil", "gallon", 138500 / 3412.0},
+		{"America/Chicago", "gas", "therm", 1e5 / 3412.0}, {"America/Chicago", "wood", "cord", 5800}, {"America/Toronto", "oil", "liter", 10.72},
+		{"Europe/Vienna", "gas", "m3", 10.72}, {"Europe/Vienna", "pellets", "kg", 4.8},
+	} {
+		h, err := Apply(New(), units.System{}, Change{Path: "place.zone", Value: x.zone}, Change{Path: "room.heater", Value: x.fuel})
+		if err != nil {
+			t.Fatal(err)
+		}
+		f, err := h.Fuel()
+		if err != nil || h.Room.FuelUnit != x.unit || f.Units[0].ID != x.unit || math.Abs(f.Heat-x.heat) > 0.001*x.heat ||
+			math.Abs(h.Money.FuelPrice-f.Price) > 0.006 {
+			t.Errorf("%s in %s: by the %s, %.3f kWh at %v, want %.3f; %v", x.fuel, x.zone, h.Room.FuelUnit, f.Heat, h.Money.FuelPrice, x.heat, err)
+		}
+	}
+	h, err := Apply(New(), units.System{}, us, Change{Path: "room.heater", Value: "propane"},
+		Change{Path: "money.fuel_price", Typed: "$2.89"}, Change{Path: "room.fuel_unit", Value: "kg"})
+	if err != nil || h.Money.FuelPrice != 2.89 {
+		t.Fatalf("%v, %v", h.Money.FuelPrice, err)
+	}
+	if _, err := Apply(h, units.System{}, Change{Path: "room.fuel_unit", Value: "cord"}); err == nil {
+		t.Error("propane by the cord")
+	}
+	if h, err = Apply(h, units.System{}, Change{Path: "room.heater", Value: "wood"}); err != nil || h.Room.FuelUnit != "cord" ||
+		h.Money.FuelPrice == 2.89 {
+		t.Errorf("wood by the %s at %v: %v", h.Room.FuelUnit, h.Money.FuelPrice, err)
 	}
 }

@@ -33,9 +33,9 @@ func (p *Problem) Error() string {
 }
 
 // check holds the rules of one value.
-// The value is of the kinds that [read] returns. Units of the message are those
+// The value is of the kinds that [read] returns, and h the heater that it is for. Units of the message are those
 // of sys. It returns nil for a value that is right by itself.
-func (f *Field) check(v any, sys units.System) *Problem {
+func (f *Field) check(h *Heater, v any, sys units.System) *Problem {
 	fail := func(reason, remedy string) *Problem { return &Problem{f.Path, reason, remedy} }
 	if f.Rows != nil { // rows are checked as a whole, by tables and wholes
 		if v == nil || reflect.TypeOf(v).Kind() != reflect.Slice {
@@ -66,7 +66,7 @@ func (f *Field) check(v any, sys units.System) *Problem {
 			return fail(fmt.Sprintf("%q is text", x), "enter a number")
 		}
 		var known []string
-		for _, c := range f.Choices() {
+		for _, c := range f.ChoicesOf(h) {
 			if c.ID == x {
 				return nil
 			}
@@ -78,7 +78,7 @@ func (f *Field) check(v any, sys units.System) *Problem {
 			return fail("yes or no is not a value here", "enter a value")
 		}
 	case int:
-		return f.check(float64(x), sys)
+		return f.check(h, float64(x), sys)
 	case float64:
 		if f.Text || f.Bool || f.Choices != nil {
 			return fail("a number is not a value here", "choose from the list")
@@ -141,7 +141,7 @@ func validate(h *Heater, sys units.System) (ps []Problem) {
 			continue
 		}
 		v := Get(h, f.Path)
-		if p := f.check(v, sys); p != nil {
+		if p := f.check(h, v, sys); p != nil {
 			ps = append(ps, *p)
 		}
 	}
@@ -321,9 +321,10 @@ func tables(h *Heater) (ps []Problem) {
 	// Each month once at most.
 	seen := map[int]bool{}
 	for i, b := range h.Room.Bills {
-		if b.Month < 1 || b.Month > 12 || seen[b.Month] || !(b.Units >= 0 && b.Units < 1e6) {
-			bad(fmt.Sprintf("room.bills.%d", i), "it is not a month with its units of fuel",
-				"enter each month 1 to 12 once, with the units of fuel used")
+		if b.Month < 0 || b.Month > 12 || b.Month == 0 && len(h.Room.Bills) > 1 || seen[b.Month] || !(b.Units >= 0 && b.Units < 1e6) ||
+			!(b.Cost >= 0 && b.Cost < 1e6) {
+			bad(fmt.Sprintf("room.bills.%d", i), "it is not a month with its fuel",
+				"enter each month 1 to 12 once, with the fuel used or what it cost, or 0 for a usual month alone")
 		}
 		seen[b.Month] = true
 	}

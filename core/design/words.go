@@ -66,7 +66,7 @@ func (f *Field) InWords(h *Heater, sys units.System) string {
 	v := Get(h, f.Path)
 	switch {
 	case f.Choices != nil:
-		for _, c := range f.Choices() {
+		for _, c := range f.ChoicesOf(h) {
 			if c.ID == v {
 				return c.Name
 			}

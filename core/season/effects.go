@@ -94,6 +94,6 @@ func added(a, b collector.Tuning) collector.Tuning {
 	return collector.Tuning{TauAlpha: a.TauAlpha + b.TauAlpha, Emittance: a.Emittance + b.Emittance, Wind: a.Wind + b.Wind,
 		Sky:   a.Sky + b.Sky,
 		AirNu: a.AirNu + b.AirNu, GapNu: a.GapNu + b.GapNu, Foam: a.Foam + b.Foam, Edge: a.Edge + b.Edge, Ajar: a.Ajar + b.Ajar,
-		FanCurve: a.FanCurve + b.FanCurve,
+		FanCurve: a.FanCurve + b.FanCurve, ShutOff: a.ShutOff + b.ShutOff,
 		Fittings: a.Fittings + b.Fittings, Leak: a.Leak + b.Leak, Bypass: a.Bypass + b.Bypass, Jet: a.Jet + b.Jet, Sun: a.Sun + b.Sun}
 }

@@ -3,7 +3,6 @@ package season
 import (
 	"math"
 
-	"gladember/core/catalog"
 	"gladember/core/design"
 )
 
@@ -47,11 +46,11 @@ const (
 // Fuel by what the space's heater would have burned for the useful heat, at its
 // efficiency. The error names a fuel that the catalog does not know.
 func Worth(h *design.Heater, r *Result) (Money, error) {
-	fuel, err := catalog.FindFuel(h.Room.Heater)
+	fuel, err := h.Fuel()
 	if err != nil {
 		return Money{}, err
 	}
-	m := Money{Unit: fuel.Unit, FanCost: r.Year.Fan * h.Money.Electricity}
+	m := Money{Unit: fuel.Units[0].Name, FanCost: r.Year.Fan * h.Money.Electricity}
 	if fuel.ID != "none" {
 		m.Units = r.Year.Useful / (fuel.Heat * fuel.Efficiency)
 		m.Carbon = m.Units * fuel.Heat * fuel.Carbon

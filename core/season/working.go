@@ -33,7 +33,7 @@ func energy(symbol, meaning string, v float64, source string) collector.Term {
 // b may be nil before the bands are known. The keys are those of the figures on
 // the page, and a test evaluates each formula again.
 func Workings(h *design.Heater, r *Result, m *Money, b *Bands) (map[string]collector.Working, error) {
-	fuel, err := catalog.FindFuel(h.Room.Heater)
+	fuel, err := h.Fuel()
 	if err != nil {
 		return nil, err
 	}
@@ -112,15 +112,15 @@ func (m *Money) workings(ws map[string]collector.Working, h *design.Heater, fuel
 	}
 	ws["fuel"] = collector.Working{Name: "Fuel saved, in " + m.Unit, Kind: units.Number, Value: m.Units, Formula: "U / (H * e)",
 		Terms: []collector.Term{energy("U", "useful heat", y.Useful, "its own working"),
-			number("H", "heat in one "+m.Unit, fuel.Heat, "kWh", fuel.Source), number("e",
+			number("H", "heat in one "+fuel.Units[0].One(), fuel.Heat, "kWh", fuel.Source), number("e",
 				"share of it the heater brings into the room", fuel.Efficiency, "", fuel.Source)}}
 	ws["saved"] = collector.Working{Name: "Money saved a year", Kind: units.Number, Value: m.Saved, Formula: "F * p - E * k",
 		Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"),
-			money("p", "price of one "+m.Unit, h.Money.FuelPrice), energy("E", "electricity for fans", y.Fan, "its own working"),
+			money("p", "price of one "+fuel.Units[0].One(), h.Money.FuelPrice), energy("E", "electricity for fans", y.Fan, "its own working"),
 			money("k", "price of a kWh", h.Money.Electricity)}}
 	ws["carbon"] = collector.Working{Name: "CO2 avoided, kg", Kind: units.Number, Value: m.Carbon, Formula: "F * H * c - E * g",
 		Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"),
-			number("H", "heat in one "+m.Unit, fuel.Heat, "kWh", fuel.Source), number("c", "CO2 of a kWh of it", fuel.Carbon, "kg",
+			number("H", "heat in one "+fuel.Units[0].One(), fuel.Heat, "kWh", fuel.Source), number("c", "CO2 of a kWh of it", fuel.Carbon, "kg",
 				fuel.Source), energy("E", "electricity for fans", y.Fan, "its own working"),
 			number("g", "CO2 of a kWh from the grid", gridCarbon, "kg", "common practice, no source")}}
 	if m.Saved > 0 && h.Money.Spent > 0 {

@@ -3,6 +3,7 @@ package space
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/stat"
 
@@ -39,14 +40,47 @@ const (
 	fewest      = 5
 )
 
+// Of a bill that is only known as that of a usual month of the year: heating begins below usualBase, and other uses take usualOther of
+// it. Common practice, no source: 65 F is the base of published degree-days.
+const (
+	usualBase  = 18.3 // C
+	usualOther = 0.15
+	usualU     = 0.25
+)
+
+// usualMonth is the loss that so many units in a usual month of the year tell; nothing where no month is cold.
+func usualMonth(each float64, fuel catalog.Fuel, months [12][]float64) Billed {
+	cold := 0.0
+	for _, m := range months {
+		cold += DegreeDays(m, usualBase)
+	}
+	b := Billed{Base: usualBase, Other: usualOther * each}
+	if cold > 0 {
+		b.Loss = 12 * each * (1 - usualOther) * fuel.Heat * fuel.Efficiency * 1000 / 24 / cold
+	}
+	b.U = b.Loss * math.Hypot(usualU, efficiencyU)
+	return b
+}
+
 // FromBills reads the loss out of a heater's monthly bills and the hourly
 // temperatures of twelve months, January first.
 func FromBills(h *design.Heater, months [12][]float64) (Billed, error) {
-	fuel, err := catalog.FindFuel(h.Room.Heater)
+	fuel, err := h.Fuel()
 	if err != nil || fuel.ID == "none" {
 		return Billed{}, fmt.Errorf("room.heater: bills say nothing without what they were for; choose the fuel")
 	}
-	bills := h.Room.Bills
+	bills := slices.Clone(h.Room.Bills)
+	for i, b := range bills {
+		if b.Cost > 0 {
+			if h.Money.FuelPrice <= 0 {
+				return Billed{}, fmt.Errorf("room.bills: what was paid says nothing without the price of the fuel; enter it")
+			}
+			bills[i].Units = b.Cost / h.Money.FuelPrice
+		}
+		if b.Month == 0 {
+			return usualMonth(bills[i].Units, fuel, months), nil
+		}
+	}
 	if len(bills) < fewest {
 		return Billed{}, fmt.Errorf("room.bills: %d months are too few to separate heating from other uses; "+
 			"enter %d or more, some of them warm",

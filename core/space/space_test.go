@@ -170,6 +170,30 @@ func TestBills(t *testing.T) {
 			t.Errorf("noise %v: %+v, true %v", noise, b, loss)
 		}
 	}
+	// Paid for at its price it is the same.
+	inFuel, err := FromBills(&h, months)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i := range h.Room.Bills {
+		h.Room.Bills[i] = design.Bill{Month: i + 1, Cost: h.Room.Bills[i].Units * h.Money.FuelPrice}
+	}
+	paid, err := FromBills(&h, months)
+	if err != nil {
+		t.Fatal(err)
+	}
+	near(t, "loss by what was paid", paid.Loss, inFuel.Loss, 1e-9*loss)
+	// A usual month alone tells it roughly, and its range holds the truth. By hand: 235 in money a month at 2.89 are 81.3 units.
+	all := 0.0
+	for _, b := range h.Room.Bills {
+		all += b.Cost
+	}
+	each := h
+	each.Room.Bills = []design.Bill{{Cost: all / 12}}
+	usual, err := FromBills(&each, months)
+	if err != nil || math.Abs(usual.Loss-loss) > 2*usual.U || usual.U < 0.2*usual.Loss {
+		t.Errorf("a usual month tells %+v of %v: %v", usual, loss, err)
+	}
 	h.Room.Bills = h.Room.Bills[:3]
 	if _, err := FromBills(&h, months); err == nil {
 		t.Error("three bills told a loss")

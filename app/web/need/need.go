@@ -191,10 +191,9 @@ func yearView(v *ui.Visit, y *service.Year) YearView {
 	if math.Abs(b.Loss-r.Space.Loss) > 2*b.U {
 		verdict = "The two do not agree, so one of them is wrong."
 	}
-	view.Bills = fmt.Sprintf("By its fuel bills the space loses %.0f W/K (%s), heated below %s outdoors; by your answers, %.0f W/K. %s",
-		b.Loss,
-		ui.Range(units.Number, math.Round(b.Loss-2*b.U), math.Round(b.Loss+2*b.U), u), units.Format(units.Temperature, b.Base, u),
-		r.Space.Loss, verdict)
-	view.EditURL, view.BillVals = v.F.EditURL(), v.F.TypedVals("room.loss_w_k", fmt.Sprintf("%.0f W/K", b.Loss))
+	view.Bills = fmt.Sprintf("By its fuel bills the space loses %s (%s), heated below %s outdoors; by your answers, %s. %s",
+		units.Format(units.Loss, b.Loss, u), ui.Range(units.Loss, b.Loss-2*b.U, b.Loss+2*b.U, u),
+		units.Format(units.Temperature, b.Base, u), units.Format(units.Loss, r.Space.Loss, u), verdict)
+	view.EditURL, view.BillVals = v.F.EditURL(), v.F.TypedVals("room.loss_w_k", units.Format(units.Loss, b.Loss, u))
 	return view
 }

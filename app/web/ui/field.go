@@ -128,6 +128,9 @@ func (f *Frame) field(x *design.Field) FieldView {
 		ID: FieldID(x.Path), Path: x.Path, Label: x.Label, Help: helpOf(x), Ours: !theirs,
 		Vals: f.Vals(x.Path, nil), Back: f.Vals(x.Path, map[string]string{"ours": "1"}),
 	}
+	if x.Per != nil {
+		fv.Label += " per " + x.Per(h)
+	}
 	if x.Money && f.Currency != "" {
 		fv.Label += ", " + f.Currency
 	}
@@ -136,7 +139,7 @@ func (f *Frame) field(x *design.Field) FieldView {
 	}
 	switch {
 	case x.Choices != nil:
-		for _, ch := range x.Choices() {
+		for _, ch := range x.ChoicesOf(h) {
 			const long = 28 // letters
 			fv.Choices = append(fv.Choices, ChoiceView{ch.ID, ch.Name, ch.ID == v})
 			fv.Wide = fv.Wide || len(ch.Name) > long
