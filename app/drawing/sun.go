@@ -113,7 +113,7 @@ func (v *skyView) track(i int) {
 	var d strings.Builder
 	pen := "M"
 	best := [2]float64{0, -90}
-	noon := time.Date(collector.DesignYear, tr.month, 21, 12, 0, 0, 0, time.UTC).Add(-time.Duration(v.site.Longitude / 15 * float64(time.Hour)))
+	noon := collector.ClockNoon(v.site, tr.month)
 	for m := -12 * 60; m <= 12*60; m += 6 {
 		p := solar.Position(noon.Add(time.Duration(m)*time.Minute), v.site, 0, 0)
 		alt := 90 - p.TrueZenith
@@ -219,7 +219,7 @@ func SunYear(h *design.Heater, width float64) template.HTML {
 		y := top + float64(m)*rh
 		s.text("figure", "start", 4, y+13, time.Month(m + 1).String()[:1])
 		for hr := first; hr < last; hr++ {
-			at := time.Date(collector.DesignYear, time.Month(m+1), 21, hr, 30, 0, 0, time.UTC).Add(-time.Duration(site.Longitude / 15 * float64(time.Hour)))
+			at := collector.ClockNoon(site, time.Month(m+1)).Add(time.Duration(hr-12)*time.Hour + 30*time.Minute)
 			g := around.On(at, site, h.Place.Tilt, h.Place.Bearing, solar.Air{Linke: h.Place.Haze, Albedo: h.Place.Albedo(m + 1)}).Total()
 			x := left + float64(hr-first)*cw
 			s.rect(fmt.Sprintf("cell c%d", int(math.Min(9, g/100))), x, y, cw-1, rh-1)

@@ -81,8 +81,8 @@ func (f Manifold) Split(m, t, p float64, lift Lift, start []float64) (flows []fl
 	s.settle(start)
 	loss = s.loss()
 	sum := 0.0
-	for i, x := range s.flows { // a dead one lets a little through
-		s.flows[i] = math.Max(0, x)
+	for i, x := range s.flows { // none is quite dead, so that what it feeds has a temperature
+		s.flows[i] = math.Max(1e-6*m/float64(n), x)
 		sum += s.flows[i]
 	}
 	for i := range s.flows {

@@ -192,7 +192,7 @@ func (g *guard) balance(at func(share float64) (Result, float64, error)) (Result
 func HotNoon(h *design.Heater, month time.Month) Conditions {
 	// Mean solar noon: the sun is within four degrees of its noon then, and a
 	// quarter of a per cent of its strength.
-	at := time.Date(DesignYear, month, 21, 12, 0, 0, 0, time.UTC).Add(-time.Duration(h.Place.Longitude * 4 * float64(time.Minute)))
+	at := ClockNoon(Site(h), month)
 	c := ConditionsIn(h, at, clearDay)
 	c.Ambient = h.MonthMean(int(month)) + hotDay
 	c.Sky = solar.Swinbank(c.Ambient)

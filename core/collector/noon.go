@@ -64,6 +64,11 @@ func ConditionsIn(h *design.Heater, at time.Time, linke float64) Conditions {
 // DesignYear is the year by whose sun a box is judged, so that it has the same figures whenever it is looked at. It has 365 days.
 const DesignYear = 2026
 
+// ClockNoon is twelve o'clock of a site's mean solar time on the 21st of a month of [DesignYear].
+func ClockNoon(s solar.Site, month time.Month) time.Time {
+	return time.Date(DesignYear, month, 21, 12, 0, 0, 0, time.UTC).Add(-time.Duration(s.Longitude / 15 * float64(time.Hour)))
+}
+
 // WinterNoon returns the solar noon by which a box is judged: 21 January in
 // the north, 21 July in the south, of [DesignYear].
 func WinterNoon(h *design.Heater) time.Time {

@@ -36,7 +36,7 @@ const clearStep = 0.25
 func clearHours(h *design.Heater) (out []clearHour) {
 	site := Site(h)
 	for _, m := range HeatingMonths(site.Latitude) {
-		noon := time.Date(DesignYear, m, 21, 12, 0, 0, 0, time.UTC).Add(-time.Duration(site.Longitude / 15 * float64(time.Hour)))
+		noon := ClockNoon(site, m)
 		days := float64(time.Date(DesignYear, m+1, 0, 0, 0, 0, 0, time.UTC).Day())
 		for k := -12 / clearStep; k < 12/clearStep; k++ {
 			p := solar.Position(noon.Add(time.Duration((k+0.5)*clearStep*float64(time.Hour))), site, 0, 0)

@@ -499,11 +499,13 @@ var Fields = []*Field{
 	{Path: "climate.file", Label: "Weather file", Text: true, Default: constant(""), Since: 3,
 		Help: "An imported EPW or TMY3 file; it is used before the table and the facts."},
 	{Path: "room.fuel_unit", Label: "Fuel sold by the", Choices: catalog.FuelUnits, Among: soldBy, Since: 10,
-		When: func(h *Heater) bool { return len(soldBy(h)) > 1 }, Default: usualUnit, Help: "The unit in which you buy it; its price and bills are in it."},
+		When: func(h *Heater) bool { return len(soldBy(h)) > 1 }, Default: usualUnit,
+		Help: "The unit in which you buy it; its price and bills are in it."},
 	{Path: "room.bills", Label: "Fuel bills", Rows: &Rows{readBills, writeBills, "January 142"},
 		When:  func(h *Heater) bool { return h.Room.Heater != "none" },
-		Since: 3, Help: "On each line a month and the fuel used or what it cost, like \"January 142\" or \"January $235\"; five months or " +
-			"more show what the space loses. One line like \"$235 a month\" gives it roughly."},
+		Since: 3,
+		Help: "On each line a month and the fuel used or what it cost, like \"January 142\" or \"January $235\"; five months or more " +
+			"show what the space loses. One line like \"$235 a month\" gives it roughly."},
 	{Path: "bench.temperature_c", Label: "Temperature of the shop", Kind: units.Temperature, Min: -20, Max: 45, Default: constant(15.0),
 		Since: 8,
 		Help:  "Paint, glue and sealant dry slower the colder it is, and some not at all."},

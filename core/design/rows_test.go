@@ -290,7 +290,8 @@ func TestFuelByItsUnit(t *testing.T) {
 		heat             float64 // kWh
 	}{
 		{"America/Chicago", "propane", "gallon", 91452 / 3412.0}, {"America/Chicago", "oil", "gallon", 138500 / 3412.0},
-		{"America/Chicago", "gas", "therm", 1e5 / 3412.0}, {"America/Chicago", "wood", "cord", 5800}, {"America/Toronto", "oil", "liter", 10.72},
+		{"America/Chicago", "gas", "therm", 1e5 / 3412.0}, {"America/Chicago", "wood", "cord", 5800},
+		{"America/Toronto", "oil", "liter", 10.72},
 		{"Europe/Vienna", "gas", "m3", 10.72}, {"Europe/Vienna", "pellets", "kg", 4.8},
 	} {
 		h, err := Apply(New(), units.System{}, Change{Path: "place.zone", Value: x.zone}, Change{Path: "room.heater", Value: x.fuel})
@@ -300,7 +301,8 @@ func TestFuelByItsUnit(t *testing.T) {
 		f, err := h.Fuel()
 		if err != nil || h.Room.FuelUnit != x.unit || f.Units[0].ID != x.unit || math.Abs(f.Heat-x.heat) > 0.001*x.heat ||
 			math.Abs(h.Money.FuelPrice-f.Price) > 0.006 {
-			t.Errorf("%s in %s: by the %s, %.3f kWh at %v, want %.3f; %v", x.fuel, x.zone, h.Room.FuelUnit, f.Heat, h.Money.FuelPrice, x.heat, err)
+			t.Errorf("%s in %s: by the %s, %.3f kWh at %v, want %.3f; %v", x.fuel, x.zone, h.Room.FuelUnit, f.Heat, h.Money.FuelPrice,
+				x.heat, err)
 		}
 	}
 	h, err := Apply(New(), units.System{}, us, Change{Path: "room.heater", Value: "propane"},

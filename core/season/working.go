@@ -110,17 +110,19 @@ func (m *Money) workings(ws map[string]collector.Working, h *design.Heater, fuel
 	money := func(symbol, meaning string, v float64) collector.Term {
 		return number(symbol, meaning, v, "in your money", "your entry")
 	}
+	one := fuel.Units[0].One()
+	heat := number("H", "heat in one "+one, fuel.Heat, "kWh", fuel.Source)
 	ws["fuel"] = collector.Working{Name: "Fuel saved, in " + m.Unit, Kind: units.Number, Value: m.Units, Formula: "U / (H * e)",
 		Terms: []collector.Term{energy("U", "useful heat", y.Useful, "its own working"),
-			number("H", "heat in one "+fuel.Units[0].One(), fuel.Heat, "kWh", fuel.Source), number("e",
+			heat, number("e",
 				"share of it the heater brings into the room", fuel.Efficiency, "", fuel.Source)}}
 	ws["saved"] = collector.Working{Name: "Money saved a year", Kind: units.Number, Value: m.Saved, Formula: "F * p - E * k",
 		Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"),
-			money("p", "price of one "+fuel.Units[0].One(), h.Money.FuelPrice), energy("E", "electricity for fans", y.Fan, "its own working"),
+			money("p", "price of one "+one, h.Money.FuelPrice), energy("E", "electricity for fans", y.Fan, "its own working"),
 			money("k", "price of a kWh", h.Money.Electricity)}}
 	ws["carbon"] = collector.Working{Name: "CO2 avoided, kg", Kind: units.Number, Value: m.Carbon, Formula: "F * H * c - E * g",
 		Terms: []collector.Term{number("F", "fuel not burned", m.Units, m.Unit, "its own working"),
-			number("H", "heat in one "+fuel.Units[0].One(), fuel.Heat, "kWh", fuel.Source), number("c", "CO2 of a kWh of it", fuel.Carbon, "kg",
+			heat, number("c", "CO2 of a kWh of it", fuel.Carbon, "kg",
 				fuel.Source), energy("E", "electricity for fans", y.Fan, "its own working"),
 			number("g", "CO2 of a kWh from the grid", gridCarbon, "kg", "common practice, no source")}}
 	if m.Saved > 0 && h.Money.Spent > 0 {
