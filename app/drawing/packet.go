@@ -204,7 +204,18 @@ func (w *writer) buying(p *Packet) {
 		}
 	}
 	w.y += 2
-	w.say(0, "B", textSize, fmt.Sprintf("Sum of what has a price: %s; %d lines have none.", money(p.List.Total), p.List.Unpriced))
+	w.say(0, "B", textSize, packetSum(p.List, money))
+}
+
+// packetSum is what a list comes to, as far as prices are known.
+func packetSum(l *cost.List, money func(float64) string) string {
+	switch {
+	case l.Unpriced == 0:
+		return "Sum: " + money(l.Total) + "."
+	case l.Total == 0:
+		return "No price is known yet, so that there is no sum."
+	}
+	return fmt.Sprintf("Sum of what has a price: %s; %d lines have none.", money(l.Total), l.Unpriced)
 }
 
 // Packs writes so many packs of a line as one asks for them.

@@ -81,6 +81,7 @@ func (w *Workshop) Rest() {
 	w.logs.Trim(kept)
 	w.outlines.Trim(1)
 	w.buyings.Trim(kept)
+	w.outlays.Trim(kept)
 	w.Jobs.trim(kept)
 	w.lock.Lock()
 	defer w.lock.Unlock()
@@ -120,6 +121,7 @@ type Workshop struct {
 	logs     *Cache[*Log]
 	outlines *Cache[*outlined]
 	buyings  *Cache[*Buying]
+	outlays  *Cache[Outlay]
 
 	lock  sync.Mutex
 	pages []interface{ Trim(n int) } // what the pages remember
@@ -139,6 +141,7 @@ func New(s *store.Store) *Workshop {
 		logs:     NewCache[*Log](rememberedLogs),
 		outlines: NewCache[*outlined](rememberedOutlines),
 		buyings:  NewCache[*Buying](rememberedBuyings).AtOnce(listsAtOnce),
+		outlays:  NewCache[Outlay](rememberedBuyings).AtOnce(listsAtOnce),
 	}
 }
 

@@ -17,7 +17,6 @@ import (
 type Year struct {
 	Climate *season.Laid
 	Result  *season.Result
-	Money   season.Money
 
 	heater   design.Heater
 	judging  slots
@@ -44,9 +43,6 @@ func (w *Workshop) Year(ctx context.Context, h *design.Heater) (*Year, error) {
 		}
 		y := &Year{Climate: &season.Laid{Year: weather}, heater: *h, judging: w.judging}
 		if y.Result, err = y.Climate.Run(h); err != nil {
-			return nil, err
-		}
-		if y.Money, err = season.Worth(h, y.Result); err != nil {
 			return nil, err
 		}
 		y.Climate.Forget() // many years are remembered; their working tables are large
@@ -147,11 +143,17 @@ func (y *Year) Debates(ctx context.Context, e *collector.Evaluation) ([]advice.C
 	return y.debates, nil
 }
 
-// Workings are those of the year's figures, with their uncertainty once it is judged.
-func (y *Year) Workings() (map[string]collector.Working, error) {
+// Workings are those of the year's figures for a heater that costs so much, with their uncertainty once it is judged.
+func (y *Year) Workings(o Outlay) (map[string]collector.Working, error) {
+	h := y.heater
+	h.Money.Spent = o.Sum
+	m, err := season.Worth(&h, y.Result)
+	if err != nil {
+		return nil, err
+	}
 	var bands *season.Bands
 	if j := y.Judged(); j != nil {
 		bands = &j.Bands
 	}
-	return season.Workings(&y.heater, y.Result, &y.Money, bands)
+	return season.Workings(&h, y.Result, &m, bands)
 }

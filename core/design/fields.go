@@ -990,8 +990,8 @@ var Fields = []*Field{
 			return h.Absorber.Family == DoublePassTubes || h.Absorber.Pipes == nil || h.Absorber.Pipes.Join != "series"
 		}), Since: 2, Help: "Inside height of the chambers that feed and collect the pipes."},
 
-	{Path: "money.spent", Label: "Money spent on the box", Kind: units.Number, Money: true, Min: 0, Max: 100000, Since: 3,
-		Help: "What was bought for it; materials on hand cost nothing.",
+	{Path: "money.spent", Label: "Cost of the box", Kind: units.Number, Money: true, Min: 0, Max: 100000, Since: 3,
+		Help: "What was bought for it; materials on hand cost nothing. Until you enter it, what the list to buy comes to.",
 		// About 40 a square meter and a fan. Common practice, no source.
 		Default: func(h *Heater) any {
 			area := 0.0

@@ -453,7 +453,11 @@ func (sv station) alternatives(c *echo.Context) error {
 		view.Rows = append(view.Rows, r)
 	}
 	if y.Result.Year.Useful > 0 {
-		worth := y.Money.Units * v.Doc().Money.FuelPrice / y.Result.Year.Useful
+		m, err := y.Worth(service.Outlay{})
+		if err != nil {
+			return err
+		}
+		worth := m.Units * v.Doc().Money.FuelPrice / y.Result.Year.Useful
 		for _, p := range cost.Paybacks(as, worth) {
 			if p.Never(v.Doc().Money.Years) {
 				view.Never = append(

@@ -94,6 +94,9 @@ func (sv station) open(v *ui.Visit, bad *refused) error {
 	view := &View{AddURL: f.StationURL("journal/add"), DropURL: f.StationURL("journal/drop")}
 	f.View = view
 	f.Panel("Money", "money.spent")
+	if err := v.ShowOutlay(); err != nil {
+		return err
+	}
 	if bad != nil {
 		view.Draft, view.Error = bad.draft, bad.why
 		if bad.undo > 0 {

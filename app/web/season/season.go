@@ -53,6 +53,8 @@ type YearView struct {
 	Months     ui.Chart
 	Source     string
 	Sum, Money []ui.Figure
+	// Outlay says where the cost of the box comes from.
+	Outlay string
 	Rows       []MonthRow
 	Says       []string
 	JudgeURL   string
@@ -86,7 +88,7 @@ func open(v *ui.Visit) error {
 		"money.years")
 	f.Panel("Space and its heating", "room.heater", "room.wanted_c", "room.vent_c")
 	f.Panel("Weather through the year", "climate.sunny_winter_days", "climate.sunny_days", "climate.coldest_c", "climate.warmest_c")
-	return nil
+	return v.ShowOutlay()
 }
 
 // workings are those of the year's figures, with their uncertainty once it is computed.
@@ -95,7 +97,11 @@ func workings(v *ui.Visit) (map[string]collector.Working, error) {
 	if err != nil {
 		return nil, err
 	}
-	return y.Workings()
+	o, err := v.Outlay()
+	if err != nil {
+		return nil, err
+	}
+	return y.Workings(o)
 }
 
 // station are the handlers.
@@ -146,11 +152,24 @@ func yearView(v *ui.Visit, y *service.Year) (YearView, error) {
 		Source: y.Climate.Year.Source, JudgeURL: f.StationURL("season/judged"),
 		Months: ui.Draw(func(w float64) template.HTML { return drawing.Months(r, w, f.Units) }),
 	}
-	ws, err := y.Workings()
+	o, err := v.Outlay()
 	if err != nil {
 		return view, err
 	}
-	view.Sum, view.Money = sums(f, y), money(f, y, v.Doc().Room.Heater == "none")
+	ws, err := y.Workings(o)
+	if err != nil {
+		return view, err
+	}
+	m, err := y.Worth(o)
+	if err != nil {
+		return view, err
+	}
+	unheated := v.Doc().Room.Heater == "none"
+	view.Sum = sums(f, y)
+	if !unheated {
+		view.Money = money(f, &m, o)
+		view.Outlay = f.OutlaySays(o)
+	}
 	for _, fs := range [][]ui.Figure{view.Sum, view.Money} {
 		for i := range fs {
 			if _, ok := ws[fs[i].Key]; ok {
@@ -158,7 +177,7 @@ func yearView(v *ui.Visit, y *service.Year) (YearView, error) {
 			}
 		}
 	}
-	view.Says = says(f, y, v.Doc().Room.Heater == "none")
+	view.Says = says(f, y, &m, unheated)
 	for i, x := range r.Months {
 		e := func(v float64) string { return units.Figure(units.Energy, v, f.Units) }
 		view.Rows = append(view.Rows, MonthRow{
@@ -166,7 +185,7 @@ func yearView(v *ui.Visit, y *service.Year) (YearView, error) {
 			ui.Whole(x.Run, f.Units), units.Figure(units.Temperature, x.OutletMax, f.Units), ui.Whole(x.Comfort, f.Units),
 		})
 	}
-	if err := keep(v, y); err != nil {
+	if err := keep(v, y, m.Saved); err != nil {
 		return view, err
 	}
 	view.Kept, err = kept(v)
@@ -187,12 +206,8 @@ func sums(f *ui.Frame, y *service.Year) []ui.Figure {
 	}
 }
 
-// money are the year's savings; none where the space has no heater to save.
-func money(f *ui.Frame, y *service.Year, unheated bool) []ui.Figure {
-	if unheated {
-		return nil
-	}
-	m := y.Money
+// money are the year's savings, and what the heater costs.
+func money(f *ui.Frame, m *season.Money, o service.Outlay) []ui.Figure {
 	years := func(key, label string, v float64) ui.Figure {
 		if math.IsInf(v, 1) {
 			return ui.Figure{Key: key, Label: label, Value: "never"}
@@ -200,6 +215,7 @@ func money(f *ui.Frame, y *service.Year, unheated bool) []ui.Figure {
 		return ui.Figure{Key: key, Label: label, Value: units.Decimals(v, 1, f.Units), Unit: "years"}
 	}
 	fs := []ui.Figure{
+		{Key: "spent", Label: "Cost of the box", Value: f.Sum(o.Sum, 2)},
 		{Key: "saved", Label: "Money saved a year", Value: f.Sum(m.Saved, 0)},
 		years("simple", "Payback", m.Simple), years("discounted", "Payback with interest", m.Discounted),
 		{Key: "fuel", Label: "Fuel saved a year", Value: ui.Whole(m.Units, f.Units), Unit: m.Unit},
@@ -212,7 +228,7 @@ func money(f *ui.Frame, y *service.Year, unheated bool) []ui.Figure {
 }
 
 // says are the sentences below the figures.
-func says(f *ui.Frame, y *service.Year, unheated bool) (out []string) {
+func says(f *ui.Frame, y *service.Year, m *season.Money, unheated bool) (out []string) {
 	u, r := f.Units, y.Result
 	say := func(format string, args ...any) { out = append(out, fmt.Sprintf(format, args...)) }
 	kwh := func(v float64) string { return units.Format(units.Energy, v, u) }
@@ -236,7 +252,7 @@ func says(f *ui.Frame, y *service.Year, unheated bool) (out []string) {
 			ui.Whole(r.Year.Use, u), ui.Whole(r.Year.Comfort, u))
 	}
 	say("For comparison, solar electric panels of the same area would give %s of electricity a year.",
-		units.Format(units.Metered, y.Money.PV, u))
+		units.Format(units.Metered, m.PV, u))
 	return out
 }
 
@@ -349,9 +365,9 @@ type figures struct {
 }
 
 // keep writes down what a version's year came to, with the program that computed it.
-func keep(v *ui.Visit, y *service.Year) error {
+func keep(v *ui.Visit, y *service.Year, saved float64) error {
 	r := &y.Result.Year
-	b, err := json.Marshal(figures{r.Useful, r.Heat, r.Need, r.Fan, y.Money.Saved})
+	b, err := json.Marshal(figures{r.Useful, r.Heat, r.Need, r.Fan, saved})
 	if err != nil {
 		return err
 	}

@@ -162,7 +162,10 @@ func (view *View) figures(v *ui.Visit, shown []compared) error {
 			}
 			return Cell{Value: units.Format(units.Energy, y.Result.Year.Useful, f.Units)}, nil
 		}},
-		{"Money spent", func(x *compared) (Cell, error) { return Cell{Value: f.Sum(x.Document.Money.Spent, 0)}, nil }},
+		{"Cost of the box", func(x *compared) (Cell, error) {
+			o, err := v.OutlayOf(&x.Document, x.heater)
+			return Cell{Value: f.Sum(o.Sum, 2)}, err
+		}},
 		{"Recommendations", func(x *compared) (Cell, error) {
 			if x.heater == nil {
 				return none, nil
