@@ -224,7 +224,7 @@ func Packs(l *cost.Line, n int, u units.System) string {
 	case l.Unit == cost.Meter && (l.PackName == "meter" || l.PackName == "half meter"):
 		return units.Format(units.Distance, float64(n)*l.Pack, u)
 	case l.PackName != "":
-		return fmt.Sprintf("%d × %s", n, l.PackName)
+		return fmt.Sprintf("%d × %s", n, units.Localize(l.PackName, u))
 	}
 	return fmt.Sprintf("%d ×", n)
 }

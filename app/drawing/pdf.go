@@ -126,7 +126,7 @@ func (s *sheaf) part(p *layout.Part, name string, y float64) float64 {
 	s.SetFont("face", "", 10)
 	s.Text(pdfMargin, y+9, fmt.Sprintf("%s, %s × %s × %s", p.Material, s.length(w), s.length(h), s.length(p.Thickness)))
 	if p.Joint != "" {
-		s.Text(pdfMargin, y+14, p.Joint)
+		s.Text(pdfMargin, y+14, layout.Words(p.Joint, s.u))
 	}
 	top := y + above
 	x0, y0 := pdfMargin+pdfFigures, top+h*k

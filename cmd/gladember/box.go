@@ -331,7 +331,8 @@ func advise(e *collector.Evaluation, fs []advice.Finding, cs []advice.Choice) ad
 	for _, c := range cs {
 		x := choice{c.ID, c.Question, nil}
 		for _, s := range c.Sides {
-			side := choiceSide{Name: s.Name, Heat: num(s.Heat), Outlet: num(s.Out), Stagnation: num(s.Hot), Tie: s.Tie, Harms: s.Harms,
+			side := choiceSide{Name: units.Localize(s.Name, units.System{}),
+				Heat: num(s.Heat), Outlet: num(s.Out), Stagnation: num(s.Hot), Tie: s.Tie, Harms: s.Harms,
 				Patch: patchOf(s.Patch)}
 			if s.HasYear {
 				useful, saved, tie := num(s.Useful), num(s.Money), s.YearTie

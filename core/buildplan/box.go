@@ -124,7 +124,7 @@ func (p *planner) frame() {
 // are measured before.
 func (p *planner) back() {
 	p.add(Step{ID: "back", Title: "Screw on the back", Tools: []string{"cordless drill", "caulking gun"}, Cure: sealCure(p.h),
-		Do: says("Lay the back in a bead of sealant and screw it every 150 mm; it keeps the frame square for good.",
+		Do: says("Lay the back in a bead of sealant and screw it every {150 mm|6 in}; it keeps the frame square for good.",
 			"Seal all round from inside."),
 		Minutes: 15, Faults: []string{"caulk"}}, 15, true)
 }

@@ -111,8 +111,8 @@ func (p *planner) fixings(id string) (out []units.Text) {
 	f := loads.Estimate(p.h, p.l.Mass())
 	if id != "stand" {
 		out = append(out,
-			units.Say("Use at least %v structural screws of 8 mm with %v of thread in the studs or rafters: the wind pulls with up to %v, "+
-				"weight and snow shear with %v.", units.Word(fmt.Sprint(f.Screws)), units.Q(units.Length, 0.060), units.Q(units.Force,
+			units.Say("Use at least %v structural screws of {8 mm|5/16 in} with %v of thread in the studs or rafters: the wind "+
+				"pulls with up to %v, weight and snow shear with %v.", units.Word(fmt.Sprint(f.Screws)), units.Q(units.Length, 0.060), units.Q(units.Force,
 				math.Max(0, f.Pull)),
 				units.Q(units.Force, f.Push)))
 	} else {

@@ -7,6 +7,9 @@ import (
 	"gladember/core/units"
 )
 
+// Money is the unit of a term that is a sum of money, whose sign the reader knows.
+const Money = "money"
+
 // Term is one input of a figure.
 type Term struct {
 	// Symbol is what stands in the formula, and Meaning what it is in words.

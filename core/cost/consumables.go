@@ -90,7 +90,7 @@ func (b *builder) paint() {
 		return
 	}
 	area := Sprayed(b.h) * b.n * float64(max(1, b.h.Array.Boxes))
-	l := Line{ID: p.ID, What: named(p.Name), Counter: Paints, Unit: Liter, Pack: sprayCan, PackName: "spray can of 400 mL",
+	l := Line{ID: p.ID, What: named(p.Name), Counter: Paints, Unit: Liter, Pack: sprayCan, PackName: "spray can of {400 mL|12 oz}",
 		Need: coats * area / sprayCovers * sprayCan, For: b.lettersOf(layout.Absorber)}
 	l.How = units.Say(
 		"%v sprayed over in two thin coats; a can covers %v once.",
@@ -98,7 +98,7 @@ func (b *builder) paint() {
 		units.Q(units.Area, sprayCovers),
 	)
 	if p.ID == "water-black" {
-		l.What, l.Need, l.Pack, l.PackName = named(p.Name), coats*area/brushCovers, brushTin, "tin of 375 mL"
+		l.What, l.Need, l.Pack, l.PackName = named(p.Name), coats*area/brushCovers, brushTin, "{tin of 375 mL|can of 12 fl oz}"
 		l.How = units.Say("%v brushed in two coats.", units.Q(units.Area, area))
 	}
 	b.add(l)
@@ -170,7 +170,7 @@ func (b *builder) sealant() {
 	}
 	how.Format += "; %v is lost."
 	how.Values = append(how.Values, units.Q(units.Share, beadWaste))
-	b.add(Line{ID: k.ID, What: named(k.Name), Counter: Paints, Unit: Liter, Pack: cartridge, PackName: "cartridge of 300 mL",
+	b.add(Line{ID: k.ID, What: named(k.Name), Counter: Paints, Unit: Liter, Pack: cartridge, PackName: "cartridge of {300 mL|10 oz}",
 		Spare: need * beadWaste, Need: need * (1 + beadWaste), How: how})
 }
 
@@ -189,7 +189,7 @@ func (b *builder) glue() {
 	}
 	area *= b.n
 	need := volume(glueBead, area/glueEvery)
-	b.add(Line{ID: k.ID, What: named(k.Name), Counter: Paints, Unit: Liter, Pack: cartridge, PackName: "cartridge of 300 mL",
+	b.add(Line{ID: k.ID, What: named(k.Name), Counter: Paints, Unit: Liter, Pack: cartridge, PackName: "cartridge of {300 mL|10 oz}",
 		Spare: need * beadWaste, Need: need * (1 + beadWaste), How: units.Say("%v of surfaces that are glued, a bead of %v every %v.",
 			units.Q(units.Area, area), units.Q(units.Length, glueBead), units.Q(units.Length, glueEvery))})
 }
@@ -287,7 +287,7 @@ func (b *builder) screws() {
 			riveted = append(riveted, p.Letter)
 		}
 	}
-	b.add(Line{ID: "blind rivets", What: named("aluminum blind rivets, 3 mm (1/8 in)"), Counter: Fixings, Unit: Piece, Need: rivets,
+	b.add(Line{ID: "blind rivets", What: named("aluminum blind rivets, {3 mm|1/8 in}"), Counter: Fixings, Unit: Piece, Need: rivets,
 		Pack: screwBox, PackName: "box of 100", For: riveted, How: how(rivets)})
 }
 

@@ -431,7 +431,8 @@ func TestDefaultsAreSizesSold(t *testing.T) {
 				continue // measured on what somebody has
 			}
 			h, err := Apply(New(), units.System{}, Change{Path: "place.zone", Value: place.zone},
-				Change{Path: "absorber.family", Value: c.ID}, Change{Path: "pane.height_m", Value: 58 * units.MeterPerInch}, Change{Path: "pane.width_m", Value: 34 * units.MeterPerInch})
+				Change{Path: "absorber.family", Value: c.ID}, Change{Path: "pane.height_m", Value: 58 * units.MeterPerInch},
+				Change{Path: "pane.width_m", Value: 34 * units.MeterPerInch})
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -259,6 +259,14 @@ func (h *Heater) FanByLabel() bool {
 	return (given("air.fan_free_air_m3_s") || given("air.fan_power_w")) && !given("air.fan_shut_off_pa") && len(h.Air.FanTable) < 2
 }
 
+// wireSold is a thin wire that stores sell, mm2: 18 AWG, or 0.75 mm2.
+func wireSold(h *Heater) any {
+	if h.SoldInInches() {
+		return 0.823
+	}
+	return 0.75
+}
+
 // shutOff is that of the fan's model, Pa, or of one that is known by its label alone what its power can make of its flow: pressure
 // times flow is greatest at a quarter of shut-off pressure times free air where the curve is a straight line, and at 0.385 of them
 // where it is a parabola.
@@ -299,7 +307,7 @@ var Fields = []*Field{
 			return math.Min(90, math.Max(45, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5)))
 		}},
 	{Path: "place.shore", Label: "Near the sea", Choices: list("inland", "no, inland", "sea", "yes"), Since: 4,
-		Help: "Within about 20 km of the sea, winters are milder.",
+		Help: "Within about {20 km|12 miles} of the sea, winters are milder.",
 		Default: func(h *Heater) any {
 			if normals.BySea(h.Place.Latitude, h.Place.Longitude) {
 				return "sea"
@@ -347,7 +355,7 @@ var Fields = []*Field{
 		// A usual winter wind of 4 m/s at the weather station, brought to the
 		// box.
 		Default: func(h *Heater) any { return math.Round(10*solar.WindAt(4, h.Place.Terrain, h.Place.Above)) / 10 },
-		Help:    "A light breeze is 2 m/s; an open hill has more."},
+		Help:    "A light breeze is {2 m/s|5 mph}; an open hill has more."},
 	{Path: "place.linke_turbidity", Label: "Haze (Linke turbidity)", Kind: units.Number, Min: 2, Max: 8, Default: constant(3.0), Since: 2,
 		Help: "2 is mountain air, 3 a clear winter day, 5 haze, 7 thick haze."},
 	{Path: "place.ground_reflectance", Label: "Ground reflectance", Kind: units.Share, Min: 0.05, Max: 0.9, Default: constant(0.2),
@@ -415,7 +423,7 @@ var Fields = []*Field{
 		Since: 3, Help: "How many of its walls are outside walls."},
 	{Path: "room.insulation", Label: "Insulation of walls and roof", Choices: list("none", "none", "little", "little", "usual", "usual",
 		"good", "good"), When: not(greenhouse), Default: byKind("usual", "little", "none", "none"), Since: 3,
-		Help: "None is a single skin of board or brick; usual is about 90 mm of wool; good is 200 mm or more."},
+		Help: "None is a single skin of board or brick; usual is about {90 mm|3 1/2 in} of wool; good is {200 mm|8 in} or more."},
 	{Path: "room.above", Label: "Above the ceiling", Choices: list("heated", "heated room", "attic", "attic", "roof", "roof"),
 		When: not(greenhouse), Default: byKind("attic", "roof", "roof", "roof"), Since: 3, Help: "What is above the ceiling."},
 	{Path: "room.below", Label: "Below the floor", Choices: list("heated", "heated room", "ground", "ground", "cellar", "cold basement",
@@ -530,9 +538,9 @@ var Fields = []*Field{
 		Help: "What each cut turns into sawdust. Insulation is cut with a knife, which takes nothing."},
 	{Path: "cut.trim_m", Label: "Trim of new edges", Kind: units.Length, Min: 0, Max: 0.050, Default: constant(0.0), Since: 7,
 		Help: "Cut off the edges of what is bought before anything is cut from it."},
-	{Path: "cut.sold", Label: "Sizes sold near you", Rows: &Rows{readSold, writeSold, "2.4 m, 6.50"}, Since: 7,
-		Help: "A line for each: the length of a board, or a sheet like 1220 x 2440 mm, and its price if you know it. Without lines the " +
-			"usual sizes are taken."},
+	{Path: "cut.sold", Label: "Sizes sold near you", Rows: &Rows{readSold, writeSold, "{2.4 m|8 ft}, 6.50"}, Since: 7,
+		Help: "A line for each: the length of a board, or a sheet like {1220 x 2440 mm|4 x 8 ft}, and its price if you know it. Without " +
+			"lines the usual sizes are taken."},
 	{Path: "money.resale", Label: "Resale value of salvaged parts", Kind: units.Number, Money: true, Min: 0, Max: 100000,
 		Default: constant(0.0),
 		Since:   3, Help: "What the salvaged parts could have been sold for."},
@@ -742,8 +750,9 @@ var Fields = []*Field{
 	{Path: "box.stones_kg", Label: "Stones on the back",
 		Words: called(0, "none"), Kind: units.Mass, Min: 0, Max: 200, When: boxed, Default: constant(0.0),
 		Since: 3, Help: "Dark stones in each box that store heat past sunset and delay the start, or none."},
-	{Path: "box.seam_m3_s_m", Label: "Seam leakage per meter at 1 Pa", When: boxed, Kind: units.Leakage, Min: 0, Max: 0.001,
-		Default: constant(1.2e-5), Help: "Air that a meter of seam leaks at 1 Pa; a box caulked by hand has about 43 L/h (1.5 cu ft/h)."},
+	{Path: "box.seam_m3_s_m", Label: "Seam leakage per length of seam", When: boxed, Kind: units.Leakage, Min: 0, Max: 0.001,
+		Default: constant(1.2e-5), Help: "Air that leaks from each {meter|3.3 ft} of seam at {1 Pa|0.004 in w.g.}; a box caulked by " +
+			"hand has about {43 L/h|1.5 cu ft/h}."},
 	{Path: "box.sealant", Label: "Sealant", Choices: catalog.Sealants, Default: constant("neutral-silicone"), When: boxed, Since: 2,
 		Help: "What seals the glazing and the corners."},
 	{Path: "box.adhesive", Label: "Adhesive or fastener", Choices: catalog.Adhesives, Default: constant("screws"), When: boxed, Since: 2,
@@ -871,7 +880,8 @@ var Fields = []*Field{
 	{Path: "air.fan_shut_off_pa", Label: "Shut-off pressure", Kind: units.Pressure, Min: leastShutOff, Max: mostShutOff, Default: shutOff,
 		When: fanned, Help: "The fan's pressure with its outlet closed, from its data sheet. Without it, what the rated flow and power " +
 			"can make."},
-	{Path: "air.fan_table", Label: "Fan curve", Rows: &Rows{readFanTable, writeFanTable, "120 m3/h 25 Pa"}, When: fanned, Since: 2,
+	{Path: "air.fan_table", Label: "Fan curve", When: fanned, Since: 2,
+		Rows: &Rows{readFanTable, writeFanTable, "{120 m3/h 25 Pa|70 cfm 0.1 in w.g.}"},
 		Help: "From its data sheet: on each line a flow and the pressure at that flow. It is used before rated flow and shut-off " +
 			"pressure."},
 	{Path: "air.fan_strength", Label: "Fan strength, measured over rated", Kind: units.Share, Min: 0.1, Max: 2, Default: constant(1.0),
@@ -895,8 +905,8 @@ var Fields = []*Field{
 		Help: "0 drives the fan straight from the panel."},
 	{Path: "air.wire_m", Label: "Wire length, one way", Kind: units.Distance, Min: 0.2, Max: 50, When: onPanel, Since: 2,
 		Default: constant(4.0), Help: "From panel to fan."},
-	{Path: "air.wire_mm2", Label: "Wire cross section, mm2", Kind: units.Number, Min: 0.2, Max: 16, When: onPanel, Since: 2,
-		Default: constant(0.75), Help: "Copper cross section of each wire."},
+	{Path: "air.wire_mm2", Label: "Wire size", Kind: units.Wire, Min: 0.2, Max: 16, When: onPanel, Since: 2,
+		Default: wireSold, Help: "Copper cross section of each wire."},
 
 	{Path: "wall.between_m", Label: "Wall between the windows",
 		Words: called(0, "no limit"), Kind: units.Length, Min: 0, Max: 20, When: walled, Default: constant(0.0),

@@ -431,7 +431,8 @@ func writeBills(h *Heater, _ units.System) string {
 	return b.String()
 }
 
-const tableRemedy = "enter a flow and the pressure at that flow on each line, like 120 m3/h 25 Pa, in order of the flow"
+const tableRemedy = "enter a flow and the pressure at that flow on each line, like {120 m3/h 25 Pa|70 cfm 0.1 in w.g.}, in order of " +
+	"the flow"
 
 // readFanTable reads a fan's curve, one flow and one pressure a line; whether
 // they fall as a curve does is for validation.
@@ -443,15 +444,15 @@ func readFanTable(_ *Heater, text string, sys units.System) (any, error) {
 			cs = []string{cs[0] + " " + cs[1], cs[2] + " " + cs[3]}
 		}
 		if len(cs) != 2 {
-			return lineProblem("air.fan_table", n, l, "it is not a flow and a pressure", tableRemedy)
+			return lineProblem("air.fan_table", n, l, "it is not a flow and a pressure", units.Localize(tableRemedy, sys))
 		}
 		q, err := units.Parse(units.Flow, cs[0], sys)
 		if err != nil {
-			return lineProblem("air.fan_table", n, l, fmt.Sprintf("%q is not a flow", cs[0]), tableRemedy)
+			return lineProblem("air.fan_table", n, l, fmt.Sprintf("%q is not a flow", cs[0]), units.Localize(tableRemedy, sys))
 		}
 		p, err := units.Parse(units.Pressure, cs[1], sys)
 		if err != nil {
-			return lineProblem("air.fan_table", n, l, fmt.Sprintf("%q is not a pressure", cs[1]), tableRemedy)
+			return lineProblem("air.fan_table", n, l, fmt.Sprintf("%q is not a pressure", cs[1]), units.Localize(tableRemedy, sys))
 		}
 		out = append(out, airflow.FanPoint{Flow: q, Pressure: p})
 		return nil
@@ -468,7 +469,7 @@ func writeFanTable(h *Heater, sys units.System) string {
 	return b.String()
 }
 
-const soldRemedy = "enter a length like 2.4 m, or a sheet like 1220 x 2440 mm, and its price after a comma"
+const soldRemedy = "enter a length like {2.4 m|8 ft}, or a sheet like {1220 x 2440 mm|4 x 8 ft}, and its price after a comma"
 
 // MostSold is how many sizes may be listed as sold.
 const MostSold = 24
@@ -492,14 +493,14 @@ func readSold(_ *Heater, text string, sys units.System) (any, error) {
 			s.Length, err = units.Parse(units.Length, size, sys)
 		}
 		if err != nil {
-			return lineProblem("cut.sold", n, l, fmt.Sprintf("%q is not a size", size), soldRemedy)
+			return lineProblem("cut.sold", n, l, fmt.Sprintf("%q is not a size", size), units.Localize(soldRemedy, sys))
 		}
 		if s.Width > s.Length {
 			s.Width, s.Length = s.Length, s.Width
 		}
 		if priced {
 			if s.Price, err = units.Parse(units.Number, price, sys); err != nil || s.Price < 0 {
-				return lineProblem("cut.sold", n, l, fmt.Sprintf("%q is not a price", price), soldRemedy)
+				return lineProblem("cut.sold", n, l, fmt.Sprintf("%q is not a price", price), units.Localize(soldRemedy, sys))
 			}
 		}
 		out = append(out, s)

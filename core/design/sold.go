@@ -37,14 +37,17 @@ func (h *Heater) Customary() bool { return unitedStates[h.Place.Zone] }
 // the units in which somebody looks at it, so that the heater stays the same.
 func (h *Heater) SoldInInches() bool { return unitedStates[h.Place.Zone] || canada[h.Place.Zone] }
 
+// Sold is a length as stores around the heater sell it, m: in inches, or in m.
+func (h *Heater) Sold(inches, m float64) float64 {
+	if h.SoldInInches() {
+		return inches * units.MeterPerInch
+	}
+	return m
+}
+
 // sold is a default as the stores around the heater sell it: in inches, or in m.
 func sold(inches, m float64) func(*Heater) any {
-	return func(h *Heater) any {
-		if h.SoldInInches() {
-			return inches * units.MeterPerInch
-		}
-		return m
-	}
+	return func(h *Heater) any { return h.Sold(inches, m) }
 }
 
 // Fuel is what heats the space now, with heat and price of the unit that it is sold by, which is its first.

@@ -335,7 +335,7 @@ func (s *space) cans() error {
 	p := Part{Name: "can", Group: Absorber, Material: "drink can", Length: c.Height, Width: c.Diameter, Thickness: c.Diameter,
 		each: (wall + ends) * 2800, round: true,
 		Note: "a column of " + fmt.Sprint(c.Rows) + " is " + at(round(c.Column())) + " long with its glued joints; measure each can: one " +
-			"that is 1 mm off makes its column 1 mm short; collect some over, a dented one spoils a column"}
+			"that is {1 mm|1/16 in} off makes its column that much shorter; collect some over, a dented one spoils a column"}
 	for i := range c.Columns {
 		for j := range c.Rows {
 			seen := c.Height // of the lower can, its upper end goes into the next

@@ -259,6 +259,7 @@ var lengths = regexp.MustCompile("⟨([^⟩]*)⟩")
 // Words writes the lengths in a note, which stand there between marks in m, in a
 // person's units.
 func Words(note string, u units.System) string {
+	note = units.Localize(note, u)
 	return lengths.ReplaceAllStringFunc(note, func(s string) string {
 		m, err := strconv.ParseFloat(lengths.FindStringSubmatch(s)[1], 64)
 		if err != nil {

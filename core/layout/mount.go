@@ -379,7 +379,7 @@ var joints = map[string]string{
 	"side board":                    "covers the ends of the top and bottom boards: glue and two screws at each corner",
 	"bottom board":                  "butts between the side boards: glue and two screws at each end",
 	"top board":                     "butts between the side boards: glue and two screws at each end",
-	"back board":                    "glued and screwed inside the frame every 150 mm; caulked all round",
+	"back board":                    "glued and screwed inside the frame every {150 mm|6 in}; caulked all round",
 	"back foam":                     "laid in the frame against the back, joints taped",
 	"side foam":                     "glued to the side boards",
 	"top and bottom foam":           "glued to the boards between the side foam",

@@ -59,7 +59,7 @@ var temperatureAsk = Ask{ID: "air", Label: "Temperature of that air", Kind: unit
 var airTrials = []Trial{{
 	ID: "bag", Title: "Airflow by filling a bag", Group: "Airflow", When: AnyTime, Minutes: 20,
 	Tells: units.Say("How much air the box really moves, which decides how certain every figure of heat is."),
-	Ready: []string{"a thin plastic bag of 200 liters or more", "a stopwatch", "tape", "a thermometer"},
+	Ready: []string{"a thin plastic bag of {200 liters|50 gallons} or more", "a stopwatch", "tape", "a thermometer"},
 	Do: []units.Text{units.Say("Measure the bag: fill it by hand until it is taut, and work out its volume from its length and girth."),
 		units.Say("Run the fan, press the bag flat, hold its mouth over the outlet and start the watch."),
 		units.Say("Stop it when the bag is full and before it pushes back. Repeat five times.")},
@@ -95,7 +95,8 @@ var airTrials = []Trial{{
 	Probes: []Probe{{AtOutlet, units.Say("the plate over the outlet, the tube's end in the duct before it")}},
 	Asks: []Ask{{ID: "bore", Label: "Diameter of the hole", Kind: units.Bore, Low: 0.01, High: 0.4},
 		{ID: "pressure", Label: "Pressure before the hole", Kind: units.Pressure, Many: 5, Low: 0.5, High: 1000,
-			Trap: units.Say("A tube that stands upright shows a fifth of a millimeter for 2 Pa: slope it.")}, temperatureAsk},
+			Trap: units.Say("A tube that stands upright shows " +
+				"{a fifth of a millimeter|a hundredth of an inch} for {2 Pa|0.01 in w.g.}: slope it.")}, temperatureAsk},
 	judge: judgeOrifice,
 }, {
 	ID: "traverse", Title: "Airflow by a traverse of the duct", Group: "Airflow", When: AnyTime, Minutes: 25,
@@ -117,7 +118,8 @@ var airTrials = []Trial{{
 	Tells: units.Say("How much the seams leak, what that takes from the heat, and what cold air the room draws in for it."),
 	Ready: []string{"tape", "a full bag", "a sloped tube", "a stopwatch", "incense or a smoke pen"},
 	Do: []units.Text{units.Say("Tape both ports shut but for the mouth of the full bag and the end of the tube."),
-		units.Say("Lay a light board on the bag, so that it holds 5 to 10 Pa, and time how long it takes to lose its air."),
+		units.Say("Lay a light board on the bag, so that it holds " +
+			"{5 to 10 Pa|0.02 to 0.04 in w.g.}, and time how long it takes to lose its air."),
 		units.Say("Go along the seams with smoke meanwhile, and mark where it moves.")},
 	Spoils: []units.Text{units.Say("A bag or tape that leaks itself: try it on a plate first."), units.Say("Wind on the box.")},
 	Probes: []Probe{{AtOutlet, units.Say("the bag's mouth, taped in")}, {AtInlet, units.Say("taped shut")}},

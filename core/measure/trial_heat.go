@@ -64,10 +64,10 @@ var heatTrials = []Trial{{
 	Tells: units.Say("The share of the sun that becomes heat, and from it how much sun the box takes in."),
 	Ready: []string{"probes at inlet and outlet", "a sun meter in the plane of the glass", "a measured airflow"},
 	Do: []units.Text{units.Say("Measure the airflow first; without it this test cannot tell a weak fan from a dirty pane."),
-		units.Say("Wait until the outlet no longer moves, then read everything eight times, two minutes apart.")},
+		units.Say("Wait until the outlet temperature is steady, then read everything eight times, two minutes apart.")},
 	Spoils: []units.Text{
-		units.Say("For home use we allow the sun to wander by 80 W/m², the outdoor air by 2 K, inlet and outlet by 1 K; the laboratory " +
-			"standards ISO 9806 and ASHRAE 93 allow about half of that.")},
+		units.Say("For home use we allow the sun to wander by {80 W/m²|25 BTU/h·sq ft}, the outdoor air by {2 K|4 °F}, inlet and " +
+			"outlet by {1 K|2 °F}; the laboratory standards ISO 9806 and ASHRAE 93 allow about half of that.")},
 	Probes: append([]Probe{{AtGlass, units.Say("the sun meter beside the glass, in its plane")}}, airProbes...),
 	Asks: []Ask{{ID: "sun", Label: "Sun in the plane of the glass", Kind: units.Irradiance, Many: 8, Low: 200, High: 1500, Still: 80},
 		inletAsk, outletAsk, outdoorAsk, centerAsk},
@@ -75,7 +75,7 @@ var heatTrials = []Trial{{
 }, {
 	ID: "stagnation", Title: "Hottest with the fan off", Group: "Heat", When: InSun, Minutes: 60,
 	Tells: units.Say("How hot the box gets when the fan fails, which its materials must bear."),
-	Ready: []string{"a probe that bears 200 °C", "something to cover the glass with at once"},
+	Ready: []string{"a probe that bears {200 °C|400 °F}", "something to cover the glass with at once"},
 	Do: []units.Text{units.Say("Hang the probe at the top of the absorber, in the shade of it."),
 		units.Say("Switch the fan off at noon and watch until it no longer rises. Do this once.")},
 	Cautions: []units.Text{units.Say("Stay beside it. Cover the glass at once when anything smokes, smells or sags."),

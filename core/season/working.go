@@ -108,7 +108,7 @@ func (r *Result) heatWorkings() map[string]collector.Working {
 // workings adds those of fuel and money.
 func (m *Money) workings(ws map[string]collector.Working, h *design.Heater, fuel catalog.Fuel, y *Month) {
 	money := func(symbol, meaning string, v float64) collector.Term {
-		return number(symbol, meaning, v, "in your money", "your entry")
+		return number(symbol, meaning, v, collector.Money, "your entry")
 	}
 	one := fuel.Units[0].One()
 	heat := number("H", "heat in one "+one, fuel.Heat, "kWh", fuel.Source)
@@ -128,7 +128,7 @@ func (m *Money) workings(ws map[string]collector.Working, h *design.Heater, fuel
 	if m.Saved > 0 && h.Money.Spent > 0 {
 		ws["simple"] = collector.Working{Name: "Payback, years", Kind: units.Number, Value: m.Simple, Formula: "C / s",
 			Terms: []collector.Term{money("C", "spent on it, salvage at nothing", h.Money.Spent),
-				number("s", "saved a year", m.Saved, "in your money", "its own working")}}
+				number("s", "saved a year", m.Saved, collector.Money, "its own working")}}
 	}
 	if y.Useful > 0 {
 		ws["perkwh"] = collector.Working{Name: "Cost of a useful kWh", Kind: units.Number, Value: m.PerKWh, Formula: "(C * a + E * k) / U",

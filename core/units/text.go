@@ -2,6 +2,7 @@ package units
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 )
 
@@ -43,7 +44,65 @@ func (t Text) In(s System) string {
 			args[i] = Format(v.Kind, v.SI, s)
 		}
 	}
-	return fmt.Sprintf(t.Format, args...)
+	return Localize(fmt.Sprintf(t.Format, args...), s)
+}
+
+// pair is a text in metric and in American units.
+var pair = regexp.MustCompile(`\{([^{}|]+)\|([^{}|]+)\}`)
+
+// length is the metric text of a pair that is about lengths, areas or volumes, which follow [System.Inches].
+var length = regexp.MustCompile(`\d ?(?:mm|cm|m|km|mm²|m²|m³|mL|L|liters|bar|kg)\b`)
+
+// Localize writes a plain text in a person's units: of each {200 mm|8 in} it keeps the one that is theirs. For round figures, which a
+// conversion would make odd; a quantity that is computed goes by [Format].
+func Localize(text string, s System) string {
+	return pair.ReplaceAllStringFunc(text, func(p string) string {
+		both := pair.FindStringSubmatch(p)
+		american := s.Fahrenheit
+		if length.MatchString(both[1]) {
+			american = s.Inches
+		}
+		if american {
+			return both[2]
+		}
+		return both[1]
+	})
+}
+
+const (
+	pound      = 0.45359237    // kg
+	jouleBTU   = 1055.05585262 // J
+	squareFoot = MeterPerFoot * MeterPerFoot
+)
+
+// customary are what the units of terms are in American ones, and how many of them there are. Sources: NIST SP 811, by the exact inch,
+// pound and International Table BTU; in w.g. at 4 C.
+var customary = map[string]struct {
+	unit string
+	of   float64
+}{
+	"kg/s":  {"lb/h", 3600 / pound},
+	"J/kgK": {"BTU/lb·°F", pound / jouleBTU / 1.8},
+	"W/K":   {"BTU/h·°F", 1 / WattPerBTUPerHour / 1.8},
+	"W/m²K": {"BTU/h·sq ft·°F", squareFoot / WattPerBTUPerHour / 1.8},
+	"W/m²":  {"BTU/h·sq ft", squareFoot / WattPerBTUPerHour},
+	"W":     {"BTU/h", 1 / WattPerBTUPerHour},
+	"m":     {"ft", 1 / MeterPerFoot},
+	"m2":    {"sq ft", 1 / squareFoot},
+	"m3":    {"cu ft", 1 / squareFoot / MeterPerFoot},
+	"kg":    {"lb", 1 / pound},
+	"kg/m3": {"lb/cu ft", squareFoot * MeterPerFoot / pound},
+	"Pa":    {"in w.g.", 1 / PascalPerInchWG},
+	"K":     {"°F", 1.8},
+}
+
+// Term writes a value with its unit, to so many digits, in a person's system: where heat is in BTU, all that goes into a formula is in
+// American units, so that its terms fit together.
+func Term(v float64, unit string, digits int, s System) string {
+	if c, known := customary[unit]; known && s.Fahrenheit {
+		v, unit = v*c.of, c.unit
+	}
+	return Plain(v, digits, s) + " " + unit
 }
 
 // Then appends sentences to a text.

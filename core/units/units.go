@@ -3,6 +3,7 @@ package units
 import (
 	"fmt"
 	"math"
+	"regexp"
 	"strconv"
 	"strings"
 	"unicode"
@@ -90,6 +91,8 @@ const (
 	Clock
 	// Leakage is the air that seams let through, m3/s.
 	Leakage
+	// Wire is the cross section of copper, mm2, or its American gauge.
+	Wire
 )
 
 // System is a person's choice of units and of decimal mark. Lengths and
@@ -143,7 +146,8 @@ var table = map[Kind][]unit{
 	Irradiance: {{[]string{"W/m²", "W/m2"}, 1, 0}, {[]string{"BTU/h·sq ft", "BTU/h sq ft", "BTU/h ft2", "BTU/hft2"},
 		WattPerBTUPerHour / MeterPerFoot / MeterPerFoot, 0}},
 	Angle:    {{[]string{"°", "deg", "degrees"}, 1, 0}},
-	MassFlow: {{[]string{"kg/s"}, 1, 0}, {[]string{"kg/h"}, 1.0 / 3600, 0}},
+	Wire:     {{[]string{"mm²", "mm2"}, 1, 0}},
+	MassFlow: {{[]string{"kg/s"}, 1, 0}, {[]string{"lb/h"}, 0.45359237 / 3600, 0}, {[]string{"kg/h"}, 1.0 / 3600, 0}},
 }
 
 // Kinds that differ from another one only in their digits or their words share
@@ -197,7 +201,7 @@ func (s System) preferred(k Kind) unit {
 		second = s.Inches
 	case Distance, Area, Opening, Mass, Load, Gust, Force, Volume:
 		second = s.Inches
-	case Temperature, Rise, Flow, Speed, Power, Energy, Loss, Leakage, Irradiance:
+	case Temperature, Rise, Flow, Speed, Power, Energy, Loss, Leakage, Irradiance, MassFlow:
 		second = s.Fahrenheit
 	case Pressure:
 		second = s.Fahrenheit
@@ -226,6 +230,22 @@ type Error struct {
 	Kind  Kind
 	// Half says that the text may still become right as typing goes on.
 	Half bool
+}
+
+// leastWire is the cross section of 36 AWG, 0.127 mm thick, mm2; 39 gauges on it is 92 times as thick. Source: ASTM B258.
+const leastWire = 0.0126677
+
+// gauged is a wire as American stores sell it.
+var gauged = regexp.MustCompile(`(?i)^(AWG|#)?\s*(\d{1,2})\s*(AWG|ga|gauge)?\.?$`)
+
+// gauge reads a wire's gauge as its cross section, mm2; a bare number is one where lengths are in inches.
+func gauge(typed string, s System) (mm2 float64, ok bool) {
+	m := gauged.FindStringSubmatch(typed)
+	if m == nil || m[1] == "" && m[3] == "" && !s.Inches {
+		return 0, false
+	}
+	n, err := strconv.Atoi(m[2])
+	return leastWire * math.Pow(92, (36-float64(n))/19.5), err == nil && n <= 36
 }
 
 // sides takes an area apart that is typed as two lengths: 12 x 20 ft.
@@ -289,6 +309,11 @@ func Parse(k Kind, typed string, s System) (float64, error) {
 	if k == Clock {
 		if hours, ok := clock(t); ok {
 			return hours, nil
+		}
+	}
+	if k == Wire {
+		if mm2, ok := gauge(t, s); ok {
+			return mm2, nil
 		}
 	}
 	if w, l, ok := sides(t); ok && k == Area {
@@ -501,6 +526,8 @@ func Format(k Kind, v float64, s System) string {
 		return n
 	case k == Angle:
 		return n + "°"
+	case k == Wire && s.Inches:
+		return n + " AWG"
 	}
 	return n + " " + u
 }
@@ -514,6 +541,9 @@ func Figure(k Kind, v float64, s System) string {
 	if k == Clock {
 		minutes := int(math.Round(60 * math.Max(0, math.Min(24, v))))
 		return fmt.Sprintf("%d:%02d", minutes/60, minutes%60)
+	}
+	if k == Wire && s.Inches {
+		return strconv.Itoa(int(math.Round(36 - 19.5*math.Log(v/leastWire)/math.Log(92))))
 	}
 	x := s.In(k, v)
 	const most = 1e12 // nobody reads three hundred digits

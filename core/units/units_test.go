@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"strconv"
 	"strings"
 	"testing"
 )
@@ -247,5 +248,68 @@ func TestAreaOfTwoSides(t *testing.T) {
 		if _, err := Parse(Area, typed, inches); !errors.As(err, &e) || e.Half != half {
 			t.Errorf("%q: %v", typed, err)
 		}
+	}
+}
+
+// A text keeps of each pair the one that is the person's; lengths follow the choice of lengths, all else that of heat.
+func TestLocalize(t *testing.T) {
+	const text = "leave {25 mm|1 in} and no more than {80 W/m²|25 BTU/h·sq ft}, {not a pair}"
+	for _, x := range []struct {
+		s    System
+		want string
+	}{
+		{System{}, "leave 25 mm and no more than 80 W/m², {not a pair}"},
+		{System{Inches: true, Fahrenheit: true}, "leave 1 in and no more than 25 BTU/h·sq ft, {not a pair}"},
+		{System{Inches: true}, "leave 1 in and no more than 80 W/m², {not a pair}"},
+	} {
+		if got := Localize(text, x.s); got != x.want {
+			t.Errorf("%+v: %q", x.s, got)
+		}
+	}
+	if got := Say("{8 mm|5/16 in} and %v", Q(Length, 0.0254)).In(System{Inches: true}); got != "5/16 in and 1 in" {
+		t.Errorf("a sentence: %q", got)
+	}
+}
+
+// Wires by the American gauge: cross sections of ASTM B258 (recalled from memory), to a half of a per cent.
+func TestWireGauge(t *testing.T) {
+	american := System{Inches: true}
+	for gauge, mm2 := range map[string]float64{"10 AWG": 5.261, "12 AWG": 3.309, "14 AWG": 2.081, "18 AWG": 0.8230, "22 AWG": 0.3255} {
+		v, err := Parse(Wire, gauge, System{})
+		if err != nil || math.Abs(v/mm2-1) > 0.005 {
+			t.Errorf("%s: %v, %v", gauge, v, err)
+		}
+		if got := Format(Wire, v, american); got != gauge {
+			t.Errorf("%s is printed %s", gauge, got)
+		}
+	}
+	if v, err := Parse(Wire, "18", american); err != nil || math.Abs(v-0.823) > 0.001 {
+		t.Errorf("a bare 18: %v, %v", v, err)
+	}
+	if v, err := Parse(Wire, "1.5 mm²", american); err != nil || v != 1.5 {
+		t.Errorf("1.5 mm²: %v, %v", v, err)
+	}
+	if v, err := Parse(Wire, "2", System{}); err != nil || v != 2 {
+		t.Errorf("a bare 2 in a metric workshop: %v, %v", v, err)
+	}
+}
+
+// A formula's terms in American units give its figure as they do in SI ones: m cp dT of 0.03 kg/s at 1006 J/kgK over 20 K is 603.6 W.
+func TestTermsFitTogether(t *testing.T) {
+	american := System{Inches: true, Fahrenheit: true}
+	number := func(v float64, unit string) float64 {
+		s, _, _ := strings.Cut(Term(v, unit, 7, american), " ")
+		x, err := strconv.ParseFloat(strings.ReplaceAll(s, ",", ""), 64)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return x
+	}
+	heat := number(0.03, "kg/s") * number(1006, "J/kgK") * number(20, "K")
+	if w := heat * WattPerBTUPerHour; math.Abs(w-603.6) > 0.01 {
+		t.Errorf("%v BTU/h are %v W, not 603.6", heat, w)
+	}
+	if w := number(8, "W/m²K") * number(2, "m2") * number(20, "K") * WattPerBTUPerHour; math.Abs(w-320) > 0.01 {
+		t.Errorf("%v W, not 320", w)
 	}
 }

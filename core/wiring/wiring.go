@@ -288,12 +288,12 @@ func (c *Circuit) notes() {
 	n := func(format string, values ...units.Value) { c.Notes = append(c.Notes, units.Say(format, values...)) }
 	amps := func(a float64) units.Value { return units.Q(units.Number, math.Round(10*a)/10) }
 	if c.Fuse > 0 {
-		n("Put the fuse of %v A next to the supply: it bears the fan's %v A, and the wire of %v mm² may carry %v A.", amps(c.Fuse),
+		n("Put the fuse of %v A next to the supply: it bears the fan's %v A, and the wire of %v may carry %v A.", amps(c.Fuse),
 			amps(c.Load),
-			units.Q(units.Number, c.Wire), amps(c.Carries))
+			units.Q(units.Wire, c.Wire), amps(c.Carries))
 	} else {
-		n("No fuse bears %v A and still protects a wire of %v mm², which may carry %v A: use a thicker wire.", amps(c.Load),
-			units.Q(units.Number, c.Wire), amps(c.Carries))
+		n("No fuse bears %v A and still protects a wire of %v, which may carry %v A: use a thicker wire.", amps(c.Load),
+			units.Q(units.Wire, c.Wire), amps(c.Carries))
 	}
 	if c.Drop > mostDrop {
 		n("The wire takes %v of the voltage: use a thicker or shorter one.", units.Q(units.Share, c.Drop))

@@ -298,7 +298,7 @@ func (view *View) groups(v *ui.Visit, cut []store.CutPiece) {
 		}
 		row := PartRow{
 			Letter: p.Letter, Name: p.Name, Count: p.Count, Length: fm(p.Length), Width: fm(p.Width), Thickness: fm(p.Thickness),
-			Joint: ui.Capital(p.Joint), Note: layout.Words(p.Note, u), URL: cardURL(v.F, p.Letter),
+			Joint: ui.Capital(layout.Words(p.Joint, u)), Note: layout.Words(p.Note, u), URL: cardURL(v.F, p.Letter),
 		}
 		if p.Thickness == 0 {
 			row.Thickness = "–"

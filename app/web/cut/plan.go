@@ -220,7 +220,7 @@ func rowOf(m *cutting.MaterialPlan, href func(letter string) string, u units.Sys
 		row.Splits = append(
 			row.Splits,
 			fmt.Sprintf("%s is longer than what is sold. Make it of %d equal pieces of %s, %s.", s.Letter, s.Count,
-				fm(s.Each), s.Joint),
+				fm(s.Each), layout.Words(s.Joint, u)),
 		)
 	}
 	if missing > 0 {

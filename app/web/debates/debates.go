@@ -83,7 +83,7 @@ func questions(f *ui.Frame, cs []advice.Choice) (rows []QuestionRow) {
 		tied := q.Ties()
 		for i, s := range q.Sides {
 			x := SideRow{
-				Name: s.Name, Heat: units.Format(units.Power, s.Heat, u), Out: units.Format(units.Temperature, s.Out, u),
+				Name: units.Localize(s.Name, u), Heat: units.Format(units.Power, s.Heat, u), Out: units.Format(units.Temperature, s.Out, u),
 				Hot: units.Format(units.Temperature, s.Hot, u), Useful: "–", Saved: "–", Harms: s.Harms, Tie: tied[i],
 			}
 			if s.HasYear {
@@ -147,7 +147,7 @@ func (sv station) take(c *echo.Context) error {
 	i, _ := strconv.Atoi(c.FormValue("side"))
 	for _, q := range advice.Disagreements(&e.Eval) {
 		if q.ID == c.FormValue("question") && i >= 0 && i < len(q.Sides) && q.Sides[i].Patch != nil {
-			return sv.Apply(c, st, seen, ui.Capital(q.Sides[i].Name), q.Sides[i].Patch)
+			return sv.Apply(c, st, seen, ui.Capital(units.Localize(q.Sides[i].Name, ui.PageOf(c, "").Units)), q.Sides[i].Patch)
 		}
 	}
 	return sv.Answer(c, st, "That debate no longer applies to this heater.")

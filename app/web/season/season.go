@@ -54,11 +54,11 @@ type YearView struct {
 	Source     string
 	Sum, Money []ui.Figure
 	// Outlay says where the cost of the box comes from.
-	Outlay string
-	Rows       []MonthRow
-	Says       []string
-	JudgeURL   string
-	Kept       []KeptRow
+	Outlay   string
+	Rows     []MonthRow
+	Says     []string
+	JudgeURL string
+	Kept     []KeptRow
 }
 
 // MonthRow is a month in the table.
@@ -320,7 +320,7 @@ func judgedView(f *ui.Frame, j *service.Judgment) JudgedView {
 	view := JudgedView{Frame: f, Points: points(j.Points, u), Band: ui.Range(units.Energy, b.Low, b.High, u) + " " + u.Unit(units.Energy)}
 	const shown = 3
 	for _, x := range b.Largest(shown) {
-		view.Causes = append(view.Causes, fmt.Sprintf("%s: ± %s", x.Name, units.Format(units.Energy, math.Abs(x.Effect), u)))
+		view.Causes = append(view.Causes, fmt.Sprintf("%s: ± %s", x.Name, units.Format(units.Energy, 2*math.Abs(x.Effect), u)))
 	}
 	if o := j.Outage; o.Warmest > 0 {
 		view.Outage = fmt.Sprintf("If the power fails on the coldest clear day, the space is at %s by dusk; without the box it would "+

@@ -253,7 +253,7 @@ type draft struct {
 func (view *View) card(v *ui.Visit, t *measure.Trial, d *draft) error {
 	f, u := v.F, v.F.Units
 	c := &Card{ID: t.ID, Title: t.Title, Tells: t.Tells.In(u), When: when(v, t.When, time.Now()), Minutes: lasts(t.Minutes),
-		Ready: t.Ready, JudgeURL: f.StationURL("test/judge"), SaveURL: f.StationURL("test/save"), DropURL: f.StationURL("test/drop"),
+		JudgeURL: f.StationURL("test/judge"), SaveURL: f.StationURL("test/save"), DropURL: f.StationURL("test/drop"),
 		Vals: f.Vals("", map[string]string{"test": t.ID}), At: time.Now().In(zone(v)).Format("2006-01-02T15:04")}
 	view.Card = c
 	for _, x := range []struct {
@@ -263,6 +263,9 @@ func (view *View) card(v *ui.Visit, t *measure.Trial, d *draft) error {
 		for _, s := range x.from {
 			*x.to = append(*x.to, s.In(u))
 		}
+	}
+	for _, r := range t.Ready {
+		c.Ready = append(c.Ready, units.Localize(r, u))
 	}
 	for _, p := range t.Probes {
 		c.Probes = append(c.Probes, ui.Capital(string(p.At))+": "+p.Text.In(u))

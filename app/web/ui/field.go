@@ -125,7 +125,7 @@ func (f *Frame) field(x *design.Field) FieldView {
 	v := design.Get(h, x.Path)
 	entry, theirs := h.Entries[x.Path]
 	fv := FieldView{
-		ID: FieldID(x.Path), Path: x.Path, Label: x.Label, Help: helpOf(x), Ours: !theirs,
+		ID: FieldID(x.Path), Path: x.Path, Label: x.Label, Help: helpOf(x, f.Units), Ours: !theirs,
 		Vals: f.Vals(x.Path, nil), Back: f.Vals(x.Path, map[string]string{"ours": "1"}),
 	}
 	if x.Per != nil {
@@ -158,7 +158,7 @@ func (f *Frame) field(x *design.Field) FieldView {
 			fv.Value = entry.Typed
 		}
 		const fewest, most = 3, 14 // lines
-		fv.Rows, fv.Other = max(fewest, min(most, strings.Count(fv.Value, "\n")+2)), x.Rows.Example
+		fv.Rows, fv.Other = max(fewest, min(most, strings.Count(fv.Value, "\n")+2)), units.Localize(x.Rows.Example, f.Units)
 	case x.Text:
 		fv.Wide, fv.Value = true, fmt.Sprint(v)
 	default:
@@ -209,11 +209,12 @@ func withUnit(typed string, k units.Kind, u units.System) string {
 }
 
 // helpOf is a field's sentence, with the engineers' term for it.
-func helpOf(x *design.Field) string {
-	if x.Term == "" {
-		return x.Help
+func helpOf(x *design.Field, u units.System) string {
+	help := x.Help
+	if x.Term != "" {
+		help += " (" + Capital(x.Term) + ".)"
 	}
-	return x.Help + " (" + Capital(x.Term) + ".)"
+	return units.Localize(help, u)
 }
 
 // refuse puts a message at the field it is about.

@@ -49,7 +49,7 @@ func (sv *Server) working(c *echo.Context) error {
 	if !ok {
 		return echo.NewHTTPError(http.StatusNotFound, "")
 	}
-	view := workingView(w, v.F.Units)
+	view := workingView(w, v.F.Units, v.F.Sum)
 	if word, ok := advice.Explained(key); ok {
 		view.Glossary = &word
 	}
@@ -59,16 +59,20 @@ func (sv *Server) working(c *echo.Context) error {
 // signs writes a formula with the signs people write.
 var signs = strings.NewReplacer(" * ", " · ", " / ", " ÷ ", " - ", " − ")
 
-// workingView writes a working in a person's units.
-func workingView(w collector.Working, u units.System) WorkingView {
+// workingView writes a working in a person's units and money.
+func workingView(w collector.Working, u units.System, money func(v float64, digits int) string) WorkingView {
 	v := WorkingView{Name: w.Name, Value: units.Format(w.Kind, w.Value, u), Formula: signs.Replace(w.Formula), Note: w.Note}
 	if w.Kind == units.Number {
 		v.Value = units.Plain(w.Value, 4, u)
 	}
 	for _, t := range w.Terms {
 		val := units.Format(t.Kind, t.Value, u)
-		if t.Unit != "" {
-			val = units.Plain(t.Value, 4, u) + " " + t.Unit
+		switch t.Unit {
+		case "":
+		case collector.Money:
+			val = money(t.Value, 2)
+		default:
+			val = units.Term(t.Value, t.Unit, 4, u)
 		}
 		v.Terms = append(v.Terms, TermView{t.Symbol, t.Meaning, val, t.Source})
 	}
@@ -82,7 +86,7 @@ func workingView(w collector.Working, u units.System) WorkingView {
 	v.Band = Range(w.Kind, w.Band.Low, w.Band.High, u) + " " + u.Unit(w.Kind)
 	const shown = 3
 	for _, x := range w.Band.Largest(shown) {
-		v.Causes = append(v.Causes, CauseView{x.Name, "± " + units.Format(kind, math.Abs(x.Effect), u)})
+		v.Causes = append(v.Causes, CauseView{x.Name, "± " + units.Format(kind, 2*math.Abs(x.Effect), u)}) // at the level of the range
 	}
 	return v
 }
