@@ -303,7 +303,7 @@ func TestChoices(t *testing.T) {
 	if f, n := by["drive"]["fan"], by["drive"]["natural draft"]; !(f.Heat > n.Heat && f.Out < n.Out) {
 		t.Errorf("fan %+v against warmth %+v", f, n)
 	}
-	if a, b := by["foam"]["12 mm"], by["foam"]["50 mm"]; !(b.Heat > a.Heat && b.Hot > a.Hot) {
+	if a, b := by["foam"]["{12 mm|1/2 in}"], by["foam"]["{50 mm|2 in}"]; !(b.Heat > a.Heat && b.Hot > a.Hot) {
 		t.Errorf("thin %+v against thick %+v", a, b)
 	}
 	if o, r := by["source"]["outdoor air"], by["source"]["room air"]; !(o.Heat < r.Heat && o.Out < r.Out) {

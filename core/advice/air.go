@@ -137,17 +137,13 @@ func moreAir(e *box) []Finding {
 	if rise < 15 {
 		return nil
 	}
-	type option struct {
-		change design.Change
-		text   func(r collector.Result) Text
-	}
 	var options []option
 	// The next two ducts wider than this one by more than a rounding of inches.
 	count := 0
 	for _, b := range bores {
 		if b > e.Heater.Air.Diameter+0.004 && count < 2 {
 			count++
-			options = append(options, option{design.Change{Path: "air.diameter_m", Value: b}, func(r collector.Result) Text {
+			options = append(options, option{[]design.Change{change("air.diameter_m", b)}, func(r collector.Result) Text {
 				return say("Use a %v duct: %v at %v.", q(units.Bore, b), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 			}})
 		}
@@ -158,19 +154,27 @@ func moreAir(e *box) []Finding {
 		if fan.FreeAir <= e.Heater.Air.FanFree && fan.ShutOff <= e.Heater.Air.FanShut {
 			continue
 		}
-		options = append(options, option{design.Change{Path: "air.fan", Value: fan.ID}, func(r collector.Result) Text {
+		o := option{[]design.Change{change("air.fan", fan.ID)}, func(r collector.Result) Text {
 			return say("Use a fan such as the %v (%v): %v at %v.", word(fan.Name), q(units.Electric, fan.Power), q(units.Flow, r.Volume),
 				q(units.Temperature, r.Outlet))
-		}})
+		}}
+		if w, small := panelFor(&e.Heater, fan); small {
+			o.changes = append(o.changes, change("air.panel_w", w))
+			alone := o.say
+			o.say = func(r collector.Result) Text {
+				return alone(r).Then(say("It takes a solar panel of %v.", q(units.Electric, w)))
+			}
+		}
+		options = append(options, o)
 	}
 	best, bestWorth := -1, 0.0
 	var bestRun collector.Result
 	for i, o := range options {
-		_, r, err := rerun(e, o.change)
+		h, r, err := rerun(e, o.changes...)
 		if err != nil || r.Outlet < run.Conditions.Inlet+8 {
 			continue // warmer by less than that feels like a draft
 		}
-		if more := worth(&r) - worth(&run); more > bestWorth && e.allows("", o.change) {
+		if more := worth(&r) - worth(&run); more > bestWorth && e.startsAsSoon(&h) && e.allows("", o.changes...) {
 			best, bestWorth, bestRun = i, more, r
 		}
 	}
@@ -178,11 +182,11 @@ func moreAir(e *box) []Finding {
 		return nil
 	}
 	f := Finding{ID: "more-air", Severity: Loss, Topic: Construction, Title: "Airflow is too low",
-		Finding: say("Outlet air of %v at %v gives %v. Air this hot means a hot box, which loses more through the glazing.",
+		Finding: say("Outlet air of %v at %v gives %v. Less air means a hotter box, which loses more through the glazing.",
 			q(units.Temperature, run.Outlet), q(units.Flow, run.Volume), q(units.Power, run.Warms())),
 		Evidence: say("The glazing loses %v of the sun; the air warms by %v.", q(units.Share, run.Energy.Front/run.Energy.Sun),
 			q(units.Rise, rise)),
-		Remedy: options[best].text(bestRun), Patch: []design.Change{options[best].change},
+		Remedy: options[best].say(bestRun), Patch: options[best].changes,
 		Gain: worth(&bestRun) - worth(&run), HasGain: true}
 	if rise > 35 {
 		f.Title = "Outlet air is too hot for so little airflow"

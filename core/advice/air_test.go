@@ -65,3 +65,47 @@ func TestAirOptionsAreReruns(t *testing.T) {
 		}
 	}
 }
+
+// A fan on its own panel is offered fans that the panel starts in weak sun, or fan and panel together: what is offered gives no less at
+// four tenths of the noon's sun.
+func TestFanForItsPanel(t *testing.T) {
+	offered := 0
+	for _, watts := range []float64{5, 10, 20} {
+		for _, name := range []string{"screen-box", "back-pass-plate", "can-columns"} {
+			h, err := design.Named(name)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if h, err = design.Apply(h, units.System{}, set("air.drive", "panel"), set("air.panel_w", watts),
+				set("air.fan", "computer-92")); err != nil {
+				t.Fatal(err)
+			}
+			e := noonOf(t, &h)
+			for _, f := range Evaluate(e) {
+				if f.ID != "more-air" || f.Patch == nil {
+					continue
+				}
+				offered++
+				better, err := design.Apply(h, units.System{}, f.Patch...)
+				if err != nil {
+					t.Fatal(err)
+				}
+				weak := func(h *design.Heater) float64 {
+					c := collector.ConditionsAt(h, collector.WinterNoon(h))
+					c.Sun.Beam, c.Sun.Sky, c.Sun.Ground = 0.4*c.Sun.Beam, 0.4*c.Sun.Sky, 0.4*c.Sun.Ground
+					r, err := collector.Rate(h, c)
+					if err != nil {
+						t.Fatal(err)
+					}
+					return r.Warms() - r.Bought
+				}
+				if now, then := weak(&h), weak(&better); then < now {
+					t.Errorf("%s on %v W: %v gives %.0f W in weak sun instead of %.0f", name, watts, f.Patch, then, now)
+				}
+			}
+		}
+	}
+	if offered < 3 {
+		t.Errorf("only %d were offered", offered)
+	}
+}

@@ -107,10 +107,15 @@ func ofTheSite(h *design.Heater) (cs []Caution) {
 			say("Work on a roof wants a harness, a helper and dry weather. Ask for its strength under snow before you load it."),
 			"curb board", "curb flashing")
 	}
-	if low := glassBottom(h); low > highGlass {
+	cover, err := catalog.FindCover(h.Cover.Material)
+	glass := err != nil || cover.Glass()
+	if low := glassBottom(h); low > highGlass && glass {
 		add("the glass up high",
 			say("Its lower edge is %v above the ground: use tempered glass, laminated glass or plastic where somebody may stand below.",
 				q(units.Distance, low)), "pane")
+	} else if h.Place.Tilt < overhead && !glass {
+		add("the glazing", say("It lies at %v: snow loads it, and wind gets hold of its edges. Fasten it along every edge.",
+			q(units.Angle, h.Place.Tilt)), "pane")
 	} else if h.Place.Tilt < overhead {
 		add("the glass", say("It lies at %v: hail and snow load it. Use tempered glass or plastic.", q(units.Angle, h.Place.Tilt)), "pane")
 	}
@@ -148,7 +153,11 @@ func ofTheBox(e *collector.Evaluation) (cs []Caution) {
 			say("Small children are near: outlet, ducts and frame burn a hand from about %v. Put the outlet out of their reach, or a "+
 				"guard before it.", q(units.Temperature, hotToTouch)), absorber...)
 	} else {
-		add("hot surfaces", say("Outlet, ducts and frame can get hot: keep them out of children's reach."), absorber...)
+		what := "Outlet, ducts and frame"
+		if h.Indoors() {
+			what = "Foil and frame"
+		}
+		add("hot surfaces", say("%v can get hot: keep them out of children's reach.", word(what)), absorber...)
 	}
 	add("the paint", say("Bake the box outdoors on its first sunny days, before it is joined to the room; paint and glue fume."),
 		absorber...)
@@ -253,9 +262,12 @@ func ofTheFittings(e *collector.Evaluation) (cs []Caution) {
 		add("the mirror", say("It throws glare at neighbors, drivers and eyes; anchor it against wind, and fold it down in summer."))
 	}
 	if h.Cover.CoveredFrom == 0 && !h.Indoors() && h.Guard.Kind == "none" {
-		add("summer",
-			say("Cover the glass, or open the box to the outdoors, in the months in which the fan is off: it stands at its hottest for "+
-				"days."), "pane")
+		months := "in which the fan is off"
+		if !h.Fanned() {
+			months = "in which nobody needs its heat"
+		}
+		add("summer", say("Cover the glazing, or open the box to the outdoors, in the months %v: it stands at its hottest for days.",
+			word(months)), "pane")
 	}
 	return cs
 }
@@ -280,8 +292,8 @@ func ofTheFoam(h *design.Heater) []Caution {
 		}
 	}
 	return []Caution{{"the insulation",
-		say("Its fibers irritate skin and lungs: wear a dust mask, gloves and long sleeves, and close it in, so that the air " +
-			"does not carry them."), names}}
+		say("Its fibers irritate skin and lungs: wear a dust mask, gloves and long sleeves, and leave no bare wool in the " +
+			"air of the room."), names}}
 }
 
 // Most injuries of this work happen at the bench, with the saw and the pane.
@@ -289,16 +301,21 @@ func ofTheFoam(h *design.Heater) []Caution {
 // ofCutting are those of the saw, the pane and the finished weight.
 func ofCutting(h *design.Heater) (cs []Caution) {
 	add := func(part string, text Text, names ...string) { cs = append(cs, Caution{part, text, names}) }
+	edges := "sheet, mesh and duct edges"
+	if h.Indoors() {
+		edges = "foil and sheet edges"
+	}
 	add("saw and drill",
-		say("Wear eye and ear protection and a dust mask. Wear gloves for cut sheet, mesh and duct edges. Old paint and board "+
-			"may hold lead or asbestos: have them tested first."))
-	if h.Pane.Width*h.Pane.Height > heavyPane {
+		say("Wear eye and ear protection and a dust mask. Wear gloves for cut %v. Old paint and board may hold lead or asbestos: have "+
+			"them tested first.", word(edges)))
+	cover, err := catalog.FindCover(h.Cover.Material)
+	if h.Pane.Width*h.Pane.Height > heavyPane && (err != nil || cover.Glass()) {
 		add("the pane", say("A pane of %v takes two people, gloves, and tempered or well-edged glass.",
 			q(units.Area, h.Pane.Width*h.Pane.Height)), "pane")
 	}
 	add("paint and glue", say("Work outdoors or with the doors open, away from flames, and wear a mask for paint mist and solvent."))
 	if l, err := layout.Build(h); err == nil && l.Mass() > liftAlone {
-		add("the box", say("It weighs about %v with its glass: lift it with two or three, or glaze it in place.", q(units.Mass, l.Mass())))
+		add("the box", say("It weighs about %v with its glazing: lift it with two or three, or glaze it in place.", q(units.Mass, l.Mass())))
 	}
 	return cs
 }

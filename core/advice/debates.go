@@ -108,7 +108,7 @@ func questions(h *design.Heater) []question {
 		{"foam", "Thin or thick insulation?", []pick{one("{12 mm|1/2 in}", "box.back_foam_m", h.Sold(0.5, 0.012)),
 			one("{25 mm|1 in}", "box.back_foam_m", h.Sold(1, 0.025)), one("{50 mm|2 in}", "box.back_foam_m", h.Sold(2, 0.050))}, false},
 		{"insulation", "Foam or mineral wool?", []pick{one("extruded polystyrene", "box.foam", "xps"),
-			one("polyiso", "box.foam", "polyiso"), one("mineral wool", "box.foam", "mineral-wool")}, false},
+			one("polyiso", "box.foam", "polyiso"), one("mineral wool", "box.foam", "faced-wool")}, false},
 		{"ends", "Can ends cut out, or left to stir the air?", []pick{one("cut out", "absorber.cans.ends", "cut"),
 			one("flaps left", "absorber.cans.ends", "torn"), one("drilled", "absorber.cans.ends", "drilled")}, false},
 		{"paint", "Engine enamel or grill paint?", []pick{one("engine enamel", "absorber.paint", "engine-enamel"),

@@ -3,6 +3,7 @@ package advice
 import (
 	"math"
 
+	"gladember/core/catalog"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/units"
@@ -26,7 +27,7 @@ func weakPanel(e *box) []Finding {
 		f.Severity, f.Finding = Fault, say("At the clear winter noon the panel cannot start the fan.")
 	}
 	var options []option
-	for _, w := range []float64{5, 10, 20, 30, 50, 100, 200} {
+	for _, w := range panels {
 		if w > h.Air.PanelPeak && len(options) < 3 {
 			options = append(options, option{[]design.Change{change("air.panel_w", w)}, func(r collector.Result) Text {
 				return say("Use a panel of %v: the fan then runs at %v of its speed.", q(units.Electric, w), q(units.Share, r.FanSpeed))
@@ -69,4 +70,39 @@ func battery(e *box) []Finding {
 		}
 	}
 	return []Finding{f}
+}
+
+// panels are the usual sizes of small solar panels, W. Common practice, no source.
+var panels = []float64{5, 10, 20, 30, 50, 100, 200}
+
+// panelFor is the panel, W, that a fan takes which the present one does not drive: half as much again as the fan's power, so that it
+// starts in weak sun. It reports false where the panel is large enough, or the fan hangs on no panel of its own.
+func panelFor(h *design.Heater, fan catalog.Fan) (w float64, small bool) {
+	const more = 1.5
+	if h.Air.Drive != "panel" || h.Air.Battery > 0 || h.Air.PanelPeak >= more*fan.Power {
+		return 0, false
+	}
+	for _, w := range panels {
+		if w >= more*fan.Power {
+			return w, true
+		}
+	}
+	return panels[len(panels)-1], true
+}
+
+// startsAsSoon says whether a heater gives no less than the present one in weak sun: a fan on its own panel may run at noon and stand all
+// morning.
+func (e *box) startsAsSoon(h *design.Heater) bool {
+	if h.Air.Drive != "panel" || h.Air.Battery > 0 {
+		return true
+	}
+	const weak = 0.4 // of the sun at noon
+	c := e.conditions(h)
+	c.Sun.Beam, c.Sun.Sky, c.Sun.Ground, c.Sun.Mirror = weak*c.Sun.Beam, weak*c.Sun.Sky, weak*c.Sun.Ground, weak*c.Sun.Mirror
+	now, err := collector.Rate(&e.Heater, c)
+	if err != nil {
+		return false
+	}
+	then, err := collector.Rate(h, c)
+	return err == nil && worth(&then) >= worth(&now)
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"gladember/core/catalog"
 	"gladember/core/design"
@@ -138,8 +139,17 @@ func (p *planner) insulate() {
 		Gate: &Gate{ID: "insulated", Title: "Insulation without gaps", Hides: "dry-fit",
 			Looks: says("It reaches the frame on every side: no board stops short of it.", "Every joint is taped.",
 				"No solvent has touched bare foam.")},
-		Cautions: says("Wear a dust mask and long sleeves with mineral wool.", "No solvent paint and no solvent glue on bare foam."),
-		Faults:   []string{"edge-foam"}}
+		Faults: []string{"edge-foam"}}
+	if f, err := catalog.FindInsulation(p.h.Box.Foam); err == nil && slices.Contains(f.Tags, "foam") {
+		s.Cautions = says("No solvent paint and no solvent glue on bare foam.")
+	} else {
+		s.Cautions = says("Wear a dust mask and long sleeves with mineral wool.")
+		facing := "Lay its faced side to the air, and close the cut edges with foil tape: no bare wool lies in the air of the room."
+		if !slices.Contains(f.Tags, "faced") {
+			facing = "Cover it with foil or glass tissue towards the air, taped all round: no bare wool lies in the air of the room."
+		}
+		s.Do = append(s.Do, says(facing)...)
+	}
 	p.add(s, perBoard, true)
 }
 
@@ -217,7 +227,7 @@ func (p *planner) dryFit() {
 		Gate: &Gate{ID: "dry-fit", Title: "Everything fits dry", Hides: "absorber",
 			Looks: says("Every part lies in its place without force.",
 				"The plenums at both ends are open, and the ports open into them.",
-				"What wears out can be reached and taken out: fan, damper, filter, switch.",
+				wears(p.h),
 				"From absorber to glazing there is the gap of the drawing; nothing touches the glass.")},
 		Do: says("Lay in absorber and glazing, and look from the ends.", "Note what must change while nothing is glued.")}, 0, false)
 }
@@ -339,8 +349,10 @@ func (p *planner) glaze() {
 			"Lay the gasket last and screw the stops on it until it is pressed by a third, no more."), Faults: []string{"caulk", "dirt"}}
 	if area := p.h.Pane.Width * p.h.Pane.Height; area > twoCarry {
 		s.Helpers = 1
-		s.Cautions = append(s.Cautions, units.Say("A pane of %v takes two people, gloves, and tempered or well-edged glass.",
-			units.Q(units.Area, area)))
+		if cover, err := catalog.FindCover(p.h.Cover.Material); err != nil || cover.Glass() {
+			s.Cautions = append(s.Cautions, units.Say("A pane of %v takes two people, gloves, and tempered or well-edged glass.",
+				units.Q(units.Area, area)))
+		}
 	}
 	p.add(s, perPane/3, true)
 }
@@ -393,3 +405,21 @@ func (p *planner) indoors() {
 
 // fanned says whether a fan moves the air.
 func fanned(h *design.Heater) bool { return h.Fanned() }
+
+// wears names what wears out in a box.
+func wears(h *design.Heater) string {
+	what := []string{}
+	if h.Fanned() {
+		what = append(what, "fan", "switch")
+	}
+	if h.Air.Flap != "none" {
+		what = append(what, "damper")
+	}
+	if h.Air.Filter != "none" {
+		what = append(what, "filter")
+	}
+	if len(what) == 0 {
+		return "Nothing that wears out is sealed in."
+	}
+	return "What wears out can be reached and taken out: " + strings.Join(what, ", ") + "."
+}

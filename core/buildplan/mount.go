@@ -112,9 +112,8 @@ func (p *planner) fixings(id string) (out []units.Text) {
 	if id != "stand" {
 		out = append(out,
 			units.Say("Use at least %v structural screws of {8 mm|5/16 in} with %v of thread in the studs or rafters: the wind "+
-				"pulls with up to %v, weight and snow shear with %v.", units.Word(fmt.Sprint(f.Screws)), units.Q(units.Length, 0.060), units.Q(units.Force,
-				math.Max(0, f.Pull)),
-				units.Q(units.Force, f.Push)))
+				"pulls with up to %v, weight and snow shear with %v.", units.Word(fmt.Sprint(f.Screws)),
+				units.Q(units.Length, 0.060), units.Q(units.Force, math.Max(0, f.Pull)), units.Q(units.Force, f.Push)))
 	} else {
 		out = append(out, units.Say("Anchor or ballast it against a pull of %v.", units.Q(units.Force, math.Max(0, f.Pull))))
 	}
@@ -138,7 +137,7 @@ func (p *planner) lift() {
 			units.Q(units.Mass, mass)),
 			p.fixed(), say("Check that the drain holes are the lowest point.")}}
 	if s.Helpers > 0 {
-		s.Cautions = append(s.Cautions, units.Say("It weighs %v with its glass: lift it with %v, or glaze it in place.",
+		s.Cautions = append(s.Cautions, units.Say("It weighs %v with its glazing: lift it with %v, or glaze it in place.",
 			units.Q(units.Mass, mass),
 			units.Word(people(s.Helpers+1))))
 	}
@@ -174,7 +173,11 @@ func people(n int) string {
 // start joins the box to the room, wires it and tries it out.
 func (p *planner) start() {
 	h := p.h
-	ducts := Step{ID: "ducts", Title: "Join fan and ducts", After: []string{"lift", "flash", "bake", "plenum"}, Tools: []string{"clamps",
+	title := "Join fan and ducts"
+	if !p.h.Fanned() {
+		title = "Join the ducts"
+	}
+	ducts := Step{ID: "ducts", Title: title, After: []string{"lift", "flash", "bake", "plenum"}, Tools: []string{"clamps",
 		"foil tape", "knife"}, Minutes: 45,
 		Do: says("Pull flexible duct out straight and cut it to length; clamp and seal every end.", "Insulate what lies outdoors.",
 			"Put the damper where it can be reached, with its axle level."), Faults: []string{"slack", "flap"},

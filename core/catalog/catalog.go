@@ -143,6 +143,8 @@ var insulations = []Insulation{
 	{"polyiso", "foil-faced polyiso foam", 0.024, 32, 120, "conductivity EN 13165 class 024; service: " + common, 0.10,
 		[]string{"foam", "foil"}},
 	{"mineral-wool", "mineral wool board", 0.037, 90, 250, "conductivity EN 13162 class 037; service: " + common, 0.06, []string{"wool"}},
+	{"faced-wool", "faced mineral wool board", 0.037, 90, 250, "conductivity EN 13162 class 037; service: " + common, 0.06,
+		[]string{"wool", "faced"}},
 }
 
 // Sheet is absorber metal.
@@ -266,6 +268,9 @@ var ducts = []DuctKind{
 	{"plastic-lined", "plastic-lined flexible duct", 0.9e-3, "as flexible duct; service: " + common, 0.25, true, 60,
 		[]string{"plastic-duct"}},
 }
+
+// Glass says that a cover is glass, which can break and cut: plastics and films are less than half as dense.
+func (c Cover) Glass() bool { return c.Density > 2000 }
 
 // Fan is a fan as its label tells it.
 type Fan struct {

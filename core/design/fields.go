@@ -735,7 +735,7 @@ var Fields = []*Field{
 			return sold(1.5, 0.030)(h)
 		},
 		Help: "Thickness of the side boards."},
-	{Path: "box.foam", Label: "Insulation", When: boxed, Choices: catalog.Insulations, Default: constant("mineral-wool"),
+	{Path: "box.foam", Label: "Insulation", When: boxed, Choices: catalog.Insulations, Default: constant("faced-wool"),
 		Help: "Behind and beside the absorber. Mineral wool withstands the heat of a noon with the fan off; foams seldom do."},
 	{Path: "box.back_foam_m", Label: "Back insulation", When: boxed, Kind: units.Length, Min: 0, Max: 0.15, Default: sold(2, 0.050),
 		Help: "Thickness of the insulation on the back."},

@@ -61,9 +61,9 @@ var airTrials = []Trial{{
 	Tells: units.Say("How much air the box really moves, which decides how certain every figure of heat is."),
 	Ready: []string{"a thin plastic bag of {200 liters|50 gallons} or more", "a stopwatch", "tape", "a thermometer"},
 	Do: []units.Text{units.Say("Measure the bag: fill it by hand until it is taut, and work out its volume from its length and girth."),
-		units.Say("Run the fan, press the bag flat, hold its mouth over the outlet and start the watch."),
+		units.Say("Let the heater run, press the bag flat, hold its mouth over the outlet and start the watch."),
 		units.Say("Stop it when the bag is full and before it pushes back. Repeat five times.")},
-	Spoils: []units.Text{units.Say("A bag that is taut pushes back and makes the fan slower."),
+	Spoils: []units.Text{units.Say("A bag that is taut pushes back and slows the air."),
 		units.Say("A small bag: below 10 s the hand on the watch decides the result.")},
 	Probes: []Probe{{AtOutlet, units.Say("the bag, over the outlet in the room, and the thermometer in that air")}},
 	Asks: []Ask{{ID: "volume", Label: "Volume of the full bag", Kind: units.Volume, Low: 0.005, High: 5},
@@ -74,8 +74,8 @@ var airTrials = []Trial{{
 	Tells: units.Say("The mass of air that the fan moves, from a known power and the rise that it makes."),
 	Ready: []string{"an electric heater of known power, made for a duct", "a power meter", "one thermometer"},
 	Do: []units.Text{units.Say("Cover the glass, so that the box adds nothing."),
-		units.Say("Run the fan with the heater off; note the outlet temperature when it no longer moves."),
-		units.Say("Switch the heater on, wait until the outlet no longer moves, and note it again.")},
+		units.Say("Run the fan with the heater off; note the outlet temperature once it is steady."),
+		units.Say("Switch the heater on, wait until the outlet temperature is steady, and note it again.")},
 	Spoils: []units.Text{units.Say("Sun on the box, or a heater whose power follows its own thermostat.")},
 	Cautions: []units.Text{units.Say("Stay beside it. Wire the heater so that it cannot run without the fan, and keep it off anything " +
 		"that burns."), units.Say("Mains wiring is for a licensed electrician.")},
@@ -84,6 +84,7 @@ var airTrials = []Trial{{
 		{ID: "off", Label: "Outlet with the heater off", Kind: units.Temperature, Many: 6, Low: -30, High: 100, Still: 0.3},
 		{ID: "on", Label: "Outlet with the heater on", Kind: units.Temperature, Many: 6, Low: -30, High: 150, Still: 0.3,
 			Trap: units.Say("A probe that sees the glowing wire reads its radiation and not the air.")}},
+	suits: blown,
 	judge: judgeHeater,
 }, {
 	ID: "orifice", Title: "Airflow by an orifice and a tube", Group: "Airflow", When: AnyTime, Minutes: 30,
@@ -97,6 +98,7 @@ var airTrials = []Trial{{
 		{ID: "pressure", Label: "Pressure before the hole", Kind: units.Pressure, Many: 5, Low: 0.5, High: 1000,
 			Trap: units.Say("A tube that stands upright shows " +
 				"{a fifth of a millimeter|a hundredth of an inch} for {2 Pa|0.01 in w.g.}: slope it.")}, temperatureAsk},
+	suits: blown,
 	judge: judgeOrifice,
 }, {
 	ID: "traverse", Title: "Airflow by a traverse of the duct", Group: "Airflow", When: AnyTime, Minutes: 25,
@@ -254,3 +256,6 @@ func (o *Outcome) leaking(c *Case) {
 		o.Likely = []Likely{{units.Say("a seam, a corner or a port without sealant"), "look"}}
 	}
 }
+
+// blown are heaters whose fan moves enough air against what a test puts in its way.
+func blown(h *design.Heater) bool { return h.Fanned() && !h.Indoors() }

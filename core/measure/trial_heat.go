@@ -54,7 +54,7 @@ var heatTrials = []Trial{{
 	ID: "quick", Title: "Quick check of the heat", Group: "Quick check", When: InSun, Minutes: 15,
 	Tells:  units.Say("What the box gives at this moment, beside what it should give."),
 	Ready:  []string{"three thermometers, or one that you carry round", "if you have one, an anemometer"},
-	Do:     []units.Text{units.Say("Run the fan for half an hour in steady sun."), units.Say("Read all of them within two minutes.")},
+	Do:     []units.Text{units.Say("Let the heater run for half an hour in steady sun."), units.Say("Read all of them within two minutes.")},
 	Spoils: []units.Text{units.Say("Clouds in the last half hour."), units.Say("A thermometer that still moves.")},
 	Probes: airProbes,
 	Asks:   once(inletAsk, outletAsk, outdoorAsk, centerAsk, sunAsk),
@@ -63,7 +63,7 @@ var heatTrials = []Trial{{
 	ID: "steady", Title: "Efficiency in steady sun", Group: "Heat", When: InSun, Minutes: 40,
 	Tells: units.Say("The share of the sun that becomes heat, and from it how much sun the box takes in."),
 	Ready: []string{"probes at inlet and outlet", "a sun meter in the plane of the glass", "a measured airflow"},
-	Do: []units.Text{units.Say("Measure the airflow first; without it this test cannot tell a weak fan from a dirty pane."),
+	Do: []units.Text{units.Say("Measure the airflow first; without it this test cannot tell too little air from a dirty pane."),
 		units.Say("Wait until the outlet temperature is steady, then read everything eight times, two minutes apart.")},
 	Spoils: []units.Text{
 		units.Say("For home use we allow the sun to wander by {80 W/m²|25 BTU/h·sq ft}, the outdoor air by {2 K|4 °F}, inlet and " +
@@ -73,11 +73,12 @@ var heatTrials = []Trial{{
 		inletAsk, outletAsk, outdoorAsk, centerAsk},
 	judge: judgeSteady,
 }, {
-	ID: "stagnation", Title: "Hottest with the fan off", Group: "Heat", When: InSun, Minutes: 60,
-	Tells: units.Say("How hot the box gets when the fan fails, which its materials must bear."),
+	ID: "stagnation", Title: "Hottest with the air standing", Group: "Heat", When: InSun, Minutes: 60,
+	Tells: units.Say("How hot the box gets when its air stands, which its materials must bear."),
 	Ready: []string{"a probe that bears {200 °C|400 °F}", "something to cover the glass with at once"},
 	Do: []units.Text{units.Say("Hang the probe at the top of the absorber, in the shade of it."),
-		units.Say("Switch the fan off at noon and watch until it no longer rises. Do this once.")},
+		units.Say("At noon stop the air, by its switch or by closing the outlet, and watch until the temperature no longer rises. " +
+			"Do this once.")},
 	Cautions: []units.Text{units.Say("Stay beside it. Cover the glass at once when anything smokes, smells or sags."),
 		units.Say("Parts get far above boiling water: nobody touches the box, and children are kept away.")},
 	Spoils: []units.Text{units.Say("A dial past its end, and an infrared gun through the glass: glass hides what is behind it.")},
@@ -89,15 +90,15 @@ var heatTrials = []Trial{{
 	ID: "warmup", Title: "Time to warm up", Group: "Heat", When: InSun, Minutes: 40,
 	Tells: units.Say("How quickly the box answers the sun: a light box warms between two clouds, a heavy one does not."),
 	Ready: []string{"a cover for the glass", "a stopwatch", "a probe at the outlet"},
-	Do: []units.Text{units.Say("Cover the glass and run the fan until the outlet no longer falls; note it."),
-		units.Say("Take the cover off, start the watch, and note the outlet when it no longer rises."),
+	Do: []units.Text{units.Say("Cover the glass and run the fan until the outlet temperature no longer falls; note it."),
+		units.Say("Take the cover off, start the watch, and note the outlet temperature when it no longer rises."),
 		units.Say("Read from your notes when it had done 63 %% of the way.")},
 	Spoils: []units.Text{units.Say("A cloud on the way up.")},
 	Probes: airProbes[1:2],
 	Asks: []Ask{{ID: "before", Label: "Outlet with the glass covered", Kind: units.Temperature, Low: -40, High: 100},
 		{ID: "after", Label: "Outlet at the end", Kind: units.Temperature, Low: -40, High: 200},
 		{ID: "time", Label: "Time to 63 % of the way", Kind: units.Duration, Low: 5, High: 14400}},
-	suits: func(h *design.Heater) bool { return h.Fanned() && !h.Indoors() },
+	suits: blown,
 	judge: judgeWarmup,
 }}
 
@@ -274,7 +275,7 @@ func judgeSteady(c *Case, o *Outcome) error {
 	o.against(p)
 	o.explain(p.Band, true)
 	if !measured {
-		o.note("Measure the airflow first: until then this cannot tell a weak fan from a dirty pane, and nothing is written.")
+		o.note("Measure the airflow first: until then this cannot tell too little air from a dirty pane, and nothing is written.")
 		return nil
 	}
 	return c.takes(o, &e, b, sun)

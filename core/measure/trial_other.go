@@ -84,7 +84,7 @@ var otherTrials = []Trial{{
 			units.Say("Glazing: drops or frost inside in the morning; close the leak, open the drain holes."),
 			units.Say("Seams: smoke that is drawn in or blown away marks a leak."),
 			units.Say("Ducts: hand-hot outside is heat that is lost; a fold or a squeezed bend costs airflow."),
-			units.Say("Damper: it falls shut by itself when the fan stops.")},
+			units.Say("Damper: it falls shut by itself when the air stops.")},
 		suits: func(h *design.Heater) bool { return !h.Indoors() },
 		judge: func(*Case, *Outcome) error { return nil },
 	},
@@ -287,7 +287,7 @@ func compared(id, title, one, other, tells string, suits func(*design.Heater) bo
 	return Trial{
 		ID: id, Title: title, Group: "Comparisons", When: InSun, Minutes: 90, Tells: units.Say(tells),
 		Ready: []string{"probes at inlet and outlet", "an anemometer", "if you have one, a sun meter"},
-		Do: []units.Text{units.Say("Measure %v until the outlet no longer moves, then %v, within the hour around noon.", units.Word(one),
+		Do: []units.Text{units.Say("Measure %v until the outlet temperature is steady, then %v, within the hour around noon.", units.Word(one),
 			units.Word(other)), units.Say("Then the first one once more: what differs between its two readings is the day's own drift.")},
 		Spoils: []units.Text{units.Say("Outlet temperature alone: less air is hotter and gives less heat.")},
 		Probes: airProbes[:2],

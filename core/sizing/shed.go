@@ -188,7 +188,7 @@ func CollectStock(things []Thing, budget float64) Stock {
 		s.Absorbers = []Absorber{{design.ScreenBox, 6, 0}, {design.BackPassPlate, 14, 0}, {design.FrontPassPlate, 12, 0}}
 	}
 	if len(s.Foams) == 0 {
-		s.Foams = []Foam{{"mineral-wool", 0.030, 6}, {"mineral-wool", 0.050, 9}}
+		s.Foams = []Foam{{"faced-wool", 0.030, 6}, {"faced-wool", 0.050, 9}}
 	}
 	if len(s.Fans) == 0 {
 		s.Fans = []Fan{{"computer-120", 12}, {"inline-4", 30}, {"inline-5", 38}}

@@ -88,7 +88,7 @@ func DefaultStock(h *design.Heater) Stock {
 		s.Panes[0].Material, s.Panes[0].Thickness = "glass", 0.004
 	}
 	for _, t := range []float64{0.025, 0.050, 0.080} {
-		s.Foams = append(s.Foams, Foam{"mineral-wool", t, 0})
+		s.Foams = append(s.Foams, Foam{"faced-wool", t, 0})
 	}
 	for _, m := range []string{"computer-120", "computer-120-strong", "ec-inline-4", "ec-inline-5"} {
 		s.Fans = append(s.Fans, Fan{m, 0})

@@ -146,8 +146,12 @@ func (sv *Server) remedy(c *echo.Context) error {
 	if err != nil {
 		return Uncomputed(err)
 	}
-	title, remedy, patch := Offered(append(sv.Findings(&st.Document, e), e.Findings...), c.FormValue("finding"))
+	id := c.FormValue("finding")
+	title, remedy, patch := Offered(sv.Findings(&st.Document, e), id)
 	if patch == nil {
+		if _, _, noon := Offered(e.Findings, id); noon != nil {
+			return sv.Answer(c, st, "Computed through the year, that gains nothing: it is no longer offered.")
+		}
 		return sv.Answer(c, st, "That is fixed already.")
 	}
 	u := PageOf(c, "").Units
