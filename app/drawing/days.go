@@ -97,7 +97,7 @@ func Calendar(days []measure.Day, here int, u units.System, width float64, link 
 	s.text("soft", "end", width, 12, "longest bar "+units.Format(units.Energy, most, u))
 	for i, m := range shown {
 		base := top + line*float64(i) + bar
-		s.text("label", "start", 0, base, m.Format("Jan 06"))
+		s.text("label", "start", 0, base, m.Format("Jan 2006"))
 		s.line("axis", name, base, name+31*cw, base)
 		for d := 1; d <= 31; d += 5 {
 			if d > 1 {

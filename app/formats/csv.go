@@ -252,7 +252,10 @@ func lay(all [][]string, at []int, d rune, channels []string) (*Table, error) {
 	}
 	all, at = all[begin:], at[begin:]
 	t.skip = begin
-	if begin > 0 {
+	switch {
+	case begin == 1:
+		t.decide("The first line is left out: it is no reading.")
+	case begin > 1:
 		t.decide("The first %d lines are left out: they are no readings.", begin)
 	}
 	header := isHeading(all[0])

@@ -20,7 +20,7 @@ type Counter string
 // The counters, in the order of the list: what is heavy and cut to size first, so that it
 // is asked for before the shop closes its saw.
 const (
-	Timber     Counter = "Timber and boards"
+	Timber     Counter = "Wood and boards"
 	Glazing    Counter = "Glazing"
 	Metal      Counter = "Sheet metal and mesh"
 	Insulation Counter = "Insulation"

@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
+	"strings"
+	"time"
 )
 
 // Text is a sentence with quantities in it, printed in a person's own units:
@@ -44,8 +46,14 @@ func (t Text) In(s System) string {
 			args[i] = Format(v.Kind, v.SI, s)
 		}
 	}
-	return Localize(fmt.Sprintf(t.Format, args...), s)
+	return articled(Localize(fmt.Sprintf(t.Format, args...), s))
 }
+
+// article is one before a number that is spoken with a vowel: eight, eighty, eleven, eighteen.
+var article = regexp.MustCompile(`\b(a) (8|(?:11|18)(?:$|[^\d,]))`)
+
+// articled writes "an 8 in duct" where a figure takes the place of a word.
+func articled(text string) string { return article.ReplaceAllString(text, "${1}n $2") }
 
 // pair is a text in metric and in American units.
 var pair = regexp.MustCompile(`\{([^{}|]+)\|([^{}|]+)\}`)
@@ -111,4 +119,17 @@ func (t Text) Then(others ...Text) Text {
 		t = Text{t.Format + " " + o.Format, slices.Concat(t.Values, o.Values)}
 	}
 	return t
+}
+
+// american turns layouts of [time.Time.Format] as most countries write dates and times into those of the United States.
+var american = strings.NewReplacer("Monday 2 January 2006", "Monday, January 2, 2006", "Monday 2 January", "Monday, January 2",
+	"Mon 2 Jan", "Mon, Jan 2", "2 January 2006", "January 2, 2006", "2 January", "January 2", "2 Jan 2006", "Jan 2, 2006", "2 Jan", "Jan 2",
+	"15:04", "3:04 pm")
+
+// Time writes a time by a layout of [time.Time.Format], in American order where lengths are in inches: Tue, Dec 1, 7:30 pm.
+func Time(t time.Time, layout string, s System) string {
+	if s.Inches {
+		layout = american.Replace(layout)
+	}
+	return t.Format(layout)
 }

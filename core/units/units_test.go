@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"time"
 )
 
 var inch = System{Inches: true, Fahrenheit: true}
@@ -311,5 +312,30 @@ func TestTermsFitTogether(t *testing.T) {
 	}
 	if w := number(8, "W/m²K") * number(2, "m2") * number(20, "K") * WattPerBTUPerHour; math.Abs(w-320) > 0.01 {
 		t.Errorf("%v W, not 320", w)
+	}
+}
+
+// Times and articles as Americans write and say them.
+func TestAmericanTimesAndArticles(t *testing.T) {
+	at := time.Date(2026, 12, 1, 19, 5, 0, 0, time.UTC)
+	american := System{Inches: true}
+	for layout, want := range map[string]string{
+		"Mon 2 Jan, 15:04": "Tue, Dec 1, 7:05 pm", "Monday 2 January 2006": "Tuesday, December 1, 2026", "2 January, 15:04": "December 1, 7:05 pm",
+		"2 Jan": "Dec 1", "2 Jan 2006": "Dec 1, 2026", "15:04": "7:05 pm",
+	} {
+		if got := Time(at, layout, american); got != want {
+			t.Errorf("%q is %q, not %q", layout, got, want)
+		}
+		if got := Time(at, layout, System{}); got != at.Format(layout) {
+			t.Errorf("%q is %q in a metric workshop", layout, got)
+		}
+	}
+	for inches, want := range map[float64]string{8: "Use an 8 in duct.", 6: "Use a 6 in duct.", 10: "Use a 10 in duct."} {
+		if got := Say("Use a %v duct.", Q(Bore, inches*MeterPerInch)).In(american); got != want {
+			t.Errorf("%q", got)
+		}
+	}
+	if got := Say("a %v", Word("110 in wall")).In(american); got != "a 110 in wall" {
+		t.Errorf("%q", got)
 	}
 }

@@ -285,9 +285,9 @@ func (sv station) sky(c *echo.Context) error {
 func (p *plan) evening(f *ui.Frame, e *buildplan.Evening, z *time.Location) EveningView {
 	begin := e.Begin.In(z)
 	day, end := begin.Format(time.DateOnly), begin.Add(time.Duration(e.Minutes*float64(time.Minute)))
-	view := EveningView{Day: begin.Format("Mon 2 Jan, 15:04") + "–" + end.Format("15:04")}
+	view := EveningView{Day: units.Time(begin, "Mon 2 Jan, 15:04", f.Units) + "–" + units.Time(end, "15:04", f.Units)}
 	for _, x := range skies {
-		view.Skies = append(view.Skies, SkyView{Name: x.name, Label: "Expected on " + begin.Format("2 Jan") + ": " + x.name,
+		view.Skies = append(view.Skies, SkyView{Name: x.name, Label: "Expected on " + units.Time(begin, "2 Jan", f.Units) + ": " + x.name,
 			Vals: f.Vals("", map[string]string{"day": day, "sky": string(x.sky)}), On: p.skies[day] == x.sky})
 	}
 	return view
@@ -314,7 +314,7 @@ func (p *plan) wet(v *ui.Visit, s *buildplan.Step) (out []string) {
 		i := p.find(id)
 		if at := p.dry(id, &v.Doc().Bench); i >= 0 && at.After(time.Now()) {
 			out = append(out, fmt.Sprintf("%s of %q to be hard, %s", p.steps[i].Cure.Product, p.steps[i].Title,
-				at.In(zone(v)).Format("Mon 2 Jan, 15:04")))
+				units.Time(at.In(zone(v)), "Mon 2 Jan, 15:04", v.F.Units)))
 		}
 	}
 	return out
@@ -362,7 +362,7 @@ func (sv station) evenings(v *ui.Visit, p *plan, view *View) {
 		}
 		e.Tasks = append(e.Tasks, task)
 		if dry := s.Dry[x.Step]; !x.Part && step.Cure != nil {
-			e.Dries = append(e.Dries, fmt.Sprintf("%s is hard %s", ui.Capital(step.Cure.Product), dry.In(z).Format("Mon 2 Jan, 15:04")))
+			e.Dries = append(e.Dries, fmt.Sprintf("%s is hard %s", ui.Capital(step.Cure.Product), units.Time(dry.In(z), "Mon 2 Jan, 15:04", v.F.Units)))
 		}
 	}
 	behind := 0

@@ -356,7 +356,7 @@ func (p *plan) row(f *ui.Frame, i int, here bool) Row {
 	x, done := p.done[s.ID]
 	switch r.Done = done; {
 	case done:
-		r.Note = "done " + x.At().Format("2 Jan")
+		r.Note = "done " + units.Time(x.At(), "2 Jan", f.Units)
 		if x.Minutes > 0 {
 			r.Note += fmt.Sprintf(", took %s", minutesText(float64(x.Minutes), f.Units))
 		}
@@ -409,7 +409,7 @@ func (p *plan) card(v *ui.Visit, i int, d *draft) *Card {
 	var said entry
 	x, done := p.done[s.ID]
 	if done {
-		c.Done = x.At().Format("Monday 2 January, 15:04")
+		c.Done = units.Time(x.At(), "Monday 2 January, 15:04", v.F.Units)
 		_ = json.Unmarshal([]byte(x.Entry), &said)
 		c.Skipped = said.Skipped
 		if x.Minutes > 0 {

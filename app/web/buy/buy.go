@@ -192,7 +192,7 @@ func lineOf(f *ui.Frame, l *cost.Line, got int, key string) LineView {
 		x.Price = units.Decimals(l.Price.Pack, 2, u)
 		x.Sum = f.Sum(l.Sum(), 2)
 		if t, err := time.Parse(time.DateOnly, l.Price.Seen); err == nil {
-			x.Seen = t.Format("2 Jan 2006")
+			x.Seen = units.Time(t, "2 Jan 2006", u)
 		}
 	}
 	for _, letter := range l.For {
@@ -360,7 +360,7 @@ func (sv station) csv(c *echo.Context) error {
 	c.Response().Header().Set("Content-Type", "text/csv; charset=utf-8")
 	c.Response().Header().Set("Content-Disposition", `attachment; filename="buying-list.csv"`)
 	w := csv.NewWriter(c.Response())
-	_ = w.Write([]string{"counter", "what", "need", "unit", "on hand", "buy", "pack", "price", "seen", "sum", "bought", "for"})
+	_ = w.Write([]string{"section", "what", "need", "unit", "on hand", "buy", "pack", "price", "seen", "sum", "bought", "for"})
 	num := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
 	for i := range b.List.Lines {
 		l := &b.List.Lines[i]

@@ -149,7 +149,7 @@ func steps(v *ui.Visit, view *View) error {
 		x := StepView{Title: s.Title, URL: v.F.StationURL("build", "step", s.ID)}
 		for _, k := range kept {
 			if k.Step == s.ID {
-				x.Done = k.At().Format("2 Jan")
+				x.Done = units.Time(k.At(), "2 Jan", v.F.Units)
 			}
 		}
 		for _, t := range s.Do {

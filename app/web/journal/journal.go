@@ -118,7 +118,7 @@ func (sv station) open(v *ui.Visit, bad *refused) error {
 	}
 	spent := 0.0
 	for _, n := range notes {
-		x := NoteView{When: n.When().Format("2 January 2006, 15:04"), Step: titles[n.Step], Note: n.Note, Width: n.Width, Height: n.Height,
+		x := NoteView{When: units.Time(n.When(), "2 January 2006, 15:04", f.Units), Step: titles[n.Step], Note: n.Note, Width: n.Width, Height: n.Height,
 			Vals: f.Vals("", map[string]string{"note": ui.ID(n.ID)})}
 		if n.Cost != 0 {
 			x.Cost = f.Sum(n.Cost, 2)
@@ -162,7 +162,8 @@ func (sv station) past(v *ui.Visit, view *View, steps []buildplan.Step) error {
 	}
 	for _, e := range changes {
 		n := store.Note{At: e.At}
-		view.Edits = append(view.Edits, fmt.Sprintf("%s, version %s: %s", n.When().Format("2 Jan, 15:04"), e.Version, ui.Capital(e.Label)))
+		when := units.Time(n.When(), "2 Jan, 15:04", v.F.Units)
+		view.Edits = append(view.Edits, fmt.Sprintf("%s, version %s: %s", when, e.Version, ui.Capital(e.Label)))
 	}
 	return nil
 }

@@ -97,9 +97,10 @@ func shown(v *ui.Visit, l *service.Log, d *measure.Day) Shown {
 		s.Spans = append(s.Spans, SpanLink{spans[i].name, f.StationURL("log", "day", d.Date, "span", spans[i].id), i == at})
 	}
 	s.Predicted = predictable(s.from, s.to)
-	s.Title = s.from.In(l.Setup.Zone).Format("2 January 2006") + " to " + s.to.Add(-time.Second).In(l.Setup.Zone).Format("2 January 2006")
+	u, last := f.Units, s.to.Add(-time.Second)
+	s.Title = units.Time(s.from.In(l.Setup.Zone), "2 January 2006", u) + " to " + units.Time(last.In(l.Setup.Zone), "2 January 2006", u)
 	if at <= usualSpan {
-		s.Title = s.from.In(l.Setup.Zone).Format("Monday 2 January 2006")
+		s.Title = units.Time(s.from.In(l.Setup.Zone), "Monday 2 January 2006", u)
 	}
 	if at > 0 { // the hour is that of the peak
 		s.Earlier, s.Later = neighbors(f, l, &s, spans[at].id)
@@ -334,8 +335,8 @@ func besideWords(x *measure.Beside, name string, zone *time.Location, u units.Sy
 				who)
 		}
 	}
-	text := fmt.Sprintf("From %s to %s, while both were logged, this heater gave %s and %s %s.", x.From.In(zone).Format("15:04"),
-		x.To.In(zone).Format("15:04"), units.Format(units.Energy, x.A, u), name, units.Format(units.Energy, x.B, u))
+	text := fmt.Sprintf("From %s to %s, while both were logged, this heater gave %s and %s %s.", units.Time(x.From.In(zone), "15:04", u),
+		units.Time(x.To.In(zone), "15:04", u), units.Format(units.Energy, x.A, u), name, units.Format(units.Energy, x.B, u))
 	switch {
 	case math.IsNaN(x.Ratio):
 		return text

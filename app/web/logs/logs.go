@@ -198,7 +198,7 @@ func (view *View) day(v *ui.Visit, l *service.Log) error {
 	}
 	d := j.day
 	if t, err := time.Parse(time.DateOnly, d.Date); err == nil {
-		view.DayWords = t.Format("Monday 2 January")
+		view.DayWords = units.Time(t, "Monday 2 January", u)
 	}
 	view.Day = d.Date
 	view.Shown = shown(v, l, &d)
@@ -315,7 +315,7 @@ func (j *judgment) ribbon(v *ui.Visit) []ui.Figure {
 	peak := f.Figure("peak", "Highest outlet temperature", units.Temperature, d.Peak)
 	peak.Heat = true
 	if !d.PeakAt.IsZero() {
-		peak.Band = "at " + d.PeakAt.In(j.log.Setup.Zone).Format("15:04")
+		peak.Band = "at " + units.Time(d.PeakAt.In(j.log.Setup.Zone), "15:04", u)
 	}
 	useful := ui.Figure{
 		Key: "useful", Label: "Useful hours", Value: units.Decimals(d.Useful, 1, u), Unit: "h",
@@ -358,7 +358,7 @@ func hourly(s []measure.Sample, set measure.Setup, u units.System) (rows []ui.Ho
 			j++
 		}
 		row := ui.HourRow{
-			Time: at.Format("15:04"), Heat: "–",
+			Time: units.Time(at, "15:04", u), Heat: "–",
 			Inlet:   mean(s[i:j], func(x measure.Sample) float64 { return x.Inlet }, u),
 			Outlet:  mean(s[i:j], func(x measure.Sample) float64 { return x.Outlet }, u),
 			Outdoor: mean(s[i:j], func(x measure.Sample) float64 { return x.Outdoor }, u),

@@ -135,9 +135,9 @@ func sunView(v *ui.Visit) *SunView {
 		Tracks:    ui.Draw(func(w float64) template.HTML { return drawing.SunTracks(h, w, u) }),
 		Year:      ui.Chart{Wide: drawing.SunYear(h, 420), Narrow: drawing.SunYear(h, ui.NarrowChart)},
 		Tilt:      drawing.Lean(h, 220, u),
-		Noon:      noon.Format("2 January, 15:04"),
+		Noon:      units.Time(noon, "2 January, 15:04", u),
 		Sun:       units.Format(units.Irradiance, r.Energy.Sun/r.Aperture, u),
-		Obstacles: []Obstacle{{"solid", "hill or building"}, {"evergreen", "evergreen tree"}, {"tree", "deciduous tree"}},
+		Obstacles: []Obstacle{{"solid", "a hill or building"}, {"evergreen", "an evergreen tree"}, {"tree", "a deciduous tree"}},
 	}
 	for _, x := range collector.Shaders(h) {
 		view.Shaders = append(view.Shaders, ShaderRow{x.Name, ui.Whole(x.Hours, u), units.Format(units.Energy, x.Sun, u)})

@@ -395,7 +395,7 @@ func kept(v *ui.Visit) (out []KeptRow, err error) {
 		if json.Unmarshal([]byte(k.Figures), &x) != nil || k.Version == v.State.Version && k.Revision == v.State.Revision {
 			continue
 		}
-		at := time.UnixMilli(k.At).In(time.Local).Format("2 Jan, 15:04")
+		at := units.Time(time.UnixMilli(k.At).In(time.Local), "2 Jan, 15:04", v.F.Units)
 		out = append(out, KeptRow{at, fmt.Sprintf("%s, change %d", names[k.Version], k.Revision),
 			units.Format(units.Energy, x.Useful, v.F.Units), k.Program})
 		if len(out) == mostKept {

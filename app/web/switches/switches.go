@@ -122,11 +122,11 @@ func day(v *ui.Visit, asked string) (*service.Day, error) {
 }
 
 // title names a day.
-func title(d *service.Day, asked string) string {
+func title(d *service.Day, asked string, u units.System) string {
 	if s, _ := designed(asked); simulate.Known(s) {
-		return fmt.Sprintf("%s, %s", dayNames[s], d.Noon.Format("2 January"))
+		return fmt.Sprintf("%s, %s", dayNames[s], units.Time(d.Noon, "2 January", u))
 	}
-	return d.Noon.Format("2 January 2006") + ", with the logged weather"
+	return units.Time(d.Noon, "2 January 2006", u) + ", with the logged weather"
 }
 
 // rung is the switch's line on the ladder.
@@ -179,7 +179,7 @@ func open(v *ui.Visit) error {
 	}
 	for _, d := range days[max(0, len(days)-mostLogged):] { // the log's calendar leads to any other
 		t, _ := time.Parse(time.DateOnly, d)
-		view.Logged = append(view.Logged, SkyLink{t.Format("2 Jan"), f.StationURL("switch", "sky", d), d == sky})
+		view.Logged = append(view.Logged, SkyLink{units.Time(t, "2 Jan", f.Units), f.StationURL("switch", "sky", d), d == sky})
 	}
 	f.Panel("Thermostat or switch", "switch.kind", "switch.close_c", "switch.open_c", "switch.tolerance_k", "switch.on_above_k",
 		"switch.off_above_k",
@@ -207,7 +207,7 @@ type ClockMark struct {
 func (view *View) play(v *ui.Visit, d *service.Day, sky string) {
 	h, f := v.Doc(), v.F
 	u := f.Units
-	view.Title = title(d, sky)
+	view.Title = title(d, sky, f.Units)
 	view.DataURL = f.StationURL("switch/day", "sky", sky)
 	view.Last = len(d.Samples) - 1
 	if v.Heater.Misfit == nil {
@@ -223,13 +223,13 @@ func (view *View) play(v *ui.Visit, d *service.Day, sky string) {
 		if at := s.At.In(d.Noon.Location()); at.Minute() == 0 && i > 0 && i < view.Last {
 			mark := ClockMark{X: math.Round(1000*float64(i)/float64(view.Last)) / 10}
 			if at.Hour()%3 == 0 {
-				mark.Time = at.Format("15:04")
+				mark.Time = units.Time(at, "15:04", f.Units)
 			}
 			view.Clock = append(view.Clock, mark)
 		}
 		if i%60 == 0 { // a sample a minute
 			view.Hours.Rows = append(view.Hours.Rows, ui.HourRow{
-				Time: s.At.In(d.Noon.Location()).Format("15:04"), Inlet: units.Figure(units.Temperature, s.Inlet, u),
+				Time: units.Time(s.At.In(d.Noon.Location()), "15:04", f.Units), Inlet: units.Figure(units.Temperature, s.Inlet, u),
 				Outlet:  units.Figure(units.Temperature, s.Outlet, u),
 				Outdoor: units.Figure(units.Temperature, s.Ambient, u), Heat: units.Format(units.Power, s.Heat, u),
 			})

@@ -186,7 +186,7 @@ func open(v *ui.Visit, d *draft) error {
 
 // madeView shows a test that was made.
 func madeView(v *ui.Visit, m *store.Trial) MadeView {
-	x := MadeView{ID: ui.ID(m.ID), Title: m.Kind, When: m.When().In(zone(v)).Format("2 January 2006, 15:04"), Result: m.Result,
+	x := MadeView{ID: ui.ID(m.ID), Title: m.Kind, When: units.Time(m.When().In(zone(v)), "2 January 2006, 15:04", v.F.Units), Result: m.Result,
 		URL: v.F.StationURL("test", "test", m.Kind), Vals: v.F.Vals("", map[string]string{"trial": ui.ID(m.ID)})}
 	if m.Kind == store.Calibration {
 		x.Title = "Calibration to the log"
@@ -208,7 +208,7 @@ func (view *View) list(v *ui.Visit, made []store.Trial) {
 		}
 		r := RowView{Title: t.Title, URL: f.StationURL("test", "test", t.ID), Tells: t.Tells.In(f.Units), When: windows[t.When]}
 		if i := slices.IndexFunc(made, func(m store.Trial) bool { return m.Kind == t.ID }); i >= 0 {
-			r.Last = made[i].Result + ", " + made[i].When().In(zone(v)).Format("2 Jan")
+			r.Last = made[i].Result + ", " + units.Time(made[i].When().In(zone(v)), "2 Jan", f.Units)
 		} else if next {
 			r.Next, next = true, false
 		}
@@ -238,7 +238,7 @@ func when(v *ui.Visit, m measure.Moment, now time.Time) string {
 	if m == measure.InSun {
 		sky = ", if the sky is clear"
 	}
-	return w.From.Format("Mon 2 Jan, 15:04") + " to " + w.To.Format("15:04") + sky
+	return units.Time(w.From, "Mon 2 Jan, 15:04", v.F.Units) + " to " + units.Time(w.To, "15:04", v.F.Units) + sky
 }
 
 // draft is a test as it was entered.

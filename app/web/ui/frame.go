@@ -59,7 +59,7 @@ func (f *Frame) fill(v *Visit) error {
 			}
 		}
 	}
-	f.Noon = collector.WinterNoon(v.Doc()).Format("2 January")
+	f.Noon = units.Time(collector.WinterNoon(v.Doc()), "2 January", f.Units)
 	f.ribbon(v)
 	return f.ladder(v, all)
 }
