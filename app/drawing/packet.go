@@ -135,8 +135,8 @@ func (w *writer) cover(p *Packet) {
 		minutes += s.Minutes
 	}
 	l := p.Layout
-	w.say(0, "", 12, fmt.Sprintf("A solar air heater, %s × %s and %s deep, about %s with its glazing.", w.length(l.Width), w.length(l.Height),
-		w.length(l.Depth), units.Format(units.Mass, l.Mass(), w.u)))
+	w.say(0, "", 12, fmt.Sprintf("A solar air heater, %s × %s and %s deep, about %s with its glazing.", w.length(l.Width),
+		w.length(l.Height), w.length(l.Depth), units.Format(units.Mass, l.Mass(), w.u)))
 	w.y += 4
 	for _, t := range []string{"Safety", "Buying list", "Cutting plan", fmt.Sprintf("%d steps, about %.0f hours of work", len(p.Steps),
 		minutes/60),

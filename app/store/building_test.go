@@ -3,7 +3,10 @@ package store
 import (
 	"bytes"
 	"errors"
+	"math"
+	"reflect"
 	"testing"
+	"time"
 
 	"gladember/core/design"
 	"gladember/core/units"
@@ -123,7 +126,24 @@ func TestLastEdits(t *testing.T) {
 	if err != nil || len(all) < 3 || all[0].Version == "" || all[0].At < all[len(all)-1].At {
 		t.Fatalf("%+v, %v", all, err)
 	}
-	if few, _ := s.LastEdits(bg, st.Heater, 2); len(few) != 2 || few[0] != all[0] {
+	if few, _ := s.LastEdits(bg, st.Heater, 2); len(few) != 2 || !reflect.DeepEqual(few[0], all[0]) {
 		t.Errorf("%+v", few)
+	}
+	// Typing "34 1/2" is three entries within two seconds, one change: from what stood before to what was meant.
+	clock := time.Now().Add(time.Hour)
+	s.now = func() time.Time { return clock }
+	for _, typed := range []string{"3 ft", "34 in", "34 1/2 in"} {
+		saved, err := s.Edit(bg, st.Seen(), "Glazing width", units.System{}, design.Change{Path: "pane.width_m", Typed: typed})
+		if err != nil {
+			t.Fatal(err)
+		}
+		st, clock = saved.State, clock.Add(time.Second)
+	}
+	now, err := s.LastEdits(bg, st.Heater, 10)
+	if err != nil || len(now) != len(all)+1 {
+		t.Fatalf("%d changes after one more than %d, %v", len(now), len(all), err)
+	}
+	if e := now[0]; e.Path != "pane.width_m" || e.Before.Pane.Width != 0.9 || math.Abs(e.After.Pane.Width-34.5*0.0254) > 1e-9 {
+		t.Errorf("%s: %v to %v", e.Path, e.Before.Pane.Width, e.After.Pane.Width)
 	}
 }

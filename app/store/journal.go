@@ -5,6 +5,8 @@ import (
 	"database/sql"
 	"errors"
 	"time"
+
+	"gladember/core/design"
 )
 
 // Note is an entry of a heater's journal.
@@ -70,11 +72,35 @@ type Edit struct {
 	Label   string
 	Version string
 	At      int64
+	// Path is the field that was changed, empty for a change of several; Before and After are the documents.
+	Path          string
+	Before, After design.Heater
 }
 
-// LastEdits are the latest changes of a heater, the last one first.
+// LastEdits are the latest changes of a heater, the last one first. Of changes to the same field within two seconds, which are one to
+// undo, only the last one counts.
 func (s *Store) LastEdits(ctx context.Context, heater int64, most int) (out []Edit, err error) {
-	err = s.db.SelectContext(ctx, &out, `SELECT e.label, v.name AS version, e.at FROM edits e JOIN versions v ON v.id = e.version `+
-		`WHERE v.heater = ? ORDER BY e.id DESC LIMIT ?`, heater, most)
-	return out, err
+	var rows []struct {
+		Label, Version, Path string
+		At                   int64
+		Before, After        []byte
+	}
+	err = s.db.SelectContext(ctx, &rows, `SELECT e.label, v.name AS version, e.at, e.path, e.document AS after, `+
+		`coalesce(p.document, e.document) AS before FROM edits e JOIN versions v ON v.id = e.version LEFT JOIN edits p ON p.id = e.parent `+
+		`WHERE v.heater = ? AND NOT EXISTS (SELECT 1 FROM edits n WHERE n.parent = e.parent AND n.path = e.path AND n.path <> '' `+
+		`AND n.label = e.label AND n.id > e.id AND n.at - e.at < ?) ORDER BY e.id DESC LIMIT ?`, heater, oneEdit.Milliseconds(), most)
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range rows {
+		e := Edit{Label: r.Label, Version: r.Version, At: r.At, Path: r.Path}
+		if e.Before, err = s.read.decode(r.Before); err != nil {
+			return nil, err
+		}
+		if e.After, err = s.read.decode(r.After); err != nil {
+			return nil, err
+		}
+		out = append(out, e)
+	}
+	return out, nil
 }

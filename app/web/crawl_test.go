@@ -15,7 +15,7 @@ import (
 	"gladember/core/units"
 )
 
-// crawled is the text of a page or of a part of one, by its address.
+// crawled are pages and parts of them, by their address.
 type crawled map[string]string
 
 var (
@@ -52,7 +52,7 @@ func textOf(page string) string {
 // crawl gathers all pages of a heater with the parts that they load and the workings that they open, to a depth of some links; what takes
 // a year's computation only where it is wanted.
 func crawl(l *looker, years bool, start ...string) crawled {
-	left := []string{".pdf", ".csv", ".ics", "/judged", "/curve", "/months", "/export/", "part=", "/photo/", "step=", "/job/"}
+	left := []string{".pdf", ".csv", ".ics", "/judged", "/curve", "/months", "/export/", "part=", "/photo/", "step=", "/job/", "sky="}
 	if !years {
 		left = append(left, "/year", "/alternatives")
 	}
@@ -64,7 +64,7 @@ func crawl(l *looker, years bool, start ...string) crawled {
 				continue
 			}
 			page := l.do(path, nil)
-			out[path] = textOf(page)
+			out[path] = page
 			for _, m := range addresses.FindAllStringSubmatch(page, -1) {
 				to := html.UnescapeString(m[1])
 				if !slices.ContainsFunc(left, func(x string) bool { return strings.Contains(to, x) }) {
@@ -147,8 +147,8 @@ func TestOneSystemOfUnits(t *testing.T) {
 			for _, pdf := range []string{"build/packet.pdf", "cut/drawings.pdf"} {
 				pages[pdf] = printed(t, l.do(fmt.Sprintf("/h/%d/%s", id, pdf), nil))
 			}
-			for path, text := range pages {
-				text = soldSo.ReplaceAllString(text, "")
+			for path, page := range pages {
+				text := soldSo.ReplaceAllString(textOf(page), "")
 				for _, m := range x.foreign.FindAllStringIndex(text, -1) {
 					around := text[max(0, m[0]-50):min(len(text), m[1]+30)]
 					if said := text[m[0]:m[1]]; found[said] == "" {

@@ -190,7 +190,7 @@ func ofTheBox(e *collector.Evaluation) (cs []Caution) {
 
 // ofTheRoom are those of the room that the air comes from and goes to.
 func ofTheRoom(h *design.Heater) (cs []Caution) {
-	add := func(text Text) { cs = append(cs, Caution{Part: "the room", Text: text}) }
+	add := func(text Text) { cs = append(cs, Caution{Part: "burners in the room", Text: text}) }
 	draws := h.Fanned() && !h.Indoors()
 	switch {
 	case h.Room.Flued && draws:
@@ -205,8 +205,8 @@ func ofTheRoom(h *design.Heater) (cs []Caution) {
 	case h.Room.Flued:
 		add(say("A flued burner takes its air from this room: a carbon monoxide alarm belongs in it, with or without this heater."))
 	}
-	add(say("The heater adds heat when the sun shines; it replaces neither frost protection nor a safe source of heat."))
-	return cs
+	return append(cs, Caution{Part: "the heater", Text: say("It adds heat when the sun shines; it replaces neither frost protection nor " +
+		"a safe source of heat.")})
 }
 
 // Whether the builder may wire the fan is decided in one place, by package wiring.
@@ -315,7 +315,8 @@ func ofCutting(h *design.Heater) (cs []Caution) {
 	}
 	add("paint and glue", say("Work outdoors or with the doors open, away from flames, and wear a mask for paint mist and solvent."))
 	if l, err := layout.Build(h); err == nil && l.Mass() > liftAlone {
-		add("the box", say("It weighs about %v with its glazing: lift it with two or three, or glaze it in place.", q(units.Mass, l.Mass())))
+		add("the box", say("It weighs about %v with its glazing: lift it with two or three, or glaze it in place.",
+			q(units.Mass, l.Mass())))
 	}
 	return cs
 }

@@ -50,7 +50,7 @@ func TestNoExampleLacksItsCautions(t *testing.T) {
 	for _, name := range design.ExampleNames() {
 		h, _ := design.Named(name)
 		got, all := safetyOf(t, name)
-		want := []string{"saw and drill", "the absorber", "the paint", "the room", "paint and glue"}
+		want := []string{"saw and drill", "the absorber", "the paint", "the heater", "paint and glue"}
 		if !h.Indoors() {
 			want = append(want, "the wall", "the box outdoors", "water")
 		}
@@ -80,7 +80,7 @@ func TestSafetyFollowsTheSite(t *testing.T) {
 		{"the glass up high", "tempered", "", []design.Change{set("place.above_ground_m", 4.0)}},
 		{"the fan's wires", "electrician", "fuse", []design.Change{set("air.fan", "ec-inline-4")}},
 		{"the foam", "toxic smoke", "", []design.Change{set("box.foam", "xps")}},
-		{"the room", "flue with the fan on", "If a burner", []design.Change{set("room.flued", true)}},
+		{"burners in the room", "flue with the fan on", "If a burner", []design.Change{set("room.flued", true)}},
 		{"the roof", "harness", "", []design.Change{set("place.tilt_deg", 40.0)}},
 		{"hot surfaces", "guard before it", "out of children's reach", []design.Change{set("site.children", true)}},
 		{"the wall", "in writing", "landlord", []design.Change{set("site.rented", true)}},

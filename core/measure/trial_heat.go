@@ -52,9 +52,10 @@ func once(asks ...Ask) []Ask {
 // heatTrials are the tests of what the box gives.
 var heatTrials = []Trial{{
 	ID: "quick", Title: "Quick check of the heat", Group: "Quick check", When: InSun, Minutes: 15,
-	Tells:  units.Say("What the box gives at this moment, beside what it should give."),
-	Ready:  []string{"three thermometers, or one that you carry round", "if you have one, an anemometer"},
-	Do:     []units.Text{units.Say("Let the heater run for half an hour in steady sun."), units.Say("Read all of them within two minutes.")},
+	Tells: units.Say("What the box gives at this moment, beside what it should give."),
+	Ready: []string{"three thermometers, or one that you carry round", "if you have one, an anemometer"},
+	Do: []units.Text{units.Say("Let the heater run for half an hour in steady sun."),
+		units.Say("Read all of them within two minutes.")},
 	Spoils: []units.Text{units.Say("Clouds in the last half hour."), units.Say("A thermometer that still moves.")},
 	Probes: airProbes,
 	Asks:   once(inletAsk, outletAsk, outdoorAsk, centerAsk, sunAsk),

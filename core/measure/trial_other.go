@@ -287,7 +287,8 @@ func compared(id, title, one, other, tells string, suits func(*design.Heater) bo
 	return Trial{
 		ID: id, Title: title, Group: "Comparisons", When: InSun, Minutes: 90, Tells: units.Say(tells),
 		Ready: []string{"probes at inlet and outlet", "an anemometer", "if you have one, a sun meter"},
-		Do: []units.Text{units.Say("Measure %v until the outlet temperature is steady, then %v, within the hour around noon.", units.Word(one),
+		Do: []units.Text{units.Say("Measure %v until the outlet temperature is steady, then %v, within the hour around noon.",
+			units.Word(one),
 			units.Word(other)), units.Say("Then the first one once more: what differs between its two readings is the day's own drift.")},
 		Spoils: []units.Text{units.Say("Outlet temperature alone: less air is hotter and gives less heat.")},
 		Probes: airProbes[:2],

@@ -320,8 +320,9 @@ func TestAmericanTimesAndArticles(t *testing.T) {
 	at := time.Date(2026, 12, 1, 19, 5, 0, 0, time.UTC)
 	american := System{Inches: true}
 	for layout, want := range map[string]string{
-		"Mon 2 Jan, 15:04": "Tue, Dec 1, 7:05 pm", "Monday 2 January 2006": "Tuesday, December 1, 2026", "2 January, 15:04": "December 1, 7:05 pm",
-		"2 Jan": "Dec 1", "2 Jan 2006": "Dec 1, 2026", "15:04": "7:05 pm",
+		"Mon 2 Jan, 15:04": "Tue, Dec 1, 7:05 pm", "Monday 2 January 2006": "Tuesday, December 1, 2026",
+		"2 January, 15:04": "December 1, 7:05 pm",
+		"2 Jan":            "Dec 1", "2 Jan 2006": "Dec 1, 2026", "15:04": "7:05 pm",
 	} {
 		if got := Time(at, layout, american); got != want {
 			t.Errorf("%q is %q, not %q", layout, got, want)

@@ -362,7 +362,8 @@ func (sv station) evenings(v *ui.Visit, p *plan, view *View) {
 		}
 		e.Tasks = append(e.Tasks, task)
 		if dry := s.Dry[x.Step]; !x.Part && step.Cure != nil {
-			e.Dries = append(e.Dries, fmt.Sprintf("%s is hard %s", ui.Capital(step.Cure.Product), units.Time(dry.In(z), "Mon 2 Jan, 15:04", v.F.Units)))
+			when := units.Time(dry.In(z), "Mon 2 Jan, 15:04", v.F.Units)
+			e.Dries = append(e.Dries, fmt.Sprintf("%s is hard %s", ui.Capital(step.Cure.Product), when))
 		}
 	}
 	behind := 0

@@ -16,6 +16,7 @@ import (
 	"gladember/app/web/ui"
 	"gladember/core/advice"
 	"gladember/core/buildplan"
+	"gladember/core/design"
 	"gladember/core/units"
 )
 
@@ -118,7 +119,8 @@ func (sv station) open(v *ui.Visit, bad *refused) error {
 	}
 	spent := 0.0
 	for _, n := range notes {
-		x := NoteView{When: units.Time(n.When(), "2 January 2006, 15:04", f.Units), Step: titles[n.Step], Note: n.Note, Width: n.Width, Height: n.Height,
+		x := NoteView{When: units.Time(n.When(), "2 January 2006, 15:04", f.Units), Step: titles[n.Step],
+			Note: n.Note, Width: n.Width, Height: n.Height,
 			Vals: f.Vals("", map[string]string{"note": ui.ID(n.ID)})}
 		if n.Cost != 0 {
 			x.Cost = f.Sum(n.Cost, 2)
@@ -163,7 +165,7 @@ func (sv station) past(v *ui.Visit, view *View, steps []buildplan.Step) error {
 	for _, e := range changes {
 		n := store.Note{At: e.At}
 		when := units.Time(n.When(), "2 Jan, 15:04", v.F.Units)
-		view.Edits = append(view.Edits, fmt.Sprintf("%s, version %s: %s", when, e.Version, ui.Capital(e.Label)))
+		view.Edits = append(view.Edits, fmt.Sprintf("%s, version %s: %s", when, e.Version, ui.Capital(changed(&e, v.F.Units))))
 	}
 	return nil
 }
@@ -263,4 +265,17 @@ func (sv station) photo(c *echo.Context) error {
 	}
 	c.Response().Header().Set("Cache-Control", "private, max-age=86400")
 	return c.Blob(http.StatusOK, "image/jpeg", b)
+}
+
+// changed says what a change did, with the value before and after it where one field was changed: glazing width, 33 in to 34 in.
+func changed(e *store.Edit, u units.System) string {
+	f := design.FieldAt(e.Path)
+	if f == nil || f.Rows != nil || e.Label != f.Label {
+		return e.Label
+	}
+	before, after := f.InWords(&e.Before, u), f.InWords(&e.After, u)
+	if before == "" || after == "" || before == after {
+		return e.Label
+	}
+	return e.Label + ", " + before + " to " + after
 }

@@ -201,8 +201,8 @@ func sums(f *ui.Frame, y *service.Year) []ui.Figure {
 	useful.Heat, heat.Heat, hottest.Heat = true, true, true
 	return []ui.Figure{
 		useful, f.Figure("fraction", "Share of the heating need", units.Share, r.Year.Fraction()), heat,
-		f.Figure("fan", "Electricity for fans", units.Metered, r.Year.Fan),
-		{Key: "run", Label: "Running time", Value: ui.Whole(r.Year.Run, f.Units), Unit: "h"}, hottest,
+		f.Figure("fan", "Electricity for fans a year", units.Metered, r.Year.Fan),
+		{Key: "run", Label: "Running time a year", Value: ui.Whole(r.Year.Run, f.Units), Unit: "h"}, hottest,
 	}
 }
 

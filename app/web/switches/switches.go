@@ -254,11 +254,11 @@ func (view *View) figures(v *ui.Visit, d *service.Day, sky string) {
 	}
 	heat := f.Figure("heat", "Heat of the day", units.Energy, d.Heat)
 	heat.Heat = true
-	running := ui.Figure{Key: "running", Label: "Running time", Value: units.Decimals(d.RunMinutes/60, 1, f.Units), Unit: "h"}
+	running := ui.Figure{Key: "running", Label: "Running time of the day", Value: units.Decimals(d.RunMinutes/60, 1, f.Units), Unit: "h"}
 	view.Sum = []ui.Figure{opens(heat), opens(running)}
 	if h.Fanned() {
 		view.Sum = append(view.Sum, ui.Figure{Key: "starts", Label: "Starts", Value: ui.Whole(float64(d.Cycles), f.Units)},
-			opens(f.Figure("fan", "Electricity for the fan", units.Metered, d.Fan)))
+			opens(f.Figure("fan", "Electricity for the fan on this day", units.Metered, d.Fan)))
 	}
 	if d.RunMinutes > 0 {
 		hottest := f.Figure("hottest", "Highest outlet temperature", units.Temperature, d.OutletMax)

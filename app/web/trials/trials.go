@@ -186,8 +186,9 @@ func open(v *ui.Visit, d *draft) error {
 
 // madeView shows a test that was made.
 func madeView(v *ui.Visit, m *store.Trial) MadeView {
-	x := MadeView{ID: ui.ID(m.ID), Title: m.Kind, When: units.Time(m.When().In(zone(v)), "2 January 2006, 15:04", v.F.Units), Result: m.Result,
-		URL: v.F.StationURL("test", "test", m.Kind), Vals: v.F.Vals("", map[string]string{"trial": ui.ID(m.ID)})}
+	x := MadeView{ID: ui.ID(m.ID), Title: m.Kind, Result: m.Result,
+		When: units.Time(m.When().In(zone(v)), "2 January 2006, 15:04", v.F.Units),
+		URL:  v.F.StationURL("test", "test", m.Kind), Vals: v.F.Vals("", map[string]string{"trial": ui.ID(m.ID)})}
 	if m.Kind == store.Calibration {
 		x.Title = "Calibration to the log"
 	} else if t := measure.FindTrial(m.Kind); t != nil {
