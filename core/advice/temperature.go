@@ -78,14 +78,14 @@ func tooHot(e *box) (fs []Finding) {
 	// A box with two covers of one material overheats once.
 	seen := map[string]bool{}
 	for _, p := range e.Peaks {
-		h := against(p.Max, p.Upper, p.Service, rounded)
+		h := against(p.Likely, p.Upper, p.Service, rounded)
 		if h == within || seen[p.Material] {
 			continue
 		}
 		seen[p.Material] = true
 		f := Finding{ID: "too-hot-" + p.Material, Severity: Danger, Topic: Construction,
 			Evidence: e.worstNoon().Then(say("The likely temperature is %v, the upper limit of the 95 %% range %v.",
-				q(units.Temperature, p.Max), q(units.Temperature, p.Upper)))}
+				q(units.Temperature, p.Likely), q(units.Temperature, p.Upper)))}
 		will := "will"
 		if h != passing {
 			f.Severity, will = Warning, "may"
@@ -95,7 +95,7 @@ func tooHot(e *box) (fs []Finding) {
 		case collector.BackLayer:
 			foam, _ := catalog.FindInsulation(p.Material)
 			f.Title = "Insulation " + will + " overheat"
-			f.Finding = h.says("the back", p.Max, p.Upper, foam.Name, foam.Service)
+			f.Finding = h.says("the back", p.Likely, p.Upper, foam.Name, foam.Service)
 			f.mend(e, "box.foam", catalog.Insulations(), func(id string) (string, float64) {
 				x, _ := catalog.FindInsulation(id)
 				return x.Name, x.Service
@@ -105,7 +105,7 @@ func tooHot(e *box) (fs []Finding) {
 		case collector.CoverLayer:
 			c, _ := catalog.FindCover(p.Material)
 			f.Title = "Glazing " + will + " sag"
-			f.Finding = h.says("the glazing", p.Max, p.Upper, c.Name, c.Service)
+			f.Finding = h.says("the glazing", p.Likely, p.Upper, c.Name, c.Service)
 			f.mend(e, "cover.material", catalog.Covers(), func(id string) (string, float64) {
 				x, _ := catalog.FindCover(id)
 				return x.Name, x.Service
@@ -129,7 +129,7 @@ func tooHot(e *box) (fs []Finding) {
 			} else {
 				f.Severity = Warning
 			}
-			f.Finding = h.says("the absorber", p.Max, p.Upper, name, p.Service)
+			f.Finding = h.says("the absorber", p.Likely, p.Upper, name, p.Service)
 			f.mend(e, path, options, get, p.Upper)
 		}
 		f.orGuard(e, len(fs) == 0)
@@ -182,7 +182,7 @@ func bondsTooHot(e *box) (fs []Finding) {
 		t := math.Inf(-1)
 		for _, p := range e.Peaks {
 			if p.Kind == kind {
-				t = math.Max(t, p.Max)
+				t = math.Max(t, p.Likely)
 			}
 		}
 		return t

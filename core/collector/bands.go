@@ -163,7 +163,10 @@ func NewBand(value float64, causes []Cause) Band {
 // Peak is a layer of the box on the worst noon with the fan off.
 type Peak struct {
 	LayerTemps
-	// Upper is the one-sided upper 95 % bound of its hottest spot, C.
+	// Likely is its hottest spot on the hottest noon that the place is likely to have with the glass uncovered, C: a clear sky on the
+	// plane of the glass, where Max has the sun of the worst noon, which a wall may never see.
+	Likely float64
+	// Upper is the one-sided upper 95 % bound of its hottest spot on the worst noon, C.
 	Upper float64
 }
 
@@ -181,6 +184,8 @@ type Evaluation struct {
 	// NoonMonth is the month of the worst noon; 0 where it is the judged noon
 	// with the sun raised to 1,100 W/m2 and the wind at most 1 m/s.
 	NoonMonth time.Month
+	// Likely is the fan off on the hottest of the clear noons of the place's months.
+	Likely Result
 	// Peaks are the layers' temperatures of Noon, with their upper bounds.
 	Peaks []Peak
 	// Heat is the band of the heat to the room, W, see [Result.Warms].
@@ -296,7 +301,7 @@ func (e *Evaluation) scaled(of *Evaluation) bool {
 		if over := p.Max - of.Noon.Conditions.Ambient; over > 1 {
 			upper += (p.Upper - p.Max) / over * math.Max(0, l.Max-e.Noon.Conditions.Ambient)
 		}
-		e.Peaks = append(e.Peaks, Peak{l, upper})
+		e.Peaks = append(e.Peaks, Peak{l, e.Likely.Layers[i].Max, upper})
 	}
 	return true
 }
@@ -311,7 +316,7 @@ func (e *Evaluation) peaks(moved []Result) {
 			x := n.Layers[i].Max - l.Max
 			square += x * x
 		}
-		e.Peaks = append(e.Peaks, Peak{l, l.Max + oneSided*math.Sqrt(square)})
+		e.Peaks = append(e.Peaks, Peak{l, e.Likely.Layers[i].Max, l.Max + oneSided*math.Sqrt(square)})
 	}
 }
 

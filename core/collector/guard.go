@@ -222,7 +222,8 @@ const (
 // beside them the judged noon with its sun raised.
 func (e *Evaluation) safetyNoon(d *Description, h *design.Heater, c Conditions) (err error) {
 	noon := raised(c)
-	if e.Noon, err = d.FanOff(noon, Tuning{}, &e.Still); err != nil || d.Indoors {
+	e.Noon, err = d.FanOff(noon, Tuning{}, &e.Still)
+	if e.Likely = e.Noon; err != nil || d.Indoors {
 		return err
 	}
 	type month struct {
@@ -243,12 +244,15 @@ func (e *Evaluation) safetyNoon(d *Description, h *design.Heater, c Conditions) 
 	}
 	slices.SortFunc(months, func(a, b month) int { return cmp.Compare(b.about, a.about) })
 	for i, m := range months {
-		if i == 2 || m.about < e.Noon.AbsorberMax-worth {
+		if i == 2 || i > 0 && m.about < e.Noon.AbsorberMax-worth {
 			break
 		}
 		r, err := d.FanOff(m.c, Tuning{}, &e.Noon)
 		if err != nil {
 			return err
+		}
+		if i == 0 || r.AbsorberMax > e.Likely.AbsorberMax {
+			e.Likely = r
 		}
 		if r.AbsorberMax > e.Noon.AbsorberMax {
 			e.Noon, e.NoonMonth = r, m.m
