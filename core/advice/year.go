@@ -321,14 +321,14 @@ func springHeat(x *year) []Finding {
 // in money; 30 % is the limit.
 func moverEats(x *year) []Finding {
 	worth := x.money.Units * x.h.Money.FuelPrice
-	if x.money.FanCost <= 0 || x.r.Year.Heat <= 0 || worth > 0 && x.money.FanCost < 0.3*worth {
+	if x.money.FanCost <= 0 || x.r.Year.Heat <= 0 || x.h.Room.Heater == "none" || worth > 0 && x.money.FanCost < 0.3*worth {
 		return nil
 	}
 	f := Finding{ID: "year-fan-eats", Severity: Loss, Topic: Demand, Title: "The fan uses too much electricity",
 		Finding: say("Fans and blower use %v a year for %v of useful heat.", q(units.Metered, x.r.Year.Fan),
 			q(units.Energy, x.r.Year.Useful)),
-		Evidence: say("The electricity costs %v; the fuel saved is worth %v.", q(units.Number, round2(x.money.FanCost)),
-			q(units.Number, round2(worth))),
+		Evidence: say("The electricity costs %v; the fuel saved is worth %v.", q(units.Sum, x.money.FanCost),
+			q(units.Sum, worth)),
 		Remedy: say("Use a smaller fan or a larger duct, or run the fan only in the heating months.")}
 	if x.h.Second.Mover == "blower" {
 		f.mends(x, say("Move the warm air with a small fan in the ceiling instead of the blower."),
@@ -339,9 +339,6 @@ func moverEats(x *year) []Finding {
 	return []Finding{f}
 }
 
-// round2 rounds money to its cents.
-func round2(v float64) float64 { return math.Round(100*v) / 100 }
-
 // neverPays: the payback lies beyond the box's life.
 // Discounted payback, see package season. A space without a heater saves no
 // fuel, so the question does not arise there.
@@ -351,10 +348,10 @@ func neverPays(x *year) []Finding {
 	}
 	f := Finding{ID: "year-never-pays", Severity: Note, Topic: Yield, Title: "The box will not pay for itself",
 		Finding: say("With %v spent and %v saved a year, it takes longer than its %v years of service.",
-			q(units.Number, x.h.Money.Spent), q(units.Number, round2(x.money.Saved)), q(units.Number, x.h.Money.Years)),
-		Evidence: say("A useful kWh costs %v; with the present heating it costs %v.", q(units.Number, round2(x.money.PerKWh)),
-			q(units.Number, round2(x.h.Money.FuelPrice*x.money.Units/math.Max(1e-9, x.r.Year.Useful)))),
-		Remedy: say("Build with materials on hand: spending up to %v would pay.", q(units.Number,
+			q(units.Sum, x.h.Money.Spent), q(units.Sum, x.money.Saved), q(units.Number, x.h.Money.Years)),
+		Evidence: say("A useful kWh costs %v; with the present heating it costs %v.", q(units.Sum, x.money.PerKWh),
+			q(units.Sum, x.h.Money.FuelPrice*x.money.Units/math.Max(1e-9, x.r.Year.Useful))),
+		Remedy: say("Build with materials on hand: spending up to %v would pay.", q(units.Sum,
 			math.Max(0, math.Floor(x.money.Saved*x.h.Money.Years))))}
 	return []Finding{f}
 }

@@ -259,6 +259,14 @@ func (h *Heater) FanByLabel() bool {
 	return (given("air.fan_free_air_m3_s") || given("air.fan_power_w")) && !given("air.fan_shut_off_pa") && len(h.Air.FanTable) < 2
 }
 
+// roomSold is a usual small room, m2: 180 sq ft or 16 m2.
+func roomSold(h *Heater) any {
+	if h.SoldInInches() {
+		return 180 * units.MeterPerFoot * units.MeterPerFoot
+	}
+	return 16.0
+}
+
 // wireSold is a thin wire that stores sell, mm2: 18 AWG, or 0.75 mm2.
 func wireSold(h *Heater) any {
 	if h.SoldInInches() {
@@ -408,7 +416,7 @@ var Fields = []*Field{
 			return map[RoomKind]any{LivingRoom: "Room heater", Shop: "Shop heater", Greenhouse: "Greenhouse heater",
 				Porch: "Porch heater"}[h.Room.Kind]
 		}},
-	{Path: "room.floor_m2", Label: "Floor area", Kind: units.Area, Min: 1, Max: 500, Default: constant(16.0),
+	{Path: "room.floor_m2", Label: "Floor area", Kind: units.Area, Min: 1, Max: 500, Default: roomSold,
 		Help: "Floor area that the warm air reaches."},
 	{Path: "room.humidity", Label: "Room humidity", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(0.45), Since: 2,
 		Help: "Damp room air can condense on the cold glazing."},

@@ -91,6 +91,8 @@ const (
 	Clock
 	// Leakage is the air that seams let through, m3/s.
 	Leakage
+	// Sum is a sum of money.
+	Sum
 	// Wire is the cross section of copper, mm2, or its American gauge.
 	Wire
 )
@@ -105,6 +107,8 @@ type System struct {
 	Fahrenheit bool
 	// DecimalComma reads 1,480 as nearly one and a half; else as 1480.
 	DecimalComma bool
+	// Sign is that of the money, such as $; without one sums are bare numbers.
+	Sign string
 }
 
 // unit is one way of writing a kind of quantity.
@@ -147,6 +151,7 @@ var table = map[Kind][]unit{
 		WattPerBTUPerHour / MeterPerFoot / MeterPerFoot, 0}},
 	Angle:    {{[]string{"°", "deg", "degrees"}, 1, 0}},
 	Wire:     {{[]string{"mm²", "mm2"}, 1, 0}},
+	Sum:      {{[]string{""}, 1, 0}},
 	MassFlow: {{[]string{"kg/s"}, 1, 0}, {[]string{"lb/h"}, 0.45359237 / 3600, 0}, {[]string{"kg/h"}, 1.0 / 3600, 0}},
 }
 
@@ -519,6 +524,9 @@ func decimal(t string, s System) (float64, bool) {
 // as many digits as such a figure honestly carries.
 // Negative zero is printed as zero.
 func Format(k Kind, v float64, s System) string {
+	if k == Sum {
+		return Money(v, 2, s.Sign, s)
+	}
 	n := Figure(k, v, s)
 	u := s.Unit(k)
 	switch {

@@ -74,7 +74,7 @@ func TestPrintedValuesReadBack(t *testing.T) {
 	step := map[Kind]float64{Length: MeterPerInch / 32, Temperature: 0.5, Flow: 0.5 * CubicMeterPerCFM, Power: 0.5, Area: 0.05,
 		Pressure: 0.5, Angle: 0.5}
 	for range 3000 {
-		sys := System{r.IntN(2) == 0, r.IntN(2) == 0, r.IntN(2) == 0}
+		sys := System{Inches: r.IntN(2) == 0, Fahrenheit: r.IntN(2) == 0, DecimalComma: r.IntN(2) == 0}
 		for k, tol := range step {
 			v := r.Float64() * 3
 			switch k {
@@ -338,5 +338,15 @@ func TestAmericanTimesAndArticles(t *testing.T) {
 	}
 	if got := Say("a %v", Word("110 in wall")).In(american); got != "a 110 in wall" {
 		t.Errorf("%q", got)
+	}
+}
+
+// A sum in a sentence has the sign of the reader's money.
+func TestSumInASentence(t *testing.T) {
+	text := Say("It costs %v.", Q(Sum, 2.489))
+	for sign, want := range map[string]string{"$": "It costs $2.49.", "€": "It costs 2.49 €.", "": "It costs 2.49."} {
+		if got := text.In(System{Sign: sign}); got != want {
+			t.Errorf("%q: %q", sign, got)
+		}
 	}
 }

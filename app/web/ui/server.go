@@ -150,6 +150,7 @@ func (sv *Server) Begin(c *echo.Context, st store.State, key string) *Visit {
 	if !p.chosen {
 		p.Currency = sv.currency(st.Document.Place.Latitude, st.Document.Place.Longitude)
 	}
+	p.Units.Sign = p.Currency
 	v.F = newFrame(p, v)
 	if sv.Store.Damaged() != "" {
 		v.F.Notice = Capital(store.ErrReadOnly.Error()) + "."
