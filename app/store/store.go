@@ -321,8 +321,12 @@ func (s *Store) Branch(ctx context.Context, seen Seen) (State, error) {
 		if err != nil {
 			return err
 		}
-		name := string(rune('A' + len(st.Versions)))
-		for slices.ContainsFunc(st.Versions, func(v VersionName) bool { return v.Name == name }) { // somebody gave the letter away
+		var taken []string // also by those that were deleted, which may come back
+		if err := q.SelectContext(ctx, &taken, "SELECT name FROM versions WHERE heater = ?", seen.Heater); err != nil {
+			return err
+		}
+		name := string(rune('A' + min(25, len(taken))))
+		for slices.Contains(taken, name) { // somebody gave the letter away
 			name += "'"
 		}
 		v, err := s.addVersion(ctx, q, seen.Heater, name)
@@ -340,7 +344,7 @@ func (s *Store) Branch(ctx context.Context, seen Seen) (State, error) {
 // Switch puts another version on the bench.
 func (s *Store) Switch(ctx context.Context, heater, version int64) error {
 	r, err := s.db.ExecContext(ctx, "UPDATE heaters SET current = ? WHERE id = ? AND EXISTS (SELECT 1 FROM versions WHERE id = ? AND "+
-		"heater = heaters.id)", version, heater, version)
+		"heater = heaters.id AND gone = 0)", version, heater, version)
 	if err != nil {
 		return err
 	}
@@ -365,7 +369,7 @@ func (s *Store) Heads(ctx context.Context, heater int64) (out []Head, err error)
 		Document     []byte
 	}
 	if err := s.db.SelectContext(ctx, &rows, "SELECT v.id AS id, v.name AS name, v.revision AS revision, e.document AS document FROM "+
-		"versions v JOIN edits e ON e.id = v.head WHERE v.heater = ? ORDER BY v.id", heater); err != nil {
+		"versions v JOIN edits e ON e.id = v.head WHERE v.heater = ? AND v.gone = 0 ORDER BY v.id", heater); err != nil {
 		return nil, err
 	}
 	for _, r := range rows {
@@ -376,6 +380,37 @@ func (s *Store) Heads(ctx context.Context, heater int64) (out []Head, err error)
 		out = append(out, Head{VersionName{r.ID, r.Name}, r.Revision, h})
 	}
 	return out, nil
+}
+
+// ErrLast is returned for a heater's only version, which cannot be deleted.
+var ErrLast = errors.New("a heater has one version at least; delete the heater instead")
+
+// DropVersion deletes a version, or with back puts it there again. Where it was open, the latest other one is opened. What was logged
+// with it stays.
+func (s *Store) DropVersion(ctx context.Context, heater, version int64, back bool) error {
+	return s.tx(ctx, func(q *sqlx.Tx) error {
+		gone := s.now().UnixMilli()
+		if back {
+			gone = 0
+		}
+		r, err := q.ExecContext(ctx, "UPDATE versions SET gone = ? WHERE id = ? AND heater = ?", gone, version, heater)
+		if err != nil {
+			return err
+		}
+		if n, _ := r.RowsAffected(); n == 0 {
+			return ErrNotFound
+		}
+		var left *int64
+		if err := q.GetContext(ctx, &left, "SELECT max(id) FROM versions WHERE heater = ? AND gone = 0", heater); err != nil {
+			return err
+		}
+		if left == nil {
+			return ErrLast
+		}
+		_, err = q.ExecContext(ctx, "UPDATE heaters SET current = ? WHERE id = ? AND current IN (SELECT id FROM versions WHERE gone > 0)",
+			*left, heater)
+		return err
+	})
 }
 
 // ErrFull is returned for one version too many.
@@ -450,7 +485,7 @@ func (s *Store) get(ctx context.Context, q querier, heater int64) (State, error)
 		return st, fmt.Errorf("reading heater %d: %w", heater, err)
 	}
 	st.Version, st.Name, st.Revision = v.ID, v.Name, v.Revision
-	if err := q.SelectContext(ctx, &st.Versions, "SELECT id, name FROM versions WHERE heater = ? ORDER BY id", heater); err != nil {
+	if err := q.SelectContext(ctx, &st.Versions, "SELECT id, name FROM versions WHERE heater = ? AND gone = 0 ORDER BY id", heater); err != nil {
 		return st, err
 	}
 	var e editRow

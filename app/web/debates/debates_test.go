@@ -48,8 +48,9 @@ func TestDebatesAreCores(t *testing.T) {
 		}
 		for _, side := range c.Sides {
 			heat := units.Format(units.Power, side.Heat, units.System{})
-			if !strings.Contains(text, side.Name) || !strings.Contains(text, heat) {
-				t.Errorf("%s: %s with %s is not in %q", c.Question, side.Name, heat, text)
+			name := units.Localize(side.Name, units.System{})
+			if !strings.Contains(text, name) || !strings.Contains(text, heat) {
+				t.Errorf("%s: %s with %s is not in %q", c.Question, name, heat, text)
 			}
 		}
 	}

@@ -40,7 +40,9 @@ type View struct {
 	Figures           []Row
 	Choices           []Row
 	RenameURL, PutURL string
-	Picks             []Pick
+	// DropURL deletes a version or puts one back; Undo is the one that was just deleted.
+	DropURL, Undo string
+	Picks         []Pick
 }
 
 // Width is how many columns the table has.
@@ -60,6 +62,8 @@ type Column struct {
 	Here  bool
 	Front template.HTML
 	Made  string
+	// Drop says that it can be deleted: it is not the only one.
+	Drop bool
 }
 
 // Row is a line with a cell for each version.
@@ -87,7 +91,10 @@ func open(v *ui.Visit) error {
 	if err != nil {
 		return err
 	}
-	view := &View{RenameURL: f.StationURL("versions/rename"), PutURL: f.StationURL("versions/put")}
+	view := &View{RenameURL: f.StationURL("versions/rename"), PutURL: f.StationURL("versions/put"), DropURL: f.StationURL("versions/drop")}
+	if _, err := strconv.ParseInt(v.C.QueryParam("gone"), 10, 64); err == nil {
+		view.Undo = v.C.QueryParam("gone")
+	}
 	f.View = view
 	asked := v.C.Request().URL.Query()["v"]
 	var shown []compared
@@ -107,7 +114,9 @@ func open(v *ui.Visit) error {
 		shown = append(shown, compared{x, e})
 	}
 	for i := range shown {
-		view.Columns = append(view.Columns, column(v, &shown[i]))
+		col := column(v, &shown[i])
+		col.Drop = len(heads) > 1
+		view.Columns = append(view.Columns, col)
 	}
 	if err := view.figures(v, shown); err != nil {
 		return err
@@ -241,6 +250,29 @@ func routes(sv *ui.Server, g *echo.Group) {
 	s := station{sv}
 	g.POST("/put", s.put)
 	g.POST("/rename", s.rename)
+	g.POST("/drop", s.drop)
+}
+
+// drop deletes a version, or puts back the one that was deleted last.
+func (sv station) drop(c *echo.Context) error {
+	st, err := sv.Current(c)
+	if err != nil {
+		return err
+	}
+	id, _ := strconv.ParseInt(c.FormValue("version"), 10, 64)
+	back := c.FormValue("back") != ""
+	err = sv.Store.DropVersion(c.Request().Context(), st.Heater, id, back)
+	if errors.Is(err, store.ErrLast) {
+		return sv.Again(c, st, "versions", ui.Capital(err.Error())+".")
+	}
+	if err != nil {
+		return err
+	}
+	to := ui.HeaterURL(st.Heater, "versions")
+	if !back {
+		to += "?gone=" + ui.ID(id)
+	}
+	return c.Redirect(http.StatusSeeOther, to)
 }
 
 // put uses one choice of another version in the one that is open.

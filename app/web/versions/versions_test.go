@@ -2,11 +2,13 @@ package versions_test
 
 import (
 	"context"
+	"errors"
 	"strings"
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
 
+	"gladember/app/store"
 	"gladember/app/web/webtest"
 	"gladember/core/design"
 	"gladember/core/units"
@@ -51,4 +53,32 @@ func TestFourVersionsCompared(t *testing.T) {
 	webtest.WaitFor(t, func() bool { return p.MustHas("[aria-label='Name of version thin back']") })
 	p.MustElement("[aria-label='Name of version C']").MustSelectAllText().MustInput("A").MustType(input.Enter)
 	h.See("#notice", "choose another")
+}
+
+// A version is deleted and put back; the open one gives way to another, and the last one stays.
+func TestVersionIsDeletedAndPutBack(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	webtest.Must(s.Branch(t.Context(), webtest.StateOf(t, s, 3).Seen()))(t)
+	open := webtest.StateOf(t, s, 3)
+	p := webtest.Visit(t, base+"/h/3/versions", 1280, 800)
+	h := webtest.NewHand(t, p)
+	h.Go(`button[aria-label="Delete version ` + open.Name + `"]`)
+	h.See("form.notice", "The version is deleted")
+	if st := webtest.StateOf(t, s, 3); len(st.Versions) != 1 || st.Version == open.Version {
+		t.Errorf("after it: %+v, version %d is open", st.Versions, st.Version)
+	}
+	if p.MustHas(`button[aria-label^="Delete version"]`) {
+		t.Error("the only version can be deleted")
+	}
+	if err := s.DropVersion(t.Context(), 3, webtest.StateOf(t, s, 3).Version, false); !errors.Is(err, store.ErrLast) {
+		t.Errorf("the last one: %v", err)
+	}
+	h.Go("form.notice button")
+	if st := webtest.StateOf(t, s, 3); len(st.Versions) != 2 {
+		t.Errorf("put back: %+v", st.Versions)
+	}
+	again := webtest.Must(s.Branch(t.Context(), webtest.StateOf(t, s, 3).Seen()))(t)
+	if again.Name == open.Name {
+		t.Errorf("two versions are called %s", again.Name)
+	}
 }
