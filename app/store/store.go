@@ -485,7 +485,8 @@ func (s *Store) get(ctx context.Context, q querier, heater int64) (State, error)
 		return st, fmt.Errorf("reading heater %d: %w", heater, err)
 	}
 	st.Version, st.Name, st.Revision = v.ID, v.Name, v.Revision
-	if err := q.SelectContext(ctx, &st.Versions, "SELECT id, name FROM versions WHERE heater = ? AND gone = 0 ORDER BY id", heater); err != nil {
+	if err := q.SelectContext(ctx, &st.Versions, "SELECT id, name FROM versions WHERE heater = ? AND gone = 0 ORDER BY id",
+		heater); err != nil {
 		return st, err
 	}
 	var e editRow
