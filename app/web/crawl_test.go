@@ -126,6 +126,7 @@ func TestOneSystemOfUnits(t *testing.T) {
 	const figure = `(?:^|[^\w./-])[-−]?\d[\d,.]*(?: \d+/\d+)?\s?`
 	metric := regexp.MustCompile(figure + `(?:mm|cm|m|km|m²|m2|m³|m3|m³/h|m3/h|L/s|L|mL|liters?|litres?|kg|g|kg/s|g/s|K|W/K|W/m²|W/m2|` +
 		`W/m²K|W/\(m² ?K\)|Pa|kPa|hPa|m/s|km/h|°C|C|mm²|mm2|N|kN)(?:$|[^\w°²³/])`)
+	bare := regexp.MustCompile(`(?:^|[| ])(?:W/K|W/m²K?|W/m2K?|kWh/m²|kg/s|Pa|m³/h)(?:$|[ |,.])`) // of a heading
 	inches := regexp.MustCompile(figure + `(?:in|inch|inches|ft|sq ft|cu ft|cfm|BTU|BTU/h|kBTU|°F|F|mph|oz|lb|psf|gal|gallons?|` +
 		`AWG|in w\.g\.|ft/min)(?:$|[^\w/])`)
 	for _, x := range []struct {
@@ -149,7 +150,11 @@ func TestOneSystemOfUnits(t *testing.T) {
 			}
 			for path, page := range pages {
 				text := soldSo.ReplaceAllString(textOf(page), "")
-				for _, m := range x.foreign.FindAllStringIndex(text, -1) {
+				all := x.foreign.FindAllStringIndex(text, -1)
+				if x.foreign == metric {
+					all = append(all, bare.FindAllStringIndex(text, -1)...)
+				}
+				for _, m := range all {
 					around := text[max(0, m[0]-50):min(len(text), m[1]+30)]
 					if said := text[m[0]:m[1]]; found[said] == "" {
 						found[said] = path + ": " + around

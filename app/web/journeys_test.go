@@ -2,6 +2,9 @@ package web_test
 
 import (
 	"fmt"
+	"net/url"
+	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -345,4 +348,57 @@ func TestTownIsTypedFourWays(t *testing.T) {
 			t.Errorf("%q made a heater, %v", typed, err)
 		}
 	}
+}
+
+// A builder in Minnesota heats with propane by the gallon and knows only a bill of $235 a month: price and bill are typed as they are
+// written, and the page says what the space loses by them, in BTU/h for each degree.
+func TestFuelByTheGallon(t *testing.T) {
+	base, s := webtest.Workshop(t, false)
+	l := newLooker(t, base, "en-US")
+	l.do("/start", url.Values{"pane": {"34 x 58"}, "town": {"Duluth, MN"}, "room": {"shop"}})
+	p := webtest.Visit(t, base+"/h/1/need", 1280, 800)
+	h := webtest.NewHand(t, p)
+	pick := func(selector, text string) {
+		webtest.Field(p, selector).MustSelect(text)
+	}
+	pick("#f-room-heater", "propane")
+	webtest.WaitFor(t, func() bool { return p.MustHas("#f-room-fuel_unit") })
+	st := func() *design.Heater { d := webtest.StateOf(t, s, 1).Document; return &d }
+	if unit := st().Room.FuelUnit; unit != "gallon" {
+		t.Errorf("propane is sold by the %s", unit)
+	}
+	if label := p.MustElement(`label[for="f-money-fuel_price"]`).MustText(); label != "Fuel price per gallon, $" {
+		t.Errorf("the price is called %q", label)
+	}
+	h.TypeIn("#f-money-fuel_price", "$2.89")
+	webtest.WaitFor(t, func() bool { return st().Money.FuelPrice == 2.89 })
+	bills := webtest.Field(p, "#f-room-bills")
+	bills.MustInput("$235 a month")
+	bills.MustBlur()
+	webtest.WaitFor(t, func() bool { return len(st().Room.Bills) == 1 && st().Room.Bills[0].Cost == 235 })
+	p.MustReload().MustWaitLoad()
+	said := h.See("#bills", "the space loses")
+	if !strings.Contains(said, "BTU/h·°F") || strings.Contains(said, "W/K") {
+		t.Errorf("the page says %q", said)
+	}
+	// By hand: 235 / 2.89 = 81.3 gallons a month, 976 a year, of which 85 % heat the space: 829 gallons of 26.8 kWh at 85 % are 18.9 MWh.
+	// Degree-days to 18.3 C in Duluth are about 5,200 to 5,600 K d (recalled from memory): 140 to 151 W/K, 266 to 287 BTU/h for each
+	// degree F.
+	if v := number(t, said); v < 230 || v > 320 {
+		t.Errorf("the space loses %v BTU/h a degree by %q", v, said)
+	}
+}
+
+// number is the first figure of a text that stands before a unit of heat loss.
+func number(t *testing.T, text string) float64 {
+	t.Helper()
+	m := regexp.MustCompile(`([\d,.]+) BTU/h·°F`).FindStringSubmatch(text)
+	if m == nil {
+		t.Fatalf("no loss in %q", text)
+	}
+	v, err := strconv.ParseFloat(strings.ReplaceAll(m[1], ",", ""), 64)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return v
 }

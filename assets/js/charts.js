@@ -204,7 +204,7 @@ function readout(u, _d, tz) {
     ["outdoors", shown.outdoor[i]],
   ])
     if (v != null) said.push(`${name} ${v.toFixed(1)} ${shown.unit}`);
-  if (shown.sun[i] != null && shown.sunIs) said.push(`sun ${shown.sun[i]} W/m²`);
+  if (shown.sun[i] != null && shown.sunIs) said.push(`sun ${shown.sun[i]} ${shown.irradiance}`);
   out.textContent = said.join(", ");
 }
 

@@ -20,6 +20,8 @@ const (
 	WattPerBTUPerHour = 1055.05585262 / 3600
 	// CubicMeterPerCFM is m3/s for one cubic foot a minute.
 	CubicMeterPerCFM = MeterPerFoot * MeterPerFoot * MeterPerFoot / 60
+	// BTUPerSquareFoot is what a kilowatt hour on a square meter is.
+	BTUPerSquareFoot = 1000 / WattPerBTUPerHour * MeterPerFoot * MeterPerFoot
 	// PascalPerInchWG is for water at 4 C and conventional gravity.
 	PascalPerInchWG          = 249.08891
 	PascalPerMillimeterWater = 9.80665 // a kilogram-force on a square meter
@@ -177,7 +179,7 @@ func init() {
 	table[Duration], plainNames[Duration], examples[Duration] = []unit{{[]string{"s", "sec", "seconds"}, 1, 0},
 		{[]string{"min", "minutes"}, 60, 0}, {[]string{"h", "hours"}, 3600, 0}}, "a time", "12.4 s or 8 min"
 	table[Loss], plainNames[Loss], examples[Loss] = []unit{{[]string{"W/K"}, 1, 0},
-		{[]string{"BTU/h°F", "BTU/hF"}, WattPerBTUPerHour * 9 / 5, 0}}, "a heat loss", "60 W/K"
+		{[]string{"BTU/h·°F", "BTU/h°F", "BTU/hF"}, WattPerBTUPerHour * 9 / 5, 0}}, "a heat loss", "60 W/K"
 	table[Clock], plainNames[Clock], examples[Clock] = []unit{{[]string{"", "h"}, 1, 0}}, "a time of day", "7:30 or 7:30 pm"
 	table[Leakage], plainNames[Leakage], examples[Leakage] = []unit{{[]string{"L/h", "l/h"}, 0.001 / 3600, 0},
 		{[]string{"cu ft/h", "ft3/h"}, CubicMeterPerCFM / 60, 0}, {[]string{"m³/h", "m3/h"}, 1.0 / 3600, 0},

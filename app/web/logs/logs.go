@@ -41,6 +41,7 @@ type View struct {
 	Judging   string // how many readings are being judged; empty for none
 	JudgeURL  string // brings the page once they are
 	DayWords  string
+	SunUnit   string
 	Summary   string
 	Shown     Shown
 	PlayURL   string // the day in the station of the switch
@@ -200,7 +201,7 @@ func (view *View) day(v *ui.Visit, l *service.Log) error {
 	if t, err := time.Parse(time.DateOnly, d.Date); err == nil {
 		view.DayWords = units.Time(t, "Monday 2 January", u)
 	}
-	view.Day = d.Date
+	view.Day, view.SunUnit = d.Date, u.Unit(units.Irradiance)
 	view.Shown = shown(v, l, &d)
 	view.PlayURL = f.StationURL("switch", "sky", d.Date)
 	if view.Notes, err = notes(v, l, view.Shown.from, view.Shown.to); err != nil {

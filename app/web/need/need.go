@@ -8,6 +8,7 @@ import (
 	"html/template"
 	"math"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -41,10 +42,19 @@ type View struct {
 	Parts   []PartRow
 	Note    string
 	YearURL string
+	// LossUnit and FilmUnit are those of heat loss by degree, and by area and degree.
+	LossUnit, FilmUnit string
 }
 
 // PartRow is a row of what a space loses heat by.
 type PartRow struct{ Name, Area, U, UA, Loss, Share string }
+
+// filmUnit is that of heat loss through an area.
+const filmUnit = "W/m²K"
+
+// first is a figure without the unit behind it, and rest the unit.
+func first(figure string) string { n, _, _ := strings.Cut(figure, " "); return n }
+func rest(figure string) string  { _, unit, _ := strings.Cut(figure, " "); return unit }
 
 // kinds are what a space is called on the ladder.
 var kinds = map[design.RoomKind]string{
@@ -71,7 +81,7 @@ func open(v *ui.Visit) error {
 		"room.leakage", "room.mass", "room.loss_w_k", "room.flued")
 	f.Panel("Windows", "room.window_m2", "room.glazing", "room.sunny_window_m2")
 	f.Panel("Temperatures and heating", "room.wanted_c", "room.from_h", "room.to_h", "room.setback_c", "room.vent_c", "room.gains_w",
-		"room.heater", "money.fuel_price", "money.electricity", "room.bills")
+		"room.heater", "room.fuel_unit", "money.fuel_price", "money.electricity", "room.bills")
 	f.Panel("Second space", "second.mover", "second.floor_m2", "second.loss_w_k", "second.wanted_c", "second.flow_m3_s", "second.power_w",
 		"second.opening_m")
 	f.Panel("Room at the clear winter noon", "room.air_c", "room.humidity")
@@ -80,7 +90,7 @@ func open(v *ui.Visit) error {
 		return err
 	}
 	out, inside := space.DesignOutdoors(h), h.Room.Wanted
-	view := &View{YearURL: f.StationURL("need/year")}
+	view := &View{YearURL: f.StationURL("need/year"), LossUnit: u.Unit(units.Loss), FilmUnit: rest(units.Term(1, filmUnit, 1, u))}
 	view.Room = ui.Draw(func(w float64) template.HTML { return drawing.Room(sp, inside, out, w, u) })
 	view.Room.Title = fmt.Sprintf("Heat loss at %s inside, %s outside", units.Format(units.Temperature, inside, u),
 		units.Format(units.Temperature, out, u))
@@ -97,10 +107,10 @@ func open(v *ui.Visit) error {
 		view.Note = note(h, &r, sp.Carries(r.Warms(), inside, out), u)
 	}
 	for _, p := range sp.Parts {
-		row := PartRow{Name: p.Name, UA: units.Decimals(p.UA, 1, u), Loss: units.Format(units.Power, p.Loses(inside, out), u),
+		row := PartRow{Name: p.Name, UA: units.Figure(units.Loss, p.UA, u), Loss: units.Format(units.Power, p.Loses(inside, out), u),
 			Share: units.Format(units.Share, p.UA/sp.Loss, u)}
 		if p.Area > 0 {
-			row.Area, row.U = units.Format(units.Area, p.Area, u), units.Decimals(p.U, 2, u)
+			row.Area, row.U = units.Format(units.Area, p.Area, u), first(units.Term(p.U, filmUnit, 2, u))
 		}
 		view.Parts = append(view.Parts, row)
 	}

@@ -48,6 +48,7 @@ type SunView struct {
 	Tilt         template.HTML
 	Noon         string
 	Sun          string
+	SunUnit      string // of a day's sun
 	Shaders      []ShaderRow
 	NeverLit     string
 	Mounts       []MountRow
@@ -148,12 +149,17 @@ func sunView(v *ui.Visit) *SunView {
 	if n := collector.Surroundings(h).NeverLit(site, h.Place.Tilt, h.Place.Bearing, months...); n > visible {
 		view.NeverLit = units.Format(units.Length, n, u)
 	}
+	view.SunUnit = "kWh/m²"
+	perArea, digits := 1.0, 1
+	if u.Fahrenheit { // a day of sun by the square foot
+		view.SunUnit, perArea, digits = "BTU/sq ft", units.BTUPerSquareFoot, 0
+	}
 	ls := collector.Leans(h)
 	best := ls[len(ls)-1].Sun
 	for i, l := range ls {
 		view.Mounts = append(view.Mounts, MountRow{
 			Name: l.Name, Tilt: units.Format(units.Angle, l.Tilt, u), Bearing: units.Format(units.Angle, l.Bearing, u),
-			Sun: units.Decimals(l.Sun, 1, u), Share: units.Format(units.Share, l.Sun/best, u),
+			Sun: units.Decimals(l.Sun*perArea, digits, u), Share: units.Format(units.Share, l.Sun/best, u),
 			Vals: v.F.TypedVals("place.tilt_deg", fmt.Sprintf("%.0f", l.Tilt)), Other: i > 0 && i < len(ls)-1,
 		})
 	}

@@ -84,8 +84,8 @@ func open(v *ui.Visit) error {
 		view.Tries = append(view.Tries, ui.ChoiceView{ID: x.Path, Name: x.Name})
 	}
 	f.View = view
-	f.Panel("Money", "money.spent", "money.resale", "money.fuel_price", "money.electricity", "money.interest", "money.fuel_rise",
-		"money.years")
+	f.Panel("Money", "money.spent", "money.resale", "room.fuel_unit", "money.fuel_price", "money.electricity", "money.interest",
+		"money.fuel_rise", "money.years")
 	f.Panel("Space and its heating", "room.heater", "room.wanted_c", "room.vent_c")
 	f.Panel("Weather through the year", "climate.sunny_winter_days", "climate.sunny_days", "climate.coldest_c", "climate.warmest_c")
 	return v.ShowOutlay()

@@ -19,9 +19,11 @@ type Series struct {
 	Expected []*float64 `json:"expected"` // or what the thermostat senses
 	Sun      []*float64 `json:"sun"`
 	SunIs    string     `json:"sunIs"`
-	Runs     [][2]int64 `json:"runs"` // while the fan runs
-	Gaps     [][2]int64 `json:"gaps"` // without readings
-	Left     [][2]int64 `json:"left"` // left out of the judgment
+	// Irradiance is the unit of the sun.
+	Irradiance string     `json:"irradiance"`
+	Runs       [][2]int64 `json:"runs"` // while the fan runs
+	Gaps       [][2]int64 `json:"gaps"` // without readings
+	Left       [][2]int64 `json:"left"` // left out of the judgment
 
 	From   int64      `json:"from"` // of the stretch that is shown, s
 	To     int64      `json:"to"`
@@ -53,8 +55,8 @@ type Point struct {
 
 // NewSeries begins a series in a person's units.
 func NewSeries(zone *time.Location, sunIs string, u units.System) Series {
-	return Series{Zone: zone.String(), Unit: u.Unit(units.Temperature), SunIs: sunIs, Runs: [][2]int64{}, Gaps: [][2]int64{},
-		Left: [][2]int64{}, Notes: []Pinned{}}
+	return Series{Zone: zone.String(), Unit: u.Unit(units.Temperature), SunIs: sunIs, Irradiance: u.Unit(units.Irradiance),
+		Runs: [][2]int64{}, Gaps: [][2]int64{}, Left: [][2]int64{}, Notes: []Pinned{}}
 }
 
 // Add adds a moment.
@@ -62,7 +64,7 @@ func (s *Series) Add(p Point, u units.System) {
 	temp := func(v float64) *float64 { return shown(math.Round(u.In(units.Temperature, v)*100) / 100) }
 	s.Times = append(s.Times, p.At.Unix())
 	s.Inlet, s.Outlet, s.Outdoor = append(s.Inlet, temp(p.Inlet)), append(s.Outlet, temp(p.Outlet)), append(s.Outdoor, temp(p.Outdoor))
-	s.Expected, s.Sun = append(s.Expected, temp(p.Other)), append(s.Sun, shown(math.Round(p.Sun)))
+	s.Expected, s.Sun = append(s.Expected, temp(p.Other)), append(s.Sun, shown(math.Round(u.In(units.Irradiance, p.Sun))))
 	low, high := math.NaN(), math.NaN()
 	if p.High > p.Low {
 		low, high = p.Low, p.High

@@ -508,7 +508,7 @@
       ["outdoors", shown.outdoor[i]]
     ])
       if (v != null) said.push(`${name} ${v.toFixed(1)} ${shown.unit}`);
-    if (shown.sun[i] != null && shown.sunIs) said.push(`sun ${shown.sun[i]} W/m\xB2`);
+    if (shown.sun[i] != null && shown.sunIs) said.push(`sun ${shown.sun[i]} ${shown.irradiance}`);
     out.textContent = said.join(", ");
   }
   function pin(u, face, ink) {
