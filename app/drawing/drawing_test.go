@@ -192,7 +192,7 @@ func TestDrawingsAreWellFormed(t *testing.T) {
 		for _, u := range []units.System{{}, {Inches: true, Fahrenheit: true}, {DecimalComma: true}} {
 			sc := scene(t, name, u)
 			for _, h := range []template.HTML{sc.Front(FrontWidth), sc.Section(), sc.EnergyBar(700), sc.EnergyBar(360), sc.AirPath(700),
-				sc.AirPath(360), SunTracks(sc.Heater, 700, u), SunTracks(sc.Heater, 360, u), SunYear(sc.Heater, 440),
+				sc.AirPath(360), SunTracks(sc.Heater, 700, u), SunTracks(sc.Heater, 360, u), SunYear(sc.Heater, 440, u),
 				Lean(sc.Heater, 230, u)} {
 				es := parse(t, h)
 				box := strings.Fields(es[0].attr["viewBox"])

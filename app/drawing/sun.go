@@ -207,14 +207,14 @@ func (v *skyView) unseen() {
 }
 
 // SunYear shows the clear-day sun on the glass by month and solar hour, W/m2.
-func SunYear(h *design.Heater, width float64) template.HTML {
+func SunYear(h *design.Heater, width float64, u units.System) template.HTML {
 	site, around := collector.Site(h), collector.Surroundings(h)
 	const rows, rh, left, top = 12, 17.0, 26.0, 25.0
 	first, last := 7, 17
 	cw := (width - left) / float64(last-first)
 	var s svg
-	s.open("sunyear", "Sun on the glass by month and hour of a clear day, in watts per square meter.", width, top+rows*rh+18)
-	s.text("title", "start", 0, 14, "Sun on the glass, clear day, W/m²")
+	s.open("sunyear", "Sun on the glass by month and hour of a clear day.", width, top+rows*rh+18)
+	s.text("title", "start", 0, 14, "Sun on the glass, clear day, "+u.Unit(units.Irradiance))
 	for m := range rows {
 		y := top + float64(m)*rh
 		s.text("figure", "start", 4, y+13, time.Month(m + 1).String()[:1])
@@ -224,7 +224,7 @@ func SunYear(h *design.Heater, width float64) template.HTML {
 			x := left + float64(hr-first)*cw
 			s.rect(fmt.Sprintf("cell c%d", int(math.Min(9, g/100))), x, y, cw-1, rh-1)
 			if g >= 50 {
-				s.text("cell-text", "middle", x+cw/2, y+12.5, fmt.Sprintf("%.0f", g))
+				s.text("cell-text", "middle", x+cw/2, y+12.5, fmt.Sprintf("%.0f", u.In(units.Irradiance, g)))
 			}
 		}
 	}
@@ -280,7 +280,7 @@ func Lean(h *design.Heater, width float64, u units.System) template.HTML {
 	if anchor == "end" { // as far to the right as there is room
 		at = math.Min(width, at+70)
 	}
-	s.text("figure", anchor, at, 36, fmt.Sprintf("%.0f°: %s kWh/m² a day", h.Place.Tilt, units.Decimals(own, 1, u)))
+	s.text("figure", anchor, at, 36, fmt.Sprintf("%.0f°: %s a day", h.Place.Tilt, units.Format(units.Insolation, own, u)))
 	return s.close()
 }
 

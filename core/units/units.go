@@ -20,8 +20,6 @@ const (
 	WattPerBTUPerHour = 1055.05585262 / 3600
 	// CubicMeterPerCFM is m3/s for one cubic foot a minute.
 	CubicMeterPerCFM = MeterPerFoot * MeterPerFoot * MeterPerFoot / 60
-	// BTUPerSquareFoot is what a kilowatt hour on a square meter is.
-	BTUPerSquareFoot = 1000 / WattPerBTUPerHour * MeterPerFoot * MeterPerFoot
 	// PascalPerInchWG is for water at 4 C and conventional gravity.
 	PascalPerInchWG          = 249.08891
 	PascalPerMillimeterWater = 9.80665 // a kilogram-force on a square meter
@@ -93,6 +91,8 @@ const (
 	Clock
 	// Leakage is the air that seams let through, m3/s.
 	Leakage
+	// Insolation is the sun of a day, kWh/m2.
+	Insolation
 	// Sum is a sum of money.
 	Sum
 	// Wire is the cross section of copper, mm2, or its American gauge.
@@ -151,9 +151,11 @@ var table = map[Kind][]unit{
 		{[]string{"hPa", "mbar"}, 100, 0}, {[]string{"kPa"}, 1000, 0}},
 	Irradiance: {{[]string{"W/m²", "W/m2"}, 1, 0}, {[]string{"BTU/h·sq ft", "BTU/h sq ft", "BTU/h ft2", "BTU/hft2"},
 		WattPerBTUPerHour / MeterPerFoot / MeterPerFoot, 0}},
-	Angle:    {{[]string{"°", "deg", "degrees"}, 1, 0}},
-	Wire:     {{[]string{"mm²", "mm2"}, 1, 0}},
-	Sum:      {{[]string{""}, 1, 0}},
+	Angle: {{[]string{"°", "deg", "degrees"}, 1, 0}},
+	Wire:  {{[]string{"mm²", "mm2"}, 1, 0}},
+	Sum:   {{[]string{""}, 1, 0}},
+	Insolation: {{[]string{"kWh/m²", "kWh/m2"}, 1, 0}, {[]string{"BTU/sq ft"},
+		WattPerBTUPerHour / MeterPerFoot / MeterPerFoot / 1000, 0}},
 	MassFlow: {{[]string{"kg/s"}, 1, 0}, {[]string{"lb/h"}, 0.45359237 / 3600, 0}, {[]string{"kg/h"}, 1.0 / 3600, 0}},
 }
 
@@ -208,7 +210,7 @@ func (s System) preferred(k Kind) unit {
 		second = s.Inches
 	case Distance, Area, Opening, Mass, Load, Gust, Force, Volume:
 		second = s.Inches
-	case Temperature, Rise, Flow, Speed, Power, Energy, Loss, Leakage, Irradiance, MassFlow:
+	case Temperature, Rise, Flow, Speed, Power, Energy, Loss, Leakage, Irradiance, MassFlow, Insolation:
 		second = s.Fahrenheit
 	case Pressure:
 		second = s.Fahrenheit
@@ -646,6 +648,10 @@ func digitsOf(k Kind, x float64, s System) int {
 		digits = 2
 		if s.Inches {
 			digits = 0
+		}
+	case Insolation:
+		if !s.Fahrenheit {
+			digits = 1
 		}
 	case Leakage:
 		switch {

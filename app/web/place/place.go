@@ -134,7 +134,7 @@ func sunView(v *ui.Visit) *SunView {
 	noon := collector.WinterNoon(h)
 	view := &SunView{
 		Tracks:    ui.Draw(func(w float64) template.HTML { return drawing.SunTracks(h, w, u) }),
-		Year:      ui.Chart{Wide: drawing.SunYear(h, 420), Narrow: drawing.SunYear(h, ui.NarrowChart)},
+		Year:      ui.Chart{Wide: drawing.SunYear(h, 420, u), Narrow: drawing.SunYear(h, ui.NarrowChart, u)},
 		Tilt:      drawing.Lean(h, 220, u),
 		Noon:      units.Time(noon, "2 January, 15:04", u),
 		Sun:       units.Format(units.Irradiance, r.Energy.Sun/r.Aperture, u),
@@ -149,17 +149,13 @@ func sunView(v *ui.Visit) *SunView {
 	if n := collector.Surroundings(h).NeverLit(site, h.Place.Tilt, h.Place.Bearing, months...); n > visible {
 		view.NeverLit = units.Format(units.Length, n, u)
 	}
-	view.SunUnit = "kWh/m²"
-	perArea, digits := 1.0, 1
-	if u.Fahrenheit { // a day of sun by the square foot
-		view.SunUnit, perArea, digits = "BTU/sq ft", units.BTUPerSquareFoot, 0
-	}
+	view.SunUnit = u.Unit(units.Insolation)
 	ls := collector.Leans(h)
 	best := ls[len(ls)-1].Sun
 	for i, l := range ls {
 		view.Mounts = append(view.Mounts, MountRow{
 			Name: l.Name, Tilt: units.Format(units.Angle, l.Tilt, u), Bearing: units.Format(units.Angle, l.Bearing, u),
-			Sun: units.Decimals(l.Sun*perArea, digits, u), Share: units.Format(units.Share, l.Sun/best, u),
+			Sun: units.Figure(units.Insolation, l.Sun, u), Share: units.Format(units.Share, l.Sun/best, u),
 			Vals: v.F.TypedVals("place.tilt_deg", fmt.Sprintf("%.0f", l.Tilt)), Other: i > 0 && i < len(ls)-1,
 		})
 	}
