@@ -168,7 +168,7 @@ func yearView(v *ui.Visit, y *service.Year) (YearView, error) {
 	view.Sum = sums(f, y)
 	if !unheated {
 		view.Money = money(f, &m, o)
-		view.Outlay = f.OutlaySays(o)
+		view.Outlay = ui.Lower(f.OutlaySays(o))
 	}
 	for _, fs := range [][]ui.Figure{view.Sum, view.Money} {
 		for i := range fs {

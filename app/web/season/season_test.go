@@ -79,3 +79,21 @@ func TestTryingThroughTheYear(t *testing.T) {
 	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 3).Document.Place.Tilt == 20 && was != 20 })
 	h.See("#year", "Earlier results")
 }
+
+// What a box costs is one sum: in its field, among the figures of the year, in their workings and beside other versions.
+func TestCostOfTheBoxIsOneSum(t *testing.T) {
+	base, _ := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/3/season", 1280, 900)
+	h := webtest.NewHand(t, p)
+	h.See("#figure-spent", "€")
+	sum := strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(p.MustElement("#figure-spent dd").MustText()), "€"))
+	if field := webtest.Field(p, "#f-money-spent").MustProperty("value").Str(); field != sum {
+		t.Errorf("the field has %s, the figure %s", field, sum)
+	}
+	for _, page := range []string{"/h/3/working/season-simple", "/h/3/versions", "/h/3/journal"} {
+		p.MustNavigate(base + page).MustWaitLoad()
+		if html := p.MustHTML(); !strings.Contains(html, sum) {
+			t.Errorf("%s does not have %s", page, sum)
+		}
+	}
+}

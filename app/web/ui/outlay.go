@@ -11,8 +11,14 @@ func (v *Visit) Outlay() (service.Outlay, error) { return v.OutlayOf(v.Doc(), v.
 
 // OutlayOf is what one of its versions costs.
 func (v *Visit) OutlayOf(h *design.Heater, e *service.Heater) (service.Outlay, error) {
-	if e == nil || e.Misfit != nil {
-		return service.Outlay{Sum: h.Money.Spent, Own: true}, nil
+	if e == nil { // a part of a page knows the document alone
+		var err error
+		if e, err = v.Evaluate(v.Ctx(), h); v.Ctx().Err() != nil {
+			return service.Outlay{}, err
+		}
+	}
+	if _, own := h.Entries["money.spent"]; own || e == nil || e.Misfit != nil {
+		return service.Outlay{Sum: h.Money.Spent, Own: own}, nil
 	}
 	return v.Workshop.Outlay(v.Ctx(), h, e, v.F.Units)
 }
@@ -36,6 +42,9 @@ func (v *Visit) ShowOutlay() error {
 
 // OutlaySays tells where an outlay comes from.
 func (f *Frame) OutlaySays(o service.Outlay) string {
+	if !o.Own && o.Unpriced == 0 && o.Priced == 0 {
+		return "Usual for a box of its size."
+	}
 	none := Count(o.Unpriced, "thing has no price yet", "things have no price yet", f.Units)
 	switch {
 	case o.Own:
