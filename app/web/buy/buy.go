@@ -237,7 +237,8 @@ func (view *View) sums(v *ui.Visit, b *service.Buying, got map[string]int) {
 	view.Total, view.Done = f.Sum(left, 2), open == 0
 	if spent > 0 {
 		view.Spent = f.Sum(spent, 2)
-		if math.Abs(spent-h.Money.Spent) >= 0.005 {
+		// A part of what it will cost is no cost of the box.
+		if open == 0 && math.Abs(spent-h.Money.Spent) >= 0.005 {
 			view.SpentVals = f.TypedVals("money.spent", units.Decimals(spent, 2, f.Units))
 		}
 	}
