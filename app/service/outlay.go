@@ -52,7 +52,13 @@ func (w *Workshop) Outlay(ctx context.Context, h *design.Heater, e *Heater, u un
 
 // Worth is what a year is worth for a heater that costs so much.
 func (y *Year) Worth(o Outlay) (season.Money, error) {
+	h := y.costing(o)
+	return season.Worth(&h, y.Result)
+}
+
+// costing is the year's heater with what it costs.
+func (y *Year) costing(o Outlay) design.Heater {
 	h := y.heater
 	h.Money.Spent = o.Sum
-	return season.Worth(&h, y.Result)
+	return h
 }

@@ -145,8 +145,7 @@ func (y *Year) Debates(ctx context.Context, e *collector.Evaluation) ([]advice.C
 
 // Workings are those of the year's figures for a heater that costs so much, with their uncertainty once it is judged.
 func (y *Year) Workings(o Outlay) (map[string]collector.Working, error) {
-	h := y.heater
-	h.Money.Spent = o.Sum
+	h := y.costing(o)
 	m, err := season.Worth(&h, y.Result)
 	if err != nil {
 		return nil, err
