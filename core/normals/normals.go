@@ -1,7 +1,7 @@
 // Package normals estimates the usual weather of a place by months from a table
 // of stations: mean temperatures, and sunshine as a share of daylight.
 //
-// The table (stations.txt) holds 183 stations in the lands where people build
+// The table (stations.txt) holds 211 stations in the lands where people build
 // solar air heaters. Each value is recalled from memory of published national
 // normals; the table serves for a first rough year and is no climatology. A
 // place takes a plane fitted to the stations around it, near ones counting
@@ -54,6 +54,9 @@ type Estimate struct {
 	Nearest                        string
 	// Distance is that to the nearest station, km.
 	Distance float64
+	// By how much the stations around disagree about winter and summer, see
+	// [apart].
+	winterApart, summerApart float64
 }
 
 // Stretched is the course of the monthly means that begins at the mean of the
@@ -167,6 +170,7 @@ const (
 // the weights.
 func fit(lat, lon, elevation float64, sea bool, but int) (e Estimate, weights []float64) {
 	all := Stations()
+	at := make([][3]float64, len(all)) // where each lies on the plane
 	weights = make([]float64, len(all))
 	near := make([]float64, 0, len(all))
 	e.Distance = math.Inf(1)
@@ -202,6 +206,7 @@ func fit(lat, lon, elevation float64, sea bool, but int) (e Estimate, weights []
 		}
 		x := [3]float64{1, (s.Latitude - lat) / 5, math.Mod(s.Longitude-lon+540, 360) - 180}
 		x[2] *= math.Cos(lat*rad) / 5
+		at[i] = x
 		for j := range 3 {
 			for k := j; k < 3; k++ {
 				a.SetSym(j, k, a.At(j, k)+w*x[j]*x[k])
@@ -219,11 +224,13 @@ func fit(lat, lon, elevation float64, sea bool, but int) (e Estimate, weights []
 	if !c.Factorize(a) {
 		return e, weights
 	}
+	var planes [24][3]float64
 	for m := range 24 {
 		var x mat.VecDense
 		if err := c.SolveVecTo(&x, mat.NewVecDense(3, rhs[m][:])); err != nil {
 			continue
 		}
+		copy(planes[m][:], x.RawVector().Data)
 		if m < 12 {
 			e.Temperature[m] = x.AtVec(0) - Lapse*elevation
 			continue
@@ -233,7 +240,28 @@ func fit(lat, lon, elevation float64, sea bool, but int) (e Estimate, weights []
 			e.Sunshine[m-12] = 0
 		}
 	}
+	sunshine := planes[12:]
+	e.winterApart, e.summerApart = apart(weights, at, sunshine, Dark(lat)), apart(weights, at, sunshine, Bright(lat))
 	return e, weights
+}
+
+// apart is by how much the stations around a place lie off the planes fitted to
+// them, as a root mean square of their mean sunshine in some months.
+func apart(weights []float64, at [][3]float64, planes [][3]float64, months []int) float64 {
+	square, sum := 0.0, 0.0
+	for i, w := range weights {
+		if w == 0 || math.IsInf(w, 1) {
+			continue
+		}
+		off := Mean(&Stations()[i].Sunshine, months)
+		for _, m := range months {
+			for j, x := range at[i] {
+				off -= planes[m][j] * x / float64(len(months))
+			}
+		}
+		square, sum = square+w*off*off, sum+w
+	}
+	return math.Sqrt(square / math.Max(sum, 1e-9))
 }
 
 // prior is how much colder it is usually five degrees nearer to the pole, K.
@@ -303,7 +331,11 @@ func (e *Estimate) uncertain(weights []float64, but int) {
 		sum += w
 	}
 	u := func(here, all float64) float64 { return math.Sqrt((here + everywhere*all/n) / (sum + everywhere)) }
-	e.UTemperature, e.UWinter, e.USummer = u(local.temperature, all.temperature), u(local.winter, all.winter), u(local.summer, all.summer)
+	e.UTemperature = u(local.temperature, all.temperature)
+	// Where neighbors disagree, as on two shores of a lake, a place between them
+	// may be like either.
+	e.UWinter = math.Max(u(local.winter, all.winter), e.winterApart)
+	e.USummer = math.Max(u(local.summer, all.summer), e.summerApart)
 }
 
 // place is what an estimate is remembered by: degrees, m above the sea, and

@@ -85,3 +85,56 @@ func TestPlaces(t *testing.T) {
 		t.Error("Stockholm lies inland or Munich by the sea")
 	}
 }
+
+// In the lee of the Great Lakes and in valleys of winter fog January is far darker than on the plains around. The shares are
+// recalled from memory of NOAA's averages of possible sunshine; the last two have no row of their own.
+func TestDarkWinters(t *testing.T) {
+	for _, p := range []struct {
+		name                string
+		lat, lon, elevation float64
+		january, within     float64
+	}{
+		{"Grand Rapids", 42.96, -85.67, 200, 0.28, 0.04}, {"Erie", 42.13, -80.09, 222, 0.25, 0.04},
+		{"Missoula", 46.87, -114, 978, 0.30, 0.04}, {"Kelowna", 49.88, -119.49, 350, 0.16, 0.06},
+		{"Fresno", 36.75, -119.77, 94, 0.47, 0.06}, {"Milwaukee", 43.04, -87.91, 190, 0.44, 0.05},
+		{"Kalamazoo", 42.29, -85.59, 240, 0.30, 0.06}, {"Yakima", 46.6, -120.5, 325, 0.32, 0.08},
+	} {
+		e := At(p.lat, p.lon, p.elevation, false)
+		if math.Abs(e.Sunshine[0]-p.january) > p.within {
+			t.Errorf("%s: %.2f of daylight in January, recalled %.2f", p.name, e.Sunshine[0], p.january)
+		}
+	}
+	// Between two shores that disagree the range is wider than on the plains.
+	if lee, plains := At(42.29, -85.59, 240, false), At(41.3, -95.9, 300, false); lee.UWinter < 1.8*plains.UWinter {
+		t.Errorf("winter's range is %.3f in the lee of a lake, %.3f on the plains", lee.UWinter, plains.UWinter)
+	}
+}
+
+// A place is told a range no narrower than the stations around it lie apart: four on a plane do not, one off it does.
+func TestNeighborsThatDisagree(t *testing.T) {
+	all := Stations()
+	weights, at := make([]float64, len(all)), make([][3]float64, len(all))
+	var planes [12][3]float64
+	for i := range 4 {
+		weights[i], at[i] = 1, [3]float64{1}
+	}
+	want, mean := 0.0, 0.0
+	for i := range 4 {
+		mean += Mean(&all[i].Sunshine, Dark(50)) / 4
+	}
+	for i := range 4 {
+		d := Mean(&all[i].Sunshine, Dark(50)) - mean
+		want += d * d / 4
+	}
+	for m := range planes {
+		planes[m][0] = mean
+	}
+	if got := apart(weights, at, planes[:], Dark(50)); math.Abs(got-math.Sqrt(want)) > 1e-12 {
+		t.Errorf("four stations lie %v apart, by hand %v", got, math.Sqrt(want))
+	}
+	for i := range all {
+		if e := At(all[i].Latitude, all[i].Longitude, all[i].Elevation, all[i].Sea); e.UWinter < e.winterApart {
+			t.Errorf("%s: a range of %v where neighbors are %v apart", all[i].Name, e.UWinter, e.winterApart)
+		}
+	}
+}
