@@ -151,6 +151,9 @@ type Heater struct {
 	Findings []advice.Finding
 	Layout   layout.Layout
 	Misfit   error // why its parts do not fit together; nil if they do
+
+	airOptions []advice.AirOption
+	airJudged  sync.Once
 }
 
 // Evaluate computes a heater at its clear winter noon.

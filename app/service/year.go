@@ -32,6 +32,7 @@ type Judgment struct {
 	Points   []season.SetPoint // of the thermostat, by month
 	Outage   season.Outage
 	Findings []advice.Finding
+	Air      []advice.AirOption
 }
 
 // Year runs a heater through a year of its weather.
@@ -64,6 +65,15 @@ func (w *Workshop) Findings(h *design.Heater, e *Heater) []advice.Finding {
 	return e.Findings
 }
 
+// AirOptions are the changes of a heater's air path, judged by its year once that is judged, else by its clear winter noon.
+func (w *Workshop) AirOptions(h *design.Heater, e *Heater) []advice.AirOption {
+	if y := w.KnownYear(h); y != nil && y.Judged() != nil {
+		return y.Judged().Air
+	}
+	e.airJudged.Do(func() { e.airOptions = advice.AirOptions(&e.Eval) })
+	return e.airOptions
+}
+
 // Judged is the year's judgment if there is one, else nil.
 func (y *Year) Judged() *Judgment { return y.judgment.Load() }
 
@@ -83,6 +93,9 @@ func (y *Year) Judge(ctx context.Context) (*Judgment, error) {
 	h := &y.heater
 	var j Judgment
 	if j.Findings, err = advice.EvaluateYear(ctx, h, y.Climate, y.Result); err != nil {
+		return nil, err
+	}
+	if j.Air, err = advice.YearAirOptions(ctx, h, y.Climate, y.Result); err != nil {
 		return nil, err
 	}
 	if j.Bands, err = season.EstimateBands(ctx, h, y.Climate.Series(h), y.Result, nil); err != nil {

@@ -38,6 +38,9 @@ type box struct {
 	// only what is wrong matters, and looking for remedies of remedies would
 	// not end.
 	looking bool
+	// companion says that remedies are looked for as companions of another one:
+	// each is then a change of a single part, so that the search ends.
+	companion bool
 	// may says what a remedy may change, by field path; nil allows everything.
 	may func(path string) bool
 	// guards are what would keep too much heat out, once they were looked for:
@@ -51,6 +54,11 @@ type box struct {
 // open says whether a remedy may change a field.
 func (e *box) open(path string) bool { return e.may == nil || e.may(path) }
 
+// mayAll says whether a remedy may make all of the changes.
+func (e *box) mayAll(changes []design.Change) bool {
+	return !slices.ContainsFunc(changes, func(c design.Change) bool { return !e.open(c.Path) })
+}
+
 // newBox is a box with its dangers and faults known.
 func newBox(e *collector.Evaluation) *box {
 	b := &box{Evaluation: e}
@@ -61,17 +69,25 @@ func newBox(e *collector.Evaluation) *box {
 
 // graves are the ids of a box's dangers and faults.
 func (e *box) graves() map[string]bool {
+	out := map[string]bool{}
+	for _, f := range e.graveFindings() {
+		out[f.ID] = true
+	}
+	return out
+}
+
+// graveFindings are a box's dangers and faults, without remedies.
+func (e *box) graveFindings() (fs []Finding) {
 	// A box that does not look for remedies, so that this ends.
 	plain := &box{Evaluation: e.Evaluation}
-	out := map[string]bool{}
 	for _, j := range grave {
 		for _, f := range j(plain) {
 			if f.Severity <= Fault {
-				out[f.ID] = true
+				fs = append(fs, f)
 			}
 		}
 	}
-	return out
+	return fs
 }
 
 // changed is the box with changes made; it runs, stands with its fan off and on
@@ -121,9 +137,9 @@ func (e *box) completed(mended string, changes ...design.Change) (all []design.C
 		}
 		// Ask the changed box for remedies of what it made worse, and add
 		// those.
-		x.looking, x.wrong = true, map[string]bool{}
-		for id := range x.graves() {
-			x.wrong[id] = true
+		x.looking, x.companion, x.wrong = true, true, x.graves()
+		if ofHeat(mended) { // a guard is offered beside this remedy, not with it
+			x.guarded.Do(func() {})
 		}
 		// Nothing added means that no part is left to change: give up.
 		more := len(all)

@@ -1,12 +1,15 @@
 package advice
 
 import (
+	"context"
 	"fmt"
 	"math"
 
 	"gladember/core/catalog"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/internal/parallel"
+	"gladember/core/season"
 	"gladember/core/space"
 	"gladember/core/thermostat"
 	"gladember/core/units"
@@ -26,6 +29,18 @@ type AirOption struct {
 	// Gain is the heat beyond that of the heater as it is, W, with what ducts
 	// lose and the fan buys taken off.
 	Gain float64
+	// With says which other parts are changed with it, since it would bring a
+	// danger or a fault without them.
+	With []Text
+	// Brings are the titles of the dangers and faults that it brings alone.
+	Brings []string
+	// Stands says that it may be offered for one touch: it brings no danger or
+	// fault and warms the room more, through the year where that is known.
+	Stands bool
+	// YearGain is the useful heat less the fan's that it adds in a year, kWh,
+	// where HasYear says that the year was run with it.
+	YearGain float64
+	HasYear  bool
 }
 
 // Loudness names the sound of air at a speed in a duct, m/s. Common practice,
@@ -54,8 +69,10 @@ func worth(r *collector.Result) float64 { return r.Warms() - r.Bought }
 // that a heater cannot have are left out.
 // They are the changes that people ask about first: the next wider duct, fewer
 // bends, a smoother duct, no damper, no filter, a second fan beside or behind
-// the first, the fan at the other end, no fan at all. None is a remedy: what a
-// change does to the night or to the fan's own heat is judged elsewhere.
+// the first, the fan at the other end, no fan at all. Each is judged as a remedy
+// is: what it brings is named, other parts that it calls for come with it, and
+// only one that stands may be applied by one touch. What a missing damper loses
+// by night is known to the year alone, see [YearAirOptions].
 func AirOptions(e *collector.Evaluation) (out []AirOption) {
 	h := &e.Heater
 	set := func(path string, v any) design.Change { return design.Change{Path: path, Value: v} }
@@ -84,7 +101,8 @@ func AirOptions(e *collector.Evaluation) (out []AirOption) {
 		if err != nil || r.Mass <= 0 {
 			return
 		}
-		out = append(out, AirOption{name, changes, r.Volume, r.Warms(), r.Outlet, worth(&r) - worth(&e.Running)})
+		out = append(out, AirOption{Name: name, Changes: changes, Volume: r.Volume, Heat: r.Warms(), Outlet: r.Outlet,
+			Gain: worth(&r) - worth(&e.Running)})
 	}
 	for _, d := range bores {
 		if d > h.Air.Diameter+1e-6 {
@@ -116,7 +134,72 @@ func AirOptions(e *collector.Evaluation) (out []AirOption) {
 	} else {
 		try(say("a small fan"), set("air.drive", "fan"))
 	}
+	b := newBox(e)
+	// Each option is judged by itself, and none fails.
+	_ = parallel.Each(context.Background(), len(out), func(i int) error {
+		out[i].judged(b)
+		return nil
+	}, nil)
 	return out
+}
+
+// judged names what an option brings. Of one that warms the room more it says
+// whether it stands, and adds the changes of other parts that it calls for.
+func (o *AirOption) judged(b *box) {
+	o.Brings = b.brought(o.Changes...)
+	if o.Gain <= 0 {
+		return
+	}
+	all, with := o.Changes, []Text(nil)
+	if len(o.Brings) > 0 {
+		var ok bool
+		if all, with, ok = b.completed("", o.Changes...); !ok {
+			return
+		}
+	}
+	h, r, err := rerun(b, all...)
+	if err != nil {
+		return
+	}
+	o.Changes, o.With, o.Volume, o.Heat, o.Outlet = all, with, r.Volume, r.Warms(), r.Outlet
+	o.Gain = worth(&r) - worth(&b.Running)
+	o.Stands = o.Gain > 0 && h.Air.Flap == b.Heater.Air.Flap
+}
+
+// brought are the titles of the dangers and faults that changes bring.
+func (e *box) brought(changes ...design.Change) (titles []string) {
+	x, err := e.changed(changes...)
+	if err != nil {
+		return nil
+	}
+	for _, f := range x.graveFindings() {
+		if !e.wrong[f.ID] {
+			titles = append(titles, f.Title)
+		}
+	}
+	return titles
+}
+
+// YearAirOptions are the [AirOptions] of a heater whose year is known. Those that
+// bring no danger or fault and warm the room more at noon are run through the year:
+// one that lowers the useful heat less the fan's, or the money, does not stand.
+func YearAirOptions(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Result) ([]AirOption, error) {
+	x, err := newYear(ctx, h, y, r)
+	if err != nil {
+		return nil, err
+	}
+	os := AirOptions(x.noon.Evaluation)
+	err = parallel.Each(ctx, len(os), func(i int) error {
+		o := &os[i]
+		if len(o.Brings) > 0 && len(o.With) == 0 || o.Gain <= 0 {
+			return nil
+		}
+		gain, money, ok := x.again(o.Changes...)
+		o.YearGain, o.HasYear = gain, ok
+		o.Stands = ok && (gain >= 0 || x.tied(gain)) && money >= -leastMoney
+		return nil
+	}, nil)
+	return os, err
 }
 
 // duct bores people can buy, m.

@@ -3,6 +3,7 @@ package advice
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -25,16 +26,27 @@ func (e *box) worstNoon() Text {
 }
 
 // orGuard adds to a finding of too much heat what would keep the heat out:
-// where no better material mends it, as its remedy; else, on the first such
-// finding, beside it.
+// where no better material mends it, or only one that costs [costly] of the
+// heat while a guard does not, as its remedy; else, on the first such finding,
+// beside it.
 // The first finding of heat carries the alternatives, since a guard keeps all
 // materials cool at once and need not be offered for each.
 func (f *Finding) orGuard(e *box, first bool) {
-	if !e.looking || !e.open("guard.kind") || f.Patch != nil && !first {
+	dear := func(gain float64) bool { return gain < -costly*math.Abs(worth(&e.Running)) }
+	if !e.looking || !e.open("guard.kind") || f.Patch != nil && !first && !dear(f.Gain) {
 		return
 	}
 	e.guarded.Do(func() { e.guards = e.findGuards() })
-	or := e.guards
+	or := slices.Clone(e.guards)
+	if i := slices.IndexFunc(or, func(a Alternative) bool { return !dear(a.Gain) }); i >= 0 {
+		// What costs much is not offered while another does not.
+		or = slices.DeleteFunc(or, func(a Alternative) bool { return dear(a.Gain) })
+		if f.Patch != nil && dear(f.Gain) {
+			f.Patch = nil
+		}
+	} else if f.Patch != nil && !dear(f.Gain) {
+		or = nil
+	}
 	if f.Patch == nil && len(or) > 0 {
 		f.Remedy, f.Patch, f.Gain, f.HasGain = or[0].Remedy, or[0].Patch, or[0].Gain, true
 		or = or[1:]

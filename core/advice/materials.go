@@ -3,6 +3,7 @@ package advice
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"gladember/core/catalog"
 	"gladember/core/collector"
@@ -90,7 +91,8 @@ func clash(e *box) (fs []Finding) {
 		if len(cs) == 0 {
 			continue
 		}
-		c := cs[0]
+		// What fails comes before what builders disagree on.
+		c := cs[max(0, slices.IndexFunc(cs, func(c catalog.Clash) bool { return !c.Taste }))]
 		// The list's own name, as the builder chose it.
 		name := x.id
 		for _, o := range x.list {
@@ -102,6 +104,9 @@ func clash(e *box) (fs []Finding) {
 			Topic: Construction, Title: fmt.Sprintf("The %s does not suit the other materials", x.name),
 			Finding: say("%v", word(c.Why)), Evidence: say("You chose %v; common practice, no source.", word(name)),
 			Remedy: say("%v", word(c.Remedy))}
+		if c.Taste {
+			f.Severity, f.Title = Note, fmt.Sprintf("The %s may not suit the other materials", x.name)
+		}
 		for _, o := range x.list {
 			if len(clashesWith(h, x.path, o.ID)) == 0 && bears(e, x.path, o.ID) {
 				f.Patch = []design.Change{change(x.path, o.ID)}

@@ -1,8 +1,10 @@
 package advice
 
 import (
+	"cmp"
 	"fmt"
 	"math"
+	"slices"
 
 	"gladember/core/catalog"
 	"gladember/core/collector"
@@ -138,8 +140,12 @@ func tooHot(e *box) (fs []Finding) {
 	return fs
 }
 
+// costly is the share of the useful heat that a remedy may cost while another costs less. The product's own judgment.
+const costly = 0.1
+
 // mend looks for the choice that bears the temperature, brings no new danger or
-// fault and warms the room most, by rerun.
+// fault and warms the room most, by rerun; where a choice calls for changes of
+// other parts, such as a sealant that bears a hotter pane, they come with it.
 // The options are those of the field, get returns an option's name and service
 // temperature in C, and upper is the temperature to bear in C. Where no choice
 // does, the remedy is a cover, without a patch.
@@ -149,21 +155,44 @@ func (f *Finding) mend(e *box, path string, options []catalog.Choice, get func(i
 	if !e.looking || !e.open(path) {
 		return
 	}
-	best := math.Inf(-1)
+	type choice struct {
+		design.Change
+		name           string
+		service, worth float64
+	}
+	var bearing []choice
 	for _, o := range options {
 		name, service := get(o.ID)
 		if service < upper {
 			continue
 		}
-		c := design.Change{Path: path, Value: o.ID}
-		_, r, err := rerun(e, c)
-		if err != nil || worth(&r) <= best || !e.allows(f.ID, c) {
+		c := change(path, o.ID)
+		if _, r, err := rerun(e, c); err == nil {
+			bearing = append(bearing, choice{c, name, service, worth(&r)})
+		}
+	}
+	// The cheap runs sort the choices; the whole judgment is asked of the best first.
+	slices.SortStableFunc(bearing, func(a, b choice) int { return cmp.Compare(b.worth, a.worth) })
+	for _, c := range bearing {
+		all, others := []design.Change{c.Change}, []Text(nil)
+		if e.companion { // of which the parts are changed one by one
+			if !e.allows(f.ID, all...) {
+				continue
+			}
+		} else {
+			var ok bool
+			if all, others, ok = e.completed(f.ID, all...); !ok || !e.mayAll(all) {
+				continue
+			}
+		}
+		_, r, err := rerun(e, all...)
+		if err != nil {
 			continue
 		}
-		best = worth(&r)
-		f.Patch = []design.Change{c}
+		f.Patch = all
 		f.Gain, f.HasGain = worth(&r)-worth(&e.Running), true
-		f.Remedy = say("Replace it with %v, which withstands %v.", word(name), q(units.Temperature, service))
+		f.Remedy = say("Replace it with %v, which withstands %v.", word(c.name), q(units.Temperature, c.service)).Then(others...)
+		return
 	}
 }
 

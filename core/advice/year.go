@@ -1,6 +1,7 @@
 package advice
 
 import (
+	"cmp"
 	"context"
 	"math"
 	"slices"
@@ -25,13 +26,8 @@ type year struct {
 	noon  *box // on the clear winter noon
 }
 
-// EvaluateYear returns all findings of a heater whose year is known: those of
-// its clear winter noon, each remedy run through the year, and those that need
-// a year: about the switch, the space, the money, and what a change would bring
-// through all of it. A remedy brings no new danger or fault; one that takes
-// none away lowers neither the useful heat less the fan's nor the money, by
-// more than [tie].
-func EvaluateYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Result) ([]Finding, error) {
+// newYear is a heater with its year, its money and its clear winter noon.
+func newYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Result) (*year, error) {
 	m, err := season.Worth(h, r)
 	if err != nil {
 		return nil, err
@@ -40,8 +36,21 @@ func EvaluateYear(ctx context.Context, h *design.Heater, y *season.Laid, r *seas
 	if err != nil {
 		return nil, err
 	}
-	x := &year{ctx, h, y, r, m, newBox(&e)}
-	noon := Evaluate(&e)
+	return &year{ctx, h, y, r, m, newBox(&e)}, nil
+}
+
+// EvaluateYear returns all findings of a heater whose year is known: those of
+// its clear winter noon, each remedy run through the year, and those that need
+// a year: about the switch, the space, the money, and what a change would bring
+// through all of it. A remedy brings no new danger or fault; one that takes
+// none away lowers neither the useful heat less the fan's nor the money, by
+// more than [tie].
+func EvaluateYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Result) ([]Finding, error) {
+	x, err := newYear(ctx, h, y, r)
+	if err != nil {
+		return nil, err
+	}
+	noon := Evaluate(x.noon.Evaluation)
 	judges := []func(*year) []Finding{
 		idleYear, cyclingYear, lukewarm, tooLarge, tooWarm, springHeat, moverEats, neverPays, betterYear, coldNights, hillsTake, nextBox,
 	}
@@ -122,6 +131,7 @@ func (x *year) holds(f *Finding) bool {
 		if ok {
 			f.YearGain, f.YearMoney, f.HasYear = gain, money, true
 		}
+		f.spares(-costly * math.Abs(x.r.Year.Net()))
 		return true
 	}
 	// Less heat, less money, or for a loss nothing that can be told from a tie.
@@ -134,6 +144,24 @@ func (x *year) holds(f *Finding) bool {
 	}
 	f.YearGain, f.YearMoney, f.HasYear = gain, money, true
 	return true
+}
+
+// spares drops the remedies that add less than least in a year, kWh, while
+// another adds more; where the finding's own is dropped, the best of the others
+// takes its place.
+func (f *Finding) spares(least float64) {
+	dear := func(a Alternative) bool { return a.HasYear && a.YearGain < least }
+	if !f.HasYear || !slices.ContainsFunc(f.Or, func(a Alternative) bool { return !dear(a) }) && f.YearGain < least {
+		return
+	}
+	f.Or = slices.DeleteFunc(f.Or, dear)
+	if f.YearGain >= least {
+		return
+	}
+	slices.SortStableFunc(f.Or, func(a, b Alternative) int { return cmp.Compare(b.YearGain, a.YearGain) })
+	a := f.Or[0]
+	f.Remedy, f.Patch, f.Gain, f.HasGain, f.Or = a.Remedy, a.Patch, a.Gain, true, f.Or[1:]
+	f.YearGain, f.YearMoney = a.YearGain, a.YearMoney
 }
 
 // leastMoney is what counts as less money a year, in the document's own.

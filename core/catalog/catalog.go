@@ -360,6 +360,9 @@ type Clash struct {
 	Why    string
 	Remedy string
 	Source string
+	// Taste says that builders disagree: what the table warns of often does not
+	// happen, and nobody and no main part suffers where it does.
+	Taste bool
 }
 
 // Circumstances that a design puts its materials in.
@@ -372,21 +375,28 @@ const (
 
 // clashes is what goes wrong together, by tags. Common practice, no source.
 var clashes = []Clash{
-	{"solvent", "polystyrene", "The solvent in this paint dissolves polystyrene.",
-		"Use a water-based paint on it, or a foam with foil facing.", common},
-	{"glue-solvent", "polystyrene", "The solvent in this adhesive eats polystyrene.", "Use a foam-safe adhesive.", common},
-	{"not-rain", Rain, "This caulk stands fire, or paint, but not rain: it washes out.", "Use neutral-cure silicone outside.", common},
-	{"cracks", Hot, "Putty dries and cracks with the heat of a collector.", "Bed the pane in silicone or butyl tape.", common},
-	{"melts", Hot, "It lets go when the box gets hot.", "Use foil tape, silicone or screws near the absorber.", common},
-	{"wood-only", MetalFoam, "Wood glue holds neither foam nor metal.", "Use silicone or a foam-safe adhesive.", common},
-	{"plastic-duct", Hot, "The lining softens in the air this box makes with its fan off.", "Use aluminum duct on the hot side.", common},
-	{"fumes", InAirway, "Grill paint is blamed for fumes that come back for weeks.",
-		"Bake it outdoors for several sunny days first, or use engine enamel.", common},
-	{"acid", "foil", "Ordinary silicone gives off acetic acid as it cures; it corrodes bare foil and zinc.",
-		"Use neutral-cure silicone on foil and galvanized metal.", common},
-	{"glue-solvent", "polycarbonate", "Solvent adhesive crazes polycarbonate.", "Use neutral-cure silicone against the cover.", common},
-	{"acid", "polycarbonate", "Ordinary silicone can craze polycarbonate under strain.", "Use neutral-cure silicone against the cover.",
-		common},
+	{A: "solvent", B: "polystyrene", Why: "The solvent in this paint dissolves polystyrene.",
+		Remedy: "Use a water-based paint on it, or a foam with foil facing.", Source: common},
+	{A: "glue-solvent", B: "polystyrene", Why: "The solvent in this adhesive eats polystyrene.",
+		Remedy: "Use a foam-safe adhesive.", Source: common},
+	{A: "not-rain", B: Rain, Why: "This caulk stands fire, or paint, but not rain: it washes out.",
+		Remedy: "Use neutral-cure silicone outside.", Source: common},
+	{A: "cracks", B: Hot, Why: "Putty dries and cracks with the heat of a collector.",
+		Remedy: "Bed the pane in silicone or butyl tape.", Source: common},
+	{A: "melts", B: Hot, Why: "It lets go when the box gets hot.",
+		Remedy: "Use foil tape, silicone or screws near the absorber.", Source: common},
+	{A: "wood-only", B: MetalFoam, Why: "Wood glue holds neither foam nor metal.",
+		Remedy: "Use silicone or a foam-safe adhesive.", Source: common},
+	{A: "plastic-duct", B: Hot, Why: "The lining softens in the air this box makes with its fan off.",
+		Remedy: "Use aluminum duct on the hot side.", Source: common},
+	{A: "fumes", B: InAirway, Why: "Grill paint is blamed for fumes that come back for weeks.",
+		Remedy: "Bake it outdoors for several sunny days first, or use engine enamel.", Source: common},
+	{A: "acid", B: "foil", Why: "Ordinary silicone gives off acetic acid as it cures; it corrodes bare foil and zinc.",
+		Remedy: "Use neutral-cure silicone on foil and galvanized metal.", Source: common},
+	{A: "glue-solvent", B: "polycarbonate", Why: "Solvent adhesive crazes polycarbonate.",
+		Remedy: "Use neutral-cure silicone against the cover.", Source: common},
+	{A: "acid", B: "polycarbonate", Why: "Ordinary silicone can craze polycarbonate under strain.",
+		Remedy: "Use neutral-cure silicone against the cover.", Source: common, Taste: true},
 }
 
 // FindClashes returns every clash of two members of the sets a and b of tags and

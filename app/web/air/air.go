@@ -38,8 +38,10 @@ type View struct {
 	Sum                []ui.Figure
 	Adjust             []Adjuster
 	FanVals, FanSide   string
+	FanBrings          string // what moving the fan alone would cause
 	Pieces             []PieceRow
 	Options            []OptionRow
+	OptionsOfYear      bool
 	Draws              []DrawRow
 	Says               []string
 	Branches           []BranchRow
@@ -56,8 +58,9 @@ type Adjuster struct {
 // PieceRow is a piece of the path in the table.
 type PieceRow struct{ Name, Loss, Share string }
 
-// OptionRow is what a change would do.
-type OptionRow struct{ Name, Flow, Out, Gain, Vals string }
+// OptionRow is what a change would do; Brings says which problems, With what else is changed, and Vals is empty where it may
+// not be applied by one touch.
+type OptionRow struct{ Name, Flow, Out, Gain, Year, Brings, With, Vals string }
 
 // DrawRow is what moves at an irradiance.
 type DrawRow struct{ Sun, Speed, Flow, Out, Heat string }
@@ -102,13 +105,31 @@ func open(v *ui.Visit) error {
 	view.figures(v, &d)
 	view.says(v, &d, ps)
 	view.adjusters(v)
-	for i, o := range advice.AirOptions(&v.Heater.Eval) {
-		view.Options = append(view.Options, OptionRow{
-			o.Name.In(f.Units), units.Format(units.Flow, o.Volume, f.Units), units.Format(units.Temperature, o.Outlet, f.Units),
-			ui.Signed(units.Power, o.Gain, f.Units), f.VarVals("option", strconv.Itoa(i)),
-		})
-	}
+	view.options(v)
 	return view.draws(v, &d)
+}
+
+// options lists what changes of the path would do.
+func (view *View) options(v *ui.Visit) {
+	u := v.F.Units
+	for i, o := range v.Server.AirOptions(v.Doc(), v.Heater) {
+		row := OptionRow{Name: o.Name.In(u), Flow: units.Format(units.Flow, o.Volume, u),
+			Out: units.Format(units.Temperature, o.Outlet, u), Gain: ui.Signed(units.Power, o.Gain, u),
+			Brings: strings.Join(o.Brings, "; ")}
+		if len(o.With) > 0 {
+			row.With = o.With[0].Then(o.With[1:]...).In(u)
+		}
+		if o.HasYear {
+			row.Year, view.OptionsOfYear = ui.Signed(units.Energy, o.YearGain, u), true
+		}
+		if o.Changes[0].Path == "air.fan_side" {
+			view.FanBrings = row.Brings
+		}
+		if o.Stands {
+			row.Vals = v.F.VarVals("option", strconv.Itoa(i))
+		}
+		view.Options = append(view.Options, row)
+	}
 }
 
 // path draws the pieces of the path and, with a fan, the curves of fan and path.
@@ -324,9 +345,9 @@ func (sv station) option(c *echo.Context) error {
 	if err != nil {
 		return ui.Uncomputed(err)
 	}
-	os := advice.AirOptions(&e.Eval)
+	os := sv.AirOptions(&st.Document, e)
 	i, err := strconv.Atoi(c.FormValue("option"))
-	if err != nil || i < 0 || i >= len(os) {
+	if err != nil || i < 0 || i >= len(os) || !os[i].Stands {
 		return sv.Answer(c, st, "That change is no longer offered.")
 	}
 	return sv.Apply(c, st, seen, ui.Capital(os[i].Name.In(ui.PageOf(c, "").Units)), os[i].Changes)
