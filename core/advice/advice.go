@@ -70,19 +70,20 @@ func newBox(e *collector.Evaluation) *box {
 // graves are the ids of a box's dangers and faults.
 func (e *box) graves() map[string]bool {
 	out := map[string]bool{}
-	for _, f := range e.graveFindings() {
+	for _, f := range e.found(Fault) {
 		out[f.ID] = true
 	}
 	return out
 }
 
-// graveFindings are a box's dangers and faults, without remedies.
-func (e *box) graveFindings() (fs []Finding) {
+// found are what the grave judges find of a box, of a severity or worse, without
+// remedies.
+func (e *box) found(least Severity) (fs []Finding) {
 	// A box that does not look for remedies, so that this ends.
 	plain := &box{Evaluation: e.Evaluation}
 	for _, j := range grave {
 		for _, f := range j(plain) {
-			if f.Severity <= Fault {
+			if f.Severity <= least {
 				fs = append(fs, f)
 			}
 		}

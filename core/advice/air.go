@@ -172,7 +172,7 @@ func (e *box) brought(changes ...design.Change) (titles []string) {
 	if err != nil {
 		return nil
 	}
-	for _, f := range x.graveFindings() {
+	for _, f := range x.found(Fault) {
 		if !e.wrong[f.ID] {
 			titles = append(titles, f.Title)
 		}

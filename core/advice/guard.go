@@ -59,13 +59,19 @@ func (f *Finding) orGuard(e *box, first bool) {
 // ofHeat says whether a danger or fault is that a material gets too hot.
 func ofHeat(id string) bool { return strings.HasPrefix(id, "too-hot-") }
 
-// cures says whether a box has no material that gets too hot and no danger or
-// fault that this one does not have.
+// cures says whether a box has no material that gets too hot, or none that may
+// where this one's only may, and no danger or fault that this one does not have.
 // Other faults that the box has already may stay: they have remedies of their
 // own.
 func (e *box) cures(x *box) bool {
-	for id := range x.graves() {
-		if ofHeat(id) || !e.wrong[id] {
+	least := Warning
+	for id := range e.wrong {
+		if ofHeat(id) {
+			least = Fault
+		}
+	}
+	for _, f := range x.found(least) {
+		if ofHeat(f.ID) || f.Severity <= Fault && !e.wrong[f.ID] {
 			return false
 		}
 	}
@@ -113,12 +119,17 @@ func (e *box) findGuards() (out []Alternative) {
 		}, shutter(begins, 1-dark)...)
 	}
 	if from, to, ok := e.coverMonths(); ok {
-		add("guard-cover", func(*box) Text {
+		add("guard-cover", func(x *box) Text {
 			when := "in " + time.Month(from).String()
 			if to != from {
 				when = "from " + time.Month(from).String() + " to " + time.Month(to).String()
 			}
-			return say("Cover the glazing with a lid or a cloth %v, every year: in the other months it stays below its limits.", word(when))
+			stays := "stays"
+			if slices.ContainsFunc(x.found(Warning), func(f Finding) bool { return ofHeat(f.ID) }) {
+				stays = "is likely to stay"
+			}
+			return say("Cover the glazing with a lid or a cloth %v, every year: in the other months it %v below its limits.", word(when),
+				word(stays))
 		}, change("cover.covered_from_month", from), change("cover.covered_to_month", to))
 	}
 	return out
@@ -186,8 +197,11 @@ func roundUp(v float64) float64 {
 func (e *box) coverMonths() (from, to int, ok bool) {
 	const most = 8
 	from, to = int(e.NoonMonth), int(e.NoonMonth)
-	if from == 0 || e.Heater.Cover.CoveredFrom > 0 {
+	if from == 0 {
 		return 0, 0, false
+	}
+	if c := e.Heater.Cover; c.CoveredFrom > 0 { // a cover that is there is left on longer
+		from, to = grown(c.CoveredFrom, c.CoveredTo, from)
 	}
 	for range most {
 		x, err := e.changed(change("cover.covered_from_month", from), change("cover.covered_to_month", to))
@@ -201,18 +215,21 @@ func (e *box) coverMonths() (from, to int, ok bool) {
 		if m == 0 {
 			return 0, 0, false
 		}
-		// Grow towards the month that is now too hot, the shorter way round the
-		// year.
-		if before, after := (from-m+12)%12, (m-to+12)%12; before < after {
-			from = m
-		} else {
-			to = m
-		}
+		from, to = grown(from, to, m)
 		if (to-from+12)%12 >= most {
 			break
 		}
 	}
 	return 0, 0, false
+}
+
+// grown are covered months, from one to another, grown to month m the shorter
+// way round the year.
+func grown(from, to, m int) (int, int) {
+	if before, after := (from-m+12)%12, (m-to+12)%12; before < after {
+		return m, to
+	}
+	return from, m
 }
 
 // movesEarly: a guard that begins to move while the fan runs.

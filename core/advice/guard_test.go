@@ -97,3 +97,69 @@ func TestVentIsCautioned(t *testing.T) {
 	}
 	t.Errorf("no caution for a vent that gives air of %v C", e.Noon.Outlet)
 }
+
+// A cover counts on the months it is on: no finding rests on a noon of a covered month, and where the box overheats outside
+// them the remedy is to leave it on for longer, not a second cover.
+func TestCoverCountsWhileItIsOn(t *testing.T) {
+	vinyl := []design.Change{set("cover.material", "clear-vinyl"), set("place.tilt_deg", 45.0)}
+	e, found := judged(t, vinyl...)
+	if found["too-hot-clear-vinyl"].Severity != Danger || e.NoonMonth == 0 {
+		t.Fatal("the vinyl does not sag in any month")
+	}
+	longer := 0
+	for from := 1; from <= 12; from += 3 {
+		for _, months := range []int{0, 2, 5} {
+			to := (from+months-1)%12 + 1
+			x, found := judged(t, append(slices.Clone(vinyl), set("cover.covered_from_month", from), set("cover.covered_to_month", to))...)
+			c := x.Heater.Cover
+			if x.NoonMonth != 0 && c.Covered(int(x.NoonMonth)) {
+				t.Errorf("covered from %d to %d, judged by the noon of month %d", from, to, x.NoonMonth)
+			}
+			for _, a := range found["too-hot-clear-vinyl"].Or {
+				if a.ID != "guard-cover" {
+					continue
+				}
+				longer++
+				h, err := design.Apply(x.Heater, units.System{}, a.Patch...)
+				if err != nil {
+					t.Fatal(err)
+				}
+				for m := 1; m <= 12; m++ {
+					if c.Covered(m) && !h.Cover.Covered(m) {
+						t.Errorf("a cover from %d to %d is taken off in month %d by %v", from, to, m, a.Patch)
+					}
+				}
+			}
+		}
+	}
+	if longer == 0 {
+		t.Error("no cover is left on for longer")
+	}
+}
+
+// What is offered against a material that may get too hot takes that doubt away: a cover in July alone is none where August
+// is hardly cooler.
+func TestGuardOfACautionCuresIt(t *testing.T) {
+	for _, x := range [][]design.Change{
+		{set("cover.material", "acrylic"), set("place.tilt_deg", 15.0)}, {set("cover.material", "twin-wall"), set("place.tilt_deg", 45.0)},
+		{set("cover.material", "acrylic"), set("place.tilt_deg", 60.0)},
+	} {
+		e, found := judged(t, x...)
+		for id, f := range found {
+			if !ofHeat(id) || f.Severity != Warning {
+				continue
+			}
+			for _, a := range f.Or {
+				y, err := newBox(&e).changed(a.Patch...)
+				if err != nil {
+					t.Fatal(err)
+				}
+				for _, left := range y.found(Warning) {
+					if ofHeat(left.ID) {
+						t.Errorf("%v: with %v the box still has %s", x, a.Patch, left.ID)
+					}
+				}
+			}
+		}
+	}
+}

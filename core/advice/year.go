@@ -304,12 +304,19 @@ func tooWarm(x *year) []Finding {
 	if x.r.Year.TooHot < muchTooWarm || x.r.Year.Heat <= 0 {
 		return nil
 	}
+	stop, cover, limit := "Switch the fan off", "cover the glazing from late spring to fall", ", or set the room temperature limit below %v"
+	values := []Value{q(units.Temperature, x.h.Room.Vent)}
+	if !x.h.Fanned() {
+		stop, limit, values = "Close its ports", "", nil
+	}
+	if x.h.Cover.CoveredFrom > 0 {
+		cover = "keep the glazing covered for longer"
+	}
 	return []Finding{{ID: "year-too-warm", Severity: Note, Topic: Yield, Title: "Excess heat in warm months",
 		Finding: say("For %v hours a year the windows must let out what the box brings in.", q(units.Number, math.Round(x.r.Year.TooHot))),
 		Evidence: say("Of the heat it gives, %v of %v is not needed then.", q(units.Energy, x.r.Year.Vented),
 			q(units.Energy, x.r.Year.Heat)),
-		Remedy: say("Switch the fan off and cover the glazing from late spring to fall, or set the room temperature limit below %v.",
-			q(units.Temperature, x.h.Room.Vent))}}
+		Remedy: say(stop+" and "+cover+limit+".", values...)}}
 }
 
 // springHeat: a space overheated while the mornings are still heated.

@@ -18,6 +18,22 @@ const (
 	db51     = "Duffie & Beckman table 5.1.1 and section 5.2"
 )
 
+// label is the source of a service temperature that stands on labels or data
+// sheets of such things, none of which was at hand: a rounded figure.
+func label(says string) string { return "service: " + says + " (recalled from memory)" }
+
+// Service temperatures of several rows.
+var (
+	glassService         = label("data sheets of soda-lime glass, 110 °C annealed to 220 °C toughened, between them")
+	polycarbonateService = label("data sheets of polycarbonate sheet, 115 to 120 °C")
+	woolSource           = "conductivity EN 13162 class 037; " + label("binders burn off from 250 °C, the wool stands 600 °C")
+	woodService          = label("wood that stays above 100 °C chars in time")
+	blackSource          = "Duffie & Beckman table 4.7.1, flat black paint (recalled from memory)"
+	foamService          = label("data sheets of polystyrene foam, 74 °C")
+	inlineService        = common + "; " + label("labels of inline and duct fans, air of 50 to 60 °C")
+	electronicsService   = common + "; " + label("data sheets of 12 V fans, 60 to 70 °C")
+)
+
 // Form is how a cover is shaped.
 type Form int
 
@@ -79,46 +95,53 @@ const (
 var covers = []Cover{
 	{ID: "glass", Name: "window glass", Expansion: glassExpansion, Index: 1.526, Extinction: 16, Emittance: 0.88, Conductivity: 1.0,
 		Density: 2500, Service: 150,
-		Thickness: 0.004, U: 0.02, Source: db51 + "; " + iso10456 + "; service: " + common},
+		Thickness: 0.004, U: 0.02, Source: db51 + "; " + iso10456 + "; " + glassService},
 	{ID: "low-iron-glass", Name: "low-iron glass", Expansion: glassExpansion, Index: 1.526, Extinction: 4, Emittance: 0.88,
 		Conductivity: 1.0, Density: 2500,
-		Service: 150, Thickness: 0.004, U: 0.01, Source: db51 + "; " + iso10456 + "; service: " + common},
+		Service: 150, Thickness: 0.004, U: 0.01, Source: db51 + "; " + iso10456 + "; " + glassService},
 	{ID: "tinted-glass", Name: "tinted glass", Expansion: glassExpansion, Index: 1.526, Extinction: 130, Emittance: 0.88,
 		Conductivity: 1.0, Density: 2500,
-		Service: 150, Thickness: 0.004, U: 0.08, Source: "extinction fitted to 55 % through 4 mm body tint; " + common},
+		Service: 150, Thickness: 0.004, U: 0.08, Source: "extinction fitted to 55 % through 4 mm body tint; " + glassService},
 	{ID: "low-e-glass", Name: "low-e coated glass", Expansion: glassExpansion, Index: 1.526, Extinction: 16, Emittance: 0.88,
 		Conductivity: 1.0, Density: 2500,
-		Service: 150, Thickness: 0.004, U: 0.06, Source: "coating passes 74 %, throws back 14 %, emits 0.15: hard low-e coat, " + common,
+		Service: 150, Thickness: 0.004, U: 0.06,
+		Source:   "coating passes 74 %, throws back 14 %, emits 0.15: hard low-e coat, " + common + "; " + glassService,
 		CoatPass: 0.74, CoatReflect: 0.14, CoatEmit: 0.15},
 	{ID: "solar-control-glass", Name: "solar-control glass", Expansion: glassExpansion, Index: 1.526, Extinction: 16,
 		Emittance: 0.88, Conductivity: 1.0,
-		Density: 2500, Service: 150, Thickness: 0.004, U: 0.10, Source: "coating passes 42 %, throws back 30 %, emits 0.10: " + common,
+		Density: 2500, Service: 150, Thickness: 0.004, U: 0.10,
+		Source:   "coating passes 42 %, throws back 30 %, emits 0.10: " + common + "; " + glassService,
 		CoatPass: 0.42, CoatReflect: 0.30, CoatEmit: 0.10},
 	{ID: "polycarbonate", Name: "clear polycarbonate", Expansion: polycarbonateExpansion, Index: 1.60, Extinction: 15,
 		Emittance: 0.88, Transmit: 0.02, Conductivity: 0.20,
-		Density: 1200, Service: 115, Thickness: 0.003, U: 0.02, Source: db51 + "; extinction fitted to 86 % through 3 mm; " + iso10456,
-		Tags: []string{"polycarbonate"}},
+		Density: 1200, Service: 115, Thickness: 0.003, U: 0.02,
+		Source: db51 + "; extinction fitted to 86 % through 3 mm; " + iso10456 + "; " + polycarbonateService,
+		Tags:   []string{"polycarbonate"}},
 	{ID: "twin-wall", Name: "clear polycarbonate twin-wall", Expansion: polycarbonateExpansion, Index: 1.60, Extinction: 15,
 		Emittance: 0.88, Transmit: 0.05,
 		Conductivity: 0.20, Density: 1200, Service: 115,
-		Thickness: 0.010, U: 0.03, Source: "two walls of 0.5 mm with webs; properties as clear polycarbonate; " + common, Form: TwinWall,
+		Thickness: 0.010, U: 0.03, Source: "two walls of 0.5 mm with webs; properties as clear polycarbonate; " + polycarbonateService,
+		Form: TwinWall,
 		Wall: 0.0005, Tags: []string{"polycarbonate"}},
 	{ID: "corrugated-polycarbonate", Name: "corrugated polycarbonate", Expansion: polycarbonateExpansion, Index: 1.60,
 		Extinction: 15, Emittance: 0.88, Transmit: 0.04,
 		Conductivity: 0.20, Density: 1200, Service: 115,
-		Thickness: 0.0008, U: 0.03, Source: "wave 76 by 18 mm: surface 1.12 of the plan; " + common, Form: Corrugated, Wave: 1.12,
+		Thickness: 0.0008, U: 0.03, Source: "wave 76 by 18 mm: surface 1.12 of the plan; " + polycarbonateService, Form: Corrugated, Wave: 1.12,
 		Tags: []string{"polycarbonate"}},
 	{ID: "acrylic", Name: "clear acrylic", Expansion: acrylicExpansion, Index: 1.49, Extinction: 12, Emittance: 0.88,
 		Transmit: 0.02, Conductivity: 0.20,
 		Density: 1190, Service: 80, Thickness: 0.003, U: 0.02, Source: db51 + "; extinction fitted to 89 % solar through 3 mm; " +
-			iso10456, Tags: []string{"acrylic"}},
+			iso10456 + "; " + label("data sheets of cast acrylic, 80 °C"), Tags: []string{"acrylic"}},
 	{ID: "shrink-film", Name: "heat-shrink window film", Index: 1.64, Extinction: 205, Emittance: 0.75, Transmit: 0.18,
 		Conductivity: 0.20, Density: 1390, Service: 70, Thickness: 0.00002, U: 0.03, Source: "polyester: " + db51 +
-			"; infrared: D&B table 6.8-like values, recalled from memory; service: " + common, Form: Film},
+			"; infrared: D&B table 6.8-like values, recalled from memory; " +
+			label("polyester softens from 70 to 80 °C"), Form: Film},
 	{ID: "clear-vinyl", Name: "heavy clear vinyl", Index: 1.54, Extinction: 140, Emittance: 0.85, Transmit: 0.10, Conductivity: 0.17,
-		Density: 1300, Service: 60, Thickness: 0.0005, U: 0.05, Source: common, Form: Film},
+		Density: 1300, Service: 60, Thickness: 0.0005, U: 0.05,
+		Source: common + "; " + label("data sheets of flexible vinyl, 60 °C"), Form: Film},
 	{ID: "greenhouse-film", Name: "greenhouse polyethylene film", Index: 1.50, Extinction: 165, Emittance: 0.30, Transmit: 0.65,
-		Conductivity: 0.35, Density: 920, Service: 60, Thickness: 0.00015, U: 0.04, Source: db51 + "; infrared: " + common, Form: Film},
+		Conductivity: 0.35, Density: 920, Service: 60, Thickness: 0.00015, U: 0.04,
+		Source: db51 + "; infrared: " + common + "; " + label("data sheets of low-density polyethylene, 60 to 80 °C"), Form: Film},
 }
 
 // Insulation is a foam or wool board.
@@ -136,14 +159,15 @@ type Insulation struct {
 }
 
 var insulations = []Insulation{
-	{"xps", "extruded polystyrene foam", 0.034, 33, 75, "conductivity EN 13164 class 034; service: " + common, 0.06,
+	{"xps", "extruded polystyrene foam", 0.034, 33, 75, "conductivity EN 13164 class 034; " + foamService, 0.06,
 		[]string{"polystyrene", "foam"}},
-	{"eps", "expanded polystyrene foam", 0.036, 20, 75, "conductivity EN 13163 class 036; service: " + common, 0.06,
+	{"eps", "expanded polystyrene foam", 0.036, 20, 75, "conductivity EN 13163 class 036; " + foamService, 0.06,
 		[]string{"polystyrene", "foam"}},
-	{"polyiso", "foil-faced polyiso foam", 0.024, 32, 120, "conductivity EN 13165 class 024; service: " + common, 0.10,
+	{"polyiso", "foil-faced polyiso foam", 0.024, 32, 120, "conductivity EN 13165 class 024; " +
+		label("data sheets of polyiso board, 121 °C"), 0.10,
 		[]string{"foam", "foil"}},
-	{"mineral-wool", "mineral wool board", 0.037, 90, 250, "conductivity EN 13162 class 037; service: " + common, 0.06, []string{"wool"}},
-	{"faced-wool", "faced mineral wool board", 0.037, 90, 250, "conductivity EN 13162 class 037; service: " + common, 0.06,
+	{"mineral-wool", "mineral wool board", 0.037, 90, 250, woolSource, 0.06, []string{"wool"}},
+	{"faced-wool", "faced mineral wool board", 0.037, 90, 250, woolSource, 0.06,
 		[]string{"wool", "faced"}},
 }
 
@@ -195,8 +219,10 @@ func (m Mesh) WireShare() float64 { return m.Wire / m.Pitch }
 func (m Mesh) WireArea() float64 { return 2 * 3.141592653589793 * m.Wire / m.Pitch }
 
 var meshes = []Mesh{
-	{"aluminium-screen", "black aluminum insect screen", 0.00028, 0.0015, 2700, 200, "18 x 16 mesh: 1.4 x 1.6 mm pitch; " + common, 0.03},
-	{"glassfibre-screen", "black coated glass-fiber insect screen", 0.00028, 0.0015, 1700, 90, "18 x 16 mesh, vinyl coat; " + common, 0.03},
+	{"aluminium-screen", "black aluminum insect screen", 0.00028, 0.0015, 2700, 200, "18 x 16 mesh: 1.4 x 1.6 mm pitch; " + common +
+		"; " + label("its baked enamel, 200 °C"), 0.03},
+	{"glassfibre-screen", "black coated glass-fiber insect screen", 0.00028, 0.0015, 1700, 90, "18 x 16 mesh, vinyl coat; " + common +
+		"; " + label("its vinyl coat, 80 to 105 °C"), 0.03},
 	{"steel-gauze", "black steel gauze", 0.00040, 0.0016, 7800, 300, "16 mesh; " + common, 0.03},
 	{"metal-lath", "expanded metal lath", 0.0024, 0.0100, 7800, 300, "plasterer's lath, strands 2.4 mm; " + common, 0.06},
 }
@@ -212,9 +238,9 @@ type Wood struct {
 }
 
 var woods = []Wood{
-	{"softwood", "planed softwood", 0.13, 500, 100, iso10456 + "; service: " + common, 0.10},
-	{"plywood", "exterior plywood", 0.13, 500, 100, iso10456 + "; service: " + common, 0.10},
-	{"osb", "oriented strand board", 0.13, 650, 100, iso10456 + "; service: " + common, 0.10},
+	{"softwood", "planed softwood", 0.13, 500, 100, iso10456 + "; " + woodService, 0.10},
+	{"plywood", "exterior plywood", 0.13, 500, 100, iso10456 + "; " + woodService, 0.10},
+	{"osb", "oriented strand board", 0.13, 650, 100, iso10456 + "; " + woodService, 0.10},
 }
 
 // Paint is what makes a surface dark.
@@ -233,14 +259,17 @@ type Paint struct {
 
 var paints = []Paint{
 	{"flat-black", "flat black enamel", 0.95, 0.90,
-		120, "Duffie & Beckman table 4.7.1, flat black paint (recalled from memory); service: " + common, 0.02, []string{"solvent"}},
+		120, blackSource + "; " + label("labels of general spray enamels, 93 to 150 °C"), 0.02, []string{"solvent"}},
 	{"high-heat-black", "high-heat flat black", 0.95,
-		0.90, 250, "Duffie & Beckman table 4.7.1, flat black paint (recalled from memory); service: " + common, 0.02, []string{"solvent"}},
+		0.90, 315, blackSource + "; " + label("labels of high-heat paints, 315 to 650 °C"), 0.02, []string{"solvent"}},
 	{"engine-enamel", "fast-drying engine enamel, flat black", 0.94, 0.90, 260,
-		"service: 500 °F of the labels of engine enamels (recalled from memory)", 0.02, []string{"solvent"}},
-	{"grill-paint", "grill paint, flat black", 0.95, 0.90, 300, common, 0.02, []string{"solvent", "fumes"}},
-	{"water-black", "flat black water-based paint", 0.94, 0.92, 90, common, 0.02, nil},
-	{"gloss-black", "glossy black", 0.90, 0.90, 120, common, 0.03, []string{"solvent"}},
+		common + "; " + label("labels of engine enamels, 260 °C"), 0.02, []string{"solvent"}},
+	{"grill-paint", "grill paint, flat black", 0.95, 0.90, 315, common + "; " + label("labels of grill paints, 315 to 650 °C"), 0.02,
+		[]string{"solvent", "fumes"}},
+	{"water-black", "flat black water-based paint", 0.94, 0.92, 90, common + "; " + label("acrylic binders soften from 80 to 100 °C"),
+		0.02, nil},
+	{"gloss-black", "glossy black", 0.90, 0.90, 120, common + "; " + label("labels of general spray enamels, 93 to 150 °C"), 0.03,
+		[]string{"solvent"}},
 }
 
 // DuctKind is a sort of round duct.
@@ -259,13 +288,17 @@ type DuctKind struct {
 }
 
 var ducts = []DuctKind{
-	{"smooth", "smooth sheet-metal duct", 0.09e-3, "ASHRAE Fundamentals, duct design: galvanized, 0.09 mm", 0.10, false, 200, nil},
-	{"flexible", "flexible aluminum duct", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm", 0.25, true, 150,
+	{"smooth", "smooth sheet-metal duct", 0.09e-3, "ASHRAE Fundamentals, duct design: galvanized, 0.09 mm; " +
+		label("zinc in continuous service, 200 °C"), 0.10, false, 200, nil},
+	{"flexible", "flexible aluminum duct", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm; " +
+		label("labels of flexible aluminum duct, 120 to 200 °C"), 0.25, true, 150,
 		nil},
-	{"ribbed", "ribbed aluminum duct", 3.0e-3, "ASHRAE Fundamentals, duct design: rough class, 3 mm", 0.25, false, 200, nil},
-	{"insulated", "insulated flexible duct", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm; service: " +
-		common, 0.25, true, 90, nil},
-	{"plastic-lined", "plastic-lined flexible duct", 0.9e-3, "as flexible duct; service: " + common, 0.25, true, 60,
+	{"ribbed", "ribbed aluminum duct", 3.0e-3, "ASHRAE Fundamentals, duct design: rough class, 3 mm; " +
+		label("semi-rigid aluminum, 200 °C"), 0.25, false, 200, nil},
+	{"insulated", "insulated flexible duct", 0.9e-3, "ASHRAE Fundamentals, duct design: flexible, fully stretched, 0.9 mm; " +
+		label("labels of insulated flexible duct, 71 to 121 °C"), 0.25, true, 90, nil},
+	{"plastic-lined", "plastic-lined flexible duct", 0.9e-3, "as flexible duct; " + label("labels of plastic duct, 60 to 80 °C"), 0.25,
+		true, 60,
 		[]string{"plastic-duct"}},
 }
 
@@ -292,23 +325,23 @@ type Fan struct {
 }
 
 var fans = []Fan{
-	{"computer-120", "120 mm computer fan", 0.040, 30, 3, false, 70, common, 0.10, 12},
-	{"computer-120-strong", "120 mm high-pressure computer fan", 0.050, 70, 6, false, 70, common, 0.10, 12},
-	{"computer-92", "92 mm computer fan", 0.024, 25, 2, false, 70, common, 0.10, 12},
-	{"server-120", "120 mm server fan", 0.120, 320, 30, false, 60, common, 0.10, 12},
-	{"bilge-4", "4 in bilge blower", 0.066, 120, 30, true, 60, common, 0.15, 12},
-	{"booster-4", "4 in duct booster", 0.045, 45, 18, false, 60, common, 0.15, 0},
-	{"booster-6", "6 in duct booster", 0.095, 55, 15, false, 60, common, 0.15, 0},
-	{"bath-4", "small bath fan", 0.026, 60, 15, true, 50, common, 0.10, 0},
-	{"inline-4", "4 in inline duct fan", 0.055, 180, 25, true, 60, common, 0.10, 0},
-	{"inline-5", "5 in inline duct fan", 0.075, 200, 30, true, 60, common, 0.10, 0},
-	{"inline-6", "6 in inline duct fan", 0.120, 260, 50, true, 60, common, 0.10, 0},
-	{"ec-inline-4", "4 in inline duct fan with an electronic motor", 0.055, 180, 9, true, 60, common, 0.10, 0},
-	{"ec-inline-5", "5 in inline duct fan with an electronic motor", 0.075, 200, 12, true, 60, common, 0.10, 0},
-	{"ec-inline-6", "6 in inline duct fan with an electronic motor", 0.120, 260, 22, true, 60, common, 0.10, 0},
-	{"ec-inline-8", "8 in inline duct fan with an electronic motor", 0.220, 320, 75, true, 60, common, 0.10, 0},
-	{"ec-inline-10", "10 in inline duct fan with an electronic motor", 0.330, 380, 125, true, 60, common, 0.10, 0},
-	{"blower", "furnace blower", 0.600, 250, 350, true, 60, common, 0.15, 0},
+	{"computer-120", "120 mm computer fan", 0.040, 30, 3, false, 70, electronicsService, 0.10, 12},
+	{"computer-120-strong", "120 mm high-pressure computer fan", 0.050, 70, 6, false, 70, electronicsService, 0.10, 12},
+	{"computer-92", "92 mm computer fan", 0.024, 25, 2, false, 70, electronicsService, 0.10, 12},
+	{"server-120", "120 mm server fan", 0.120, 320, 30, false, 60, electronicsService, 0.10, 12},
+	{"bilge-4", "4 in bilge blower", 0.066, 120, 30, true, 60, electronicsService, 0.15, 12},
+	{"booster-4", "4 in duct booster", 0.045, 45, 18, false, 60, inlineService, 0.15, 0},
+	{"booster-6", "6 in duct booster", 0.095, 55, 15, false, 60, inlineService, 0.15, 0},
+	{"bath-4", "small bath fan", 0.026, 60, 15, true, 50, inlineService, 0.10, 0},
+	{"inline-4", "4 in inline duct fan", 0.055, 180, 25, true, 60, inlineService, 0.10, 0},
+	{"inline-5", "5 in inline duct fan", 0.075, 200, 30, true, 60, inlineService, 0.10, 0},
+	{"inline-6", "6 in inline duct fan", 0.120, 260, 50, true, 60, inlineService, 0.10, 0},
+	{"ec-inline-4", "4 in inline duct fan with an electronic motor", 0.055, 180, 9, true, 60, inlineService, 0.10, 0},
+	{"ec-inline-5", "5 in inline duct fan with an electronic motor", 0.075, 200, 12, true, 60, inlineService, 0.10, 0},
+	{"ec-inline-6", "6 in inline duct fan with an electronic motor", 0.120, 260, 22, true, 60, inlineService, 0.10, 0},
+	{"ec-inline-8", "8 in inline duct fan with an electronic motor", 0.220, 320, 75, true, 60, inlineService, 0.10, 0},
+	{"ec-inline-10", "10 in inline duct fan with an electronic motor", 0.330, 380, 125, true, 60, inlineService, 0.10, 0},
+	{"blower", "furnace blower", 0.600, 250, 350, true, 60, inlineService, 0.15, 0},
 }
 
 // Bond is a sealant, an adhesive or a tape.
@@ -323,32 +356,32 @@ type Bond struct {
 }
 
 var sealants = []Bond{
-	{"silicone", "ordinary silicone", 180, common, 10, []string{"acid"}},
-	{"neutral-silicone", "neutral-cure silicone", 150, common, 10, nil},
-	{"heat-silicone", "high-temperature silicone", 260, common, 15, []string{"acid"}},
-	{"heat-neutral-silicone", "neutral-cure high-temperature silicone", 230, common, 20, nil},
-	{"fire-caulk", "fire-stop acrylic caulk", 120, common, 15, []string{"not-rain"}},
-	{"acrylic-caulk", "painter's acrylic caulk", 80, common, 10, []string{"not-rain"}},
-	{"putty", "linseed glazing putty", 60, common, 10, []string{"cracks"}},
-	{"butyl", "butyl glazing tape", 80, common, 10, nil},
+	{"silicone", "ordinary silicone", 200, label("labels, 177 to 204 °C"), 20, []string{"acid"}},
+	{"neutral-silicone", "neutral-cure silicone", 150, label("labels, 149 to 177 °C"), 10, nil},
+	{"heat-silicone", "high-temperature silicone", 260, label("labels, 260 to 343 °C"), 15, []string{"acid"}},
+	{"heat-neutral-silicone", "neutral-cure high-temperature silicone", 230, label("labels, 200 to 260 °C"), 20, nil},
+	{"fire-caulk", "fire-stop acrylic caulk", 120, label("dry acrylic softens from 80 to 120 °C"), 15, []string{"not-rain"}},
+	{"acrylic-caulk", "painter's acrylic caulk", 80, label("labels, 71 to 82 °C"), 10, []string{"not-rain"}},
+	{"putty", "linseed glazing putty", 60, label("linseed putty hardens and cracks from 60 °C"), 10, []string{"cracks"}},
+	{"butyl", "butyl glazing tape", 80, label("data sheets, 80 to 93 °C"), 10, nil},
 }
 
 var adhesives = []Bond{
 	{"screws", "screws only", 300, common, 10, nil},
-	{"wood-glue", "waterproof wood glue", 90, common, 10, []string{"wood-only"}},
-	{"construction", "solvent construction adhesive", 90, common, 10, []string{"glue-solvent"}},
-	{"foam-glue", "foam-safe adhesive", 70, common, 10, nil},
-	{"epoxy", "two-part epoxy", 80, common, 10, nil},
-	{"silicone-glue", "silicone as glue", 180, common, 10, []string{"acid"}},
-	{"hot-glue", "hot-melt glue", 60, common, 8, []string{"melts"}},
+	{"wood-glue", "waterproof wood glue", 90, label("softens from 66 to 100 °C"), 15, []string{"wood-only"}},
+	{"construction", "solvent construction adhesive", 75, label("labels, 60 to 82 °C"), 10, []string{"glue-solvent"}},
+	{"foam-glue", "foam-safe adhesive", 70, label("labels, 60 to 82 °C"), 10, nil},
+	{"epoxy", "two-part epoxy", 80, label("labels, 65 to 120 °C"), 15, nil},
+	{"silicone-glue", "silicone as glue", 200, label("labels, 177 to 204 °C"), 20, []string{"acid"}},
+	{"hot-glue", "hot-melt glue", 60, label("softens from 60 to 80 °C"), 8, []string{"melts"}},
 }
 
 var tapes = []Bond{
 	{"none", "no tape", 300, common, 1, nil},
-	{"foil", "aluminum foil tape", 120, common, 15, nil},
-	{"cloth", "cloth duct tape", 60, common, 10, []string{"melts"}},
-	{"polyimide", "polyimide tape", 260, common, 15, nil},
-	{"polythene", "polyethylene sheathing tape", 80, common, 10, nil},
+	{"foil", "aluminum foil tape", 120, label("labels, 107 to 150 °C"), 15, nil},
+	{"cloth", "cloth duct tape", 60, label("labels, 60 to 93 °C"), 10, []string{"melts"}},
+	{"polyimide", "polyimide tape", 260, label("labels, 260 °C"), 15, nil},
+	{"polythene", "polyethylene sheathing tape", 80, label("labels, 80 °C"), 10, nil},
 }
 
 // Clash is two things that do not go with each other: A and B are tags, or

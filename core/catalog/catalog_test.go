@@ -15,6 +15,10 @@ func TestRowsAreWhole(t *testing.T) {
 		if id == "" || name == "" || source == "" || strings.ToLower(id) != id || service < 40 {
 			t.Errorf("%q %q from %q, service %v", id, name, source, service)
 		}
+		// What bears less than bare metal says where its limit comes from.
+		if service < 300 && service != 100 && !strings.Contains(source, "service: ") {
+			t.Errorf("%s withstands %v C: by which label or data sheet?", id, service)
+		}
 		for _, s := range shares {
 			if !(s > 0) || math.IsInf(s, 0) {
 				t.Errorf("%s holds %v", id, s)
