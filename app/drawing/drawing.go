@@ -589,15 +589,17 @@ func fit(name string, px float64) string {
 
 // energyRows is the bar for a narrow page: one row a part.
 func (sc *Scene) energyRows(width, total float64, each func(func(class, name string, w float64))) template.HTML {
-	rows := 0
-	each(func(_, _ string, _ float64) { rows++ })
+	rows, text := 0, 168.0
+	each(func(_, name string, w float64) {
+		rows++
+		text = math.Max(text, 6.2*float64(len(name))+8*float64(len(units.Figure(units.Power, w, sc.Units)))+20)
+	})
 	e := sc.Eval.Running.Energy
 	var s svg
 	s.open("energy", fmt.Sprintf("Of %s of sun on the glazing %s goes to the room.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width,
 		26+float64(rows)*30)
 	s.text("title", "start", 0, 14, "Where the sun's "+sc.w(e.Sun)+" goes")
 	y := 26.0
-	const text = 168.0
 	each(func(class, name string, w float64) {
 		s.text("soft", "start", 0, y+16, name)
 		s.text("figure", "end", text-8, y+16, units.Figure(units.Power, w, sc.Units))

@@ -23,9 +23,16 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 		most = math.Max(most, p.UA)
 	}
 	longest := math.Min(74, width*0.17)
-	long := func(p space.Part) float64 { return math.Max(8, longest*p.UA/most) }
-	over, under := roomReach(sp, k, side, tall, long)
-	cx, cy, height := width*0.48, over+4, over+under+24 // the line at the bottom
+	arrow := func(p space.Part) float64 { return math.Max(8, longest*p.UA/most) }
+	power := func(p space.Part) string { return units.Format(units.Power, p.Loses(inside, outdoors), u) }
+	left, right := roomBreadth(sp, k*side, arrow, power)
+	for left+right > width && k*side > 20 {
+		k *= 0.95
+		left, right = roomBreadth(sp, k*side, arrow, power)
+	}
+	over, under := roomReach(sp, k, side, tall, arrow)
+	cx := math.Max(left, math.Min(width*0.48, width-right))
+	cy, height := over+4, over+under+24 // the line at the bottom
 	var s svg
 	total := sp.Loss * (inside - outdoors)
 	s.open("room", fmt.Sprintf("The space and its heat loss at %s inside and %s outdoors: %s in all.",
@@ -66,7 +73,7 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 			from, dx, dy, anchor = [3]float64{0, side * 0.9, tall * 0.95}, -0.9, -0.35, "end"
 		}
 		x, y := at(from[0]-side/2, from[1]-side/2, from[2]-tall/2)
-		l := long(p)
+		l := arrow(p)
 		s.arrow("hot-air", x, y, x+dx*l, y+dy*l)
 		tx, ty := x+dx*l, y+dy*l
 		switch {
@@ -80,7 +87,7 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 			tx += 8
 		}
 		s.text("label", anchor, tx, ty, p.Name)
-		s.text("figure hot-text", anchor, tx, ty+15, units.Format(units.Power, p.Loses(inside, outdoors), u))
+		s.text("figure hot-text", anchor, tx, ty+15, power(p))
 	}
 	s.text("small", "start", 0, height-6, fmt.Sprintf("%s of floor, %s high; arrows to one scale", units.Format(units.Area, sp.Floor, u),
 		units.Format(units.Distance, tall, u)))
@@ -91,18 +98,38 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 const roomSlant = 0.42
 
 // roomReach is how far the block with its arrows and their words goes over and under its middle on the paper.
-func roomReach(sp *space.Space, k, side, tall float64, long func(space.Part) float64) (over, under float64) {
+func roomReach(sp *space.Space, k, side, tall float64, arrow func(space.Part) float64) (over, under float64) {
 	const words = 44.0
 	over, under = k*(roomSlant*side+tall/2), k*(roomSlant*side+tall/2)
 	for _, p := range sp.Parts {
 		switch p.Name {
 		case "ceiling":
-			over = math.Max(over, k*(0.3*roomSlant*side+tall/2)+long(p)+words)
+			over = math.Max(over, k*(0.3*roomSlant*side+tall/2)+arrow(p)+words)
 		case "floor":
-			under += long(p) + words
+			under += arrow(p) + words
 		}
 	}
 	return over, under
+}
+
+// roomBreadth is how far the block of a floor of side px, with its arrows and their words, goes to the left and to the right of its
+// middle on the paper.
+func roomBreadth(sp *space.Space, side float64, arrow func(space.Part) float64, power func(space.Part) string) (left, right float64) {
+	const margin = 10.0
+	left, right = 0.86*side, 0.86*side
+	for _, p := range sp.Parts {
+		words := 0.9*arrow(p) + margin + 1.15*math.Max(long(p.Name), long(power(p))) // powers are set in a wider face
+		switch p.Name {
+		case "ceiling", "floor":
+		case "windows":
+			right = math.Max(right, 0.86*0.7*side+words)
+		case "walls":
+			left = math.Max(left, 0.86*0.5*side+words)
+		default: // air leakage
+			left = math.Max(left, 0.86*0.9*side+words)
+		}
+	}
+	return left, right
 }
 
 // round125 is the next of 1, 2, 4, 6, 8 and 10 with its power of ten.

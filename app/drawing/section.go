@@ -11,17 +11,24 @@ import (
 	"gladember/core/layout"
 )
 
-// The section's picture, px, and the room at its left and top.
+// The section's picture, px, and the room at its top.
 const (
 	sectionWidth, sectionHeight = 420.0, 376.0
-	sectionLeft, sectionTop     = 96.0, 14.0
+	sectionTop                  = 14.0
 	sectionGap                  = 22.0 // between the two ends
+	sectionDepth                = 190.0
+	beyond                      = 42.0 // from the box to the words at its right
+	letter                      = 6.9  // of a character of the words, about
 )
+
+// long is about how long words are in the picture, px.
+func long(words string) float64 { return letter * float64(len([]rune(words))) }
 
 // section is the box cut through at its top and bottom, on its way into the picture.
 type section struct {
 	*Scene
 	s       svg
+	left    float64    // px of the words at the left of the box
 	k       float64    // px a m
 	end     float64    // px of each end
 	span    float64    // m of the box in each end
@@ -49,15 +56,29 @@ func (sc *Scene) newSection() *section {
 		}
 	}
 	end := (sectionHeight - sectionTop - 34 - sectionGap) / 2
-	x.k = math.Min(190/(l.Depth+0.008), math.Min(1900, end/math.Min(least, l.Height/2)))
+	r := &x.Eval.Running
+	x.left = math.Max(96, 12+math.Max(long(x.sun(r)), long(x.throughCover(r))))
+	right := long("from the room")
+	for _, words := range []string{x.throughBack(r), x.absorberName()} {
+		right = math.Max(right, long(words))
+	}
+	wide := math.Min(sectionDepth, sectionWidth-x.left-beyond-right)
+	x.k = math.Min(wide/(l.Depth+0.008), math.Min(1900, end/math.Min(least, l.Height/2)))
 	x.span = math.Min(end/x.k, l.Height/2)
 	x.end = x.span * x.k
 	x.bores = [2]float64{sectionTop + x.end/2, sectionHeight - 60}
 	return x
 }
 
+// What is written beside the box that has a power in it.
+func (x *section) sun(r *collector.Result) string          { return "sun " + x.w(r.Energy.Sun) }
+func (x *section) throughCover(r *collector.Result) string { return "loses " + x.w(r.Energy.Front) }
+func (x *section) throughBack(r *collector.Result) string {
+	return "loses " + x.w(r.Energy.Back+r.Energy.Edge)
+}
+
 // z is where a depth of the box stands, px.
-func (x *section) z(depth float64) float64 { return sectionLeft + x.k*(depth+0.008) }
+func (x *section) z(depth float64) float64 { return x.left + x.k*(depth+0.008) }
 
 // window is a part of the box's height, m, and where it stands in the picture.
 type window struct {
@@ -247,8 +268,8 @@ func (w *window) breaks() {
 		y += w.end
 	}
 	var d strings.Builder
-	fmt.Fprintf(&d, "M%.1f %.1f", sectionLeft-8, y)
-	for x := sectionLeft - 8; x < w.z(w.Layout.Depth)+8; x += 14 {
+	fmt.Fprintf(&d, "M%.1f %.1f", w.left-8, y)
+	for x := w.left - 8; x < w.z(w.Layout.Depth)+8; x += 14 {
 		d.WriteString("q3.5 -5 7 0t7 0")
 	}
 	w.s.path("break", d.String())
@@ -278,14 +299,14 @@ func (x *section) sunward() {
 	if x.Heater.Indoors() {
 		cov = "window"
 	}
-	x.s.text("sun-text", "start", 2, 14, "sun "+x.w(r.Energy.Sun))
+	x.s.text("sun-text", "start", 2, 14, x.sun(r))
 	for i := range 3 {
 		y := sectionTop + 22 + float64(i)*34
-		x.s.arrow("sun-ray", 6, y-12, sectionLeft-14, y+8)
+		x.s.arrow("sun-ray", 6, y-12, x.left-14, y+8)
 	}
 	x.s.text("label", "start", 2, sectionTop+130, cov)
 	x.s.text("soft", "start", 2, sectionTop+145, x.t(r.CoverOuter)+",")
-	x.s.text("soft", "start", 2, sectionTop+159, "loses "+x.w(r.Energy.Front))
+	x.s.text("soft", "start", 2, sectionTop+159, x.throughCover(r))
 	x.s.line("leader", 2+7*float64(len(cov)), sectionTop+126, x.cover.x, math.Min(x.cover.y, sectionTop+120))
 }
 
@@ -302,7 +323,7 @@ func hottest(r *collector.Result, kind collector.LayerKind) (hot *collector.Laye
 // names writes names and temperatures at the right, beside the arrows; they move apart where both arrows lie at one end.
 func (x *section) names() {
 	r := &x.Eval.Running
-	rx := x.z(x.Layout.Depth) + 42
+	rx := x.z(x.Layout.Depth) + beyond
 	put := func(y float64, lb label, strong string, soft ...string) {
 		x.s.line("leader", rx-4, y-4, lb.x, lb.y)
 		x.s.circle("dot", lb.x, lb.y, 2)
@@ -323,7 +344,7 @@ func (x *section) names() {
 		foamY, absorberY = sectionTop+30, sectionTop+96
 	}
 	if x.Heater.Box.BackFoam > 0 && !x.Heater.Indoors() {
-		put(foamY, x.foam, "insulation", x.l(x.Heater.Box.BackFoam), "loses "+x.w(r.Energy.Back+r.Energy.Edge))
+		put(foamY, x.foam, "insulation", x.l(x.Heater.Box.BackFoam), x.throughBack(r))
 	}
 	x.s.text("hot-text", "start", rx, hotY-1, "to the room")
 	x.s.text("hot-text", "start", rx, hotY+14, x.t(r.Outlet))

@@ -83,7 +83,12 @@ func MonthPoints(ps []season.SetPoint, own, width float64, sys units.System) tem
 	step := (width - left) / 12
 	var s svg
 	s.open("monthpoints", "The best set point of each month", width, height)
-	s.text("title", "start", 0, 12, "Best fan-on temperature, by month")
+	// A narrow column has room for a whole number alone.
+	more, unit := func(v float64) string { return units.Figure(units.Energy, v, sys) }, sys.Unit(units.Energy)+" more"
+	if step < 40 {
+		more, unit = func(v float64) string { return fmt.Sprintf("%.0f", sys.In(units.Energy, v)) }, sys.Unit(units.Energy)
+	}
+	s.text("title", "start", 0, 12, "Best fan-on temperature by month, and what it gains")
 	base := height - bottom
 	for m := range 12 {
 		x := left + (float64(m)+0.5)*step
@@ -95,14 +100,14 @@ func MonthPoints(ps []season.SetPoint, own, width float64, sys units.System) tem
 			s.rect("column", x-0.32*step, Y(p.Close), 0.64*step, base-Y(p.Close))
 			s.text("figure", "middle", x, Y(p.Close)-4, units.Figure(units.Temperature, p.Close, sys))
 			if p.Better() {
-				s.text("small", "middle", x, base+30, "+"+units.Figure(units.Energy, p.Useful-p.Now, sys))
+				s.text("small", "middle", x, base+30, "+"+more(p.Useful-p.Now))
 			}
 		}
 	}
 	s.line("axis", left, base, width, base)
 	s.line("expected", left, Y(own), width, Y(own))
 	s.text("figure", "end", left-6, Y(own)+4, units.Format(units.Temperature, own, sys))
-	s.text("small", "start", 0, base+30, sys.Unit(units.Energy)+" more")
+	s.text("small", "start", 0, base+30, unit)
 	return s.close()
 }
 

@@ -82,7 +82,7 @@ const look = `() => {
 // both systems of units.
 func TestEverythingIsDrawnWell(t *testing.T) {
 	base, _ := webtest.Workshop(t, true)
-	for i, size := range [][2]int{{390, 844}, {820, 1180}, {1280, 800}, {1920, 1080}} {
+	for i, size := range [][2]int{{390, 844}, {390, 844}, {820, 1180}, {1280, 800}, {1920, 1080}} {
 		p := webtest.Visit(t, base+"/", size[0], size[1])
 		if i%2 == 1 {
 			postTheme(p)

@@ -577,6 +577,9 @@ func Figure(k Kind, v float64, s System) string {
 		}
 		k = Length
 	}
+	if k == Power && s.Fahrenheit {
+		x = roundBTU(x)
+	}
 	digits := digitsOf(k, x, s)
 	a := math.Abs(x)
 	tag := language.English
@@ -591,6 +594,17 @@ func Figure(k Kind, v float64, s System) string {
 		opts = append(opts, number.MinFractionDigits(digits))
 	}
 	return message.NewPrinter(tag).Sprint(number.Decimal(x, opts...))
+}
+
+// roundBTU rounds a power in BTU/h to what is known of it: tens are 3 W.
+func roundBTU(x float64) float64 {
+	switch a := math.Abs(x); {
+	case a >= 9995:
+		return 100 * math.Round(x/100)
+	case a >= 99.5:
+		return 10 * math.Round(x/10)
+	}
+	return x
 }
 
 // digitsOf is how many decimals a figure x of a kind, in the system's own unit,
@@ -622,6 +636,9 @@ func digitsOf(k Kind, x float64, s System) int {
 		}
 	case Area:
 		digits = 2
+		if s.Inches {
+			digits = 1
+		}
 		if a >= 10 {
 			digits = 0
 		}
