@@ -63,7 +63,7 @@ func putPrices(ctx context.Context, s *store.Store, heater int64) error {
 	}
 	for what, n := range map[string]int{"high-heat-black": 3, "wood screws, short": 1, "wood screws, long": 1, "grille": 1,
 		"flap membrane": 1} {
-		if err := s.SetBought(ctx, heater, what, n); err != nil {
+		if err := s.SetBought(ctx, heater, store.Purchase{What: what, Packs: n}); err != nil {
 			return err
 		}
 	}

@@ -33,31 +33,28 @@ func (s *Store) SetPrice(ctx context.Context, p Price) error {
 	})
 }
 
-// Bought lists how many packs of each thing are bought for a heater.
-func (s *Store) Bought(ctx context.Context, heater int64) (map[string]int, error) {
-	var rows []struct {
-		What  string
-		Packs int
-	}
-	if err := s.db.SelectContext(ctx, &rows, `SELECT what, packs FROM bought WHERE heater = ?`, heater); err != nil {
-		return nil, err
-	}
-	out := map[string]int{}
-	for _, r := range rows {
-		out[r.What] = r.Packs
-	}
-	return out, nil
+// Purchase is packs of a thing that are bought for a heater.
+type Purchase struct {
+	What  string // its ID on the list to buy
+	Name  string // what the list called it; may be empty
+	Packs int
+}
+
+// Bought lists what is bought for a heater, by ID.
+func (s *Store) Bought(ctx context.Context, heater int64) (out []Purchase, err error) {
+	err = s.db.SelectContext(ctx, &out, `SELECT what, name, packs FROM bought WHERE heater = ? ORDER BY what`, heater)
+	return out, err
 }
 
 // SetBought writes how many packs of a thing are bought for a heater; none takes the mark away.
-func (s *Store) SetBought(ctx context.Context, heater int64, what string, packs int) error {
+func (s *Store) SetBought(ctx context.Context, heater int64, p Purchase) error {
 	return s.tx(ctx, func(tx *sqlx.Tx) error {
-		if packs <= 0 {
-			_, err := tx.ExecContext(ctx, `DELETE FROM bought WHERE heater = ? AND what = ?`, heater, what)
+		if p.Packs <= 0 {
+			_, err := tx.ExecContext(ctx, `DELETE FROM bought WHERE heater = ? AND what = ?`, heater, p.What)
 			return err
 		}
-		_, err := tx.ExecContext(ctx, `INSERT INTO bought (heater, what, packs) VALUES (?, ?, ?) `+
-			`ON CONFLICT (heater, what) DO UPDATE SET packs = excluded.packs`, heater, what, packs)
+		_, err := tx.ExecContext(ctx, `INSERT INTO bought (heater, what, name, packs) VALUES (?, ?, ?, ?) `+
+			`ON CONFLICT (heater, what) DO UPDATE SET name = excluded.name, packs = excluded.packs`, heater, p.What, p.Name, p.Packs)
 		return err
 	})
 }

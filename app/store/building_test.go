@@ -41,7 +41,8 @@ func TestBuildingBelongsToItsHeater(t *testing.T) {
 	s, _ := fresh(t)
 	a := made(s.Create(bg, design.New())).Heater
 	b := made(s.Create(bg, design.New())).Heater
-	for _, err := range []error{s.SetBought(bg, a, "paint", 3), s.SetBought(bg, a, "grille", 1), s.SetBought(bg, a, "grille", 0),
+	for _, err := range []error{s.SetBought(bg, a, Purchase{What: "paint", Name: "flat black", Packs: 3}),
+		s.SetBought(bg, a, Purchase{What: "grille", Packs: 1}), s.SetBought(bg, a, Purchase{What: "grille"}),
 		s.SetStep(bg, a, Step{Step: "frame", Minutes: 50, Entry: "{}"}), s.SetStep(bg, a, Step{Step: "frame", Minutes: 70,
 			Entry: `{"looks":[0]}`}),
 		s.SetStep(bg, a, Step{Step: "back", Entry: "{}"}), s.DropStep(bg, a, "back")} {
@@ -50,7 +51,7 @@ func TestBuildingBelongsToItsHeater(t *testing.T) {
 		}
 	}
 	got, err := s.Bought(bg, a)
-	if err != nil || len(got) != 1 || got["paint"] != 3 {
+	if err != nil || len(got) != 1 || got[0] != (Purchase{"paint", "flat black", 3}) {
 		t.Errorf("%v, %v", got, err)
 	}
 	steps, err := s.Steps(bg, a)

@@ -122,6 +122,7 @@ type bundledCut struct {
 
 type bundledBought struct {
 	What  string `json:"what"`
+	Name  string `json:"name,omitempty"`
 	Packs int64  `json:"packs"`
 }
 
@@ -409,7 +410,7 @@ func (x *exporter) built() error {
 	if len(plan) > 0 {
 		x.b.CutPlan = raw(plan[0])
 	}
-	return x.q.SelectContext(x.ctx, &x.b.Bought, "SELECT what, packs FROM bought WHERE heater = ? ORDER BY what", x.heater)
+	return x.q.SelectContext(x.ctx, &x.b.Bought, "SELECT what, name, packs FROM bought WHERE heater = ? ORDER BY what", x.heater)
 }
 
 // ImportHeater adds the heater of an archive to the workshop. What is damaged, of a newer version or no archive of a heater is refused, and
@@ -777,7 +778,7 @@ func (x *importer) writeRest(ctx context.Context, q *sqlx.Tx, heater int64, ids 
 		add("INSERT INTO cut_records (heater, record) VALUES (?, ?)", plan)
 	}
 	for _, b := range x.b.Bought {
-		add("INSERT INTO bought (heater, what, packs) VALUES (?, ?, ?)", b.What, b.Packs)
+		add("INSERT INTO bought (heater, what, name, packs) VALUES (?, ?, ?, ?)", b.What, b.Name, b.Packs)
 	}
 	for _, r := range rows {
 		if _, err := q.ExecContext(ctx, r.query, r.args...); err != nil {

@@ -53,7 +53,7 @@ func whole(t *testing.T, s *Store) State {
 	}
 	for _, q := range []string{"INSERT INTO steps VALUES (?, 'paint', 5, 40, '{\"a\":1}')",
 		"INSERT INTO cuts VALUES (?, 'side board', 1.5, 0.1, 2)",
-		"INSERT INTO cut_records VALUES (?, '{\"bars\":[]}')", "INSERT INTO bought VALUES (?, 'foam', 3)"} {
+		"INSERT INTO cut_records VALUES (?, '{\"bars\":[]}')", "INSERT INTO bought VALUES (?, 'foam', 3, 'foam board')"} {
 		if _, err := s.db.Exec(q, st.Heater); err != nil {
 			t.Fatal(q, err)
 		}

@@ -65,6 +65,7 @@ type View struct {
 	Total, Spent string
 	Unpriced     string
 	Done         bool
+	Surplus      []SurplusView
 	SpentVals    string // takes what is bought over as money spent; empty where that is known
 	PerKWh       string
 	Next, Weeks  string
@@ -138,9 +139,57 @@ func (sv station) open(v *ui.Visit, bad *refused) error {
 	}
 	view.CSV, view.PriceURL, view.TickURL = f.StationURL("buy/list.csv"), f.StationURL("buy/price"), f.StationURL("buy/tick")
 	view.EditURL, view.Alternatives = f.EditURL(), f.StationURL("buy/alternatives")
-	view.lines(v, b, got, bad)
-	view.sums(v, b, got)
+	packs := packsOf(got)
+	view.lines(v, b, packs, bad)
+	view.sums(v, b, packs, view.surplus(v, b, got))
 	return nil
+}
+
+// packsOf are how many packs of each thing are bought, by its ID.
+func packsOf(bought []store.Purchase) map[string]int {
+	out := map[string]int{}
+	for _, p := range bought {
+		out[p.What] = p.Packs
+	}
+	return out
+}
+
+// SurplusView is what is bought and not needed by the heater as it is now.
+type SurplusView struct {
+	Text, Vals, Label string
+}
+
+// surplus lists what is bought beyond what the heater needs, what a change of the design un-buys, and returns what was paid for
+// it as far as prices are known.
+func (view *View) surplus(v *ui.Visit, b *service.Buying, got []store.Purchase) (paid float64) {
+	u := v.F.Units
+	need := map[string]*cost.Line{}
+	for i := range b.List.Lines {
+		need[b.List.Lines[i].ID] = &b.List.Lines[i]
+	}
+	for _, p := range got {
+		name, needed := p.Name, 0
+		if l := need[p.What]; l != nil {
+			name, needed = l.What.In(u), l.Buy
+		}
+		if name == "" {
+			name = p.What
+		}
+		if p.Packs <= needed {
+			continue
+		}
+		x := SurplusView{Label: "Take the mark off: " + name,
+			Vals: v.F.Vals("", map[string]string{"what": p.What, "packs": strconv.Itoa(needed)})}
+		x.Text = fmt.Sprintf("%d × %s: this heater no longer needs it.", p.Packs, name)
+		if needed > 0 {
+			x.Text = fmt.Sprintf("%d × %s: this heater now needs %d.", p.Packs, name, needed)
+		}
+		view.Surplus = append(view.Surplus, x)
+		if i := slices.IndexFunc(b.Input.Prices, func(x cost.Price) bool { return x.What == p.What }); i >= 0 {
+			paid += float64(p.Packs-needed) * b.Input.Prices[i].Pack
+		}
+	}
+	return paid
 }
 
 // lines fills in the list.
@@ -183,7 +232,7 @@ func lineOf(f *ui.Frame, l *cost.Line, got int, key string) LineView {
 	if x.Got {
 		n = 0
 	}
-	x.TickVals = f.Vals("", map[string]string{"what": l.ID, "packs": strconv.Itoa(n)})
+	x.TickVals = f.Vals("", map[string]string{"what": l.ID, "name": l.What.In(u), "packs": strconv.Itoa(n)})
 	x.Label = "Mark as bought: " + x.What
 	if x.Got {
 		x.Label = "Not bought: " + x.What
@@ -214,10 +263,10 @@ func amount(unit cost.Unit, x float64, u units.System) string {
 	return units.Decimals(math.Round(x), 0, u)
 }
 
-// sums fills in what it all comes to.
-func (view *View) sums(v *ui.Visit, b *service.Buying, got map[string]int) {
+// sums fills in what it all comes to, with what was paid for things that are not needed.
+func (view *View) sums(v *ui.Visit, b *service.Buying, got map[string]int, spent float64) {
 	f, h := v.F, v.Doc()
-	spent, left, unpriced, open := 0.0, 0.0, 0, 0
+	left, unpriced, open := 0.0, 0, 0
 	for i := range b.List.Lines {
 		l := &b.List.Lines[i]
 		n := min(l.Buy, got[l.ID])
@@ -295,8 +344,10 @@ func (sv station) tick(c *echo.Context) error {
 		return err
 	}
 	n, err := strconv.Atoi(c.FormValue("packs"))
-	if what := c.FormValue("what"); err == nil && what != "" && len(what) <= longest && n >= 0 && n <= mostPacks {
-		if err := sv.Store.SetBought(c.Request().Context(), st.Heater, what, n); err != nil {
+	name := c.FormValue("name")
+	if what := c.FormValue("what"); err == nil && what != "" && len(what) <= longest && len(name) <= longest && n >= 0 &&
+		n <= mostPacks {
+		if err := sv.Store.SetBought(c.Request().Context(), st.Heater, store.Purchase{What: what, Name: name, Packs: n}); err != nil {
 			return err
 		}
 	}
@@ -358,6 +409,7 @@ func (sv station) csv(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	packs := packsOf(got)
 	c.Response().Header().Set("Content-Type", "text/csv; charset=utf-8")
 	c.Response().Header().Set("Content-Disposition", `attachment; filename="buying-list.csv"`)
 	w := csv.NewWriter(c.Response())
@@ -370,7 +422,7 @@ func (sv station) csv(c *echo.Context) error {
 			price, sum = num(l.Price.Pack), num(l.Sum())
 		}
 		_ = w.Write([]string{string(l.Counter), safe(l.What.In(v.F.Units)), num(math.Round(1000*l.Need) / 1000), string(l.Unit),
-			num(math.Round(1000*l.Have) / 1000), strconv.Itoa(l.Buy), num(l.Pack), price, l.Price.Seen, sum, strconv.Itoa(got[l.ID]),
+			num(math.Round(1000*l.Have) / 1000), strconv.Itoa(l.Buy), num(l.Pack), price, l.Price.Seen, sum, strconv.Itoa(packs[l.ID]),
 			strings.Join(l.For, " ")})
 	}
 	w.Flush()

@@ -10,6 +10,7 @@ import (
 	"github.com/go-rod/rod/lib/input"
 
 	"gladember/app/web/webtest"
+	"gladember/core/design"
 	"gladember/core/units"
 )
 
@@ -116,4 +117,29 @@ func TestAlternativeIsUsed(t *testing.T) {
 	webtest.Settled(t, p)
 	p.MustElementR("button", "^undo$").MustClick()
 	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 3).Document.Box.BackFoam == before })
+}
+
+// What is bought stays bought when the design changes: what the heater no longer needs is named as it was on the list, with what was
+// paid for it, until its mark is taken off; undo brings it back to the list.
+func TestChangeThatUnbuys(t *testing.T) {
+	base, s := webtest.Workshop(t, true)
+	p := webtest.Visit(t, base+"/h/2/buy", 390, 844)
+	h := webtest.NewHand(t, p)
+	tick := `button[aria-label^="Mark as bought: High-heat flat black"]`
+	h.Touch(tick)
+	webtest.WaitFor(t, func() bool { return len(webtest.Must(s.Bought(t.Context(), 2))(t)) == 1 })
+	webtest.Settled(t, p)
+	if p.MustHas("#surplus") {
+		t.Fatal("what is needed is called surplus")
+	}
+	webtest.Must(s.Edit(t.Context(), webtest.StateOf(t, s, 2).Seen(), "paint", units.System{},
+		design.Change{Path: "absorber.paint", Value: "engine-enamel"}))(t)
+	p.MustReload().MustWaitLoad()
+	webtest.Settled(t, p)
+	h.See("#surplus", "high-heat flat black: this heater no longer needs it")
+	if !p.MustHas(`button[aria-label^="Mark as bought: Fast-drying engine enamel"]`) {
+		t.Error("the new paint is not on the list")
+	}
+	h.Touch("#surplus button")
+	webtest.WaitFor(t, func() bool { return len(webtest.Must(s.Bought(t.Context(), 2))(t)) == 0 && !p.MustHas("#surplus") })
 }
