@@ -565,7 +565,11 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 		s.rect("bar "+p.class, x, 20, pw-1, 24)
 		if pw > 0.08*width {
 			s.text("in-bar "+p.class, "start", x+6, 36, units.Figure(units.Power, p.w, sc.Units))
-			s.text("soft", "start", x+1, 58, fit(p.name, pw))
+			name := fit(p.name, pw)
+			if longer := p.name + sc.ofWhich(); p.class == "heat" && fit(longer, pw) == longer {
+				name = longer
+			}
+			s.text("soft", "start", x+1, 58, name)
 		} else { // hung lower, so that no name crosses another
 			y := 72 + float64(low)*14
 			s.line("leader", x+pw/2, 44, x+pw/2, y-10)
@@ -587,6 +591,16 @@ func fit(name string, px float64) string {
 	return short[name]
 }
 
+// ofWhich says how much of the heat to the air reaches the room, where ducts, leaks or outdoor air take some of it.
+func (sc *Scene) ofWhich() string {
+	r := &sc.Eval.Running
+	all, room := sc.w(r.Energy.Air+r.Energy.Room), sc.w(r.Warms())
+	if all == room || sc.Heater.Indoors() {
+		return ""
+	}
+	return ", " + room + " of it to the room"
+}
+
 // energyRows is the bar for a narrow page: one row a part.
 func (sc *Scene) energyRows(width, total float64, each func(func(class, name string, w float64))) template.HTML {
 	rows, text := 0, 168.0
@@ -596,8 +610,8 @@ func (sc *Scene) energyRows(width, total float64, each func(func(class, name str
 	})
 	e := sc.Eval.Running.Energy
 	var s svg
-	s.open("energy", fmt.Sprintf("Of %s of sun on the glazing %s goes to the room.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width,
-		26+float64(rows)*30)
+	s.open("energy", fmt.Sprintf("Of %s of sun on the glazing %s goes into the air.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width,
+		26+float64(rows)*30+14)
 	s.text("title", "start", 0, 14, "Where the sun's "+sc.w(e.Sun)+" goes")
 	y := 26.0
 	each(func(class, name string, w float64) {
@@ -605,6 +619,10 @@ func (sc *Scene) energyRows(width, total float64, each func(func(class, name str
 		s.text("figure", "end", text-8, y+16, units.Figure(units.Power, w, sc.Units))
 		s.rect("bar "+class, text, y+2, (width-text)*w/total, 20)
 		y += 30
+		if part := sc.ofWhich(); class == "heat" && part != "" {
+			s.text("soft", "start", 0, y+4, strings.TrimPrefix(part, ", "))
+			y += 14
+		}
 	})
 	return s.close()
 }

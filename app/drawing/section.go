@@ -18,7 +18,7 @@ const (
 	sectionGap                  = 22.0 // between the two ends
 	sectionDepth                = 190.0
 	beyond                      = 42.0 // from the box to the words at its right
-	letter                      = 6.9  // of a character of the words, about
+	letter                      = 7.3  // of a character of the words, about
 )
 
 // long is about how long words are in the picture, px.

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"gladember/core/air"
+	"gladember/core/design"
 	"gladember/core/units"
 )
 
@@ -50,6 +51,22 @@ func (w *Working) Values() map[string]float64 {
 	return v
 }
 
+// StandingName is what the temperature of a heater's absorber at rest is called:
+// its fan is off, or a box without one is closed.
+func StandingName(h *design.Heater) string {
+	if h.Fanned() {
+		return "Fan-off temperature"
+	}
+	return "Closed-box temperature"
+}
+
+// AtNoon and AtWorst say at which of two moments a standing box is so hot: both
+// figures stand on one page.
+const (
+	AtNoon  = ", clear winter noon"
+	AtWorst = ", hottest hour of the year"
+)
+
 // Workings returns the headline figures of an evaluation, by key.
 func (e *Evaluation) Workings() map[string]Working {
 	r, s := &e.Running, &e.Still
@@ -83,7 +100,7 @@ func (e *Evaluation) Workings() map[string]Working {
 			Note: "More airflow lowers the outlet temperature and carries more heat."},
 		"flow": {Name: "Airflow", Kind: units.Flow, Value: r.Volume, Formula: "m / rho", Terms: []Term{m, rho},
 			Band: scale(e.Flow, 1/rho.Value), Note: "As volume of room air."},
-		"stagnation": {Name: "Fan-off (stagnation) temperature", Kind: units.Temperature, Value: s.AbsorberMax, Formula: "Ta + S / U",
+		"stagnation": {Name: StandingName(&e.Heater), Kind: units.Temperature, Value: s.AbsorberMax, Formula: "Ta + S / U",
 			Terms: []Term{{"Ta", "outdoors", units.Temperature, s.Conditions.Ambient, "", "the noon you judge by"},
 				{"S", "sun kept by the box", units.Power, absorbed, "", "sun on the glass less what bounces off"},
 				{"U", "heat the still box loses per degree", units.Number, absorbed / (s.AbsorberMax - s.Conditions.Ambient), "W/K",

@@ -37,7 +37,7 @@ func Workings(h *design.Heater, r *Result, m *Money, b *Bands) (map[string]colle
 	if err != nil {
 		return nil, err
 	}
-	ws := r.heatWorkings()
+	ws := r.heatWorkings(h)
 	if r.Aperture > 0 {
 		ws["pv"] = collector.Working{Name: "Solar electric panels of the same area", Kind: units.Energy, Value: m.PV,
 			Formula: "S / A * G * n * q",
@@ -76,24 +76,24 @@ func (r *Result) byMonth(w collector.Working, unit, source string, of func(*Mont
 }
 
 // heatWorkings are those of the heat, the hours and the temperatures.
-func (r *Result) heatWorkings() map[string]collector.Working {
+func (r *Result) heatWorkings(h *design.Heater) map[string]collector.Working {
 	y := &r.Year
 	const twin = "the space run through the same weather twice, ISO 13790 five-resistance model"
 	const balance = "the box's heat balance and its switch, quarter hour by quarter hour"
 	ws := map[string]collector.Working{
-		"useful": {Name: "Useful heat of the year", Kind: units.Energy, Value: y.Useful, Formula: "N - R",
+		"useful": {Name: "Useful heat a year", Kind: units.Energy, Value: y.Useful, Formula: "N - R",
 			Terms: []collector.Term{energy("N", "heat the space needs without the box", y.Need, twin),
 				energy("R", "heat it still needs with it", y.Left, twin)},
 			Note: "Heat that only warms a room past what is wanted, or that windows let out, is not in it."},
-		"heat": r.byMonth(collector.Working{Name: "Heat the box gives", Kind: units.Energy,
+		"heat": r.byMonth(collector.Working{Name: "Heat delivered", Kind: units.Energy,
 			Note: "Each quarter hour has its own balance, start-up loss and switch, in the weather of " + r.Source + "."},
 			"", balance, func(m *Month) float64 { return m.Heat }),
-		"fan": r.byMonth(collector.Working{Name: "Electricity for fans", Kind: units.Energy,
+		"fan": r.byMonth(collector.Working{Name: "Electricity for fans a year", Kind: units.Energy,
 			Note: "A fan on a solar panel of its own buys none."},
 			"", "your fan's label and what moves the warm air on, while they run", func(m *Month) float64 { return m.Fan }),
-		"run": r.byMonth(collector.Working{Name: "Hours with air moving", Kind: units.Number, Note: fmt.Sprintf("In %d starts.", y.Cycles)},
+		"run": r.byMonth(collector.Working{Name: "Running time a year", Kind: units.Number, Note: fmt.Sprintf("In %d starts.", y.Cycles)},
 			"h", balance, func(m *Month) float64 { return m.Run }),
-		"stagnation": {Name: "Highest stagnation temperature", Kind: units.Temperature, Value: r.Stagnation,
+		"stagnation": {Name: collector.StandingName(h) + collector.AtWorst, Kind: units.Temperature, Value: r.Stagnation,
 			Formula: "the heat balance without airflow, in the hottest quarter of an hour of the year",
 			Note:    "What insulation, film, tape and wood must withstand; the box station sets it against their limits."},
 	}

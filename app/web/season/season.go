@@ -22,6 +22,7 @@ import (
 	"gladember/core/advice"
 	"gladember/core/climate"
 	"gladember/core/collector"
+	"gladember/core/design"
 	"gladember/core/season"
 	"gladember/core/units"
 )
@@ -165,7 +166,7 @@ func yearView(v *ui.Visit, y *service.Year) (YearView, error) {
 		return view, err
 	}
 	unheated := v.Doc().Room.Heater == "none"
-	view.Sum = sums(f, y)
+	view.Sum = sums(f, v.Doc(), y)
 	if !unheated {
 		view.Money = money(f, &m, o)
 		view.Outlay = ui.Lower(f.OutlaySays(o))
@@ -193,11 +194,11 @@ func yearView(v *ui.Visit, y *service.Year) (YearView, error) {
 }
 
 // sums are the year's heat.
-func sums(f *ui.Frame, y *service.Year) []ui.Figure {
+func sums(f *ui.Frame, h *design.Heater, y *service.Year) []ui.Figure {
 	r := y.Result
 	useful, heat := f.Figure("useful", "Useful heat a year", units.Energy, r.Year.Useful),
 		f.Figure("heat", "Heat delivered", units.Energy, r.Year.Heat)
-	hottest := f.Figure("stagnation", "Highest stagnation temperature", units.Temperature, r.Stagnation)
+	hottest := f.Figure("stagnation", collector.StandingName(h)+collector.AtWorst, units.Temperature, r.Stagnation)
 	useful.Heat, heat.Heat, hottest.Heat = true, true, true
 	return []ui.Figure{
 		useful, f.Figure("fraction", "Share of the heating need", units.Share, r.Year.Fraction()), heat,

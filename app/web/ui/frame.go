@@ -229,22 +229,13 @@ func (f *Frame) ribbon(v *Visit) {
 		}
 	}
 	ws := v.Heater.Eval.Workings()
-	standing := "Fan-off temperature, same noon"
-	if !v.Doc().Fanned() {
-		standing = "Closed-box temperature, same noon"
-	}
 	for _, x := range []struct {
-		key, label string
-		heat       bool
-	}{
-		{"heat", "Heat, clear winter noon", true},
-		{"efficiency", "Efficiency", false},
-		{"outlet", "Outlet temperature", true},
-		{"flow", "Airflow", false},
-		{"stagnation", standing, true},
-	} {
+		key, at string
+		heat    bool
+	}{{"heat", collector.AtNoon, true}, {"efficiency", "", false}, {"outlet", "", true}, {"flow", "", false},
+		{"stagnation", collector.AtNoon, true}} {
 		w := ws[x.key]
-		fig := f.Figure(x.key, x.label, w.Kind, w.Value)
+		fig := f.Figure(x.key, w.Name+x.at, w.Kind, w.Value)
 		fig.Heat, fig.URL, fig.Band = x.heat, HeaterURL(f.ID, "working", x.key), Range(w.Kind, w.Band.Low, w.Band.High, f.Units)
 		if b, ok := was[x.key]; ok {
 			fig.Change = f.change(w, b)
