@@ -26,8 +26,6 @@ type Caution struct {
 
 // Sizes from which a caution holds. Common practice, no source.
 const (
-	heavyPane  = 0.6  // m2, above which a pane wants two people
-	liftAlone  = 15.0 // kg that one person lifts up a ladder
 	highGlass  = 1.0  // m from the ground to its lower edge, from which falling glass is a danger
 	overhead   = 60.0 // degrees of tilt below which glass lies over heads
 	onRoof     = 50.0 // degrees of tilt up to which a box lies on a roof
@@ -309,14 +307,14 @@ func ofCutting(h *design.Heater) (cs []Caution) {
 		say("Wear eye and ear protection and a dust mask. Wear gloves for cut %v. Old paint and board may hold lead or asbestos: have "+
 			"them tested first.", word(edges)))
 	cover, err := catalog.FindCover(h.Cover.Material)
-	if h.Pane.Width*h.Pane.Height > heavyPane && (err != nil || cover.Glass()) {
+	if layout.PaneCarriers(h, 0) > 1 && (err != nil || cover.Glass()) {
 		add("the pane", say("A pane of %v takes two people, gloves, and tempered or well-edged glass.",
 			q(units.Area, h.Pane.Width*h.Pane.Height)), "pane")
 	}
 	add("paint and glue", say("Work outdoors or with the doors open, away from flames, and wear a mask for paint mist and solvent."))
-	if l, err := layout.Build(h); err == nil && l.Mass() > liftAlone {
-		add("the box", say("It weighs about %v with its glazing: lift it with two or three, or glaze it in place.",
-			q(units.Mass, l.Mass())))
+	if l, err := layout.Build(h); err == nil && layout.Lifters(l.Mass()) > 1 {
+		add("the box", say("It weighs %v with its glazing: lift it with %v, or glaze it in place.", q(units.Mass, l.Mass()),
+			word(layout.People(layout.Lifters(l.Mass())))))
 	}
 	return cs
 }

@@ -347,18 +347,15 @@ func (p *planner) glaze() {
 		Minutes: 15, Dry: true, Do: says("Clean the inside of the glazing; it cannot be reached again.",
 			"Set it in its bead on the blocks, with room on every side to grow.",
 			"Lay the gasket last and screw the stops on it until it is pressed by a third, no more."), Faults: []string{"caulk", "dirt"}}
-	if area := p.h.Pane.Width * p.h.Pane.Height; area > twoCarry {
-		s.Helpers = 1
+	if n := layout.PaneCarriers(p.h, 0); n > 1 {
+		s.Helpers = n - 1
 		if cover, err := catalog.FindCover(p.h.Cover.Material); err != nil || cover.Glass() {
 			s.Cautions = append(s.Cautions, units.Say("A pane of %v takes two people, gloves, and tempered or well-edged glass.",
-				units.Q(units.Area, area)))
+				units.Q(units.Area, p.h.Pane.Width*p.h.Pane.Height)))
 		}
 	}
 	p.add(s, perPane/3, true)
 }
-
-// twoCarry is the area from which a pane is carried by two, m2. Common practice, no source.
-const twoCarry = 0.6
 
 // Wood, paint, glue and sealant give off water and solvent when they get hot for the first
 // time. None of it should be breathed in the room, nor condense on the inside of the glazing
@@ -367,7 +364,7 @@ const twoCarry = 0.6
 // bake drives out what steams and smells, outdoors, before the box is joined to a room.
 func (p *planner) bake() {
 	p.add(Step{ID: "bake", Title: "Bake it outdoors", Minutes: 20, Outdoors: true, Sunny: true, Dry: true,
-		Helpers: helpersFor(p.l.Mass()) - 1,
+		Helpers: layout.Lifters(p.l.Mass()) - 1,
 		Do: says("Stand it in the sun for a day with both ports open, then a second one with the ports covered.",
 			"Water and solvent leave it: it steams and smells.",
 			"Let it cool, and look for what sagged, cracked or came loose."),
@@ -377,10 +374,6 @@ func (p *planner) bake() {
 		Cautions: says("It gets hot with covered ports: keep children and animals away.", "Keep it clear of anything that burns.",
 			"Do not breathe what comes out of it on the first days.")}, 0, false)
 }
-
-// helpersFor is how many people lift a mass together, kg, at a comfortable share each.
-// Common practice, no source: about 25 kg for each.
-func helpersFor(kg float64) int { return max(1, int(math.Ceil(kg/25))) }
 
 // A panel indoors has no seams and no lid; what it can do is crack a pane or burn a hand.
 

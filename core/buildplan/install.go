@@ -39,18 +39,17 @@ type Stage struct {
 
 // Stages are the lifts of one box: whole, or the open box first and the glazing where it
 // hangs. A box that one person lifts has a single stage.
-func Stages(l *layout.Layout) (out []Stage) {
+func Stages(h *design.Heater, l *layout.Layout) (out []Stage) {
 	glass := 0.0
 	for _, p := range l.Parts {
 		if p.Group == layout.Cover && !p.There {
 			glass += p.Mass
 		}
 	}
-	stage := func(name string, kg float64) { out = append(out, Stage{name, kg, helpersFor(kg)}) }
-	stage("the whole box", l.Mass())
-	if helpersFor(l.Mass()) > 1 && glass > 0 {
-		stage("the box without its glazing", l.Mass()-glass)
-		stage("the glazing", glass)
+	out = []Stage{{"the whole box", l.Mass(), layout.Lifters(l.Mass())}}
+	if out[0].People > 1 && glass > 0 {
+		out = append(out, Stage{"the box without its glazing", l.Mass() - glass, layout.Lifters(l.Mass() - glass)},
+			Stage{"the glazing", glass, layout.PaneCarriers(h, glass)})
 	}
 	return out
 }
@@ -73,10 +72,10 @@ func TakeDown(h *design.Heater, l *layout.Layout) (out []units.Text) {
 		add("Cut the fan's supply. On the mains a licensed electrician takes the wiring back to its box.")
 	}
 	add("Take off the ducts, and close both openings for the time being.")
-	count := Stages(l)[0].People
+	count := Stages(h, l)[0].People
 	if count > 1 {
 		add("Take the glazing out first. The box weighs %v with it: %v lower it by stages.", units.Q(units.Mass, l.Mass()),
-			units.Word(people(count)))
+			units.Word(layout.People(count)))
 	} else {
 		add("Take the box off; it weighs %v.", units.Q(units.Mass, l.Mass()))
 	}

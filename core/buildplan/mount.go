@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"gladember/core/catalog"
+	"gladember/core/layout"
 	"gladember/core/loads"
 	"gladember/core/units"
 	"gladember/core/wiring"
@@ -129,7 +130,7 @@ func (p *planner) fixings(id string) (out []units.Text) {
 // lift brings the box to its place by stages.
 func (p *planner) lift() {
 	mass := p.l.Mass()
-	s := Step{ID: "lift", Title: "Lift it into place", Minutes: 30 * p.boxes(), Helpers: max(1, helpersFor(mass)) - 1, Outdoors: true,
+	s := Step{ID: "lift", Title: "Lift it into place", Minutes: 30 * p.boxes(), Helpers: layout.Lifters(mass) - 1, Outdoors: true,
 		Dry:   true,
 		After: []string{"bake", "under", "stand", "curb", "brackets", "cleats", "opening", "insert"}, Tools: []string{"straps", "blocks",
 			"two ladders"},
@@ -139,7 +140,7 @@ func (p *planner) lift() {
 	if s.Helpers > 0 {
 		s.Cautions = append(s.Cautions, units.Say("It weighs %v with its glazing: lift it with %v, or glaze it in place.",
 			units.Q(units.Mass, mass),
-			units.Word(people(s.Helpers+1))))
+			units.Word(layout.People(s.Helpers+1))))
 	}
 	p.add(s, 0, false)
 }
@@ -158,14 +159,6 @@ func (p *planner) fixed() units.Text {
 		}
 	}
 	return say(sleeves + "Fix it to what carries it.")
-}
-
-// people counts people in words.
-func people(n int) string {
-	if n == 2 {
-		return "two people"
-	}
-	return "three or more people"
 }
 
 // Fan and ducts come last: until the box is baked, nothing of it is joined to a room.

@@ -107,7 +107,7 @@ func (p *part) applies(h *design.Heater) bool {
 // rung is the box's line on the ladder.
 func rung(v *ui.Visit) (string, bool, error) {
 	h := v.Doc()
-	line := fmt.Sprintf("%s, %s of glazing", h.MadeAs(), units.Format(units.Area, h.Glass(), v.F.Units))
+	line := fmt.Sprintf("%s, %s of clear glazing", h.MadeAs(), units.Format(units.Area, h.Glass(), v.F.Units))
 	return line, v.Decided("pane.width_m", "pane.height_m", "absorber.family"), nil
 }
 

@@ -227,7 +227,7 @@ func (sv station) measured(c *echo.Context) error {
 	return sv.again(c, saved.State, nil, x.Label+": the prediction takes it as measured.")
 }
 
-// slip takes today's evening out of the plan, or back in.
+// slip takes an evening out of the plan, or back in.
 func (sv station) slip(c *echo.Context) error {
 	v, p, err := sv.opened(c)
 	if err != nil {
@@ -378,8 +378,9 @@ func (sv station) evenings(v *ui.Visit, p *plan, view *View) {
 		view.Left[len(view.Left)-1] += ", and " + ui.Count(behind, "step after it", "steps after it", f.Units) + " with it"
 	}
 	view.Calendar, view.SlipURL, view.SkyURL = f.StationURL("build/plan.ics"), f.StationURL("build/slip"), f.StationURL("build/sky")
-	if len(evenings) > 0 {
-		view.SlipVals = f.Vals("", map[string]string{"day": evenings[0].Begin.Format(time.DateOnly)})
+	// The next evening with work is skipped: the rest of today's may be too short for any step.
+	if len(s.Stints) > 0 {
+		view.SlipVals = f.Vals("", map[string]string{"day": s.Stints[0].Begin.In(z).Format(time.DateOnly)})
 	}
 }
 

@@ -118,7 +118,7 @@ func open(v *ui.Visit) error {
 			view.Engineer = append(view.Engineer, t.In(u))
 		}
 	}
-	for _, s := range buildplan.Stages(l) {
+	for _, s := range buildplan.Stages(h, l) {
 		view.Stages = append(view.Stages, StageView{ui.Capital(s.Name), units.Format(units.Mass, s.Mass, u),
 			ui.Count(s.People, "person", "people", u)})
 	}

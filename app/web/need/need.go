@@ -99,7 +99,7 @@ func open(v *ui.Visit) error {
 	view.Sum = []ui.Figure{
 		loss,
 		f.Opens(f.Figure("rule", "Rule of thumb: a tenth of the floor", units.Area, space.RuleOfThumb(h.Room.Floor))),
-		f.Figure("glass", "Your glazing", units.Area, h.Glass()),
+		f.Figure("glass", "Clear glazing", units.Area, h.Glass()),
 	}
 	if r := v.Heater.Eval.Running; r.Volume > 0 {
 		change := ui.Figure{Key: "change", Label: "One room air change every", Value: ui.Whole(sp.AirChange(r.Volume), u), Unit: "min"}
