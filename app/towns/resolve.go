@@ -96,18 +96,33 @@ func (u *Unresolved) Error() string {
 // mostNamed is how many towns an [Unresolved] names.
 const mostNamed = 4
 
+// inTown is how near to a town the middle of a postal code lies that is called by the town's name, degrees.
+const inTown = 0.1
+
 // Resolve returns the one town that a text names, as it was typed without picking from a list: "Duluth, MN", "Duluth Minnesota", a
 // name that only one town of that region or country has, or, of several, one that is far larger than the next. Coordinates give the
-// nearest town moved there. Else the error is an [*Unresolved].
-func (g *List) Resolve(typed string) (Town, error) {
+// nearest town moved there, and so does an American postal code far from any town; see [List.Find] for whom it is one. Else the error
+// is an [*Unresolved].
+func (g *List) Resolve(typed string, american bool) (Town, error) {
 	typed = strings.TrimSpace(typed)
-	if lat, lon, ok := position(typed); ok {
+	lat, lon, placed := position(typed)
+	if !placed {
+		var ok bool
+		if lat, lon, ok = coded(typed, american); ok {
+			t := g.Near(lat, lon)
+			if math.Hypot(t.Latitude-lat, (t.Longitude-lon)*math.Cos(lat*math.Pi/180)) < inTown {
+				return t, nil
+			}
+			placed = true
+		}
+	}
+	if placed {
 		t := g.Near(lat, lon)
 		t.Name, t.Latitude, t.Longitude, t.Index = "near "+t.Name, lat, lon, -1
 		return t, nil
 	}
 	const looked = 50
-	found := g.Find(typed, looked)
+	found := g.Find(typed, looked, american)
 	name, _, _ := strings.Cut(fold(typed), ",")
 	exact := slices.DeleteFunc(slices.Clone(found), func(t Town) bool {
 		own := fold(t.Name)

@@ -183,8 +183,12 @@ func (f folder) fold(s string) string {
 func fold(s string) string { return newFolder().fold(s) }
 
 // Find returns up to n towns for what was typed: names that begin with it first, larger before smaller. A region, its postal code or a
-// country behind it narrows: "Aarau, CH", "Paris, Texas", "Duluth MN".
-func (g *List) Find(typed string, n int) (out []Town) {
+// country behind it narrows: "Aarau, CH", "Paris, Texas", "Duluth MN". A postal code finds the nearest town; five digits alone are
+// one for an American reader.
+func (g *List) Find(typed string, n int, american bool) (out []Town) {
+	if lat, lon, ok := coded(typed, american); ok && n > 0 {
+		return []Town{g.Near(lat, lon)}
+	}
 	folded := fold(strings.TrimSpace(typed))
 	q, within, narrowed := strings.Cut(folded, ",")
 	if out = g.find(strings.TrimSpace(q), within, n); len(out) > 0 || narrowed {

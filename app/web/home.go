@@ -219,7 +219,7 @@ func draftedTown(c *echo.Context) (*towns.Town, error) {
 	if err != nil {
 		return nil, err
 	}
-	t, err := g.Resolve(typed)
+	t, err := g.Resolve(typed, ui.PageOf(c, "").Units.Inches)
 	if err != nil {
 		return nil, err
 	}
@@ -444,7 +444,7 @@ func (sv *site) towns(c *echo.Context) error {
 	}
 	const shown = 8
 	typed := c.QueryParam("town")
-	v := TownsView{Towns: g.Find(typed, shown), Typed: typed, Units: ui.PageOf(c, "").Units}
+	v := TownsView{Towns: g.Find(typed, shown, ui.PageOf(c, "").Units.Inches), Typed: typed, Units: ui.PageOf(c, "").Units}
 	if id, err := strconv.ParseInt(c.QueryParam("h"), 10, 64); err == nil {
 		v.Post = ui.HeaterURL(id, "town")
 	}

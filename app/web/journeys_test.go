@@ -318,7 +318,8 @@ func TestTownIsTypedFourWays(t *testing.T) {
 	for _, way := range []struct {
 		typed string
 		keys  []input.Key
-	}{{"Duluth, MN", nil}, {"Duluth Minnesota", nil}, {"Duluth", []input.Key{input.ArrowDown, input.Enter}}, {"46.79, -92.10", nil}} {
+	}{{"Duluth, MN", nil}, {"Duluth Minnesota", nil}, {"Duluth", []input.Key{input.ArrowDown, input.Enter}}, {"46.79, -92.10", nil},
+		{"55802, US", nil}} {
 		h := begin(way.typed, way.keys...)
 		if way.keys != nil {
 			h.See("#first-place", "In Duluth")

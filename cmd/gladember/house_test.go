@@ -36,14 +36,15 @@ func TestAssetsAreBuiltFromTheirSources(t *testing.T) {
 		t.Skip("ASSETS NOT CHECKED: run `make assets` first, with node 20.19 or newer")
 	}
 	dir := t.TempDir()
-	cmd := exec.Command("node", "build.mjs", dir, filepath.Join(dir, "towns.tsv.gz"), filepath.Join(dir, "inked"))
+	cmd := exec.Command("node", "build.mjs", dir, filepath.Join(dir, "towns.tsv.gz"), filepath.Join(dir, "inked"),
+		filepath.Join(dir, "zips.tsv.gz"))
 	cmd.Dir = "../../assets"
 	if out, err := cmd.CombinedOutput(); err != nil {
 		t.Fatalf("%v\n%s", err, out)
 	}
 	for name, at := range map[string]string{
 		"css/gladember.css": "web/static", "js/gladember.js": "web/static", "js/htmx.min.js": "web/static", "js/uplot.min.js": "web/static",
-		"towns.tsv.gz": "towns",
+		"towns.tsv.gz": "towns", "zips.tsv.gz": "towns",
 	} {
 		want, err := os.ReadFile(filepath.Join(dir, name))
 		if err != nil {
