@@ -86,11 +86,11 @@ type alternative struct {
 	Patch  map[string]any `json:"patch"`
 }
 
-func findings(fs []advice.Finding) []finding {
+func findings(fs []advice.Finding, u units.System) []finding {
 	out := []finding{}
 	for _, f := range fs {
-		x := finding{ID: f.ID, Severity: f.Severity.String(), Title: f.Title, Text: f.Finding.In(units.System{}),
-			Evidence: f.Evidence.In(units.System{}), Remedy: f.Remedy.In(units.System{}), When: f.When}
+		x := finding{ID: f.ID, Severity: f.Severity.String(), Title: f.Title, Text: f.Finding.In(u),
+			Evidence: f.Evidence.In(u), Remedy: f.Remedy.In(u), When: f.When}
 		if f.HasGain {
 			x.Gain = &f.Gain
 		}
@@ -99,7 +99,7 @@ func findings(fs []advice.Finding) []finding {
 		}
 		x.Patch = patchOf(f.Patch)
 		for _, a := range f.Or {
-			y := alternative{ID: a.ID, Remedy: a.Remedy.In(units.System{}), Gain: a.Gain, Patch: patchOf(a.Patch)}
+			y := alternative{ID: a.ID, Remedy: a.Remedy.In(u), Gain: a.Gain, Patch: patchOf(a.Patch)}
 			if a.HasYear {
 				y.Year, y.Money = &a.YearGain, &a.YearMoney
 			}
@@ -117,17 +117,17 @@ type weather struct {
 
 func (w *weather) flags(c *cobra.Command) {
 	f := c.Flags()
-	f.Float64Var(&w.sun, "sun", 0, "sun on the glass, W/m2")
-	f.Float64Var(&w.ambient, "ambient", 0, "outdoor air, C")
-	f.Float64Var(&w.inlet, "inlet", 0, "air drawn in, C")
-	f.Float64Var(&w.wind, "wind", 0, "wind at the glass, m/s (default: the box's)")
-	f.Float64Var(&w.flow, "flow", 0, "air out of the box, kg/s (default: the fan's operating point, or what warmth draws)")
-	f.Float64Var(&w.elevation, "elevation", 0, "height above sea, m (default: the box's)")
+	quantityVar(c, &w.sun, "sun", units.Irradiance, 0, "sun on the glass")
+	quantityVar(c, &w.ambient, "ambient", units.Temperature, 0, "outdoor air")
+	quantityVar(c, &w.inlet, "inlet", units.Temperature, 0, "air drawn in")
+	quantityVar(c, &w.wind, "wind", units.Gust, 0, "wind at the glass (default: the box's)")
+	quantityVar(c, &w.flow, "flow", units.MassFlow, 0, "air out of the box (default: the fan's operating point, or what warmth draws)")
+	quantityVar(c, &w.elevation, "elevation", units.Distance, 0, "height above sea (default: the box's)")
 	f.Float64Var(&w.tilt, "tilt", 0, "tilt, degrees (default: the box's)")
 	f.Float64Var(&w.incidence, "incidence", 0, "incidence of the beam, degrees")
 	f.Float64Var(&w.diffuse, "diffuse", 0.15, "share of the sun that comes from the whole sky")
-	f.Float64Var(&w.sky, "sky", 0, "radiant sky temperature, C (default: Swinbank's of the ambient)")
-	f.Float64Var(&w.windH, "wind-h", 0, "coefficient on the cover, W/m2K, instead of the wind's")
+	quantityVar(c, &w.sky, "sky", units.Temperature, 0, "radiant sky temperature (default: Swinbank's of the ambient)")
+	quantityVar(c, &w.windH, "wind-h", units.Coefficient, 0, "coefficient on the cover, instead of the wind's")
 }
 
 // conditions checks the flags and fills in what the box says.
@@ -142,20 +142,20 @@ func (w *weather) conditions(cmd *cobra.Command, h *design.Heater) (collector.Co
 	if !given("wind") {
 		w.wind = h.Place.Wind
 	}
-	checks := []ranged{{"sun", w.sun, 0, 1500, "W/m2"}, {"ambient", w.ambient, -60, 60, "C"}, {"inlet", w.inlet, -60, 80, "C"},
-		{"wind", w.wind, 0, 30, "m/s"},
-		{"elevation", w.elevation, -430, 6000, "m"}, {"tilt", w.tilt, 0, 90, "degrees"}, {"incidence", w.incidence, 0, 89.9, "degrees"},
-		{"diffuse", w.diffuse, 0, 1, "as a share"}}
+	checks := []ranged{{"sun", w.sun, 0, 1500, units.Irradiance, ""}, {"ambient", w.ambient, -60, 60, units.Temperature, ""},
+		{"inlet", w.inlet, -60, 80, units.Temperature, ""}, {"wind", w.wind, 0, 30, units.Gust, ""},
+		{"elevation", w.elevation, -430, 6000, units.Distance, ""}, {"tilt", w.tilt, 0, 90, units.Angle, ""},
+		{"incidence", w.incidence, 0, 89.9, units.Angle, ""}, {"diffuse", w.diffuse, 0, 1, 0, "as a share"}}
 	if given("flow") {
-		checks = append(checks, ranged{"flow", w.flow, 1e-5, 10, "kg/s"})
+		checks = append(checks, ranged{"flow", w.flow, 1e-5, 10, units.MassFlow, ""})
 	}
 	if given("sky") {
-		checks = append(checks, ranged{"sky", w.sky, -100, 60, "C"})
+		checks = append(checks, ranged{"sky", w.sky, -100, 60, units.Temperature, ""})
 	}
 	if given("wind-h") {
-		checks = append(checks, ranged{"wind-h", w.windH, 0.1, 500, "W/m2K"})
+		checks = append(checks, ranged{"wind-h", w.windH, 0.1, 500, units.Coefficient, ""})
 	}
-	if err := inRange(checks...); err != nil {
+	if err := inRange(cmd, checks...); err != nil {
 		return collector.Conditions{}, err
 	}
 	if !given("sky") {
@@ -184,7 +184,8 @@ outlet_c, orifice_mm}, line {fr_tau_alpha, fr_ul_w_m2k, curvature_w_m2k2, angle_
 by the inlet temperature, layers, bands (95 %, the sun taken as given; flow too where --flow gives it) with
 their causes, peaks (materials on the worst noon of the year with the fan off: most likely, one-sided upper 95
 %, service limit), findings.`,
-		Example: "  gladember example screen-box > box.json\n  gladember rate box.json --sun 900 --ambient 0 --inlet 18 --wind 3",
+		Example: "  gladember example screen-box > box.json\n  gladember rate box.json " +
+			"{--sun 900 --ambient 0 --inlet 18 --wind 3|--units in --sun 285 --ambient 32 --inlet 64 --wind 7}",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			h, err := readBox(cmd, args[0])
@@ -199,7 +200,7 @@ their causes, peaks (materials on the worst noon of the year with the fan off: m
 			if err != nil {
 				return err
 			}
-			return emit(cmd, rated(&e))
+			return emit(cmd, rated(&e, systemOf(cmd)))
 		},
 	}
 	w.flags(c)
@@ -245,7 +246,7 @@ holds field paths and values as the box's JSON names them.`,
 				return err
 			}
 			if !throughYear {
-				return emit(cmd, advise(&e, advice.Evaluate(&e), advice.Choices(&e)))
+				return emit(cmd, advise(&e, advice.Evaluate(&e), advice.Choices(&e), systemOf(cmd)))
 			}
 			y, err := climate.Build(&h)
 			if err != nil {
@@ -264,7 +265,7 @@ holds field paths and values as the box's JSON names them.`,
 			if err != nil {
 				return err
 			}
-			return emit(cmd, advise(&e, fs, cs))
+			return emit(cmd, advise(&e, fs, cs, systemOf(cmd)))
 		},
 	}
 	w.flags(c)
@@ -319,10 +320,10 @@ func patchOf(cs []design.Change) map[string]any {
 	return m
 }
 
-func advise(e *collector.Evaluation, fs []advice.Finding, cs []advice.Choice) advised {
-	out := advised{Findings: findings(fs), Beliefs: []belief{}, Choices: []choice{}}
+func advise(e *collector.Evaluation, fs []advice.Finding, cs []advice.Choice, u units.System) advised {
+	out := advised{Findings: findings(fs, u), Beliefs: []belief{}, Choices: []choice{}}
 	for _, v := range advice.Beliefs(e) {
-		b := belief{v.ID, v.Claim, v.Holds, v.Says.In(units.System{}), []num{}}
+		b := belief{v.ID, v.Claim, v.Holds, v.Says.In(u), []num{}}
 		for _, f := range v.Figures {
 			b.Figures = append(b.Figures, num(f.SI))
 		}
@@ -331,7 +332,7 @@ func advise(e *collector.Evaluation, fs []advice.Finding, cs []advice.Choice) ad
 	for _, c := range cs {
 		x := choice{c.ID, c.Question, nil}
 		for _, s := range c.Sides {
-			side := choiceSide{Name: units.Localize(s.Name, units.System{}),
+			side := choiceSide{Name: units.Localize(s.Name, u),
 				Heat: num(s.Heat), Outlet: num(s.Out), Stagnation: num(s.Hot), Tie: s.Tie, Harms: s.Harms,
 				Patch: patchOf(s.Patch)}
 			if s.HasYear {
@@ -442,7 +443,7 @@ type peak struct {
 	Service  num    `json:"service_c"`
 }
 
-func rated(e *collector.Evaluation) rating {
+func rated(e *collector.Evaluation, u units.System) rating {
 	r := &e.Running
 	out := rating{num(r.Mass), num(r.Volume), num(r.Outlet), num(r.Heat), num(r.Efficiency), num(r.Warms()), num(r.DuctLoss),
 		num(r.MakeUp), num(r.Airing), num(r.EfficiencyGross), num(r.Aperture), num(r.Gross), num(r.AbsorberMean), num(r.AbsorberMax),
@@ -451,7 +452,7 @@ func rated(e *collector.Evaluation) rating {
 		energy{num(r.Energy.Sun), num(r.Energy.Reflected), num(r.Energy.Front), num(r.Energy.Back), num(r.Energy.Edge),
 			num(r.Energy.Leak), num(r.Energy.Air), num(r.Energy.Room)}, nil, lineOf(e),
 		bands{pair(e.Outlet.Low, e.Outlet.High), pair(e.Heat.Low, e.Heat.High), pair(e.Efficiency.Low, e.Efficiency.High),
-			pair(e.Stagnation.Low, e.Stagnation.High), []cause{}}, []peak{}, findings(advice.Evaluate(e))}
+			pair(e.Stagnation.Low, e.Stagnation.High), []cause{}}, []peak{}, findings(advice.Evaluate(e), u)}
 	if r.Evenness > 0 {
 		v := num(r.Evenness)
 		out.Evenness = &v
@@ -531,11 +532,11 @@ func rowOfHole(x layout.Hole) holeRow {
 func hundredths(v float64) num { return num(math.Round(v*1e5) / 100) }
 
 // rowOf is a part as the list has it.
-func rowOf(p *layout.Part) partRow {
+func rowOf(p *layout.Part, u units.System) partRow {
 	x := partRow{
 		Letter: p.Letter, Name: p.Name, Material: p.Material, Form: string(p.Form), Count: p.Count, Length: hundredths(p.Length),
 		Width: hundredths(p.Width), Thickness: hundredths(p.Thickness), Mass: num(p.Mass), Joint: p.Joint,
-		Note: layout.Words(p.Note, units.System{}),
+		Note: layout.Words(p.Note, u),
 	}
 	if len(p.Places) > 0 {
 		at := [3]num{hundredths(p.Places[0].X), hundredths(p.Places[0].Y), hundredths(p.Places[0].Z)}
@@ -576,7 +577,7 @@ func partsCommand() *cobra.Command {
 				Boxes  int       `json:"boxes"`
 			}{Notes: l.Notes, Mass: num(l.Mass()), Boxes: l.Boxes}
 			for _, p := range l.Cut() {
-				out.Parts = append(out.Parts, rowOf(&p))
+				out.Parts = append(out.Parts, rowOf(&p, systemOf(cmd)))
 			}
 			for _, x := range l.Holes {
 				out.Holes = append(out.Holes, rowOfHole(x))

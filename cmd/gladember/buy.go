@@ -61,7 +61,7 @@ type buyStock struct {
 }
 
 func buyCommand() *cobra.Command {
-	var stockFile, in string
+	var stockFile string
 	var times int
 	c := &cobra.Command{
 		Use:   "buy BOX.json",
@@ -75,9 +75,7 @@ things cost: {"things": [{"kind", "what", "width_m", "height_m", "thickness_m", 
 		Example: "  gladember example can-columns | gladember buy -",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			if err := checkUnits(in); err != nil {
-				return err
-			}
+			u := systemOf(cmd)
 			if times < 1 || times > 100 {
 				return fmt.Errorf("--times %d is not possible; enter 1 to 100", times)
 			}
@@ -93,7 +91,6 @@ things cost: {"things": [{"kind", "what", "width_m", "height_m", "thickness_m", 
 			if err != nil {
 				return err
 			}
-			u := units.System{Inches: in == "in"}
 			input := service.Input(&h, &l, l.Cut(), u)
 			input.Hand, input.Prices, input.Times = stock.Things, stock.Prices, times
 			list, err := cost.Build(cmd.Context(), input)
@@ -112,7 +109,6 @@ things cost: {"things": [{"kind", "what", "width_m", "height_m", "thickness_m", 
 		},
 	}
 	c.Flags().StringVar(&stockFile, "stock", "", "what is on hand and what things cost")
-	c.Flags().StringVar(&in, "units", "mm", "mm or in, of the sizes in the words and of what is sold")
 	c.Flags().IntVar(&times, "times", 1, "how many such heaters")
 	return c
 }

@@ -13,6 +13,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"gladember/core/cutting"
+	"gladember/core/units"
 )
 
 // cutList is what `cut` reads. Numbers are pointers where leaving one out means something.
@@ -133,7 +134,7 @@ What must be bought is made least, then the stock that is opened. The list:
 		Example: "  gladember cut list.json",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			if err := inRange(ranged{"seconds", seconds, 0, 600, ""}); err != nil {
+			if err := inRange(cmd, ranged{"seconds", seconds, 0, 600, units.Duration, ""}); err != nil {
 				return err
 			}
 			b, err := open(cmd, args[0], cutBytes)

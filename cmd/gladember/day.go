@@ -23,8 +23,8 @@ func dayCommand() *cobra.Command {
 		Long: `Reads a heater (- is standard input), runs it from sunrise to sunset by half minutes and prints JSON: date, sky,
 samples[{time, sun_w_m2, ambient_c, inlet_c, outlet_c, sensor_c, absorber_c, stages, heat_w, coat_kg_m2}] (one a minute),
 cycles (starts of the fan), run_minutes, longest_run_minutes, heat_kwh, fan_kwh, sun_kwh, outlet_min_c, outlet_max_c (while air
-moves). The sky is clear, hazy, broken (clouds pass every twelve minutes), coldest (clear, 10 K colder), frosty or snowy (as
-cold, with frost or 50 mm of new snow on the cover), or that of a weather file's hours (--weather, EPW or TMY3). In another month
+moves). The sky is clear, hazy, broken (clouds pass every twelve minutes), coldest (clear, {10 K|18 °F} colder), frosty or snowy (as
+cold, with frost or {50 mm|2 in} of new snow on the cover), or that of a weather file's hours (--weather, EPW or TMY3). In another month
 than that of the winter noon the outdoor air is as much warmer as the month's mean at the place is.`,
 		Example: "  gladember example screen-box | gladember day - --date 2026-02-14 --sky broken",
 		Args:    cobra.ExactArgs(1),

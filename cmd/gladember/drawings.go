@@ -27,7 +27,7 @@ type drawn struct {
 const drawingWidth = 760
 
 func drawingsCommand() *cobra.Command {
-	var out, format, in, paper string
+	var out, format, paper string
 	c := &cobra.Command{
 		Use:   "drawings BOX.json --out DIR",
 		Short: "Write a drawing of every part, and of every sheet and bar",
@@ -50,9 +50,7 @@ are written over.`,
 			if err != nil {
 				return err
 			}
-			if err := checkUnits(in); err != nil {
-				return err
-			}
+			u := systemOf(cmd)
 			h, err := readBox(cmd, args[0])
 			if err != nil {
 				return err
@@ -64,7 +62,7 @@ are written over.`,
 			if err := os.MkdirAll(out, 0o755); err != nil {
 				return fmt.Errorf("%s cannot be made: %w; name another folder", out, err)
 			}
-			w := drawer{out: out, dxf: format == "dxf", u: units.System{Inches: in == "in"}, cut: h.Cut}
+			w := drawer{out: out, dxf: format == "dxf", u: u, cut: h.Cut}
 			if format == "pdf" {
 				err = w.pdf(&l, size, h.Name)
 			} else {
@@ -81,16 +79,7 @@ are written over.`,
 	c.Flags().StringVar(&out, "out", "", "folder to write into")
 	c.Flags().StringVar(&format, "format", "svg", "svg, dxf or pdf")
 	c.Flags().StringVar(&paper, "paper", "a4", "of a PDF: a4 or letter")
-	c.Flags().StringVar(&in, "units", "mm", "mm or in")
 	return c
-}
-
-// checkUnits says whether a flag names units of length.
-func checkUnits(in string) error {
-	if in != "mm" && in != "in" {
-		return fmt.Errorf("--units %q is not known; enter mm or in", in)
-	}
-	return nil
 }
 
 // paperOf is the paper that a flag names.

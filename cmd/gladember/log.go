@@ -21,20 +21,21 @@ func logCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "log FILE.csv",
 		Short: "Judge a logger's CSV: heat, its uncertainty, what to check",
-		Long: `Reads a CSV with a time, inlet, outlet and, if there, outdoor, sun (W/m2 on the glass) and speed column, in any
+		Long: `Reads a CSV with a time, inlet, outlet and, if there, outdoor, sun (on the glass, in {W/m2|the unit of its heading}) and speed column, in any
 common dialect (- is standard input), and prints JSON: samples, gaps (counts), heat_kwh, heat_band_kwh (95 %), useful_hours
 (outlet above --useful-above while air runs), peak_outlet_c, days[], findings[], refused (true where the heat exceeds
 what the sun gave: the figure then says what the readings claim, not what the box gave), gap_list, rejected lines.
 With --lat, --lon, --tilt and --azimuth it is judged against the sun of a clear sky. A column headed with F is read in Fahrenheit.`,
-		Example: "  gladember log february.csv --flow 0.03 --area 1.4 --lat 46.2 --lon 9.1 --elevation 900 --zone Europe/Zurich --tilt " +
-			"65 --azimuth 180",
+		Example: "  gladember log february.csv {--flow 0.03 --area 1.4 --elevation 900|--units in --flow 240 --area 15 --elevation 2950} " +
+			"--lat 46.2 --lon 9.1 --zone Europe/Zurich --tilt 65 --azimuth 180",
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			given := cmd.Flags().Changed
-			if err := inRange(ranged{"flow", flow, 1e-5, 10, "kg/s"}, ranged{"area", area, 0.01, 1000, "m2"},
-				ranged{"lat", lat, -90, 90, "degrees"}, ranged{"lon", lon, -180, 180, "degrees"},
-				ranged{"elevation", elevation, -430, 6000, "m"}, ranged{"tilt", tilt, 0, 90, "degrees"},
-				ranged{"azimuth", azimuth, -360, 360, "degrees"}, ranged{"useful-above", useful, -50, 200, "C"}); err != nil {
+			if err := inRange(cmd, ranged{"flow", flow, 1e-5, 10, units.MassFlow, ""}, ranged{"area", area, 0.01, 1000, units.Area, ""},
+				ranged{"lat", lat, -90, 90, units.Angle, ""}, ranged{"lon", lon, -180, 180, units.Angle, ""},
+				ranged{"elevation", elevation, -430, 6000, units.Distance, ""}, ranged{"tilt", tilt, 0, 90, units.Angle, ""},
+				ranged{"azimuth", azimuth, -360, 360, units.Angle, ""},
+				ranged{"useful-above", useful, -50, 200, units.Temperature, ""}); err != nil {
 				return err
 			}
 			z, err := time.LoadLocation(zone)
@@ -73,16 +74,16 @@ With --lat, --lon, --tilt and --azimuth it is judged against the sun of a clear 
 		},
 	}
 	f := c.Flags()
-	f.Float64Var(&flow, "flow", 0, "air out of the box while the fan runs, kg/s")
+	quantityVar(c, &flow, "flow", units.MassFlow, 0, "air out of the box while the fan runs")
 	f.StringVar(&flowIs, "flow-is", "given", "where the flow comes from: given, predicted or free-air (the fan's label)")
-	f.Float64Var(&area, "area", 0, "clear opening of the glass, m2")
+	quantityVar(c, &area, "area", units.Area, 0, "clear opening of the glass")
 	f.Float64Var(&lat, "lat", 0, "latitude, degrees, north positive")
 	f.Float64Var(&lon, "lon", 0, "longitude, degrees, east positive")
-	f.Float64Var(&elevation, "elevation", 0, "height above sea, m")
+	quantityVar(c, &elevation, "elevation", units.Distance, 0, "height above sea")
 	f.StringVar(&zone, "zone", "UTC", "clock of the times without an offset")
 	f.Float64Var(&tilt, "tilt", 90, "tilt of the glass, degrees")
 	f.Float64Var(&azimuth, "azimuth", 180, "azimuth the glass faces, degrees")
-	f.Float64Var(&useful, "useful-above", 30, "outlet temperature from which an hour counts as useful, C")
+	quantityVar(c, &useful, "useful-above", units.Temperature, 30, "outlet temperature from which an hour counts as useful")
 	f.BoolVar(&fahrenheit, "fahrenheit", false, "read all temperatures in Fahrenheit")
 	order = dateFlags(c)
 	for _, n := range []string{"flow", "area"} {

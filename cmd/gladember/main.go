@@ -43,6 +43,7 @@ func run(ctx context.Context, args []string, in io.Reader, out, errs io.Writer) 
 		sweepCommand(), sizeCommand(), cutCommand(), drawingsCommand(), logCommand(), fitCommand(), serveCommand(), backupCommand(),
 		restoreCommand(), exportCommand(), importCommand(), standinCommand(),
 		demoCommand())
+	addUnits(root)
 	root.SetArgs(args)
 	root.SetIn(in)
 	root.SetOut(out)
@@ -66,23 +67,6 @@ func emit(cmd *cobra.Command, v any) error {
 	}
 	_, err = fmt.Fprintln(cmd.OutOrStdout(), string(b))
 	return err
-}
-
-// ranged is a flag's value with the span that makes sense.
-type ranged struct {
-	name   string
-	value  float64
-	lo, hi float64
-	unit   string
-}
-
-func inRange(rs ...ranged) error {
-	for _, r := range rs {
-		if !(r.value >= r.lo && r.value <= r.hi) {
-			return fmt.Errorf("--%s %v is not possible; enter %v to %v %s", r.name, r.value, r.lo, r.hi, r.unit)
-		}
-	}
-	return nil
 }
 
 // open reads a named file, or standard input for "-", up to a limit.

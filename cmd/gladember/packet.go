@@ -13,11 +13,10 @@ import (
 	"gladember/core/collector"
 	"gladember/core/cost"
 	"gladember/core/layout"
-	"gladember/core/units"
 )
 
 func packetCommand() *cobra.Command {
-	var out, in, paper, stockFile string
+	var out, paper, stockFile string
 	c := &cobra.Command{
 		Use:   "packet BOX.json --out FILE.pdf",
 		Short: "Write all that is carried into the shop as one PDF",
@@ -34,10 +33,7 @@ check the printer by. A stock is that of the buy command. Prints JSON: file, byt
 			if err != nil {
 				return err
 			}
-			if err := checkUnits(in); err != nil {
-				return err
-			}
-			u := units.System{Inches: in == "in", Fahrenheit: in == "in"}
+			u := systemOf(cmd)
 			h, err := readBox(cmd, args[0])
 			if err != nil {
 				return err
@@ -80,7 +76,6 @@ check the printer by. A stock is that of the buy command. Prints JSON: file, byt
 	}
 	c.Flags().StringVar(&out, "out", "", "file to write")
 	c.Flags().StringVar(&paper, "paper", "a4", "a4 or letter")
-	c.Flags().StringVar(&in, "units", "mm", "mm or in")
 	c.Flags().StringVar(&stockFile, "stock", "", "what is on hand and what things cost")
 	return c
 }

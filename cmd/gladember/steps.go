@@ -87,11 +87,12 @@ weather, tools[], do[], cautions[]}]. Parts are the letters of the parts command
 steps to be done before; gate is null or {id, title, looks[], measures[{id, label, want_mm, within_mm}], before}: what is
 looked at and measured before a later step hides it. cure_h is how long what was painted or glued takes to harden in the
 shop, null where nothing does, or where it is too cold.`,
-		Example: "  gladember example screen-box | gladember steps - --shop 12",
+		Example: "  gladember example screen-box | gladember steps - {--shop 12|--units in --shop 54}",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			if !(temp >= -30 && temp <= 50) {
-				return fmt.Errorf("--shop %g is not a shop's temperature; enter -30 to 50 C", temp)
+			u := systemOf(cmd)
+			if err := inRange(cmd, ranged{"shop", temp, -30, 50, units.Temperature, ""}); err != nil {
+				return err
 			}
 			if !(humidity >= 0 && humidity <= 1) {
 				return fmt.Errorf("--humidity %g is not possible; enter 0 to 1", humidity)
@@ -112,12 +113,12 @@ shop, null where nothing does, or where it is too cold.`,
 				Steps []stepRow `json:"steps"`
 			}{[]stepRow{}}
 			for i := range steps {
-				out.Steps = append(out.Steps, stepRowOf(&steps[i], temp, humidity, units.System{}))
+				out.Steps = append(out.Steps, stepRowOf(&steps[i], temp, humidity, u))
 			}
 			return emit(cmd, out)
 		},
 	}
-	c.Flags().Float64Var(&temp, "shop", temp, "temperature of the shop, C")
-	c.Flags().Float64Var(&humidity, "humidity", humidity, "relative humidity of the shop, 0 to 1")
+	quantityVar(c, &temp, "shop", units.Temperature, temp, "temperature of the workspace")
+	c.Flags().Float64Var(&humidity, "humidity", humidity, "relative humidity of the workspace, 0 to 1")
 	return c
 }

@@ -7,6 +7,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"gladember/core/solar"
+	"gladember/core/units"
 )
 
 func sunCommand() *cobra.Command {
@@ -19,14 +20,14 @@ func sunCommand() *cobra.Command {
 of --tilt and --azimuth; without them, a plane lying flat), declination_deg, equation_of_time_min (sundial less
 clock), solar_time (HH:MM:SS), sunrise and sunset of that local day in the offset of --time (null in polar day
 or night, which "polar" names).`,
-		Example: "  gladember sun --lat 39.742476 --lon -105.1786 --elevation 1830.14 --time 2003-10-17T12:30:30-07:00 --pressure 820 " +
-			"--temperature 11",
+		Example: "  gladember sun --lat 39.742476 --lon -105.1786 --time 2003-10-17T12:30:30-07:00 --pressure 820 " +
+			"{--elevation 1830.14 --temperature 11|--units in --elevation 6004 --temperature 52}",
 		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			if err := inRange(ranged{"lat", lat, -90, 90, "degrees, north positive"}, ranged{"lon", lon, -180, 180,
-				"degrees, east positive"},
-				ranged{"elevation", elevation, -500, 9000, "m"}, ranged{"temperature", temperature, -90, 60, "C"},
-				ranged{"tilt", tilt, 0, 180, "degrees"}, ranged{"azimuth", azimuth, -360, 360, "degrees"}); err != nil {
+			if err := inRange(cmd, ranged{"lat", lat, -90, 90, 0, "degrees, north positive"}, ranged{"lon", lon, -180, 180,
+				0, "degrees, east positive"}, ranged{"elevation", elevation, -500, 9000, units.Distance, ""},
+				ranged{"temperature", temperature, -90, 60, units.Temperature, ""}, ranged{"tilt", tilt, 0, 180, units.Angle, ""},
+				ranged{"azimuth", azimuth, -360, 360, units.Angle, ""}); err != nil {
 				return err
 			}
 			t, err := time.Parse(time.RFC3339, at)
@@ -39,7 +40,7 @@ or night, which "polar" names).`,
 			if !cmd.Flags().Changed("pressure") {
 				pressure = solar.Pressure(elevation) / 100
 			}
-			if err := inRange(ranged{"pressure", pressure, 0, 1100, "hPa"}); err != nil {
+			if err := inRange(cmd, ranged{"pressure", pressure, 0, 1100, 0, "hPa"}); err != nil {
 				return err
 			}
 			s := solar.Site{Latitude: lat, Longitude: lon, Elevation: elevation, Zone: t.Location()}
@@ -77,10 +78,10 @@ or night, which "polar" names).`,
 	f := c.Flags()
 	f.Float64Var(&lat, "lat", 0, "latitude, degrees, north positive")
 	f.Float64Var(&lon, "lon", 0, "longitude, degrees, east positive")
-	f.Float64Var(&elevation, "elevation", 0, "height above sea, m")
+	quantityVar(c, &elevation, "elevation", units.Distance, 0, "height above sea")
 	f.StringVar(&at, "time", "", "instant with its offset, RFC 3339")
-	f.Float64Var(&pressure, "pressure", 0, "air pressure for refraction, hPa (default: of the elevation; 0 leaves refraction out)")
-	f.Float64Var(&temperature, "temperature", 10, "air temperature for refraction, C")
+	f.Float64Var(&pressure, "pressure", 0, "air pressure for refraction, {hPa|mbar} (default: of the elevation; 0 leaves refraction out)")
+	quantityVar(c, &temperature, "temperature", units.Temperature, 10, "air temperature for refraction")
 	f.Float64Var(&tilt, "tilt", 0, "tilt of a plane, degrees")
 	f.Float64Var(&azimuth, "azimuth", 180, "azimuth the plane faces, degrees")
 	for _, n := range []string{"lat", "lon", "time"} {

@@ -97,6 +97,8 @@ const (
 	Sum
 	// Wire is the cross section of copper, mm2, or its American gauge.
 	Wire
+	// Coefficient is the heat that a surface gives off for each degree, W/m2K.
+	Coefficient
 )
 
 // System is a person's choice of units and of decimal mark. Lengths and
@@ -182,6 +184,9 @@ func init() {
 		{[]string{"min", "minutes"}, 60, 0}, {[]string{"h", "hours"}, 3600, 0}}, "a time", "12.4 s or 8 min"
 	table[Loss], plainNames[Loss], examples[Loss] = []unit{{[]string{"W/K"}, 1, 0},
 		{[]string{"BTU/h·°F", "BTU/h°F", "BTU/hF"}, WattPerBTUPerHour * 9 / 5, 0}}, "a heat loss", "60 W/K"
+	table[Coefficient], plainNames[Coefficient], examples[Coefficient] = []unit{{[]string{"W/m²K", "W/m2K"}, 1, 0},
+		{[]string{"BTU/h·sq ft·°F", "BTU/h sq ft F"}, WattPerBTUPerHour * 9 / 5 / MeterPerFoot / MeterPerFoot, 0}},
+		"a heat transfer coefficient", "12 W/m2K or 2.1 BTU/h sq ft F"
 	table[Clock], plainNames[Clock], examples[Clock] = []unit{{[]string{"", "h"}, 1, 0}}, "a time of day", "7:30 or 7:30 pm"
 	table[Leakage], plainNames[Leakage], examples[Leakage] = []unit{{[]string{"L/h", "l/h"}, 0.001 / 3600, 0},
 		{[]string{"cu ft/h", "ft3/h"}, CubicMeterPerCFM / 60, 0}, {[]string{"m³/h", "m3/h"}, 1.0 / 3600, 0},
@@ -210,7 +215,7 @@ func (s System) preferred(k Kind) unit {
 		second = s.Inches
 	case Distance, Area, Opening, Mass, Load, Gust, Force, Volume:
 		second = s.Inches
-	case Temperature, Rise, Flow, Speed, Power, Energy, Loss, Leakage, Irradiance, MassFlow, Insolation:
+	case Temperature, Rise, Flow, Speed, Power, Energy, Loss, Leakage, Irradiance, MassFlow, Insolation, Coefficient:
 		second = s.Fahrenheit
 	case Pressure:
 		second = s.Fahrenheit
@@ -681,12 +686,15 @@ func digitsOf(k Kind, x float64, s System) int {
 		if a < 3 {
 			digits = 1
 		}
-	case Duration, Loss, Volume:
+	case Duration, Loss, Volume, Coefficient:
 		if a < 100 {
 			digits = 1
 		}
 	case MassFlow:
 		digits = 4
+		if s.Fahrenheit {
+			digits = 1
+		}
 	}
 	return digits
 }
