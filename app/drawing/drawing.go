@@ -525,6 +525,9 @@ func (sc *Scene) stand(s *svg, x, y float64) {
 	s.text("small", "start", x+34, by+13, fmt.Sprintf("tilt %s", units.Format(units.Angle, sc.Heater.Place.Tilt, sc.Units)))
 }
 
+// leastGains is the share of the sun from which heat that is taken from warmer air is told.
+const leastGains = 0.005
+
 // EnergyBar shows where the sun on the glass goes, as lengths to scale in a bar
 // of the given width in px.
 func (sc *Scene) EnergyBar(width float64) template.HTML {
@@ -532,30 +535,53 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 	type piece struct {
 		class, name string
 		w           float64
+		said        string
 	}
-	all := []piece{{"heat", "to the air", e.Air + e.Room}, {"front", "lost through the glazing", e.Front},
-		{"bounce", "reflected", e.Reflected}, {"back", "back and edge", e.Back + e.Edge}, {"leak", "leaks", e.Leak}}
+	all := []piece{{class: "heat", name: "to the air", w: e.Air + e.Room}, {class: "front", name: "lost through the glazing", w: e.Front},
+		{class: "bounce", name: "reflected", w: e.Reflected}, {class: "back", name: "back and edge", w: e.Back + e.Edge},
+		{class: "leak", name: "leaks", w: e.Leak}}
 	var pieces []piece
 	positive, gains := 0.0, 0.0
 	for _, p := range all {
 		if p.w > 0.002*e.Sun {
+			p.said = units.Figure(units.Power, p.w, sc.Units)
 			pieces = append(pieces, p)
 			positive += p.w
 		} else if p.w < 0 {
 			gains -= p.w
 		}
 	}
+	// As printed the pieces come to the sun: what rounding leaves is put to what is reflected, which stands nowhere else.
+	printed := func(w float64) float64 {
+		v, err := units.Parse(units.Power, sc.w(w), sc.Units)
+		if err != nil {
+			return w
+		}
+		return v
+	}
+	rest := printed(e.Sun)
+	reflected := -1
+	for i, p := range pieces {
+		if p.class == "bounce" {
+			reflected = i
+			continue
+		}
+		rest -= printed(p.w)
+	}
+	if reflected >= 0 && gains <= leastGains*e.Sun {
+		pieces[reflected].said = units.Figure(units.Power, rest, sc.Units)
+	}
 	if width < 500 {
-		return sc.energyRows(width, positive, func(f func(class, name string, w float64)) {
+		return sc.energyRows(width, positive, func(f func(class, name, said string, w float64)) {
 			for _, p := range pieces {
-				f(p.class, p.name, p.w)
+				f(p.class, p.name, p.said, p.w)
 			}
 		})
 	}
 	var s svg
 	s.open("energy", fmt.Sprintf("Of %s of sun on the glazing %s goes into the air.", sc.w(e.Sun), sc.w(e.Air+e.Room)), width, 90)
 	s.text("title", "start", 0, 12, "Where the sun's "+sc.w(e.Sun)+" goes")
-	if gains > 0.005*e.Sun {
+	if gains > leastGains*e.Sun {
 		s.text("soft", "end", width, 12, "and "+sc.w(gains)+" taken from warmer air")
 	}
 	x := 0.0
@@ -564,7 +590,7 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 		pw := width * p.w / positive
 		s.rect("bar "+p.class, x, 20, pw-1, 24)
 		if pw > 0.08*width {
-			s.text("in-bar "+p.class, "start", x+6, 36, units.Figure(units.Power, p.w, sc.Units))
+			s.text("in-bar "+p.class, "start", x+6, 36, p.said)
 			name := fit(p.name, pw)
 			if longer := p.name + sc.ofWhich(); p.class == "heat" && fit(longer, pw) == longer {
 				name = longer
@@ -573,7 +599,7 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 		} else { // hung lower, so that no name crosses another
 			y := 72 + float64(low)*14
 			s.line("leader", x+pw/2, 44, x+pw/2, y-10)
-			s.text("soft", "end", math.Min(width, x+pw/2+12), y, p.name+" "+units.Figure(units.Power, p.w, sc.Units))
+			s.text("soft", "end", math.Min(width, x+pw/2+12), y, p.name+" "+p.said)
 			low++
 		}
 		x += pw
@@ -602,11 +628,11 @@ func (sc *Scene) ofWhich() string {
 }
 
 // energyRows is the bar for a narrow page: one row a part.
-func (sc *Scene) energyRows(width, total float64, each func(func(class, name string, w float64))) template.HTML {
+func (sc *Scene) energyRows(width, total float64, each func(func(class, name, said string, w float64))) template.HTML {
 	rows, text := 0, 168.0
-	each(func(_, name string, w float64) {
+	each(func(_, name, said string, _ float64) {
 		rows++
-		text = math.Max(text, 6.2*float64(len(name))+8*float64(len(units.Figure(units.Power, w, sc.Units)))+20)
+		text = math.Max(text, 6.2*float64(len(name))+8*float64(len(said))+20)
 	})
 	e := sc.Eval.Running.Energy
 	var s svg
@@ -614,9 +640,9 @@ func (sc *Scene) energyRows(width, total float64, each func(func(class, name str
 		26+float64(rows)*30+14)
 	s.text("title", "start", 0, 14, "Where the sun's "+sc.w(e.Sun)+" goes")
 	y := 26.0
-	each(func(class, name string, w float64) {
+	each(func(class, name, said string, w float64) {
 		s.text("soft", "start", 0, y+16, name)
-		s.text("figure", "end", text-8, y+16, units.Figure(units.Power, w, sc.Units))
+		s.text("figure", "end", text-8, y+16, said)
 		s.rect("bar "+class, text, y+2, (width-text)*w/total, 20)
 		y += 30
 		if part := sc.ofWhich(); class == "heat" && part != "" {

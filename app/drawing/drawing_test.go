@@ -185,6 +185,40 @@ func TestEnergyBarAddsUp(t *testing.T) {
 	}
 }
 
+// In every system of units the pieces of the bar come to the sun as they are printed, to the sun's own last digit: small pieces have a
+// digit more.
+func TestEnergyBarAddsUpAsPrinted(t *testing.T) {
+	for _, name := range design.ExampleNames() {
+		for _, u := range []units.System{{}, {Inches: true, Fahrenheit: true}} {
+			digit := 1.0
+			if u.Fahrenheit {
+				digit = 10 * units.WattPerBTUPerHour
+			}
+			sc := scene(t, name, u)
+			e := sc.Eval.Running.Energy
+			if min(e.Front, e.Back+e.Edge, e.Leak, e.Reflected) < 0 {
+				continue // heat is taken from warmer air
+			}
+			read := func(text string) float64 {
+				v, err := units.Parse(units.Power, text, u)
+				if err != nil {
+					t.Fatalf("%s: %q, %v", name, text, err)
+				}
+				return v
+			}
+			sum := 0.0
+			for _, x := range parse(t, sc.EnergyBar(360)) {
+				if x.class == "figure" {
+					sum += read(x.text)
+				}
+			}
+			if sun := read(units.Format(units.Power, e.Sun, u)); math.Round(sum/digit) != math.Round(sun/digit) {
+				t.Errorf("%s in %+v: pieces of %s come to %s", name, u, units.Format(units.Power, sun, u), units.Format(units.Power, sum, u))
+			}
+		}
+	}
+}
+
 // Every drawing is well formed, keeps its texts inside the picture, and
 // escapes what it is given, in all units and widths.
 func TestDrawingsAreWellFormed(t *testing.T) {
