@@ -213,7 +213,8 @@ func TestEnergyBarAddsUpAsPrinted(t *testing.T) {
 				}
 			}
 			if sun := read(units.Format(units.Power, e.Sun, u)); math.Round(sum/digit) != math.Round(sun/digit) {
-				t.Errorf("%s in %+v: pieces of %s come to %s", name, u, units.Format(units.Power, sun, u), units.Format(units.Power, sum, u))
+				t.Errorf("%s in %+v: pieces of %s come to %s", name, u, units.Format(units.Power, sun, u),
+					units.Format(units.Power, sum, u))
 			}
 		}
 	}

@@ -186,7 +186,7 @@ their causes, peaks (materials on the worst noon of the year with the fan off: m
 %, service limit), findings.`,
 		Example: "  gladember example screen-box > box.json\n  gladember rate box.json " +
 			"{--sun 900 --ambient 0 --inlet 18 --wind 3|--units in --sun 285 --ambient 32 --inlet 64 --wind 7}",
-		Args:    cobra.ExactArgs(1),
+		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			h, err := readBox(cmd, args[0])
 			if err != nil {

@@ -21,10 +21,11 @@ func logCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "log FILE.csv",
 		Short: "Judge a logger's CSV: heat, its uncertainty, what to check",
-		Long: `Reads a CSV with a time, inlet, outlet and, if there, outdoor, sun (on the glass, in {W/m2|the unit of its heading}) and speed column, in any
-common dialect (- is standard input), and prints JSON: samples, gaps (counts), heat_kwh, heat_band_kwh (95 %), useful_hours
-(outlet above --useful-above while air runs), peak_outlet_c, days[], findings[], refused (true where the heat exceeds
-what the sun gave: the figure then says what the readings claim, not what the box gave), gap_list, rejected lines.
+		Long: `Reads a CSV with a time, inlet, outlet and, if there, outdoor, sun (on the glass, in {W/m2|the unit of its heading})
+and speed column, in any common dialect (- is standard input), and prints JSON: samples, gaps (counts), heat_kwh,
+heat_band_kwh (95 %), useful_hours (outlet above --useful-above while air runs), peak_outlet_c, days[], findings[], refused
+(true where the heat exceeds what the sun gave: the figure then says what the readings claim, not what the box gave),
+gap_list, rejected lines.
 With --lat, --lon, --tilt and --azimuth it is judged against the sun of a clear sky. A column headed with F is read in Fahrenheit.`,
 		Example: "  gladember log february.csv {--flow 0.03 --area 1.4 --elevation 900|--units in --flow 240 --area 15 --elevation 2950} " +
 			"--lat 46.2 --lon 9.1 --zone Europe/Zurich --tilt 65 --azimuth 180",

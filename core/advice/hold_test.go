@@ -188,7 +188,8 @@ func TestRemediesHoldInTheYear(t *testing.T) {
 		}
 		for _, o := range os {
 			if o.Stands {
-				remedies = append(remedies, Finding{ID: "air-option", Severity: Loss, Patch: o.Changes, YearGain: o.YearGain, HasYear: true})
+				remedies = append(remedies, Finding{ID: "air-option", Severity: Loss, Patch: o.Changes, YearGain: o.YearGain,
+					HasYear: true})
 			}
 		}
 		for _, f := range remedies {

@@ -208,23 +208,25 @@ var examples = map[Kind]string{Number: "3", Share: "65 %", Length: `58 1/4 in, 4
 // preferred is the unit that a person's system shows a kind in.
 // It is the unit that a person of this system writes.
 func (s System) preferred(k Kind) unit {
-	us := table[k]
-	second := false
-	switch k {
-	case Length, Bore:
-		second = s.Inches
-	case Distance, Area, Opening, Mass, Load, Gust, Force, Volume:
-		second = s.Inches
-	case Temperature, Rise, Flow, Speed, Power, Energy, Loss, Leakage, Irradiance, MassFlow, Insolation, Coefficient:
-		second = s.Fahrenheit
-	case Pressure:
-		second = s.Fahrenheit
+	if s.american(k) {
+		return table[k][1]
 	}
-	if second {
-		return us[1]
-	}
-	return us[0]
+	return table[k][0]
 }
+
+// american says whether a kind is in American units: lengths and heat are chosen apart.
+func (s System) american(k Kind) bool {
+	switch k {
+	case Length, Bore, Distance, Area, Opening, Mass, Load, Gust, Force, Volume:
+		return s.Inches
+	case Temperature, Rise, Flow, Speed, Power, Energy, Loss, Leakage, Irradiance, MassFlow, Insolation, Coefficient, Pressure:
+		return s.Fahrenheit
+	}
+	return false
+}
+
+// decimals are those of kinds that have the same at every magnitude, metric and American.
+var decimals = map[Kind][2]int{Load: {2, 0}, Force: {2, 0}, Insolation: {1, 0}, MassFlow: {4, 1}}
 
 // Unit names the unit in which the system prints a kind, as in "mm".
 // Empty for a plain number.
@@ -616,6 +618,12 @@ func roundBTU(x float64) float64 {
 // honestly carries.
 // The magnitude of x decides within a kind.
 func digitsOf(k Kind, x float64, s System) int {
+	if d, ok := decimals[k]; ok {
+		if s.american(k) {
+			return d[1]
+		}
+		return d[0]
+	}
 	digits := 0
 	a := math.Abs(x)
 	switch k {
@@ -666,15 +674,6 @@ func digitsOf(k Kind, x float64, s System) int {
 		if a < 10 {
 			digits = 1
 		}
-	case Load, Force:
-		digits = 2
-		if s.Inches {
-			digits = 0
-		}
-	case Insolation:
-		if !s.Fahrenheit {
-			digits = 1
-		}
 	case Leakage:
 		switch {
 		case a < 1:
@@ -688,11 +687,6 @@ func digitsOf(k Kind, x float64, s System) int {
 		}
 	case Duration, Loss, Volume, Coefficient:
 		if a < 100 {
-			digits = 1
-		}
-	case MassFlow:
-		digits = 4
-		if s.Fahrenheit {
 			digits = 1
 		}
 	}

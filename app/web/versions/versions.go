@@ -160,7 +160,8 @@ func (view *View) figures(v *ui.Visit, shown []compared) error {
 		{"Heat to the room" + collector.AtNoon, band(units.Power, func(e *collector.Evaluation) collector.Band { return e.Heat })},
 		{"Outlet temperature", band(units.Temperature, func(e *collector.Evaluation) collector.Band { return e.Outlet })},
 		{"Efficiency", band(units.Share, func(e *collector.Evaluation) collector.Band { return e.Efficiency })},
-		{"Fan-off temperature" + collector.AtNoon, band(units.Temperature, func(e *collector.Evaluation) collector.Band { return e.Stagnation })},
+		{"Fan-off temperature" + collector.AtNoon, band(units.Temperature,
+			func(e *collector.Evaluation) collector.Band { return e.Stagnation })},
 		{"Useful heat a year", func(x *compared) (Cell, error) {
 			y, err := v.Year(v.Ctx(), &x.Document)
 			if v.Ctx().Err() != nil {
