@@ -83,8 +83,8 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 			ty += 18
 		case dx < 0:
 			tx -= 8
-		default:
-			tx += 8
+		default: // beside the block, clear of its edge
+			tx = math.Max(tx, cx+0.86*k*side) + 8
 		}
 		s.text("label", anchor, tx, ty, p.Name)
 		s.text("figure hot-text", anchor, tx, ty+15, power(p))
@@ -118,15 +118,16 @@ func roomBreadth(sp *space.Space, side float64, arrow func(space.Part) float64, 
 	const margin = 10.0
 	left, right = 0.86*side, 0.86*side
 	for _, p := range sp.Parts {
-		words := 0.9*arrow(p) + margin + 1.15*math.Max(long(p.Name), long(power(p))) // powers are set in a wider face
+		reach := 0.9 * arrow(p)
+		words := margin + 1.15*math.Max(long(p.Name), long(power(p))) // powers are set in a wider face
 		switch p.Name {
 		case "ceiling", "floor":
 		case "windows":
-			right = math.Max(right, 0.86*0.7*side+words)
+			right = math.Max(right, math.Max(0.86*0.7*side+reach, 0.86*side)+words)
 		case "walls":
-			left = math.Max(left, 0.86*0.5*side+words)
+			left = math.Max(left, 0.86*0.5*side+reach+words)
 		default: // air leakage
-			left = math.Max(left, 0.86*0.9*side+words)
+			left = math.Max(left, 0.86*0.9*side+reach+words)
 		}
 	}
 	return left, right
