@@ -26,6 +26,11 @@ type year struct {
 	noon  *box // on the clear winter noon
 }
 
+// yearly are the judges that need a year.
+var yearly = []func(*year) []Finding{
+	idleYear, cyclingYear, lukewarm, tooLarge, tooWarm, springHeat, moverEats, neverPays, betterYear, coldNights, hillsTake, nextBox,
+}
+
 // newYear is a heater with its year, its money and its clear winter noon.
 func newYear(ctx context.Context, h *design.Heater, y *season.Laid, r *season.Result) (*year, error) {
 	m, err := season.Worth(h, r)
@@ -51,17 +56,14 @@ func EvaluateYear(ctx context.Context, h *design.Heater, y *season.Laid, r *seas
 		return nil, err
 	}
 	noon := Evaluate(x.noon.Evaluation)
-	judges := []func(*year) []Finding{
-		idleYear, cyclingYear, lukewarm, tooLarge, tooWarm, springHeat, moverEats, neverPays, betterYear, coldNights, hillsTake, nextBox,
-	}
-	found := make([][]Finding, len(judges)+len(noon))
+	found := make([][]Finding, len(yearly)+len(noon))
 	err = parallel.Each(ctx, len(found), func(i int) error {
-		if i < len(judges) {
-			found[i] = judges[i](x)
+		if i < len(yearly) {
+			found[i] = yearly[i](x)
 			return nil
 		}
 		// The noon's findings go through the year on the same two cores.
-		if f := noon[i-len(judges)]; x.holds(&f) {
+		if f := noon[i-len(yearly)]; x.holds(&f) {
 			found[i] = []Finding{f}
 		}
 		return nil
