@@ -11,6 +11,7 @@ import (
 
 	"gladember/core/advice"
 	"gladember/core/climate"
+	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/season"
 	"gladember/core/units"
@@ -102,7 +103,7 @@ func TestProposalsBeatChance(t *testing.T) {
 	}
 }
 
-// No proposal carries a danger or a fault, by the whole judgment of its noon and of its year; a
+// No proposal carries a danger or a fault, of its noon or of its year; a
 // stock of which nothing holds is refused with what would mend it. Thirty stocks with
 // GLADEMBER_LONG set.
 func TestProposalsAreSafe(t *testing.T) {
@@ -126,11 +127,12 @@ func TestProposalsAreSafe(t *testing.T) {
 			continue
 		}
 		made++
-		fs, err := advice.EvaluateYear(context.Background(), &a.Proposal.Heater, &season.Laid{Year: y}, a.Proposal.Year)
+		proposed := &a.Proposal.Heater
+		e, err := collector.Evaluate(proposed, collector.ConditionsAt(proposed, collector.WinterNoon(proposed)), true)
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, f := range fs {
+		for _, f := range append(advice.Evaluate(&e), advice.YearFaults(proposed, a.Proposal.Year)...) {
 			if f.Severity <= advice.Fault {
 				t.Errorf("stock %d: %s: %s", i, f.ID, f.Finding.In(units.System{}))
 			}
