@@ -14,8 +14,10 @@ type blocks struct {
 	diag, low, up  [][]float64
 	// hasUp and hasLow say which segments depend on the next and on the one before.
 	hasUp, hasLow []bool
-	// ties are what rows depend on in segments that are not beside theirs.
-	ties []tie
+	// ties are what rows depend on in segments that are not beside theirs; once sorted, those of segment i are
+	// ties[begin[i]:begin[i+1]].
+	ties, spare []tie
+	begin       []int
 	rhs  []float64
 	all  []float64 // what the others are cut from
 }
@@ -76,6 +78,7 @@ func (s *blocks) solve(x []float64) bool {
 	if len(s.ties) == 0 {
 		return s.eliminate(0, s.n, x)
 	}
+	s.sort()
 	solved := make([]bool, s.n)
 	for left := s.n; left > 0; {
 		before := left
@@ -108,12 +111,37 @@ func (s *blocks) known(lo, hi int, solved []bool) bool {
 	if lo > 0 && s.hasLow[lo] && !solved[lo-1] || hi < s.n && s.hasUp[hi-1] && !solved[hi] {
 		return false
 	}
-	for _, t := range s.ties {
-		if at := t.row / s.b; at >= lo && at < hi && !solved[t.col/s.b] {
+	for _, t := range s.ties[s.begin[lo]:s.begin[hi]] {
+		if !solved[t.col/s.b] {
 			return false
 		}
 	}
 	return true
+}
+
+// sort puts the ties in the order of their segments and leaves those of a segment as they were added: a network of many tubes has
+// thousands, and each stretch asks for its own.
+func (s *blocks) sort() {
+	if s.begin == nil {
+		s.begin = make([]int, s.n+2)
+	}
+	clear(s.begin)
+	for _, t := range s.ties {
+		s.begin[t.row/s.b+2]++
+	}
+	for i := 2; i < len(s.begin); i++ {
+		s.begin[i] += s.begin[i-1]
+	}
+	if cap(s.spare) < len(s.ties) {
+		s.spare = make([]tie, len(s.ties))
+	}
+	s.spare = s.spare[:len(s.ties)]
+	for _, t := range s.ties {
+		at := &s.begin[t.row/s.b+1]
+		s.spare[*at] = t
+		*at++
+	}
+	s.ties, s.spare = s.spare, s.ties
 }
 
 // insert puts the solved unknowns that a stretch depends on into its right-hand side.
@@ -132,10 +160,8 @@ func (s *blocks) insert(lo, hi int, x []float64) {
 	if hi < s.n && s.hasUp[hi-1] {
 		from(hi-1, hi, s.up[hi-1])
 	}
-	for _, t := range s.ties {
-		if at := t.row / b; at >= lo && at < hi {
-			s.rhs[t.row] -= t.v * x[t.col]
-		}
+	for _, t := range s.ties[s.begin[lo]:s.begin[hi]] {
+		s.rhs[t.row] -= t.v * x[t.col]
 	}
 }
 
