@@ -211,8 +211,8 @@ var stages = []stage{
 	}},
 }
 
-// slowest is how long a stage may take.
-const slowest = 10 * time.Second
+// slowest is how long a stage may take, by the processor: ten seconds of two cores, on which what takes long is computed.
+const slowest = 2 * 10 * time.Second
 
 // Documents drawn by chance from the fields go through every computation without a panic, without a figure that is none and
 // within ten seconds each: 2,000 of them, every one rated, laid out and built, the slower stages for a part of them; 50,000

@@ -225,3 +225,11 @@ func says(formats ...string) (out []units.Text) {
 
 // boxes is how many boxes are built.
 func (p *planner) boxes() float64 { return math.Max(1, float64(p.h.Array.Boxes)) }
+
+// Hours is the work of steps together, h.
+func Hours(steps []Step) (h float64) {
+	for _, s := range steps {
+		h += s.Minutes / 60
+	}
+	return h
+}

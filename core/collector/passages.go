@@ -296,6 +296,9 @@ func (d *Description) cells() int {
 // segments is how many there are in all parts.
 func (d *Description) segments() int { return d.cells() * len(d.parts()) }
 
+// Ways is how many ways of the air a balance follows: boxes, classes of tubes and strips. What a balance costs grows with it.
+func (d *Description) Ways() int { return len(d.parts()) }
+
 // inSeries is how many boxes the air passes one after the other.
 func (d *Description) inSeries() int {
 	if d.Series && d.Boxes > 1 {

@@ -18,8 +18,8 @@ type blocks struct {
 	// ties[begin[i]:begin[i+1]].
 	ties, spare []tie
 	begin       []int
-	rhs  []float64
-	all  []float64 // what the others are cut from
+	rhs         []float64
+	all         []float64 // what the others are cut from
 }
 
 // tie is a coefficient outside the three diagonals: row and column are counted over all unknowns.

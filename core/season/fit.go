@@ -27,6 +27,9 @@ const (
 	wrongTop = 0.12 // K, of the standing box's air
 	moreOf   = 24
 	upTo     = 192
+	// From so many ways of the air a balance costs so much, in rows of tubes, that half of the points must do, and from so many
+	// more the first ones.
+	manyWays, mostWays = 24, 40
 )
 
 // fitted is what the surfaces of a box over a year come to, whatever its switch
@@ -320,7 +323,14 @@ func (f *fast) surfaceOf(stages int, order *spread) (*surface, error) {
 			w.at, w.right = append(w.at, x), append(w.right, y)
 		}
 	}
-	for n := len(w.xs); len(w.xs) < upTo && w.wrong(s); n = len(w.xs) {
+	most := upTo
+	switch ways := w.d.Ways(); {
+	case ways > mostWays:
+		most = points
+	case ways > manyWays:
+		most /= 2
+	}
+	for n := len(w.xs); len(w.xs) < most && w.wrong(s); n = len(w.xs) {
 		if err := w.more(moreOf); err != nil {
 			return nil, err
 		}
