@@ -6,9 +6,11 @@ import (
 	"math"
 	"strings"
 
+	"gladember/core/catalog"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/layout"
+	"gladember/core/units"
 )
 
 // The section's picture, px, and the room at its top.
@@ -68,6 +70,16 @@ func (sc *Scene) newSection() *section {
 	x.end = x.span * x.k
 	x.bores = [2]float64{sectionTop + x.end/2, sectionHeight - 60}
 	return x
+}
+
+// backFoam is how thick the insulation behind the absorber is, and for American readers its R-value.
+func (x *section) backFoam() string {
+	thick := x.Heater.Box.BackFoam
+	text := x.l(thick)
+	if foam, err := catalog.FindInsulation(x.Heater.Box.Foam); err == nil && x.Units.Fahrenheit {
+		text += ", " + units.RValue(thick/foam.Conductivity)
+	}
+	return text
 }
 
 // What is written beside the box that has a power in it.
@@ -344,7 +356,7 @@ func (x *section) names() {
 		foamY, absorberY = sectionTop+30, sectionTop+96
 	}
 	if x.Heater.Box.BackFoam > 0 && !x.Heater.Indoors() {
-		put(foamY, x.foam, "insulation", x.l(x.Heater.Box.BackFoam), x.throughBack(r))
+		put(foamY, x.foam, "insulation", x.backFoam(), x.throughBack(r))
 	}
 	x.s.text("hot-text", "start", rx, hotY-1, "to the room")
 	x.s.text("hot-text", "start", rx, hotY+14, x.t(r.Outlet))

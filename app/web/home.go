@@ -18,6 +18,7 @@ import (
 	"gladember/app/towns"
 	"gladember/app/web/ui"
 	"gladember/core/advice"
+	"gladember/core/buildplan"
 	"gladember/core/collector"
 	"gladember/core/design"
 	"gladember/core/layout"
@@ -70,6 +71,13 @@ type SheetView struct {
 	Chosen  []FixedView // what was chosen in place of estimates, by the field's name
 	Cut     []string
 	Noon    string // when the sun is highest there, if a town is named
+}
+
+// MoreView is what a heater of the sheet takes and gives that costs more than a moment to compute.
+type MoreView struct {
+	Cost, Hours string
+	Year        string // useful heat; empty until a town is named
+	Rough       bool   // prices are missing
 }
 
 // GuessView is an estimate that makes the figures uncertain, with what one may choose instead.
@@ -197,8 +205,11 @@ func (sv *site) drafted(c *echo.Context, p ui.Page) (design.Heater, SheetView, e
 	if n, err := strconv.Atoi(c.FormValue("fan")); err == nil && n >= leastFan && n <= mostFan {
 		v.Fan = n
 		if n != 100 && h.Fanned() {
-			flow := design.Change{Path: "air.fan_free_air_m3_s", Value: h.Air.FanFree * float64(n) / 100}
-			if h, err = design.Apply(h, p.Units, flow); err != nil {
+			// A fan of so much more flow at the same pressure takes as much more power.
+			by := float64(n) / 100
+			if h, err = design.Apply(h, p.Units, design.Change{Path: "air.fan_free_air_m3_s", Value: h.Air.FanFree * by},
+				design.Change{Path: "air.fan_shut_off_pa", Value: h.Air.FanShut},
+				design.Change{Path: "air.fan_power_w", Value: h.Air.FanPower * by}); err != nil {
 				return h, v, err
 			}
 		}
@@ -274,6 +285,58 @@ func (sv *site) preview(c *echo.Context) error {
 		Page  ui.Page
 		Sheet SheetView
 	}{p, v})
+}
+
+// working answers with how the heat on the sheet is computed.
+func (sv *site) working(c *echo.Context) error {
+	p, err := sv.settle(c, ui.PageOf(c, ""), false)
+	if err != nil {
+		return err
+	}
+	h, _, err := sv.drafted(c, p)
+	if err != nil {
+		return c.NoContent(http.StatusNoContent) // the sheet says what is wrong
+	}
+	e, err := sv.Evaluate(c.Request().Context(), &h)
+	if err != nil {
+		return ui.Uncomputed(err)
+	}
+	return c.Render(http.StatusOK, "working", ui.NewWorking(e.Eval.Workings()["heat"], p.Units, p.Sum))
+}
+
+// more answers with what the heater on the sheet costs, how long it is built, and what it gives through the year.
+func (sv *site) more(c *echo.Context) error {
+	p, err := sv.settle(c, ui.PageOf(c, ""), false)
+	if err != nil {
+		return err
+	}
+	h, _, err := sv.drafted(c, p)
+	if err != nil {
+		return c.NoContent(http.StatusNoContent) // the sheet says what is wrong
+	}
+	ctx := c.Request().Context()
+	e, err := sv.Evaluate(ctx, &h)
+	if err != nil || e.Misfit != nil {
+		return c.NoContent(http.StatusNoContent)
+	}
+	o, err := sv.Outlay(ctx, &h, e, p.Units)
+	if err != nil {
+		return ui.Uncomputed(err)
+	}
+	steps, err := buildplan.Build(&h, &e.Layout)
+	if err != nil {
+		return ui.Uncomputed(err)
+	}
+	v := MoreView{Cost: p.Sum(o.Sum, 0), Rough: o.Unpriced > 0,
+		Hours: ui.Count(int(math.Round(buildplan.Hours(steps))), "hour", "hours", p.Units)}
+	if h.Place.Town != "" {
+		y, err := sv.Year(ctx, &h)
+		if err != nil {
+			return ui.Uncomputed(err)
+		}
+		v.Year = units.Format(units.Energy, y.Result.Year.Useful, p.Units)
+	}
+	return c.Render(http.StatusOK, "sheet-more", v)
 }
 
 // given fills the sheet with what a heater gives.

@@ -169,11 +169,18 @@ func TestTheFirstThreeMinutes(t *testing.T) {
 	h.See("#sheet", "noon (")
 	h.Touch("label[for=room-shop]")
 	h.See("#first-share", "%")
+	for _, told := range []string{"$", "hours of work", "kBTU of useful heat"} {
+		h.See("#first-more", told)
+	}
+	h.Touch("#first-heat")
+	h.See("#working .formula", "cp")
+	h.Touch("#working [data-close]")
 	number := func(sel string) float64 {
 		v := 0.0
 		_, _ = fmt.Sscanf(strings.ReplaceAll(p.MustElement(sel).MustText(), ",", ""), "%f", &v)
 		return v
 	}
+	webtest.Settled(t, p) // the space that was picked is on the sheet
 	heat, out := number("#first-heat"), number("#first-out")
 	p.MustElement("#fan").MustEval(`() => { this.value = 200; this.dispatchEvent(new Event("input", { bubbles: true })); }`)
 	h.Touches++

@@ -121,6 +121,8 @@ func (a *app) Rest() { a.workshop.Rest() }
 func (sv *site) routes(e *echo.Echo) {
 	e.GET("/", sv.home)
 	e.POST("/start/preview", sv.preview)
+	e.POST("/start/more", sv.more)
+	e.POST("/start/working", sv.working)
 	e.POST("/start", sv.start)
 	e.GET("/towns", sv.towns)
 	e.GET("/pair", sv.pairPage)

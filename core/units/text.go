@@ -2,8 +2,10 @@ package units
 
 import (
 	"fmt"
+	"math"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 )
@@ -102,6 +104,15 @@ var customary = map[string]struct {
 	"kg/m3": {"lb/cu ft", squareFoot * MeterPerFoot / pound},
 	"Pa":    {"in w.g.", 1 / PascalPerInchWG},
 	"K":     {"°F", 1.8},
+}
+
+// RValue writes a thermal resistance, m2K/W, as American stores and codes do: R-13, in h·sq ft·°F/BTU.
+func RValue(r float64) string {
+	v := r / squareFoot * WattPerBTUPerHour * 1.8
+	if v < 9.95 {
+		return "R-" + strconv.FormatFloat(math.Round(10*v)/10, 'f', -1, 64)
+	}
+	return "R-" + strconv.FormatFloat(math.Round(v), 'f', 0, 64)
 }
 
 // Term writes a value with its unit, to so many digits, in a person's system: where heat is in BTU, all that goes into a formula is in

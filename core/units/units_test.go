@@ -353,3 +353,13 @@ func TestSumInASentence(t *testing.T) {
 		}
 	}
 }
+
+// Resistances as American stores say them. By hand: 1 m2K/W is 5.678 h sq ft F/BTU (NIST SP 811), so 90 mm of wool of 0.0391 W/mK,
+// 2.30 m2K/W, are R-13; 2 in of polyiso of 0.024 W/mK R-12; a single pane of 5.8 W/m2K R-1.
+func TestRValue(t *testing.T) {
+	for r, want := range map[float64]string{2.30: "R-13", 0.0508 / 0.024: "R-12", 1 / 5.8: "R-1", 0.5: "R-2.8", 5.3: "R-30"} {
+		if got := RValue(r); got != want {
+			t.Errorf("%v m2K/W is %s, by hand %s", r, got, want)
+		}
+	}
+}

@@ -305,7 +305,7 @@ func (sv station) open(v *ui.Visit, d *draft) error {
 	f := v.F
 	view := &View{}
 	f.View = view
-	f.Panel("Shop", "bench.temperature_c", "bench.humidity")
+	f.Panel("Workspace", "bench.temperature_c", "bench.humidity")
 	f.Panel("Evenings", "bench.days", "bench.from_h", "bench.minutes", "bench.weekend_from_h", "bench.weekend_minutes", "bench.helpers")
 	f.Panel("As built", asBuilt...)
 	if v.Heater.Misfit != nil {
@@ -316,12 +316,8 @@ func (sv station) open(v *ui.Visit, d *draft) error {
 	if err != nil {
 		return err
 	}
-	minutes := 0.0
-	for _, s := range p.steps {
-		minutes += s.Minutes
-	}
 	view.Head = fmt.Sprintf("%d of %s done, about %s of work in all", p.count(), ui.Count(len(p.steps), "step", "steps", f.Units),
-		ui.Count(int(math.Round(minutes/60)), "hour", "hours", f.Units))
+		ui.Count(int(math.Round(buildplan.Hours(p.steps))), "hour", "hours", f.Units))
 	at := p.next()
 	asked := v.C.FormValue("step")
 	if d != nil {

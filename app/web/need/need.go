@@ -44,6 +44,7 @@ type View struct {
 	YearURL string
 	// LossUnit and FilmUnit are those of heat loss by degree, and by area and degree.
 	LossUnit, FilmUnit string
+	FilmName           string // what the latter is, in words
 }
 
 // PartRow is a row of what a space loses heat by.
@@ -90,7 +91,11 @@ func open(v *ui.Visit) error {
 		return err
 	}
 	out, inside := space.DesignOutdoors(h), h.Room.Wanted
-	view := &View{YearURL: f.StationURL("need/year"), LossUnit: u.Unit(units.Loss), FilmUnit: rest(units.Term(1, filmUnit, 1, u))}
+	view := &View{YearURL: f.StationURL("need/year"), LossUnit: u.Unit(units.Loss), FilmUnit: rest(units.Term(1, filmUnit, 1, u)),
+		FilmName: "U-value: heat for each area and degree of difference"}
+	if u.Fahrenheit {
+		view.FilmUnit, view.FilmName = "R-value", "resistance to heat: square feet, hours and degrees for each BTU"
+	}
 	view.Room = ui.Draw(func(w float64) template.HTML { return drawing.Room(sp, inside, out, w, u) })
 	view.Room.Title = fmt.Sprintf("Heat loss at %s inside, %s outside", units.Format(units.Temperature, inside, u),
 		units.Format(units.Temperature, out, u))
@@ -111,6 +116,9 @@ func open(v *ui.Visit) error {
 			Share: units.Format(units.Share, p.UA/sp.Loss, u)}
 		if p.Area > 0 {
 			row.Area, row.U = units.Format(units.Area, p.Area, u), first(units.Term(p.U, filmUnit, 2, u))
+			if u.Fahrenheit && p.U > 0 {
+				row.U = units.RValue(1 / p.U)
+			}
 		}
 		view.Parts = append(view.Parts, row)
 	}

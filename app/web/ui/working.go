@@ -49,7 +49,7 @@ func (sv *Server) working(c *echo.Context) error {
 	if !ok {
 		return echo.NewHTTPError(http.StatusNotFound, "")
 	}
-	view := workingView(w, v.F.Units, v.F.Sum)
+	view := NewWorking(w, v.F.Units, v.F.Sum)
 	if word, ok := advice.Explained(key); ok {
 		view.Glossary = &word
 	}
@@ -59,8 +59,8 @@ func (sv *Server) working(c *echo.Context) error {
 // signs writes a formula with the signs people write.
 var signs = strings.NewReplacer(" * ", " · ", " / ", " ÷ ", " - ", " − ")
 
-// workingView writes a working in a person's units and money.
-func workingView(w collector.Working, u units.System, money func(v float64, digits int) string) WorkingView {
+// NewWorking writes a working in a person's units and money.
+func NewWorking(w collector.Working, u units.System, money func(v float64, digits int) string) WorkingView {
 	v := WorkingView{Name: w.Name, Value: units.Format(w.Kind, w.Value, u), Formula: signs.Replace(w.Formula), Note: w.Note}
 	if w.Kind == units.Number {
 		v.Value = units.Plain(w.Value, 4, u)
