@@ -128,7 +128,7 @@ type Try struct{ Path, Name string }
 // A field that does not apply to the heater is left out.
 func ListTries(h *design.Heater) (out []Try) {
 	for _, path := range []string{
-		"pane.height_m", "pane.width_m", "place.tilt_deg", "place.bearing_deg", "air.diameter_m", "air.fan_free_air_m3_s", "cover.layers",
+		"pane.height_m", "pane.width_m", "place.tilt_deg", "place.bearing_deg", "air.diameter_m", "cover.layers",
 		"box.back_foam_m", "switch.close_c", "room.wanted_c",
 	} {
 		if f := design.FieldAt(path); f.Applies(h) {
