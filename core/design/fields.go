@@ -431,7 +431,8 @@ var Fields = []*Field{
 		Since: 3, Help: "How many of its walls are outside walls."},
 	{Path: "room.insulation", Label: "Insulation of walls and roof", Choices: list("none", "none", "little", "little", "usual", "usual",
 		"good", "good"), When: not(greenhouse), Default: byKind("usual", "little", "none", "none"), Since: 3,
-		Help: "None is a single skin of board or brick; usual is about {90 mm of wool|3 1/2 in of wool, R-13}; good is {200 mm|8 in, R-30,} or more."},
+		Help: "None is a single skin of board or brick; usual is about {90 mm of wool|3 1/2 in of wool, R-13}; good is " +
+			"{200 mm|8 in, R-30,} or more."},
 	{Path: "room.above", Label: "Above the ceiling", Choices: list("heated", "heated room", "attic", "attic", "roof", "roof"),
 		When: not(greenhouse), Default: byKind("attic", "roof", "roof", "roof"), Since: 3, Help: "What is above the ceiling."},
 	{Path: "room.below", Label: "Below the floor", Choices: list("heated", "heated room", "ground", "ground", "cellar", "cold basement",
