@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"gladember/core/design"
+	"gladember/core/solar"
 )
 
 // rowOf is a named box as a row of n, with a header of a bore.
@@ -292,6 +293,39 @@ func TestTubesSettleInWeakSun(t *testing.T) {
 				continue
 			}
 			before = &x
+		}
+	}
+}
+
+// What uneven air takes from tubes, against an independent pipe network in which each tube has its own lift and headers rub and
+// recover: the heat at 900 W/m2, -5 C outdoors and 16 C drawn in, as a share of what even air without pressure in the headers gave.
+func TestTubesAgainstAnIndependentNetwork(t *testing.T) {
+	for _, x := range []struct {
+		name         string
+		even, lo, hi float64 // W, and shares of it
+		changes      []design.Change
+	}{
+		{"downpipes", 870, 0.62, 0.874, nil}, // 540 to 760 W
+		{"downpipes", 870, 0.85, 0.94, []design.Change{put("air.port_places", "same-side")}},
+		{"downpipes", 872, 0.84, 0.92, []design.Change{put("absorber.pipes.header_m", 0.3)}},
+		{"downpipes", 869, 0.63, 0.82, []design.Change{put("absorber.pipes.header_m", 0.08)}},
+		{"double-pass-tubes", 786, 0.86, 0.90, nil},
+		{"can-columns", 829, 0.89, 0.96, []design.Change{put("absorber.cans.ends", "cut"), put("absorber.cans.header_m", 0.16)}},
+		{"can-columns", 816, 0.98, 1.0, []design.Change{put("absorber.cans.ends", "torn"), put("absorber.cans.header_m", 0.16)}},
+		{"can-columns", 814, 0.86, 0.95, []design.Change{put("absorber.cans.ends", "torn"), put("absorber.cans.header_m", 0.06)}},
+	} {
+		h, err := design.Named(x.name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		h = set(t, h, x.changes...)
+		c := bright()
+		c.Sun = solar.OnPlane{Beam: 0.85 * 900, Sky: 0.15 * 900}
+		c.Ambient, c.Inlet, c.Room, c.Sky, c.Wind, c.Tilt = -5, 16, h.Room.Air, solar.Swinbank(-5), h.Place.Wind, h.Place.Tilt
+		c.Pressure = solar.Pressure(h.Place.Elevation)
+		if r := rate(t, &h, c); r.Heat < x.lo*x.even || r.Heat > x.hi*x.even {
+			t.Errorf("%s with %v: %.0f W, %.3f of %v; the network has %.2f to %.2f", x.name, x.changes, r.Heat, r.Heat/x.even, x.even, x.lo,
+				x.hi)
 		}
 	}
 }
