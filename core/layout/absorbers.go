@@ -219,15 +219,17 @@ func (s *space) deflectors() {
 		return
 	}
 	var places []Place
-	side := 1.5 * s.h.PortBore()
+	side := math.Min(1.5*s.h.PortBore(), math.Min(s.w, s.ht))
 	for _, hole := range s.l.Holes {
-		if hole.Name == "inlet" {
+		if hole.Name == "inlet" && hole.Face == ThroughBack {
 			side = math.Min(side, 2*math.Min(math.Min(hole.X-s.x, s.x+s.w-hole.X), math.Min(hole.Y-s.y, s.y+s.ht-hole.Y)))
 		}
 	}
 	for _, hole := range s.l.Holes {
-		if hole.Name == "inlet" {
-			places = append(places, Place{hole.X - side/2, hole.Y - side/2, s.z + s.clearFront/2, side, side, deflectorSheet, 0})
+		if hole.Name == "inlet" { // one through a side or an end lies outside: its plate stands just inside
+			x := math.Max(s.x, math.Min(s.x+s.w-side, hole.X-side/2))
+			y := math.Max(s.y, math.Min(s.y+s.ht-side, hole.Y-side/2))
+			places = append(places, Place{x, y, s.z + s.clearFront/2, side, side, deflectorSheet, 0})
 		}
 	}
 	s.add(Part{Name: "deflector", Group: Absorber, Material: "aluminum sheet", density: 2700, Length: side, Width: side,

@@ -381,7 +381,17 @@ func one(h *design.Heater) (Layout, error) {
 	s.deflectors()
 	l.mounting(h, wood)
 	l.bore()
-	return l, nil
+	return l, l.possible()
+}
+
+// possible refuses a layout in which a part has less than no size.
+func (l *Layout) possible() error {
+	for _, p := range l.Parts {
+		if p.Length < 0 || p.Width < 0 || p.Thickness < 0 {
+			return &Misfit{"there is no room for the " + p.Name, "make the box larger, or what lies around it smaller"}
+		}
+	}
+	return nil
 }
 
 // glazing adds the panes and what keeps them apart, and returns the depth at

@@ -184,3 +184,36 @@ func TestHeaderBoardsCloseTheBox(t *testing.T) {
 		}
 	}
 }
+
+// A deflector stands inside the box and is of some size wherever the ports lie; before a port in the back it is in the middle of it.
+func TestDeflectorHasASize(t *testing.T) {
+	for _, face := range []string{"back", "side", "end"} {
+		for _, width := range []float64{0.4, 0.8, 1.2} {
+			h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "pane.width_m", Value: width},
+				design.Change{Path: "air.diameter_m", Value: 0.08}, design.Change{Path: "air.port_face", Value: face})
+			if err != nil {
+				t.Fatal(err)
+			}
+			l, err := Build(&h)
+			if err != nil {
+				t.Errorf("%s, %v m: %v", face, width, err)
+				continue
+			}
+			found := false
+			for _, p := range l.Parts {
+				if p.Name != "deflector" {
+					continue
+				}
+				found = true
+				for _, x := range p.Places {
+					if p.Length <= 0 || p.Width <= 0 || x.X < 0 || x.Y < 0 || x.X+x.W > l.Width || x.Y+x.H > l.Height {
+						t.Errorf("%s, %v m: a deflector of %v x %v m at %+v in %v x %v m", face, width, p.Length, p.Width, x, l.Width, l.Height)
+					}
+				}
+			}
+			if !found {
+				t.Errorf("%s: no deflector", face)
+			}
+		}
+	}
+}
