@@ -207,7 +207,8 @@ func TestDeflectorHasASize(t *testing.T) {
 				found = true
 				for _, x := range p.Places {
 					if p.Length <= 0 || p.Width <= 0 || x.X < 0 || x.Y < 0 || x.X+x.W > l.Width || x.Y+x.H > l.Height {
-						t.Errorf("%s, %v m: a deflector of %v x %v m at %+v in %v x %v m", face, width, p.Length, p.Width, x, l.Width, l.Height)
+						t.Errorf("%s, %v m: a deflector of %v x %v m at %+v in %v x %v m", face, width, p.Length, p.Width, x, l.Width,
+							l.Height)
 					}
 				}
 			}
