@@ -287,39 +287,44 @@ func (sv *site) preview(c *echo.Context) error {
 	}{p, v})
 }
 
+// sketched is the heater on the sheet, computed; it is nil where none can be, and then the sheet says what is wrong.
+func (sv *site) sketched(c *echo.Context) (p ui.Page, h design.Heater, e *service.Heater, err error) {
+	if p, err = sv.settle(c, ui.PageOf(c, ""), false); err != nil {
+		return p, h, nil, err
+	}
+	h, _, wrong := sv.drafted(c, p)
+	if wrong != nil {
+		return p, h, nil, c.Request().Context().Err()
+	}
+	if e, err = sv.Evaluate(c.Request().Context(), &h); err != nil {
+		return p, h, nil, ui.Uncomputed(err)
+	}
+	return p, h, e, nil
+}
+
 // working answers with how the heat on the sheet is computed.
 func (sv *site) working(c *echo.Context) error {
-	p, err := sv.settle(c, ui.PageOf(c, ""), false)
+	p, _, e, err := sv.sketched(c)
 	if err != nil {
 		return err
 	}
-	h, _, err := sv.drafted(c, p)
-	if err != nil {
-		return c.NoContent(http.StatusNoContent) // the sheet says what is wrong
-	}
-	e, err := sv.Evaluate(c.Request().Context(), &h)
-	if err != nil {
-		return ui.Uncomputed(err)
+	if e == nil {
+		return c.NoContent(http.StatusNoContent)
 	}
 	return c.Render(http.StatusOK, "working", ui.NewWorking(e.Eval.Workings()["heat"], p.Units, p.Sum))
 }
 
 // more answers with what the heater on the sheet costs, how long it is built, and what it gives through the year.
 func (sv *site) more(c *echo.Context) error {
-	p, err := sv.settle(c, ui.PageOf(c, ""), false)
+	p, h, e, err := sv.sketched(c)
 	if err != nil {
 		return err
 	}
-	h, _, err := sv.drafted(c, p)
-	if err != nil {
-		return c.NoContent(http.StatusNoContent) // the sheet says what is wrong
-	}
-	ctx := c.Request().Context()
-	e, err := sv.Evaluate(ctx, &h)
-	if err != nil || e.Misfit != nil {
+	if e == nil || e.Misfit != nil {
 		return c.NoContent(http.StatusNoContent)
 	}
-	o, err := sv.Outlay(ctx, &h, e, p.Units)
+	ctx := c.Request().Context()
+	o, err := sv.Outlay(ctx, &h, e, p.Shop) // sizes sold are the workshop's, not those of who looks
 	if err != nil {
 		return ui.Uncomputed(err)
 	}
