@@ -24,18 +24,21 @@ import (
 	"gladember/core/units"
 )
 
-func set(path string, v any, typed string) design.Change {
-	return design.Change{Path: path, Value: v, Typed: typed}
+// set is the change of a field to a value that was typed so.
+func set[T any](f *design.Of[T], v T, typed string) design.Change {
+	c := design.Set(f, v)
+	c.Typed = typed
+	return c
 }
 
 // village is where all three stand; the place is invented.
 func village(bearing, tilt float64) []design.Change {
 	return []design.Change{
-		set("place.town", "Innerkelden", ""), set("place.latitude_deg", 47.02, "47.02"), set("place.longitude_deg", 11.64, "11.64"),
-		set("place.elevation_m", 1140.0, "1140 m"),
-		set("place.zone", "Europe/Vienna", ""), set("place.bearing_deg", bearing, ""), set("place.tilt_deg", tilt, ""),
-		set("place.outdoor_c", -4.0, ""),
-		set("climate.coldest_c", -5.0, "-5"), set("climate.warmest_c", 15.5, "15.5"), set("climate.sunny_days", 4.8, "4.8"),
+		set(design.PlaceTown, "Innerkelden", ""), set(design.PlaceLatitude, 47.02, "47.02"), set(design.PlaceLongitude, 11.64, "11.64"),
+		set(design.PlaceElevation, 1140.0, "1140 m"),
+		set(design.PlaceZone, "Europe/Vienna", ""), set(design.PlaceBearing, bearing, ""), set(design.PlaceTilt, tilt, ""),
+		set(design.PlaceOutdoor, -4.0, ""),
+		set(design.ClimateColdest, -5.0, "-5"), set(design.ClimateWarmest, 15.5, "15.5"), set(design.ClimateSunny, 4.8, "4.8"),
 	}
 }
 
@@ -78,30 +81,31 @@ const (
 
 var heaters = []heater{
 	{changes: append([]design.Change{
-		set("name", "Fern house back wall", ""), set("room.kind", "greenhouse", ""), set("room.floor_m2", 22.0, "22"),
-		set("absorber.family", "back-pass-plate", ""), set("absorber.plate.baffles", 3, "3"), set("absorber.plate.metal", "steel", ""),
-		set("pane.width_m", 1.22, "1220 mm"), set("pane.height_m", 1.83, "1830 mm"), set("cover.material", "polycarbonate", ""),
-		set("cover.layers", 2, "2"), set("box.foam", "xps", ""),
+		set(design.HeaterName, "Fern house back wall", ""), set(design.SpaceKind, "greenhouse", ""), set(design.RoomFloor, 22.0, "22"),
+		set(design.AbsorberFamily, "back-pass-plate", ""), set(design.PlateBaffles, 3, "3"), set(design.PlateMetal, "steel", ""),
+		set(design.PaneWidth, 1.22, "1220 mm"), set(design.PaneHeight, 1.83, "1830 mm"), set(design.CoverMaterial, "polycarbonate", ""),
+		set(design.CoverLayers, 2, "2"), set(design.BoxFoam, "xps", ""),
 	}, village(184, 70)...)},
 	{changes: append([]design.Change{
-		set("name", "Saddler's shop lean-to", ""), set("room.kind", "shop", ""), set("room.floor_m2", 31.0, "31"),
-		set("room.heater", "wood", ""), set("room.insulation", "usual", ""), set("room.leakage", "usual", ""),
-		set("pane.width_m", 0.74, "740 mm"), set("pane.height_m", 1.31, "1310 mm"), set("cover.layers", 2, "2"),
-		set("absorber.screens.layers", 3, "3"), set("box.foam", "mineral-wool", ""),
-		set("air.fan", "computer-120", ""), set("air.diameter_m", 0.1, "100 mm"), set("switch.kind", "snap", ""),
-		set("switch.close_c", 34.0, "34"), set("switch.open_c", 25.0, "25"),
+		set(design.HeaterName, "Saddler's shop lean-to", ""), set(design.SpaceKind, "shop", ""), set(design.RoomFloor, 31.0, "31"),
+		set(design.RoomHeater, "wood", ""), set(design.RoomInsulation, "usual", ""), set(design.RoomLeakage, "usual", ""),
+		set(design.PaneWidth, 0.74, "740 mm"), set(design.PaneHeight, 1.31, "1310 mm"), set(design.CoverLayers, 2, "2"),
+		set(design.ScreensLayers, 3, "3"), set(design.BoxFoam, "mineral-wool", ""),
+		set(design.AirFan, "computer-120", ""), set(design.AirDiameter, 0.1, "100 mm"), set(design.SwitchKind, "snap", ""),
+		set(design.SwitchClose, 34.0, "34"), set(design.SwitchOpen, 25.0, "25"),
 		// The one mistake: heat reckoned with what the fan's label says.
-		set("log.flow_is", "on-label", ""),
+		set(design.LogFlowIs, "on-label", ""),
 	}, village(171, 65)...), log: &logger{seed: 7, room: 7, trueFlow: 1, gaps: [][2]time.Duration{{50*time.Hour + 40*time.Minute,
 		51*time.Hour + 5*time.Minute}}}},
 	{changes: append([]design.Change{
-		set("name", "Weaving room gable", ""), set("room.kind", "room", ""), set("room.floor_m2", 18.0, "18"),
-		set("room.air_c", 17.0, "17"), set("room.heater", "oil", ""), set("room.insulation", "little", ""),
-		set("absorber.family", "back-pass-plate", ""), set("absorber.plate.channel_m", 0.022, "22 mm"),
-		set("absorber.plate.baffles", 2, "2"),
-		set("pane.width_m", 1.04, "1040 mm"), set("pane.height_m", 1.96, "1960 mm"), set("box.foam", "mineral-wool", ""),
-		set("air.fan", "inline-5", ""), set("air.duct", "smooth", ""), set("switch.kind", "snap", ""), set("switch.close_c", 33.0, "33"),
-		set("switch.open_c", 24.0, "24"),
+		set(design.HeaterName, "Weaving room gable", ""), set(design.SpaceKind, "room", ""), set(design.RoomFloor, 18.0, "18"),
+		set(design.RoomAir, 17.0, "17"), set(design.RoomHeater, "oil", ""), set(design.RoomInsulation, "little", ""),
+		set(design.AbsorberFamily, "back-pass-plate", ""), set(design.PlateChannel, 0.022, "22 mm"),
+		set(design.PlateBaffles, 2, "2"),
+		set(design.PaneWidth, 1.04, "1040 mm"), set(design.PaneHeight, 1.96, "1960 mm"), set(design.BoxFoam, "mineral-wool", ""),
+		set(design.AirFan, "inline-5", ""), set(design.AirDuct, "smooth", ""), set(design.SwitchKind, "snap", ""),
+		set(design.SwitchClose, 33.0, "33"),
+		set(design.SwitchOpen, 24.0, "24"),
 	}, village(176, 90)...), log: &logger{seed: 3, room: 16, sunMeter: true, trueFlow: 0.97,
 		gaps: [][2]time.Duration{{34*time.Hour + 10*time.Minute, 34*time.Hour + 23*time.Minute},
 			{205*time.Hour + 2*time.Minute, 205*time.Hour + 50*time.Minute}}}},

@@ -7,6 +7,8 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"gladember/core/design"
+
 	"gladember/core/collector"
 	"gladember/core/units"
 )
@@ -46,7 +48,7 @@ func AirRoute(ps []collector.Piece, fanAtHot, natural bool, width float64, u uni
 		}
 		if to != "" {
 			drag := ""
-			if p.Path == "air.bends" || p.Path == "air.grilles" { // these may lie on either side of the box
+			if p.Path == design.AirBends.Path || p.Path == design.AirGrilles.Path { // these may lie on either side of the box
 				drag = fmt.Sprintf(` data-piece="%s_before" data-side="%s"`, p.Path, p.Side)
 			}
 			fmt.Fprintf(&s, `<a href="%s" aria-label="%s"%s><title>%s</title>`, esc(to), esc(name), drag, esc(name))

@@ -59,7 +59,7 @@ func TestRouteIsToScale(t *testing.T) {
 func TestRowIsToScale(t *testing.T) {
 	h, err := design.Named("roof-row")
 	if err == nil {
-		h, err = design.Apply(h, units.System{}, design.Change{Path: "array.header_m", Value: 0.25})
+		h, err = design.Apply(h, units.System{}, design.Set(design.ArrayHeader, 0.25))
 	}
 	if err != nil {
 		t.Fatal(err)
@@ -124,7 +124,7 @@ func TestOperatingPointIsNamedClearOfCurves(t *testing.T) {
 		for _, fan := range catalog.Fans() {
 			for _, width := range []float64{330, 700} {
 				sc := scene(t, name, units.System{})
-				h, err := design.Apply(*sc.Heater, units.System{}, design.Change{Path: "air.fan", Value: fan.ID})
+				h, err := design.Apply(*sc.Heater, units.System{}, design.Set(design.AirFan, fan.ID))
 				if err != nil {
 					continue
 				}
@@ -163,7 +163,7 @@ func TestPlayingLeansAsTheBoxDoes(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if h, err = design.Apply(h, units.System{}, design.Change{Path: "place.tilt_deg", Value: tilt}); err != nil {
+		if h, err = design.Apply(h, units.System{}, design.Set(design.PlaceTilt, tilt)); err != nil {
 			t.Fatal(err)
 		}
 		l, err := layout.Build(&h)
@@ -197,9 +197,9 @@ func TestPlayingLeansAsTheBoxDoes(t *testing.T) {
 
 // The box hangs on its wall to scale, its openings where it has them.
 func TestOnWallIsToScale(t *testing.T) {
-	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "wall.between_m", Value: 1.9},
-		design.Change{Path: "wall.stud_m", Value: 0.406}, design.Change{Path: "wall.sill_m", Value: 0.9},
-		design.Change{Path: "place.tilt_deg", Value: 90.0})
+	h, err := design.Apply(design.New(), units.System{}, design.Set(design.WallBetween, 1.9),
+		design.Set(design.WallStud, 0.406), design.Set(design.WallSill, 0.9),
+		design.Set(design.PlaceTilt, 90.0))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -232,8 +232,7 @@ func TestOnWallIsToScale(t *testing.T) {
 
 // What stands on the horizon is drawn where it stands and as high.
 func TestObstaclesStandWhereTheyAre(t *testing.T) {
-	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "shade.horizon",
-		Typed: "150 to 210: 20, house\n90 to 120: 10, tree"})
+	h, err := design.Apply(design.New(), units.System{}, design.Enter(design.ShadeHorizon, "150 to 210: 20, house\n90 to 120: 10, tree"))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -27,7 +27,7 @@ func TestWiringNamesEveryElement(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			if next, err := design.Apply(h, units.System{}, design.Change{Path: "air.fan", Value: model}); err == nil {
+			if next, err := design.Apply(h, units.System{}, design.Set(design.AirFan, model)); err == nil {
 				h = next
 			}
 			c, ok := wiring.Build(&h)

@@ -57,7 +57,7 @@ func (w *Workshop) Buying(ctx context.Context, st *store.State, e *Heater, u uni
 		return nil, err
 	}
 	doc := st.Document
-	return w.buyings.Get(ctx, KeyOf(&doc, u.Inches, things, cut, prices), func() (*Buying, error) {
+	return w.buyings.Get(ctx, KeyOf(&doc, design.Judged|design.Workplace, u.Inches, things, cut, prices), func() (*Buying, error) {
 		b := &Buying{Input: Input(&doc, &e.Layout, Remaining(e.Layout.Cut(), cut), u)}
 		b.Input.Hand, b.Input.Prices = things, prices
 		var err error

@@ -6,7 +6,11 @@ import (
 	"errors"
 	"fmt"
 	"runtime/debug"
-	"sync"
+	"sync/atomic"
+
+	lru "github.com/hashicorp/golang-lru/v2"
+	"golang.org/x/sync/semaphore"
+	"golang.org/x/sync/singleflight"
 
 	"gladember/core/design"
 )
@@ -14,47 +18,46 @@ import (
 // Key names a result by what it was computed from.
 type Key [sha256.Size]byte
 
-// KeyOf is the key of a heater's document, and of what else a result depends on.
-func KeyOf(h *design.Heater, besides ...any) Key {
+// everything are all effects of a field.
+const everything = ^design.Effect(0)
+
+// KeyOf is the key of the part of a heater that has some effects, and of what else a result depends on.
+func KeyOf(h *design.Heater, effects design.Effect, besides ...any) Key {
 	hash := sha256.New()
-	if b, err := design.Encode(*h); err == nil {
-		hash.Write(b)
-	} else { // a document that cannot be written is told apart by its address, so that nothing is mixed up
-		fmt.Fprintf(hash, "%p", h)
-	}
+	fmt.Fprint(hash, h.Key(effects))
 	for _, x := range besides {
 		fmt.Fprintf(hash, "\x00%v", x)
 	}
 	return Key(hash.Sum(nil))
 }
 
-// Cache remembers the results computed last. Several callers who want the same at once wait for one computation.
-// What ends with an error or a panic is forgotten, so that the next caller tries again; a panic is the error [*Panicked].
+// nothing is for keys that no heater counts in.
+var nothing = &design.Heater{}
+
+// KeyOfPage is the key of all of a heater as a person reads it, and of what else a page shows.
+func KeyOfPage(h *design.Heater, besides ...any) Key { return KeyOf(h, everything, besides...) }
+
+// Cache remembers the results used last. Several callers who want the same at once wait for one computation.
+// What ends with an error or a panic is not remembered, so that the next caller tries again; a panic is the error [*Panicked].
 type Cache[T any] struct {
-	mu    sync.Mutex
-	known map[Key]*result[T]
-	ring  []*result[T] // the last ones begun; nil where there were fewer
-	next  int
-	turn  slots // nil: any number is computed at a time
+	known  *lru.Cache[Key, T]
+	flight singleflight.Group
+	turn   *semaphore.Weighted // nil: any number is computed at a time
 }
 
-// result is one that is computed, or is being.
-type result[T any] struct {
-	key   Key
-	done  chan struct{} // closed when value and err hold
-	value T
-	err   error
-}
-
-// NewCache returns a cache of the last n results.
+// NewCache returns a cache of n results.
 func NewCache[T any](n int) *Cache[T] {
-	return &Cache[T]{known: map[Key]*result[T]{}, ring: make([]*result[T], n)}
+	known, err := lru.New[Key, T](n)
+	if err != nil { // n is below one: a mistake of the caller
+		panic(err)
+	}
+	return &Cache[T]{known: known}
 }
 
 // AtOnce lets n results be computed at a time, so that pages are answered meanwhile. What a result is computed from must not be of the
 // same cache: it would wait for itself.
-func (c *Cache[T]) AtOnce(n int) *Cache[T] {
-	c.turn = make(slots, n)
+func (c *Cache[T]) AtOnce(n int64) *Cache[T] {
+	c.turn = semaphore.NewWeighted(n)
 	return c
 }
 
@@ -90,93 +93,73 @@ func Guarded(work func() error) (err error) {
 }
 
 // Known returns a result if it has been computed.
-func (c *Cache[T]) Known(key Key) (value T, ok bool) {
-	c.mu.Lock()
-	r := c.known[key]
-	c.mu.Unlock()
-	if r == nil {
-		return value, false
-	}
-	select {
-	case <-r.done:
-		return r.value, r.err == nil
-	default:
-		return value, false
-	}
-}
+func (c *Cache[T]) Known(key Key) (value T, ok bool) { return c.known.Get(key) }
+
+// Whose turn a computation is: nobody's yet, its caller's, or nobody's any more, since the caller left before it began.
+const (
+	unbegun int32 = iota
+	begun
+	left
+)
 
 // Get returns the result of a key, computing it if need be. A caller whose context ends stops waiting; one who waited
 // for a computation that another caller canceled computes it itself.
 func (c *Cache[T]) Get(ctx context.Context, key Key, work func() (T, error)) (T, error) {
 	for {
-		c.mu.Lock()
-		r := c.known[key]
-		if r == nil {
-			r = &result[T]{key: key, done: make(chan struct{})}
-			c.forget(c.ring[c.next])
-			c.ring[c.next] = r
-			c.next = (c.next + 1) % len(c.ring)
-			c.known[key] = r
-			c.mu.Unlock()
-			c.fill(ctx, r, work)
-			return r.value, r.err
+		if v, ok := c.known.Get(key); ok {
+			return v, nil
 		}
-		c.mu.Unlock()
+		var state atomic.Int32
+		done := c.flight.DoChan(string(key[:]), func() (any, error) {
+			if !state.CompareAndSwap(unbegun, begun) {
+				return nil, context.Canceled
+			}
+			return c.compute(ctx, key, work)
+		})
+		var r singleflight.Result
 		select {
-		case <-r.done:
+		case r = <-done:
 		case <-ctx.Done():
 			var none T
-			return none, ctx.Err()
+			if state.CompareAndSwap(unbegun, left) {
+				return none, ctx.Err()
+			}
+			r = <-done // the work is the caller's own, and uses what is the caller's
 		}
-		if canceled(r.err) && ctx.Err() == nil {
+		if canceled(r.Err) && ctx.Err() == nil {
 			continue
 		}
-		return r.value, r.err
+		v, _ := r.Val.(T)
+		return v, r.Err
 	}
 }
 
-// Trim forgets all but the last n results that were begun.
+// Trim forgets all but the n results that were used last.
 func (c *Cache[T]) Trim(n int) {
-	c.mu.Lock()
-	defer c.mu.Unlock()
-	for i := range c.ring {
-		age := (c.next - 1 - i + len(c.ring)) % len(c.ring) // 0 for the last one
-		if age >= n {
-			c.forget(c.ring[i])
-			c.ring[i] = nil
-		}
+	for c.known.Len() > n {
+		c.known.RemoveOldest()
 	}
 }
 
-// forget removes a result, unless another of its key has taken its place; the lock is held.
-func (c *Cache[T]) forget(r *result[T]) {
-	if r != nil && c.known[r.key] == r {
-		delete(c.known, r.key)
+// compute works when it is its turn, and remembers the result.
+func (c *Cache[T]) compute(ctx context.Context, key Key, work func() (T, error)) (value T, err error) {
+	if v, ok := c.known.Get(key); ok { // it became known since
+		return v, nil
 	}
-}
-
-// fill computes a result and lets those who wait have it.
-func (c *Cache[T]) fill(ctx context.Context, r *result[T], work func() (T, error)) {
-	defer func() {
-		if r.err != nil {
-			c.mu.Lock()
-			c.forget(r)
-			c.mu.Unlock()
-		}
-		close(r.done)
-	}()
 	if c.turn != nil {
-		done, err := c.turn.take(ctx)
+		done, err := take(ctx, c.turn)
 		if err != nil {
-			r.err = err
-			return
+			return value, err
 		}
 		defer done()
 	}
-	r.err = Guarded(func() (err error) {
-		r.value, err = work()
+	if err = Guarded(func() (err error) {
+		value, err = work()
 		return err
-	})
+	}); err == nil {
+		c.known.Add(key, value)
+	}
+	return value, err
 }
 
 // canceled says whether an error is that of a context that ended.

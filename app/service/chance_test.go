@@ -38,10 +38,10 @@ func byChance(r *rand.Rand) design.Heater {
 		}
 	}
 	// A place, or there is no weather for a year.
-	change("place.latitude_deg", -45+110*r.Float64())
-	change("place.longitude_deg", -180+360*r.Float64())
-	families := design.FieldAt("absorber.family").Choices()
-	change("absorber.family", families[r.IntN(len(families))].ID)
+	change(design.PlaceLatitude.Path, -45+110*r.Float64())
+	change(design.PlaceLongitude.Path, -180+360*r.Float64())
+	families := design.AbsorberFamily.Choices()
+	change(design.AbsorberFamily.Path, families[r.IntN(len(families))].ID)
 	for range 3 + r.IntN(30) {
 		f := design.Fields[r.IntN(len(design.Fields))]
 		if !f.Applies(&h) || f.Rows != nil || f.Text {
@@ -59,7 +59,7 @@ func byChance(r *rand.Rand) design.Heater {
 			case 0:
 				v = []float64{f.Min, f.Max}[r.IntN(2)]
 			case 1, 2: // near to what it is
-				v = design.Number(&h, f.Path) * math.Exp(r.NormFloat64()/2)
+				v = f.Number(&h) * math.Exp(r.NormFloat64()/2)
 			}
 			if f.Whole {
 				v = math.Round(v)

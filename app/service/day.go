@@ -27,7 +27,7 @@ var errNoReadings = errors.New("there are no readings of that day; choose anothe
 
 // Simulate runs a heater through a design day of a month, 1 to 12; 0 is that of the winter noon.
 func (w *Workshop) Simulate(ctx context.Context, h *design.Heater, sky simulate.Sky, month int) (*Day, error) {
-	key := KeyOf(h, sky, month)
+	key := KeyOf(h, design.Judged, sky, month)
 	return w.days.Get(ctx, key, func() (*Day, error) {
 		d := &Day{Noon: collector.WinterNoon(h), Weather: simulate.DesignDay(h, sky), key: key}
 		if month > 0 {
@@ -50,7 +50,7 @@ func (w *Workshop) Replay(ctx context.Context, st *store.State, date string) (*D
 	if err != nil {
 		return nil, err
 	}
-	key := KeyOf(h, st.Logged(), stamp, date)
+	key := KeyOf(h, design.Judged|design.Reading, st.Logged(), stamp, date)
 	return w.days.Get(ctx, key, func() (*Day, error) { return w.replay(ctx, st, midnight, key) })
 }
 

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"sync"
 	"time"
+
+	"golang.org/x/sync/semaphore"
 )
 
 // Job is work that takes longer than a page may wait: it says how far it is, and can be canceled.
@@ -32,11 +34,11 @@ type JobState struct {
 	Result   any   // once it has ended without an error
 }
 
-// longest is how long a job may run, left how long after its page was seen last it goes on, jobsAtOnce how many run at a
+// longest is how long a job may run, unseen how long after its page was seen last it goes on, jobsAtOnce how many run at a
 // time, and manyJobs how many are remembered.
 const (
 	longest    = 5 * time.Minute
-	left       = 15 * time.Second
+	unseen     = 15 * time.Second
 	jobsAtOnce = 2
 	manyJobs   = 24
 )
@@ -46,7 +48,7 @@ type Jobs struct {
 	lock sync.Mutex
 	all  map[int64]*Job
 	next int64
-	turn slots
+	turn *semaphore.Weighted
 }
 
 // Work is what a job does. It ends with the context's error when the context ends.
@@ -57,7 +59,7 @@ type Work func(ctx context.Context, progress func(done, of int)) (any, error)
 func (js *Jobs) Start(heater int64, station, kind string, want Key, work Work) *Job {
 	ctx, cancel := context.WithTimeout(context.Background(), longest)
 	j := &Job{Heater: heater, Station: station, Kind: kind, want: want, over: ctx.Err, cancel: cancel,
-		ended: make(chan struct{}), leave: time.AfterFunc(left, cancel)}
+		ended: make(chan struct{}), leave: time.AfterFunc(unseen, cancel)}
 	if same := js.add(j); same != nil {
 		j.leave.Stop()
 		cancel()
@@ -80,7 +82,7 @@ func (js *Jobs) add(j *Job) (same *Job) {
 	js.lock.Lock()
 	defer js.lock.Unlock()
 	if js.all == nil {
-		js.all, js.turn = map[int64]*Job{}, make(slots, jobsAtOnce)
+		js.all, js.turn = map[int64]*Job{}, semaphore.NewWeighted(jobsAtOnce)
 	}
 	for _, o := range js.all {
 		if o.Heater == j.Heater && o.Kind == j.Kind && o.want == j.want && o.useful() {
@@ -114,7 +116,7 @@ func (j *Job) useful() bool {
 
 // run works when it is its turn, and turns a panic into an error.
 func (js *Jobs) run(ctx context.Context, j *Job, work Work) (r any, err error) {
-	done, err := js.turn.take(ctx)
+	done, err := take(ctx, js.turn)
 	if err != nil {
 		return nil, err
 	}
@@ -161,7 +163,7 @@ func (j *Job) Look() JobState {
 	j.lock.Lock()
 	defer j.lock.Unlock()
 	if !j.state.Ended {
-		j.leave.Reset(left)
+		j.leave.Reset(unseen)
 	}
 	return j.state
 }

@@ -44,7 +44,7 @@ func (w *Workshop) daysStamp(ctx context.Context, st *store.State) (string, erro
 	if err != nil || len(imports) == 0 {
 		return "", err
 	}
-	return stampOf(KeyOf(&design.Heater{}, imports, collector.Site(&st.Document).Zone)), nil
+	return stampOf(KeyOf(nothing, 0, imports, collector.Site(&st.Document).Zone)), nil
 }
 
 // outlined are the dates of a log with its outline, as they are in the store: not put right.
@@ -60,7 +60,7 @@ func (w *Workshop) outline(ctx context.Context, st *store.State) (*outlined, err
 		return &outlined{}, err
 	}
 	of := st.Logged()
-	return w.outlines.Get(ctx, KeyOf(&design.Heater{}, of, stamp), func() (*outlined, error) {
+	return w.outlines.Get(ctx, KeyOf(nothing, 0, of, stamp), func() (*outlined, error) {
 		o := &outlined{}
 		days, ok, err := w.Store.LogDays(ctx, of, stamp)
 		if err != nil {
@@ -158,13 +158,13 @@ func (w *Workshop) ask(ctx context.Context, st *store.State, e *Heater, u units.
 	l := &Log{Logged: st.Logged(), Excluded: out, store: w.Store, mending: measure.MendingOf(h),
 		Setup: measure.NewSetup(h, &e.Eval.Running)}
 	l.Setup.Units = u
-	l.Key = KeyOf(h, st.Heater, st.Version, imports, out, u)
+	l.Key = KeyOf(h, everything, st.Heater, st.Version, imports, out, u)
 	a := &logAsked{log: l, imports: len(imports)}
 	for _, x := range imports {
 		a.rows += x.Read
 	}
 	// What of the document the report depends on is in the setup; the rest may change without another look at the readings.
-	a.stamp = stampOf(KeyOf(&design.Heater{}, imports, out, program(), l.mending, settingOf(&l.Setup)))
+	a.stamp = stampOf(KeyOf(nothing, 0, imports, out, program(), l.mending, settingOf(&l.Setup)))
 	return a, nil
 }
 

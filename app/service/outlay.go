@@ -23,7 +23,7 @@ type Outlay struct {
 // Outlay is what a builder entered as spent. Else it is what must be bought at known prices for a heater of which nothing is cut yet, and,
 // while some have none, at least what a box of its size usually costs.
 func (w *Workshop) Outlay(ctx context.Context, h *design.Heater, e *Heater, u units.System) (Outlay, error) {
-	if _, own := h.Entries["money.spent"]; own {
+	if own := h.Given(design.MoneySpent); own {
 		return Outlay{Sum: h.Money.Spent, Own: true}, nil
 	}
 	things, _, err := w.Stock(ctx)
@@ -34,7 +34,7 @@ func (w *Workshop) Outlay(ctx context.Context, h *design.Heater, e *Heater, u un
 	if err != nil {
 		return Outlay{}, err
 	}
-	return w.outlays.Get(ctx, KeyOf(h, u.Inches, things, prices), func() (Outlay, error) {
+	return w.outlays.Get(ctx, KeyOf(h, design.Judged|design.Workplace, u.Inches, things, prices), func() (Outlay, error) {
 		doc := *h
 		in := Input(&doc, &e.Layout, e.Layout.Cut(), u)
 		in.Hand, in.Prices = things, prices

@@ -13,6 +13,8 @@ import (
 	"sync"
 	"time"
 
+	"golang.org/x/sync/semaphore"
+
 	"gladember/app/store"
 	"gladember/core/advice"
 	"gladember/core/climate"
@@ -45,27 +47,22 @@ const (
 	listsAtOnce    = 2
 )
 
-// slots let so many work at a time.
-type slots chan struct{}
-
-// take waits for a slot. What it returns gives it back, and may be called twice.
-func (s slots) take(ctx context.Context) (done func(), err error) {
-	select {
-	case s <- struct{}{}:
-		return sync.OnceFunc(func() { <-s }), nil
-	case <-ctx.Done():
-		return nil, ctx.Err()
+// take waits for a turn. What it returns ends the turn, and may be called twice.
+func take(ctx context.Context, turns *semaphore.Weighted) (done func(), err error) {
+	if err := turns.Acquire(ctx, 1); err != nil {
+		return nil, err
 	}
+	return sync.OnceFunc(func() { turns.Release(1) }), nil
 }
 
 // Turn waits until few enough files are being read or drawn. What it returns ends the turn, and may be called twice.
-func (w *Workshop) Turn(ctx context.Context) (done func(), err error) { return w.turns.take(ctx) }
+func (w *Workshop) Turn(ctx context.Context) (done func(), err error) { return take(ctx, w.turns) }
 
 // Alone waits until nobody else is changing what is kept of a heater, or with 0 the materials on hand. Whoever reads something and
 // writes it back changed must be alone, or one of two marks that are made at once is lost. What it returns lets the next one in.
 func (w *Workshop) Alone(ctx context.Context, heater int64) (done func(), err error) {
-	one, _ := w.changing.LoadOrStore(heater, make(slots, 1))
-	return one.(slots).take(ctx)
+	one, _ := w.changing.LoadOrStore(heater, semaphore.NewWeighted(1))
+	return take(ctx, one.(*semaphore.Weighted))
 }
 
 // kept is how many results of each kind are remembered while nobody asks.
@@ -107,10 +104,10 @@ type Workshop struct {
 	// Before, if not nil, is called before a heater is computed; tests see by it what becomes of one that cannot be.
 	Before func(h *design.Heater)
 	// turns are taken by those who read long files, so that several at once do not take the memory of the machine.
-	turns slots
+	turns *semaphore.Weighted
 	// judging is held by those who compute many years, which take all cores there are.
-	judging slots
-	// changing has a slot for each heater, see [Workshop.Alone].
+	judging *semaphore.Weighted
+	// changing has one turn for each heater, see [Workshop.Alone].
 	changing sync.Map
 
 	heaters  *Cache[*Heater]
@@ -131,8 +128,8 @@ type Workshop struct {
 func New(s *store.Store) *Workshop {
 	return &Workshop{
 		Store:    s,
-		turns:    make(slots, filesAtOnce),
-		judging:  make(slots, judgedAtOnce),
+		turns:    semaphore.NewWeighted(filesAtOnce),
+		judging:  semaphore.NewWeighted(judgedAtOnce),
 		heaters:  NewCache[*Heater](rememberedHeaters),
 		years:    NewCache[*Year](rememberedYears).AtOnce(yearsAtOnce),
 		weathers: NewCache[*climate.Year](rememberedWeathers).AtOnce(weathersAtOnce),
@@ -152,13 +149,13 @@ type Heater struct {
 	Layout   layout.Layout
 	Misfit   error // why its parts do not fit together; nil if they do
 
-	airOptions []advice.AirOption
-	airJudged  sync.Once
+	// airOptions are the changes of its air path, judged when they are asked for.
+	airOptions func() []advice.AirOption
 }
 
 // Evaluate computes a heater at its clear winter noon.
 func (w *Workshop) Evaluate(ctx context.Context, h *design.Heater) (*Heater, error) {
-	return w.heaters.Get(ctx, KeyOf(h), func() (*Heater, error) {
+	known, err := w.heaters.Get(ctx, KeyOf(h, design.Judged), func() (*Heater, error) {
 		if w.Before != nil {
 			w.Before(h)
 		}
@@ -170,15 +167,23 @@ func (w *Workshop) Evaluate(ctx context.Context, h *design.Heater) (*Heater, err
 		}
 		e.Findings = advice.Evaluate(&e.Eval)
 		e.Layout, e.Misfit = layout.Build(h)
+		e.airOptions = sync.OnceValue(func() []advice.AirOption { return advice.AirOptions(&e.Eval) })
 		return e, nil
 	})
+	if err != nil {
+		return nil, err
+	}
+	// What nothing of this hangs on is the asker's own, such as its name.
+	mine := *known
+	mine.Eval.Heater = h.Clone()
+	return &mine, nil
 }
 
 // Weather is the year of hours that a heater's document names: of its file, of its table of months, or estimated. It is shared: nobody
 // may change it.
 func (w *Workshop) Weather(ctx context.Context, h *design.Heater) (*climate.Year, error) {
 	basis := climate.Basis(h)
-	return w.weathers.Get(ctx, KeyOf(&basis), func() (*climate.Year, error) {
+	return w.weathers.Get(ctx, KeyOf(&basis, everything), func() (*climate.Year, error) {
 		return w.readWeather(ctx, &basis)
 	})
 }

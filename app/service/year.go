@@ -6,6 +6,8 @@ import (
 	"sync"
 	"sync/atomic"
 
+	"golang.org/x/sync/semaphore"
+
 	"gladember/core/advice"
 	"gladember/core/collector"
 	"gladember/core/design"
@@ -19,7 +21,7 @@ type Year struct {
 	Result  *season.Result
 
 	heater   design.Heater
-	judging  slots
+	judging  *semaphore.Weighted
 	lock     sync.Mutex // held while more years are run
 	points   []season.SetPoint
 	debates  []advice.Choice
@@ -37,7 +39,7 @@ type Judgment struct {
 
 // Year runs a heater through a year of its weather.
 func (w *Workshop) Year(ctx context.Context, h *design.Heater) (*Year, error) {
-	return w.years.Get(ctx, KeyOf(h), func() (*Year, error) {
+	return w.years.Get(ctx, KeyOf(h, design.Judged), func() (*Year, error) {
 		weather, err := w.Weather(ctx, h)
 		if err != nil {
 			return nil, err
@@ -53,7 +55,7 @@ func (w *Workshop) Year(ctx context.Context, h *design.Heater) (*Year, error) {
 
 // KnownYear is a heater's year if it has been run, else nil.
 func (w *Workshop) KnownYear(h *design.Heater) *Year {
-	y, _ := w.years.Known(KeyOf(h))
+	y, _ := w.years.Known(KeyOf(h, design.Judged))
 	return y
 }
 
@@ -70,8 +72,7 @@ func (w *Workshop) AirOptions(h *design.Heater, e *Heater) []advice.AirOption {
 	if y := w.KnownYear(h); y != nil && y.Judged() != nil {
 		return y.Judged().Air
 	}
-	e.airJudged.Do(func() { e.airOptions = advice.AirOptions(&e.Eval) })
-	return e.airOptions
+	return e.airOptions()
 }
 
 // Judged is the year's judgment if there is one, else nil.
@@ -79,7 +80,7 @@ func (y *Year) Judged() *Judgment { return y.judgment.Load() }
 
 // Judge computes the year's uncertainty and findings, which takes about a hundred more years.
 func (y *Year) Judge(ctx context.Context) (*Judgment, error) {
-	done, err := y.judging.take(ctx)
+	done, err := take(ctx, y.judging)
 	if err != nil {
 		return nil, err
 	}
@@ -113,7 +114,7 @@ func (y *Year) Judge(ctx context.Context) (*Judgment, error) {
 
 // SetPoints are the thermostat's best points by month.
 func (y *Year) SetPoints(ctx context.Context) ([]season.SetPoint, error) {
-	done, err := y.judging.take(ctx)
+	done, err := take(ctx, y.judging)
 	if err != nil {
 		return nil, err
 	}
@@ -138,7 +139,7 @@ func (y *Year) setPoints(ctx context.Context) ([]season.SetPoint, error) {
 
 // Debates puts the common debates to the year.
 func (y *Year) Debates(ctx context.Context, e *collector.Evaluation) ([]advice.Choice, error) {
-	done, err := y.judging.take(ctx)
+	done, err := take(ctx, y.judging)
 	if err != nil {
 		return nil, err
 	}

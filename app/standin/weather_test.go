@@ -22,8 +22,8 @@ func TestTheStationTellsMonths(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "place.latitude_deg", Value: at.lat},
-			design.Change{Path: "climate.months", Typed: text})
+		h, err := design.Apply(design.New(), units.System{}, design.Set(design.PlaceLatitude, at.lat),
+			design.Enter(design.ClimateMonths, text))
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -116,8 +116,9 @@ func TestLastEdits(t *testing.T) {
 	s, _ := fresh(t)
 	st := made(s.Create(bg, design.New()))
 	for i, w := range []float64{0.9, 1.0, 1.1} {
-		saved, err := s.Edit(bg, st.Seen(), "width", units.System{}, design.Change{Path: []string{"pane.width_m", "pane.height_m",
-			"box.back_foam_m"}[i], Value: []float64{w, w + 0.5, 0.05}[i]})
+		saved, err := s.Edit(bg, st.Seen(), "width", units.System{}, design.Change{Path: []string{design.PaneWidth.Path,
+			design.PaneHeight.Path,
+			design.BoxBackFoam.Path}[i], Value: []float64{w, w + 0.5, 0.05}[i]})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -134,7 +135,7 @@ func TestLastEdits(t *testing.T) {
 	clock := time.Now().Add(time.Hour)
 	s.now = func() time.Time { return clock }
 	for _, typed := range []string{"3 ft", "34 in", "34 1/2 in"} {
-		saved, err := s.Edit(bg, st.Seen(), "Glazing width", units.System{}, design.Change{Path: "pane.width_m", Typed: typed})
+		saved, err := s.Edit(bg, st.Seen(), "Glazing width", units.System{}, design.Enter(design.PaneWidth, typed))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -144,7 +145,7 @@ func TestLastEdits(t *testing.T) {
 	if err != nil || len(now) != len(all)+1 {
 		t.Fatalf("%d changes after one more than %d, %v", len(now), len(all), err)
 	}
-	if e := now[0]; e.Path != "pane.width_m" || e.Before.Pane.Width != 0.9 || math.Abs(e.After.Pane.Width-34.5*0.0254) > 1e-9 {
+	if e := now[0]; e.Path != design.PaneWidth.Path || e.Before.Pane.Width != 0.9 || math.Abs(e.After.Pane.Width-34.5*0.0254) > 1e-9 {
 		t.Errorf("%s: %v to %v", e.Path, e.Before.Pane.Width, e.After.Pane.Width)
 	}
 }

@@ -22,13 +22,13 @@ import (
 func whole(t *testing.T, s *Store) State {
 	t.Helper()
 	sum := must2(s.PutWeather(bg, "valley.epw", []byte("LOCATION,Valley\n")))(t)
-	h := must2(design.Apply(design.New(), units.System{}, design.Change{Path: "name", Value: "Shed <north> \"heater\""},
-		design.Change{Path: "climate.file", Value: sum}))(t)
+	h := must2(design.Apply(design.New(), units.System{}, design.Set(design.HeaterName, "Shed <north> \"heater\""),
+		design.Set(design.ClimateFile, sum)))(t)
 	st := must2(s.Create(bg, h))(t)
 	at := time.Date(2026, 2, 10, 23, 0, 0, 250e6, time.UTC)
 	must2(s.AddReadings(bg, st.Logged(), "first.csv", batch(t, samples(300, at)), false))(t)
 	b := must2(s.Branch(bg, st.Seen()))(t)
-	b = must2(s.Edit(bg, b.Seen(), "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: 0.04}))(t).State
+	b = must2(s.Edit(bg, b.Seen(), "foam", units.System{}, design.Set(design.BoxBackFoam, 0.04)))(t).State
 	over := samples(200, at.Add(time.Hour))
 	for i := range over {
 		over[i].Outlet += 1.0 / 3

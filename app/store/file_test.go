@@ -137,7 +137,7 @@ func TestDamagedFiles(t *testing.T) {
 	s := must2(Open(bg, good))(t)
 	for i := range 12 {
 		st := must2(s.Create(bg, design.New()))(t)
-		must2(s.Edit(bg, st.Seen(), "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: 0.01 * float64(i+1)}))(t)
+		must2(s.Edit(bg, st.Seen(), "foam", units.System{}, design.Set(design.BoxBackFoam, 0.01*float64(i+1))))(t)
 	}
 	must2(s.db.Exec("PRAGMA wal_checkpoint(TRUNCATE)"))(t)
 	s.Close()
@@ -218,8 +218,7 @@ func TestBackupUnderLoad(t *testing.T) {
 				return
 			default:
 			}
-			saved, err := s.Edit(bg, at.Seen(), "foam", units.System{}, design.Change{Path: "box.back_foam_m",
-				Value: 0.01 + 0.001*float64(i%50)})
+			saved, err := s.Edit(bg, at.Seen(), "foam", units.System{}, design.Set(design.BoxBackFoam, 0.01+0.001*float64(i%50)))
 			if err != nil {
 				t.Error(err)
 				return
@@ -276,8 +275,7 @@ func TestDailyCopies(t *testing.T) {
 	s.now = func() time.Time { return day }
 	st := must2(s.Create(bg, design.New()))(t)
 	for n := range 10 {
-		st = must2(s.Edit(bg, st.Seen(), "foam", units.System{}, design.Change{Path: "box.back_foam_m",
-			Value: 0.01 + 0.001*float64(n)}))(t).State
+		st = must2(s.Edit(bg, st.Seen(), "foam", units.System{}, design.Set(design.BoxBackFoam, 0.01+0.001*float64(n))))(t).State
 		for range 3 {
 			if err := s.CopyDaily(bg); err != nil {
 				t.Fatal(err)
@@ -357,8 +355,7 @@ func TestFullDisk(t *testing.T) {
 	var failed error
 	at := st
 	for i := 0; i < 200 && failed == nil; i++ {
-		saved, err := s.Edit(bg, at.Seen(), fmt.Sprint(i), units.System{}, design.Change{Path: "box.back_foam_m",
-			Value: 0.01 + 0.0001*float64(i)})
+		saved, err := s.Edit(bg, at.Seen(), fmt.Sprint(i), units.System{}, design.Set(design.BoxBackFoam, 0.01+0.0001*float64(i)))
 		if failed = err; err == nil {
 			at = saved.State
 		}

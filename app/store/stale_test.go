@@ -21,8 +21,8 @@ func TestStaleEdits(t *testing.T) {
 	r := rand.New(rand.NewPCG(121, 122))
 	a := must2(s.Create(bg, design.New()))(t)
 	b := must2(s.Branch(bg, a.Seen()))(t)
-	paths := []string{"pane.width_m", "pane.height_m", "box.back_foam_m"}
-	from := map[string]float64{"pane.width_m": 0.6, "pane.height_m": 0.9, "box.back_foam_m": 0.01}
+	paths := []string{design.PaneWidth.Path, design.PaneHeight.Path, design.BoxBackFoam.Path}
+	from := map[string]float64{design.PaneWidth.Path: 0.6, design.PaneHeight.Path: 0.9, design.BoxBackFoam.Path: 0.01}
 	want := map[int64]map[string]float64{a.Version: {}, b.Version: {}}
 	shown := []Seen{{Heater: a.Heater, Version: a.Version, Revision: a.Revision, Page: "laptop"}, {Heater: a.Heater, Version: b.Version,
 		Revision: b.Revision, Page: "phone"}}
@@ -61,7 +61,7 @@ func TestStaleEdits(t *testing.T) {
 	}
 	for _, head := range must2(s.Heads(bg, a.Heater))(t) {
 		for path, v := range want[head.ID] {
-			if got := design.Get(&head.Document, path).(float64); math.Abs(got-v) > 1e-12 {
+			if got := design.FieldAt(path).Get(&head.Document).(float64); math.Abs(got-v) > 1e-12 {
 				t.Errorf("version %s: %s is %v, the last change said %v", head.Name, path, got, v)
 			}
 		}

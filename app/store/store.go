@@ -519,7 +519,7 @@ func (s *Store) get(ctx context.Context, q querier, heater int64) (State, error)
 
 // alike says whether a field holds the same in two documents; some hold tables.
 func alike(a, b *design.Heater, path string) bool {
-	return reflect.DeepEqual(design.Get(a, path), design.Get(b, path))
+	return reflect.DeepEqual(design.FieldAt(path).Get(a), design.FieldAt(path).Get(b))
 }
 
 // Saved is what a save did.

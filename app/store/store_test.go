@@ -129,13 +129,13 @@ func TestTypingIsOneEdit(t *testing.T) {
 	clock = clock.Add(time.Minute)
 	for _, typed := range []string{"900", "905", "906"} {
 		clock = clock.Add(500 * time.Millisecond)
-		saved, err := s.Edit(bg, st.Seen(), "Pane width", units.System{}, set("pane.width_m", typed))
+		saved, err := s.Edit(bg, st.Seen(), "Pane width", units.System{}, set(design.PaneWidth.Path, typed))
 		if err != nil {
 			t.Fatal(err)
 		}
 		st = saved.State
 	}
-	saved, _ := s.Edit(bg, st.Seen(), "Pane height", units.System{}, set("pane.height_m", "1500"))
+	saved, _ := s.Edit(bg, st.Seen(), "Pane height", units.System{}, set(design.PaneHeight.Path, "1500"))
 	if saved.Document.Pane.Width != 0.906 {
 		t.Fatalf("width %v", saved.Document.Pane.Width)
 	}
@@ -161,19 +161,19 @@ func TestTwoPages(t *testing.T) {
 	st := must2(s.Create(bg, design.New()))(t)
 	one, two := st.Seen(), st.Seen()
 	one.Page, two.Page = "one", "two"
-	if _, err := s.Edit(bg, one, "width", units.System{}, set("pane.width_m", "900")); err != nil {
+	if _, err := s.Edit(bg, one, "width", units.System{}, set(design.PaneWidth.Path, "900")); err != nil {
 		t.Fatal(err)
 	}
-	b, err := s.Edit(bg, two, "", units.System{}, set("pane.height_m", "1200"))
+	b, err := s.Edit(bg, two, "", units.System{}, set(design.PaneHeight.Path, "1200"))
 	if err != nil || b.Elsewhere != "" || b.Document.Pane.Width != 0.9 || b.Document.Pane.Height != 1.2 {
 		t.Errorf("different fields: %+v, %v", b.Document.Pane, err)
 	}
-	c, err := s.Edit(bg, two, "", units.System{}, set("pane.width_m", "700"))
+	c, err := s.Edit(bg, two, "", units.System{}, set(design.PaneWidth.Path, "700"))
 	if err != nil || c.Elsewhere != "900" || math.Abs(c.Document.Pane.Width-0.7) > 1e-12 {
 		t.Errorf("the same field: %q %v %v", c.Elsewhere, c.Document.Pane.Width, err)
 	}
 	before := doc(t, c.State)
-	if _, err := s.Edit(bg, c.Seen(), "", units.System{}, set("pane.width_m", "ninety")); err == nil {
+	if _, err := s.Edit(bg, c.Seen(), "", units.System{}, set(design.PaneWidth.Path, "ninety")); err == nil {
 		t.Error("nonsense was saved")
 	}
 	var behind *Behind
@@ -189,7 +189,7 @@ func TestTwoPages(t *testing.T) {
 		t.Errorf("undo gives %v", back.Document.Pane.Width)
 	}
 	// Its next edit left before the answer to the undo came.
-	again, err := s.Edit(bg, two, "", units.System{}, set("pane.width_m", "650"))
+	again, err := s.Edit(bg, two, "", units.System{}, set(design.PaneWidth.Path, "650"))
 	if err != nil || again.Elsewhere != "" {
 		t.Errorf("after an undo: %q, %v", again.Elsewhere, err)
 	}
@@ -200,13 +200,13 @@ func TestTwoPages(t *testing.T) {
 func TestChangeOfAnotherVersion(t *testing.T) {
 	s, _ := fresh(t)
 	a := must2(s.Create(bg, design.New()))(t)
-	a = must2(s.Edit(bg, a.Seen(), "", units.System{}, set("pane.width_m", "900")))(t).State
+	a = must2(s.Edit(bg, a.Seen(), "", units.System{}, set(design.PaneWidth.Path, "900")))(t).State
 	b := must2(s.Branch(bg, a.Seen()))(t)
 	was := doc(t, b)
 	var behind *Behind
 	for name, try := range map[string]func() error{
 		"edit": func() error {
-			_, err := s.Edit(bg, a.Seen(), "", units.System{}, set("pane.width_m", "700"))
+			_, err := s.Edit(bg, a.Seen(), "", units.System{}, set(design.PaneWidth.Path, "700"))
 			return err
 		},
 		"undo":   func() error { _, err := s.Undo(bg, a.Seen()); return err },
@@ -224,7 +224,7 @@ func TestChangeOfAnotherVersion(t *testing.T) {
 	}
 	stray := a.Seen()
 	stray.Version = 999
-	if _, err := s.Edit(bg, stray, "", units.System{}, set("pane.width_m", "700")); !errors.Is(err, ErrNotFound) {
+	if _, err := s.Edit(bg, stray, "", units.System{}, set(design.PaneWidth.Path, "700")); !errors.Is(err, ErrNotFound) {
 		t.Errorf("a version that is not there: %v", err)
 	}
 }
@@ -237,7 +237,7 @@ func TestVersionsStandApart(t *testing.T) {
 	if b.Name != "B" || len(b.Versions) != 2 || !bytes.Equal(a, doc(t, b)) {
 		t.Fatalf("branch: %+v", b)
 	}
-	if _, err := s.Edit(bg, b.Seen(), "", units.System{}, set("cover.layers", "2")); err != nil {
+	if _, err := s.Edit(bg, b.Seen(), "", units.System{}, set(design.CoverLayers.Path, "2")); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.Switch(bg, st.Heater, st.Version); err != nil {
@@ -392,7 +392,7 @@ func TestHeadsAndNames(t *testing.T) {
 	s, _ := fresh(t)
 	st := must2(s.Create(bg, design.New()))(t)
 	b := must2(s.Branch(bg, st.Seen()))(t)
-	must2(s.Edit(bg, b.Seen(), "foam", units.System{}, design.Change{Path: "box.back_foam_m", Value: 0.06}))(t)
+	must2(s.Edit(bg, b.Seen(), "foam", units.System{}, design.Set(design.BoxBackFoam, 0.06)))(t)
 	heads := must2(s.Heads(bg, st.Heater))(t)
 	if len(heads) != 2 || heads[0].Document.Box.BackFoam == heads[1].Document.Box.BackFoam || heads[1].Document.Box.BackFoam != 0.06 {
 		t.Fatalf("%d heads", len(heads))
@@ -415,8 +415,8 @@ func TestHeadsAndNames(t *testing.T) {
 	now := must2(s.Get(bg, st.Heater))(t)
 	one, two := now.Seen(), now.Seen()
 	two.Page = "two"
-	must2(s.Edit(bg, one, "horizon", units.System{}, design.Change{Path: "shade.horizon", Typed: "100 to 120: 5"}))(t)
-	y := must2(s.Edit(bg, two, "horizon", units.System{}, design.Change{Path: "shade.horizon", Typed: "140 to 150: 9"}))(t)
+	must2(s.Edit(bg, one, "horizon", units.System{}, design.Enter(design.ShadeHorizon, "100 to 120: 5")))(t)
+	y := must2(s.Edit(bg, two, "horizon", units.System{}, design.Enter(design.ShadeHorizon, "140 to 150: 9")))(t)
 	if y.Elsewhere == "" || len(y.Document.Shade.Horizon) != 1 {
 		t.Errorf("%q, %+v", y.Elsewhere, y.Document.Shade.Horizon)
 	}
@@ -652,7 +652,7 @@ func TestCopy(t *testing.T) {
 func TestReadDocumentsAreOnesOwn(t *testing.T) {
 	s, _ := fresh(t)
 	h := design.New()
-	h.Entries = map[string]design.Entry{"pane.width_m": {Typed: "900 mm", Origin: design.Yours}}
+	h.Entries = map[string]design.Entry{design.PaneWidth.Path: {Typed: "900 mm", Origin: design.Yours}}
 	st, err := s.Create(bg, h)
 	if err != nil {
 		t.Fatal(err)
@@ -662,13 +662,13 @@ func TestReadDocumentsAreOnesOwn(t *testing.T) {
 		t.Fatal(err)
 	}
 	a.Document.Pane.Width = 0.1
-	a.Document.Entries["pane.width_m"] = design.Entry{}
+	a.Document.Entries[design.PaneWidth.Path] = design.Entry{}
 	a.Document.Absorber.Screens.Layers = 9
 	b, err := s.Get(bg, st.Heater)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if b.Document.Pane.Width != h.Pane.Width || b.Document.Entries["pane.width_m"].Typed != "900 mm" ||
+	if b.Document.Pane.Width != h.Pane.Width || b.Document.Entry(design.PaneWidth).Typed != "900 mm" ||
 		b.Document.Absorber.Screens.Layers == 9 {
 		t.Errorf("another reader changed it: %+v", b.Document.Entries)
 	}

@@ -43,7 +43,7 @@ func TestHeaterThatCannotBeComputed(t *testing.T) {
 
 	// Kept by an older program, it still opens.
 	seen := store.Seen{Heater: st.Heater, Version: st.Version, Revision: st.Revision}
-	change := design.Change{Path: "box.stones_kg", Value: unlucky}
+	change := design.Set(design.BoxStones, unlucky)
 	if _, err := s.Edit(context.Background(), seen, "Stones", units.System{}, change); err != nil {
 		t.Fatal(err)
 	}

@@ -155,7 +155,7 @@ func TestPageBehindIsAsked(t *testing.T) {
 	}
 	// Another page edits the same version: undo does not take that back unasked.
 	webtest.Must(s.Edit(context.Background(), webtest.StateOf(t, s, 1).Seen(), "Pane height", units.System{},
-		design.Change{Path: "pane.height_m", Value: 1.3}))(t)
+		design.Set(design.PaneHeight, 1.3)))(t)
 	h.Touch("#undo")
 	h.See("#notice", "Another page has changed this heater since (Pane height)")
 	if got := webtest.StateOf(t, s, 1).Document.Pane.Height; got != 1.3 {
@@ -178,9 +178,9 @@ func TestRefusedEditsStay(t *testing.T) {
 	h := webtest.NewHand(t, p)
 	was := webtest.StateOf(t, s, 1).Document.Pane.Width
 	p.MustEval(`(entry) => localStorage.setItem("ember-waiting", JSON.stringify([entry]))`, map[string]any{
-		"action": "/h/1/edit", "path": "pane.width_m", "label": "Pane width", "seen": fmt.Sprintf("%d.%d.x",
+		"action": "/h/1/edit", "path": design.PaneWidth.Path, "label": "Pane width", "seen": fmt.Sprintf("%d.%d.x",
 			webtest.StateOf(t, s, 1).Version, webtest.StateOf(t, s, 1).Revision),
-		"body": [][]string{{"path", "pane.width_m"}, {"typed", "ninety"}, {"station", "box"}},
+		"body": [][]string{{"path", design.PaneWidth.Path}, {"typed", "ninety"}, {"station", "box"}},
 	})
 	p.MustEval(`() => document.querySelector("[data-send-now]").click()`)
 	h.See("#waiting", "Pane width was not saved")
@@ -328,7 +328,7 @@ func BenchmarkFiftyUsers(b *testing.B) {
 func TestForeignRequestsAreTurnedAway(t *testing.T) {
 	base, _ := webtest.Workshop(t, true)
 	do := func(method, path string, head map[string]string) int {
-		r, err := http.NewRequest(method, base+path, strings.NewReader("path=pane.width_m&typed=900"))
+		r, err := http.NewRequest(method, base+path, strings.NewReader("path="+design.PaneWidth.Path+"&typed=900"))
 		if err != nil {
 			t.Fatal(err)
 		}

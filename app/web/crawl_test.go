@@ -93,10 +93,10 @@ func printed(t *testing.T, pdf string) string {
 func builders(t *testing.T, s *store.Store, zone string, lat, long, wide, high float64) (ids []int64) {
 	t.Helper()
 	for _, family := range []string{"screen-box", "can-columns", "back-pass-plate", "downpipes", "window-panel"} {
-		h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "place.zone", Value: zone},
-			design.Change{Path: "place.latitude_deg", Value: lat}, design.Change{Path: "place.longitude_deg", Value: long},
-			design.Change{Path: "absorber.family", Value: family}, design.Change{Path: "pane.width_m", Value: wide},
-			design.Change{Path: "pane.height_m", Value: high}, design.Change{Path: "room.heater", Value: "propane"})
+		h, err := design.Apply(design.New(), units.System{}, design.Set(design.PlaceZone, zone),
+			design.Set(design.PlaceLatitude, lat), design.Set(design.PlaceLongitude, long),
+			design.Set(design.AbsorberFamily, design.Family(family)), design.Set(design.PaneWidth, wide),
+			design.Set(design.PaneHeight, high), design.Set(design.RoomHeater, "propane"))
 		if err != nil {
 			t.Fatal(err)
 		}

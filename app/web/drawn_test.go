@@ -116,7 +116,7 @@ func TestEveryRouteIsDrawnWell(t *testing.T) {
 		{"window", 90, []string{"window insert", "edge foam", "sash, closed on it"}},
 	} {
 		webtest.Must(s.Edit(t.Context(), webtest.StateOf(t, s, 2).Seen(), "route", units.System{},
-			design.Change{Path: "air.route", Value: x.route}, design.Change{Path: "place.tilt_deg", Value: x.tilt}))(t)
+			design.Set(design.AirRoute, x.route), design.Set(design.PlaceTilt, x.tilt)))(t)
 		for _, size := range [][2]int{{390, 844}, {1280, 800}} {
 			p.MustSetViewport(size[0], size[1], 1, false)
 			p.MustNavigate(base + "/h/2/install").MustWaitLoad()

@@ -4,13 +4,14 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"github.com/labstack/echo/v5"
 	"html/template"
 	"math"
 	"net/http"
 	"slices"
 	"strconv"
 	"strings"
+
+	"github.com/labstack/echo/v5"
 
 	"gladember/app/drawing"
 	"gladember/app/service"
@@ -129,7 +130,7 @@ func newSheet() SheetView {
 // rooms lists what a heater may warm.
 func (v *SheetView) rooms() {
 	v.Rooms = nil
-	for _, c := range design.FieldAt("room.kind").Choices() {
+	for _, c := range design.SpaceKind.Choices() {
 		v.Rooms = append(v.Rooms, ui.ChoiceView{ID: c.ID, Name: c.Name, Chosen: c.ID == v.Room})
 	}
 }
@@ -179,9 +180,10 @@ func (sv *site) drafted(c *echo.Context, p ui.Page) (design.Heater, SheetView, e
 		return h, v, err
 	}
 	width, height, _ := design.SplitPane(v.Pane)
-	changes := []design.Change{{Path: "pane.width_m", Value: w, Typed: width}, {Path: "pane.height_m", Value: ht, Typed: height}}
+	changes := []design.Change{{Path: design.PaneWidth.Path, Value: w, Typed: width}, {Path: design.PaneHeight.Path, Value: ht,
+		Typed: height}}
 	if v.Room != "" {
-		changes = append(changes, design.Change{Path: "room.kind", Value: v.Room})
+		changes = append(changes, design.Set(design.SpaceKind, design.RoomKind(v.Room)))
 	}
 	t, err := draftedTown(c)
 	if err != nil {
@@ -207,9 +209,9 @@ func (sv *site) drafted(c *echo.Context, p ui.Page) (design.Heater, SheetView, e
 		if n != 100 && h.Fanned() {
 			// A fan of so much more flow at the same pressure takes as much more power.
 			by := float64(n) / 100
-			if h, err = design.Apply(h, p.Units, design.Change{Path: "air.fan_free_air_m3_s", Value: h.Air.FanFree * by},
-				design.Change{Path: "air.fan_shut_off_pa", Value: h.Air.FanShut},
-				design.Change{Path: "air.fan_power_w", Value: h.Air.FanPower * by}); err != nil {
+			if h, err = design.Apply(h, p.Units, design.Set(design.AirFanFreeAir, h.Air.FanFree*by),
+				design.Set(design.AirFanShutOff, h.Air.FanShut),
+				design.Set(design.AirFanPower, h.Air.FanPower*by)); err != nil {
 				return h, v, err
 			}
 		}
@@ -398,7 +400,7 @@ func position(lat, lon float64, u units.System) string {
 
 // roomName is what the space of a heater is called, with its article.
 func roomName(h *design.Heater) string {
-	for _, c := range design.FieldAt("room.kind").Choices() {
+	for _, c := range design.SpaceKind.Choices() {
 		if c.ID == string(h.Room.Kind) {
 			return "a " + c.Name
 		}
@@ -419,7 +421,7 @@ func (v *SheetView) guesses(h *design.Heater, ev *collector.Evaluation, chosen f
 		if x == nil || !x.Applies(h) || x.Choices == nil || len(v.Guesses) == mostGuesses {
 			continue
 		}
-		now := design.Get(h, cause.Path)
+		now := design.FieldAt(cause.Path).Get(h)
 		g := GuessView{Cause: cause.Name, Path: "g." + cause.Path, Label: x.Label, Chosen: chosen(cause.Path) == now}
 		for _, ch := range x.Choices() {
 			g.Choices = append(g.Choices, ui.ChoiceView{ID: ch.ID, Name: ch.Name, Chosen: ch.ID == now})

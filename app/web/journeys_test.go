@@ -206,10 +206,10 @@ func TestTheFirstThreeMinutes(t *testing.T) {
 	h.Touch("#start")
 	h.See("#heater-name", "Shop heater")
 	d := webtest.StateOf(t, s, 1).Document
-	if d.Box.Foam == "polyiso" || d.Place.Town == "" || d.Entries["air.fan_free_air_m3_s"].Origin != design.Yours {
-		t.Errorf("started with %s, %q, %+v", d.Box.Foam, d.Place.Town, d.Entries["air.fan_free_air_m3_s"])
+	if d.Box.Foam == "polyiso" || d.Place.Town == "" || d.Entry(design.AirFanFreeAir).Origin != design.Yours {
+		t.Errorf("started with %s, %q, %+v", d.Box.Foam, d.Place.Town, d.Entry(design.AirFanFreeAir))
 	}
-	if _, theirs := d.Entries["absorber.paint"]; theirs {
+	if theirs := d.Given(design.AbsorberPaint); theirs {
 		t.Error("a guess that nobody touched became theirs")
 	}
 	t.Logf("from an empty home to a heater with its fan, its fright mended: %d entries, %d touches; first figure %s", h.Entries,

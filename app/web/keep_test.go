@@ -169,7 +169,7 @@ func TestDamagedWorkshopIsShown(t *testing.T) {
 	if w := here.do("GET", "/h/1/box", nil); !strings.Contains(w.Body.String(), "open for reading only") {
 		t.Error("the page does not say that the file is damaged")
 	}
-	r := httptest.NewRequest("POST", "/h/1/edit", strings.NewReader("path=pane.width_m&typed=900+mm&station=box"))
+	r := httptest.NewRequest("POST", "/h/1/edit", strings.NewReader("path="+design.PaneWidth.Path+"&typed=900+mm&station=box"))
 	r.Host, r.RemoteAddr = "127.0.0.1:8737", "127.0.0.1:5000"
 	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 	r.Header.Set("Sec-Fetch-Site", "same-origin")

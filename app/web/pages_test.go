@@ -166,9 +166,8 @@ func TestScreenshots(t *testing.T) {
 	branch := func() { // two versions, to be compared
 		for i, foam := range []float64{0.02, 0.06} {
 			v := webtest.Must(st.Branch(context.Background(), webtest.StateOf(t, st, 3).Seen()))(t)
-			webtest.Must(st.Edit(context.Background(), v.Seen(), "foam", units.System{}, design.Change{Path: "box.back_foam_m",
-				Value: foam},
-				design.Change{Path: "cover.layers", Value: 2 - i}))(t)
+			webtest.Must(st.Edit(context.Background(), v.Seen(), "foam", units.System{}, design.Set(design.BoxBackFoam, foam),
+				design.Set(design.CoverLayers, 2-i)))(t)
 		}
 	}
 	for _, s := range []struct {

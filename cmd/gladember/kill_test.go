@@ -284,7 +284,7 @@ func TestKilledWhileEditing(t *testing.T) {
 		acknowledged := 0
 		for {
 			width++
-			form := url.Values{"path": {"pane.width_m"}, "typed": {fmt.Sprintf("%d mm", width)}, "station": {"box"}}
+			form := url.Values{"path": {design.PaneWidth.Path}, "typed": {fmt.Sprintf("%d mm", width)}, "station": {"box"}}
 			status := p.post(fmt.Sprintf("/h/%d/edit", st.Heater), "application/x-www-form-urlencoded", strings.NewReader(form.Encode()))
 			if status != http.StatusOK && status != 0 {
 				t.Fatalf("a change gets %d", status)

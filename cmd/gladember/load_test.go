@@ -20,6 +20,8 @@ import (
 	"testing"
 	"time"
 
+	"gladember/core/design"
+
 	"gladember/app/demo"
 	"gladember/app/store"
 )
@@ -317,7 +319,7 @@ func (p *process) evening(t *testing.T, r *rand.Rand) (n int) {
 	case 0: // design
 		for _, s := range []string{"place", "need", "stock", "box", "air", "switch"} {
 			look(h + "/" + s)
-			send(h+"/edit", "path", "pane.width_m", "typed", fmt.Sprintf("%d mm", 700+r.IntN(500)), "station", s)
+			send(h+"/edit", "path", design.PaneWidth.Path, "typed", fmt.Sprintf("%d mm", 700+r.IntN(500)), "station", s)
 			look(h + "/working/heat")
 		}
 		send(h + "/undo")
@@ -325,7 +327,7 @@ func (p *process) evening(t *testing.T, r *rand.Rand) (n int) {
 		look(h+"/cut", h+"/cut/plan", h+"/cut/drawings.pdf", h+"/buy", h+"/buy/list.csv", h+"/build", h+"/build/packet.pdf", h+"/install")
 	case 2: // the year
 		look(h+"/season", h+"/season/year", h+"/debates", h+"/versions", "/glossary", "/settings")
-		job := p.startJob(ctx, t, p.seenOf(ctx, t, heater), h+"/season/sweep", url.Values{"of": {"place.tilt_deg"}})
+		job := p.startJob(ctx, t, p.seenOf(ctx, t, heater), h+"/season/sweep", url.Values{"of": {design.PlaceTilt.Path}})
 		time.Sleep(300 * time.Millisecond)
 		if look(job); r.IntN(2) == 0 {
 			send(job + "/stop")

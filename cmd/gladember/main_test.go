@@ -148,7 +148,7 @@ func TestAdviseOnEveryExample(t *testing.T) {
 			}
 		}
 	}
-	for _, c := range design.FieldAt("absorber.family").Choices() {
+	for _, c := range design.AbsorberFamily.Choices() {
 		if !made[c.ID] {
 			t.Errorf("no example is made as %s", c.ID)
 		}

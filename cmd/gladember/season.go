@@ -225,7 +225,7 @@ func sweepCommand() *cobra.Command {
 		Long: `Reads a heater (- is standard input) and prints JSON: path, variants[{value, heat_kwh, useful_kwh, fraction,
 fan_kwh, cycles, error}]. Values are SI, as the document has them, or names from a list; path is a field's path
 as in the document. How far it is goes to standard error.`,
-		Example: "  gladember example screen-box | gladember sweep - --path place.tilt_deg --values 45,60,75,90",
+		Example: "  gladember example screen-box | gladember sweep - --path " + design.PlaceTilt.Path + " --values 45,60,75,90",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			h, err := readBox(cmd, args[0])
@@ -234,7 +234,8 @@ as in the document. How far it is goes to standard error.`,
 			}
 			f := design.FieldAt(path)
 			if f == nil {
-				return fmt.Errorf("--path %q is no field of a heater; use one that `gladember example` shows, such as place.tilt_deg", path)
+				return fmt.Errorf("--path %q is no field of a heater; use one that `gladember example` shows, such as %s", path,
+					design.PlaceTilt.Path)
 			}
 			vs, err := valuesOf(f, values)
 			if err != nil {
@@ -267,7 +268,7 @@ as in the document. How far it is goes to standard error.`,
 		},
 	}
 	c.Flags().StringVar(&weather, "weather", "", "EPW or TMY3 file: the heater is moved to its place")
-	c.Flags().StringVar(&path, "path", "place.tilt_deg", "path of the field")
+	c.Flags().StringVar(&path, "path", design.PlaceTilt.Path, "path of the field")
 	c.Flags().StringVar(&values, "values", "30,45,60,75,90", "its values, separated by commas")
 	return c
 }

@@ -157,7 +157,7 @@ func TestSizeOnEveryExample(t *testing.T) {
 }
 
 func TestSweepCommand(t *testing.T) {
-	m := do(t, box(t, "back-pass-plate"), "sweep", "-", "--path", "place.tilt_deg", "--values", "45,60,200")
+	m := do(t, box(t, "back-pass-plate"), "sweep", "-", "--path", design.PlaceTilt.Path, "--values", "45,60,200")
 	vs := m["variants"].([]any)
 	if len(vs) != 3 || vs[0].(map[string]any)["useful_kwh"] == vs[1].(map[string]any)["useful_kwh"] ||
 		vs[2].(map[string]any)["error"] == nil {

@@ -32,29 +32,29 @@ func unevenScreens(e *box) []Finding {
 			if rear <= a.Rear && lift == a.Lift {
 				continue
 			}
-			options = append(options, option{[]design.Change{change("absorber.screens.rear_m", rear),
-				change("absorber.screens.lift_m", lift)}, func(r collector.Result) Text {
+			options = append(options, option{[]design.Change{design.Set(design.ScreensRear, rear),
+				design.Set(design.ScreensLift, lift)}, func(r collector.Result) Text {
 				return say("Leave %v behind the screens at the bottom and slant them by %v: the part with the least air then gets %v.",
 					q(units.Length, rear), q(units.Length, lift), q(units.Share, r.Evenness))
 			}})
 		}
 	}
 	if !a.Deflector {
-		options = append(options, option{[]design.Change{change("absorber.screens.deflector", true)}, func(r collector.Result) Text {
+		options = append(options, option{[]design.Change{design.Set(design.ScreensDeflector, true)}, func(r collector.Result) Text {
 			return say("Fix a deflector in front of the inlet, so that the air spreads over the width: the part with the least air "+
 				"then gets %v.", q(units.Share, r.Evenness))
 		}})
 	}
 	for _, open := range []float64{0.5, 0.3, 0.2} {
 		if open < a.Baffle {
-			options = append(options, option{[]design.Change{change("absorber.screens.baffle_open", open)}, func(r collector.Result) Text {
+			options = append(options, option{[]design.Change{design.Set(design.ScreensBaffle, open)}, func(r collector.Result) Text {
 				return say("Fix a bar across the space in front of the screens at mid-height that leaves %v of it open: the part with "+
 					"the least air then gets %v.", q(units.Share, open), q(units.Share, r.Evenness))
 			}})
 		}
 	}
 	if a.Layers < 3 {
-		options = append(options, option{[]design.Change{change("absorber.screens.layers", 3)}, func(r collector.Result) Text {
+		options = append(options, option{[]design.Change{design.Set(design.ScreensLayers, 3)}, func(r collector.Result) Text {
 			return say("Use three screen layers, which resist the air more: the part with the least air then gets %v.",
 				q(units.Share, r.Evenness))
 		}})
@@ -87,7 +87,7 @@ func unevenTubes(e *box) []Finding {
 			Evidence: say("Air takes the shorter coil; the longer one runs hot."),
 			Remedy:   say("Use a number of runs that divides evenly, or put a damper into the short coils.")}
 		if runs := c.Runs - c.Runs%c.Ways; runs > 0 {
-			o := option{[]design.Change{change("absorber.coil.runs", runs)}, func(collector.Result) Text {
+			o := option{[]design.Change{design.Set(design.CoilRuns, runs)}, func(collector.Result) Text {
 				return say("Fold %v runs, so that each coil has %v.", word(fmt.Sprint(runs)), word(fmt.Sprint(runs/c.Ways)))
 			}}
 			if _, r, err := rerun(e, o.changes...); err == nil {
@@ -97,23 +97,23 @@ func unevenTubes(e *box) []Finding {
 		return []Finding{f}
 	}
 	// Cans and pipes share the reasoning; only the field differs.
-	path, now := "absorber.cans.header_m", 0.0
+	path, now := design.CansHeader.Path, 0.0
 	if h.Absorber.Cans != nil {
 		now = h.Absorber.Cans.Header
 	} else if h.Absorber.Pipes != nil {
-		path, now = "absorber.pipes.header_m", h.Absorber.Pipes.Header
+		path, now = design.PipesHeader.Path, h.Absorber.Pipes.Header
 	}
 	f := Finding{ID: "uneven-tubes", Severity: Loss, Topic: Construction, Title: "Airflow is uneven between the tubes",
 		Finding:  say("The tube with the least air gets %v of the mean airflow.", q(units.Share, e.Running.Evenness)),
 		Evidence: say("Headers %v high change the air speed so much from tube to tube that it prefers one side.", q(units.Length, now))}
 	var options []option
 	// Where outlet and inlet lie decides which way the headers are fed.
-	if design.FieldAt("air.port_places").Applies(h) {
+	if design.AirPortPlaces.Applies(h) {
 		for _, places := range []string{"opposite", "same-side"} {
 			if places == h.Air.PortPlaces {
 				continue
 			}
-			options = append(options, option{[]design.Change{change("air.port_places", places)}, func(r collector.Result) Text {
+			options = append(options, option{[]design.Change{design.Set(design.AirPortPlaces, places)}, func(r collector.Result) Text {
 				return say("Place the outlet %v: the tube with the least air then gets %v of the mean.", word(placed[places]),
 					q(units.Share, r.Evenness))
 			}})
@@ -127,7 +127,7 @@ func unevenTubes(e *box) []Finding {
 		changes := []design.Change{change(path, tall)}
 		if c := h.Absorber.Cans; c != nil { // higher headers cost length of columns
 			if rows := max(1, c.MostRows(h.ApertureHeight()-2*tall)); rows < c.Rows {
-				changes = append([]design.Change{change("absorber.cans.rows", rows)}, changes...)
+				changes = append([]design.Change{design.Set(design.CansRows, rows)}, changes...)
 			}
 		}
 		options = append(options, option{changes, func(r collector.Result) Text {
@@ -162,7 +162,7 @@ func unevenWidth(e *box) []Finding {
 		Remedy:   say("Leave it where the wall allows no other place: the other arrangements give no more heat.")}
 	var options []option
 	for _, places := range []string{"opposite", "both-bottom", "both-top"} {
-		options = append(options, option{[]design.Change{change("air.port_places", places)}, func(r collector.Result) Text {
+		options = append(options, option{[]design.Change{design.Set(design.AirPortPlaces, places)}, func(r collector.Result) Text {
 			if places == "opposite" {
 				return say("Place the outlet at the opposite corner: the heat to the room is then %v.", q(units.Power, r.Warms()))
 			}
@@ -198,7 +198,7 @@ func tightColumns(e *box) []Finding {
 		Evidence: say("Each bead of silicone adds about %v, which shows only when the second header is fixed.", q(units.Length, c.Joint)),
 		Remedy:   say("Leave the upper header loose until the last column is in place.")}
 	if c.Rows > 1 {
-		o := option{[]design.Change{change("absorber.cans.rows", c.Rows-1)}, func(collector.Result) Text {
+		o := option{[]design.Change{design.Set(design.CansRows, c.Rows-1)}, func(collector.Result) Text {
 			return say("Use %v cans in a column, and fix the upper header last.", word(fmt.Sprint(c.Rows-1)))
 		}}
 		if _, r, err := rerun(e, o.changes...); err == nil {
@@ -224,11 +224,11 @@ func seriesPipes(e *box) []Finding {
 		Evidence: say("The pressure drop is %v.", q(units.Pressure, e.Running.PressureDrop))}
 	// Low headers would starve some of the pipes, so that their height is part of it.
 	var options []option
-	usual, _ := design.FieldAt("absorber.pipes.header_m").Default(&e.Heater).(float64)
+	usual, _ := design.PipesHeader.Default(&e.Heater).(float64)
 	for _, k := range []float64{1, 1.5, 2, 3} {
 		tall := math.Min(highestHeader, math.Round(100*usual*k)/100)
-		options = append(options, option{[]design.Change{change("absorber.pipes.join", "parallel"),
-			change("absorber.pipes.header_m", tall)},
+		options = append(options, option{[]design.Change{design.Set(design.PipesJoin, "parallel"),
+			design.Set(design.PipesHeader, tall)},
 			func(r collector.Result) Text {
 				return say("Connect the pipes in parallel between two headers %v high: %v at %v.", q(units.Length, tall),
 					q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
@@ -258,11 +258,11 @@ func smallHoles(e *box) []Finding {
 	var options []option
 	for _, k := range []float64{1.25, 1.5} {
 		d := h.Air.Diameter * k
-		options = append(options, option{[]design.Change{change("air.diameter_m", d)}, func(r collector.Result) Text {
+		options = append(options, option{[]design.Change{design.Set(design.AirDiameter, d)}, func(r collector.Result) Text {
 			return say("Make the ports %v wide: %v at %v.", q(units.Bore, d), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 		}})
 	}
-	options = append(options, option{[]design.Change{change("air.ports", min(12, h.Air.Ports+1))}, func(r collector.Result) Text {
+	options = append(options, option{[]design.Change{design.Set(design.AirPorts, min(12, h.Air.Ports+1))}, func(r collector.Result) Text {
 		return say("Drill %v ports at each end: %v at %v.", word(fmt.Sprint(min(12, h.Air.Ports+1))), q(units.Flow, r.Volume),
 			q(units.Temperature, r.Outlet))
 	}})
@@ -295,7 +295,7 @@ func plugged(e *box) []Finding {
 			q(units.Power, math.Max(0, -r.Warms()))),
 		Evidence: say("At %v outdoors, air enters the box at %v and comes back at %v.", q(units.Temperature, c.Ambient),
 			q(units.Temperature, c.Inlet), q(units.Temperature, r.Outlet)),
-		Remedy: say("Fit a snap disc at the top of the box."), Patch: []design.Change{change("switch.kind", "snap")},
+		Remedy: say("Fit a snap disc at the top of the box."), Patch: []design.Change{design.Set(design.SwitchKind, "snap")},
 		Gain: math.Max(0, -r.Warms()), HasGain: true, When: "by night"}}
 }
 

@@ -12,11 +12,11 @@ import (
 // An outlet straight above the inlet of a wide plate box is told, with what its remedy really gives; the remedy silences
 // it. At opposite corners nothing is said.
 func TestUnevenWidth(t *testing.T) {
-	wide := append(plate, set("absorber.plate.baffles", 0), set("pane.width_m", 2.4), set("pane.height_m", 0.9))
+	wide := append(plate, design.Set(design.PlateBaffles, 0), design.Set(design.PaneWidth, 2.4), design.Set(design.PaneHeight, 0.9))
 	if _, fs := judged(t, wide...); fs["uneven-width"].ID != "" {
 		t.Errorf("ports at opposite corners: %+v", fs["uneven-width"])
 	}
-	e, fs := judged(t, append(wide, set("air.port_places", "same-side"))...)
+	e, fs := judged(t, append(wide, design.Set(design.AirPortPlaces, "same-side"))...)
 	f, ok := fs["uneven-width"]
 	if !ok || f.Patch == nil || !(f.Gain > 0) {
 		t.Fatalf("%+v", f)

@@ -75,7 +75,6 @@ func worth(r *collector.Result) float64 { return r.Warms() - r.Bought }
 // by night is known to the year alone, see [YearAirOptions].
 func AirOptions(e *collector.Evaluation) (out []AirOption) {
 	h := &e.Heater
-	set := func(path string, v any) design.Change { return design.Change{Path: path, Value: v} }
 	try := func(name Text, changes ...design.Change) {
 		x := h.Clone()
 		for _, c := range changes {
@@ -106,33 +105,33 @@ func AirOptions(e *collector.Evaluation) (out []AirOption) {
 	}
 	for _, d := range bores {
 		if d > h.Air.Diameter+1e-6 {
-			try(say("a duct of %s", q(units.Bore, d)), set("air.diameter_m", d))
+			try(say("a duct of %s", q(units.Bore, d)), design.Set(design.AirDiameter, d))
 			break
 		}
 	}
 	if h.Air.Bends > 0 {
 		n := max(0, h.Air.Bends-2)
-		try(say(fmt.Sprintf("%d bends instead of %d", n, h.Air.Bends)), set("air.bends", n))
+		try(say(fmt.Sprintf("%d bends instead of %d", n, h.Air.Bends)), design.Set(design.AirBends, n))
 	}
 	if h.Air.Duct != "smooth" {
-		try(say("smooth pipe instead of this duct"), set("air.duct", "smooth"))
+		try(say("smooth pipe instead of this duct"), design.Set(design.AirDuct, "smooth"))
 	}
 	if h.Air.Flap != "none" {
-		try(say("no backdraft damper (then warm air is lost by night)"), set("air.flap", "none"))
+		try(say("no backdraft damper (then warm air is lost by night)"), design.Set(design.AirFlap, "none"))
 	}
 	if h.Air.Filter != "none" {
-		try(say("no filter"), set("air.filter", "none"))
+		try(say("no filter"), design.Set(design.AirFilter, "none"))
 	}
 	if h.Fanned() {
 		if h.Air.Fans < 2 {
-			try(say("a second fan in parallel"), set("air.fans", 2), set("air.fans_join", "beside"))
-			try(say("a second fan in series"), set("air.fans", 2), set("air.fans_join", "behind"))
+			try(say("a second fan in parallel"), design.Set(design.AirFans, 2), design.Set(design.AirFansJoin, "beside"))
+			try(say("a second fan in series"), design.Set(design.AirFans, 2), design.Set(design.AirFansJoin, "behind"))
 		}
 		side := map[string]string{"inlet": "outlet", "outlet": "inlet"}[h.Air.FanSide]
-		try(say("the fan at the %s", word(side)), set("air.fan_side", side))
-		try(say("no fan: natural draft"), set("air.drive", "natural"))
+		try(say("the fan at the %s", word(side)), design.Set(design.AirFanSide, side))
+		try(say("no fan: natural draft"), design.Set(design.AirDrive, "natural"))
 	} else {
-		try(say("a small fan"), set("air.drive", "fan"))
+		try(say("a small fan"), design.Set(design.AirDrive, "fan"))
 	}
 	b := newBox(e)
 	// Each option is judged by itself, and none fails.
@@ -226,7 +225,7 @@ func moreAir(e *box) []Finding {
 	for _, b := range bores {
 		if b > e.Heater.Air.Diameter+0.004 && count < 2 {
 			count++
-			options = append(options, option{[]design.Change{change("air.diameter_m", b)}, func(r collector.Result) Text {
+			options = append(options, option{[]design.Change{design.Set(design.AirDiameter, b)}, func(r collector.Result) Text {
 				return say("Use a %v duct: %v at %v.", q(units.Bore, b), q(units.Flow, r.Volume), q(units.Temperature, r.Outlet))
 			}})
 		}
@@ -237,12 +236,12 @@ func moreAir(e *box) []Finding {
 		if fan.FreeAir <= e.Heater.Air.FanFree && fan.ShutOff <= e.Heater.Air.FanShut {
 			continue
 		}
-		o := option{[]design.Change{change("air.fan", fan.ID)}, func(r collector.Result) Text {
+		o := option{[]design.Change{design.Set(design.AirFan, fan.ID)}, func(r collector.Result) Text {
 			return say("Use a fan such as the %v (%v): %v at %v.", word(fan.Name), q(units.Electric, fan.Power), q(units.Flow, r.Volume),
 				q(units.Temperature, r.Outlet))
 		}}
 		if w, small := panelFor(&e.Heater, fan); small {
-			o.changes = append(o.changes, change("air.panel_w", w))
+			o.changes = append(o.changes, design.Set(design.AirPanel, w))
 			alone := o.say
 			o.say = func(r collector.Result) Text {
 				return alone(r).Then(say("It takes a solar panel of %v.", q(units.Electric, w)))
@@ -328,9 +327,9 @@ func tightPorts(e *box) []Finding {
 			q(units.Pressure, e.Running.PressureDrop))}
 	var options []option
 	deeper := h.Air.Diameter / 4
-	for _, path := range []string{"absorber.plate.channel_m", "absorber.pipes.behind_m", "box.gap_m"} {
+	for _, path := range []string{design.PlateChannel.Path, design.PipesBehind.Path, design.BoxGap.Path} {
 		x := design.FieldAt(path)
-		if !x.Applies(h) || design.Number(h, path) > depth+1e-6 || deeper > x.Max {
+		if !x.Applies(h) || design.FieldAt(path).Number(h) > depth+1e-6 || deeper > x.Max {
 			continue
 		}
 		options = append(options, option{[]design.Change{change(path, deeper)}, func(r collector.Result) Text {
@@ -383,7 +382,7 @@ func outdoorIntake(e *box) []Finding {
 	if r.Warms() < 0 {
 		f.Severity, f.Title = Fault, "The box cools the room"
 	}
-	o := option{[]design.Change{change("air.source", "room")}, func(r collector.Result) Text {
+	o := option{[]design.Change{design.Set(design.AirSource, "room")}, func(r collector.Result) Text {
 		return say("Draw the air from the room: the heat to the room is then %v. Ventilate separately for as long as the room needs.",
 			q(units.Power, r.Warms()))
 	}}
@@ -412,7 +411,7 @@ func belowRoom(e *box) []Finding {
 			q(units.Temperature, h.Switch.Open), q(units.Temperature, warm)),
 		Evidence: say("Room air through the box keeps its thermostat near room temperature."),
 		Remedy:   say("Set the fan off at %v and on at %v.", q(units.Temperature, open), q(units.Temperature, closes)),
-		Patch:    []design.Change{change("switch.close_c", closes), change("switch.open_c", open)}}}
+		Patch:    []design.Change{design.Set(design.SwitchClose, closes), design.Set(design.SwitchOpen, open)}}}
 }
 
 // otherSide: pushing or pulling, as the leaks and the air's density say.
@@ -433,7 +432,7 @@ func otherSide(e *box) []Finding {
 		Finding: say("Here the box is at %v relative to outdoors, and its seams cost %v.", q(units.Pressure, e.Running.BoxPressure),
 			q(units.Power, e.Running.Energy.Leak)),
 		Evidence: say("The heat to the room is %v with the fan at this end.", q(units.Power, e.Running.Warms()))}
-	o, r, ok := best(e, 0.03, []option{{[]design.Change{change("air.fan_side", other)}, func(r collector.Result) Text {
+	o, r, ok := best(e, 0.03, []option{{[]design.Change{design.Set(design.AirFanSide, other)}, func(r collector.Result) Text {
 		return say("%v: %v.", word(words), q(units.Power, r.Warms()))
 	}}})
 	if !ok {

@@ -46,7 +46,7 @@ func TestAirOptionsAreReruns(t *testing.T) {
 			if math.Abs(gain-o.Gain) > 0.01*math.Abs(e.Running.Heat) {
 				t.Errorf("%s: %s: %v W, rerun %v", name, o.Name.In(units.System{}), o.Gain, gain)
 			}
-			if larger := o.Changes[0].Path == "air.diameter_m" || o.Changes[0].Path == "air.bends"; larger &&
+			if larger := o.Changes[0].Path == design.AirDiameter.Path || o.Changes[0].Path == design.AirBends.Path; larger &&
 				o.Volume < e.Running.Volume*0.999 {
 				t.Errorf("%s: %s moves %v, before %v", name, o.Name.In(units.System{}), o.Volume, e.Running.Volume)
 			}
@@ -76,8 +76,8 @@ func TestFanForItsPanel(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			if h, err = design.Apply(h, units.System{}, set("air.drive", "panel"), set("air.panel_w", watts),
-				set("air.fan", "computer-92")); err != nil {
+			if h, err = design.Apply(h, units.System{}, design.Set(design.AirDrive, "panel"), design.Set(design.AirPanel, watts),
+				design.Set(design.AirFan, "computer-92")); err != nil {
 				t.Fatal(err)
 			}
 			e := noonOf(t, &h)

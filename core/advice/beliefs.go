@@ -69,14 +69,14 @@ func at(e *collector.Evaluation, c collector.Conditions, changes ...design.Chang
 func seriesDoubles(e *collector.Evaluation) (Verdict, bool) {
 	c := e.Running.Conditions
 	// All on the same fan and duct.
-	same := []design.Change{change("air.diameter_m", e.Heater.Air.Diameter)}
+	same := []design.Change{design.Set(design.AirDiameter, e.Heater.Air.Diameter)}
 	if e.Heater.Fanned() {
-		same = append(same, change("air.fan", e.Heater.Air.FanModel))
+		same = append(same, design.Set(design.AirFan, e.Heater.Air.FanModel))
 	}
 	many := func(boxes int, join string) (collector.Result, bool) {
-		changes := append(slices.Clone(same), change("array.boxes", boxes))
+		changes := append(slices.Clone(same), design.Set(design.ArrayBoxes, boxes))
 		if boxes > 1 {
-			changes = append(changes, change("array.join", join))
+			changes = append(changes, design.Set(design.ArrayJoin, join))
 		}
 		return at(e, c, changes...)
 	}
@@ -128,12 +128,12 @@ func hotterAndHotter(e *collector.Evaluation) (Verdict, bool) {
 // same flow.
 func stacking(e *collector.Evaluation) (Verdict, bool) {
 	c := e.Running.Conditions
-	one, ok := at(e, c, change("array.boxes", 1))
+	one, ok := at(e, c, design.Set(design.ArrayBoxes, 1))
 	if !ok || e.Heater.Indoors() || one.Efficiency <= 0 {
 		return Verdict{}, false
 	}
 	c.Flow = one.Mass
-	two, ok := at(e, c, change("array.boxes", 2), change("array.join", "series"))
+	two, ok := at(e, c, design.Set(design.ArrayBoxes, 2), design.Set(design.ArrayJoin, "series"))
 	if !ok {
 		return Verdict{}, false
 	}
@@ -186,8 +186,8 @@ func mirrorDoubles(e *collector.Evaluation) (Verdict, bool) {
 // matters. The claim is taken to hold where the front loses a tenth less.
 func acrylicWarmer(e *collector.Evaluation) (Verdict, bool) {
 	c := e.Running.Conditions
-	glass, ok := at(e, c, change("cover.material", "glass"))
-	acrylic, ok2 := at(e, c, change("cover.material", "acrylic"))
+	glass, ok := at(e, c, design.Set(design.CoverMaterial, "glass"))
+	acrylic, ok2 := at(e, c, design.Set(design.CoverMaterial, "acrylic"))
 	if !ok || !ok2 || e.Heater.Indoors() {
 		return Verdict{}, false
 	}
@@ -211,7 +211,7 @@ func standingFanStops(e *collector.Evaluation) (Verdict, bool) {
 		return Verdict{}, false
 	}
 	c := Night(e)
-	bare, err := design.Apply(h, units.System{}, change("air.flap", "none"))
+	bare, err := design.Apply(h, units.System{}, design.Set(design.AirFlap, "none"))
 	if err != nil {
 		return Verdict{}, false
 	}
@@ -219,7 +219,7 @@ func standingFanStops(e *collector.Evaluation) (Verdict, bool) {
 	if err != nil {
 		return Verdict{}, false
 	}
-	open, err := design.Apply(bare, units.System{}, change("air.drive", "natural"))
+	open, err := design.Apply(bare, units.System{}, design.Set(design.AirDrive, "natural"))
 	if err != nil {
 		return Verdict{}, false
 	}
@@ -244,8 +244,8 @@ func deflector(e *collector.Evaluation) (Verdict, bool) {
 		Holds: "not modeled",
 		Says: say("What an air jet loses at the glazing is not computed. The whole loss through the front is %v.",
 			q(units.Power, e.Running.Energy.Front)), Figures: []Value{q(units.Power, e.Running.Energy.Front)}}
-	with, ok := at(e, e.Running.Conditions, change("absorber.screens.deflector", true))
-	without, also := at(e, e.Running.Conditions, change("absorber.screens.deflector", false))
+	with, ok := at(e, e.Running.Conditions, design.Set(design.ScreensDeflector, true))
+	without, also := at(e, e.Running.Conditions, design.Set(design.ScreensDeflector, false))
 	if ok && also {
 		v.Says = v.Says.Then(say("Spreading the air over the screens by itself changes the heat from %v to %v.",
 			q(units.Power, without.Warms()), q(units.Power, with.Warms())))

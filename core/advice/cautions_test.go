@@ -77,17 +77,18 @@ func TestSafetyFollowsTheSite(t *testing.T) {
 		part, with, without string // what is said with the changes, and not without
 		changes             []design.Change
 	}{
-		{"the glass up high", "tempered", "", []design.Change{set("place.above_ground_m", 4.0)}},
-		{"the fan's wires", "electrician", "fuse", []design.Change{set("air.fan", "ec-inline-4")}},
-		{"the foam", "toxic smoke", "", []design.Change{set("box.foam", "xps")}},
-		{"burners in the room", "flue with the fan on", "If a burner", []design.Change{set("room.flued", true)}},
-		{"the roof", "harness", "", []design.Change{set("place.tilt_deg", 40.0)}},
-		{"hot surfaces", "guard before it", "out of children's reach", []design.Change{set("site.children", true)}},
-		{"the wall", "in writing", "landlord", []design.Change{set("site.rented", true)}},
-		{"old paint and board", "asbestos", "", []design.Change{set("site.old_paint", true)}},
+		{"the glass up high", "tempered", "", []design.Change{design.Set(design.PlaceAboveGround, 4.0)}},
+		{"the fan's wires", "electrician", "fuse", []design.Change{design.Set(design.AirFan, "ec-inline-4")}},
+		{"the foam", "toxic smoke", "", []design.Change{design.Set(design.BoxFoam, "xps")}},
+		{"burners in the room", "flue with the fan on", "If a burner", []design.Change{design.Set(design.RoomFlued, true)}},
+		{"the roof", "harness", "", []design.Change{design.Set(design.PlaceTilt, 40.0)}},
+		{"hot surfaces", "guard before it", "out of children's reach", []design.Change{design.Set(design.SiteChildren, true)}},
+		{"the wall", "in writing", "landlord", []design.Change{design.Set(design.SiteRented, true)}},
+		{"old paint and board", "asbestos", "", []design.Change{design.Set(design.SiteOldPaint, true)}},
 	} {
-		base := []design.Change{set("air.fan", "computer-120"), set("place.above_ground_m", 0.5), set("place.tilt_deg", 80.0),
-			set("box.foam", "mineral-wool"), set("air.route", "wall")}
+		base := []design.Change{design.Set(design.AirFan, "computer-120"), design.Set(design.PlaceAboveGround, 0.5),
+			design.Set(design.PlaceTilt, 80.0),
+			design.Set(design.BoxFoam, "mineral-wool"), design.Set(design.AirRoute, "wall")}
 		before, _ := safetyOf(t, "back-pass-plate", base...)
 		after, _ := safetyOf(t, "back-pass-plate", append(base, x.changes...)...)
 		if !strings.Contains(after[x.part], x.with) || strings.Contains(before[x.part], x.with) {

@@ -54,8 +54,10 @@ type Side struct {
 // common where a side decides another field: each material and each way of
 // making has its own.
 var unshared = map[string][]string{
-	"cover.material": {"cover.material"}, "absorber.paint": {"cover.material", "absorber.paint"},
-	"absorber.family": {"absorber.family"}, "absorber.cans.ends": {"absorber.family"}, "box.foam": {"box.foam"},
+	design.CoverMaterial.Path: {design.CoverMaterial.Path}, design.AbsorberPaint.Path: {design.CoverMaterial.Path,
+		design.AbsorberPaint.Path},
+	design.AbsorberFamily.Path: {design.AbsorberFamily.Path}, design.CansEnds.Path: {design.AbsorberFamily.Path},
+	design.BoxFoam.Path: {design.BoxFoam.Path},
 }
 
 // Choice is a question builders disagree on, with each answer computed.
@@ -73,7 +75,9 @@ type pick struct {
 }
 
 // one is a side that differs by one field.
-func one(name, path string, v any) pick { return pick{name, []design.Change{change(path, v)}} }
+func one[T any](name string, f *design.Of[T], v T) pick {
+	return pick{name, []design.Change{design.Set(f, v)}}
+}
 
 // question is a disagreement with what may be picked. Those that only a year
 // can tell apart say so.
@@ -92,39 +96,42 @@ func questions(h *design.Heater) []question {
 		from, to = 11, 3
 	}
 	return []question{
-		{"drive", "Fan or natural draft?", []pick{one("fan", "air.drive", "fan"), one("natural draft", "air.drive", "natural")}, false},
-		{"side", "Should the fan push or pull?", []pick{one("push", "air.fan_side", "inlet"), one("pull", "air.fan_side", "outlet")},
+		{"drive", "Fan or natural draft?", []pick{one("fan", design.AirDrive, "fan"), one("natural draft", design.AirDrive, "natural")},
 			false},
-		{"source", "Room air or outdoor air?", []pick{one("room air", "air.source", "room"),
-			one("outdoor air", "air.source", "outdoors")}, false},
-		{"family", "Screens, cans, downpipes or a plate?", []pick{one("screens", "absorber.family", "screen-box"),
-			one("cans", "absorber.family", "can-columns"), one("downpipes", "absorber.family", "downpipes"),
-			one("back-pass plate", "absorber.family", "back-pass-plate")}, false},
-		{"covers", "Single or double glazing?", []pick{one("single", "cover.layers", 1), one("double", "cover.layers", 2)}, false},
-		{"cover", "Glass, acrylic, polycarbonate or film?", []pick{one("glass", "cover.material", "glass"),
-			one("acrylic", "cover.material", "acrylic"), one("polycarbonate", "cover.material", "polycarbonate"),
-			one("shrink film", "cover.material", "shrink-film")}, false},
-		{"walls", "Black or shiny walls inside?", []pick{one("black", "box.walls", "black"), one("shiny", "box.walls", "shiny")}, false},
-		{"foam", "Thin or thick insulation?", []pick{one("{12 mm|1/2 in}", "box.back_foam_m", h.Sold(0.5, 0.012)),
-			one("{25 mm|1 in}", "box.back_foam_m", h.Sold(1, 0.025)), one("{50 mm|2 in}", "box.back_foam_m", h.Sold(2, 0.050))}, false},
-		{"insulation", "Foam or mineral wool?", []pick{one("extruded polystyrene", "box.foam", "xps"),
-			one("polyiso", "box.foam", "polyiso"), one("mineral wool", "box.foam", "faced-wool")}, false},
-		{"ends", "Can ends cut out, or left to stir the air?", []pick{one("cut out", "absorber.cans.ends", "cut"),
-			one("flaps left", "absorber.cans.ends", "torn"), one("drilled", "absorber.cans.ends", "drilled")}, false},
-		{"paint", "Engine enamel or grill paint?", []pick{one("engine enamel", "absorber.paint", "engine-enamel"),
-			one("grill paint", "absorber.paint", "grill-paint")}, false},
-		{"tilt", "Upright or tilted to the winter sun?", []pick{one("upright", "place.tilt_deg", 90.0),
-			one("tilt of latitude plus 15°", "place.tilt_deg", math.Round(lean)), one("tilt of latitude", "place.tilt_deg",
+		{"side", "Should the fan push or pull?", []pick{one("push", design.AirFanSide, "inlet"), one("pull", design.AirFanSide, "outlet")},
+			false},
+		{"source", "Room air or outdoor air?", []pick{one("room air", design.AirSource, "room"),
+			one("outdoor air", design.AirSource, "outdoors")}, false},
+		{"family", "Screens, cans, downpipes or a plate?", []pick{one("screens", design.AbsorberFamily, "screen-box"),
+			one("cans", design.AbsorberFamily, "can-columns"), one("downpipes", design.AbsorberFamily, "downpipes"),
+			one("back-pass plate", design.AbsorberFamily, "back-pass-plate")}, false},
+		{"covers", "Single or double glazing?", []pick{one("single", design.CoverLayers, 1), one("double", design.CoverLayers, 2)}, false},
+		{"cover", "Glass, acrylic, polycarbonate or film?", []pick{one("glass", design.CoverMaterial, "glass"),
+			one("acrylic", design.CoverMaterial, "acrylic"), one("polycarbonate", design.CoverMaterial, "polycarbonate"),
+			one("shrink film", design.CoverMaterial, "shrink-film")}, false},
+		{"walls", "Black or shiny walls inside?", []pick{one("black", design.BoxWalls, "black"), one("shiny", design.BoxWalls, "shiny")},
+			false},
+		{"foam", "Thin or thick insulation?", []pick{one("{12 mm|1/2 in}", design.BoxBackFoam, h.Sold(0.5, 0.012)),
+			one("{25 mm|1 in}", design.BoxBackFoam, h.Sold(1, 0.025)), one("{50 mm|2 in}", design.BoxBackFoam, h.Sold(2, 0.050))}, false},
+		{"insulation", "Foam or mineral wool?", []pick{one("extruded polystyrene", design.BoxFoam, "xps"),
+			one("polyiso", design.BoxFoam, "polyiso"), one("mineral wool", design.BoxFoam, "faced-wool")}, false},
+		{"ends", "Can ends cut out, or left to stir the air?", []pick{one("cut out", design.CansEnds, "cut"),
+			one("flaps left", design.CansEnds, "torn"), one("drilled", design.CansEnds, "drilled")}, false},
+		{"paint", "Engine enamel or grill paint?", []pick{one("engine enamel", design.AbsorberPaint, "engine-enamel"),
+			one("grill paint", design.AbsorberPaint, "grill-paint")}, false},
+		{"tilt", "Upright or tilted to the winter sun?", []pick{one("upright", design.PlaceTilt, 90.0),
+			one("tilt of latitude plus 15°", design.PlaceTilt, math.Round(lean)), one("tilt of latitude", design.PlaceTilt,
 				math.Min(90, math.Round(math.Abs(h.Place.Latitude))))}, false},
-		{"stones", "Stones in the box to store heat for the evening?", []pick{one("none", "box.stones_kg", 0.0),
-			one("{20 kg|45 lb}", "box.stones_kg", 20.0)}, true},
+		{"stones", "Stones in the box to store heat for the evening?", []pick{one("none", design.BoxStones, 0.0),
+			one("{20 kg|45 lb}", design.BoxStones, 20.0)}, true},
 		{"switch", "Snap disc, controller or timer?", []pick{
-			{"snap disc", []design.Change{change("switch.kind", "snap"), change("switch.close_c", 43.0), change("switch.open_c", 32.0)}},
-			{"differential controller", []design.Change{change("switch.kind", "differential")}},
-			{"timer", []design.Change{change("switch.kind", "timer")}}}, true},
-		{"storage", "Uncovered all year, or covered in the warm months?", []pick{one("uncovered all year", "cover.covered_from_month", 0),
-			{"covered in the warm months", []design.Change{change("cover.covered_from_month", from),
-				change("cover.covered_to_month", to)}}}, true},
+			{"snap disc", []design.Change{design.Set(design.SwitchKind, "snap"), design.Set(design.SwitchClose, 43.0),
+				design.Set(design.SwitchOpen, 32.0)}},
+			{"differential controller", []design.Change{design.Set(design.SwitchKind, "differential")}},
+			{"timer", []design.Change{design.Set(design.SwitchKind, "timer")}}}, true},
+		{"storage", "Uncovered all year, or covered in the warm months?", []pick{one("uncovered all year", design.CoverCoveredFrom, 0),
+			{"covered in the warm months", []design.Change{design.Set(design.CoverCoveredFrom, from),
+				design.Set(design.CoverCoveredTo, to)}}}, true},
 	}
 }
 

@@ -16,8 +16,8 @@ func TestDebatesOfTheYear(t *testing.T) {
 	if testing.Short() {
 		t.Skip("forty years; the others run them")
 	}
-	h, err := design.Apply(design.New(), units.System{}, append(plate, set("place.latitude_deg", 48.0),
-		set("place.longitude_deg", 11.0))...)
+	h, err := design.Apply(design.New(), units.System{}, append(plate, design.Set(design.PlaceLatitude, 48.0),
+		design.Set(design.PlaceLongitude, 11.0))...)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -43,7 +43,7 @@ func TestDebatesOfTheYear(t *testing.T) {
 			best = best || s.YearTie || s.Patch == nil
 			same := s.Patch != nil
 			for _, x := range s.Patch {
-				same = same && design.Get(&h, x.Path) == x.Value
+				same = same && design.FieldAt(x.Path).Get(&h) == x.Value
 			}
 			if same && s.Useful != own.Year.Net() {
 				t.Errorf("%s, %s is the box itself: %v kWh, not %v", c.ID, s.Name, s.Useful, own.Year.Net())

@@ -33,7 +33,7 @@ func (e *box) worstNoon() Text {
 // materials cool at once and need not be offered for each.
 func (f *Finding) orGuard(e *box, first bool) {
 	dear := func(gain float64) bool { return gain < -costly*math.Abs(worth(&e.Running)) }
-	if !e.looking || !e.open("guard.kind") || f.Patch != nil && !first && !dear(f.Gain) {
+	if !e.looking || !e.open(design.GuardKind.Path) || f.Patch != nil && !first && !dear(f.Gain) {
 		return
 	}
 	e.guarded.Do(func() { e.guards = e.findGuards() })
@@ -130,7 +130,7 @@ func (e *box) findGuards() (out []Alternative) {
 			}
 			return say("Cover the glazing with a lid or a cloth %v, every year: in the other months it %v below its limits.", word(when),
 				word(stays))
-		}, change("cover.covered_from_month", from), change("cover.covered_to_month", to))
+		}, design.Set(design.CoverCoveredFrom, from), design.Set(design.CoverCoveredTo, to))
 	}
 	return out
 }
@@ -138,15 +138,17 @@ func (e *box) findGuards() (out []Alternative) {
 // vent is a guard that lets the hot air out at the top, from begins in C,
 // through area in m2.
 func vent(begins, area float64) []design.Change {
-	return []design.Change{change("guard.kind", "vent"), change("guard.actuator", "wax"), change("guard.opens_c", begins),
-		change("guard.area_m2", area)}
+	return []design.Change{design.Set(design.GuardKind, "vent"), design.Set(design.GuardActuator, "wax"),
+		design.Set(design.GuardOpens, begins),
+		design.Set(design.GuardArea, area)}
 }
 
 // shutter is a guard that covers the glazing from begins in C and lets the
 // share passes of the sun through.
 func shutter(begins, passes float64) []design.Change {
-	return []design.Change{change("guard.kind", "shutter"), change("guard.actuator", "wax"), change("guard.opens_c", begins),
-		change("guard.passes", passes)}
+	return []design.Change{design.Set(design.GuardKind, "shutter"), design.Set(design.GuardActuator, "wax"),
+		design.Set(design.GuardOpens, begins),
+		design.Set(design.GuardPasses, passes)}
 }
 
 // margin is by how much a size found with the margins of the unguarded box is
@@ -204,7 +206,7 @@ func (e *box) coverMonths() (from, to int, ok bool) {
 		from, to = grown(c.CoveredFrom, c.CoveredTo, from)
 	}
 	for range most {
-		x, err := e.changed(change("cover.covered_from_month", from), change("cover.covered_to_month", to))
+		x, err := e.changed(design.Set(design.CoverCoveredFrom, from), design.Set(design.CoverCoveredTo, to))
 		if err != nil {
 			return 0, 0, false
 		}
@@ -249,6 +251,6 @@ func movesEarly(e *box) []Finding {
 		Finding: say("The outlet air of the running box is at %v; the actuator begins to move at %v.",
 			q(units.Temperature, e.Running.Outlet), q(units.Temperature, g.Opens)),
 		Evidence: say("The guard is for a noon with the fan off. If it moves earlier, it takes heat from the room."),
-		Remedy:   say("Set the guard to open at %v.", q(units.Temperature, begins)), Patch: []design.Change{change("guard.opens_c",
+		Remedy:   say("Set the guard to open at %v.", q(units.Temperature, begins)), Patch: []design.Change{change(design.GuardOpens.Path,
 			begins)}}}
 }

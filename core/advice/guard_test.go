@@ -13,9 +13,9 @@ import (
 // months are the worst, a summer cover; each keeps every material below its limit. The vent is no
 // wider than it must be: half of it leaves the danger.
 func TestGuardsBesideBetterMaterial(t *testing.T) {
-	e, found := judged(t, set("box.foam", "polyiso"), set("place.tilt_deg", 60.0))
+	e, found := judged(t, design.Set(design.BoxFoam, "polyiso"), design.Set(design.PlaceTilt, 60.0))
 	f := found["too-hot-polyiso"]
-	if f.Patch == nil || f.Patch[0].Path != "box.foam" {
+	if f.Patch == nil || f.Patch[0].Path != design.BoxFoam.Path {
 		t.Fatalf("no better foam: %+v", f)
 	}
 	i := slices.IndexFunc(f.Or, func(a Alternative) bool { return a.ID == "guard-vent" })
@@ -49,8 +49,9 @@ func TestGuardsBesideBetterMaterial(t *testing.T) {
 func TestGuardWhereNothingHolds(t *testing.T) {
 	n := 0
 	for _, x := range [][]design.Change{
-		{set("cover.material", "acrylic"), set("cover.layers", 2)}, {set("box.foam", "eps"), set("box.adhesive", "screws")},
-		{set("absorber.family", "back-pass-plate"), set("cover.layers", 2), set("box.foam", "xps")},
+		{design.Set(design.CoverMaterial, "acrylic"), design.Set(design.CoverLayers, 2)},
+		{design.Set(design.BoxFoam, "eps"), design.Set(design.BoxAdhesive, "screws")},
+		{design.Set(design.AbsorberFamily, "back-pass-plate"), design.Set(design.CoverLayers, 2), design.Set(design.BoxFoam, "xps")},
 	} {
 		_, found := judged(t, x...)
 		for id, f := range found {
@@ -69,7 +70,8 @@ func TestGuardWhereNothingHolds(t *testing.T) {
 
 // A guard that moves while the fan runs is a fault, and its remedy lets the box run.
 func TestGuardMovesEarly(t *testing.T) {
-	e, found := judged(t, set("guard.kind", "vent"), set("guard.opens_c", 40.0), set("air.fan", "computer-92"))
+	e, found := judged(t, design.Set(design.GuardKind, "vent"), design.Set(design.GuardOpens, 40.0),
+		design.Set(design.AirFan, "computer-92"))
 	f, ok := found["guard-early"]
 	if !ok || f.Patch == nil {
 		t.Fatalf("outlet %v: %+v", e.Running.Outlet, f)
@@ -89,7 +91,7 @@ func TestGuardMovesEarly(t *testing.T) {
 
 // A box with a vent says how hot the air is that leaves it.
 func TestVentIsCautioned(t *testing.T) {
-	e, _ := judged(t, set("guard.kind", "vent"))
+	e, _ := judged(t, design.Set(design.GuardKind, "vent"))
 	for _, c := range Cautions(&e, Construction) {
 		if c.Part == "the top vent" && c.Text.Values[0].SI == e.Noon.Outlet && e.Noon.Outlet > e.Heater.Guard.Opens {
 			return
@@ -101,7 +103,7 @@ func TestVentIsCautioned(t *testing.T) {
 // A cover counts on the months it is on: no finding rests on a noon of a covered month, and where the box overheats outside
 // them the remedy is to leave it on for longer, not a second cover.
 func TestCoverCountsWhileItIsOn(t *testing.T) {
-	vinyl := []design.Change{set("cover.material", "clear-vinyl"), set("place.tilt_deg", 45.0)}
+	vinyl := []design.Change{design.Set(design.CoverMaterial, "clear-vinyl"), design.Set(design.PlaceTilt, 45.0)}
 	e, found := judged(t, vinyl...)
 	if found["too-hot-clear-vinyl"].Severity != Danger || e.NoonMonth == 0 {
 		t.Fatal("the vinyl does not sag in any month")
@@ -110,7 +112,8 @@ func TestCoverCountsWhileItIsOn(t *testing.T) {
 	for from := 1; from <= 12; from += 3 {
 		for _, months := range []int{0, 2, 5} {
 			to := (from+months-1)%12 + 1
-			x, found := judged(t, append(slices.Clone(vinyl), set("cover.covered_from_month", from), set("cover.covered_to_month", to))...)
+			x, found := judged(t, append(slices.Clone(vinyl), design.Set(design.CoverCoveredFrom, from),
+				design.Set(design.CoverCoveredTo, to))...)
 			c := x.Heater.Cover
 			if x.NoonMonth != 0 && c.Covered(int(x.NoonMonth)) {
 				t.Errorf("covered from %d to %d, judged by the noon of month %d", from, to, x.NoonMonth)
@@ -141,8 +144,9 @@ func TestCoverCountsWhileItIsOn(t *testing.T) {
 // is hardly cooler.
 func TestGuardOfACautionCuresIt(t *testing.T) {
 	for _, x := range [][]design.Change{
-		{set("cover.material", "acrylic"), set("place.tilt_deg", 15.0)}, {set("cover.material", "twin-wall"), set("place.tilt_deg", 45.0)},
-		{set("cover.material", "acrylic"), set("place.tilt_deg", 60.0)},
+		{design.Set(design.CoverMaterial, "acrylic"), design.Set(design.PlaceTilt, 15.0)},
+		{design.Set(design.CoverMaterial, "twin-wall"), design.Set(design.PlaceTilt, 45.0)},
+		{design.Set(design.CoverMaterial, "acrylic"), design.Set(design.PlaceTilt, 60.0)},
 	} {
 		e, found := judged(t, x...)
 		for id, f := range found {

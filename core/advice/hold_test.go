@@ -20,7 +20,8 @@ func somewhere(r *rand.Rand) []design.Change {
 		{51.0, -114.0, 1050}, {47.6, -122.3, 50}, {53.3, -6.3, 20},
 		{51.5, -0.1, 20}, {52.5, 13.4, 40}, {48.2, 16.4, 180}, {59.9, 10.8, 100}, {63.4, 10.4, 30}, {40.4, -3.7, 660}, {45.5, 9.2, 120},
 		{55.8, 37.6, 150}, {39.9, 32.9, 900}, {-43.5, 172.6, 20}, {-35.3, 149.1, 580}, {-41.1, -71.3, 840}}[r.IntN(20)]
-	return []design.Change{set("place.latitude_deg", p[0]), set("place.longitude_deg", p[1]), set("place.elevation_m", p[2])}
+	return []design.Change{design.Set(design.PlaceLatitude, p[0]), design.Set(design.PlaceLongitude, p[1]),
+		design.Set(design.PlaceElevation, p[2])}
 }
 
 // drawn is a heater by chance, over the families, places and spaces, of usual and unusual parts.
@@ -28,11 +29,13 @@ func drawn(t *testing.T, r *rand.Rand, i int) design.Heater {
 	t.Helper()
 	u := func(lo, hi float64) float64 { return lo + (hi-lo)*r.Float64() }
 	pick := func(s ...string) string { return s[r.IntN(len(s))] }
-	families, kinds := design.FieldAt("absorber.family").Choices(), design.FieldAt("room.kind").Choices()
+	families, kinds := design.AbsorberFamily.Choices(), design.SpaceKind.Choices()
 	for {
-		h, err := design.Apply(design.New(), units.System{}, append(somewhere(r), set("room.kind", kinds[r.IntN(len(kinds))].ID),
-			set("room.floor_m2", u(6, 60)),
-			set("absorber.family", families[i%len(families)].ID), set("pane.width_m", u(0.5, 1.2)), set("pane.height_m", u(0.8, 2.2)))...)
+		h, err := design.Apply(design.New(), units.System{}, append(somewhere(r), design.Set(design.SpaceKind,
+			design.RoomKind(kinds[r.IntN(len(kinds))].ID)),
+			design.Set(design.RoomFloor, u(6, 60)),
+			design.Set(design.AbsorberFamily, design.Family(families[i%len(families)].ID)), design.Set(design.PaneWidth, u(0.5, 1.2)),
+			design.Set(design.PaneHeight, u(0.8, 2.2)))...)
 		if err != nil {
 			continue
 		}
@@ -40,22 +43,26 @@ func drawn(t *testing.T, r *rand.Rand, i int) design.Heater {
 			path string
 			draw func() any
 		}{
-			{"cover.layers", func() any { return 1 + r.IntN(2) }}, {"cover.material", func() any {
+			{design.CoverLayers.Path, func() any { return 1 + r.IntN(2) }}, {design.CoverMaterial.Path, func() any {
 				return pick("glass", "acrylic", "twin-wall", "polycarbonate", "tinted-glass", "clear-vinyl")
 			}},
-			{"box.foam", func() any { return pick("xps", "polyiso", "mineral-wool") }}, {"box.back_foam_m",
-				func() any { return u(0, 0.08) }}, {"box.sealant", func() any { return pick("silicone", "acrylic-caulk", "putty") }},
-			{"absorber.paint", func() any { return pick("flat-black", "gloss-black", "engine-enamel") }},
-			{"air.diameter_m", func() any { return u(0.06, 0.25) }}, {"air.to_box_m", func() any { return u(0.2, 5) }},
-			{"air.fan", func() any { return pick("computer-120", "bath-4", "inline-4", "inline-6", "bilge-4") }},
-			{"air.fan_side", func() any { return pick("inlet", "outlet") }}, {"air.flap", func() any { return pick("none", "membrane") }},
-			{"air.source", func() any { return pick("room", "outdoors") }},
-			{"air.duct", func() any { return pick("smooth", "ribbed", "plastic-lined") }},
-			{"place.tilt_deg", func() any { return u(10, 90) }}, {"place.bearing_deg", func() any { return u(0, 360) }},
-			{"switch.kind", func() any { return pick("snap", "differential", "always") }},
-			{"switch.close_c", func() any { return u(25, 60) }},
-			{"absorber.plate.channel_m", func() any { return u(0.01, 0.06) }}, {"absorber.screens.layers",
-				func() any { return 1 + r.IntN(4) }}, {"absorber.cans.ends", func() any { return pick("drilled", "torn", "cut") }},
+			{design.BoxFoam.Path, func() any { return pick("xps", "polyiso", "mineral-wool") }}, {design.BoxBackFoam.Path,
+				func() any { return u(0, 0.08) }}, {design.BoxSealant.Path, func() any {
+				return pick("silicone", "acrylic-caulk",
+					"putty")
+			}},
+			{design.AbsorberPaint.Path, func() any { return pick("flat-black", "gloss-black", "engine-enamel") }},
+			{design.AirDiameter.Path, func() any { return u(0.06, 0.25) }}, {design.AirToBox.Path, func() any { return u(0.2, 5) }},
+			{design.AirFan.Path, func() any { return pick("computer-120", "bath-4", "inline-4", "inline-6", "bilge-4") }},
+			{design.AirFanSide.Path, func() any { return pick("inlet", "outlet") }}, {design.AirFlap.Path,
+				func() any { return pick("none", "membrane") }},
+			{design.AirSource.Path, func() any { return pick("room", "outdoors") }},
+			{design.AirDuct.Path, func() any { return pick("smooth", "ribbed", "plastic-lined") }},
+			{design.PlaceTilt.Path, func() any { return u(10, 90) }}, {design.PlaceBearing.Path, func() any { return u(0, 360) }},
+			{design.SwitchKind.Path, func() any { return pick("snap", "differential", "always") }},
+			{design.SwitchClose.Path, func() any { return u(25, 60) }},
+			{design.PlateChannel.Path, func() any { return u(0.01, 0.06) }}, {design.ScreensLayers.Path,
+				func() any { return 1 + r.IntN(4) }}, {design.CansEnds.Path, func() any { return pick("drilled", "torn", "cut") }},
 		} {
 			if f := design.FieldAt(x.path); f == nil || !f.Applies(&h) || r.IntN(2) == 0 {
 				continue
@@ -233,12 +240,13 @@ func TestRemediesHoldInTheYear(t *testing.T) {
 // fault, and each has a year (every tenth is run; all with GLADEMBER_LONG set).
 func TestThreeFactsAreSafe(t *testing.T) {
 	r := rand.New(rand.NewPCG(12, 9))
-	kinds := design.FieldAt("room.kind").Choices()
+	kinds := design.SpaceKind.Choices()
 	panes := [][2]float64{{0.5, 0.5}, {0.6, 1.2}, {0.86, 1.47}, {1.2, 0.8}, {0.9, 2.0}, {1.25, 2.1}, {0.4, 2.2}}
 	for i := range 60 {
 		p := panes[i%len(panes)]
-		h, err := design.Apply(design.New(), units.System{}, append(somewhere(r), set("room.kind", kinds[i%len(kinds)].ID),
-			set("pane.width_m", p[0]), set("pane.height_m", p[1]))...)
+		h, err := design.Apply(design.New(), units.System{}, append(somewhere(r), design.Set(design.SpaceKind,
+			design.RoomKind(kinds[i%len(kinds)].ID)),
+			design.Set(design.PaneWidth, p[0]), design.Set(design.PaneHeight, p[1]))...)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -24,7 +24,7 @@ func bareDuct(e *box) []Finding {
 	if e.Running.DuctLoss > 0.5*e.Running.Heat {
 		f.Severity, f.Title = Fault, "Ducts outdoors lose most of the heat"
 	}
-	c := []design.Change{change("air.duct", "insulated")}
+	c := []design.Change{design.Set(design.AirDuct, "insulated")}
 	_, r, err := rerun(e, c...)
 	if err != nil {
 		return nil
@@ -50,7 +50,7 @@ func leaky(e *box) []Finding {
 			q(units.Share, leak(&e.Running)/e.Running.Energy.Sun)),
 		Evidence: say("The box is at %v relative to outdoors, and outdoor air replaces what leaks.",
 			q(units.Pressure, e.Running.BoxPressure))}
-	o, r, ok := best(e, 0.01, []option{{[]design.Change{change("box.seam_m3_s_m", h.Box.Seam/3)}, func(r collector.Result) Text {
+	o, r, ok := best(e, 0.01, []option{{[]design.Change{design.Set(design.BoxSeam, h.Box.Seam/3)}, func(r collector.Result) Text {
 		return say("Caulk the seams once more: a third of the leakage costs only %v.", q(units.Power, leak(&r)))
 	}}})
 	if !ok {
@@ -76,19 +76,19 @@ func coldBridge(e *box) []Finding {
 	var options []option
 	for _, x := range []float64{0.025, 0.05} {
 		if x > h.Box.BackFoam {
-			options = append(options, option{[]design.Change{change("box.back_foam_m", x)}, func(r collector.Result) Text {
+			options = append(options, option{[]design.Change{design.Set(design.BoxBackFoam, x)}, func(r collector.Result) Text {
 				return say("Use %v of insulation on the back: it then loses %v.", q(units.Length, x), q(units.Power, r.Energy.Back))
 			}})
 		}
 		if x > h.Box.EdgeFoam && x < 0.04 {
-			options = append(options, option{[]design.Change{change("box.edge_foam_m", x)}, func(r collector.Result) Text {
+			options = append(options, option{[]design.Change{design.Set(design.BoxEdgeFoam, x)}, func(r collector.Result) Text {
 				return say("Line the frame with %v of insulation: the sides then lose %v.", q(units.Length, x),
 					q(units.Power, r.Energy.Edge))
 			}})
 		}
 	}
 	if h.Box.Under == 0 && h.Box.Body == "timber" {
-		options = append(options, option{[]design.Change{change("box.under_frame_m", 0.02)}, func(r collector.Result) Text {
+		options = append(options, option{[]design.Change{design.Set(design.BoxUnderFrame, 0.02)}, func(r collector.Result) Text {
 			return say("Put a strip of %v of insulation between frame and wall: the sides then lose %v.", q(units.Length, 0.02),
 				q(units.Power, r.Energy.Edge))
 		}})

@@ -24,7 +24,7 @@ func tagsOf(h *design.Heater, path string) (tags, around []string) {
 	foam, _ := catalog.FindInsulation(h.Box.Foam)
 	cover, _ := catalog.FindCover(h.Cover.Material)
 	switch path {
-	case "absorber.paint":
+	case design.AbsorberPaint.Path:
 		p, _ := catalog.FindPaint(h.Absorber.Paint)
 		// What fumes on the absorber is breathed in the room.
 		around = append(around, catalog.InAirway)
@@ -32,17 +32,17 @@ func tagsOf(h *design.Heater, path string) (tags, around []string) {
 			around = append(around, foam.Tags...) // the foam inside is painted too
 		}
 		return p.Tags, around
-	case "box.sealant":
+	case design.BoxSealant.Path:
 		b, _ := catalog.FindSealant(h.Box.Sealant)
 		around = append(around, catalog.Rain, catalog.Hot)
 		return b.Tags, append(around, cover.Tags...)
-	case "box.adhesive":
+	case design.BoxAdhesive.Path:
 		b, _ := catalog.FindAdhesive(h.Box.Adhesive)
 		return b.Tags, append(append(around, catalog.MetalFoam, catalog.Hot), foam.Tags...)
-	case "box.tape":
+	case design.BoxTape.Path:
 		b, _ := catalog.FindTape(h.Box.Tape)
 		return b.Tags, append(around, catalog.Hot)
-	case "air.duct":
+	case design.AirDuct.Path:
 		d, _ := catalog.FindDuct(h.Air.Duct)
 		return d.Tags, append(around, catalog.Hot)
 	}
@@ -56,15 +56,15 @@ func tagsOf(h *design.Heater, path string) (tags, around []string) {
 func clashesWith(h *design.Heater, path, id string) []catalog.Clash {
 	n := h.Clone()
 	switch path {
-	case "absorber.paint":
+	case design.AbsorberPaint.Path:
 		n.Absorber.Paint = id
-	case "box.sealant":
+	case design.BoxSealant.Path:
 		n.Box.Sealant = id
-	case "box.adhesive":
+	case design.BoxAdhesive.Path:
 		n.Box.Adhesive = id
-	case "box.tape":
+	case design.BoxTape.Path:
 		n.Box.Tape = id
-	case "air.duct":
+	case design.AirDuct.Path:
 		n.Air.Duct = id
 	}
 	return catalog.FindClashes(tagsOf(&n, path))
@@ -83,9 +83,11 @@ func clash(e *box) (fs []Finding) {
 		path, name, id string
 		list           []catalog.Choice
 	}{
-		{"absorber.paint", "paint", h.Absorber.Paint, catalog.Paints()}, {"box.sealant", "sealant", h.Box.Sealant, catalog.Sealants()},
-		{"box.adhesive", "adhesive", h.Box.Adhesive, catalog.Adhesives()}, {"box.tape", "tape", h.Box.Tape, catalog.Tapes()},
-		{"air.duct", "duct", h.Air.Duct, catalog.Ducts()},
+		{design.AbsorberPaint.Path, "paint", h.Absorber.Paint, catalog.Paints()}, {design.BoxSealant.Path, "sealant", h.Box.Sealant,
+			catalog.Sealants()},
+		{design.BoxAdhesive.Path, "adhesive", h.Box.Adhesive, catalog.Adhesives()}, {design.BoxTape.Path, "tape", h.Box.Tape,
+			catalog.Tapes()},
+		{design.AirDuct.Path, "duct", h.Air.Duct, catalog.Ducts()},
 	} {
 		cs := clashesWith(h, x.path, x.id)
 		if len(cs) == 0 {
@@ -128,19 +130,19 @@ func clash(e *box) (fs []Finding) {
 // the margin of their uncertain limits, as in bondsTooHot.
 func bears(e *box, path, id string) bool {
 	switch path {
-	case "absorber.paint":
+	case design.AbsorberPaint.Path:
 		p, err := catalog.FindPaint(id)
 		return err == nil && p.Service >= hottest(e, collector.AbsorberLayer)
-	case "box.sealant":
+	case design.BoxSealant.Path:
 		b, err := catalog.FindSealant(id)
 		return err == nil && b.Service-oneSided*b.U >= hottest(e, collector.CoverLayer)
-	case "box.adhesive":
+	case design.BoxAdhesive.Path:
 		b, err := catalog.FindAdhesive(id)
 		return err == nil && b.Service-oneSided*b.U >= hottest(e, collector.BackLayer)
-	case "box.tape":
+	case design.BoxTape.Path:
 		b, err := catalog.FindTape(id)
 		return err == nil && b.Service-oneSided*b.U >= hottest(e, collector.BackLayer)
-	case "air.duct":
+	case design.AirDuct.Path:
 		d, err := catalog.FindDuct(id)
 		return err == nil && d.Service >= e.Running.Outlet
 	}
@@ -161,9 +163,9 @@ func duller(e *box) []Finding {
 		Evidence: say("%v are reflected.", q(units.Power, e.Running.Energy.Reflected))}
 	var options []option
 	for _, c := range catalog.Paints() {
-		if o, err := catalog.FindPaint(c.ID); err == nil && o.Absorptance > p.Absorptance && bears(e, "absorber.paint", c.ID) &&
-			len(clashesWith(&e.Heater, "absorber.paint", c.ID)) == 0 {
-			options = append(options, option{[]design.Change{change("absorber.paint", c.ID)},
+		if o, err := catalog.FindPaint(c.ID); err == nil && o.Absorptance > p.Absorptance && bears(e, design.AbsorberPaint.Path, c.ID) &&
+			len(clashesWith(&e.Heater, design.AbsorberPaint.Path, c.ID)) == 0 {
+			options = append(options, option{[]design.Change{design.Set(design.AbsorberPaint, c.ID)},
 				func(collector.Result) Text { return say("Use %v, in two thin coats.", word(o.Name)) }})
 		}
 	}
@@ -188,7 +190,7 @@ func doubtfulPane(e *box) []Finding {
 		Finding: say("%v is made for that: of %v on it, %v are reflected or stay in it.", word(c.Name),
 			q(units.Power, e.Running.Energy.Sun), q(units.Power, e.Running.Energy.Reflected)),
 		Evidence: say("Lay it in the sun and feel the ground under it. If the ground is not warmer there, do not use this glazing.")}
-	o, r, ok := best(e, 0.02, []option{{[]design.Change{change("cover.material", "glass")}, func(r collector.Result) Text {
+	o, r, ok := best(e, 0.02, []option{{[]design.Change{design.Set(design.CoverMaterial, "glass")}, func(r collector.Result) Text {
 		return say("Use plain glass: the heat to the room is then %v.", q(units.Power, r.Warms()))
 	}}})
 	if !ok {

@@ -47,7 +47,7 @@ func backFlow(e *box) []Finding {
 	if err != nil || open < 3 {
 		return nil
 	}
-	flap := change("air.flap", "membrane")
+	flap := design.Set(design.AirFlap, "membrane")
 	shut, err := design.Apply(*h, units.System{}, flap)
 	if err != nil {
 		return nil

@@ -17,7 +17,7 @@ func TestNightLossFromOutdoors(t *testing.T) {
 		t.Fatal(err)
 	}
 	at := func(source string) (float64, collector.Result) {
-		x, err := design.Apply(h, units.System{}, set("air.source", source), set("air.flap", "none"))
+		x, err := design.Apply(h, units.System{}, design.Set(design.AirSource, source), design.Set(design.AirFlap, "none"))
 		if err != nil {
 			t.Fatal(err)
 		}

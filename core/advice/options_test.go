@@ -51,7 +51,8 @@ func TestRemedyComesWithItsCompanions(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if h, err = design.Apply(h, units.System{}, set("cover.material", "clear-vinyl"), set("box.sealant", "putty")); err != nil {
+	if h, err = design.Apply(h, units.System{}, design.Set(design.CoverMaterial, "clear-vinyl"),
+		design.Set(design.BoxSealant, "putty")); err != nil {
 		t.Fatal(err)
 	}
 	e := noonOf(t, &h)
@@ -63,7 +64,7 @@ func TestRemedyComesWithItsCompanions(t *testing.T) {
 		for _, c := range f.Patch {
 			paths[c.Path] = true
 		}
-		if !paths["cover.material"] || !paths["box.sealant"] {
+		if !paths[design.CoverMaterial.Path] || !paths[design.BoxSealant.Path] {
 			t.Errorf("the remedy is %v: it lacks the sealant that the new pane calls for", f.Patch)
 		}
 		if x, err := newBox(e).changed(f.Patch...); err != nil || x.graves()["too-hot-sealant"] || x.graves()[f.ID] {
@@ -83,9 +84,9 @@ func TestDearRemedyGivesWay(t *testing.T) {
 	}
 	b := newBox(noonOf(t, &h))
 	heat := worth(&b.Running)
-	vent := Alternative{ID: "guard-vent", Patch: []design.Change{set("guard.kind", "vent")}, Gain: -0.01 * heat}
-	shutter := Alternative{ID: "guard-shutter", Patch: []design.Change{set("guard.kind", "shutter")}, Gain: -0.5 * heat}
-	pane := []design.Change{set("cover.material", "tinted-glass")}
+	vent := Alternative{ID: "guard-vent", Patch: []design.Change{design.Set(design.GuardKind, "vent")}, Gain: -0.01 * heat}
+	shutter := Alternative{ID: "guard-shutter", Patch: []design.Change{design.Set(design.GuardKind, "shutter")}, Gain: -0.5 * heat}
+	pane := []design.Change{design.Set(design.CoverMaterial, "tinted-glass")}
 	b.guarded.Do(func() {})
 	for _, c := range []struct {
 		guards []Alternative
@@ -93,10 +94,10 @@ func TestDearRemedyGivesWay(t *testing.T) {
 		first  string
 		or     int
 	}{
-		{[]Alternative{vent, shutter}, -0.33 * heat, "guard.kind", 0},
-		{[]Alternative{shutter, vent}, -0.02 * heat, "cover.material", 1},
-		{[]Alternative{shutter}, -0.33 * heat, "cover.material", 1},
-		{[]Alternative{shutter}, -0.02 * heat, "cover.material", 0},
+		{[]Alternative{vent, shutter}, -0.33 * heat, design.GuardKind.Path, 0},
+		{[]Alternative{shutter, vent}, -0.02 * heat, design.CoverMaterial.Path, 1},
+		{[]Alternative{shutter}, -0.33 * heat, design.CoverMaterial.Path, 1},
+		{[]Alternative{shutter}, -0.02 * heat, design.CoverMaterial.Path, 0},
 	} {
 		b.guards = c.guards
 		f := Finding{Patch: pane, Gain: c.gain, HasGain: true}

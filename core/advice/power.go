@@ -29,7 +29,7 @@ func weakPanel(e *box) []Finding {
 	var options []option
 	for _, w := range panels {
 		if w > h.Air.PanelPeak && len(options) < 3 {
-			options = append(options, option{[]design.Change{change("air.panel_w", w)}, func(r collector.Result) Text {
+			options = append(options, option{[]design.Change{design.Set(design.AirPanel, w)}, func(r collector.Result) Text {
 				return say("Use a panel of %v: the fan then runs at %v of its speed.", q(units.Electric, w), q(units.Share, r.FanSpeed))
 			}})
 		}
@@ -59,14 +59,14 @@ func battery(e *box) []Finding {
 		Remedy: say("Use a larger battery, or drive the fan straight from the panel: without sun the fan is not needed.")}
 	// Rounded up to 10 Wh. Beyond 5 kWh a battery is no remedy any more.
 	if need := math.Ceil(wiring.RunHours*b.Watts/wiring.Usable/(1-b.Lost)/10) * 10; need <= 5000 && b.Days < 1 {
-		f.Patch = []design.Change{change("air.battery_wh", need)}
+		f.Patch = []design.Change{design.Set(design.AirBattery, need)}
 	}
 	if b.Lost >= 0.05 {
 		f.ID, f.Title = "thin-wire", "The wire is too thin"
 		f.Remedy = say("Use thicker or shorter wire.")
 		// Aim at a loss of 3 %, in steps of 0.25 mm2.
 		if area := a.WireArea * b.Lost / 0.03; area <= 16 {
-			f.Patch = []design.Change{change("air.wire_mm2", math.Ceil(area*4)/4)}
+			f.Patch = []design.Change{design.Set(design.AirWireArea, math.Ceil(area*4)/4)}
 		}
 	}
 	return []Finding{f}

@@ -46,14 +46,14 @@ func rowUneven(e *box) []Finding {
 	evenness := func(r *collector.Result) Value { return q(units.Share, collector.Evenness(r.Branches)) }
 	var options []option
 	if h.Array.Balance == "none" {
-		options = append(options, option{[]design.Change{change("array.balance", "orifices")}, func(r collector.Result) Text {
+		options = append(options, option{[]design.Change{design.Set(design.ArrayBalance, "orifices")}, func(r collector.Result) Text {
 			return say("Balance the branches with orifices or dampers: the one with the least air then gets %v.", evenness(&r))
 		}})
 	}
 	if h.Array.Header > 0 {
 		for _, bore := range bores {
 			if bore > h.Array.Header+0.004 && bore <= widestHeader {
-				options = append(options, option{[]design.Change{change("array.header_m", bore)}, func(r collector.Result) Text {
+				options = append(options, option{[]design.Change{design.Set(design.ArrayHeader, bore)}, func(r collector.Result) Text {
 					return say("Use headers of %v: the branch with the least air then gets %v.", q(units.Bore, bore), evenness(&r))
 				}})
 			}
@@ -62,7 +62,7 @@ func rowUneven(e *box) []Finding {
 		if h.Array.Return == "far-end" {
 			other, words = "same-end", "Take the air out at the inlet's end of the row"
 		}
-		options = append(options, option{[]design.Change{change("array.return", other)}, func(r collector.Result) Text {
+		options = append(options, option{[]design.Change{design.Set(design.ArrayReturn, other)}, func(r collector.Result) Text {
 			return say("%v: the branch with the least air then gets %v.", word(words), evenness(&r))
 		}})
 	}
@@ -91,7 +91,7 @@ func nextBox(x *year) []Finding {
 	if a.Join == "groups" {
 		more, what = a.Boxes+a.Group, "group"
 	}
-	h, err := design.Apply(*x.h, units.System{}, change("array.boxes", more))
+	h, err := design.Apply(*x.h, units.System{}, design.Set(design.ArrayBoxes, more))
 	if err != nil {
 		return nil
 	}

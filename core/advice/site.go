@@ -87,5 +87,5 @@ func turnedAway(e *box) []Finding {
 			q(units.Irradiance, here), q(units.Irradiance, c.Sun.Total())),
 		Evidence: say("Facing the noon sun it would give %v instead of %v.", q(units.Power, r.Warms()), q(units.Power, e.Running.Warms())),
 		Remedy:   say("Face the box to %v if the place allows. On a wall that faces elsewhere, use a larger box.", q(units.Angle, noon)),
-		Patch:    []design.Change{change("place.bearing_deg", noon)}, Gain: worth(&r) - worth(&e.Running), HasGain: true}}
+		Patch:    []design.Change{design.Set(design.PlaceBearing, noon)}, Gain: worth(&r) - worth(&e.Running), HasGain: true}}
 }

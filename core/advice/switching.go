@@ -25,10 +25,10 @@ func neverSwitched(e *box) []Finding {
 	// Its two points are written as kelvins above the room, the others' in C.
 	over := sw.Kind == thermostat.Differential
 	closes, opens := s.Close, s.Open
-	closePath, openPath := "switch.close_c", "switch.open_c"
+	closePath, openPath := design.SwitchClose.Path, design.SwitchOpen.Path
 	if over {
 		closes, opens = room+s.OnAbove, room+s.OffAbove
-		closePath, openPath = "switch.on_above_k", "switch.off_above_k"
+		closePath, openPath = design.SwitchOnAbove.Path, design.SwitchOffAbove.Path
 	}
 	set := func(open, closing float64) []design.Change {
 		if over {

@@ -98,7 +98,7 @@ func tooHot(e *box) (fs []Finding) {
 			foam, _ := catalog.FindInsulation(p.Material)
 			f.Title = "Insulation " + will + " overheat"
 			f.Finding = h.says("the back", p.Likely, p.Upper, foam.Name, foam.Service)
-			f.mend(e, "box.foam", catalog.Insulations(), func(id string) (string, float64) {
+			f.mend(e, design.BoxFoam.Path, catalog.Insulations(), func(id string) (string, float64) {
 				x, _ := catalog.FindInsulation(id)
 				return x.Name, x.Service
 			}, p.Upper)
@@ -108,14 +108,14 @@ func tooHot(e *box) (fs []Finding) {
 			c, _ := catalog.FindCover(p.Material)
 			f.Title = "Glazing " + will + " sag"
 			f.Finding = h.says("the glazing", p.Likely, p.Upper, c.Name, c.Service)
-			f.mend(e, "cover.material", catalog.Covers(), func(id string) (string, float64) {
+			f.mend(e, design.CoverMaterial.Path, catalog.Covers(), func(id string) (string, float64) {
 				x, _ := catalog.FindCover(id)
 				return x.Name, x.Service
 			}, p.Upper)
 		// What else overheats belongs to the absorber: its paint, or a plastic
 		// mesh that melts before the paint on it suffers.
 		default:
-			path, options, get := "absorber.paint", catalog.Paints(), func(id string) (string, float64) {
+			path, options, get := design.AbsorberPaint.Path, catalog.Paints(), func(id string) (string, float64) {
 				x, _ := catalog.FindPaint(id)
 				return x.Name, x.Service
 			}
@@ -123,7 +123,7 @@ func tooHot(e *box) (fs []Finding) {
 			name, _ := get(p.Material)
 			if m, err := catalog.FindMesh(p.Material); err == nil && m.Service <= p.Service {
 				f.Title, name = "Absorber screen "+will+" melt", m.Name
-				path, options = "absorber.screens.mesh", catalog.Meshes()
+				path, options = design.ScreensMesh.Path, catalog.Meshes()
 				get = func(id string) (string, float64) {
 					x, _ := catalog.FindMesh(id)
 					return x.Name, x.Service
@@ -223,11 +223,12 @@ func bondsTooHot(e *box) (fs []Finding) {
 		find              func(string) (catalog.Bond, error)
 		list              []catalog.Choice
 	}{
-		{"box.sealant", "sealant", "the pane's bed", h.Box.Sealant, likely(collector.CoverLayer), cover, catalog.FindSealant,
+		{design.BoxSealant.Path, "sealant", "the pane's bed", h.Box.Sealant, likely(collector.CoverLayer), cover, catalog.FindSealant,
 			catalog.Sealants()},
-		{"box.adhesive", "adhesive", "the foam", h.Box.Adhesive, likely(collector.BackLayer), back, catalog.FindAdhesive,
+		{design.BoxAdhesive.Path, "adhesive", "the foam", h.Box.Adhesive, likely(collector.BackLayer), back, catalog.FindAdhesive,
 			catalog.Adhesives()},
-		{"box.tape", "tape", "the foam's joints", h.Box.Tape, likely(collector.BackLayer), back, catalog.FindTape, catalog.Tapes()},
+		{design.BoxTape.Path, "tape", "the foam's joints", h.Box.Tape, likely(collector.BackLayer), back, catalog.FindTape,
+			catalog.Tapes()},
 	} {
 		b, err := x.find(x.id)
 		// Where the row's own limit is unsure, its lower edge counts for a caution.
@@ -283,7 +284,7 @@ func hotDuct(e *box) []Finding {
 		Finding: say("When the fan starts after a stop, the air is at up to %v; %v withstands %v.", q(units.Temperature, first),
 			word(d.Name), q(units.Temperature, d.Service)),
 		Evidence: say("This is the mean absorber temperature with the fan off at the clear winter noon."),
-		Remedy:   say("Use smooth or ribbed metal duct for the warm side."), Patch: []design.Change{change("air.duct", "smooth")}}}
+		Remedy:   say("Use smooth or ribbed metal duct for the warm side."), Patch: []design.Change{design.Set(design.AirDuct, "smooth")}}}
 }
 
 // hotFan: a fan that pulls handles the box's hottest air.
@@ -302,7 +303,7 @@ func hotFan(e *box) []Finding {
 	if against(e.Still.AbsorberMean, e.Still.AbsorberMean, fan.Service, rounded) != passing {
 		f.Severity, f.Title = Warning, "The fan may overheat"
 	}
-	o := option{[]design.Change{change("air.fan_side",
+	o := option{[]design.Change{change(design.AirFanSide.Path,
 		"inlet")}, func(collector.Result) Text { return say("Move the fan to the inlet, so that it pushes.") }}
 	if _, r, err := rerun(e, o.changes...); err == nil {
 		return f.with(e, o, r)
@@ -324,7 +325,7 @@ func touchesGlass(e *box) []Finding {
 	if h.Box.Gap >= leastGap || h.Indoors() {
 		return nil
 	}
-	c := design.Change{Path: "box.gap_m", Value: 0.030}
+	c := design.Set(design.BoxGap, 0.030)
 	f := Finding{ID: "near-glass", Severity: Fault, Topic: Construction, Title: "The absorber is too close to the glazing",
 		Finding: say("The absorber is %v from the glazing at its nearest point.", q(units.Length, h.Box.Gap)),
 		Evidence: say("It may bow or sag when it is hot, and glass touched by a part at %v can crack.",

@@ -242,7 +242,7 @@ func idleYear(x *year) []Finding {
 			continue
 		}
 		if f.mends(x, say("Set the fan on at %v and off at %v.", q(units.Temperature, c), q(units.Temperature, o)),
-			design.Change{Path: "switch.open_c", Value: o}, design.Change{Path: "switch.close_c", Value: c}) {
+			design.Set(design.SwitchOpen, o), design.Set(design.SwitchClose, c)) {
 			break
 		}
 	}
@@ -274,7 +274,7 @@ func cyclingYear(x *year) []Finding {
 		Remedy: say("Reduce the airflow, or use a larger box with this fan.")}
 	open := math.Max(x.h.Room.Air+2, x.h.Switch.Open-8)
 	if open < x.h.Switch.Open-1 {
-		f.mends(x, say("Set the fan off at %v.", q(units.Temperature, open)), design.Change{Path: "switch.open_c", Value: open})
+		f.mends(x, say("Set the fan off at %v.", q(units.Temperature, open)), design.Set(design.SwitchOpen, open))
 	}
 	return []Finding{f}
 }
@@ -346,9 +346,9 @@ func springHeat(x *year) []Finding {
 		Evidence: say("A light room stores little of the noon's heat; masonry or water would store more."),
 		Remedy:   say("Set a room temperature limit of %v.", q(units.Temperature, limit))}
 	// It is comfort: less heat is given, and no less of it that is of use.
-	if gain, money, ok := x.again(design.Change{Path: "switch.room_limit_c", Value: limit}); ok && (gain >= 0 || x.tied(gain)) &&
+	if gain, money, ok := x.again(design.Set(design.SwitchRoomLimit, limit)); ok && (gain >= 0 || x.tied(gain)) &&
 		money >= -leastMoney {
-		f.Patch, f.YearGain, f.YearMoney, f.HasYear = []design.Change{{Path: "switch.room_limit_c", Value: limit}}, gain, money, true
+		f.Patch, f.YearGain, f.YearMoney, f.HasYear = []design.Change{design.Set(design.SwitchRoomLimit, limit)}, gain, money, true
 	}
 	return []Finding{f}
 }
@@ -369,9 +369,9 @@ func moverEats(x *year) []Finding {
 		Remedy: say("Use a smaller fan or a larger duct, or run the fan only in the heating months.")}
 	if x.h.Second.Mover == "blower" {
 		f.mends(x, say("Move the warm air with a small fan in the ceiling instead of the blower."),
-			design.Change{Path: "second.mover", Value: "ceiling-fan"})
+			design.Set(design.SecondMover, "ceiling-fan"))
 	} else if x.h.Air.FanModel != "computer-120" && x.h.Fanned() {
-		f.mends(x, say("Use a fan such as the 120 mm computer fan."), design.Change{Path: "air.fan", Value: "computer-120"})
+		f.mends(x, say("Use a fan such as the 120 mm computer fan."), design.Set(design.AirFan, "computer-120"))
 	}
 	return []Finding{f}
 }
@@ -412,12 +412,12 @@ func betterYear(x *year) (fs []Finding) {
 	if x.h.Cover.Layers == 1 {
 		try(Finding{ID: "year-second-cover", Severity: Loss, Topic: Construction, Title: "A second glazing gives more heat all winter",
 			Finding: say("Most of the heat is lost through the glazing."), Evidence: lost},
-			say("Add a second glazing behind the first."), design.Change{Path: "cover.layers", Value: 2})
+			say("Add a second glazing behind the first."), design.Set(design.CoverLayers, 2))
 	}
 	if x.h.Box.BackFoam < 0.04 {
 		try(Finding{ID: "year-foam", Severity: Loss, Topic: Construction, Title: "Thicker insulation gives more heat all winter",
 			Finding: say("There are %v of insulation behind the absorber.", q(units.Length, x.h.Box.BackFoam)), Evidence: lost},
-			say("Use %v of insulation on the back.", q(units.Length, 0.050)), design.Change{Path: "box.back_foam_m", Value: 0.050})
+			say("Use %v of insulation on the back.", q(units.Length, 0.050)), design.Set(design.BoxBackFoam, 0.050))
 	}
 	// Of several angles the best is offered, if it beats the present one by the
 	// same measure; angles within 8 degrees of it are not tried.
@@ -440,14 +440,14 @@ func betterYear(x *year) (fs []Finding) {
 	}
 	aim(Finding{ID: "year-tilt", Severity: Loss, Topic: Siting, Title: "A different tilt gives more heat",
 		Finding: say("The tilt is %v.", q(units.Angle, x.h.Place.Tilt)), Evidence: lost},
-		"Tilt it to %v.", "place.tilt_deg", x.h.Place.Tilt, 45, 60, 75, 90)
+		"Tilt it to %v.", design.PlaceTilt.Path, x.h.Place.Tilt, 45, 60, 75, 90)
 	b, noon := x.h.Place.Bearing, 180.0
 	if x.h.Place.Latitude < 0 {
 		noon = 0
 	}
 	aim(Finding{ID: "year-bearing", Severity: Loss, Topic: Siting, Title: "A different bearing gives more heat",
 		Finding: say("The box faces %v.", q(units.Angle, b)), Evidence: lost},
-		"Face it to %v if the place allows.", "place.bearing_deg", b, math.Mod(noon-15+360, 360), noon, math.Mod(noon+15, 360),
+		"Face it to %v if the place allows.", design.PlaceBearing.Path, b, math.Mod(noon-15+360, 360), noon, math.Mod(noon+15, 360),
 		math.Mod(b+330, 360), math.Mod(b+30, 360))
 	return fs
 }
@@ -529,7 +529,7 @@ func coldNights(x *year) []Finding {
 		Finding: say("Without a backdraft damper cold air sinks through the box at night, which takes %v a year out of the room.",
 			q(units.Energy, x.r.Year.Back)),
 		Evidence: say("This is computed night by night; the box gives %v of useful heat a year.", q(units.Energy, x.r.Year.Useful))}
-	if !f.mends(x, say("Fit a light backdraft damper."), design.Change{Path: "air.flap", Value: "membrane"}) {
+	if !f.mends(x, say("Fit a light backdraft damper."), design.Set(design.AirFlap, "membrane")) {
 		return nil
 	}
 	return []Finding{f}

@@ -30,12 +30,12 @@ func everyWay(t *testing.T, f func(name string, h *design.Heater, l *layout.Layo
 			for _, body := range []string{"timber", "foam", "sheet"} {
 				for _, tilt := range []float64{90, 60, 40} {
 					h := base
-					for _, c := range []design.Change{{Path: "air.route", Value: route}, {Path: "box.body", Value: body},
-						{Path: "place.tilt_deg", Value: tilt},
-						{Path: "box.under_frame_m", Value: 0.01}, {Path: "cover.covered_from_month", Value: 5}, {Path: "guard.kind",
-							Value: "vent"},
-						{Path: "cover.held", Value: map[float64]string{90: "stops", 60: "rails", 40: "stops"}[tilt]},
-						{Path: "air.port_places", Value: map[string]string{"wall": "opposite", "window": "both-bottom"}[route]}} {
+					for _, c := range []design.Change{design.Set(design.AirRoute, route), design.Set(design.BoxBody, body),
+						design.Set(design.PlaceTilt, tilt),
+						design.Set(design.BoxUnderFrame, 0.01), design.Set(design.CoverCoveredFrom, 5),
+						design.Set(design.GuardKind, "vent"),
+						design.Set(design.CoverHeld, map[float64]string{90: "stops", 60: "rails", 40: "stops"}[tilt]),
+						design.Set(design.AirPortPlaces, map[string]string{"wall": "opposite", "window": "both-bottom"}[route])} {
 						if x, err := design.Apply(h, units.System{}, c); err == nil {
 							h = x
 						}

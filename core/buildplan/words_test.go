@@ -92,9 +92,9 @@ func TestCautionsOfWhatIsThere(t *testing.T) {
 		glass, mask bool
 	}{{"glass", "xps", true, false}, {"polycarbonate", "xps", false, false}, {"shrink-film", "faced-wool", false, true},
 		{"twin-wall", "mineral-wool", false, true}} {
-		h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "cover.material", Value: x.cover},
-			design.Change{Path: "box.foam", Value: x.foam}, design.Change{Path: "pane.width_m", Value: 1.1},
-			design.Change{Path: "place.above_ground_m", Value: 4.0})
+		h, err := design.Apply(design.New(), units.System{}, design.Set(design.CoverMaterial, x.cover),
+			design.Set(design.BoxFoam, x.foam), design.Set(design.PaneWidth, 1.1),
+			design.Set(design.PlaceAboveGround, 4.0))
 		if err != nil {
 			t.Fatal(err)
 		}

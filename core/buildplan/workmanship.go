@@ -54,16 +54,14 @@ func Faults(e *collector.Evaluation, k float64) (out []Fault) {
 	if h.Indoors() {
 		return nil
 	}
-	set := func(path string, v any) season.Effect {
-		return season.Effect{Changes: []design.Change{{Path: path, Value: v}}}
-	}
+	alone := func(c design.Change) season.Effect { return season.Effect{Changes: []design.Change{c}} }
 	mm := func(v float64) units.Value { return units.Q(units.Length, k*v) }
 	if h.Absorber.Screens != nil {
 		now := h.Absorber.Screens.Bypass
 		if gap := GapBypass(e, k*edgeGap); gap > 0 {
 			out = append(out, Fault{ID: "edge-gap", Name: units.Say("A gap of %v along both edges of the screens", mm(edgeGap)),
 				Step:  "seal",
-				Check: units.Say("Shine a lamp from behind: no line of light."), Path: "absorber.screens.bypass",
+				Check: units.Say("Shine a lamp from behind: no line of light."), Path: design.ScreensBypass.Path,
 				Effect: season.Effect{By: collector.Tuning{Bypass: math.Min(gap, 0.9-now)}}})
 		}
 	}
@@ -75,13 +73,13 @@ func Faults(e *collector.Evaluation, k float64) (out []Fault) {
 	}
 	seams := 2 * 2 * (h.OuterWidth() + h.OuterHeight())
 	out = append(out, Fault{ID: "caulk", Name: units.Say("%v of seam without sealant, %v open", units.Q(units.Distance, k*missedSeam),
-		units.Q(units.Length, seamOpen)), Step: "seal", Check: units.Say("Go along all seams with smoke."), Path: "box.seam_m3_s_m",
+		units.Q(units.Length, seamOpen)), Step: "seal", Check: units.Say("Go along all seams with smoke."), Path: design.BoxSeam.Path,
 		Effect: leaky(h, OpenSeam(k*missedSeam*seamOpen)/seams)})
 	if d, err := catalog.FindDuct(h.Air.Duct); err == nil && d.Flexible && h.Air.ToBox+h.Air.FromBox > 0.3 {
 		out = append(out, Fault{ID: "slack", Name: units.Say("Duct pulled out to %v instead of %v", units.Q(units.Share, stretched(h, k)),
 			units.Q(units.Share, h.Air.Stretch)), Step: "ducts", Check: units.Say("Pull it straight and cut off what is left over."),
-			Path:   "air.stretch",
-			Effect: set("air.stretch", stretched(h, k))})
+			Path:   design.AirStretch.Path,
+			Effect: alone(design.Set(design.AirStretch, stretched(h, k)))})
 	}
 	out = append(out, Fault{ID: "paint", Name: units.Say("Thin paint: %v less of the sun absorbed", units.Q(units.Share, k*thinPaint)),
 		Step:   "paint",
@@ -90,23 +88,24 @@ func Faults(e *collector.Evaluation, k float64) (out []Fault) {
 	if h.Box.EdgeFoam > 0 {
 		out = append(out, Fault{ID: "edge-foam", Name: units.Say("Side insulation left out: the frame is the cold bridge"),
 			Step:  "insulate",
-			Check: units.Say("Look along all four sides before the absorber hides them."), Path: "box.edge_foam_m",
+			Check: units.Say("Look along all four sides before the absorber hides them."), Path: design.BoxEdgeFoam.Path,
 			Effect: season.Effect{By: collector.Tuning{Edge: 1}}, // without the field, which would make the box wider inside
 			Whole:  true})
 	}
 	if h.Box.Under > 0 {
 		out = append(out, Fault{ID: "under-foam", Name: units.Say("Insulation stops inside the frame, with none under it"), Step: "under",
-			Check: units.Say("It shows all round between box and wall."), Path: "box.under_frame_m", Effect: set("box.under_frame_m", 0.0),
-			Whole: true})
+			Check: units.Say("It shows all round between box and wall."), Path: design.BoxUnderFrame.Path,
+			Effect: alone(design.Set(design.BoxUnderFrame, 0)),
+			Whole:  true})
 	}
 	if h.Air.Flap != "none" {
 		out = append(out, Fault{ID: "flap", Name: units.Say("A damper that does not fall shut"), Step: "ducts",
-			Check: units.Say("It falls shut by itself when the air stops, cold and warm."), Path: "air.flap",
+			Check: units.Say("It falls shut by itself when the air stops, cold and warm."), Path: design.AirFlap.Path,
 			Effect: season.Effect{By: collector.Tuning{Ajar: 1}}, Whole: true})
 	}
 	return append(out, Fault{ID: "dirt", Name: units.Say("Dirt inside the glazing: %v of the sun kept out", units.Q(units.Share,
 		k*dirtyGlass)), Step: "glaze",
-		Check: units.Say("Clean it from inside; it cannot be reached again."), Path: "cover.dirt",
+		Check: units.Say("Clean it from inside; it cannot be reached again."), Path: design.CoverDirt.Path,
 		Effect: season.Effect{By: collector.Tuning{Sun: -k * dirtyGlass}}})
 }
 
@@ -116,7 +115,7 @@ func leaky(h *design.Heater, more float64) season.Effect {
 	if h.Box.Seam > 0 {
 		return season.Effect{By: collector.Tuning{Leak: math.Log1p(more / h.Box.Seam)}}
 	}
-	return season.Effect{Changes: []design.Change{{Path: "box.seam_m3_s_m", Value: math.Min(0.001, more)}}}
+	return season.Effect{Changes: []design.Change{design.Set(design.BoxSeam, math.Min(0.001, more))}}
 }
 
 // A flexible duct that is cut too long is folded into the wall; its ribs then stand up and

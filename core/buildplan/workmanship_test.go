@@ -99,7 +99,7 @@ func TestStagesAndTakingDown(t *testing.T) {
 		t.Errorf("%+v", s)
 	}
 	for route, closed := range map[string]bool{"wall": true, "window": false} {
-		h, l, _ := built(t, "back-pass-plate", design.Change{Path: "air.route", Value: route})
+		h, l, _ := built(t, "back-pass-plate", design.Set(design.AirRoute, route))
 		text := ""
 		for i, x := range TakeDown(&h, &l) {
 			if s := x.In(units.System{}); i == 0 && !strings.Contains(s, "cool") || strings.Contains(s, "%!") {

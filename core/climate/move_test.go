@@ -88,8 +88,8 @@ func TestMovingKeepsTheBearing(t *testing.T) {
 // the space behind sees its own.
 func TestCoveredMonths(t *testing.T) {
 	h, _ := design.Named("screen-box")
-	h, err := design.Apply(h, units.System{}, design.Change{Path: "cover.covered_from_month", Value: 11},
-		design.Change{Path: "cover.covered_to_month", Value: 2})
+	h, err := design.Apply(h, units.System{}, design.Set(design.CoverCoveredFrom, 11),
+		design.Set(design.CoverCoveredTo, 2))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -116,7 +116,7 @@ func TestCoveredMonths(t *testing.T) {
 func TestGeneratedSnow(t *testing.T) {
 	deep := func(coldest float64) (most, summer, first, last float64) {
 		h, _ := design.Named("screen-box")
-		h, err := design.Apply(h, units.System{}, design.Change{Path: "climate.coldest_c", Value: coldest})
+		h, err := design.Apply(h, units.System{}, design.Set(design.ClimateColdest, coldest))
 		if err != nil {
 			t.Fatal(err)
 		}

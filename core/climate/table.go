@@ -183,13 +183,13 @@ func EstimateDoubt(h *design.Heater) (d Doubt, ok bool) {
 		}
 		return e.UTemperature
 	}
-	d.Temperature = math.Sqrt((math.Pow(half("climate.coldest_c"), 2) + math.Pow(half("climate.warmest_c"), 2)) / 2)
-	if given("climate.sunny_winter_days") {
+	d.Temperature = math.Sqrt((math.Pow(half(design.ClimateColdest.Path), 2) + math.Pow(half(design.ClimateWarmest.Path), 2)) / 2)
+	if given(design.ClimateSunnyWinter.Path) {
 		d.Winter = math.Min(d.Winter, givenSunny/10) // where the stations agree, they know better
 	}
-	if given("climate.sunny_days") {
+	if given(design.ClimateSunny.Path) {
 		d.Summer = math.Min(d.Summer, givenSunny/10)
-		if !given("climate.sunny_winter_days") { // the winter follows the summer in part
+		if !given(design.ClimateSunnyWinter.Path) { // the winter follows the summer in part
 			d.Winter *= 0.85
 		}
 	}
@@ -218,7 +218,7 @@ func Lacks(h *design.Heater) error {
 	if h.KnowsPlace() {
 		return nil
 	}
-	return &Missing{Names: []string{"a town"}, Paths: []string{"place.town"}}
+	return &Missing{Names: []string{"a town"}, Paths: []string{design.PlaceTown.Path}}
 }
 
 // Basis returns what of a heater's document its weather depends on: heaters of
@@ -227,7 +227,7 @@ func Basis(h *design.Heater) design.Heater {
 	p := &h.Place
 	b := design.Heater{Climate: h.Climate, Entries: map[string]design.Entry{}}
 	b.Place = design.Place{Town: p.Town, Latitude: p.Latitude, Longitude: p.Longitude, Elevation: p.Elevation, Zone: p.Zone, Shore: p.Shore}
-	for _, path := range append([]string{"place.latitude_deg"}, facts...) { // whether somebody gave them counts, too
+	for _, path := range append([]string{design.PlaceLatitude.Path}, facts...) { // whether somebody gave them counts, too
 		if e, is := h.Entries[path]; is {
 			b.Entries[path] = e
 		}
@@ -291,7 +291,7 @@ func MonthMeans(h *design.Heater) (means [12]float64, ok bool) {
 }
 
 // facts are the fields of a place's weather.
-var facts = []string{"climate.coldest_c", "climate.warmest_c", "climate.sunny_days", "climate.sunny_winter_days"}
+var facts = []string{design.ClimateColdest.Path, design.ClimateWarmest.Path, design.ClimateSunny.Path, design.ClimateSunnyWinter.Path}
 
 // Narrows is the fact that would narrow a heater's year most, as a field's
 // path: empty where all are given or the year rests on a table or a file.
@@ -304,7 +304,7 @@ func Narrows(h *design.Heater) string {
 		return ""
 	}
 	said := given(h)
-	for _, path := range []string{"climate.sunny_winter_days", "climate.coldest_c", "climate.sunny_days"} {
+	for _, path := range []string{design.ClimateSunnyWinter.Path, design.ClimateColdest.Path, design.ClimateSunny.Path} {
 		if !slices.Contains(said, path) {
 			return path
 		}

@@ -106,10 +106,10 @@ func TestBendt(t *testing.T) {
 // placed is a heater at a made-up place with three facts.
 func placed(t testing.TB, latitude, cold, warm, sunny float64) design.Heater {
 	t.Helper()
-	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "place.latitude_deg", Value: latitude},
-		design.Change{Path: "place.longitude_deg", Value: 7.5},
-		design.Change{Path: "place.zone", Value: "Europe/Zurich"}, design.Change{Path: "climate.coldest_c", Value: cold},
-		design.Change{Path: "climate.warmest_c", Value: warm}, design.Change{Path: "climate.sunny_days", Value: sunny})
+	h, err := design.Apply(design.New(), units.System{}, design.Set(design.PlaceLatitude, latitude),
+		design.Set(design.PlaceLongitude, 7.5),
+		design.Set(design.PlaceZone, "Europe/Zurich"), design.Set(design.ClimateColdest, cold),
+		design.Set(design.ClimateWarmest, warm), design.Set(design.ClimateSunny, sunny))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -209,11 +209,11 @@ func TestGeneratedYears(t *testing.T) {
 func TestWithoutFacts(t *testing.T) {
 	h := design.New()
 	var lack *Missing
-	if _, err := Build(&h); !errors.As(err, &lack) || len(lack.Paths) != 1 || lack.Paths[0] != "place.town" {
+	if _, err := Build(&h); !errors.As(err, &lack) || len(lack.Paths) != 1 || lack.Paths[0] != design.PlaceTown.Path {
 		t.Fatalf("without a place: %v", err)
 	}
-	town, err := design.Apply(h, units.System{}, design.Change{Path: "place.town", Value: "Invented"},
-		design.Change{Path: "place.latitude_deg", Value: 47.0}, design.Change{Path: "place.longitude_deg", Value: 8.0})
+	town, err := design.Apply(h, units.System{}, design.Set(design.PlaceTown, "Invented"),
+		design.Set(design.PlaceLatitude, 47.0), design.Set(design.PlaceLongitude, 8.0))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -223,8 +223,8 @@ func TestWithoutFacts(t *testing.T) {
 	// Each fact that is given leaves no more open, and all of them less.
 	first, _ := EstimateDoubt(&town)
 	last := first
-	for path, v := range map[string]float64{"climate.coldest_c": -1, "climate.warmest_c": 18, "climate.sunny_days": 5,
-		"climate.sunny_winter_days": 2.5} {
+	for path, v := range map[string]float64{design.ClimateColdest.Path: -1, design.ClimateWarmest.Path: 18, design.ClimateSunny.Path: 5,
+		design.ClimateSunnyWinter.Path: 2.5} {
 		if town, err = design.Apply(town, units.System{}, design.Change{Path: path, Value: v}); err != nil {
 			t.Fatal(err)
 		}

@@ -247,7 +247,7 @@ func TestFanOnAPanel(t *testing.T) {
 	if r := rate(t, &h, dusk); r.Mass != 0 {
 		t.Errorf("at dusk the fan moves %v kg/s", r.Mass)
 	}
-	h, err := design.Apply(h, units.System{}, to("air.battery_wh", 100.0))
+	h, err := design.Apply(h, units.System{}, to(design.AirBattery.Path, 100.0))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -259,12 +259,12 @@ func TestFanOnAPanel(t *testing.T) {
 // Two fans beside each other move more, two behind each other press more; a
 // table with the same two ends as an axial fan's is that fan.
 func TestFansTogether(t *testing.T) {
-	base := []design.Change{to("absorber.family", "back-pass-plate"), to("air.fan", "computer-120")}
+	base := []design.Change{to(design.AbsorberFamily.Path, "back-pass-plate"), to(design.AirFan.Path, "computer-120")}
 	one := rig(t, base...)
 	c := bright()
 	a := rate(t, &one, c)
 	for _, join := range []string{"beside", "behind"} {
-		h := rig(t, append(base, to("air.fans", 2), to("air.fans_join", join))...)
+		h := rig(t, append(base, to(design.AirFans.Path, 2), to(design.AirFansJoin.Path, join))...)
 		b := rate(t, &h, c)
 		if b.Mass <= a.Mass || b.Mass >= 2*a.Mass {
 			t.Errorf("%s: %v kg/s after %v", join, b.Mass, a.Mass)
@@ -284,16 +284,16 @@ func TestBodies(t *testing.T) {
 	c.Flow = 0.03
 	edge := map[string]float64{}
 	for _, body := range []string{"timber", "foam", "sheet"} {
-		h := rig(t, to("absorber.family", "back-pass-plate"), to("box.body", body), to("box.frame_width_m",
-			map[string]float64{"timber": 0.03, "foam": 0.03, "sheet": 0.001}[body]), to("box.edge_foam_m", 0.012))
+		h := rig(t, to(design.AbsorberFamily.Path, "back-pass-plate"), to(design.BoxBody.Path, body), to(design.BoxFrameWidth.Path,
+			map[string]float64{"timber": 0.03, "foam": 0.03, "sheet": 0.001}[body]), to(design.BoxEdgeFoam.Path, 0.012))
 		r := rate(t, &h, c)
 		edge[body] = r.Energy.Edge / r.Aperture
 	}
 	if !(edge["foam"] < edge["timber"]) {
 		t.Errorf("sides lose %v", edge)
 	}
-	bare := rig(t, to("absorber.family", "back-pass-plate"), to("box.body", "sheet"), to("box.edge_foam_m", 0.0))
-	lined := rig(t, to("absorber.family", "back-pass-plate"), to("box.body", "sheet"), to("box.edge_foam_m", 0.02))
+	bare := rig(t, to(design.AbsorberFamily.Path, "back-pass-plate"), to(design.BoxBody.Path, "sheet"), to(design.BoxEdgeFoam.Path, 0.0))
+	lined := rig(t, to(design.AbsorberFamily.Path, "back-pass-plate"), to(design.BoxBody.Path, "sheet"), to(design.BoxEdgeFoam.Path, 0.02))
 	if x, y := rate(t, &bare, c), rate(t, &lined, c); x.Energy.Edge/x.Aperture <= 1.5*y.Energy.Edge/y.Aperture {
 		t.Errorf("a bare tray's sides lose %v W, a lined one's %v", x.Energy.Edge, y.Energy.Edge)
 	}
@@ -307,7 +307,7 @@ func TestCoversLetThrough(t *testing.T) {
 		"low-e-glass": {0.58, 0.70}, "solar-control-glass": {0.30, 0.42},
 		"polycarbonate": {0.83, 0.89}, "twin-wall": {0.76, 0.84}, "corrugated-polycarbonate": {0.84, 0.91}, "acrylic": {0.86, 0.92},
 		"shrink-film": {0.84, 0.91}, "clear-vinyl": {0.80, 0.91}, "greenhouse-film": {0.86, 0.92}} {
-		h := rig(t, to("absorber.family", "back-pass-plate"), to("cover.material", id))
+		h := rig(t, to(design.AbsorberFamily.Path, "back-pass-plate"), to(design.CoverMaterial.Path, id))
 		d, err := Describe(&h)
 		if err != nil {
 			t.Fatal(err)
@@ -325,7 +325,7 @@ func TestCoversLetThrough(t *testing.T) {
 		within(t, id+" adds up", sum, 1, 1e-9)
 	}
 	// Twin-wall of 10 mm: its makers give U of about 3.0 W/m2K (common practice).
-	h := rig(t, to("cover.material", "twin-wall"))
+	h := rig(t, to(design.CoverMaterial.Path, "twin-wall"))
 	d, _ := Describe(&h)
 	if len(d.Sheets) != 2 || len(d.Between) != 1 {
 		t.Fatalf("a twin-wall sheet is %d layers", len(d.Sheets))
@@ -382,13 +382,13 @@ func TestMirrorNorthSouth(t *testing.T) {
 
 // A hazy noon gives less than a clear one, a mirror more, an eave less.
 func TestSurroundingsReachTheBox(t *testing.T) {
-	h := rig(t, to("place.tilt_deg", 90.0))
+	h := rig(t, to(design.PlaceTilt.Path, 90.0))
 	at := WinterNoon(&h)
 	clear := rate(t, &h, ConditionsAt(&h, at))
 	hazy := rate(t, &h, ConditionsIn(&h, at, Hazy))
-	lid := rig(t, to("place.tilt_deg", 90.0), to("mirror.length_m", 1.0))
-	eave := rig(t, to("place.tilt_deg", 90.0), to("shade.eave_depth_m", 1.2), to("shade.eave_above_m", 0.1))
-	outdoors := rig(t, to("air.source", "outdoors"))
+	lid := rig(t, to(design.PlaceTilt.Path, 90.0), to(design.MirrorLength.Path, 1.0))
+	eave := rig(t, to(design.PlaceTilt.Path, 90.0), to(design.ShadeEaveDepth.Path, 1.2), to(design.ShadeEaveAbove.Path, 0.1))
+	outdoors := rig(t, to(design.AirSource.Path, "outdoors"))
 	if x := rate(t, &lid, ConditionsAt(&lid, at)); x.Heat <= clear.Heat {
 		t.Errorf("a lid gives %v W, none %v", x.Heat, clear.Heat)
 	}
@@ -399,7 +399,7 @@ func TestSurroundingsReachTheBox(t *testing.T) {
 		t.Errorf("air drawn from outdoors comes in at %v", c.Inlet)
 	}
 	// Ducts that cross the open lose; those through a wall do not.
-	stand := rig(t, to("air.route", "stand"))
+	stand := rig(t, to(design.AirRoute.Path, "stand"))
 	if x := rate(t, &stand, ConditionsAt(&stand, at)); x.DuctLoss <= 0 || clear.DuctLoss != 0 {
 		t.Errorf("a stand's ducts lose %v W, a wall's %v", x.DuctLoss, clear.DuctLoss)
 	}
@@ -412,7 +412,7 @@ func TestWindOnTheVent(t *testing.T) {
 	c.Inlet = c.Ambient
 	flow := map[string]float64{}
 	for _, side := range []string{"sheltered", "windward", "leeward"} {
-		h := rig(t, to("absorber.family", "passive-box"), to("air.source", "outdoors"), to("air.vent", side))
+		h := rig(t, to(design.AbsorberFamily.Path, "passive-box"), to(design.AirSource.Path, "outdoors"), to(design.AirVent.Path, side))
 		flow[side] = rate(t, &h, c).Mass
 	}
 	if !(flow["windward"] > flow["sheltered"] && flow["sheltered"] > flow["leeward"]) {
@@ -424,12 +424,13 @@ func TestWindOnTheVent(t *testing.T) {
 // layers and the room, a box on brackets a sheltered space. Between two of them nothing jumps.
 func TestBehindTheBack(t *testing.T) {
 	back := func(tilt, wind float64, changes ...design.Change) float64 {
-		h := rig(t, append([]design.Change{to("absorber.family", "front-pass-plate"), to("box.back_foam_m", 0.0)}, changes...)...)
+		h := rig(t, append([]design.Change{to(design.AbsorberFamily.Path, "front-pass-plate"), to(design.BoxBackFoam.Path, 0.0)},
+			changes...)...)
 		c := bright()
 		c.Tilt, c.Wind = tilt, wind
 		return rate(t, &h, c).Energy.Back
 	}
-	rack := to("air.route", "stand")
+	rack := to(design.AirRoute.Path, "stand")
 	if calm, windy := back(65, 0, rack), back(65, 8, rack); windy <= 1.05*calm {
 		t.Errorf("a rack loses %v W in a calm and %v in a wind", calm, windy)
 	}
@@ -440,7 +441,7 @@ func TestBehindTheBack(t *testing.T) {
 	if wall >= 0.7*leaned {
 		t.Errorf("flush on a wall the back loses %v W, leaned %v", wall, leaned)
 	}
-	if good := back(90, 2, to("room.insulation", "good")); good >= wall {
+	if good := back(90, 2, to(design.RoomInsulation.Path, "good")); good >= wall {
 		t.Errorf("on a well insulated wall the back loses %v W, on a usual one %v", good, wall)
 	}
 	for _, at := range []float64{lying, leaning, flush - 0.1} {
@@ -449,7 +450,7 @@ func TestBehindTheBack(t *testing.T) {
 		}
 	}
 	// By hand: 9 mm of ply (0.13) and the sheltered space.
-	h := rig(t, to("absorber.family", "front-pass-plate"), to("box.back_foam_m", 0.0))
+	h := rig(t, to(design.AbsorberFamily.Path, "front-pass-plate"), to(design.BoxBackFoam.Path, 0.0))
 	d, _ := Describe(&h)
 	out, in := d.back(Conditions{Tilt: 75, Wind: 2}, Tuning{})
 	within(t, "leaning", out, 1/(h.Box.Board/0.13+0.13), 1e-6)
@@ -508,13 +509,13 @@ func TestFanKnownByItsLabel(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	h = set(t, h, put("air.fan", "computer-120"))
-	label := set(t, h, put("air.fan_free_air_m3_s", 0.047), put("air.fan_power_w", 3.0))
+	h = set(t, h, put(design.AirFan.Path, "computer-120"))
+	label := set(t, h, put(design.AirFanFreeAir.Path, 0.047), put(design.AirFanPower.Path, 3.0))
 	within(t, "shut-off of the label", label.Air.FanShut, 38, 0.5)
-	if radial := set(t, label, put("air.fan_radial", true)); radial.Air.FanShut >= label.Air.FanShut {
+	if radial := set(t, label, put(design.AirFanRadial.Path, true)); radial.Air.FanShut >= label.Air.FanShut {
 		t.Errorf("a parabola of the same power begins at %v Pa, a line at %v", radial.Air.FanShut, label.Air.FanShut)
 	}
-	known, err := design.Apply(label, units.System{}, design.Change{Path: "air.fan_shut_off_pa", Typed: "3.9 mm H2O"})
+	known, err := design.Apply(label, units.System{}, design.Enter(design.AirFanShutOff, "3.9 mm H2O"))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -56,35 +56,35 @@ var (
 // METHODS.
 func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
 	us := []Uncertainty{
-		{"glazing and paint", "cover.material", Tuning{TauAlpha: sigmaTauAlpha}},
-		{"infrared emission of the surfaces", "absorber.paint", Tuning{Emittance: sigmaEmittance}},
-		{"wind on the glass", "place.terrain", Tuning{Wind: sigmaWind}},
+		{"glazing and paint", design.CoverMaterial.Path, Tuning{TauAlpha: sigmaTauAlpha}},
+		{"infrared emission of the surfaces", design.AbsorberPaint.Path, Tuning{Emittance: sigmaEmittance}},
+		{"wind on the glass", design.PlaceTerrain.Path, Tuning{Wind: sigmaWind}},
 		{"sky temperature", "", Tuning{Sky: sigmaSky}},
-		{"heat transfer to the air", "absorber.family", Tuning{AirNu: sigmaAirNu}},
+		{"heat transfer to the air", design.AbsorberFamily.Path, Tuning{AirNu: sigmaAirNu}},
 		{"convection in still air", "", Tuning{GapNu: sigmaGapNu}},
-		{"insulation and its thermal bridges", "box.foam", Tuning{Foam: sigmaFoam}},
-		{"leaks at the seams", "box.body", Tuning{Leak: sigmaLeak}},
+		{"insulation and its thermal bridges", design.BoxFoam.Path, Tuning{Foam: sigmaFoam}},
+		{"leaks at the seams", design.BoxBody.Path, Tuning{Leak: sigmaLeak}},
 	}
 	if h.Absorber.Family == design.ScreenBox {
-		us = append(us, Uncertainty{"bypass air around the screens", "absorber.screens.mesh", Tuning{Bypass: sigmaBypass}})
+		us = append(us, Uncertainty{"bypass air around the screens", design.ScreensMesh.Path, Tuning{Bypass: sigmaBypass}})
 		if s := h.Absorber.Screens; !s.Deflector || s.Baffle < 1 {
-			us = append(us, Uncertainty{"inlet jet and baffle", "absorber.screens.deflector", Tuning{Jet: sigmaJet}})
+			us = append(us, Uncertainty{"inlet jet and baffle", design.ScreensDeflector.Path, Tuning{Jet: sigmaJet}})
 		}
 	}
-	switch e := h.Entries["air.fan_strength"]; {
+	switch e := h.Entry(design.AirFanStrength); {
 	case flowGiven:
 	case e.U > 0: // the flow was measured, with what the fittings do to it
-		us = append(us, Uncertainty{"measured airflow", "air.fan_strength", Tuning{FanCurve: e.U / h.Air.FanStrength}})
+		us = append(us, Uncertainty{"measured airflow", design.AirFanStrength.Path, Tuning{FanCurve: e.U / h.Air.FanStrength}})
 	default:
 		f := sigmaFittings
 		if h.Air.Duct != "smooth" {
 			f = sigmaFlexible
 		}
 		if h.FanByLabel() {
-			us = append(us, Uncertainty{"pressure of a fan known by its label", "air.fan_shut_off_pa", Tuning{ShutOff: sigmaLabel}})
+			us = append(us, Uncertainty{"pressure of a fan known by its label", design.AirFanShutOff.Path, Tuning{ShutOff: sigmaLabel}})
 		}
-		us = append(us, Uncertainty{"fan curve", "air.fan", Tuning{FanCurve: sigmaFanCurve}},
-			Uncertainty{"pressure drop of duct and fittings", "air.duct", Tuning{Fittings: f}})
+		us = append(us, Uncertainty{"fan curve", design.AirFan.Path, Tuning{FanCurve: sigmaFanCurve}},
+			Uncertainty{"pressure drop of duct and fittings", design.AirDuct.Path, Tuning{Fittings: f}})
 	}
 	for i := range us {
 		us[i].measured(h)
@@ -102,12 +102,12 @@ func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
 func (u *Uncertainty) measured(h *design.Heater) {
 	by := func(path string) float64 { return h.Entries[path].U }
 	switch {
-	case u.By.TauAlpha != 0 && by("cover.tau_alpha_share") > 0:
-		u.By.TauAlpha, u.Path = by("cover.tau_alpha_share")/h.Cover.Takes, "cover.tau_alpha_share"
-	case u.By.Leak != 0 && by("box.seam_m3_s_m") > 0 && h.Box.Seam > 0:
-		u.By.Leak, u.Path = math.Log(1+by("box.seam_m3_s_m")/h.Box.Seam), "box.seam_m3_s_m"
-	case u.By.Bypass != 0 && by("absorber.screens.bypass") > 0:
-		u.By.Bypass, u.Path = by("absorber.screens.bypass"), "absorber.screens.bypass"
+	case u.By.TauAlpha != 0 && by(design.CoverTauAlpha.Path) > 0:
+		u.By.TauAlpha, u.Path = by(design.CoverTauAlpha.Path)/h.Cover.Takes, design.CoverTauAlpha.Path
+	case u.By.Leak != 0 && by(design.BoxSeam.Path) > 0 && h.Box.Seam > 0:
+		u.By.Leak, u.Path = math.Log(1+by(design.BoxSeam.Path)/h.Box.Seam), design.BoxSeam.Path
+	case u.By.Bypass != 0 && by(design.ScreensBypass.Path) > 0:
+		u.By.Bypass, u.Path = by(design.ScreensBypass.Path), design.ScreensBypass.Path
 	}
 }
 

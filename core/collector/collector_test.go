@@ -70,7 +70,7 @@ func bright() Conditions {
 
 // families names every way of making, as the design offers them.
 func families() (fs []design.Family) {
-	for _, c := range design.FieldAt("absorber.family").Choices() {
+	for _, c := range design.AbsorberFamily.Choices() {
 		fs = append(fs, design.Family(c.ID))
 	}
 	return fs
@@ -81,8 +81,8 @@ func randomBox(r *rand.Rand, family design.Family) (design.Heater, Conditions) {
 	u := func(lo, hi float64) float64 { return lo + (hi-lo)*r.Float64() }
 	pick := func(s ...string) string { return s[r.IntN(len(s))] }
 	for {
-		h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "absorber.family", Value: string(family)},
-			design.Change{Path: "pane.width_m", Value: u(0.4, 1.3)}, design.Change{Path: "pane.height_m", Value: u(0.6, 2.5)})
+		h, err := design.Apply(design.New(), units.System{}, design.Set(design.AbsorberFamily, family),
+			design.Set(design.PaneWidth, u(0.4, 1.3)), design.Set(design.PaneHeight, u(0.6, 2.5)))
 		if err != nil {
 			continue
 		}
@@ -91,32 +91,33 @@ func randomBox(r *rand.Rand, family design.Family) (design.Heater, Conditions) {
 			path string
 			draw func() any
 		}{
-			{"cover.layers", func() any { return 1 + r.IntN(3) }}, {"box.gap_m", func() any { return u(0.015, 0.06) }},
-			{"box.back_foam_m", func() any { return u(0.0, 0.08) }},
-			{"cover.material", func() any {
+			{design.CoverLayers.Path, func() any { return 1 + r.IntN(3) }}, {design.BoxGap.Path, func() any { return u(0.015, 0.06) }},
+			{design.BoxBackFoam.Path, func() any { return u(0.0, 0.08) }},
+			{design.CoverMaterial.Path, func() any {
 				return pick("glass", "low-iron-glass", "acrylic", "polycarbonate", "twin-wall", "corrugated-polycarbonate", "shrink-film",
 					"clear-vinyl", "greenhouse-film", "low-e-glass", "tinted-glass")
 			}},
-			{"box.foam", func() any { return pick("xps", "polyiso", "mineral-wool") }}, {"box.body",
-				func() any { return pick("timber", "foam", "sheet") }}, {"box.walls", func() any { return pick("black", "shiny") }},
-			{"air.fan_side", func() any { return pick("inlet", "outlet") }},
-			{"air.fan", func() any { return pick("computer-120", "bath-4", "inline-4", "inline-6", "bilge-4") }},
-			{"air.diameter_m", func() any { return u(0.08, 0.2) }},
-			{"absorber.paint", func() any { return pick("flat-black", "gloss-black", "engine-enamel") }},
-			{"absorber.screens.layers", func() any { return 1 + r.IntN(3) }}, {"absorber.screens.lift_m",
-				func() any { return u(0, 0.1) }}, {"absorber.screens.rear_m", func() any { return u(0.005, 0.04) }},
-			{"absorber.screens.mesh", func() any { return pick("aluminium-screen", "metal-lath", "steel-gauze") }},
-			{"absorber.screens.deflector", func() any { return r.IntN(2) == 0 }}, {"absorber.screens.baffle_open",
+			{design.BoxFoam.Path, func() any { return pick("xps", "polyiso", "mineral-wool") }}, {design.BoxBody.Path,
+				func() any { return pick("timber", "foam", "sheet") }}, {design.BoxWalls.Path,
+				func() any { return pick("black", "shiny") }},
+			{design.AirFanSide.Path, func() any { return pick("inlet", "outlet") }},
+			{design.AirFan.Path, func() any { return pick("computer-120", "bath-4", "inline-4", "inline-6", "bilge-4") }},
+			{design.AirDiameter.Path, func() any { return u(0.08, 0.2) }},
+			{design.AbsorberPaint.Path, func() any { return pick("flat-black", "gloss-black", "engine-enamel") }},
+			{design.ScreensLayers.Path, func() any { return 1 + r.IntN(3) }}, {design.ScreensLift.Path,
+				func() any { return u(0, 0.1) }}, {design.ScreensRear.Path, func() any { return u(0.005, 0.04) }},
+			{design.ScreensMesh.Path, func() any { return pick("aluminium-screen", "metal-lath", "steel-gauze") }},
+			{design.ScreensDeflector.Path, func() any { return r.IntN(2) == 0 }}, {design.ScreensBaffle.Path,
 				func() any { return u(0.1, 1) }},
-			{"absorber.plate.channel_m", func() any { return u(0.01, 0.06) }}, {"absorber.plate.baffles",
-				func() any { return r.IntN(5) }}, {"absorber.plate.metal", func() any { return pick("aluminium", "steel", "copper") }},
-			{"absorber.cans.ends", func() any { return pick("drilled", "torn", "cut") }},
-			{"absorber.pipes.join", func() any { return pick("parallel", "series") }}, {"absorber.pipes.fins",
-				func() any { return r.IntN(2) == 0 }}, {"absorber.pipes.width_m", func() any { return u(0.05, 0.12) }},
-			{"absorber.coil.ways", func() any { return 1 + r.IntN(2) }}, {"absorber.coil.rib_m", func() any { return u(0.0009, 0.003) }},
-			{"absorber.coil.stretch", func() any { return u(0.6, 1) }},
-			{"absorber.panel.gap_m", func() any { return u(0.02, 0.1) }}, {"absorber.panel.slots", func() any { return u(0.1, 1) }},
-			{"absorber.panel.panes", func() any { return 1 + r.IntN(3) }},
+			{design.PlateChannel.Path, func() any { return u(0.01, 0.06) }}, {design.PlateBaffles.Path,
+				func() any { return r.IntN(5) }}, {design.PlateMetal.Path, func() any { return pick("aluminium", "steel", "copper") }},
+			{design.CansEnds.Path, func() any { return pick("drilled", "torn", "cut") }},
+			{design.PipesJoin.Path, func() any { return pick("parallel", "series") }}, {design.PipesFins.Path,
+				func() any { return r.IntN(2) == 0 }}, {design.PipesWidth.Path, func() any { return u(0.05, 0.12) }},
+			{design.CoilWays.Path, func() any { return 1 + r.IntN(2) }}, {design.CoilRib.Path, func() any { return u(0.0009, 0.003) }},
+			{design.CoilStretch.Path, func() any { return u(0.6, 1) }},
+			{design.PanelGap.Path, func() any { return u(0.02, 0.1) }}, {design.PanelSlots.Path, func() any { return u(0.1, 1) }},
+			{design.PanelPanes.Path, func() any { return 1 + r.IntN(3) }},
 		} {
 			if !design.FieldAt(x.path).Applies(&h) || r.IntN(3) == 0 {
 				continue
@@ -132,9 +133,9 @@ func randomBox(r *rand.Rand, family design.Family) (design.Heater, Conditions) {
 			}
 		}
 		if !h.Indoors() && r.IntN(12) == 0 { // a row
-			for _, x := range []design.Change{{Path: "array.boxes", Value: 2 + r.IntN(5)},
-				{Path: "array.join", Value: pick("parallel", "groups")}, {Path: "array.header_m", Value: u(0.12, 0.4)},
-				{Path: "array.return", Value: pick("same-end", "far-end")}, {Path: "array.balance", Value: pick("none", "orifices")}} {
+			for _, x := range []design.Change{design.Set(design.ArrayBoxes, 2+r.IntN(5)),
+				design.Set(design.ArrayJoin, pick("parallel", "groups")), design.Set(design.ArrayHeader, u(0.12, 0.4)),
+				design.Set(design.ArrayReturn, pick("same-end", "far-end")), design.Set(design.ArrayBalance, pick("none", "orifices"))} {
 				if next, err := design.Apply(h, units.System{}, x); err == nil {
 					h = next
 				}
@@ -333,7 +334,7 @@ func TestFanPointOnRandomBoxes(t *testing.T) {
 // The families share one solver: a plate box handed the passages of a screen
 // box is that screen box.
 func TestPassagesAreTheFamily(t *testing.T) {
-	plate, _ := design.Apply(design.New(), units.System{}, design.Change{Path: "absorber.family", Value: "back-pass-plate"})
+	plate, _ := design.Apply(design.New(), units.System{}, design.Set(design.AbsorberFamily, "back-pass-plate"))
 	screens := design.New()
 	dp, err := Describe(&plate)
 	if err != nil {

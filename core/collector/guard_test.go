@@ -28,7 +28,7 @@ func ventedBox(t *testing.T, name string, area float64, more ...design.Change) (
 	if err != nil {
 		t.Fatal(err)
 	}
-	h = set(t, h, append([]design.Change{put("guard.kind", "vent"), put("guard.area_m2", area)}, more...)...)
+	h = set(t, h, append([]design.Change{put(design.GuardKind.Path, "vent"), put(design.GuardArea.Path, area)}, more...)...)
 	d, err := Describe(&h)
 	if err != nil {
 		t.Fatal(err)
@@ -75,7 +75,7 @@ func TestVentCoolsTheStandingBox(t *testing.T) {
 // and the box's own resistance.
 func TestVentDrawsAsByHand(t *testing.T) {
 	const area = 0.02
-	h, d := ventedBox(t, "front-pass-plate", area, put("guard.opens_c", 35.0))
+	h, d := ventedBox(t, "front-pass-plate", area, put(design.GuardOpens.Path, 35.0))
 	c := raised(ConditionsAt(&h, WinterNoon(&h)))
 	r, err := d.FanOff(c, Tuning{}, nil)
 	if err != nil {
@@ -137,7 +137,7 @@ func TestActuatorFindsItsPlace(t *testing.T) {
 func TestShutterDimsTheNoon(t *testing.T) {
 	h, _ := design.Named("back-pass-plate")
 	with := func(passes float64) Result {
-		x := set(t, h, put("guard.kind", "shutter"), put("guard.passes", passes))
+		x := set(t, h, put(design.GuardKind.Path, "shutter"), put(design.GuardPasses.Path, passes))
 		d, _ := Describe(&x)
 		r, err := d.FanOff(raised(ConditionsAt(&x, WinterNoon(&x))), Tuning{}, nil)
 		if err != nil {
@@ -164,7 +164,7 @@ func TestClosedGuardCosts(t *testing.T) {
 		h, _ := design.Named("can-columns")
 		c := ConditionsAt(&h, WinterNoon(&h))
 		bare, _ := Rate(&h, c)
-		x := set(t, h, put("guard.kind", kind))
+		x := set(t, h, put(design.GuardKind.Path, kind))
 		r, err := Rate(&x, c)
 		if err != nil {
 			t.Fatal(err)
@@ -182,9 +182,9 @@ func TestWorstNoonOfTheYear(t *testing.T) {
 	for range 12 {
 		lat := 28 + 32*r.Float64()
 		h, _ := design.Named("back-pass-plate")
-		h = set(t, h, put("place.latitude_deg", lat), put("place.tilt_deg", 45+45*r.Float64()))
+		h = set(t, h, put(design.PlaceLatitude.Path, lat), put(design.PlaceTilt.Path, 45+45*r.Float64()))
 		if r.IntN(2) == 0 {
-			h = set(t, h, put("place.latitude_deg", -lat), put("place.bearing_deg", 0.0))
+			h = set(t, h, put(design.PlaceLatitude.Path, -lat), put(design.PlaceBearing.Path, 0.0))
 		}
 		c := ConditionsAt(&h, WinterNoon(&h))
 		e, err := Evaluate(&h, c, true)
@@ -215,7 +215,7 @@ func TestWorstNoonOfTheYear(t *testing.T) {
 		if e.NoonMonth == 0 {
 			continue
 		}
-		covered := set(t, h, put("cover.covered_from_month", int(e.NoonMonth)), put("cover.covered_to_month", int(e.NoonMonth)))
+		covered := set(t, h, put(design.CoverCoveredFrom.Path, int(e.NoonMonth)), put(design.CoverCoveredTo.Path, int(e.NoonMonth)))
 		f, err := Evaluate(&covered, c, true)
 		if err != nil {
 			t.Fatal(err)

@@ -743,15 +743,16 @@ func (d *Description) fittings(h *design.Heater, bend float64) (out [2][]fitting
 	if d.Boxes > 1 && h.IsRow() { // the stubs have theirs
 		into, outOf = 0, 0
 	}
-	out[0] = []fitting{{"grille at the inlet", "air.grilles", 0, lossGrille * grilles[0]},
-		{"filter", "air.filter", 0, filterLoss[h.Air.Filter]}, {"into the duct", "air.diameter_m", 0, lossEntrance},
-		{way, "air.route", 0, through},
-		{"bends before the box", "air.bends", 0, bend * bends[0]}, {"duct to the box", "air.to_box_m", h.Air.ToBox, 0},
-		{"entry to the box", "air.diameter_m", 0, into}}
-	out[1] = []fitting{{"exit of the box", "air.diameter_m", 0, outOf}, {"duct from the box", "air.from_box_m",
-		h.Air.FromBox + h.Air.Riser, 0}, {"bends after the box", "air.bends", 0, bend * bends[1]},
-		{"backdraft damper", "air.flap", 0, flapLoss[h.Air.Flap]}, {way, "air.route", 0, through},
-		{"grille at the outlet", "air.grilles", 0, lossGrille * grilles[1]}, {"outlet to the room", "air.diameter_m", 0, lossExit}}
+	out[0] = []fitting{{"grille at the inlet", design.AirGrilles.Path, 0, lossGrille * grilles[0]},
+		{"filter", design.AirFilter.Path, 0, filterLoss[h.Air.Filter]}, {"into the duct", design.AirDiameter.Path, 0, lossEntrance},
+		{way, design.AirRoute.Path, 0, through},
+		{"bends before the box", design.AirBends.Path, 0, bend * bends[0]}, {"duct to the box", design.AirToBox.Path, h.Air.ToBox, 0},
+		{"entry to the box", design.AirDiameter.Path, 0, into}}
+	out[1] = []fitting{{"exit of the box", design.AirDiameter.Path, 0, outOf}, {"duct from the box", design.AirFromBox.Path,
+		h.Air.FromBox + h.Air.Riser, 0}, {"bends after the box", design.AirBends.Path, 0, bend * bends[1]},
+		{"backdraft damper", design.AirFlap.Path, 0, flapLoss[h.Air.Flap]}, {way, design.AirRoute.Path, 0, through},
+		{"grille at the outlet", design.AirGrilles.Path, 0, lossGrille * grilles[1]}, {"outlet to the room", design.AirDiameter.Path, 0,
+			lossExit}}
 	return out
 }
 

@@ -21,13 +21,13 @@ func placed(t *testing.T, name, places string, more ...design.Change) design.Hea
 	var even []design.Change
 	switch a := h.Absorber; {
 	case a.Plate != nil && a.Family == design.BackPassPlate:
-		even = []design.Change{{Path: "absorber.plate.baffles", Value: 0}}
+		even = []design.Change{design.Set(design.PlateBaffles, 0)}
 	case a.Cans != nil:
-		even = []design.Change{{Path: "absorber.cans.columns", Value: a.Cans.Columns - a.Cans.Columns%2}}
+		even = []design.Change{design.Set(design.CansColumns, a.Cans.Columns-a.Cans.Columns%2)}
 	case a.Pipes != nil:
-		even = []design.Change{{Path: "absorber.pipes.count", Value: a.Pipes.Count - a.Pipes.Count%2}}
+		even = []design.Change{design.Set(design.PipesCount, a.Pipes.Count-a.Pipes.Count%2)}
 	}
-	changes := append(append(even, more...), design.Change{Path: "air.port_places", Value: places})
+	changes := append(append(even, more...), design.Set(design.AirPortPlaces, places))
 	if h, err = design.Apply(h, units.System{}, changes...); err != nil {
 		t.Fatal(name, places, err)
 	}
@@ -142,7 +142,7 @@ func TestFoldCostsEightTimesTheFriction(t *testing.T) {
 // bottom it falls out of the second half and draws warm air up the first.
 func TestFoldFromTheTopStopsTheBackFlow(t *testing.T) {
 	night := func(places string) Result {
-		h := placed(t, "back-pass-plate", places, design.Change{Path: "air.flap", Value: "none"})
+		h := placed(t, "back-pass-plate", places, design.Set(design.AirFlap, "none"))
 		d, err := Describe(&h)
 		if err != nil {
 			t.Fatal(err)
@@ -164,7 +164,7 @@ func TestFoldFromTheTopStopsTheBackFlow(t *testing.T) {
 func TestPortsSetTheHeaders(t *testing.T) {
 	for places, want := range map[string]airflow.Manifold{"opposite": {Order: make([]int, 8), OtherSide: true}, "same-side": {
 		Order: make([]int, 8)}, "both-bottom": {Order: make([]int, 4), OtherSide: true}} {
-		h := placed(t, "can-columns", places, design.Change{Path: "absorber.cans.columns", Value: 8})
+		h := placed(t, "can-columns", places, design.Set(design.CansColumns, 8))
 		d, err := Describe(&h)
 		if err != nil {
 			t.Fatal(err)
@@ -189,9 +189,9 @@ func TestPortsSetTheHeaders(t *testing.T) {
 
 // A port through a side or an end opens along the space, without a curtain.
 func TestPortFaceSparesTheCurtain(t *testing.T) {
-	deep := []design.Change{{Path: "absorber.plate.channel_m", Value: 0.10}, {Path: "air.diameter_m", Value: 0.08}}
+	deep := []design.Change{design.Set(design.PlateChannel, 0.10), design.Set(design.AirDiameter, 0.08)}
 	back := placed(t, "back-pass-plate", "opposite", deep...)
-	end := placed(t, "back-pass-plate", "opposite", append(deep, design.Change{Path: "air.port_face", Value: "end"})...)
+	end := placed(t, "back-pass-plate", "opposite", append(deep, design.Set(design.AirPortFace, "end"))...)
 	none := func(*Conditions) {}
 	a, b := ratedAt(t, &back, none), ratedAt(t, &end, none)
 	if !(b.Mass > a.Mass) {
@@ -207,7 +207,7 @@ func TestVanesAndFoamUnderTheFrame(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		changes := append([]design.Change{{Path: "absorber.plate.baffles", Value: 3}}, cs...)
+		changes := append([]design.Change{design.Set(design.PlateBaffles, 3)}, cs...)
 		if h, err = design.Apply(h, units.System{}, changes...); err != nil {
 			t.Fatal(err)
 		}
@@ -218,7 +218,7 @@ func TestVanesAndFoamUnderTheFrame(t *testing.T) {
 		return d, ratedAt(t, &h, func(*Conditions) {})
 	}
 	d, plain := at()
-	v, vaned := at(design.Change{Path: "absorber.plate.turning_vanes", Value: true})
+	v, vaned := at(design.Set(design.PlateVanes, true))
 	if got := d.Passages.Ways[0].fittings - v.Passages.Ways[0].fittings; math.Abs(got-3*(lossTurn-lossVaned)) > 1e-9 {
 		t.Errorf("three turns lose %v less", got)
 	}
@@ -226,7 +226,7 @@ func TestVanesAndFoamUnderTheFrame(t *testing.T) {
 		t.Errorf("%v kg/s with vanes, %v without", vaned.Mass, plain.Mass)
 	}
 	edge := func(m float64) float64 {
-		d, _ := at(design.Change{Path: "box.under_frame_m", Value: m})
+		d, _ := at(design.Set(design.BoxUnderFrame, m))
 		return d.EdgeUA(Tuning{})
 	}
 	if a, b, c := edge(0), edge(0.01), edge(0.02); !(a > b && b > c && a-b > b-c) {

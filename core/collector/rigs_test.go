@@ -74,10 +74,11 @@ func TestTradeRigs(t *testing.T) {
 	}
 	type draw func(span) float64
 	sized := func(w, h float64, more ...design.Change) []design.Change {
-		return append([]design.Change{to("pane.width_m", w), to("pane.height_m", h)}, more...)
+		return append([]design.Change{to(design.PaneWidth.Path, w), to(design.PaneHeight.Path, h)}, more...)
 	}
-	passive := []design.Change{to("air.drive", "natural"), to("air.bends", 0), to("air.grilles", 0), to("air.flap", "none"),
-		to("air.to_box_m", 0.2), to("air.from_box_m", 0.2)}
+	passive := []design.Change{to(design.AirDrive.Path, "natural"), to(design.AirBends.Path, 0), to(design.AirGrilles.Path, 0),
+		to(design.AirFlap.Path, "none"),
+		to(design.AirToBox.Path, 0.2), to(design.AirFromBox.Path, 0.2)}
 	outlet := func(_ draw, r Result) float64 { return r.Outlet }
 	absorber := func(_ draw, r Result) float64 { return r.AbsorberMax }
 	const runs = 200
@@ -91,49 +92,57 @@ func TestTradeRigs(t *testing.T) {
 	}{
 		{name: "26 sq ft of downpipes, two 24 ft legs in series, 80 cfm: efficiency (about 50 %, taken as 47 to 53)",
 			seen: span{0.47, 0.53}, widest: 0.2, make: func(u draw) ([]design.Change, Conditions, float64) {
-				return sized(4.1*foot, 6.6*foot, to("absorber.family", "downpipes"), to("absorber.pipes.count", 8),
-						to("absorber.pipes.join", "series"), to("air.diameter_m", 0.125), to("box.back_foam_m", u(foamUnsaid))),
+				return sized(4.1*foot, 6.6*foot, to(design.AbsorberFamily.Path, "downpipes"), to(design.PipesCount.Path, 8),
+						to(design.PipesJoin.Path, "series"), to(design.AirDiameter.Path, 0.125),
+						to(design.BoxBackFoam.Path, u(foamUnsaid))),
 					lit(u(sunUnsaid), u(outUnsaid), u(roomUnsaid), 90), 80 * cfm
 			}, figure: func(_ draw, r Result) float64 { return r.Efficiency }},
 		{name: "storm-window screen box, 3 layers, fan rated 50 cfm, 69 F in: outlet, C", seen: span{fahrenheit(110), fahrenheit(112)},
 			widest: 40, make: func(u draw) ([]design.Change, Conditions, float64) {
-				return sized(u(span{0.6, 0.9}), u(span{0.9, 1.4}), to("absorber.screens.layers", 3), to("box.back_foam_m", u(foamUnsaid))),
+				return sized(u(span{0.6, 0.9}), u(span{0.9, 1.4}), to(design.ScreensLayers.Path, 3),
+						to(design.BoxBackFoam.Path, u(foamUnsaid))),
 					lit(u(sunUnsaid), u(outUnsaid), fahrenheit(69), 60), u(ofLabel) * 50 * cfm
 			}, figure: outlet},
 		{name: "10 m of ribbed coil, 0.85 m2 of glass, 4.3 m/s read in a 100 mm outlet, 27 C in: outlet, C", seen: span{39, 40},
 			widest: 12, make: func(u draw) ([]design.Change, Conditions, float64) {
-				return sized(0.78, 1.17, to("absorber.family", "ribbed-coil"), to("absorber.coil.runs", 7), to("box.edge_foam_m", 0.0)),
+				return sized(0.78, 1.17, to(design.AbsorberFamily.Path, "ribbed-coil"), to(design.CoilRuns.Path, 7),
+						to(design.BoxEdgeFoam.Path, 0.0)),
 					lit(u(sunUnsaid), u(outUnsaid), 27, 45), u(ofJet) * 4.3 * 0.00785
 			}, figure: outlet},
 		{name: "the same coil's heat, W (claimed 500 with the one speed as the mean: 375 to 475)", seen: span{375, 475}, widest: 280,
 			make: func(u draw) ([]design.Change, Conditions, float64) {
-				return sized(0.78, 1.17, to("absorber.family", "ribbed-coil"), to("absorber.coil.runs", 7), to("box.edge_foam_m", 0.0)),
+				return sized(0.78, 1.17, to(design.AbsorberFamily.Path, "ribbed-coil"), to(design.CoilRuns.Path, 7),
+						to(design.BoxEdgeFoam.Path, 0.0)),
 					lit(u(sunUnsaid), u(outUnsaid), 27, 45), u(ofJet) * 4.3 * 0.00785
 			}, figure: func(_ draw, r Result) float64 { return r.Heat }},
 		{name: "can columns, 4 x 8 ft, 1 in of foam, 30 F outdoors, low sun for 10 to 15 min: inside, C",
 			seen: span{fahrenheit(150), fahrenheit(150)}, widest: 60, stands: true, make: func(u draw) ([]design.Change, Conditions,
 				float64) {
-				return sized(4*foot, 8*foot, to("absorber.family", "can-columns"), to("box.back_foam_m", 1*inch)),
+				return sized(4*foot, 8*foot, to(design.AbsorberFamily.Path, "can-columns"), to(design.BoxBackFoam.Path, 1*inch)),
 					lit(u(lowSun), fahrenheit(30), 15, 90), 0
 			}},
 		{name: "the same in better sun, at rest, the hottest seen: inside, C", seen: span{fahrenheit(195), fahrenheit(199)}, widest: 60,
 			make: func(u draw) ([]design.Change, Conditions, float64) {
-				return sized(4*foot, 8*foot, to("absorber.family", "can-columns"), to("box.back_foam_m", 1*inch)),
+				return sized(4*foot, 8*foot, to(design.AbsorberFamily.Path, "can-columns"), to(design.BoxBackFoam.Path, 1*inch)),
 					noFlow(lit(u(betterSun), fahrenheit(30), 15, 90)), 0
 			}, figure: absorber},
 		{name: "passive cans behind double glass, December 14:00 at 44 N: vent, C", seen: span{fahrenheit(146), fahrenheit(167)},
 			widest: 45, make: func(u draw) ([]design.Change, Conditions, float64) {
-				return append(sized(u(span{0.6, 1.2}), u(span{1.2, 2.4}), to("absorber.family", "can-columns"), to("cover.layers", 2),
-					to("air.diameter_m", u(span{0.075, 0.15}))), passive...), lit(u(span{550, 750}), u(outUnsaid), u(roomUnsaid), 90), 0
+				return append(sized(u(span{0.6, 1.2}), u(span{1.2, 2.4}), to(design.AbsorberFamily.Path, "can-columns"),
+						to(design.CoverLayers.Path, 2),
+						to(design.AirDiameter.Path, u(span{0.075, 0.15}))), passive...), lit(u(span{550, 750}), u(outUnsaid), u(roomUnsaid),
+						90), 0
 			}, figure: outlet},
 		{name: "passive screen box, 18 x 33 in, leaned 45 degrees, clear noon: dial inside, C",
 			seen: span{fahrenheit(185), fahrenheit(185)}, widest: 45, make: func(u draw) ([]design.Change, Conditions, float64) {
-				return append(sized(18*inch, 33*inch, to("air.diameter_m", u(span{0.05, 0.08})), to("box.back_foam_m", u(foamUnsaid))),
+				return append(sized(18*inch, 33*inch, to(design.AirDiameter.Path, u(span{0.05, 0.08})),
+					to(design.BoxBackFoam.Path, u(foamUnsaid))),
 					passive...), lit(u(clearWinter), u(outUnsaid), u(roomUnsaid), 45), 0
 			}, figure: func(u draw, r Result) float64 { return r.Outlet + u(span{0, 1})*(r.AbsorberMax-r.Outlet) }},
 		{name: "the same box's logger at the bottom: C", seen: span{fahrenheit(140), fahrenheit(140)}, widest: 70,
 			make: func(u draw) ([]design.Change, Conditions, float64) {
-				return append(sized(18*inch, 33*inch, to("air.diameter_m", u(span{0.05, 0.08})), to("box.back_foam_m", u(foamUnsaid))),
+				return append(sized(18*inch, 33*inch, to(design.AirDiameter.Path, u(span{0.05, 0.08})),
+					to(design.BoxBackFoam.Path, u(foamUnsaid))),
 					passive...), lit(u(clearWinter), u(outUnsaid), u(roomUnsaid), 45), 0
 			}, figure: func(u draw, r Result) float64 {
 				near := len(r.AirAlong) / 3
@@ -141,25 +150,26 @@ func TestTradeRigs(t *testing.T) {
 			}},
 		{name: "foil window panel, black foil, metal to the room, in hazy sun: foil, C", seen: span{fahrenheit(143), fahrenheit(165)},
 			widest: 45, make: func(u draw) ([]design.Change, Conditions, float64) {
-				return sized(u(span{0.6, 1}), u(span{0.9, 1.5}), to("absorber.family", "window-panel"), to("absorber.panel.back", "bare"),
-						to("absorber.panel.panes", 1+math.Round(u(span{0, 1}))), to("absorber.panel.slots", u(span{0.05, 0.2})),
-						to("absorber.panel.gap_m", u(span{0.015, 0.05}))),
+				return sized(u(span{0.6, 1}), u(span{0.9, 1.5}), to(design.AbsorberFamily.Path, "window-panel"),
+						to(design.PanelBack.Path, "bare"),
+						to(design.PanelPanes.Path, 1+math.Round(u(span{0, 1}))), to(design.PanelSlots.Path, u(span{0.05, 0.2})),
+						to(design.PanelGap.Path, u(span{0.015, 0.05}))),
 					lit(u(hazySun), u(outUnsaid), u(roomUnsaid), 90), 0
 			}, figure: absorber},
 		{name: "26 sq ft of lath behind double glass, 35 F outdoors, 60 F in, desk fan or natural flow: outlet, C",
 			seen: span{fahrenheit(110), fahrenheit(120)}, widest: 45, make: func(u draw) ([]design.Change, Conditions, float64) {
-				return sized(4*foot, 6.6*foot, to("absorber.screens.mesh", "metal-lath"), to("cover.layers", 2)),
+				return sized(4*foot, 6.6*foot, to(design.ScreensMesh.Path, "metal-lath"), to(design.CoverLayers.Path, 2)),
 					lit(u(partlyShaded), fahrenheit(35), fahrenheit(60), 60), u(fiveWatts)
 			}, figure: outlet},
 		{name: "coil box 3 x 5 ft, -15 C, clear January, 5 W fan: outlet, C", seen: span{27, 28}, widest: 40,
 			make: func(u draw) ([]design.Change, Conditions, float64) {
-				return sized(3*foot, 5*foot, to("absorber.family", "ribbed-coil"), to("box.edge_foam_m", 0.0)),
+				return sized(3*foot, 5*foot, to(design.AbsorberFamily.Path, "ribbed-coil"), to(design.BoxEdgeFoam.Path, 0.0)),
 					lit(u(clearWinter), -15, u(span{10, 18}), 70), u(fiveWatts)
 			}, figure: outlet},
 		{name: "downpipe double pass, -15 C, clear January, 15 W fan: outlet, C", seen: span{40, 41}, widest: 40,
 			make: func(u draw) ([]design.Change, Conditions, float64) {
-				return sized(u(span{0.8, 1.2}), u(span{1.5, 2.4}), to("absorber.family", "double-pass-tubes"),
-					to("cover.material", "twin-wall")), lit(u(clearWinter), -15, u(span{10, 18}), 70), u(fifteenWatts)
+				return sized(u(span{0.8, 1.2}), u(span{1.5, 2.4}), to(design.AbsorberFamily.Path, "double-pass-tubes"),
+					to(design.CoverMaterial.Path, "twin-wall")), lit(u(clearWinter), -15, u(span{10, 18}), 70), u(fifteenWatts)
 			}, figure: outlet},
 	} {
 		r := rand.New(rand.NewPCG(10, 20))
@@ -226,7 +236,7 @@ func noFlow(c Conditions) Conditions {
 // cfm. At that flow the rise would take more heat than the brightest sun brings
 // through its glass, so the true flow is far lower, and the balance says how low.
 func TestImpossibleRigs(t *testing.T) {
-	h := rig(t, to("pane.width_m", 3*foot), to("pane.height_m", 5*foot), to("absorber.family", "ribbed-coil"))
+	h := rig(t, to(design.PaneWidth.Path, 3*foot), to(design.PaneHeight.Path, 5*foot), to(design.AbsorberFamily.Path, "ribbed-coil"))
 	for _, x := range []struct{ in, out, claimed float64 }{{86, 135, 1550}, {62, 175, 3600}} {
 		in, out := fahrenheit(x.in), fahrenheit(x.out)
 		m := 100 * cfm * 1.2

@@ -17,8 +17,8 @@ func TestRouteAddsUp(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, changes := range [][]design.Change{nil, {{Path: "air.filter", Value: "fine"}, {Path: "air.bends", Value: 5},
-			{Path: "air.flap", Value: "spring"}, {Path: "air.route", Value: "window"}}} {
+		for _, changes := range [][]design.Change{nil, {design.Set(design.AirFilter, "fine"), design.Set(design.AirBends, 5),
+			design.Set(design.AirFlap, "spring"), design.Set(design.AirRoute, "window")}} {
 			x, err := design.Apply(h, units.System{}, changes...)
 			if err != nil {
 				continue // a foil panel has no ducts

@@ -16,15 +16,15 @@ func rowOf(t *testing.T, name string, n int, bore float64, more ...design.Change
 	if err != nil {
 		t.Fatal(err)
 	}
-	changes := append([]design.Change{put("array.boxes", n), put("box.seam_m3_s_m", 0.0)}, more...)
+	changes := append([]design.Change{put(design.ArrayBoxes.Path, n), put(design.BoxSeam.Path, 0.0)}, more...)
 	// Our height of headers follows from the duct, which grows with the row.
-	for _, path := range []string{"absorber.cans.header_m", "absorber.pipes.header_m"} {
+	for _, path := range []string{design.CansHeader.Path, design.PipesHeader.Path} {
 		if design.FieldAt(path).Applies(&h) {
-			changes = append(changes, put(path, design.Number(&h, path)))
+			changes = append(changes, put(path, design.FieldAt(path).Number(&h)))
 		}
 	}
-	if h = set(t, h, changes...); design.FieldAt("array.header_m").Applies(&h) {
-		h = set(t, h, put("array.header_m", bore))
+	if h = set(t, h, changes...); design.ArrayHeader.Applies(&h) {
+		h = set(t, h, put(design.ArrayHeader.Path, bore))
 	}
 	return h
 }
@@ -64,7 +64,7 @@ func TestRowOfTwoIsTwice(t *testing.T) {
 func TestRowOfTenBoxByBox(t *testing.T) {
 	for _, name := range []string{"back-pass-plate", "can-columns", "screen-box"} {
 		for _, end := range []string{"same-end", "far-end"} {
-			h := rowOf(t, name, 10, 0.3, put("array.return", end))
+			h := rowOf(t, name, 10, 0.3, put(design.ArrayReturn.Path, end))
 			c := bright()
 			c.Flow = 0.3
 			r := rate(t, &h, c)
@@ -88,7 +88,7 @@ func TestRowOfTenBoxByBox(t *testing.T) {
 				t.Errorf("%s %s: evenness %v tells nothing", name, end, even)
 			}
 			// Balanced, it is even and gives no less.
-			b := set(t, h, put("array.balance", "orifices"))
+			b := set(t, h, put(design.ArrayBalance.Path, "orifices"))
 			x := rate(t, &b, c)
 			if e := Evenness(x.Branches); e < 0.95 || x.Heat < r.Heat {
 				t.Errorf("%s %s: balanced evenness %v, heat %v after %v", name, end, e, x.Heat, r.Heat)
@@ -103,7 +103,7 @@ func TestRowOfTenBoxByBox(t *testing.T) {
 // Two boxes of different depth on one wall: each gives what it gives alone with its share of the
 // air, and the shallow one gets less of it until an orifice balances them.
 func TestUnlikeBoxesOnOneFan(t *testing.T) {
-	h := rowOf(t, "back-pass-plate", 2, 0, put("absorber.plate.channel_m", 0.03), put("array.others",
+	h := rowOf(t, "back-pass-plate", 2, 0, put(design.PlateChannel.Path, 0.03), put(design.ArrayOthers.Path,
 		[]design.OtherBox{{Count: 1, Width: 0.8, Height: 1.2, Depth: 0.012}}))
 	c := bright()
 	c.Flow = 0.06
@@ -121,7 +121,7 @@ func TestUnlikeBoxesOnOneFan(t *testing.T) {
 	if r.Branches[1].Share > 0.8 {
 		t.Errorf("the shallow box gets %v of its share", r.Branches[1].Share)
 	}
-	b := set(t, h, put("array.balance", "orifices"))
+	b := set(t, h, put(design.ArrayBalance.Path, "orifices"))
 	x := rate(t, &b, c)
 	if e := Evenness(x.Branches); e < 0.95 || x.Branches[0].Orifice <= 0 || x.Branches[1].Orifice != 0 {
 		t.Errorf("balanced: %+v", x.Branches)
@@ -132,11 +132,11 @@ func TestUnlikeBoxesOnOneFan(t *testing.T) {
 
 // Groups of two in turn, three of them side by side, are three times a group alone.
 func TestGroupsSideBySide(t *testing.T) {
-	h := rowOf(t, "back-pass-plate", 6, 0.8, put("array.join", "groups"), put("array.group", 2))
+	h := rowOf(t, "back-pass-plate", 6, 0.8, put(design.ArrayJoin.Path, "groups"), put(design.ArrayGroup.Path, 2))
 	c := bright()
 	c.Flow = 0.12
 	r := rate(t, &h, c)
-	alone := rowOf(t, "back-pass-plate", 2, 0, put("array.join", "series"))
+	alone := rowOf(t, "back-pass-plate", 2, 0, put(design.ArrayJoin.Path, "series"))
 	c.Flow = 0.04
 	g := rate(t, &alone, c)
 	within(t, "heat", r.Heat, 3*g.Heat, 1e-3*r.Heat)
@@ -148,7 +148,8 @@ func TestGroupsSideBySide(t *testing.T) {
 // A roof of ten boxes into a furnace's plenum runs on its fan: the route's pieces add up, the day
 // and the standing box are of the same row.
 func TestRoofOfTenIntoAPlenum(t *testing.T) {
-	h := rowOf(t, "back-pass-plate", 10, 0.35, put("place.tilt_deg", 45.0), put("air.route", "furnace"), put("box.seam_m3_s_m", 1.2e-5))
+	h := rowOf(t, "back-pass-plate", 10, 0.35, put(design.PlaceTilt.Path, 45.0), put(design.AirRoute.Path, "furnace"),
+		put(design.BoxSeam.Path, 1.2e-5))
 	c := ConditionsAt(&h, WinterNoon(&h))
 	e, err := Evaluate(&h, c, true)
 	if err != nil {
@@ -163,7 +164,7 @@ func TestRoofOfTenIntoAPlenum(t *testing.T) {
 		sum += p.Loss
 	}
 	within(t, "pressures", sum, e.Running.PressureDrop, 0.01*sum)
-	single := rowOf(t, "back-pass-plate", 1, 0, put("place.tilt_deg", 45.0))
+	single := rowOf(t, "back-pass-plate", 1, 0, put(design.PlaceTilt.Path, 45.0))
 	one, err := Evaluate(&single, c, true)
 	if err != nil {
 		t.Fatal(err)
@@ -204,14 +205,14 @@ func TestClassesConverge(t *testing.T) {
 				if err != nil {
 					t.Fatal(err)
 				}
-				path := "absorber.pipes.header_m"
+				path := design.PipesHeader.Path
 				if name == "can-columns" {
-					path = "absorber.cans.header_m"
-					h = set(t, h, put("absorber.cans.rows", 8))
+					path = design.CansHeader.Path
+					h = set(t, h, put(design.CansRows.Path, 8))
 				}
 				h = set(t, h, put(path, header))
-				if design.FieldAt("air.port_places").Applies(&h) {
-					h = set(t, h, put("air.port_places", places))
+				if design.AirPortPlaces.Applies(&h) {
+					h = set(t, h, put(design.AirPortPlaces.Path, places))
 				}
 				few, all := heat(&h, 0.04, mostClasses), heat(&h, 0.04, 40)
 				within(t, name+" in classes", few.Heat, all.Heat, 0.005*all.Heat)
@@ -222,7 +223,7 @@ func TestClassesConverge(t *testing.T) {
 		}
 	}
 	for _, end := range []string{"same-end", "far-end"} {
-		row := rowOf(t, "back-pass-plate", 12, 0.25, put("array.return", end))
+		row := rowOf(t, "back-pass-plate", 12, 0.25, put(design.ArrayReturn.Path, end))
 		few, all := heat(&row, 0.36, mostClasses), heat(&row, 0.36, 12)
 		within(t, "row in classes", few.Heat, all.Heat, 0.005*all.Heat)
 		boxes, _ := row.Kinds()
@@ -243,7 +244,7 @@ func TestWarmthEvensTubesOut(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	h = set(t, h, put("absorber.pipes.header_m", 0.08))
+	h = set(t, h, put(design.PipesHeader.Path, 0.08))
 	c := bright()
 	last := 1.0
 	for _, flow := range []float64{0.002, 0.006, 0.02, 0.06} {
@@ -270,10 +271,11 @@ func TestTubesSettleInWeakSun(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	h = set(t, h, put("pane.width_m", 0.74), put("pane.height_m", 1.31), put("place.tilt_deg", 65.0), put("air.fan", "computer-120"),
-		put("air.diameter_m", 0.1))
-	for _, header := range []float64{0.08, design.Number(&h, "absorber.pipes.header_m")} {
-		box := set(t, h, put("absorber.pipes.header_m", header))
+	h = set(t, h, put(design.PaneWidth.Path, 0.74), put(design.PaneHeight.Path, 1.31), put(design.PlaceTilt.Path, 65.0),
+		put(design.AirFan.Path, "computer-120"),
+		put(design.AirDiameter.Path, 0.1))
+	for _, header := range []float64{0.08, design.PipesHeader.Number(&h)} {
+		box := set(t, h, put(design.PipesHeader.Path, header))
 		d, err := Describe(&box)
 		if err != nil {
 			t.Fatal(err)
@@ -306,13 +308,13 @@ func TestTubesAgainstAnIndependentNetwork(t *testing.T) {
 		changes      []design.Change
 	}{
 		{"downpipes", 870, 0.62, 0.874, nil}, // 540 to 760 W
-		{"downpipes", 870, 0.85, 0.94, []design.Change{put("air.port_places", "same-side")}},
-		{"downpipes", 872, 0.84, 0.92, []design.Change{put("absorber.pipes.header_m", 0.3)}},
-		{"downpipes", 869, 0.63, 0.82, []design.Change{put("absorber.pipes.header_m", 0.08)}},
+		{"downpipes", 870, 0.85, 0.94, []design.Change{put(design.AirPortPlaces.Path, "same-side")}},
+		{"downpipes", 872, 0.84, 0.92, []design.Change{put(design.PipesHeader.Path, 0.3)}},
+		{"downpipes", 869, 0.63, 0.82, []design.Change{put(design.PipesHeader.Path, 0.08)}},
 		{"double-pass-tubes", 786, 0.86, 0.90, nil},
-		{"can-columns", 829, 0.89, 0.96, []design.Change{put("absorber.cans.ends", "cut"), put("absorber.cans.header_m", 0.16)}},
-		{"can-columns", 816, 0.98, 1.0, []design.Change{put("absorber.cans.ends", "torn"), put("absorber.cans.header_m", 0.16)}},
-		{"can-columns", 814, 0.86, 0.95, []design.Change{put("absorber.cans.ends", "torn"), put("absorber.cans.header_m", 0.06)}},
+		{"can-columns", 829, 0.89, 0.96, []design.Change{put(design.CansEnds.Path, "cut"), put(design.CansHeader.Path, 0.16)}},
+		{"can-columns", 816, 0.98, 1.0, []design.Change{put(design.CansEnds.Path, "torn"), put(design.CansHeader.Path, 0.16)}},
+		{"can-columns", 814, 0.86, 0.95, []design.Change{put(design.CansEnds.Path, "torn"), put(design.CansHeader.Path, 0.06)}},
 	} {
 		h, err := design.Named(x.name)
 		if err != nil {

@@ -16,7 +16,7 @@ import (
 func TestShaders(t *testing.T) {
 	with := func(h design.Heater, text string) []Hidden {
 		t.Helper()
-		h, err := design.Apply(h, units.System{}, design.Change{Path: "shade.horizon", Typed: text})
+		h, err := design.Apply(h, units.System{}, design.Enter(design.ShadeHorizon, text))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -32,7 +32,7 @@ func TestShaders(t *testing.T) {
 	if !(whole.Hours > house.Hours && house.Hours > 100 && tree.Sun < house.Sun && tree.Sun > 0.2*house.Sun) {
 		t.Errorf("whole %+v, house %+v, tree %+v", whole, house, tree)
 	}
-	south, err := design.Apply(h, units.System{}, design.Change{Path: "place.latitude_deg", Value: -46.0})
+	south, err := design.Apply(h, units.System{}, design.Set(design.PlaceLatitude, -46.0))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -40,8 +40,8 @@ func TestShaders(t *testing.T) {
 	if len(over) != 2 || math.Abs(over[0].Hours+over[1].Hours-house.Hours) > 0.07*house.Hours {
 		t.Errorf("past north: %+v, in the north %+v", over, house)
 	}
-	eaved, err := design.Apply(h, units.System{}, design.Change{Path: "shade.eave_depth_m", Value: 0.6},
-		design.Change{Path: "shade.fin_left_m", Value: 0.5})
+	eaved, err := design.Apply(h, units.System{}, design.Set(design.ShadeEaveDepth, 0.6),
+		design.Set(design.ShadeFinLeft, 0.5))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -87,14 +87,15 @@ func TestEveryPartIsBought(t *testing.T) {
 // practice, no source: two layers of lath of 26 sq ft took three cans.
 func TestPaintByHand(t *testing.T) {
 	for side, cans := range map[float64]int{1.05: 3, 0.95: 2} {
-		in := input(t, "screen-box", set("absorber.screens.mesh", "metal-lath"), set("absorber.screens.layers", 2), set("box.walls",
-			"shiny"), set("box.edge_foam_m", 0.012), set("pane.rest_m", 0.012))
+		in := input(t, "screen-box", set(design.ScreensMesh.Path, "metal-lath"), set(design.ScreensLayers.Path, 2),
+			set(design.BoxWalls.Path,
+				"shiny"), set(design.BoxEdgeFoam.Path, 0.012), set(design.PaneRest.Path, 0.012))
 		h := in.Heater
 		grow := h.Pane.Width - h.ApertureWidth()
 		changed, err := design.Apply(
 			*h,
 			units.System{},
-			set("pane.width_m", side+grow), set("pane.height_m", side+h.Pane.Height-h.ApertureHeight()),
+			set(design.PaneWidth.Path, side+grow), set(design.PaneHeight.Path, side+h.Pane.Height-h.ApertureHeight()),
 		)
 		if err != nil {
 			t.Fatal(err)
@@ -112,7 +113,7 @@ func TestPaintByHand(t *testing.T) {
 			t.Errorf("%v m: %+v, by hand %d cans", side, x, cans)
 		}
 	}
-	in := input(t, "screen-box", set("box.walls", "shiny"))
+	in := input(t, "screen-box", set(design.BoxWalls.Path, "shiny"))
 	if m, _ := catalog.FindMesh(in.Heater.Absorber.Screens.Mesh); strings.HasPrefix(m.Name, "black") && Sprayed(in.Heater) != 0 {
 		t.Error("a screen that is sold black is painted")
 	}
@@ -345,7 +346,7 @@ func TestAlternativesAreReruns(t *testing.T) {
 		)
 	}
 	// A year in which a disc hardly starts the fan in January marks a choice, whatever its noon says.
-	disc, err := design.Apply(*h, units.System{}, design.Change{Path: "switch.kind", Value: "snap"})
+	disc, err := design.Apply(*h, units.System{}, design.Set(design.SwitchKind, "snap"))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -105,35 +105,35 @@ func options(h *design.Heater) (out []option) {
 	}
 	for _, t := range []float64{0.025, 0.050, 0.080, 0.100} {
 		if math.Abs(t-h.Box.BackFoam) > 0.004 && math.Abs(t-h.Box.BackFoam) < 0.040 {
-			add("box.back_foam_m", t, "Back insulation %v thick", units.Q(units.Length, t))
+			add(design.BoxBackFoam.Path, t, "Back insulation %v thick", units.Q(units.Length, t))
 		}
 	}
 	for _, c := range []struct{ id, name string }{{"glass", "Window glass"}, {"twin-wall", "Polycarbonate twin-wall"}, {"polycarbonate",
 		"Clear polycarbonate"}, {"low-iron-glass", "Low-iron glass"}} {
 		if c.id != h.Cover.Material {
-			add("cover.material", c.id, c.name)
+			add(design.CoverMaterial.Path, c.id, c.name)
 		}
 	}
 	if h.Cover.Layers == 1 {
-		add("cover.layers", 2, "A second pane")
+		add(design.CoverLayers.Path, 2, "A second pane")
 	} else {
-		add("cover.layers", h.Cover.Layers-1, "One pane less")
+		add(design.CoverLayers.Path, h.Cover.Layers-1, "One pane less")
 	}
 	if a := h.Absorber.Screens; a != nil {
 		if a.Layers > 1 {
-			add("absorber.screens.layers", a.Layers-1, "One screen less")
+			add(design.ScreensLayers.Path, a.Layers-1, "One screen less")
 		}
 		if a.Layers < 3 {
-			add("absorber.screens.layers", a.Layers+1, "One screen more")
+			add(design.ScreensLayers.Path, a.Layers+1, "One screen more")
 		}
 	}
 	for _, d := range []float64{0.100, 0.125, 0.150} {
 		if math.Abs(d-h.Air.Diameter) > 0.010 && math.Abs(d-h.Air.Diameter) < 0.060 {
-			add("air.diameter_m", d, "Ducts %v wide", units.Q(units.Bore, d))
+			add(design.AirDiameter.Path, d, "Ducts %v wide", units.Q(units.Bore, d))
 		}
 	}
 	if h.Air.Filter != "none" {
-		add("air.filter", "none", "No filter")
+		add(design.AirFilter.Path, "none", "No filter")
 	}
 	return out
 }

@@ -116,7 +116,7 @@ func TestCuttingGoesOn(t *testing.T) {
 		}
 		for step := range 12 {
 			if step == 6 && !h.Indoors() { // another pane was found
-				h, err = design.Apply(h, units.System{}, design.Change{Path: "pane.width_m", Value: h.Pane.Width - 0.03})
+				h, err = design.Apply(h, units.System{}, design.Set(design.PaneWidth, h.Pane.Width-0.03))
 				if err != nil {
 					t.Fatal(err)
 				}

@@ -68,19 +68,9 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 		if origin == "" {
 			origin = Yours
 		}
-		put(&n, c.Path, v)
+		f.value.set(&n, v)
 		n.Entries[c.Path] = Entry{Typed: strings.TrimSpace(c.Typed), Origin: origin, U: c.U}
-		if c.Path == "air.bends" || c.Path == "air.grilles" { // what lies before the box cannot be more than there are
-			for before, all := range map[string]float64{"air.bends_before": float64(n.Air.Bends),
-				"air.grilles_before": float64(n.Air.Grilles)} {
-				if _, theirs := n.Entries[before]; theirs && Number(&n, before) > all {
-					delete(n.Entries, before)
-				}
-			}
-		}
-		if c.Path == "absorber.family" || c.Path == "cover.layers" || c.Path == "air.fan" || c.Path == "room.heater" {
-			n = follow(n, c.Path)
-		}
+		n.follow(f)
 		Refresh(&n)
 	}
 	// Then the whole: values that are right by themselves may not fit together.
@@ -90,29 +80,28 @@ func Apply(h Heater, sys units.System, changes ...Change) (Heater, error) {
 	return n, nil
 }
 
-// follow gives back to us what a choice of a whole thing carries with it: the
-// figures of the fan that was there before say nothing of the new one.
-// A fan's rated figures belong to its model, and the depth of other boxes'
-// airways to the family.
-func follow(h Heater, path string) Heater {
-	if path == "absorber.family" { // another airway, of a depth of its own
+// follow gives back to us what the choice of a whole thing carries with it: the figures of the fan that was there before say nothing
+// of the new one.
+func (h *Heater) follow(f *Field) {
+	switch f {
+	case AirBends.Field: // what lies before the box cannot be more than there are
+		if h.Air.BendsIn > float64(h.Air.Bends) {
+			h.release(AirBendsBefore)
+		}
+	case AirGrilles.Field:
+		if h.Air.GrillesIn > float64(h.Air.Grilles) {
+			h.release(AirGrillesBefore)
+		}
+	case AbsorberFamily.Field: // another airway, of a depth of its own
 		for i := range h.Array.Others {
 			h.Array.Others[i].Depth = 0
 		}
-	}
-	if path == "room.heater" { // another fuel is sold by another unit and at another price
-		delete(h.Entries, "room.fuel_unit")
-		delete(h.Entries, "money.fuel_price")
-	}
-	if path == "air.fan" {
-		for _, p := range []string{"air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial"} {
-			delete(h.Entries, p)
-		}
-		delete(h.Entries, "air.fan_table")
-		delete(h.Entries, "air.fan_strength") // it was that of the other one
+	case RoomHeater.Field: // another fuel is sold by another unit and at another price
+		h.release(RoomFuelUnit, MoneyFuelPrice)
+	case AirFan.Field: // the strength was that of the other one
+		h.release(AirFanFreeAir, AirFanShutOff, AirFanPower, AirFanRadial, AirFanTable, AirFanStrength)
 		h.Air.FanTable = nil
 	}
-	return h
 }
 
 // read turns what was typed for a field into its value, SI. Errors are
@@ -126,7 +115,11 @@ func read(h *Heater, f *Field, typed string, sys units.System) (any, error) {
 		if len(t) > 20000 {
 			return nil, &Problem{f.Path, "the table is over 20,000 letters long", "paste only its rows"}
 		}
-		return f.Rows.Read(h, t, sys)
+		rows, err := f.Rows.Read(h, t, sys)
+		if p, ok := err.(*Problem); ok {
+			p.Path = f.Path
+		}
+		return rows, err
 	case f.Text:
 		return t, nil
 	case f.Bool:
@@ -178,11 +171,8 @@ func Refresh(h *Heater) {
 			f.clear(h)
 			continue
 		}
-		if strings.HasPrefix(f.Path, "absorber.own.passages.") {
-			continue // a passage has no value of ours to go back to
-		}
-		if _, theirs := h.Entries[f.Path]; !theirs && f.Default != nil {
-			put(h, f.Path, f.Default(h))
+		if !f.Stays && !h.Given(f) && f.Default != nil {
+			f.value.set(h, f.Default(h))
 		}
 	}
 	// Only now is the family certain, and with it which member stays.
@@ -199,29 +189,21 @@ func Refresh(h *Heater) {
 	}
 }
 
-// clear empties a field that means nothing for the heater, so that no part of
-// the program meets a value that nobody checked.
-// A choice goes back to a name that is known, anything else to its zero value.
-func (f *Field) clear(h *Heater) {
-	v := locate(h, f.Path, false)
-	switch {
-	case !v.IsValid():
-	case f.Choices != nil && f.Default != nil: // a name that is known
-		put(h, f.Path, f.Default(h))
-	default:
-		v.SetZero()
-	}
-}
-
 // member is one of the structs of an [Absorber], of which a document holds those that its family names.
 type member struct {
 	named func(*Heater) bool
 	held  func(*Absorber) bool
 	drop  func(*Absorber)
+	part  func(*Absorber) // gives it a copy of its own
 }
 
 func memberAt[T any](named func(*Heater) bool, at func(*Absorber) **T) member {
-	return member{named, func(a *Absorber) bool { return *at(a) != nil }, func(a *Absorber) { *at(a) = nil }}
+	return member{named, func(a *Absorber) bool { return *at(a) != nil }, func(a *Absorber) { *at(a) = nil }, func(a *Absorber) {
+		if p := at(a); *p != nil {
+			v := **p
+			*p = &v
+		}
+	}}
 }
 
 var members = []member{

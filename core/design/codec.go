@@ -15,37 +15,21 @@ import (
 // Every pointer, slice and map is copied; a test walks the type and asks for
 // it.
 func (h Heater) Clone() Heater {
-	h.Absorber.Screens = copyOf(h.Absorber.Screens)
-	h.Absorber.Plate = copyOf(h.Absorber.Plate)
-	h.Absorber.Cans = copyOf(h.Absorber.Cans)
-	h.Absorber.Pipes = copyOf(h.Absorber.Pipes)
-	h.Absorber.Coil = copyOf(h.Absorber.Coil)
-	h.Absorber.Panel = copyOf(h.Absorber.Panel)
-	h.Absorber.Own = copyOf(h.Absorber.Own)
+	for _, m := range members {
+		m.part(&h.Absorber)
+	}
 	if o := h.Absorber.Own; o != nil {
 		o.Passages = slices.Clone(o.Passages)
 	}
-	h.Shade.Horizon = slices.Clone(h.Shade.Horizon)
-	h.Climate.Months = slices.Clone(h.Climate.Months)
-	h.Room.Bills = slices.Clone(h.Room.Bills)
-	h.Air.FanTable = slices.Clone(h.Air.FanTable)
-	h.Array.Others = slices.Clone(h.Array.Others)
-	h.Cut.Sold = slices.Clone(h.Cut.Sold)
+	for _, f := range tables {
+		f.value.part(&h)
+	}
 	e := make(map[string]Entry, len(h.Entries))
 	for k, v := range h.Entries {
 		e[k] = v
 	}
 	h.Entries = e
 	return h
-}
-
-// copyOf returns a pointer to a copy, nil for nil.
-func copyOf[T any](p *T) *T {
-	if p == nil {
-		return nil
-	}
-	v := *p
-	return &v
 }
 
 // Encode writes the document in its one canonical form: the same heater is

@@ -29,13 +29,13 @@ func TestCurvesAreChecked(t *testing.T) {
 		"height under the horizon": {"shade.horizon.0.elevation_deg", func(h *Heater) { h.Shade.Horizon[0].Elevation = -1 }},
 		"height over the zenith":   {"shade.horizon.0.elevation_deg", func(h *Heater) { h.Shade.Horizon[0].Elevation = 91 }},
 		"more than all the sun":    {"shade.horizon.1", func(h *Heater) { h.Shade.Horizon[1].Bare = 1.1 }},
-		"a thousand pieces":        {"shade.horizon", func(h *Heater) { h.Shade.Horizon = make([]Obstacle, 1000) }},
+		"a thousand pieces":        {ShadeHorizon.Path, func(h *Heater) { h.Shade.Horizon = make([]Obstacle, 1000) }},
 		"a hump in the curve":      {"air.fan_table.1", func(h *Heater) { h.Air.FanTable[1].Pressure = 70 }},
 		"the same flow twice":      {"air.fan_table.2", func(h *Heater) { h.Air.FanTable[2].Flow = 0.03 }},
 		"a storm of a fan":         {"air.fan_table.2", func(h *Heater) { h.Air.FanTable[2].Flow = 50 }},
 		"pressure below nothing":   {"air.fan_table.2", func(h *Heater) { h.Air.FanTable[2].Pressure = -1 }},
-		"a single point":           {"air.fan_table", func(h *Heater) { h.Air.FanTable = h.Air.FanTable[:1] }},
-		"a hundred points":         {"air.fan_table", func(h *Heater) { h.Air.FanTable = make([]airflow.FanPoint, 100) }},
+		"a single point":           {AirFanTable.Path, func(h *Heater) { h.Air.FanTable = h.Air.FanTable[:1] }},
+		"a hundred points":         {AirFanTable.Path, func(h *Heater) { h.Air.FanTable = make([]airflow.FanPoint, 100) }},
 	} {
 		h := good()
 		x.spoil(&h)

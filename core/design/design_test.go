@@ -56,7 +56,7 @@ func TestFieldsAreWhole(t *testing.T) {
 			if !f.Applies(&h) {
 				continue
 			}
-			if v := Get(&h, f.Path); v == nil || f.check(&h, v, units.System{}) != nil {
+			if v := f.Get(&h); v == nil || f.check(&h, v, units.System{}) != nil {
 				t.Errorf("%s of %s is %v: %v", f.Path, name, v, f.check(&h, v, units.System{}))
 			}
 		}
@@ -65,33 +65,33 @@ func TestFieldsAreWhole(t *testing.T) {
 
 // A default of ours follows what it depends on; a person's value never moves.
 func TestDefaultsFollowAndYoursStay(t *testing.T) {
-	h, err := Apply(New(), inches, Change{Path: "pane.width_m", Typed: "34"}, Change{Path: "pane.height_m", Typed: `4' 10"`})
+	h, err := Apply(New(), inches, Enter(PaneWidth, "34"), Enter(PaneHeight, `4' 10"`))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if got := h.Entries["pane.height_m"]; got.Typed != `4' 10"` || got.Origin != Yours || math.Abs(h.Pane.Height-58*0.0254) > 1e-12 {
+	if got := h.Entry(PaneHeight); got.Typed != `4' 10"` || got.Origin != Yours || math.Abs(h.Pane.Height-58*0.0254) > 1e-12 {
 		t.Errorf("pane height %v, entry %+v", h.Pane.Height, got)
 	}
 	small := h.Air.FanModel
-	h, _ = Apply(h, inches, Change{Path: "pane.width_m", Typed: "70"})
+	h, _ = Apply(h, inches, Enter(PaneWidth, "70"))
 	if h.Air.FanModel == small {
 		t.Error("a pane twice as wide keeps the small fan")
 	}
-	h, _ = Apply(h, inches, Change{Path: "air.fan_free_air_m3_s", Typed: "50 cfm"})
+	h, _ = Apply(h, inches, Enter(AirFanFreeAir, "50 cfm"))
 	free := h.Air.FanFree
-	h, _ = Apply(h, inches, Change{Path: "pane.width_m", Typed: "34"})
+	h, _ = Apply(h, inches, Enter(PaneWidth, "34"))
 	if h.Air.FanFree != free {
 		t.Error("a person's fan rating moved with the pane")
 	}
-	h, _ = Apply(h, inches, Change{Path: "air.fan", Value: "inline-6"})
+	h, _ = Apply(h, inches, Set(AirFan, "inline-6"))
 	if h.Air.FanFree == free {
 		t.Error("another fan kept the old fan's rating")
 	}
-	south, _ := Apply(h, inches, Change{Path: "place.latitude_deg", Typed: "-38"})
+	south, _ := Apply(h, inches, Enter(PlaceLatitude, "-38"))
 	if south.Place.Bearing != 0 {
 		t.Errorf("in the south the glass looks %v", south.Place.Bearing)
 	}
-	back, _ := Apply(south, inches, Change{Path: "place.latitude_deg", Origin: Ours})
+	back, _ := Apply(south, inches, Reset(PlaceLatitude))
 	if back.Place.Latitude != 46 || back.Place.Bearing != 180 {
 		t.Errorf("given back to us: %v, %v", back.Place.Latitude, back.Place.Bearing)
 	}
@@ -102,15 +102,15 @@ func TestWrongEntriesChangeNothing(t *testing.T) {
 	h := New()
 	before, _ := Encode(h)
 	for _, c := range []Change{
-		{Path: "pane.width_m", Typed: "58 1/"}, {Path: "pane.width_m", Typed: "900 m"}, {Path: "pane.width_m", Typed: "wide"},
-		{Path: "pane.width_m", Typed: ""},
-		{Path: "pane.width_m", Value: math.NaN()}, {Path: "pane.width_m", Value: "x"}, {Path: "cover.layers", Typed: "1.5"},
-		{Path: "cover.layers", Typed: "two"}, {Path: "cover.material", Typed: "diamond"},
-		{Path: "place.zone", Typed: "Mars/North"}, {Path: "place.zone", Typed: ""}, {Path: "name", Typed: strings.Repeat("x", 90)},
-		{Path: "name", Value: "a\x00b"}, {Path: "air.flap", Typed: "perhaps"},
-		{Path: "switch.open_c", Typed: "80"}, {Path: "absorber.plate.channel_m", Typed: "20"}, {Path: "no.such", Typed: "1"},
-		{Path: "place.tilt_deg", Value: true},
-		{Path: "pane.width_m", Value: 0.16}, {Path: "room.kind", Value: 3.0},
+		Enter(PaneWidth, "58 1/"), Enter(PaneWidth, "900 m"), Enter(PaneWidth, "wide"),
+		Enter(PaneWidth, ""),
+		Set(PaneWidth, math.NaN()), {Path: PaneWidth.Path, Value: "x"}, Enter(CoverLayers, "1.5"),
+		Enter(CoverLayers, "two"), Enter(CoverMaterial, "diamond"),
+		Enter(PlaceZone, "Mars/North"), Enter(PlaceZone, ""), Enter(HeaterName, strings.Repeat("x", 90)),
+		Set(HeaterName, "a\x00b"), Enter(AirFlap, "perhaps"),
+		Enter(SwitchOpen, "80"), Enter(PlateChannel, "20"), {Path: "no.such", Typed: "1"},
+		{Path: PlaceTilt.Path, Value: true},
+		Set(PaneWidth, 0.16), {Path: SpaceKind.Path, Value: 3.0},
 	} {
 		n, err := Apply(h, units.System{}, c)
 		after, _ := Encode(n)
@@ -123,8 +123,7 @@ func TestWrongEntriesChangeNothing(t *testing.T) {
 			t.Errorf("%q names no remedy", err)
 		}
 	}
-	if _, err := Apply(h, units.System{}, Change{Path: "pane.width_m", Value: 0.4}, Change{Path: "air.diameter_m",
-		Value: 0.34}); err == nil {
+	if _, err := Apply(h, units.System{}, Set(PaneWidth, 0.4), Set(AirDiameter, 0.34)); err == nil {
 		t.Error("a port nearly as wide as the box was accepted")
 	}
 }
@@ -232,8 +231,8 @@ func FuzzDecode(f *testing.F) {
 }
 
 func ExampleApply() {
-	h, _ := Apply(New(), units.System{}, Change{Path: "pane.width_m", Typed: "34 in"})
-	_, err := Apply(h, units.System{}, Change{Path: "cover.layers", Typed: "9"})
+	h, _ := Apply(New(), units.System{}, Enter(PaneWidth, "34 in"))
+	_, err := Apply(h, units.System{}, Enter(CoverLayers, "9"))
 	fmt.Printf("%.3f m wide\n%v\n", h.Pane.Width, err)
 	// Output:
 	// 0.864 m wide
@@ -309,7 +308,7 @@ func TestUpgradeRenamesEntries(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if e := h.Entries["room.leakage"]; h.Room.Leakage != "leaky" || e.Typed != "drafty" || e.Origin != Yours {
+	if e := h.Entry(RoomLeakage); h.Room.Leakage != "leaky" || e.Typed != "drafty" || e.Origin != Yours {
 		t.Errorf("air leakage came up as %q with the entry %+v", h.Room.Leakage, e)
 	}
 }
@@ -332,8 +331,8 @@ func TestEveryFamilyHasAnExample(t *testing.T) {
 		if b2, _ := Encode(back); !bytes.Equal(b, b2) {
 			t.Errorf("%s does not come back as it was", n)
 		}
-		for _, f := range FieldAt("absorber.family").Choices() {
-			next, err := Apply(h, units.System{}, Change{Path: "absorber.family", Value: f.ID})
+		for _, f := range AbsorberFamily.Choices() {
+			next, err := Apply(h, units.System{}, Set(AbsorberFamily, Family(f.ID)))
 			if err != nil {
 				t.Errorf("%s made as %s: %v", n, f.ID, err)
 				continue
@@ -345,7 +344,7 @@ func TestEveryFamilyHasAnExample(t *testing.T) {
 			}
 		}
 	}
-	for _, f := range FieldAt("absorber.family").Choices() {
+	for _, f := range AbsorberFamily.Choices() {
 		if !made[f.ID] {
 			t.Errorf("no example is made as %s", f.ID)
 		}
@@ -373,14 +372,14 @@ func TestWholesAreChecked(t *testing.T) {
 		}
 	}
 	for want, cs := range map[string][]Change{
-		"use fewer or narrower tubes": {{Path: "absorber.family", Value: "can-columns"}, {Path: "absorber.cans.columns", Value: 30}},
-		"fewer cans in a column":      {{Path: "absorber.family", Value: "can-columns"}, {Path: "absorber.cans.rows", Value: 30}},
-		"no more coils than runs": {{Path: "absorber.family", Value: "ribbed-coil"}, {Path: "absorber.coil.runs", Value: 1},
-			{Path: "absorber.coil.ways", Value: 3}},
-		"two passages have":        {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.0.where", Value: "front"}},
-		"no such part":             {{Path: "absorber.family", Value: "own"}, {Path: "absorber.own.passages.3.where", Value: "front"}},
-		"fan-off difference below": {{Path: "switch.kind", Value: "differential"}, {Path: "switch.off_above_k", Value: 25.0}},
-		"the later hour last":      {{Path: "switch.kind", Value: "timer"}, {Path: "switch.to_h", Value: 3.0}},
+		"use fewer or narrower tubes": {Set(AbsorberFamily, "can-columns"), Set(CansColumns, 30)},
+		"fewer cans in a column":      {Set(AbsorberFamily, "can-columns"), Set(CansRows, 30)},
+		"no more coils than runs": {Set(AbsorberFamily, "ribbed-coil"), Set(CoilRuns, 1),
+			Set(CoilWays, 3)},
+		"two passages have":        {Set(AbsorberFamily, "own"), Set(OwnPassages[0].Where, "front")},
+		"no such part":             {Set(AbsorberFamily, "own"), Set(OwnPassages[3].Where, "front")},
+		"fan-off difference below": {Set(SwitchKind, "differential"), Set(SwitchOffAbove, 25.0)},
+		"the later hour last":      {Set(SwitchKind, "timer"), Set(SwitchTo, 3.0)},
 	} {
 		if _, err := Apply(New(), units.System{}, cs...); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("want %q, got %v", want, err)
@@ -401,7 +400,7 @@ func TestFamilyWithoutItsMember(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, c := range FieldAt("absorber.family").Choices() {
+		for _, c := range AbsorberFamily.Choices() {
 			x := h.Clone()
 			x.Absorber.Family = Family(c.ID)
 			if x.Absorber.complete() {
@@ -412,7 +411,7 @@ func TestFamilyWithoutItsMember(t *testing.T) {
 				t.Fatal(err)
 			}
 			var p *Problem
-			if _, err := Decode(b); !errors.As(err, &p) || p.Path != "absorber.family" {
+			if _, err := Decode(b); !errors.As(err, &p) || p.Path != AbsorberFamily.Path {
 				t.Errorf("%s as %s: %v", name, c.ID, err)
 			}
 		}
@@ -426,18 +425,18 @@ func TestDefaultsAreSizesSold(t *testing.T) {
 		zone string
 		unit float64
 	}{{"America/Chicago", units.MeterPerInch / 16}, {"America/Toronto", units.MeterPerInch / 16}, {"Europe/Vienna", 0.0005}} {
-		for _, c := range FieldAt("absorber.family").Choices() {
+		for _, c := range AbsorberFamily.Choices() {
 			if c.ID == "own" {
 				continue // measured on what somebody has
 			}
-			h, err := Apply(New(), units.System{}, Change{Path: "place.zone", Value: place.zone},
-				Change{Path: "absorber.family", Value: c.ID}, Change{Path: "pane.height_m", Value: 58 * units.MeterPerInch},
-				Change{Path: "pane.width_m", Value: 34 * units.MeterPerInch})
+			h, err := Apply(New(), units.System{}, Set(PlaceZone, place.zone),
+				Set(AbsorberFamily, Family(c.ID)), Set(PaneHeight, 58*units.MeterPerInch),
+				Set(PaneWidth, 34*units.MeterPerInch))
 			if err != nil {
 				t.Fatal(err)
 			}
 			for _, f := range Fields {
-				v, number := Get(&h, f.Path).(float64)
+				v, number := f.Get(&h).(float64)
 				others := []string{"pane.w", "pane.h", "absorber.cans.", "wall."}
 				if f.Kind != units.Length || !number || v < 0.003 || !f.Applies(&h) ||
 					slices.ContainsFunc(others, func(x string) bool { return strings.HasPrefix(f.Path, x) }) {

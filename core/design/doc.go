@@ -18,11 +18,19 @@
 //
 // # Fields
 //
-// [Fields] is the one table of what can be decided: path, label, kind, range,
-// choices, default, condition and help of every field (fields.go). Editing,
-// validation, forms, the command line and sweeps all read it. Order matters: a
-// default may follow only from fields above it. Tables, such as a horizon or a
-// fan curve, are written a line a row (rows.go).
+// A field is declared once, as a Go value: [AirDiameter] with its path, label,
+// help, kind, range, choices, default, condition, the group under which it is
+// edited and the results that depend on it (fields_*.go; field.go says how).
+// Lookup, copying, emptying, validation, upgrades, pages, the command line and
+// sweeps follow from the declaration: Set(AirDiameter, 0.125) is a change, and a
+// misspelled field does not compile. [Fields] lists them in an order in which a
+// default follows only from fields above it, section by section (fields.go).
+// Tables, such as a horizon or a fan curve, are written a line a row (rows.go).
+//
+// # What depends on what
+//
+// [Heater.Key] is a heater reduced to what some results depend on: a heater under
+// another name, or built in a colder workshop, has the same year.
 //
 // # Editing and checking
 //

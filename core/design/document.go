@@ -207,11 +207,9 @@ func (p *Place) Usual() normals.Estimate {
 // latitude, or a fact of its weather. Until then its year would be that of
 // nowhere.
 func (h *Heater) KnowsPlace() bool {
-	for _, path := range []string{"place.latitude_deg", "climate.coldest_c", "climate.warmest_c", "climate.sunny_days",
-		"climate.sunny_winter_days"} {
-		if _, given := h.Entries[path]; given {
-			return true
-		}
+	if h.Given(PlaceLatitude) || h.Given(ClimateColdest) || h.Given(ClimateWarmest) || h.Given(ClimateSunny) ||
+		h.Given(ClimateSunnyWinter) {
+		return true
 	}
 	return h.Place.Town != "" || len(h.Climate.Months) == 12 || h.Climate.File != ""
 }

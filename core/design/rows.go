@@ -14,7 +14,7 @@ import (
 )
 
 // Rows is how a field that holds a table is written: a line for each row, as
-// people write and paste them.
+// people write and paste them. A [*Problem] of Read leaves the field's path to its caller.
 type Rows struct {
 	Read    func(h *Heater, text string, sys units.System) (any, error)
 	Write   func(h *Heater, sys units.System) string
@@ -92,8 +92,8 @@ func lines(text string, each func(n int, line string) error) error {
 }
 
 // lineProblem is an error that names the line it is about, counted from one.
-func lineProblem(path string, n int, line, why, remedy string) *Problem {
-	return &Problem{path, fmt.Sprintf("line %d, %q: %s", n, line, why), remedy}
+func lineProblem(n int, line, why, remedy string) *Problem {
+	return &Problem{Reason: fmt.Sprintf("line %d, %q: %s", n, line, why), Remedy: remedy}
 }
 
 const horizonRemedy = "enter it like 120 to 150: 12, tree; the height also as 1 1/2 fists or 8 m at 30 m; the last word is solid (or " +
@@ -108,7 +108,7 @@ func readHorizon(h *Heater, text string, sys units.System) (any, error) {
 	err := lines(text, func(n int, l string) error {
 		m := horizonLine.FindStringSubmatch(l)
 		if m == nil {
-			return lineProblem("shade.horizon", n, l, "it is not two bearings and a height", horizonRemedy)
+			return lineProblem(n, l, "it is not two bearings and a height", horizonRemedy)
 		}
 		var o Obstacle
 		var err error
@@ -117,12 +117,11 @@ func readHorizon(h *Heater, text string, sys units.System) (any, error) {
 			text string
 		}{{&o.From, m[1]}, {&o.To, m[2]}} {
 			if *x.to, err = units.Parse(units.Angle, x.text, sys); err != nil || !(*x.to >= 0 && *x.to <= 360) {
-				return lineProblem("shade.horizon",
-					n, l, x.text+" is not a bearing", "enter bearings 0 to 360 from true north, clockwise: 90 is east")
+				return lineProblem(n, l, x.text+" is not a bearing", "enter bearings 0 to 360 from true north, clockwise: 90 is east")
 			}
 		}
 		if o.Elevation, err = ParseHeight(m[3], h.Place.Above, sys); err != nil || !(o.Elevation >= 0 && o.Elevation <= 90) {
-			return lineProblem("shade.horizon", n, l, fmt.Sprintf("%q is not a height", m[3]), horizonRemedy)
+			return lineProblem(n, l, fmt.Sprintf("%q is not a height", m[3]), horizonRemedy)
 		}
 		if m[4] != "" {
 			known := false
@@ -132,7 +131,7 @@ func readHorizon(h *Heater, text string, sys units.System) (any, error) {
 				}
 			}
 			if !known {
-				return lineProblem("shade.horizon", n, l, fmt.Sprintf("%q is not known", m[4]), horizonRemedy)
+				return lineProblem(n, l, fmt.Sprintf("%q is not known", m[4]), horizonRemedy)
 			}
 		}
 		if o.From > o.To { // past north
@@ -144,7 +143,7 @@ func readHorizon(h *Heater, text string, sys units.System) (any, error) {
 		return nil
 	})
 	if len(out) > 60 {
-		return nil, &Problem{"shade.horizon", fmt.Sprintf("it has %d pieces", len(out)), "keep to 60"}
+		return nil, &Problem{Reason: fmt.Sprintf("it has %d pieces", len(out)), Remedy: "keep to 60"}
 	}
 	return out, err
 }
@@ -214,7 +213,7 @@ func readMonths(_ *Heater, text string, sys units.System) (any, error) {
 		return nil, err
 	}
 	if n := len(r.out); n != 0 && n != 12 {
-		return nil, &Problem{"climate.months", fmt.Sprintf("it has %d months", n), monthsRemedy}
+		return nil, &Problem{Reason: fmt.Sprintf("it has %d months", n), Remedy: monthsRemedy}
 	}
 	for i := range r.out {
 		if r.sums && r.out[i].Sunshine != nil {
@@ -243,7 +242,7 @@ func (r *monthReader) line(n int, l string) error {
 	}
 	if len(cs) > 1 && monthOf(cs[0]) > 0 {
 		if monthOf(cs[0]) != len(r.out)+1 {
-			return lineProblem("climate.months", n, l, cs[0]+" is out of its order", "begin with January")
+			return lineProblem(n, l, cs[0]+" is out of its order", "begin with January")
 		}
 		cs = cs[1:]
 	}
@@ -252,12 +251,12 @@ func (r *monthReader) line(n int, l string) error {
 		names = map[int][]string{1: {"mean"}, 2: {"min", "max"}}[len(cs)]
 	}
 	if len(names) != len(cs) {
-		return lineProblem("climate.months", n, l, fmt.Sprintf("it has %d numbers", len(cs)), monthsRemedy)
+		return lineProblem(n, l, fmt.Sprintf("it has %d numbers", len(cs)), monthsRemedy)
 	}
 	var m ClimateMonth
 	for i, c := range cs {
 		if !r.value(&m, names[i], c) {
-			return lineProblem("climate.months", n, l, fmt.Sprintf("%q is not a number", c), monthsRemedy)
+			return lineProblem(n, l, fmt.Sprintf("%q is not a number", c), monthsRemedy)
 		}
 	}
 	r.out = append(r.out, m)
@@ -269,7 +268,7 @@ func (r *monthReader) names(n int, l string, cs []string) error {
 	for _, c := range cs {
 		key, found := columnOf(c)
 		if !found {
-			return lineProblem("climate.months", n, l, fmt.Sprintf("%q is not a known column", c), monthsRemedy)
+			return lineProblem(n, l, fmt.Sprintf("%q is not a known column", c), monthsRemedy)
 		}
 		if key != "" {
 			r.columns = append(r.columns, key)
@@ -381,7 +380,7 @@ var billLine = regexp.MustCompile(`^\s*(?:(\pL{3,}|\d{1,2})[.:,;]?[\s:]+)?(.*\d.
 func readBills(_ *Heater, text string, sys units.System) (any, error) {
 	var out []Bill
 	err := lines(text, func(n int, l string) error {
-		bad := lineProblem("room.bills", n, l, "it is not a month and a number", billsRemedy)
+		bad := lineProblem(n, l, "it is not a month and a number", billsRemedy)
 		cells := billLine.FindStringSubmatch(eachMonth.ReplaceAllString(l, ""))
 		if cells == nil {
 			return bad
@@ -444,15 +443,15 @@ func readFanTable(_ *Heater, text string, sys units.System) (any, error) {
 			cs = []string{cs[0] + " " + cs[1], cs[2] + " " + cs[3]}
 		}
 		if len(cs) != 2 {
-			return lineProblem("air.fan_table", n, l, "it is not a flow and a pressure", units.Localize(tableRemedy, sys))
+			return lineProblem(n, l, "it is not a flow and a pressure", units.Localize(tableRemedy, sys))
 		}
 		q, err := units.Parse(units.Flow, cs[0], sys)
 		if err != nil {
-			return lineProblem("air.fan_table", n, l, fmt.Sprintf("%q is not a flow", cs[0]), units.Localize(tableRemedy, sys))
+			return lineProblem(n, l, fmt.Sprintf("%q is not a flow", cs[0]), units.Localize(tableRemedy, sys))
 		}
 		p, err := units.Parse(units.Pressure, cs[1], sys)
 		if err != nil {
-			return lineProblem("air.fan_table", n, l, fmt.Sprintf("%q is not a pressure", cs[1]), units.Localize(tableRemedy, sys))
+			return lineProblem(n, l, fmt.Sprintf("%q is not a pressure", cs[1]), units.Localize(tableRemedy, sys))
 		}
 		out = append(out, airflow.FanPoint{Flow: q, Pressure: p})
 		return nil
@@ -493,14 +492,14 @@ func readSold(_ *Heater, text string, sys units.System) (any, error) {
 			s.Length, err = units.Parse(units.Length, size, sys)
 		}
 		if err != nil {
-			return lineProblem("cut.sold", n, l, fmt.Sprintf("%q is not a size", size), units.Localize(soldRemedy, sys))
+			return lineProblem(n, l, fmt.Sprintf("%q is not a size", size), units.Localize(soldRemedy, sys))
 		}
 		if s.Width > s.Length {
 			s.Width, s.Length = s.Length, s.Width
 		}
 		if priced {
 			if s.Price, err = units.Parse(units.Number, price, sys); err != nil || s.Price < 0 {
-				return lineProblem("cut.sold", n, l, fmt.Sprintf("%q is not a price", price), units.Localize(soldRemedy, sys))
+				return lineProblem(n, l, fmt.Sprintf("%q is not a price", price), units.Localize(soldRemedy, sys))
 			}
 		}
 		out = append(out, s)
@@ -539,21 +538,21 @@ func readOthers(h *Heater, text string, sys units.System) (any, error) {
 	err := lines(text, func(n int, l string) error {
 		m := otherLine.FindStringSubmatch(l)
 		if m == nil {
-			return lineProblem("array.others", n, l, "it is not a box", othersRemedy)
+			return lineProblem(n, l, "it is not a box", othersRemedy)
 		}
 		o := OtherBox{Count: 1}
 		var err error
 		if m[1] != "" {
 			if o.Count, err = strconv.Atoi(m[1]); err != nil {
-				return lineProblem("array.others", n, l, m[1]+" is not a whole number", othersRemedy)
+				return lineProblem(n, l, m[1]+" is not a whole number", othersRemedy)
 			}
 		}
 		if o.Width, o.Height, err = ParsePane(m[2], sys); err != nil {
-			return lineProblem("array.others", n, l, fmt.Sprintf("%q is not a glazing size", m[2]), othersRemedy)
+			return lineProblem(n, l, fmt.Sprintf("%q is not a glazing size", m[2]), othersRemedy)
 		}
 		if m[3] != "" {
 			if o.Depth, err = units.Parse(units.Length, m[3], sys); err != nil {
-				return lineProblem("array.others", n, l, fmt.Sprintf("%q is not a depth", m[3]), othersRemedy)
+				return lineProblem(n, l, fmt.Sprintf("%q is not a depth", m[3]), othersRemedy)
 			}
 		}
 		out = append(out, o)

@@ -13,8 +13,8 @@ import (
 // What stands on the horizon is written in degrees, fists or by height and distance;
 // the tangent is by hand: a 9 m tree 40 m off, the glass at 2 m, rises atan(7/40).
 func TestHorizonAsPeopleWriteIt(t *testing.T) {
-	h, err := Apply(New(), units.System{}, Change{Path: "shade.horizon",
-		Typed: "120 to 150: 12, tree\n\n150-165° 1 1/2 fists\n 200 – 230: 9 m at 40 m; evergreen "})
+	h, err := Apply(New(), units.System{}, Enter(ShadeHorizon,
+		"120 to 150: 12, tree\n\n150-165° 1 1/2 fists\n 200 – 230: 9 m at 40 m; evergreen "))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -28,18 +28,18 @@ func TestHorizonAsPeopleWriteIt(t *testing.T) {
 	if len(h.Shade.Horizon) != 3 {
 		t.Errorf("%d pieces", len(h.Shade.Horizon))
 	}
-	feet, err := Apply(New(), inches, Change{Path: "shade.horizon", Typed: "120 to 150: 29.528 ft at 131.234 ft"})
+	feet, err := Apply(New(), inches, Enter(ShadeHorizon, "120 to 150: 29.528 ft at 131.234 ft"))
 	if err != nil || math.Abs(feet.Shade.Horizon[0].Elevation-want[2].Elevation) > 0.01 {
 		t.Errorf("in feet: %+v, %v", feet.Shade.Horizon, err)
 	}
 	for _, bad := range []string{"somewhere", "120 to 400: 10", "120 to 150: 91", "120 to 150: 10, cloud", "120 to 150: 8 m at 0 m",
 		"10 to 20: ten"} {
-		_, err := Apply(h, units.System{}, Change{Path: "shade.horizon", Typed: "100 to 110: 5\n" + bad})
+		_, err := Apply(h, units.System{}, Enter(ShadeHorizon, "100 to 110: 5\n"+bad))
 		if err == nil || !strings.Contains(err.Error(), "line 2") || !strings.Contains(err.Error(), ";") {
 			t.Errorf("%q: %v", bad, err)
 		}
 	}
-	if h, err = Apply(h, units.System{}, Change{Path: "shade.horizon", Typed: ""}); err != nil || len(h.Shade.Horizon) != 0 {
+	if h, err = Apply(h, units.System{}, Enter(ShadeHorizon, "")); err != nil || len(h.Shade.Horizon) != 0 {
 		t.Errorf("an emptied horizon: %+v, %v", h.Shade.Horizon, err)
 	}
 }
@@ -70,7 +70,7 @@ func TestMonthsAsTheyArePasted(t *testing.T) {
 		{"kWh", "mean | radiation kWh/m2\n" + row(func(i int) string { return "4 | 2.5" }), units.System{},
 			func(m ClimateMonth) bool { return *m.Radiation == 9 }},
 	} {
-		h, err := Apply(New(), x.sys, Change{Path: "climate.months", Typed: x.text})
+		h, err := Apply(New(), x.sys, Enter(ClimateMonths, x.text))
 		if err != nil {
 			t.Errorf("%s: %v", x.name, err)
 			continue
@@ -81,7 +81,7 @@ func TestMonthsAsTheyArePasted(t *testing.T) {
 				break
 			}
 		}
-		again, err := Apply(New(), x.sys, Change{Path: "climate.months", Typed: FieldAt("climate.months").Rows.Write(&h, x.sys)})
+		again, err := Apply(New(), x.sys, Enter(ClimateMonths, ClimateMonths.Rows.Write(&h, x.sys)))
 		if err != nil {
 			t.Errorf("%s, written: %v", x.name, err)
 			continue
@@ -94,15 +94,15 @@ func TestMonthsAsTheyArePasted(t *testing.T) {
 		}
 	}
 	for _, bad := range []string{"1\n2\n3", "1 2 3 4 5 6", "soup\n1", "mean\nFeb 3", row(func(int) string { return "5 -5" })} {
-		if _, err := Apply(New(), units.System{}, Change{Path: "climate.months", Typed: bad}); err == nil {
+		if _, err := Apply(New(), units.System{}, Enter(ClimateMonths, bad)); err == nil {
 			t.Errorf("%q was taken", bad)
 		}
 	}
 }
 
 func TestBillsAndFanCurves(t *testing.T) {
-	h, err := Apply(New(), units.System{}, Change{Path: "room.bills", Typed: "January 142\nmar: 90\n12 130"},
-		Change{Path: "air.fan_table", Typed: "0 m3/h 60 Pa\n100 m3/h, 40 Pa\n180 m3/h\t0 Pa"})
+	h, err := Apply(New(), units.System{}, Enter(RoomBills, "January 142\nmar: 90\n12 130"),
+		Enter(AirFanTable, "0 m3/h 60 Pa\n100 m3/h, 40 Pa\n180 m3/h\t0 Pa"))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -112,13 +112,13 @@ func TestBillsAndFanCurves(t *testing.T) {
 	if n := len(h.Air.FanTable); n != 3 || math.Abs(h.Air.FanTable[1].Flow-100.0/3600) > 1e-12 || h.Air.FanTable[1].Pressure != 40 {
 		t.Errorf("the fan's curve: %+v", h.Air.FanTable)
 	}
-	for _, x := range []Change{{Path: "room.bills", Typed: "January 142\nJanuary 90"}, {Path: "room.bills", Typed: "Octember 3"},
-		{Path: "air.fan_table", Typed: "100 m3/h"}, {Path: "air.fan_table", Typed: "a lot 3 Pa"}} {
+	for _, x := range []Change{Enter(RoomBills, "January 142\nJanuary 90"), Enter(RoomBills, "Octember 3"),
+		Enter(AirFanTable, "100 m3/h"), Enter(AirFanTable, "a lot 3 Pa")} {
 		if _, err := Apply(New(), units.System{}, x); err == nil {
 			t.Errorf("%s: %q was taken", x.Path, x.Typed)
 		}
 	}
-	if h, err = Apply(h, units.System{}, Change{Path: "air.fan", Typed: "bath-50"}); err == nil && h.Air.FanTable != nil {
+	if h, err = Apply(h, units.System{}, Enter(AirFan, "bath-50")); err == nil && h.Air.FanTable != nil {
 		t.Error("another fan keeps this one's curve")
 	}
 }
@@ -131,7 +131,7 @@ func FuzzRows(f *testing.F) {
 	}
 	f.Fuzz(func(t *testing.T, text string, metric bool) {
 		sys := units.System{Inches: !metric, Fahrenheit: !metric, DecimalComma: metric}
-		for _, path := range []string{"shade.horizon", "climate.months", "room.bills", "air.fan_table"} {
+		for _, path := range []string{ShadeHorizon.Path, ClimateMonths.Path, RoomBills.Path, AirFanTable.Path} {
 			h, err := Apply(New(), sys, Change{Path: path, Typed: text})
 			if err != nil {
 				continue
@@ -140,7 +140,7 @@ func FuzzRows(f *testing.F) {
 				t.Fatalf("%s: %q stands and is %v", path, text, ps[0])
 			}
 			if _, err := Apply(New(), sys, Change{Path: path, Typed: FieldAt(path).Rows.Write(&h, sys)}); err != nil &&
-				len(h.Shade.Horizon)+len(h.Climate.Months)+len(h.Room.Bills) > 0 && path != "air.fan_table" {
+				len(h.Shade.Horizon)+len(h.Climate.Months)+len(h.Room.Bills) > 0 && path != AirFanTable.Path {
 				t.Fatalf("%s: what it writes for %q is refused: %v", path, text, err)
 			}
 		}
@@ -150,7 +150,7 @@ func FuzzRows(f *testing.F) {
 // A document that was written before some keys came takes ours for them, and gives the same
 // box; what lies before the box is never more than there is.
 func TestKeysThatCameLater(t *testing.T) {
-	h, err := Apply(New(), units.System{}, Change{Path: "air.bends", Value: 3})
+	h, err := Apply(New(), units.System{}, Set(AirBends, 3))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -175,14 +175,14 @@ func TestKeysThatCameLater(t *testing.T) {
 	if err != nil || again.Air.BendsIn != 1.5 || again.Air.GrillesIn != h.Air.GrillesIn {
 		t.Errorf("%v bends before, %v", again.Air.BendsIn, err)
 	}
-	if _, err := Apply(h, units.System{}, Change{Path: "air.bends_before", Value: 4.0}); err == nil {
+	if _, err := Apply(h, units.System{}, Set(AirBendsBefore, 4.0)); err == nil {
 		t.Error("four of three bends lie before the box")
 	}
-	three, err := Apply(h, units.System{}, Change{Path: "air.bends_before", Value: 3.0})
+	three, err := Apply(h, units.System{}, Set(AirBendsBefore, 3.0))
 	if err != nil {
 		t.Fatal(err)
 	}
-	one, err := Apply(three, units.System{}, Change{Path: "air.bends", Value: 1})
+	one, err := Apply(three, units.System{}, Set(AirBends, 1))
 	if err != nil || one.Air.BendsIn > 1 {
 		t.Errorf("%v of one bend, %v", one.Air.BendsIn, err)
 	}
@@ -196,7 +196,7 @@ func TestBoxesThatDiffer(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, sys := range []units.System{{}, {Inches: true}, {DecimalComma: true}} {
-		f := FieldAt("array.others")
+		f := ArrayOthers.Field
 		back, err := f.Rows.Read(&h, f.Rows.Write(&h, sys), sys)
 		if err != nil {
 			t.Fatal(err)
@@ -211,17 +211,17 @@ func TestBoxesThatDiffer(t *testing.T) {
 		"600 by": "not a glazing size", "2: 600 x 1200 mm": "differ of", "1: 600 x 1200 mm, deep": "not a depth",
 		"1: 600 x 1200 mm, 2 m": "not a depth of an air channel", "1: 10 x 10 mm": "not a glazing size for a box",
 	} {
-		if _, err := Apply(h, units.System{}, Change{Path: "array.others", Typed: typed}); err == nil || !strings.Contains(err.Error(),
+		if _, err := Apply(h, units.System{}, Enter(ArrayOthers, typed)); err == nil || !strings.Contains(err.Error(),
 			want) {
 			t.Errorf("%q: %v, want %q", typed, err, want)
 		}
 	}
-	groups, err := Apply(h, units.System{}, Change{Path: "array.others", Typed: ""}, Change{Path: "array.boxes", Value: 6},
-		Change{Path: "array.join", Value: "groups"})
+	groups, err := Apply(h, units.System{}, Enter(ArrayOthers, ""), Set(ArrayBoxes, 6),
+		Set(ArrayJoin, "groups"))
 	if err != nil || groups.Branches() != 3 {
 		t.Errorf("groups of two of six: %d branches, %v", groups.Branches(), err)
 	}
-	if _, err := Apply(groups, units.System{}, Change{Path: "array.boxes", Value: 7}); err == nil {
+	if _, err := Apply(groups, units.System{}, Set(ArrayBoxes, 7)); err == nil {
 		t.Error("seven boxes made groups of two")
 	}
 }
@@ -229,9 +229,9 @@ func TestBoxesThatDiffer(t *testing.T) {
 // Sizes that are sold read back as they are printed, in either units, with prices and without.
 func TestSoldSizes(t *testing.T) {
 	for _, sys := range []units.System{{}, {Inches: true}, {DecimalComma: true}} {
-		h, err := Apply(New(), sys, Change{Path: "cut.sold", Typed: "2.4 m; 6.5\n1220 x 2440 mm\n"})
+		h, err := Apply(New(), sys, Enter(CutSold, "2.4 m; 6.5\n1220 x 2440 mm\n"))
 		if sys.DecimalComma {
-			h, err = Apply(New(), sys, Change{Path: "cut.sold", Typed: "2,4 m; 6,5\n1220 x 2440 mm\n"})
+			h, err = Apply(New(), sys, Enter(CutSold, "2,4 m; 6,5\n1220 x 2440 mm\n"))
 		}
 		if err != nil {
 			t.Fatal(err)
@@ -253,7 +253,7 @@ func TestSoldSizes(t *testing.T) {
 		}
 	}
 	for _, text := range []string{"long", "2.4 m, cheap", "2.4 m; -3", "-2 m", "1 mm", "1e308 m", "900 x mm"} {
-		if _, err := Apply(New(), units.System{}, Change{Path: "cut.sold", Typed: text}); err == nil {
+		if _, err := Apply(New(), units.System{}, Enter(CutSold, text)); err == nil {
 			t.Errorf("%q was taken", text)
 		}
 	}
@@ -269,7 +269,7 @@ func TestBillsInMoney(t *testing.T) {
 		"70 each month":           {{Units: 70}},
 		"March: $ 90\nApril: $40": {{Month: 3, Cost: 90}, {Month: 4, Cost: 40}},
 	} {
-		h, err := Apply(New(), units.System{}, Change{Path: "room.heater", Value: "oil"}, Change{Path: "room.bills", Typed: typed})
+		h, err := Apply(New(), units.System{}, Set(RoomHeater, "oil"), Enter(RoomBills, typed))
 		if err != nil || !reflect.DeepEqual(h.Room.Bills, want) {
 			t.Errorf("%q: %+v, %v", typed, h.Room.Bills, err)
 			continue
@@ -284,7 +284,7 @@ func TestBillsInMoney(t *testing.T) {
 // Fuel is sold by what people of the place buy it by; a price is for one of that, and a choice that is not sold is refused.
 // A gallon is 3.785 L exactly as NIST Handbook 44 has it, a therm 100,000 BTU.
 func TestFuelByItsUnit(t *testing.T) {
-	us := Change{Path: "place.zone", Value: "America/Chicago"}
+	us := Set(PlaceZone, "America/Chicago")
 	for _, x := range []struct {
 		zone, fuel, unit string
 		heat             float64 // kWh
@@ -294,7 +294,7 @@ func TestFuelByItsUnit(t *testing.T) {
 		{"America/Toronto", "oil", "liter", 10.72},
 		{"Europe/Vienna", "gas", "m3", 10.72}, {"Europe/Vienna", "pellets", "kg", 4.8},
 	} {
-		h, err := Apply(New(), units.System{}, Change{Path: "place.zone", Value: x.zone}, Change{Path: "room.heater", Value: x.fuel})
+		h, err := Apply(New(), units.System{}, Set(PlaceZone, x.zone), Set(RoomHeater, x.fuel))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -305,15 +305,15 @@ func TestFuelByItsUnit(t *testing.T) {
 				x.heat, err)
 		}
 	}
-	h, err := Apply(New(), units.System{}, us, Change{Path: "room.heater", Value: "propane"},
-		Change{Path: "money.fuel_price", Typed: "$2.89"}, Change{Path: "room.fuel_unit", Value: "kg"})
+	h, err := Apply(New(), units.System{}, us, Set(RoomHeater, "propane"),
+		Enter(MoneyFuelPrice, "$2.89"), Set(RoomFuelUnit, "kg"))
 	if err != nil || h.Money.FuelPrice != 2.89 {
 		t.Fatalf("%v, %v", h.Money.FuelPrice, err)
 	}
-	if _, err := Apply(h, units.System{}, Change{Path: "room.fuel_unit", Value: "cord"}); err == nil {
+	if _, err := Apply(h, units.System{}, Set(RoomFuelUnit, "cord")); err == nil {
 		t.Error("propane by the cord")
 	}
-	if h, err = Apply(h, units.System{}, Change{Path: "room.heater", Value: "wood"}); err != nil || h.Room.FuelUnit != "cord" ||
+	if h, err = Apply(h, units.System{}, Set(RoomHeater, "wood")); err != nil || h.Room.FuelUnit != "cord" ||
 		h.Money.FuelPrice == 2.89 {
 		t.Errorf("wood by the %s at %v: %v", h.Room.FuelUnit, h.Money.FuelPrice, err)
 	}

@@ -53,7 +53,7 @@ func upgrade(data []byte) ([]byte, error) {
 			since = Schema
 		}
 		if said := v.Schema == 1 && f.Path == "switch.kind"; since > v.Schema && !said && f.Default != nil && f.Applies(&h) {
-			put(&h, f.Path, f.Default(&h))
+			f.value.set(&h, f.Default(&h))
 		}
 	}
 	return Encode(h)

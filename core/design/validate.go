@@ -55,7 +55,7 @@ func (f *Field) check(h *Heater, v any, sys units.System) *Problem {
 			}
 			// The zone decides what hour each reading is, so that it must be
 			// known.
-			if f.Path == "place.zone" {
+			if f.Path == PlaceZone.Path {
 				if _, err := time.LoadLocation(x); err != nil || x == "" || x == "Local" {
 					return fail(fmt.Sprintf("there is no time zone %q", x), "enter one like Europe/Zurich or UTC")
 				}
@@ -66,7 +66,7 @@ func (f *Field) check(h *Heater, v any, sys units.System) *Problem {
 			return fail(fmt.Sprintf("%q is text", x), "enter a number")
 		}
 		var known []string
-		for _, c := range f.ChoicesOf(h) {
+		for _, c := range f.ListChoices(h) {
 			if c.ID == x {
 				return nil
 			}
@@ -133,14 +133,14 @@ func Validate(h *Heater) []Problem { return validate(h, units.System{}) }
 func validate(h *Heater, sys units.System) (ps []Problem) {
 	// Whether other fields apply is asked of the member that the family names.
 	if !h.Absorber.complete() {
-		return []Problem{{"absorber.family", fmt.Sprintf("the values of a %q absorber are missing", h.Absorber.Family),
+		return []Problem{{AbsorberFamily.Path, fmt.Sprintf("the values of a %q absorber are missing", h.Absorber.Family),
 			"choose the family again, or take the absorber of an example of `gladember example`"}}
 	}
 	for _, f := range Fields {
 		if !f.Applies(h) {
 			continue
 		}
-		v := Get(h, f.Path)
+		v := f.Get(h)
 		if p := f.check(h, v, sys); p != nil {
 			ps = append(ps, *p)
 		}
@@ -158,32 +158,32 @@ func validate(h *Heater, sys units.System) (ps []Problem) {
 		}
 	}
 	ps = append(ps, wholes(h, sys)...)
-	ps = append(ps, tables(h)...)
+	ps = append(ps, tableProblems(h)...)
 	if h.ApertureWidth() < 0.1 || h.ApertureHeight() < 0.1 {
-		bad("pane.width_m", "frame and insulation would cover nearly all of the glazing",
+		bad(PaneWidth.Path, "frame and insulation would cover nearly all of the glazing",
 			"use larger glazing, thinner edge insulation, or less overlap on the frame")
 		return ps
 	}
 	ps = append(ps, rows(h, sys)...)
 	if h.Air.BendsIn > float64(h.Air.Bends) {
-		bad("air.bends_before", fmt.Sprintf("there are only %d bends in all", h.Air.Bends), "enter no more than that, or add bends first")
+		bad(AirBendsBefore.Path, fmt.Sprintf("there are only %d bends in all", h.Air.Bends), "enter no more than that, or add bends first")
 	}
 	if h.Air.GrillesIn > float64(h.Air.Grilles) {
-		bad("air.grilles_before", fmt.Sprintf("there are only %d grilles in all", h.Air.Grilles),
+		bad(AirGrillesBefore.Path, fmt.Sprintf("there are only %d grilles in all", h.Air.Grilles),
 			"enter no more than that, or add grilles first")
 	}
 	if most := h.MostVent(); vented(h) && h.Guard.Area > most+1e-9 {
-		bad("guard.area_m2", fmt.Sprintf("vents of %s would be %s high across this box, more than its depth",
+		bad(GuardArea.Path, fmt.Sprintf("vents of %s would be %s high across this box, more than its depth",
 			units.Format(units.Opening, h.Guard.Area, sys), mm(h.VentSlot())), "enter at most "+units.Format(units.Opening, most, sys))
 	}
 	if switchIs("snap", "set-point")(h) && h.Switch.Open >= h.Switch.Close {
-		bad("switch.open_c", "the fan would stop at a higher temperature than it starts",
+		bad(SwitchOpen.Path, "the fan would stop at a higher temperature than it starts",
 			"enter a fan-off temperature below the fan-on temperature")
 	}
 	if side := math.Min(h.ApertureWidth(), h.ApertureHeight()); !h.Indoors() && h.PortBore() > 0.8*side {
-		path := "air.diameter_m"
+		path := AirDiameter.Path
 		if h.IsRow() {
-			path = "array.port_m"
+			path = ArrayPort.Path
 		}
 		bad(path, fmt.Sprintf("a port of %s does not fit a box %s across", mm(h.PortBore()), mm(side)), "enter at most "+mm(0.8*side))
 	}
@@ -206,12 +206,12 @@ func portsOf(h *Heater, sys units.System) (ps []Problem) {
 		switch {
 		case h.PortBore() > least+1e-9:
 			deep := mm(math.Max(0, least+2*sideWeb))
-			bad("air.port_face", fmt.Sprintf("a port of %s does not fit a space %s deep", mm(h.PortBore()), deep),
+			bad(AirPortFace.Path, fmt.Sprintf("a port of %s does not fit a space %s deep", mm(h.PortBore()), deep),
 				"use the back, a narrower duct or several, or a deeper air path")
 		case face == "side" && h.Air.Ports > 1:
-			bad("air.port_face", "a side has room for one port only", "use the bottom and top, or one port")
+			bad(AirPortFace.Path, "a side has room for one port only", "use the bottom and top, or one port")
 		case face == "end" && vented(h):
-			bad("air.port_face", "the vents take up the bottom and the top", "use the back or the sides, or another overheating guard")
+			bad(AirPortFace.Path, "the vents take up the bottom and the top", "use the back or the sides, or another overheating guard")
 		}
 	}
 	if folded, _ := h.Folded(); !folded {
@@ -226,11 +226,11 @@ func portsOf(h *Heater, sys units.System) (ps []Problem) {
 	}
 	switch {
 	case count%2 != 0:
-		bad("air.port_places", fmt.Sprintf("%d columns do not make two equal halves", count), "use an even number, or put the ports apart")
+		bad(AirPortPlaces.Path, fmt.Sprintf("%d columns do not make two equal halves", count), "use an even number, or put the ports apart")
 	case screens(h) && h.Absorber.Screens.Baffle > 0 && h.Absorber.Screens.Baffle < 1:
-		bad("air.port_places", "a half-way baffle and a fold do not go together", "leave the baffle out, or put the ports apart")
+		bad(AirPortPlaces.Path, "a half-way baffle and a fold do not go together", "leave the baffle out, or put the ports apart")
 	case !fanned(h):
-		bad("air.port_places", "air that takes two halves in turn does not move by warmth alone", "use a fan, or put the ports apart")
+		bad(AirPortPlaces.Path, "air that takes two halves in turn does not move by warmth alone", "use a fan, or put the ports apart")
 	}
 	return ps
 }
@@ -243,28 +243,28 @@ func rows(h *Heater, sys units.System) (ps []Problem) {
 	mm := func(m float64) string { return units.Format(units.Length, m, sys) }
 	a := h.Array
 	if manyBoxes(h) && a.Join == "series" && a.Boxes > 6 {
-		bad("array.boxes", fmt.Sprintf("with %d boxes in series the last ones give next to nothing", a.Boxes),
+		bad(ArrayBoxes.Path, fmt.Sprintf("with %d boxes in series the last ones give next to nothing", a.Boxes),
 			"use at most 6 in series, or groups in parallel")
 	}
 	if !inRow(h) {
 		return ps
 	}
 	if a.Join == "groups" && a.Boxes%max(1, a.Group) != 0 {
-		bad("array.group", fmt.Sprintf("%d boxes do not make groups of %d", a.Boxes, a.Group),
+		bad(ArrayGroup.Path, fmt.Sprintf("%d boxes do not make groups of %d", a.Boxes, a.Group),
 			fmt.Sprintf("use %d or %d boxes, or another group", a.Boxes/a.Group*a.Group, (a.Boxes/a.Group+1)*a.Group))
 	}
 	if len(a.Others) == 0 {
 		return ps
 	}
 	if a.Join == "groups" || len(a.Others) > MostOthers {
-		bad("array.others", "groups need equal boxes, and a row can have few kinds",
+		bad(ArrayOthers.Path, "groups need equal boxes, and a row can have few kinds",
 			fmt.Sprintf("connect boxes that differ in parallel, at most %d kinds of them", MostOthers))
 		return ps
 	}
 	// How many of the boxes differ.
 	n := 0
 	for i, o := range a.Others {
-		at := fmt.Sprintf("array.others.%d", i)
+		at := rowPath(ArrayOthers, i)
 		switch {
 		case o.Count < 1:
 			bad(at, "the number of boxes is missing", "enter 1 or more")
@@ -276,7 +276,7 @@ func rows(h *Heater, sys units.System) (ps []Problem) {
 		n += o.Count
 	}
 	if n >= a.Boxes {
-		bad("array.others", fmt.Sprintf("%d boxes differ of %d in all",
+		bad(ArrayOthers.Path, fmt.Sprintf("%d boxes differ of %d in all",
 			n, a.Boxes), "leave at least one box of the first kind, which the drawing shows")
 	}
 	if len(ps) > 0 {
@@ -286,19 +286,19 @@ func rows(h *Heater, sys units.System) (ps []Problem) {
 	kinds, _ := h.Kinds()
 	for i := range kinds[1:] {
 		if p := validate(&kinds[i+1], sys); len(p) > 0 {
-			bad(fmt.Sprintf("array.others.%d", i), "such a box cannot be made: "+p[0].Reason, p[0].Remedy)
+			bad(rowPath(ArrayOthers, i), "such a box cannot be made: "+p[0].Reason, p[0].Remedy)
 		}
 	}
 	return ps
 }
 
-// tables checks the rows that the document holds beside its fields.
+// tableProblems checks the rows that the document holds beside its fields.
 // These are the almanac's months and the fuel bills; the horizon and the fan
 // curve are checked with the whole.
-func tables(h *Heater) (ps []Problem) {
+func tableProblems(h *Heater) (ps []Problem) {
 	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
 	if n := len(h.Climate.Months); n != 0 && n != 12 {
-		bad("climate.months", fmt.Sprintf("it has %d rows", n), "enter twelve, January first, or none")
+		bad(ClimateMonths.Path, fmt.Sprintf("it has %d rows", n), "enter twelve, January first, or none")
 	}
 	for i, m := range h.Climate.Months {
 		for _, x := range []struct {
@@ -308,14 +308,14 @@ func tables(h *Heater) (ps []Problem) {
 		}{{"mean_c", m.Mean, -60, 50}, {"min_c", m.Min, -70, 50}, {"max_c", m.Max, -60, 60}, {"sunshine_h_day", m.Sunshine, 0, 24},
 			{"radiation_mj_m2_day", m.Radiation, 0, 45}, {"wind_m_s", m.Wind, 0, 40}} {
 			if x.v != nil && !(*x.v >= x.lo && *x.v <= x.hi) {
-				bad(fmt.Sprintf("climate.months.%d.%s", i, x.key), fmt.Sprintf("%v is not possible", *x.v),
+				bad(rowPath(ClimateMonths, i)+"."+x.key, fmt.Sprintf("%v is not possible", *x.v),
 					fmt.Sprintf("enter %v to %v", x.lo, x.hi))
 			}
 		}
 		if m.Mean == nil && (m.Min == nil || m.Max == nil) {
-			bad(fmt.Sprintf("climate.months.%d", i), "it has no temperature", "enter mean_c, or min_c and max_c")
+			bad(rowPath(ClimateMonths, i), "it has no temperature", "enter mean_c, or min_c and max_c")
 		} else if m.Min != nil && m.Max != nil && *m.Min > *m.Max {
-			bad(fmt.Sprintf("climate.months.%d.min_c", i), "the minimum is above the maximum", "swap the two")
+			bad(rowPath(ClimateMonths, i)+".min_c", "the minimum is above the maximum", "swap the two")
 		}
 	}
 	// Each month once at most.
@@ -323,13 +323,13 @@ func tables(h *Heater) (ps []Problem) {
 	for i, b := range h.Room.Bills {
 		if b.Month < 0 || b.Month > 12 || b.Month == 0 && len(h.Room.Bills) > 1 || seen[b.Month] || !(b.Units >= 0 && b.Units < 1e6) ||
 			!(b.Cost >= 0 && b.Cost < 1e6) {
-			bad(fmt.Sprintf("room.bills.%d", i), "it is not a month with its fuel",
+			bad(rowPath(RoomBills, i), "it is not a month with its fuel",
 				"enter each month 1 to 12 once, with the fuel used or what it cost, or 0 for a usual month alone")
 		}
 		seen[b.Month] = true
 	}
 	if h.Climate.Warmest != 0 && h.Climate.Warmest < h.Climate.Coldest {
-		bad("climate.warmest_c", "the warmest month would be colder than the coldest", "swap the two")
+		bad(ClimateWarmest.Path, "the warmest month would be colder than the coldest", "swap the two")
 	}
 	return ps
 }
@@ -341,10 +341,11 @@ func wholes(h *Heater, sys units.System) (ps []Problem) {
 	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
 	mm := func(m float64) string { return units.Format(units.Length, m, sys) }
 	// A union with two members would leave it open which one was meant.
-	one := h.Clone()
-	keep(&one)
-	if !reflect.DeepEqual(one.Absorber, *absorberOf(h)) {
-		bad("absorber", "it describes two kinds of absorber", "keep the one that family names")
+	for _, m := range members {
+		if m.held(&h.Absorber) && !m.named(h) {
+			bad("absorber", "it describes two kinds of absorber", "keep the one that family names")
+			break
+		}
 	}
 	// Tubes must fit beside each other,
 	if pitch, width := h.Pitch(); pitch > 0 && width > pitch+1e-6 {
@@ -355,16 +356,16 @@ func wholes(h *Heater, sys units.System) (ps []Problem) {
 	if c := h.Absorber.Cans; c != nil {
 		// Beads may still be pressed thin; advice says so.
 		if tall := c.Column() - float64(c.Rows+1)*c.Joint + 2*c.Header; tall > h.ApertureHeight()+1e-6 {
-			bad("absorber.cans.rows", fmt.Sprintf("%d cans and two headers are %s tall, but the box has only %s", c.Rows, mm(tall),
+			bad(CansRows.Path, fmt.Sprintf("%d cans and two headers are %s tall, but the box has only %s", c.Rows, mm(tall),
 				mm(h.ApertureHeight())), "use fewer cans in a column, or lower headers")
 		}
 	}
 	if c := h.Absorber.Cans; c != nil && c.Overlap > c.Height/3 {
-		bad("absorber.cans.overlap_m", fmt.Sprintf("an overlap of %s is too much for a can %s tall", mm(c.Overlap), mm(c.Height)),
+		bad(CansOverlap.Path, fmt.Sprintf("an overlap of %s is too much for a can %s tall", mm(c.Overlap), mm(c.Height)),
 			"enter at most a third of the can's height")
 	}
 	if p := h.Absorber.Pipes; p != nil && p.Join != "series" && 2*p.Header > 0.6*h.ApertureHeight() {
-		bad("absorber.pipes.header_m", "the headers would take most of the box", "use lower headers or taller glazing")
+		bad(PipesHeader.Path, "the headers would take most of the box", "use lower headers or taller glazing")
 	}
 	if o := h.Absorber.Own; o != nil && (len(o.Passages) == 0 || len(o.Passages) > MostPassages) {
 		bad("absorber.own.passages", fmt.Sprintf("it has %d passages",
@@ -373,38 +374,41 @@ func wholes(h *Heater, sys units.System) (ps []Problem) {
 		seen := map[string]bool{}
 		for i, x := range o.Passages {
 			if seen[x.Where] {
-				bad(fmt.Sprintf("absorber.own.passages.%d.where", i), "two passages have the same position",
+				bad(OwnPassages[i].Where.Path, "two passages have the same position",
 					"use in front, inside and behind once each")
 			}
 			seen[x.Where] = true
 			if i > 0 && x.Way == o.Passages[i-1].Way {
-				bad(fmt.Sprintf("absorber.own.passages.%d.way", i), "the air would have to jump back to the other end",
+				bad(OwnPassages[i].Way.Path, "the air would have to jump back to the other end",
 					"let the passages go up and down in turn")
 			}
 		}
 	}
 	if c := h.Absorber.Coil; c != nil && c.Ways > c.Runs {
-		bad("absorber.coil.ways", fmt.Sprintf("%d coils do not share %d runs", c.Ways, c.Runs), "use no more coils than runs")
+		bad(CoilWays.Path, fmt.Sprintf("%d coils do not share %d runs", c.Ways, c.Runs), "use no more coils than runs")
 	}
 	ps = append(ps, curves(h)...)
 	if switchIs("differential")(h) && h.Switch.OffAbove >= h.Switch.OnAbove {
-		bad("switch.off_above_k", "the fan would stop at a higher difference than it starts",
+		bad(SwitchOffAbove.Path, "the fan would stop at a higher difference than it starts",
 			"enter a fan-off difference below the fan-on difference")
 	}
 	if switchIs("timer")(h) && h.Switch.To <= h.Switch.From {
-		bad("switch.to_h", "the timer stops before it starts", "set the later hour last")
+		bad(SwitchTo.Path, "the timer stops before it starts", "set the later hour last")
 	}
 	return ps
 }
+
+// rowPath is the path of a row of a table.
+func rowPath(r Ref, i int) string { return fmt.Sprintf("%s.%d", r.Declaration().Path, i) }
 
 // curves checks the horizon's pieces and the fan's points.
 func curves(h *Heater) (ps []Problem) {
 	bad := func(path, reason, remedy string) { ps = append(ps, Problem{path, reason, remedy}) }
 	for i, o := range h.Shade.Horizon {
-		at := fmt.Sprintf("shade.horizon.%d", i)
+		at := rowPath(ShadeHorizon, i)
 		switch {
 		case len(h.Shade.Horizon) > 720:
-			bad("shade.horizon", "it has over 720 pieces", "use wider pieces")
+			bad(ShadeHorizon.Path, "it has over 720 pieces", "use wider pieces")
 			return ps
 		case !finite(o.From) || !finite(o.To) || o.From < 0 || o.To > 360 || o.To <= o.From:
 			bad(at, "its two azimuths are not in order", "enter from_deg below to_deg, 0 to 360; split one that crosses north")
@@ -416,10 +420,10 @@ func curves(h *Heater) (ps []Problem) {
 		}
 	}
 	if len(h.Cut.Sold) > MostSold {
-		bad("cut.sold", fmt.Sprintf("it has over %d sizes", MostSold), "enter those that you can get")
+		bad(CutSold.Path, fmt.Sprintf("it has over %d sizes", MostSold), "enter those that you can get")
 	}
 	for i, s := range h.Cut.Sold {
-		at := fmt.Sprintf("cut.sold.%d", i)
+		at := rowPath(CutSold, i)
 		switch {
 		case !(s.Length >= 0.1 && s.Length <= 20 && s.Width >= 0 && s.Width <= s.Length):
 			bad(at, "that is not a size that is sold", "enter a length of 0.1 to 20 m, of a sheet both sides")
@@ -428,10 +432,10 @@ func curves(h *Heater) (ps []Problem) {
 		}
 	}
 	for i, f := range h.Air.FanTable {
-		at := fmt.Sprintf("air.fan_table.%d", i)
+		at := rowPath(AirFanTable, i)
 		switch {
 		case len(h.Air.FanTable) > 60:
-			bad("air.fan_table", "it has over 60 rows", "enter about a dozen")
+			bad(AirFanTable.Path, "it has over 60 rows", "enter about a dozen")
 			return ps
 		case !(f.Flow >= 0 && f.Flow <= 5 && f.Pressure >= 0 && f.Pressure <= 5000):
 			bad(at, "a small fan has no such point", "enter flow_m3_s 0 to 5 and pressure_pa 0 to 5000")
@@ -440,7 +444,7 @@ func curves(h *Heater) (ps []Problem) {
 		}
 	}
 	if len(h.Air.FanTable) == 1 {
-		bad("air.fan_table", "a single point does not make a curve", "enter two points or more")
+		bad(AirFanTable.Path, "a single point does not make a curve", "enter two points or more")
 	}
 	return ps
 }

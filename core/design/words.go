@@ -63,10 +63,10 @@ func (f *Field) InWords(h *Heater, sys units.System) string {
 	if !f.Applies(h) {
 		return ""
 	}
-	v := Get(h, f.Path)
+	v := f.Get(h)
 	switch {
 	case f.Choices != nil:
-		for _, c := range f.ChoicesOf(h) {
+		for _, c := range f.ListChoices(h) {
 			if c.ID == v {
 				return c.Name
 			}
@@ -82,7 +82,7 @@ func (f *Field) InWords(h *Heater, sys units.System) string {
 	case f.Text:
 		return fmt.Sprint(v)
 	}
-	n := Number(h, f.Path)
+	n := f.Number(h)
 	if w := f.Word(n); w != "" {
 		return w
 	}

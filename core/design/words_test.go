@@ -14,17 +14,17 @@ func TestWordsOfValues(t *testing.T) {
 		path, typed string
 		want        float64
 	}{
-		{"room.setback_c", "off", -40}, {"room.setback_c", " OFF ", -40}, {"room.setback_c", "-40", -40}, {"room.setback_c", "12", 12},
-		{"place.snow_from_month", "nov", 11}, {"place.snow_from_month", "11", 11}, {"place.snow_from_month", "No snow", 0},
-		{"cover.covered_from_month", "may", 5}, {"shade.eave_depth_m", "none", 0}, {"room.loss_w_k", "not", 0},
+		{RoomSetback.Path, "off", -40}, {RoomSetback.Path, " OFF ", -40}, {RoomSetback.Path, "-40", -40}, {RoomSetback.Path, "12", 12},
+		{PlaceSnowFrom.Path, "nov", 11}, {PlaceSnowFrom.Path, "11", 11}, {PlaceSnowFrom.Path, "No snow", 0},
+		{CoverCoveredFrom.Path, "may", 5}, {ShadeEaveDepth.Path, "none", 0}, {RoomLoss.Path, "not", 0},
 	} {
 		h, err := Apply(New(), units.System{}, Change{Path: x.path, Typed: x.typed})
-		if err != nil || Number(&h, x.path) != x.want {
-			t.Errorf("%s %q: %v, %v", x.path, x.typed, Number(&h, x.path), err)
+		if err != nil || FieldAt(x.path).Number(&h) != x.want {
+			t.Errorf("%s %q: %v, %v", x.path, x.typed, FieldAt(x.path).Number(&h), err)
 		}
 	}
 	for _, typed := range []string{"o", "of", "n", "offf", "now"} {
-		_, err := Apply(New(), units.System{}, Change{Path: "room.setback_c", Typed: typed})
+		_, err := Apply(New(), units.System{}, Enter(RoomSetback, typed))
 		var ue *units.Error
 		if !errors.As(err, &ue) || ue.Half != strings.HasPrefix("off", typed) {
 			t.Errorf("%q: %v", typed, err)
@@ -46,13 +46,13 @@ func TestWordsOfValues(t *testing.T) {
 		}
 	}
 	h := New()
-	for path, want := range map[string]string{"place.tilt_deg": "65°", "cover.layers": "1", "room.heater": "electric heater",
-		"room.from_h": "7:00", "box.seam_m3_s_m": "43 L/h"} {
+	for path, want := range map[string]string{PlaceTilt.Path: "65°", CoverLayers.Path: "1", RoomHeater.Path: "electric heater",
+		RoomFrom.Path: "7:00", BoxSeam.Path: "43 L/h"} {
 		if x := FieldAt(path); x != nil && x.InWords(&h, units.System{Inches: true}) != want {
 			t.Errorf("%s: %q", path, x.InWords(&h, units.System{Inches: true}))
 		}
 	}
-	_, err := Apply(New(), units.System{}, Change{Path: "room.setback_c", Typed: "60"})
+	_, err := Apply(New(), units.System{}, Enter(RoomSetback, "60"))
 	var p *Problem
 	if !errors.As(err, &p) || !strings.Contains(p.Remedy, "-40 °C to 30 °C, or off") {
 		t.Errorf("%v", err)

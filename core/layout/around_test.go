@@ -41,8 +41,8 @@ func TestPlasticMoves(t *testing.T) {
 	if g := Growth(c, 2.44); math.Abs(g-0.010) > 0.0001 {
 		t.Errorf("2.44 m grow by %v", g)
 	}
-	h, l, parts := laid(t, "screen-box", design.Change{Path: "cover.material", Value: "twin-wall"},
-		design.Change{Path: "pane.height_m", Value: 2.0}, design.Change{Path: "box.frame_width_m", Value: 0.038})
+	h, l, parts := laid(t, "screen-box", design.Set(design.CoverMaterial, "twin-wall"),
+		design.Set(design.PaneHeight, 2.0), design.Set(design.BoxFrameWidth, 0.038))
 	pane, strip := parts["pane"], parts["packing strip, side"]
 	room := pane.Places[0].X - strip.Places[0].W
 	if want := 0.002 + 6.8e-5*60*2.0/2; math.Abs(room-want) > 1e-9 || math.Abs(l.Width-strip.Places[1].X-strip.Width) > 1e-9 {
@@ -54,7 +54,7 @@ func TestPlasticMoves(t *testing.T) {
 	if parts["edge tape, solid"].Length != h.Pane.Width || parts["edge tape, vented"].Count != 1 {
 		t.Errorf("tapes %+v", parts["edge tape, solid"])
 	}
-	_, _, parts = laid(t, "screen-box", design.Change{Path: "cover.material", Value: "corrugated-polycarbonate"})
+	_, _, parts = laid(t, "screen-box", design.Set(design.CoverMaterial, "corrugated-polycarbonate"))
 	if parts["corrugated closure"].Count != 2 {
 		t.Error("corrugated sheet is open at its ends")
 	}
@@ -99,8 +99,8 @@ func TestWedgesHoldSlantedScreens(t *testing.T) {
 func TestWhatHoldsTheBox(t *testing.T) {
 	for tilt, want := range map[float64][]string{90: {"hanging cleat", "top flashing"}, 60: {"foot bracket", "bracket brace"},
 		35: {"curb board, side", "curb flashing, bottom", "curb flashing, side", "curb flashing, top"}} {
-		_, l, parts := laid(t, "back-pass-plate", design.Change{Path: "place.tilt_deg", Value: tilt},
-			design.Change{Path: "air.route", Value: "wall"})
+		_, l, parts := laid(t, "back-pass-plate", design.Set(design.PlaceTilt, tilt),
+			design.Set(design.AirRoute, "wall"))
 		for _, name := range want {
 			if parts[name].Count == 0 {
 				t.Errorf("at %v degrees there is no %s", tilt, name)
@@ -119,9 +119,9 @@ func TestWhatHoldsTheBox(t *testing.T) {
 
 // The wall is opened for a sleeve of 150 mm with 3 mm of room: a hole of 156 mm.
 func TestOpeningsByHand(t *testing.T) {
-	_, l, _ := laid(t, "back-pass-plate", design.Change{Path: "air.route", Value: "wall"},
-		design.Change{Path: "air.diameter_m", Value: 0.15}, design.Change{Path: "air.to_box_m", Value: 0.3},
-		design.Change{Path: "air.from_box_m", Value: 0.3})
+	_, l, _ := laid(t, "back-pass-plate", design.Set(design.AirRoute, "wall"),
+		design.Set(design.AirDiameter, 0.15), design.Set(design.AirToBox, 0.3),
+		design.Set(design.AirFromBox, 0.3))
 	got := l.Openings()
 	if len(got) != 2 || math.Abs(got[0].Bores[0].Diameter-0.156) > 1e-9 || got[0].Letter == got[1].Letter {
 		t.Errorf("%+v", got)
@@ -130,8 +130,8 @@ func TestOpeningsByHand(t *testing.T) {
 
 // An insert has the centers of both ports; its size by hand for a duct of 100 mm: 350 by 200 mm.
 func TestWindowInsertByHand(t *testing.T) {
-	_, _, parts := laid(t, "screen-box", design.Change{Path: "air.route", Value: "window"},
-		design.Change{Path: "air.diameter_m", Value: 0.1})
+	_, _, parts := laid(t, "screen-box", design.Set(design.AirRoute, "window"),
+		design.Set(design.AirDiameter, 0.1))
 	p := parts["window insert"]
 	if math.Abs(p.Length-0.35) > 1e-9 || math.Abs(p.Width-0.2) > 1e-9 || len(p.Bores) != 2 || p.Bores[0].X != 0.1 || p.Bores[1].X != 0.25 {
 		t.Errorf("%+v", p)
@@ -157,8 +157,8 @@ func TestHeaderDucts(t *testing.T) {
 
 // Diagonals, caps of a tray, covers, meshes and ribs, by hand.
 func TestSmallParts(t *testing.T) {
-	_, l, parts := laid(t, "back-pass-plate", design.Change{Path: "box.body", Value: "sheet"},
-		design.Change{Path: "cover.covered_from_month", Value: 5}, design.Change{Path: "air.source", Value: "outdoors"})
+	_, l, parts := laid(t, "back-pass-plate", design.Set(design.BoxBody, "sheet"),
+		design.Set(design.CoverCoveredFrom, 5), design.Set(design.AirSource, "outdoors"))
 	if l.Diagonal != math.Hypot(l.Width, l.Height) {
 		t.Error("the diagonal")
 	}
@@ -178,8 +178,8 @@ func TestSmallParts(t *testing.T) {
 
 // Vanes, by hand: two baffles in a channel 25 mm deep turn the air twice; each vane is a half circle over the opening.
 func TestTurningVanesByHand(t *testing.T) {
-	h, _, parts := laid(t, "back-pass-plate", design.Change{Path: "absorber.plate.baffles", Value: 2},
-		design.Change{Path: "absorber.plate.turning_vanes", Value: true})
+	h, _, parts := laid(t, "back-pass-plate", design.Set(design.PlateBaffles, 2),
+		design.Set(design.PlateVanes, true))
 	open := math.Min(h.ApertureHeight()/3, 0.35*h.ApertureWidth())
 	v := parts["turning vane"]
 	if v.Count != 2 || math.Abs(v.Length-math.Pi*open/2) > 1e-9 || math.Abs(v.Width-h.Absorber.Plate.Channel) > 1e-9 {
@@ -218,7 +218,7 @@ func TestCrossBattensCloseTheScreens(t *testing.T) {
 
 // Under a frame of 30 mm four strips as wide as the frame run around the box.
 func TestFoamUnderTheFrame(t *testing.T) {
-	h, l, parts := laid(t, "back-pass-plate", design.Change{Path: "box.under_frame_m", Value: 0.02})
+	h, l, parts := laid(t, "back-pass-plate", design.Set(design.BoxUnderFrame, 0.02))
 	side, across := parts["foam under the frame, side"], parts["foam under the frame, top and bottom"]
 	if side.Count != 2 || side.Length != l.Height || side.Width != h.Box.FrameWidth || across.Length != h.InsideWidth() ||
 		side.Thickness != 0.02 {
@@ -230,10 +230,10 @@ func TestFoamUnderTheFrame(t *testing.T) {
 // deep as the rest of the pane and its room to grow. By hand, of glass on a 38 mm frame with a rest of 12 mm: 26 mm of
 // frame beside the pane, less 2 mm of room and its growth.
 func TestRailsAreStopsAndPackingStrips(t *testing.T) {
-	glass := []design.Change{{Path: "cover.material", Value: "glass"}, {Path: "box.frame_width_m", Value: 0.038},
-		{Path: "pane.rest_m", Value: 0.012}}
+	glass := []design.Change{design.Set(design.CoverMaterial, "glass"), design.Set(design.BoxFrameWidth, 0.038),
+		design.Set(design.PaneRest, 0.012)}
 	_, stopped, parts := laid(t, "back-pass-plate", glass...)
-	h, grooved, rails := laid(t, "back-pass-plate", append(glass, design.Change{Path: "cover.held", Value: "rails"})...)
+	h, grooved, rails := laid(t, "back-pass-plate", append(glass, design.Set(design.CoverHeld, "rails"))...)
 	mass := func(ps map[string]Part, names ...string) (kg float64) {
 		for _, n := range names {
 			p, ok := ps[n]
@@ -277,9 +277,9 @@ func mustCover(t *testing.T, id string) catalog.Cover {
 // A column of cans by hand: six cans of 115 mm that stand 4 mm in each other, with seven beads of 1.5 mm, are 6 x 112.5 + 4 +
 // 1.5 = 680.5 mm long; places lie 112.5 mm apart, in the middle between the headers, and no two share space.
 func TestCanColumnByHand(t *testing.T) {
-	h, _, parts := laid(t, "can-columns", design.Change{Path: "absorber.cans.overlap_m", Value: 0.004},
-		design.Change{Path: "absorber.cans.joint_m", Value: 0.0015}, design.Change{Path: "absorber.cans.height_m", Value: 0.115},
-		design.Change{Path: "absorber.cans.rows", Value: 6})
+	h, _, parts := laid(t, "can-columns", design.Set(design.CansOverlap, 0.004),
+		design.Set(design.CansJoint, 0.0015), design.Set(design.CansHeight, 0.115),
+		design.Set(design.CansRows, 6))
 	c := h.Absorber.Cans
 	if math.Abs(c.Column()-0.6805) > 1e-9 || c.MostRows(0.6805) != 6 || c.MostRows(0.680) != 5 {
 		t.Errorf("a column is %v m long; %d cans go into its own length", c.Column(), c.MostRows(0.6805))

@@ -21,23 +21,23 @@ func arrangements(t *testing.T, f func(name string, h *design.Heater, l *Layout)
 		for _, body := range []string{"timber", "foam", "sheet"} {
 			for _, face := range []string{"back", "side", "end"} {
 				for _, places := range []string{"opposite", "same-side", "both-bottom", "both-top"} {
-					cs := []design.Change{{Path: "box.body", Value: body}, {Path: "air.port_face", Value: face},
-						{Path: "air.port_places", Value: places}}
+					cs := []design.Change{design.Set(design.BoxBody, body), design.Set(design.AirPortFace, face),
+						design.Set(design.AirPortPlaces, places)}
 					switch a := base.Absorber; {
 					case a.Family == design.BackPassPlate:
-						cs = append(cs, design.Change{Path: "absorber.plate.baffles", Value: 0})
+						cs = append(cs, design.Set(design.PlateBaffles, 0))
 					case a.Cans != nil:
-						cs = append(cs, design.Change{Path: "absorber.cans.columns", Value: a.Cans.Columns - a.Cans.Columns%2})
+						cs = append(cs, design.Set(design.CansColumns, a.Cans.Columns-a.Cans.Columns%2))
 					case a.Pipes != nil:
-						cs = append(cs, design.Change{Path: "absorber.pipes.count", Value: a.Pipes.Count - a.Pipes.Count%2})
+						cs = append(cs, design.Set(design.PipesCount, a.Pipes.Count-a.Pipes.Count%2))
 					}
 					if face != "back" { // a port that a side has room for
-						cs = append(cs, design.Change{Path: "air.diameter_m", Value: 0.05}, design.Change{Path: "box.gap_m", Value: 0.06})
+						cs = append(cs, design.Set(design.AirDiameter, 0.05), design.Set(design.BoxGap, 0.06))
 						if base.Absorber.Plate != nil && base.Absorber.Family != design.FrontPassPlate {
-							cs = append(cs, design.Change{Path: "absorber.plate.channel_m", Value: 0.06})
+							cs = append(cs, design.Set(design.PlateChannel, 0.06))
 						}
 						if base.Absorber.Screens != nil {
-							cs = append(cs, design.Change{Path: "absorber.screens.rear_m", Value: 0.06})
+							cs = append(cs, design.Set(design.ScreensRear, 0.06))
 						}
 					}
 					h, err := design.Apply(base, units.System{}, cs...)
@@ -213,8 +213,8 @@ func TestFoldByHand(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	h, err = design.Apply(h, units.System{}, design.Change{Path: "absorber.plate.baffles", Value: 0},
-		design.Change{Path: "air.port_places", Value: "both-top"})
+	h, err = design.Apply(h, units.System{}, design.Set(design.PlateBaffles, 0),
+		design.Set(design.AirPortPlaces, "both-top"))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -11,7 +11,7 @@ import (
 // The boards of a frame, by letter, in inches.
 func ExampleBuild() {
 	h, err := design.Apply(design.New(), units.System{},
-		design.Change{Path: "pane.width_m", Typed: "34 in"}, design.Change{Path: "pane.height_m", Typed: "58 in"})
+		design.Enter(design.PaneWidth, "34 in"), design.Enter(design.PaneHeight, "58 in"))
 	if err != nil {
 		fmt.Println(err)
 		return

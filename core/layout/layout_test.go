@@ -28,14 +28,14 @@ func sized(r *rand.Rand, h design.Heater) []design.Change {
 		return nil
 	}
 	body := []string{"timber", "foam", "sheet"}[r.IntN(3)]
-	return []design.Change{{Path: "box.body", Value: body}, {Path: "box.edge_foam_m", Value: 0.03 * r.Float64()},
-		{Path: "cover.layers", Value: 1 + r.IntN(2)}}
+	return []design.Change{design.Set(design.BoxBody, body), design.Set(design.BoxEdgeFoam, 0.03*r.Float64()),
+		design.Set(design.CoverLayers, 1+r.IntN(2))}
 }
 
 // Two boxes take twice the pieces of one, at the same sizes; one of them weighs the same.
 func TestPiecesFollowTheBoxes(t *testing.T) {
 	of := func(boxes int) Layout {
-		h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "array.boxes", Value: boxes})
+		h, err := design.Apply(design.New(), units.System{}, design.Set(design.ArrayBoxes, boxes))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -94,8 +94,8 @@ func TestPartsDoNotOverlap(t *testing.T) {
 	for name, base := range examples(t) {
 		laid := 0
 		for range 50 {
-			h, err := design.Apply(base, units.System{}, design.Change{Path: "pane.width_m", Value: 0.5 + r.Float64()},
-				design.Change{Path: "pane.height_m", Value: 0.8 + 1.5*r.Float64()})
+			h, err := design.Apply(base, units.System{}, design.Set(design.PaneWidth, 0.5+r.Float64()),
+				design.Set(design.PaneHeight, 0.8+1.5*r.Float64()))
 			if err == nil {
 				h, err = design.Apply(h, units.System{}, sized(r, base)...)
 			}
@@ -173,9 +173,9 @@ func TestDepthsAddUp(t *testing.T) {
 // frame's opening is 33 x 57, the box 34 1/2 x 58 1/2 in.
 func TestAPaneByHand(t *testing.T) {
 	in := units.MeterPerInch
-	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "pane.width_m", Value: 34 * in},
-		design.Change{Path: "pane.height_m", Value: 58 * in},
-		design.Change{Path: "pane.rest_m", Value: 0.5 * in}, design.Change{Path: "box.frame_width_m", Value: 0.75 * in})
+	h, err := design.Apply(design.New(), units.System{}, design.Set(design.PaneWidth, 34*in),
+		design.Set(design.PaneHeight, 58*in),
+		design.Set(design.PaneRest, 0.5*in), design.Set(design.BoxFrameWidth, 0.75*in))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -251,7 +251,7 @@ func TestTrayByHand(t *testing.T) {
 	if got := bendLoss(0.001) * 1000; math.Abs(got-(4-math.Pi/2*1.33)) > 1e-9 {
 		t.Errorf("a bend takes off %v mm", got)
 	}
-	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "box.body", Value: "sheet"})
+	h, err := design.Apply(design.New(), units.System{}, design.Set(design.BoxBody, "sheet"))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -61,9 +61,9 @@ func TestPartsAreWhole(t *testing.T) {
 // bends.
 func TestSleeveAndFlashingByHand(t *testing.T) {
 	const inch = 0.0254
-	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "air.route", Value: "wall"},
-		design.Change{Path: "place.tilt_deg", Value: 90.0}, design.Change{Path: "air.diameter_m", Value: 6 * inch},
-		design.Change{Path: "air.to_box_m", Value: 12 * inch}, design.Change{Path: "air.from_box_m", Value: 12 * inch})
+	h, err := design.Apply(design.New(), units.System{}, design.Set(design.AirRoute, "wall"),
+		design.Set(design.PlaceTilt, 90.0), design.Set(design.AirDiameter, 6*inch),
+		design.Set(design.AirToBox, 12*inch), design.Set(design.AirFromBox, 12*inch))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -189,8 +189,8 @@ func TestHeaderBoardsCloseTheBox(t *testing.T) {
 func TestDeflectorHasASize(t *testing.T) {
 	for _, face := range []string{"back", "side", "end"} {
 		for _, width := range []float64{0.4, 0.8, 1.2} {
-			h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "pane.width_m", Value: width},
-				design.Change{Path: "air.diameter_m", Value: 0.08}, design.Change{Path: "air.port_face", Value: face})
+			h, err := design.Apply(design.New(), units.System{}, design.Set(design.PaneWidth, width),
+				design.Set(design.AirDiameter, 0.08), design.Set(design.AirPortFace, face))
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -41,8 +41,8 @@ func TestSideViewOfEveryHeater(t *testing.T) {
 				if h.Indoors() {
 					continue
 				}
-				if h, err = design.Apply(h, units.System{}, design.Change{Path: "air.route", Value: route},
-					design.Change{Path: "place.tilt_deg", Value: tilt}); err != nil {
+				if h, err = design.Apply(h, units.System{}, design.Set(design.AirRoute, route),
+					design.Set(design.PlaceTilt, tilt)); err != nil {
 					continue
 				}
 				l, err := Build(&h)
@@ -93,7 +93,7 @@ func TestSideViewOfEveryHeater(t *testing.T) {
 // By hand: upright, the box stands off by its cleats and the flashing falls outwards. On the ground at 60 degrees the leg stands
 // plumb, as long as 0.9 x the height x sin 60; upright it is the long side of a triangle of 0.9 and 0.45 x the height.
 func TestSideViewByHand(t *testing.T) {
-	upright := design.Change{Path: "place.tilt_deg", Value: 90.0}
+	upright := design.Set(design.PlaceTilt, 90.0)
 	h, _, s := sideOf(t, "screen-box", upright)
 	found := 0
 	for _, x := range s.Shapes {
@@ -111,8 +111,8 @@ func TestSideViewByHand(t *testing.T) {
 		t.Errorf("%d flashings", found)
 	}
 	for tilt, leg := range map[float64]float64{60: 0.9 * math.Sin(math.Pi/3), 90: math.Hypot(0.9, 0.45)} {
-		_, l, _ := sideOf(t, "screen-box", design.Change{Path: "place.tilt_deg", Value: tilt},
-			design.Change{Path: "air.route", Value: "stand"})
+		_, l, _ := sideOf(t, "screen-box", design.Set(design.PlaceTilt, tilt),
+			design.Set(design.AirRoute, "stand"))
 		for _, p := range l.Parts {
 			if p.Name == "stand leg" && math.Abs(p.Length-leg*l.Height) > 1e-9 {
 				t.Errorf("at %v degrees the leg is %v, by hand %v", tilt, p.Length, leg*l.Height)

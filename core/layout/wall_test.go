@@ -15,9 +15,9 @@ func TestOnWall(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 16))
 	freed, none := 0, 0
 	for range 300 {
-		h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "wall.between_m", Value: 1.0 + 2*r.Float64()},
-			design.Change{Path: "wall.stud_m", Value: []float64{0.3, 0.406, 0.6}[r.IntN(3)]},
-			design.Change{Path: "wall.first_stud_m", Value: 0.4 * r.Float64()}, design.Change{Path: "wall.sill_m", Value: 0.9})
+		h, err := design.Apply(design.New(), units.System{}, design.Set(design.WallBetween, 1.0+2*r.Float64()),
+			design.Set(design.WallStud, []float64{0.3, 0.406, 0.6}[r.IntN(3)]),
+			design.Set(design.WallFirstStud, 0.4*r.Float64()), design.Set(design.WallSill, 0.9))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -46,7 +46,7 @@ func TestOnWall(t *testing.T) {
 			none++
 			continue
 		}
-		moved, err := design.Apply(h, units.System{}, design.Change{Path: "wall.left_m", Value: h.Wall.Left + w.Shift})
+		moved, err := design.Apply(h, units.System{}, design.Set(design.WallLeft, h.Wall.Left+w.Shift))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -78,7 +78,7 @@ func TestStonesWeigh(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if h, err = design.Apply(h, units.System{}, design.Change{Path: "box.stones_kg", Value: 18.0}); err != nil {
+	if h, err = design.Apply(h, units.System{}, design.Set(design.BoxStones, 18.0)); err != nil {
 		t.Fatal(err)
 	}
 	after, err := Build(&h)

@@ -48,7 +48,7 @@ func lengthsOf(h *design.Heater) (out []*design.Field) {
 // moved is the heater with one field moved, laid out; ok is false where that cannot
 // be built.
 func moved(h *design.Heater, path string, by float64) (l Layout, ok bool) {
-	n, err := design.Apply(*h, units.System{}, design.Change{Path: path, Value: design.Number(h, path) + by})
+	n, err := design.Apply(*h, units.System{}, design.Change{Path: path, Value: design.FieldAt(path).Number(h) + by})
 	if err != nil {
 		return l, false
 	}
@@ -96,7 +96,7 @@ func Explain(h *design.Heater) (map[string]Why, error) {
 				continue
 			}
 			w := out[p.Name]
-			value := design.Number(h, f.Path)
+			value := f.Number(h)
 			if k := share(q.Length-p.Length, by); k != 0 {
 				w.Length = append(w.Length, Term{f.Path, value, k})
 			}
@@ -191,11 +191,11 @@ func Follow(h *design.Heater, name string, length, width float64) (out []Fit, er
 			continue
 		}
 		if fit, ok := moved(h, f.Path, step); ok && off(&fit) < sawPlay {
-			out = append(out, Fit{design.Change{Path: f.Path, Value: design.Number(h, f.Path) + step}, fit})
+			out = append(out, Fit{design.Change{Path: f.Path, Value: f.Number(h) + step}, fit})
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Fit) int {
-		at := func(f Fit) float64 { return math.Abs(f.Value.(float64) - design.Number(h, f.Path)) }
+		at := func(f Fit) float64 { return math.Abs(f.Value.(float64) - design.FieldAt(f.Path).Number(h)) }
 		switch x, y := at(a), at(b); {
 		case x < y:
 			return -1

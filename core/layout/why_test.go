@@ -17,7 +17,7 @@ func TestWhyASideBoardIsSoLong(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	want := map[string]float64{"pane.height_m": 1, "pane.rest_m": -2, "box.frame_width_m": 2}
+	want := map[string]float64{design.PaneHeight.Path: 1, design.PaneRest.Path: -2, design.BoxFrameWidth.Path: 2}
 	w := why["side board"]
 	if len(w.Length) != len(want) || math.Abs(w.LengthAllowance) > 1e-9 {
 		t.Errorf("%+v", w)
@@ -74,12 +74,12 @@ func TestFollowWhatWasCut(t *testing.T) {
 	}
 	found := map[string]float64{}
 	for _, f := range fits {
-		found[f.Path] = f.Value.(float64) - design.Number(&h, f.Path)
+		found[f.Path] = f.Value.(float64) - design.FieldAt(f.Path).Number(&h)
 		if q := partNamed(f.Layout.Cut(), "side board"); math.Abs(q.Length-p.Length+0.006) > sawPlay {
 			t.Errorf("%s leads to %v", f.Path, q.Length)
 		}
 	}
-	for path, want := range map[string]float64{"pane.height_m": -0.006, "pane.rest_m": 0.003} {
+	for path, want := range map[string]float64{design.PaneHeight.Path: -0.006, design.PaneRest.Path: 0.003} {
 		if got, ok := found[path]; !ok || math.Abs(got-want) > 1e-6 {
 			t.Errorf("%s moves by %v, by hand %v", path, got, want)
 		}

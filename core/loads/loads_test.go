@@ -55,8 +55,9 @@ func fixing(t *testing.T, cs ...design.Change) Fixing {
 // screw; 490 N of weight in shear is 0.6 of one: at least four are used. More wind, more snow, a larger mass never ask for fewer.
 func TestFixingByHand(t *testing.T) {
 	set := func(path string, v any) design.Change { return design.Change{Path: path, Value: v} }
-	up := []design.Change{set("place.tilt_deg", 90.0), set("site.gust_m_s", 40.0), set("place.above_ground_m", 2.0), set("site.snow_pa",
-		2000.0)}
+	up := []design.Change{set(design.PlaceTilt.Path, 90.0), set(design.SiteGust.Path, 40.0), set(design.PlaceAboveGround.Path, 2.0),
+		set(design.SiteSnow.Path,
+			2000.0)}
 	f := fixing(t, up...)
 	area := 2.036 * 1.036
 	if want := 1.4 * 0.625 * math.Pow(40*math.Pow(0.5, 0.11), 2) * area; math.Abs(f.Wind/want-1) > 0.02 || f.Snow != 0 ||
@@ -65,13 +66,13 @@ func TestFixingByHand(t *testing.T) {
 	}
 	last := 0
 	for _, gust := range []float64{20, 40, 60, 80, 100} {
-		x := fixing(t, append(up, set("site.gust_m_s", gust))...)
+		x := fixing(t, append(up, set(design.SiteGust.Path, gust))...)
 		if x.Screws < last || gust > stormy && x.Engineer == nil {
 			t.Errorf("%v m/s: %+v after %d screws", gust, x, last)
 		}
 		last = x.Screws
 	}
-	roof := fixing(t, append(up, set("place.tilt_deg", 35.0))...)
+	roof := fixing(t, append(up, set(design.PlaceTilt.Path, 35.0))...)
 	if roof.Engineer == nil || roof.Snow <= 0 {
 		t.Errorf("on a roof: %+v", roof)
 	}
@@ -82,9 +83,9 @@ func TestFixingByHand(t *testing.T) {
 func TestSnowIsAskedFor(t *testing.T) {
 	set := func(path string, v any) design.Change { return design.Change{Path: path, Value: v} }
 	at := func(lat, lon, elevation float64, more ...design.Change) Fixing {
-		return fixing(t, append([]design.Change{set("place.latitude_deg", lat), set("place.longitude_deg", lon),
-			set("place.elevation_m", elevation),
-			set("place.tilt_deg", 55.0)}, more...)...)
+		return fixing(t, append([]design.Change{set(design.PlaceLatitude.Path, lat), set(design.PlaceLongitude.Path, lon),
+			set(design.PlaceElevation.Path, elevation),
+			set(design.PlaceTilt.Path, 55.0)}, more...)...)
 	}
 	denver := at(39.74, -104.99, 1609)
 	if ask := denver.Ask.In(units.System{Inches: true}); denver.Snow != 0 || !strings.Contains(ask, "building department") ||
@@ -96,10 +97,10 @@ func TestSnowIsAskedFor(t *testing.T) {
 		t.Errorf("high up %v N of snow and %d reasons for an engineer, low down %v and %d", high.Snow, len(high.Engineer), low.Snow,
 			len(low.Engineer))
 	}
-	if known := at(39.74, -104.99, 1609, set("site.snow_pa", 1500.0)); known.Ask.In(units.System{}) != "" || known.Snow <= 0 {
+	if known := at(39.74, -104.99, 1609, set(design.SiteSnow.Path, 1500.0)); known.Ask.In(units.System{}) != "" || known.Snow <= 0 {
 		t.Errorf("with the code's value it asks %q and has %v N", known.Ask.In(units.System{}), known.Snow)
 	}
-	if upright := fixing(t, set("place.tilt_deg", 90.0)); upright.Ask.In(units.System{}) != "" {
+	if upright := fixing(t, set(design.PlaceTilt.Path, 90.0)); upright.Ask.In(units.System{}) != "" {
 		t.Error("snow is asked for on an upright box")
 	}
 }

@@ -106,7 +106,7 @@ func moreThanSun(set Setup, r *Report) *Finding {
 		Evidence: fmt.Sprintf("The airflow used is %.4f kg/s.", r.Flow)}
 	switch r.FlowOrigin {
 	case FlowFreeAir:
-		f.Patch = []design.Change{{Path: "log.flow_is", Value: string(design.WorkedOut)}}
+		f.Patch = []design.Change{design.Set(design.LogFlowIs, design.WorkedOut)}
 		f.Remedy = "Check the airflow first: it is the fan's rated flow, which no fan reaches in a duct. Use the flow predicted for " +
 			"this system, or measure it with a bag."
 	case FlowSpeed:
@@ -171,7 +171,7 @@ func swappedProbes(s []Sample, suns []float64, sunIs string, set Setup) *Finding
 		Text: fmt.Sprintf("In %d readings the outlet is cooler than the inlet, by %s on average.", below,
 			units.Format(units.Rise, sum/float64(below), u)),
 		Evidence: "A box in the sun warms the air it draws in.",
-		Remedy:   "Swap the two columns, or the two probes.", Patch: []design.Change{{Path: "log.swapped", Value: !set.Swapped}}}
+		Remedy:   "Swap the two columns, or the two probes.", Patch: []design.Change{design.Set(design.LogSwapped, !set.Swapped)}}
 }
 
 // Air does not warm and cool with each cloud; a thermometer that the sun shines on does. What is
@@ -369,7 +369,7 @@ func clockOff(s []Sample, set Setup) *Finding {
 		Evidence: fmt.Sprintf("This compares the middle of the warming with the middle of the sun on the glazing, over %d days.",
 			len(shifts)),
 		Remedy: "Check the bearing and the clock. The heat is not affected, but the comparison with the sun is.",
-		Patch:  []design.Change{{Path: "log.clock_off_min", Value: set.Ahead.Minutes() + math.Round(m/5)*5}}}
+		Patch:  []design.Change{design.Set(design.LogClockOff, set.Ahead.Minutes()+math.Round(m/5)*5)}}
 }
 
 // byDay parts readings by local days.

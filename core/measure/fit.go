@@ -263,14 +263,14 @@ type unknown struct {
 // same standard uncertainties as every prediction has.
 func unknowns(h *design.Heater, lag float64, set Setup, sunMeasured bool) []unknown {
 	flow := priorFlow
-	if u := h.Entries["air.fan_strength"].U; u > 0 {
+	if u := h.Entry(design.AirFanStrength).U; u > 0 {
 		flow = u / h.Air.FanStrength
 	}
 	tau, leak := priorTauAlpha, priorLeak
-	if u := h.Entries["cover.tau_alpha_share"].U; u > 0 {
+	if u := h.Entry(design.CoverTauAlpha).U; u > 0 {
 		tau = u / h.Cover.Takes
 	}
-	if u := h.Entries["box.seam_m3_s_m"].U; u > 0 && h.Box.Seam > 0 {
+	if u := h.Entry(design.BoxSeam).U; u > 0 && h.Box.Seam > 0 {
 		leak = math.Log1p(u / h.Box.Seam)
 	}
 	probe := uProbe
@@ -284,7 +284,7 @@ func unknowns(h *design.Heater, lag float64, set Setup, sunMeasured bool) []unkn
 		{name: "lag", sigma: lagShare * lag, lag: true}}
 	if h.Absorber.Screens != nil {
 		bypass := priorBypass
-		if u := h.Entries["absorber.screens.bypass"].U; u > 0 {
+		if u := h.Entry(design.ScreensBypass).U; u > 0 {
 			bypass = u
 		}
 		us = append(us, unknown{name: "bypass", sigma: bypass, tune: func(t *collector.Tuning, x float64) { t.Bypass += x }})
@@ -549,23 +549,23 @@ func (f *fitting) report(x []float64, cov *mat.SymDense, miss []float64, e *coll
 			flow := f.mass / rho
 			p.Unit, p.Design, p.Value = "m3/s", flow, flow*math.Exp(x[i])
 			p.Low, p.High, p.U = flow*math.Exp(x[i]-2*sd), flow*math.Exp(x[i]+2*sd), p.Value*sd
-			origin.Path = "air.fan_strength"
+			origin.Path = design.AirFanStrength.Path
 		case "leak_m3_s":
 			leak := e.Running.Leak / rho
 			p.Unit, p.Design, p.Value = "m3/s", leak, leak*math.Exp(x[i])
 			p.Low, p.High, p.U = leak*math.Exp(x[i]-2*sd), leak*math.Exp(x[i]+2*sd), p.Value*sd
-			origin.Path, origin.Value = "box.seam_m3_s_m", math.Min(0.001, f.h.Box.Seam*math.Exp(x[i]))
+			origin.Path, origin.Value = design.BoxSeam.Path, math.Min(0.001, f.h.Box.Seam*math.Exp(x[i]))
 			origin.U = f.h.Box.Seam * math.Exp(x[i]) * sd
 		case "tau_alpha":
 			now := f.h.Cover.Takes
 			p.Design, p.Value, p.U = now, now*(1+x[i]), now*sd
 			p.Low, p.High = p.Value-2*p.U, p.Value+2*p.U
-			origin.Path, origin.Value, origin.U = "cover.tau_alpha_share", math.Max(0.3, math.Min(1.2, p.Value)), p.U
+			origin.Path, origin.Value, origin.U = design.CoverTauAlpha.Path, math.Max(0.3, math.Min(1.2, p.Value)), p.U
 		case "bypass":
 			now := f.h.Absorber.Screens.Bypass
 			p.Design, p.Value = now, now+x[i]
 			p.Low, p.High = math.Max(0, p.Value-2*sd), math.Min(1, p.Value+2*sd)
-			origin.Path, origin.Value, origin.U = "absorber.screens.bypass", math.Max(0, math.Min(0.3, p.Value)), sd
+			origin.Path, origin.Value, origin.U = design.ScreensBypass.Path, math.Max(0, math.Min(0.3, p.Value)), sd
 		default:
 			continue
 		}

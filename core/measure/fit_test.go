@@ -251,8 +251,7 @@ func TestCalibrationTakesTests(t *testing.T) {
 	if !ok {
 		t.Fatal("no fan of this heater gives that flow")
 	}
-	known, err := design.Apply(h, units.System{}, design.Change{Path: "air.fan_strength", Value: strength, Origin: design.Measured,
-		U: 0.03})
+	known, err := design.Apply(h, units.System{}, design.Measure(design.AirFanStrength, strength, 0.03))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -21,7 +21,7 @@ func NewSetup(h *design.Heater, running *collector.Result) Setup {
 	set := Setup{
 		Area: h.Glass(), FanPower: running.FanPower, Pressure: solar.Pressure(s.Elevation), UsefulAbove: h.Log.Useful,
 		Close: h.Switch.Close, Open: h.Switch.Open,
-		DuctArea: h.DuctArea(), Zone: s.Zone, ProbeU: h.Entries["log.outlet_off_k"].U,
+		DuctArea: h.DuctArea(), Zone: s.Zone, ProbeU: h.Entry(design.LogOutletOff).U,
 		Ahead: MendingOf(h).Ahead, Swapped: h.Log.Swapped,
 		Site: &Placement{Site: s, Tilt: h.Place.Tilt, Facing: h.Place.Bearing, Around: collector.Surroundings(h)},
 	}
@@ -33,7 +33,7 @@ func NewSetup(h *design.Heater, running *collector.Result) Setup {
 		set.Flow, set.FlowOrigin = h.Log.Flow*room, FlowGiven
 	default:
 		set.Flow, set.FlowOrigin = running.Mass, FlowPredicted
-		if u := h.Entries["air.fan_strength"].U; u > 0 {
+		if u := h.Entry(design.AirFanStrength).U; u > 0 {
 			set.FlowOrigin, set.FlowU = FlowMeasured, u/h.Air.FanStrength
 		}
 	}

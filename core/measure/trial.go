@@ -245,9 +245,10 @@ func quantity(m *Measured, v float64) units.Value {
 // it is off. It is ranked by that and not by habit.
 
 // told are the tests that settle an uncertain input, by the field that makes it smaller.
-var told = map[string]string{"air.fan": "bag", "air.duct": "bag", "air.fan_strength": "bag", "absorber.screens.mesh": "look",
-	"absorber.screens.bypass": "look", "absorber.screens.deflector": "look", "box.body": "leak", "box.seam_m3_s_m": "leak",
-	"cover.material": "steady", "cover.tau_alpha_share": "steady", "absorber.paint": "look"}
+var told = map[string]string{design.AirFan.Path: "bag", design.AirDuct.Path: "bag", design.AirFanStrength.Path: "bag",
+	design.ScreensMesh.Path:   "look",
+	design.ScreensBypass.Path: "look", design.ScreensDeflector.Path: "look", design.BoxBody.Path: "leak", design.BoxSeam.Path: "leak",
+	design.CoverMaterial.Path: "steady", design.CoverTauAlpha.Path: "steady", design.AbsorberPaint.Path: "look"}
 
 // The sun comes into it only where nobody measured it.
 
@@ -344,6 +345,6 @@ func (o *Outcome) flow(c *Case, v collector.Band) {
 	if up, _, ok := c.strength(v.Value + v.U); ok {
 		u = up - s
 	}
-	o.Changes = append(o.Changes, design.Change{Path: "air.fan_strength", Value: s, Origin: design.Measured, U: u},
-		design.Change{Path: "log.flow_is", Value: string(design.WorkedOut), Origin: design.Measured})
+	o.Changes = append(o.Changes, design.Measure(design.AirFanStrength, s, u),
+		design.Change{Path: design.LogFlowIs.Path, Value: string(design.WorkedOut), Origin: design.Measured})
 }

@@ -233,8 +233,7 @@ func judgeLeak(c *Case, o *Outcome) error {
 	o.leaking(c)
 	seam := Propagate(at1, in, nil)
 	meters := 2 * 2 * (h.OuterWidth() + h.OuterHeight()) * math.Max(1, float64(h.Array.Boxes))
-	o.Changes = append(o.Changes, design.Change{Path: "box.seam_m3_s_m", Value: math.Min(0.001, seam.Value/meters), Origin: design.Measured,
-		U: seam.U / meters})
+	o.Changes = append(o.Changes, design.Measure(design.BoxSeam, math.Min(0.001, seam.Value/meters), seam.U/meters))
 	rho := air.Density(c.Eval.Running.Conditions.Ambient, c.pressure())
 	cold := c.Heater.Room.Air - c.Eval.Running.Conditions.Ambient
 	o.note("The room draws in as much cold air: at %v outdoors that takes %v of the heat.", units.Q(units.Temperature,

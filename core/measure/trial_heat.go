@@ -136,7 +136,7 @@ func (c *Case) air() (in Input, measured bool) {
 		return Input{"the airflow", m, uCenter * m}, true
 	}
 	b := c.Eval.Flow
-	return Input{"the airflow", b.Value, b.U}, c.Heater.Entries["air.fan_strength"].U > 0
+	return Input{"the airflow", b.Value, b.U}, c.Heater.Entry(design.AirFanStrength).U > 0
 }
 
 // Two probes on one logger err alike in part, and only the rest of it is in their difference.
@@ -146,7 +146,7 @@ func (c *Case) air() (in Input, measured bool) {
 func (c *Case) heat() (b collector.Band, flow Input, measured bool) {
 	flow, measured = c.air()
 	probe := uProbe
-	if u := c.Heater.Entries["log.outlet_off_k"].U; u > 0 {
+	if u := c.Heater.Entry(design.LogOutletOff).U; u > 0 {
 		probe = u
 	}
 	in := []Input{flow, c.input("inlet", "the inlet probe", probe, 0), c.input("outlet", "the outlet probe", probe, 0)}
@@ -325,7 +325,7 @@ func (c *Case) takes(o *Outcome, e *collector.Evaluation, heat collector.Band, s
 	}
 	o.Results = append(o.Results, Measured{Name: "Absorbed sun, measured over computed", Kind: units.Share,
 		Band: collector.Band{Value: share, U: u, Low: share - 2*u, High: share + 2*u}})
-	o.Changes = append(o.Changes, design.Change{Path: "cover.tau_alpha_share", Value: share, Origin: design.Measured, U: u})
+	o.Changes = append(o.Changes, design.Measure(design.CoverTauAlpha, share, u))
 	return nil
 }
 

@@ -121,8 +121,9 @@ func FindTrial(id string) *Trial {
 
 // judgeOffsets: each probe against the mean of all.
 func judgeOffsets(c *Case, o *Outcome) error {
-	names := []struct{ id, label, path string }{{"inlet", "Inlet probe", "log.inlet_off_k"}, {"outlet", "Outlet probe", "log.outlet_off_k"},
-		{"outdoor", "Outdoor probe", "log.outdoor_off_k"}}
+	names := []struct{ id, label, path string }{{"inlet", "Inlet probe", design.LogInletOff.Path},
+		{"outlet", "Outlet probe", design.LogOutletOff.Path},
+		{"outdoor", "Outdoor probe", design.LogOutdoorOff.Path}}
 	all, n := 0.0, 0.0
 	for _, x := range names {
 		if c.has(x.id) {
@@ -193,7 +194,7 @@ func judgeSwitch(c *Case, o *Outcome) error {
 	for _, x := range []struct {
 		id, name, path string
 		now            float64
-	}{{"close", "Fan on at", "switch.close_c", h.Switch.Close}, {"open", "Fan off at", "switch.open_c", h.Switch.Open}} {
+	}{{"close", "Fan on at", design.SwitchClose.Path, h.Switch.Close}, {"open", "Fan off at", design.SwitchOpen.Path, h.Switch.Open}} {
 		in := c.input(x.id, "the readings", uProbe, 0)
 		o.Results = append(o.Results, Measured{Name: x.name, Kind: units.Temperature,
 			Band: Propagate(func(v []float64) float64 { return v[0] }, []Input{in}, nil)})
@@ -268,7 +269,7 @@ func judgeCoheat(c *Case, o *Outcome) error {
 	p := room.Loss
 	o.against(Measured{Name: "Heat loss coefficient", Kind: units.Loss, Band: collector.NewBand(p, []collector.Cause{
 		{Name: "the walls as described", Effect: doubt * p}})})
-	o.Changes = append(o.Changes, design.Change{Path: "room.loss_w_k", Value: b.Value, Origin: design.Measured, U: b.U})
+	o.Changes = append(o.Changes, design.Measure(design.RoomLoss, b.Value, b.U))
 	return nil
 }
 

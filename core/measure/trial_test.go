@@ -97,7 +97,7 @@ func TestBudgetsAgainstMonteCarlo(t *testing.T) {
 // passes 0.61 x 0.003848 x sqrt(48 / 1.204) = 0.01482 m3/s at sea level; 2 m/s in 150 mm are 0.0353 m3/s. The fan's strength that is
 // written gives that flow again on the clear noon.
 func TestAirflowByHand(t *testing.T) {
-	sea := design.Change{Path: "place.elevation_m", Value: 0.0}
+	sea := design.Set(design.PlaceElevation, 0.0)
 	for id, x := range map[string]struct {
 		got  map[string][]float64
 		want float64
@@ -128,7 +128,7 @@ func TestAirflowByHand(t *testing.T) {
 		if again := r.Mass / air.Density(r.Outlet, c.pressure()); math.Abs(again/o.Results[0].Value-1) > 0.002 {
 			t.Errorf("%s: measured %v, the prediction then has %v", id, o.Results[0].Value, again)
 		}
-		if e := h.Entries["air.fan_strength"]; e.Origin != design.Measured || !(e.U > 0) {
+		if e := h.Entry(design.AirFanStrength); e.Origin != design.Measured || !(e.U > 0) {
 			t.Errorf("%s: %+v", id, e)
 		}
 	}
@@ -137,9 +137,9 @@ func TestAirflowByHand(t *testing.T) {
 // A box that takes in less of the sun than its paint says, made by the solver itself, is found by the steady test within its range,
 // once the airflow is measured; before that nothing is written. What was written makes the prediction the measurement.
 func TestSteadyFindsTheAbsorbedSun(t *testing.T) {
-	measured := design.Change{Path: "air.fan_strength", Value: 0.9, Origin: design.Measured, U: 0.03}
+	measured := design.Measure(design.AirFanStrength, 0.9, 0.03)
 	for _, share := range []float64{1, 0.85, 0.7} {
-		truth := made(t, "back-pass-plate", nil, measured, design.Change{Path: "cover.tau_alpha_share", Value: share})
+		truth := made(t, "back-pass-plate", nil, measured, design.Set(design.CoverTauAlpha, share))
 		r := truth.Eval.Running
 		got := map[string][]float64{"sun": {r.Conditions.Sun.Total()}, "inlet": {r.Conditions.Inlet}, "outlet": {r.Outlet},
 			"outdoor": {r.Conditions.Ambient}}
@@ -172,7 +172,7 @@ func TestOtherTestsByHand(t *testing.T) {
 	o := judged(t, "offsets", c)
 	near("offset", o.Changes[0].Value.(float64), -0.2, 1e-9)
 	near("offset", o.Changes[1].Value.(float64), 0.2, 1e-9)
-	disc := design.Change{Path: "switch.kind", Value: "snap"}
+	disc := design.Set(design.SwitchKind, "snap")
 	c = made(t, "can-columns", map[string][]float64{"close": {43, 43.2, 42.8, 43, 43}, "open": {32, 32, 32, 32, 32}}, disc)
 	o = judged(t, "switch", c)
 	near("closes", o.Changes[0].Value.(float64), 43, 1e-9)
@@ -210,7 +210,7 @@ func TestOtherTestsByHand(t *testing.T) {
 func TestWarmupPrediction(t *testing.T) {
 	got := map[string][]float64{"before": {10}, "after": {40}, "time": {300}}
 	light := judged(t, "warmup", made(t, "back-pass-plate", got))
-	heavy := judged(t, "warmup", made(t, "back-pass-plate", got, design.Change{Path: "box.stones_kg", Value: 60.0}))
+	heavy := judged(t, "warmup", made(t, "back-pass-plate", got, design.Set(design.BoxStones, 60.0)))
 	if !(heavy.Predicted.Value > 1.2*light.Predicted.Value) || light.Predicted.Value < 20 || light.Predicted.Value > 3600 {
 		t.Errorf("%v s, with stones %v s", light.Predicted.Value, heavy.Predicted.Value)
 	}

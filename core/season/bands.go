@@ -49,17 +49,17 @@ func EstimateBands(ctx context.Context, h *design.Heater, s *climate.Series, r *
 	doubt, estimated := climate.EstimateDoubt(h)
 	switch {
 	case !s.Generated:
-		inputs = append(inputs, input{name: "the sun of such a year", path: "climate.months", loss: 1, sun: sigmaFile})
+		inputs = append(inputs, input{name: "the sun of such a year", path: design.ClimateMonths.Path, loss: 1, sun: sigmaFile})
 	case estimated:
-		inputs = append(inputs, input{name: "how sunny winter and summer are", path: "climate.sunny_winter_days", loss: 1,
+		inputs = append(inputs, input{name: "how sunny winter and summer are", path: design.ClimateSunnyWinter.Path, loss: 1,
 			doubt: climate.Doubt{Winter: doubt.Winter, Summer: doubt.Summer}},
 			input{name: "how warm the months are",
-				path: "climate.coldest_c", loss: 1, doubt: climate.Doubt{Temperature: doubt.Temperature}})
+				path: design.ClimateColdest.Path, loss: 1, doubt: climate.Doubt{Temperature: doubt.Temperature}})
 	default:
-		inputs = append(inputs, input{name: "the sun of such a year", path: "climate.months", loss: 1, sun: sigmaGenerated})
+		inputs = append(inputs, input{name: "the sun of such a year", path: design.ClimateMonths.Path, loss: 1, sun: sigmaGenerated})
 	}
 	inputs = append(inputs, input{name: "one year against another", loss: 1, sun: sigmaYear},
-		input{name: "how much the space loses", path: "room.loss_w_k", loss: 1 + sigmaLoss})
+		input{name: "how much the space loses", path: design.RoomLoss.Path, loss: 1 + sigmaLoss})
 	heat, useful := make([]collector.Cause, len(inputs)), make([]collector.Cause, len(inputs))
 	err := parallel.Each(ctx, len(inputs), func(i int) error {
 		x := inputs[i]

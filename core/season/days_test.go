@@ -31,26 +31,32 @@ func TestYearIsTheSumOfItsDays(t *testing.T) {
 	} else if testing.Short() {
 		upTo = 20
 	}
-	held := []design.Change{to("climate.coldest_c", 4.0), to("climate.warmest_c", 11.0), to("room.heater", "electric"),
-		to("room.wanted_c", 20.0), to("room.setback_c", 20.0), to("room.air_c", 20.0), to("room.vent_c", 20.1),
-		to("switch.room_limit_c", 45.0), to("room.gains_w", 0.0), to("room.sunny_window_m2", 0.0), to("room.mass", "heavy")}
+	held := []design.Change{to(design.ClimateColdest.Path, 4.0), to(design.ClimateWarmest.Path, 11.0),
+		to(design.RoomHeater.Path, "electric"),
+		to(design.RoomWanted.Path, 20.0), to(design.RoomSetback.Path, 20.0), to(design.RoomAir.Path, 20.0), to(design.RoomVent.Path, 20.1),
+		to(design.SwitchRoomLimit.Path, 45.0), to(design.RoomGains.Path, 0.0), to(design.RoomSunnyWindow.Path, 0.0),
+		to(design.RoomMass.Path, "heavy")}
 	for _, x := range []struct {
 		name    string
 		changes []design.Change
 	}{
-		{"back-pass-plate", []design.Change{to("switch.kind", "snap"), to("switch.close_c", 35.0), to("switch.open_c", 27.0)}},
-		{"back-pass-plate", []design.Change{to("switch.kind", "snap"), to("switch.close_c", 43.0), to("switch.open_c", 32.0)}},
-		{"screen-box", []design.Change{to("switch.kind", "snap"), to("switch.close_c", 38.0), to("switch.open_c", 30.0)}},
-		{"can-columns", []design.Change{to("switch.kind", "snap"), to("switch.close_c", 32.0), to("switch.open_c", 24.0)}},
-		{"front-pass-plate", []design.Change{to("switch.kind", "differential"), to("switch.on_above_k", 8.0),
-			to("switch.off_above_k", 3.0)}},
+		{"back-pass-plate", []design.Change{to(design.SwitchKind.Path, "snap"), to(design.SwitchClose.Path, 35.0),
+			to(design.SwitchOpen.Path, 27.0)}},
+		{"back-pass-plate", []design.Change{to(design.SwitchKind.Path, "snap"), to(design.SwitchClose.Path, 43.0),
+			to(design.SwitchOpen.Path, 32.0)}},
+		{"screen-box", []design.Change{to(design.SwitchKind.Path, "snap"), to(design.SwitchClose.Path, 38.0),
+			to(design.SwitchOpen.Path, 30.0)}},
+		{"can-columns", []design.Change{to(design.SwitchKind.Path, "snap"), to(design.SwitchClose.Path, 32.0),
+			to(design.SwitchOpen.Path, 24.0)}},
+		{"front-pass-plate", []design.Change{to(design.SwitchKind.Path, "differential"), to(design.SwitchOnAbove.Path, 8.0),
+			to(design.SwitchOffAbove.Path, 3.0)}},
 		{"passive-box", nil},
 	} {
 		h := named(t, x.name)
 		for _, c := range append(append([]design.Change(nil), held...), x.changes...) {
 			if n, err := design.Apply(h, units.System{}, c); err == nil {
 				h = n
-			} else if c.Path != "switch.room_limit_c" {
+			} else if c.Path != design.SwitchRoomLimit.Path {
 				t.Fatal(err)
 			}
 		}
@@ -126,8 +132,8 @@ func (w *watch) through(q *climate.Quarter, room, hour float64, out *given) erro
 // What falls through a box without a flap in a year is what its nights take one by one, and
 // the space needs as much more.
 func TestNightsInTheYear(t *testing.T) {
-	h := named(t, "can-columns", to("air.flap", "none"))
-	shut := named(t, "can-columns", to("air.flap", "membrane"))
+	h := named(t, "can-columns", to(design.AirFlap.Path, "none"))
+	shut := named(t, "can-columns", to(design.AirFlap.Path, "membrane"))
 	s := yearOf(t, &h).Series(&h)
 	upTo := 120 // winter and spring, when the room is heated
 	switch {

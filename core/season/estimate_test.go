@@ -113,12 +113,13 @@ func TestTownAloneByLeavingStationsOut(t *testing.T) {
 // fact that is given narrows it.
 func TestFactsNarrowTheBand(t *testing.T) {
 	h := named(t, "back-pass-plate")
-	for _, path := range []string{"climate.coldest_c", "climate.warmest_c", "climate.sunny_days"} {
+	for _, path := range []string{design.ClimateColdest.Path, design.ClimateWarmest.Path, design.ClimateSunny.Path} {
 		delete(h.Entries, path)
 	}
 	design.Refresh(&h)
 	last := math.Inf(1)
-	for _, c := range []design.Change{{}, to("climate.sunny_winter_days", h.Climate.Winter), to("climate.coldest_c", h.Climate.Coldest)} {
+	for _, c := range []design.Change{{}, to(design.ClimateSunnyWinter.Path, h.Climate.Winter),
+		to(design.ClimateColdest.Path, h.Climate.Coldest)} {
 		if c.Path != "" {
 			h.Entries[c.Path] = design.Entry{Origin: design.Yours}
 		}
@@ -133,7 +134,7 @@ func TestFactsNarrowTheBand(t *testing.T) {
 		}
 		causes := 0
 		for _, x := range b.Useful.Causes {
-			if (x.Path == "climate.sunny_winter_days" || x.Path == "climate.coldest_c") && x.Effect != 0 {
+			if (x.Path == design.ClimateSunnyWinter.Path || x.Path == design.ClimateColdest.Path) && x.Effect != 0 {
 				causes++
 			}
 		}

@@ -60,15 +60,16 @@ func anyHeater(r *rand.Rand) (design.Heater, error) {
 	}
 	close := span(26, 46)
 	for _, c := range []design.Change{
-		to("place.latitude_deg", pick(36, 42, 48, 55, 61, -40)), to("place.tilt_deg", pick(45, 60, 75, 90)),
-		to("place.bearing_deg", 180+span(-35, 35)),
-		to("climate.coldest_c", span(-10, 5)), to("climate.warmest_c", span(14, 26)), to("climate.sunny_days", span(2.5, 7)),
-		to("room.kind", []string{"room", "shop", "greenhouse", "porch"}[r.IntN(4)]), to("room.floor_m2", span(8, 60)),
-		to("room.heater", []string{"electric", "gas", "none"}[r.IntN(3)]),
-		to("cover.layers", 1+r.IntN(2)), to("box.back_foam_m", span(0.006, 0.06)),
-		to("switch.kind", "snap"), to("switch.close_c", close), to("switch.open_c", close-span(3, 14)),
+		to(design.PlaceLatitude.Path, pick(36, 42, 48, 55, 61, -40)), to(design.PlaceTilt.Path, pick(45, 60, 75, 90)),
+		to(design.PlaceBearing.Path, 180+span(-35, 35)),
+		to(design.ClimateColdest.Path, span(-10, 5)), to(design.ClimateWarmest.Path, span(14, 26)),
+		to(design.ClimateSunny.Path, span(2.5, 7)),
+		to(design.SpaceKind.Path, []string{"room", "shop", "greenhouse", "porch"}[r.IntN(4)]), to(design.RoomFloor.Path, span(8, 60)),
+		to(design.RoomHeater.Path, []string{"electric", "gas", "none"}[r.IntN(3)]),
+		to(design.CoverLayers.Path, 1+r.IntN(2)), to(design.BoxBackFoam.Path, span(0.006, 0.06)),
+		to(design.SwitchKind.Path, "snap"), to(design.SwitchClose.Path, close), to(design.SwitchOpen.Path, close-span(3, 14)),
 	} {
-		if h.Place.Latitude < 0 && c.Path == "place.bearing_deg" {
+		if h.Place.Latitude < 0 && c.Path == design.PlaceBearing.Path {
 			c.Value = math.Mod(c.Value.(float64)+180, 360)
 		}
 		if f := design.FieldAt(c.Path); !f.Applies(&h) {
@@ -243,7 +244,7 @@ func TestUsefulHeat(t *testing.T) {
 			t.Errorf("weeks sum to %v, the year to %v", sum, x.Year.Useful)
 		}
 	}
-	h := named(t, "screen-box", to("switch.kind", "set-point"))
+	h := named(t, "screen-box", to(design.SwitchKind.Path, "set-point"))
 	h.Switch.Close, h.Switch.Open = 500, 490
 	y := yearOf(t, &h)
 	x, err := Run(&h, y)
@@ -267,10 +268,11 @@ func TestUsefulHeat(t *testing.T) {
 // Two boxes side by side on two fans, in a space twice as large, give twice what
 // one gives in the one.
 func TestTwoBoxesAreTwice(t *testing.T) {
-	one := named(t, "back-pass-plate", to("air.fan", "inline-5"), to("room.loss_w_k", 60.0), to("room.floor_m2", 20.0),
-		to("room.window_m2", 3.0), to("room.sunny_window_m2", 1.0), to("room.gains_w", 50.0))
-	two := named(t, "back-pass-plate", to("air.fan", "inline-5"), to("room.loss_w_k", 120.0), to("room.floor_m2", 40.0),
-		to("room.window_m2", 6.0), to("room.sunny_window_m2", 2.0), to("room.gains_w", 100.0), to("array.boxes", 2), to("air.fans", 2))
+	one := named(t, "back-pass-plate", to(design.AirFan.Path, "inline-5"), to(design.RoomLoss.Path, 60.0), to(design.RoomFloor.Path, 20.0),
+		to(design.RoomWindow.Path, 3.0), to(design.RoomSunnyWindow.Path, 1.0), to(design.RoomGains.Path, 50.0))
+	two := named(t, "back-pass-plate", to(design.AirFan.Path, "inline-5"), to(design.RoomLoss.Path, 120.0), to(design.RoomFloor.Path, 40.0),
+		to(design.RoomWindow.Path, 6.0), to(design.RoomSunnyWindow.Path, 2.0), to(design.RoomGains.Path, 100.0),
+		to(design.ArrayBoxes.Path, 2), to(design.AirFans.Path, 2))
 	// Ducts of twice the section, so that each box sees what the one saw.
 	for _, h := range []*design.Heater{&one, &two} {
 		h.Air.ToBox, h.Air.FromBox, h.Air.Bends, h.Air.Grilles, h.Air.Flap, h.Air.Riser = 0.1, 0.1, 0, 0, "none", 0
@@ -299,15 +301,17 @@ func TestPerfectSwitch(t *testing.T) {
 	if testing.Short() {
 		t.Skip("its work has one thread: it runs without the race detector")
 	}
-	h := named(t, "back-pass-plate", to("switch.kind", "snap"))
+	h := named(t, "back-pass-plate", to(design.SwitchKind.Path, "snap"))
 	y := yearOf(t, &h)
-	perfect := named(t, "back-pass-plate", to("switch.kind", "differential"), to("switch.on_above_k", 3.0), to("switch.off_above_k", 1.0))
+	perfect := named(t, "back-pass-plate", to(design.SwitchKind.Path, "differential"), to(design.SwitchOnAbove.Path, 3.0),
+		to(design.SwitchOffAbove.Path, 1.0))
 	best, err := Run(&perfect, y)
 	if err != nil {
 		t.Fatal(err)
 	}
 	for _, close := range []float64{28, 36, 46, 60} {
-		x := named(t, "back-pass-plate", to("switch.kind", "snap"), to("switch.close_c", close), to("switch.open_c", close-8))
+		x := named(t, "back-pass-plate", to(design.SwitchKind.Path, "snap"), to(design.SwitchClose.Path, close),
+			to(design.SwitchOpen.Path, close-8))
 		r, err := Run(&x, y)
 		if err != nil {
 			t.Fatal(err)
@@ -348,8 +352,9 @@ func TestOutage(t *testing.T) {
 // 0.25 and a fan of 10 kWh at 0.30 save 22 a year: 4.545 years. At 5 % of interest
 // and no dearer fuel the sum of 22/1.05^n passes 100 in the sixth year, after 0.28 of it.
 func TestWorth(t *testing.T) {
-	h := named(t, "screen-box", to("money.spent", 100.0), to("money.resale", 50.0), to("money.fuel_price", 0.25),
-		to("money.electricity", 0.30), to("money.interest", 0.05), to("money.fuel_rise", 0.0), to("money.years", 10.0))
+	h := named(t, "screen-box", to(design.MoneySpent.Path, 100.0), to(design.MoneyResale.Path, 50.0), to(design.MoneyFuelPrice.Path, 0.25),
+		to(design.MoneyElectricity.Path, 0.30), to(design.MoneyInterest.Path, 0.05), to(design.MoneyFuelRise.Path, 0.0),
+		to(design.MoneyYears.Path, 10.0))
 	r := &Result{Year: Month{Useful: 100, Fan: 10, Sun: 1000}, Aperture: 1, Gross: 1.25}
 	m, err := Worth(&h, r)
 	if err != nil {
@@ -394,7 +399,7 @@ func TestBandsAndSweeps(t *testing.T) {
 	if err != nil || c.Heat.U >= b.Heat.U {
 		t.Errorf("a file's band %v, a guess's %v, %v", c.Heat.U, b.Heat.U, err)
 	}
-	vs, err := Sweep(context.Background(), h, y, "place.tilt_deg", []any{45.0, 75.0, 200.0}, nil)
+	vs, err := Sweep(context.Background(), h, y, design.PlaceTilt.Path, []any{45.0, 75.0, 200.0}, nil)
 	if err != nil || vs[0].Err != nil || vs[2].Err == nil || vs[0].Result.Year.Heat == vs[1].Result.Year.Heat {
 		t.Errorf("sweep: %+v, %v", vs, err)
 	}
@@ -402,7 +407,8 @@ func TestBandsAndSweeps(t *testing.T) {
 		t.Errorf("the best is %d", i)
 	}
 	ctx, stop := context.WithCancel(context.Background())
-	if _, err := Sweep(ctx, h, y, "place.tilt_deg", []any{45.0, 50.0, 55.0, 60.0, 65.0, 70.0}, func(done, _ int) { stop() }); err == nil {
+	if _, err := Sweep(ctx, h, y, design.PlaceTilt.Path, []any{45.0, 50.0, 55.0, 60.0, 65.0, 70.0},
+		func(done, _ int) { stop() }); err == nil {
 		t.Error("a sweep that was called off came to its end")
 	}
 }
@@ -411,16 +417,16 @@ func TestBandsAndSweeps(t *testing.T) {
 // those tried; a bearing goes past north.
 func TestValuesTried(t *testing.T) {
 	for _, name := range design.ExampleNames() {
-		h := named(t, name, to("place.bearing_deg", 30.0))
+		h := named(t, name, to(design.PlaceBearing.Path, 30.0))
 		tries := ListTries(&h)
 		if len(tries) < 4 {
 			t.Errorf("%s has %d things to try", name, len(tries))
 		}
 		for _, x := range tries {
-			own, had := design.Number(&h, x.Path), false
+			own, had := design.FieldAt(x.Path).Number(&h), false
 			for _, v := range Values(&h, x.Path) {
 				if _, err := design.Apply(h, units.System{}, design.Change{Path: x.Path, Value: v}); err != nil &&
-					x.Path != "switch.close_c" {
+					x.Path != design.SwitchClose.Path {
 					t.Errorf("%s: %s at %v: %v", name, x.Path, v, err)
 				}
 				f, ok := v.(float64)
@@ -431,7 +437,7 @@ func TestValuesTried(t *testing.T) {
 			}
 		}
 	}
-	if vs := Values(&design.Heater{Place: design.Place{Bearing: 30}}, "place.bearing_deg"); vs[0] != 330.0 || vs[len(vs)-1] != 90.0 {
+	if vs := Values(&design.Heater{Place: design.Place{Bearing: 30}}, design.PlaceBearing.Path); vs[0] != 330.0 || vs[len(vs)-1] != 90.0 {
 		t.Errorf("bearings %v", vs)
 	}
 }
@@ -439,10 +445,10 @@ func TestValuesTried(t *testing.T) {
 // What one box's surfaces lend another under a different switch changes nothing;
 // another box takes none of them.
 func TestSharedSurfacesChangeNothing(t *testing.T) {
-	h := named(t, "back-pass-plate", to("switch.kind", "snap"))
+	h := named(t, "back-pass-plate", to(design.SwitchKind.Path, "snap"))
 	l := &Laid{Year: yearOf(t, &h)}
-	for _, c := range []design.Change{to("switch.close_c", 38.0), to("switch.open_c", 24.0), to("switch.run_on_min", 5.0),
-		to("money.interest", 0.07), to("box.back_foam_m", 0.05), to("room.floor_m2", 40.0)} {
+	for _, c := range []design.Change{to(design.SwitchClose.Path, 38.0), to(design.SwitchOpen.Path, 24.0), to(design.SwitchRunOn.Path, 5.0),
+		to(design.MoneyInterest.Path, 0.07), to(design.BoxBackFoam.Path, 0.05), to(design.RoomFloor.Path, 40.0)} {
 		x, err := design.Apply(h, units.System{}, c)
 		if err != nil {
 			t.Fatal(c.Path, err)
@@ -581,7 +587,7 @@ func BenchmarkSeason(b *testing.B) {
 
 // A box without a fan that lies flat draws no air: its year is none, and no error.
 func TestYearWithoutFlow(t *testing.T) {
-	h, err := design.Apply(named(t, "passive-box"), units.System{}, design.Change{Path: "place.tilt_deg", Value: 0.0})
+	h, err := design.Apply(named(t, "passive-box"), units.System{}, design.Set(design.PlaceTilt, 0.0))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -612,7 +618,7 @@ func BenchmarkSweep200(b *testing.B) {
 		}
 		b.Run(fmt.Sprint(n), func(b *testing.B) {
 			for range b.N {
-				if _, err := Sweep(context.Background(), h, y, "switch.close_c", vs, nil); err != nil {
+				if _, err := Sweep(context.Background(), h, y, design.SwitchClose.Path, vs, nil); err != nil {
 					b.Fatal(err)
 				}
 			}

@@ -2,10 +2,11 @@ package season
 
 import (
 	"context"
-	"encoding/json"
 	"math"
 	"slices"
 	"sync"
+
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"gladember/core/climate"
 	"gladember/core/collector"
@@ -29,88 +30,67 @@ type Variant struct {
 // Laid is a year of weather with what was laid out of it, for heaters whose glass
 // keeps its place. It may be used from several goroutines.
 type Laid struct {
-	// Year is the weather; years remembers it at a glass, and boxes the fits by
-	// a hash of the heater.
-	Year  *climate.Year
-	lock  sync.Mutex
-	years map[any]*climate.Series
-	boxes map[string]*fitted
+	// Year is the weather.
+	Year *climate.Year
+
+	lock sync.Mutex
+	// years are what the weather is at the glasses used last, and boxes what was fitted to the boxes used last, by the key of what they
+	// hang on.
+	years *lru.Cache[string, *climate.Series]
+	boxes *lru.Cache[string, *fitted]
 }
 
 // glasses is how many layouts are kept: a year takes some megabytes.
 const glasses = 6
 
+// onSurfaces are the effects of fields on which a heater's surfaces depend: heaters that differ only in where their switch is set, or
+// in what they cost, have one box.
+const onSurfaces = design.Physics | design.Sun | design.Weather | design.Space
+
 // Run is [Run] with the layout of the year shared, and what was fitted to the
 // same box under another switch.
 // It is safe for several at a time, and gives the same as [Run].
 func (l *Laid) Run(h *design.Heater) (*Result, error) {
-	key, err := boxOf(h)
-	if err != nil {
-		return nil, err
+	series, boxes := l.at(h)
+	key := h.Key(onSurfaces)
+	same, _ := boxes.Get(key)
+	r, f, err := moved(h, series, collector.Tuning{}, 1, same)
+	if err == nil && same == nil {
+		boxes.Add(key, f)
 	}
-	l.lock.Lock()
-	same := l.boxes[key]
-	l.lock.Unlock()
-	r, f, err := moved(h, l.Series(h), collector.Tuning{}, 1, same)
-	if err != nil || same != nil {
-		return r, err
-	}
-	l.lock.Lock()
-	defer l.lock.Unlock()
-	if l.boxes == nil || len(l.boxes) == glasses {
-		l.boxes = map[string]*fitted{}
-	}
-	l.boxes[key] = f
-	return r, nil
-}
-
-// boxOf is all of a heater that its surfaces depend on, written out: everything
-// but where its switch is set and what it cost.
-// Two heaters that differ only in thermostat, room or money have one box.
-func boxOf(h *design.Heater) (string, error) {
-	x := *h
-	s := &x.Switch
-	s.Close, s.Open, s.Tolerance, s.OnAbove, s.OffAbove, s.From, s.To, s.RoomLimit, s.RunOn = 0, 0, 0, 0, 0, 0, 0, 0, 0
-	x.Money, x.Entries = design.Money{}, nil
-	b, err := json.Marshal(&x)
-	return string(b), err
-}
-
-// standing is all that a year's layout depends on, but the horizon, which is one
-// for all heaters of a [Laid].
-type standing struct {
-	// All that decides the sun on a glass, to be compared as one value.
-	place         design.Place
-	width, height float64
-	mirror        design.Mirror
-	eave          [6]float64
-	covered       [2]int
-	indoors       bool
-}
-
-// standingOf is all that decides the sun on the glass: years of heaters with
-// the same are laid out once.
-func standingOf(h *design.Heater) any {
-	e := h.Shade
-	return standing{h.Place, h.Pane.Width, h.Pane.Height, h.Mirror, [6]float64{e.EaveDepth, e.EaveAbove, e.EaveOver, e.FinLeft,
-		e.FinRight, e.FinBeside}, [2]int{h.Cover.CoveredFrom, h.Cover.CoveredTo}, h.Indoors()}
+	return r, err
 }
 
 // Series returns the year at a heater's glass.
 // Heaters that stand alike share it; a few glasses are remembered.
 func (l *Laid) Series(h *design.Heater) *climate.Series {
-	key := standingOf(h)
+	series, _ := l.at(h)
+	return series
+}
+
+// at is the year at a heater's glass, and where boxes are remembered.
+func (l *Laid) at(h *design.Heater) (*climate.Series, *lru.Cache[string, *fitted]) {
 	l.lock.Lock()
 	defer l.lock.Unlock()
-	if s := l.years[key]; s != nil {
-		return s
+	if l.years == nil {
+		l.years, l.boxes = remember[*climate.Series](), remember[*fitted]()
 	}
-	if l.years == nil || len(l.years) == glasses {
-		l.years = map[any]*climate.Series{}
+	key := h.Key(design.Sun)
+	s, known := l.years.Get(key)
+	if !known {
+		s = l.Year.Series(h)
+		l.years.Add(key, s)
 	}
-	s := l.Year.Series(h)
-	l.years[key] = s
-	return s
+	return s, l.boxes
+}
+
+// remember returns a cache of the results used last.
+func remember[T any]() *lru.Cache[string, T] {
+	c, err := lru.New[string, T](glasses)
+	if err != nil { // glasses is below one
+		panic(err)
+	}
+	return c
 }
 
 // Forget gives the memory of the layouts back.
@@ -128,8 +108,9 @@ type Try struct{ Path, Name string }
 // A field that does not apply to the heater is left out.
 func ListTries(h *design.Heater) (out []Try) {
 	for _, path := range []string{
-		"pane.height_m", "pane.width_m", "place.tilt_deg", "place.bearing_deg", "air.diameter_m", "cover.layers",
-		"box.back_foam_m", "switch.close_c", "room.wanted_c",
+		design.PaneHeight.Path, design.PaneWidth.Path, design.PlaceTilt.Path, design.PlaceBearing.Path, design.AirDiameter.Path,
+		design.CoverLayers.Path,
+		design.BoxBackFoam.Path, design.SwitchClose.Path, design.RoomWanted.Path,
 	} {
 		if f := design.FieldAt(path); f.Applies(h) {
 			out = append(out, Try{path, f.Label})
@@ -148,18 +129,18 @@ const valuesTried = 8
 // the field's range and within what is usual for the field.
 func Values(h *design.Heater, path string) (out []any) {
 	f := design.FieldAt(path)
-	own := design.Number(h, path)
+	own := design.FieldAt(path).Number(h)
 	lo, hi := math.Max(f.Min, own*0.5), math.Min(f.Max, own*1.7)
 	switch path {
-	case "place.tilt_deg":
+	case design.PlaceTilt.Path:
 		lo, hi = 20, 90
-	case "place.bearing_deg":
+	case design.PlaceBearing.Path:
 		lo, hi = own-60, own+60
-	case "cover.layers":
+	case design.CoverLayers.Path:
 		return []any{1, 2, 3}
-	case "switch.close_c", "room.wanted_c":
+	case design.SwitchClose.Path, design.RoomWanted.Path:
 		lo, hi = math.Max(f.Min, own-10), math.Min(f.Max, own+14)
-	case "box.back_foam_m":
+	case design.BoxBackFoam.Path:
 		lo, hi = 0, 0.10
 	}
 	all := []float64{own}
@@ -170,7 +151,7 @@ func Values(h *design.Heater, path string) (out []any) {
 	}
 	slices.Sort(all)
 	for _, v := range all {
-		if path == "place.bearing_deg" {
+		if path == design.PlaceBearing.Path {
 			v = math.Mod(v+360, 360)
 		}
 		out = append(out, v)

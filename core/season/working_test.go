@@ -11,7 +11,7 @@ import (
 // Every figure of a year that is shown as a formula comes out of it.
 func TestWorkingsOfAYear(t *testing.T) {
 	for _, name := range []string{"back-pass-plate", "passive-tower"} {
-		h := named(t, name, to("money.spent", 120.0), to("room.heater", "gas"))
+		h := named(t, name, to(design.MoneySpent.Path, 120.0), to(design.RoomHeater.Path, "gas"))
 		r, err := Run(&h, yearOf(t, &h))
 		if err != nil {
 			t.Fatal(err)
@@ -53,7 +53,7 @@ func TestWorkingsOfAYear(t *testing.T) {
 			t.Error("the band of the heat is lost")
 		}
 	}
-	h := named(t, "back-pass-plate", to("room.heater", "none"))
+	h := named(t, "back-pass-plate", to(design.RoomHeater.Path, "none"))
 	if _, err := Workings(&h, &Result{}, &Money{}, nil); err != nil {
 		t.Error(err)
 	}

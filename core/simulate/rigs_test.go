@@ -33,14 +33,14 @@ func TestFrostySetPointRig(t *testing.T) {
 	cycling := 0
 	for i := range runs {
 		h, err := design.Apply(design.New(), units.System{},
-			design.Change{Path: "place.latitude_deg", Value: 45.0}, design.Change{Path: "place.tilt_deg", Value: u(45, 90)},
-			design.Change{Path: "place.bearing_deg", Value: u(165, 195)},
-			design.Change{Path: "place.linke_turbidity", Value: u(2, 4)},
-			design.Change{Path: "pane.width_m", Value: 4 * foot}, design.Change{Path: "pane.height_m", Value: 8 * foot},
-			design.Change{Path: "cover.layers", Value: 1 + i%2},
-			design.Change{Path: "absorber.family", Value: families[i%len(families)]},
-			design.Change{Path: "switch.kind", Value: "set-point"}, design.Change{Path: "switch.close_c", Value: point},
-			design.Change{Path: "switch.open_c", Value: point - u(3, 12)})
+			design.Set(design.PlaceLatitude, 45.0), design.Set(design.PlaceTilt, u(45, 90)),
+			design.Set(design.PlaceBearing, u(165, 195)),
+			design.Set(design.PlaceHaze, u(2, 4)),
+			design.Set(design.PaneWidth, 4*foot), design.Set(design.PaneHeight, 8*foot),
+			design.Set(design.CoverLayers, 1+i%2),
+			design.Set(design.AbsorberFamily, design.Family(families[i%len(families)])),
+			design.Set(design.SwitchKind, "set-point"), design.Set(design.SwitchClose, point),
+			design.Set(design.SwitchOpen, point-u(3, 12)))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -156,12 +156,12 @@ func TestStonesAndRunOn(t *testing.T) {
 		return d, noon, 0
 	}
 	light, at, dusk := run()
-	heavy, later, warm := run(design.Change{Path: "box.stones_kg", Value: 60.0})
+	heavy, later, warm := run(design.Set(design.BoxStones, 60.0))
 	if later.Sub(at) < 10*time.Minute || warm < dusk+2 || heavy.Heat > light.Heat {
 		t.Errorf("stones start it %v later, leave %v against %v C, give %v against %v kWh", later.Sub(at), warm, dusk, heavy.Heat,
 			light.Heat)
 	}
-	on, _, _ := run(design.Change{Path: "switch.run_on_min", Value: 10.0})
+	on, _, _ := run(design.Set(design.SwitchRunOn, 10.0))
 	if on.RunMinutes <= light.RunMinutes || on.Heat < light.Heat {
 		t.Errorf("run-on: %v minutes and %v kWh against %v and %v", on.RunMinutes, on.Heat, light.RunMinutes, light.Heat)
 	}

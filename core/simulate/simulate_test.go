@@ -48,7 +48,7 @@ func TestFirstLawOverADay(t *testing.T) {
 
 // A clear day gives more than a hazy, a broken or the coldest one.
 func TestSkiesInTheirOrder(t *testing.T) {
-	h := heater(t, set("absorber.family", "back-pass-plate"))
+	h := heater(t, set(design.AbsorberFamily.Path, "back-pass-plate"))
 	kWh := map[Sky]float64{}
 	for _, sky := range []Sky{Clear, HazySky, Broken, Coldest} {
 		d, err := Run(&h, noon, DesignDay(&h, sky))
@@ -96,7 +96,7 @@ func TestLongStepsEndAtTheRating(t *testing.T) {
 // With no sun, no flow and constant coefficients a layer cools towards outdoors
 // by its own time constant: the step response of a lump, by hand.
 func TestCoolsByItsTimeConstant(t *testing.T) {
-	h := heater(t, set("absorber.family", "back-pass-plate"))
+	h := heater(t, set(design.AbsorberFamily.Path, "back-pass-plate"))
 	d, _ := collector.Describe(&h)
 	c := collector.ConditionsAt(&h, collector.WinterNoon(&h))
 	tr, err := d.NewTransient(c)
@@ -123,8 +123,9 @@ func TestCoolsByItsTimeConstant(t *testing.T) {
 
 // Halving the step moves a day's heat by under 1 %, and its starts by few.
 func TestStepIsShortEnough(t *testing.T) {
-	h := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"), set("switch.close_c", 30.0),
-		set("switch.open_c", 24.0))
+	h := heater(t, set(design.AbsorberFamily.Path, "back-pass-plate"), set(design.SwitchKind.Path, "snap"),
+		set(design.SwitchClose.Path, 30.0),
+		set(design.SwitchOpen.Path, 24.0))
 	d, _ := collector.Describe(&h)
 	w := DesignDay(&h, Clear)
 	rate, err := d.Rate(w(collector.WinterNoon(&h)), collector.Tuning{}, nil)
@@ -156,7 +157,7 @@ func TestStepIsShortEnough(t *testing.T) {
 // setting gives more heat than a fan that always has its best; a narrow switch
 // starts more often than a wide one.
 func TestSettings(t *testing.T) {
-	h := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"))
+	h := heater(t, set(design.AbsorberFamily.Path, "back-pass-plate"), set(design.SwitchKind.Path, "snap"))
 	var points []float64
 	for p := 22.0; p <= 90; p += 4 {
 		points = append(points, p)
@@ -175,10 +176,12 @@ func TestSettings(t *testing.T) {
 			t.Errorf("%+v runs without starting", s)
 		}
 	}
-	wide := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"), set("switch.close_c", 45.0),
-		set("switch.open_c", 22.0))
-	narrow := heater(t, set("absorber.family", "back-pass-plate"), set("switch.kind", "snap"), set("switch.close_c", 45.0),
-		set("switch.open_c", 40.0))
+	wide := heater(t, set(design.AbsorberFamily.Path, "back-pass-plate"), set(design.SwitchKind.Path, "snap"),
+		set(design.SwitchClose.Path, 45.0),
+		set(design.SwitchOpen.Path, 22.0))
+	narrow := heater(t, set(design.AbsorberFamily.Path, "back-pass-plate"), set(design.SwitchKind.Path, "snap"),
+		set(design.SwitchClose.Path, 45.0),
+		set(design.SwitchOpen.Path, 40.0))
 	a, _ := Run(&wide, noon, DesignDay(&wide, Clear))
 	b, _ := Run(&narrow, noon, DesignDay(&narrow, Clear))
 	if b.Cycles <= a.Cycles {
@@ -187,7 +190,7 @@ func TestSettings(t *testing.T) {
 	if most <= 0 {
 		t.Error("no setting gives heat")
 	}
-	plug := heater(t, set("switch.kind", "plug"))
+	plug := heater(t, set(design.SwitchKind.Path, "plug"))
 	if ss, err := Settings(t.Context(), &plug, noon, DesignDay(&plug, Clear), points); ss != nil || err != nil {
 		t.Error("a plug has no point to move")
 	}

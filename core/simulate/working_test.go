@@ -19,8 +19,9 @@ func TestWorkingsOfADay(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for name, h := range map[string]design.Heater{"screens": heater(t), "stand": heater(t, set("air.route", "stand")), "panel": panel,
-		"pv": pv} {
+	for name, h := range map[string]design.Heater{"screens": heater(t), "stand": heater(t, set(design.AirRoute.Path, "stand")),
+		"panel": panel,
+		"pv":    pv} {
 		for _, sky := range []Sky{Clear, Snowy} {
 			d, err := Run(&h, collector.WinterNoon(&h), DesignDay(&h, sky))
 			if err != nil {

@@ -129,7 +129,7 @@ func (s *Stock) Check() error {
 			return fmt.Errorf("fans.%d: %w", i, err)
 		}
 	}
-	families := design.FieldAt("absorber.family").Choices()
+	families := design.AbsorberFamily.Choices()
 	for i, a := range s.Absorbers {
 		if !slices.ContainsFunc(families, func(c catalog.Choice) bool { return c.ID == string(a.Family) }) {
 			return fmt.Errorf("absorbers.%d: there is no family %q; name one that `gladember example` lists, such as screen-box", i,
@@ -219,61 +219,66 @@ func steps(h *design.Heater, s *Stock) [][]Choice {
 		}
 	}
 	var panes, absorbers, tilts, layers, gaps, foams, ducts, fans, points []Choice
-	set := func(path string, v any) design.Change { return design.Change{Path: path, Value: v} }
 	most := 1
 	for _, p := range s.Panes {
 		most = max(most, min(2, p.Count))
-		cs := []design.Change{set("pane.width_m", p.Width), set("pane.height_m", p.Height), set("cover.material", p.Material)}
+		cs := []design.Change{design.Set(design.PaneWidth, p.Width), design.Set(design.PaneHeight, p.Height),
+			design.Set(design.CoverMaterial, p.Material)}
 		if p.Thickness > 0 {
-			cs = append(cs, set("cover.thickness_m", p.Thickness))
+			cs = append(cs, design.Set(design.CoverThickness, p.Thickness))
 		}
 		panes = append(panes, Choice{Step: PaneStep, Changes: cs, Name: fmt.Sprintf("%.0f x %.0f mm of %s", p.Width*1000, p.Height*1000,
 			p.Material), Price: p.Price})
 	}
 	for _, a := range s.Absorbers {
-		absorbers = append(absorbers, Choice{Step: AbsorberStep, Changes: []design.Change{set("absorber.family", string(a.Family))},
+		absorbers = append(absorbers, Choice{Step: AbsorberStep, Changes: []design.Change{design.Set(design.AbsorberFamily, a.Family)},
 			Name: string(a.Family), per: a.Price})
 	}
 	lean := math.Min(90, math.Max(45, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5)))
 	ts := s.Tilts
 	if len(ts) == 0 {
 		ts = []float64{90, lean}
-		if _, theirs := h.Entries["place.tilt_deg"]; theirs {
+		if theirs := h.Given(design.PlaceTilt); theirs {
 			ts = []float64{h.Place.Tilt}
 		}
 	}
 	for _, t := range ts {
-		tilts = append(tilts, Choice{Step: TiltStep, Changes: []design.Change{set("place.tilt_deg", t)},
+		tilts = append(tilts, Choice{Step: TiltStep, Changes: []design.Change{design.Set(design.PlaceTilt, t)},
 			Name: fmt.Sprintf("%.0f degrees", t)})
 	}
 	for n := 1; n <= most; n++ {
-		layers = append(layers, Choice{Step: CoversStep, Changes: []design.Change{set("cover.layers", n)}, Name: fmt.Sprintf("%d", n)})
+		layers = append(layers, Choice{Step: CoversStep, Changes: []design.Change{design.Set(design.CoverLayers, n)},
+			Name: fmt.Sprintf("%d", n)})
 	}
 	for _, g := range []float64{0.025, 0.040} {
-		gaps = append(gaps, Choice{Step: GapStep, Changes: []design.Change{set("box.gap_m", g)}, Name: fmt.Sprintf("%.0f mm", g*1000)})
+		gaps = append(gaps, Choice{Step: GapStep, Changes: []design.Change{design.Set(design.BoxGap, g)},
+			Name: fmt.Sprintf("%.0f mm", g*1000)})
 	}
 	for _, f := range s.Foams {
-		foams = append(foams, Choice{Step: BackStep, Changes: []design.Change{set("box.foam", f.Material),
-			set("box.back_foam_m", f.Thickness)}, Name: fmt.Sprintf("%.0f mm of %s", f.Thickness*1000, f.Material), per: f.Price})
+		foams = append(foams, Choice{Step: BackStep, Changes: []design.Change{design.Set(design.BoxFoam, f.Material),
+			design.Set(design.BoxBackFoam, f.Thickness)}, Name: fmt.Sprintf("%.0f mm of %s", f.Thickness*1000, f.Material), per: f.Price})
 	}
 	for _, d := range s.Ducts {
-		ducts = append(ducts, Choice{Step: DuctStep, Changes: []design.Change{set("air.diameter_m", d)},
+		ducts = append(ducts, Choice{Step: DuctStep, Changes: []design.Change{design.Set(design.AirDiameter, d)},
 			Name: fmt.Sprintf("%.0f mm", d*1000)})
 	}
 	if len(s.Fans) == 0 { // none is to be had, and none that a heater has already costs nothing
-		fans = append(fans, Choice{Step: FanStep, Changes: []design.Change{set("air.drive", "natural")}, Name: "no fan"})
+		fans = append(fans, Choice{Step: FanStep, Changes: []design.Change{design.Set(design.AirDrive, "natural")}, Name: "no fan"})
 	}
 	for _, f := range s.Fans {
-		fans = append(fans, Choice{Step: FanStep, Changes: []design.Change{set("air.fan", f.Model)}, Name: f.Model, Price: f.Price})
+		fans = append(fans, Choice{Step: FanStep, Changes: []design.Change{design.Set(design.AirFan, f.Model)}, Name: f.Model,
+			Price: f.Price})
 	}
-	over := []design.Change{set("switch.kind", "differential"), set("switch.on_above_k", 8.0), set("switch.off_above_k", 3.0)}
+	over := []design.Change{design.Set(design.SwitchKind, "differential"), design.Set(design.SwitchOnAbove, 8.0),
+		design.Set(design.SwitchOffAbove, 3.0)}
 	for _, p := range []float64{28, 34, 0, 43} {
 		if p == 0 { // in the middle, where the search begins
 			points = append(points, Choice{Step: SwitchStep, Changes: over, Name: "on 8 K over the space, off 3 K over it"})
 			continue
 		}
-		points = append(points, Choice{Step: SwitchStep, Changes: []design.Change{set("switch.kind", "snap"), set("switch.close_c", p),
-			set("switch.open_c", p-8)}, Name: fmt.Sprintf("on at %.0f C, off at %.0f C", p, p-8)})
+		points = append(points, Choice{Step: SwitchStep, Changes: []design.Change{design.Set(design.SwitchKind, "snap"),
+			design.Set(design.SwitchClose, p),
+			design.Set(design.SwitchOpen, p-8)}, Name: fmt.Sprintf("on at %.0f C, off at %.0f C", p, p-8)})
 	}
 	add(panes...)
 	add(absorbers...)
@@ -450,7 +455,7 @@ func (x *search) holds(c *Candidate) bool {
 func bare(h design.Heater) design.Heater {
 	n := h.Clone()
 	for path := range n.Entries {
-		for _, p := range []string{"pane.", "cover.", "absorber.", "box.", "air.", "switch.", "guard.", "money.spent"} {
+		for _, p := range []string{"pane.", "cover.", "absorber.", "box.", "air.", "switch.", "guard.", design.MoneySpent.Path} {
 			if strings.HasPrefix(path, p) {
 				delete(n.Entries, path)
 			}
@@ -612,8 +617,9 @@ const unlikely = 0.8
 // guardParts what it adds where no box of the stock holds without a guard
 // against the heat.
 var (
-	smallParts = []string{"box.sealant", "box.adhesive", "box.tape", "absorber.paint"}
-	guardParts = []string{"guard.kind", "guard.actuator", "guard.opens_c", "guard.area_m2", "guard.passes"}
+	smallParts = []string{design.BoxSealant.Path, design.BoxAdhesive.Path, design.BoxTape.Path, design.AbsorberPaint.Path}
+	guardParts = []string{design.GuardKind.Path, design.GuardActuator.Path, design.GuardOpens.Path, design.GuardArea.Path,
+		design.GuardPasses.Path}
 )
 
 // safe returns a candidate with the small parts that it calls for; nil where a

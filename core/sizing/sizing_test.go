@@ -28,8 +28,8 @@ func stock(t testing.TB, i int) (design.Heater, Stock) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	h, err = design.Apply(h, units.System{}, design.Change{Path: "place.latitude_deg", Value: pick(38, 44, 50, 57, -42)},
-		design.Change{Path: "climate.sunny_days", Value: pick(3, 4.5, 6)}, design.Change{Path: "room.floor_m2", Value: pick(10, 18, 40)})
+	h, err = design.Apply(h, units.System{}, design.Set(design.PlaceLatitude, pick(38, 44, 50, 57, -42)),
+		design.Set(design.ClimateSunny, pick(3, 4.5, 6)), design.Set(design.RoomFloor, pick(10, 18, 40)))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -67,13 +67,13 @@ func usualMonth(each float64, fuel catalog.Fuel, months [12][]float64) Billed {
 func FromBills(h *design.Heater, months [12][]float64) (Billed, error) {
 	fuel, err := h.Fuel()
 	if err != nil || fuel.ID == "none" {
-		return Billed{}, fmt.Errorf("room.heater: bills say nothing without what they were for; choose the fuel")
+		return Billed{}, fmt.Errorf("%s: bills say nothing without what they were for; choose the fuel", design.RoomHeater.Path)
 	}
 	bills := slices.Clone(h.Room.Bills)
 	for i, b := range bills {
 		if b.Cost > 0 {
 			if h.Money.FuelPrice <= 0 {
-				return Billed{}, fmt.Errorf("room.bills: what was paid says nothing without the price of the fuel; enter it")
+				return Billed{}, fmt.Errorf("%s: what was paid says nothing without the price of the fuel; enter it", design.RoomBills.Path)
 			}
 			bills[i].Units = b.Cost / h.Money.FuelPrice
 		}
@@ -82,9 +82,8 @@ func FromBills(h *design.Heater, months [12][]float64) (Billed, error) {
 		}
 	}
 	if len(bills) < fewest {
-		return Billed{}, fmt.Errorf("room.bills: %d months are too few to separate heating from other uses; "+
-			"enter %d or more, some of them warm",
-			len(bills), fewest)
+		return Billed{}, fmt.Errorf("%s: %d months are too few to separate heating from other uses; enter %d or more, some of them warm",
+			design.RoomBills.Path, len(bills), fewest)
 	}
 	best, least := Billed{}, math.Inf(1)
 	for base := 8.0; base <= 21; base += 0.25 {
@@ -116,7 +115,7 @@ func FromBills(h *design.Heater, months [12][]float64) (Billed, error) {
 			U: k * math.Hypot(spread, efficiencyU*slope)}
 	}
 	if math.IsInf(least, 1) {
-		return Billed{}, fmt.Errorf("room.bills: they do not rise with the cold; look at months and units again")
+		return Billed{}, fmt.Errorf("%s: they do not rise with the cold; look at months and units again", design.RoomBills.Path)
 	}
 	return best, nil
 }

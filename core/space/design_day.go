@@ -10,7 +10,7 @@ const designColder = 10.0
 // than the coldest month by 10 K, or, with no climate known, than the noon the
 // box is judged by.
 func DesignOutdoors(h *design.Heater) float64 {
-	_, given := h.Entries["climate.coldest_c"]
+	given := h.Given(design.ClimateColdest)
 	switch {
 	case len(h.Climate.Months) == 12:
 		least := 100.0

@@ -116,11 +116,11 @@ func New(h *design.Heater) (*Space, error) {
 	r := &h.Room
 	g, ok := glazings[r.Glazing]
 	if !ok {
-		return nil, fmt.Errorf("room.glazing: no glazing is called %q", r.Glazing)
+		return nil, fmt.Errorf("%s: no glazing is called %q", design.RoomGlazing.Path, r.Glazing)
 	}
 	m, ok := masses[r.Mass]
 	if !ok {
-		return nil, fmt.Errorf("room.mass: %q is unknown", r.Mass)
+		return nil, fmt.Errorf("%s: %q is unknown", design.RoomMass.Path, r.Mass)
 	}
 	n, ok := changes[r.Leakage]
 	if !ok {

@@ -36,7 +36,7 @@ func to(path string, v any) design.Change { return design.Change{Path: path, Val
 // 13790 annex C, whose equations at rest are a network of resistances).
 func TestAtRest(t *testing.T) {
 	for _, kind := range []string{"room", "shop", "porch"} {
-		s := room(t, to("room.kind", kind), to("room.gains_w", 0.0), to("room.vent_c", 45.0))
+		s := room(t, to(design.SpaceKind.Path, kind), to(design.RoomGains.Path, 0.0), to(design.RoomVent.Path, 45.0))
 		st := Settle(20, 20)
 		var w Went
 		for range 24 * 400 {
@@ -54,7 +54,7 @@ func TestFirstLaw(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 6))
 	for _, mover := range []string{"none", "stairs", "ceiling-fan", "blower"} {
 		for _, kind := range []string{"room", "shop", "greenhouse", "porch"} {
-			s := room(t, to("room.kind", kind), to("second.mover", mover))
+			s := room(t, to(design.SpaceKind.Path, kind), to(design.SecondMover.Path, mover))
 			st := Settle(12, 15)
 			in, out := 0.0, 0.0
 			start := st
@@ -97,7 +97,7 @@ func TestFirstLaw(t *testing.T) {
 // A space cools to the outdoors with one time constant, and by a long step as by
 // many short ones.
 func TestExactInAnyStep(t *testing.T) {
-	s := room(t, to("room.gains_w", 0.0))
+	s := room(t, to(design.RoomGains.Path, 0.0))
 	long, short := Settle(20, 20), Settle(20, 20)
 	s.Step(&long, Around{Outdoors: 0, Wanted: -40}, 36000)
 	for range 600 {
@@ -124,13 +124,13 @@ func TestNeedMoves(t *testing.T) {
 	usual := need(base)
 	cold, sunny := base, base
 	cold.Outdoors, sunny.Upright = -5, 200
-	for what, more := range map[string]float64{"colder": need(cold), "bare walls": need(base, to("room.insulation", "none")),
-		"air leakage": need(base, to("room.leakage", "open")), "single glass": need(base, to("room.glazing", "single"))} {
+	for what, more := range map[string]float64{"colder": need(cold), "bare walls": need(base, to(design.RoomInsulation.Path, "none")),
+		"air leakage": need(base, to(design.RoomLeakage.Path, "open")), "single glass": need(base, to(design.RoomGlazing.Path, "single"))} {
 		if more <= usual {
 			t.Errorf("%s needs %v, without %v", what, more, usual)
 		}
 	}
-	if need(sunny) >= usual || need(base, to("room.gains_w", 500.0)) >= usual {
+	if need(sunny) >= usual || need(base, to(design.RoomGains.Path, 500.0)) >= usual {
 		t.Error("sun and people do not help")
 	}
 }
@@ -138,7 +138,7 @@ func TestNeedMoves(t *testing.T) {
 // Bills made of a known loss, base and other use give them back; noise widens
 // the band, which holds the truth.
 func TestBills(t *testing.T) {
-	h, err := design.Apply(design.New(), units.System{}, to("room.heater", "gas"))
+	h, err := design.Apply(design.New(), units.System{}, to(design.RoomHeater.Path, "gas"))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -84,8 +84,8 @@ func TestSwitchProperties(t *testing.T) {
 
 // A disc's tolerance can turn a box that runs into one that never starts.
 func TestJudge(t *testing.T) {
-	h, err := design.Apply(design.New(), units.System{}, design.Change{Path: "switch.kind", Value: "snap"},
-		design.Change{Path: "switch.close_c", Value: 50.0}, design.Change{Path: "switch.open_c", Value: 38.0})
+	h, err := design.Apply(design.New(), units.System{}, design.Set(design.SwitchKind, "snap"),
+		design.Set(design.SwitchClose, 50.0), design.Set(design.SwitchOpen, 38.0))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -79,7 +79,7 @@ func TestEveryCircuitIsWhole(t *testing.T) {
 			continue
 		}
 		for _, model := range []string{"computer-120", "ec-inline-4", "bilge-4"} {
-			h, c := circuit(t, name, design.Change{Path: "air.fan", Value: model})
+			h, c := circuit(t, name, design.Set(design.AirFan, model))
 			has := func(k Kind) int { return slices.IndexFunc(c.Elements, func(e Element) bool { return e.Kind == k }) }
 			if k := c.Elements[len(c.Elements)-1].Kind; k != Fan {
 				t.Errorf("%s: ends with %s", name, k)
@@ -101,9 +101,8 @@ func TestEveryCircuitIsWhole(t *testing.T) {
 
 // A thin wire for a strong fan is told, and a fan that starts with more than a disc bears gets a relay.
 func TestThinWireIsTold(t *testing.T) {
-	_, c := circuit(t, "panel-driven-lath-box", design.Change{Path: "air.fan", Value: "bilge-4"}, design.Change{Path: "air.wire_m",
-		Value: 12.0},
-		design.Change{Path: "air.wire_mm2", Value: 0.5}, design.Change{Path: "air.fans", Value: 2})
+	_, c := circuit(t, "panel-driven-lath-box", design.Set(design.AirFan, "bilge-4"), design.Set(design.AirWire, 12.0),
+		design.Set(design.AirWireArea, 0.5), design.Set(design.AirFans, 2))
 	text := ""
 	for _, n := range c.Notes {
 		text += n.In(units.System{}) + " "

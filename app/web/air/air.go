@@ -78,7 +78,7 @@ func rung(v *ui.Visit) (string, bool, error) {
 	if !h.Fanned() {
 		line += ", natural draft"
 	}
-	return line, v.Decided("air.diameter_m", "air.fan", "air.drive", "air.route", "air.fan_free_air_m3_s"), nil
+	return line, v.Decided(design.AirDiameter, design.AirFan, design.AirDrive, design.AirRoute, design.AirFanFreeAir), nil
 }
 
 // open fills the frame.
@@ -86,14 +86,10 @@ func open(v *ui.Visit) error {
 	h, f := v.Doc(), v.F
 	view := &View{}
 	f.View = view
-	f.Panel("Fan", "air.drive", "air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial",
-		"air.fan_table",
-		"air.fan_side", "air.fans", "air.fans_join")
-	f.Panel("Air path", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.port_face",
-		"air.port_places", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.bends_before", "air.grilles",
-		"air.grilles_before", "air.filter", "air.flap")
-	f.Panel("Row of boxes", "array.header_m", "array.pitch_m", "array.return", "array.port_m", "array.balance", "array.others")
-	f.Panel("Solar panel of the fan", "air.fan_volts", "air.panel_w", "air.battery_wh", "air.wire_m", "air.wire_mm2")
+	f.Panel(design.FanGroup)
+	f.Panel(design.AirPathGroup)
+	f.Panel(design.RowGroup)
+	f.Panel(design.FanPanelGroup)
 	d, err := collector.Describe(h)
 	if err != nil {
 		return err
@@ -122,7 +118,7 @@ func (view *View) options(v *ui.Visit) {
 		if o.HasYear {
 			row.Year, view.OptionsOfYear = ui.Signed(units.Energy, o.YearGain, u), true
 		}
-		if o.Changes[0].Path == "air.fan_side" {
+		if o.Changes[0].Path == design.AirFanSide.Path {
 			view.FanBrings = row.Brings
 		}
 		if o.Stands {
@@ -284,24 +280,26 @@ func (view *View) says(v *ui.Visit, d *collector.Description, ps []collector.Pie
 // adjusters are the pieces that one may count up and down.
 func (view *View) adjusters(v *ui.Visit) {
 	h, f := v.Doc(), v.F
-	for _, x := range []struct{ one, many, path string }{
-		{"bend", "bends", "air.bends"}, {"grille", "grilles", "air.grilles"}, {"port at each end", "ports at each end", "air.ports"},
-		{"fan", "fans", "air.fans"},
+	for _, x := range []struct {
+		one, many string
+		field     *design.Of[int]
+	}{
+		{"bend", "bends", design.AirBends}, {"grille", "grilles", design.AirGrilles},
+		{"port at each end", "ports at each end", design.AirPorts}, {"fan", "fans", design.AirFans},
 	} {
-		field := design.FieldAt(x.path)
-		if !field.Applies(h) {
+		if !x.field.Applies(h) {
 			continue
 		}
-		n := int(design.Number(h, x.path))
+		n := x.field.In(h)
 		count, name, _ := strings.Cut(ui.Count(n, x.one, x.many, f.Units), " ")
 		view.Adjust = append(view.Adjust, Adjuster{
-			Name: name, Count: count, Less: f.TypedVals(x.path, strconv.Itoa(n-1)), More: f.TypedVals(x.path, strconv.Itoa(n+1)),
-			CanLess: float64(n) > field.Min, ID: strings.ReplaceAll(x.path, ".", "-"),
+			Name: name, Count: count, Less: f.TypedVals(x.field, strconv.Itoa(n-1)), More: f.TypedVals(x.field, strconv.Itoa(n+1)),
+			CanLess: float64(n) > x.field.Min, ID: strings.ReplaceAll(x.field.Path, ".", "-"),
 		})
 	}
 	if h.Fanned() {
 		view.FanSide = map[string]string{"inlet": "outlet", "outlet": "inlet"}[h.Air.FanSide]
-		view.FanVals = f.TypedVals("air.fan_side", view.FanSide)
+		view.FanVals = f.TypedVals(design.AirFanSide, view.FanSide)
 	}
 }
 

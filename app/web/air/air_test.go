@@ -8,6 +8,7 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 
 	"gladember/app/web/webtest"
+	"gladember/core/design"
 )
 
 func TestMain(m *testing.M) { webtest.Main(m) }
@@ -38,7 +39,7 @@ func TestTheWayOfTheAir(t *testing.T) {
 		p.Mouse.MustMoveTo(strip.X+to*strip.Width, b.Y+b.Height/2)
 		p.Mouse.MustUp(proto.InputMouseButtonLeft)
 	}
-	drag("#air-route .wide [data-piece='air.bends_before'][data-side=before]", 0.8)
+	drag("#air-route .wide [data-piece='"+design.AirBendsBefore.Path+"'][data-side=before]", 0.8)
 	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 2).Document.Air.BendsIn == math.Max(0, in-1) })
 	far := 0.98
 	if at == "outlet" {

@@ -5,6 +5,7 @@ import (
 	"embed"
 	"fmt"
 	"html/template"
+	"slices"
 
 	"gladember/app/drawing"
 	"gladember/app/web/ui"
@@ -51,53 +52,24 @@ type FamilyView struct {
 // part is a part of the box that one can touch.
 type part struct {
 	key, name string
-	paths     []string
+	groups    []*design.Group
 }
 
 // parts are those of the box, in the order of the sun's way in.
 var parts = []part{
-	{"cover", "Glazing", []string{
-		"pane.width_m", "pane.height_m", "cover.material", "cover.thickness_m", "cover.layers", "cover.inner", "cover.between_m",
-		"cover.dirt", "cover.held",
-		"pane.rest_m", "cover.covered_from_month", "cover.covered_to_month", "mirror.length_m", "mirror.angle_deg", "mirror.reflectance",
-		"mirror.hinge",
-	}},
-	{"absorber", "Absorber", append(under("absorber.screens.", "absorber.plate.", "absorber.cans.", "absorber.pipes.", "absorber.coil.",
-		"absorber.panel.", "absorber.own."), "absorber.paint", "box.gap_m")},
-	{
-		"foam",
-		"Insulation",
-		[]string{"box.foam", "box.back_foam_m", "box.edge_foam_m", "box.under_frame_m", "box.board_m", "box.stones_kg", "box.walls"},
-	},
-	{"guard", "Overheating guard", under("guard.")},
-	{"frame", "Frame", []string{
-		"box.body", "box.brake_m", "box.frame", "box.frame_width_m", "pane.rest_m", "box.seam_m3_s_m", "box.sealant", "box.adhesive",
-		"box.tape",
-		"array.boxes", "array.join", "array.group",
-	}},
-	{"air", "Air path", []string{
-		"air.drive", "air.source", "air.vent", "air.route", "air.duct", "air.stretch", "air.diameter_m", "air.ports", "air.port_face",
-		"air.port_places", "air.to_box_m", "air.from_box_m", "air.riser_m", "air.bends", "air.bends_before",
-		"air.grilles", "air.grilles_before", "air.filter", "air.flap",
-	}},
-	{"fan", "Fan", []string{
-		"air.fan", "air.fan_free_air_m3_s", "air.fan_shut_off_pa", "air.fan_power_w", "air.fan_radial", "air.fan_side", "air.fans",
-		"air.fans_join", "air.fan_volts", "air.panel_w", "air.battery_wh", "air.wire_m", "air.wire_mm2",
-	}},
-}
-
-// under lists the fields below several stems.
-func under(stems ...string) (out []string) {
-	for _, s := range stems {
-		out = append(out, ui.Under(s)...)
-	}
-	return out
+	{"cover", "Glazing", []*design.Group{design.GlazingGroup}},
+	{"absorber", "Absorber", []*design.Group{design.AbsorberGroup}},
+	{"foam", "Insulation", []*design.Group{design.InsulationGroup}},
+	{"guard", "Overheating guard", []*design.Group{design.GuardGroup}},
+	{"frame", "Frame", []*design.Group{design.FrameGroup}},
+	{"air", "Air path", []*design.Group{design.AirPathGroup}},
+	{"fan", "Fan", []*design.Group{design.FanGroup, design.FanPanelGroup}},
 }
 
 // applies says whether a heater has any field of a part.
 func (p *part) applies(h *design.Heater) bool {
-	for _, path := range p.paths {
-		if x := design.FieldAt(path); x != nil && x.Applies(h) {
+	for _, g := range p.groups {
+		if slices.ContainsFunc(g.Fields(), func(x *design.Field) bool { return x.Applies(h) }) {
 			return true
 		}
 	}
@@ -108,7 +80,7 @@ func (p *part) applies(h *design.Heater) bool {
 func rung(v *ui.Visit) (string, bool, error) {
 	h := v.Doc()
 	line := fmt.Sprintf("%s, %s of clear glazing", h.MadeAs(), units.Format(units.Area, h.Glass(), v.F.Units))
-	return line, v.Decided("pane.width_m", "pane.height_m", "absorber.family"), nil
+	return line, v.Decided(design.PaneWidth, design.PaneHeight, design.AbsorberFamily), nil
 }
 
 // open fills the frame.
@@ -147,14 +119,14 @@ func open(v *ui.Visit) error {
 		}
 		view.Parts = append(view.Parts, PartLink{p.name, partURL(p.key), p.key == chosen})
 		if p.key == chosen {
-			f.Panel(p.name, p.paths...)
+			f.Panel(p.groups...)
 		}
 	}
 	if chosen == "absorber" {
-		for _, c := range design.FieldAt("absorber.family").Choices() {
+		for _, c := range design.AbsorberFamily.Choices() {
 			family := design.Family(c.ID)
 			view.Families = append(view.Families, FamilyView{
-				c.ID, c.Name, drawing.FamilyPicture(family), family == v.Doc().Absorber.Family, f.TypedVals("absorber.family", c.ID),
+				c.ID, c.Name, drawing.FamilyPicture(family), family == v.Doc().Absorber.Family, f.TypedVals(design.AbsorberFamily, c.ID),
 			})
 		}
 	}

@@ -196,7 +196,7 @@ func (sv station) gap(c *echo.Context) error {
 	}
 	share := math.Min(0.3, buildplan.GapBypass(&v.Heater.Eval, m))
 	saved, err := sv.Save(c, seen, "Gap at the screens' edges", units.System{},
-		design.Change{Path: "absorber.screens.bypass", Value: share, Origin: design.Measured})
+		design.Change{Path: design.ScreensBypass.Path, Value: share, Origin: design.Measured})
 	if err != nil {
 		return sv.Refuse(c, st, "", "", err)
 	}
@@ -487,7 +487,7 @@ func (sv station) worked(c *echo.Context) error {
 		return ui.JobRefused(c, "Nothing of this heater is sensitive to how it is built.")
 	}
 	work := func(ctx context.Context, progress func(done, of int)) (any, error) {
-		return sv.lists.Get(ctx, service.KeyOf(&h), func() (*workedOn, error) {
+		return sv.lists.Get(ctx, service.KeyOfPage(&h), func() (*workedOn, error) {
 			var es []season.Effect
 			for _, f := range faults {
 				es = append(es, f.Effect)
@@ -496,7 +496,7 @@ func (sv station) worked(c *echo.Context) error {
 			return &workedOn{faults, bands}, err
 		})
 	}
-	return v.ShowJob(sv.Jobs.Start(v.State.Heater, "build", "worked", service.KeyOf(&h), work))
+	return v.ShowJob(sv.Jobs.Start(v.State.Heater, "build", "worked", service.KeyOfPage(&h), work))
 }
 
 // at are what slips at a step cost, in words.

@@ -141,9 +141,9 @@ type GapView struct{ URL, Vals, Typed, Error, Share string }
 type BuiltView struct{ URL, Vals, Label, Now, Typed, Error string }
 
 // measuredAt are the fields that are measured at a step.
-var measuredAt = map[string]string{"insulate": "box.edge_foam_m", "under": "box.under_frame_m", "ducts": "air.stretch",
-	"opening": "air.to_box_m",
-	"back":    "box.back_foam_m"}
+var measuredAt = map[string]string{"insulate": design.BoxEdgeFoam.Path, "under": design.BoxUnderFrame.Path, "ducts": design.AirStretch.Path,
+	"opening": design.AirToBox.Path,
+	"back":    design.BoxBackFoam.Path}
 
 // WiringView is how the fan is wired.
 type WiringView struct {
@@ -305,9 +305,9 @@ func (sv station) open(v *ui.Visit, d *draft) error {
 	f := v.F
 	view := &View{}
 	f.View = view
-	f.Panel("Workspace", "bench.temperature_c", "bench.humidity")
-	f.Panel("Evenings", "bench.days", "bench.from_h", "bench.minutes", "bench.weekend_from_h", "bench.weekend_minutes", "bench.helpers")
-	f.Panel("As built", asBuilt...)
+	f.Panel(design.WorkspaceGroup)
+	f.Panel(design.EveningsGroup)
+	f.Fields("As built", asBuilt...)
 	if v.Heater.Misfit != nil {
 		view.Misfit = ui.Misfit(v.Heater.Misfit, f.Units)
 		return nil
@@ -332,7 +332,7 @@ func (sv station) open(v *ui.Visit, d *draft) error {
 	}
 	if at >= 0 {
 		view.Card = p.card(v, at, d)
-		if w, ok := sv.lists.Known(service.KeyOf(v.Doc())); ok {
+		if w, ok := sv.lists.Known(service.KeyOfPage(v.Doc())); ok {
 			view.Card.Costs = w.at(p.steps[at].ID, f.Units)
 		}
 	}
@@ -343,7 +343,7 @@ func (sv station) open(v *ui.Visit, d *draft) error {
 }
 
 // asBuilt are the fields that a measurement of the built box replaces.
-var asBuilt = []string{"box.seam_m3_s_m", "absorber.screens.bypass", "air.stretch", "cover.dirt"}
+var asBuilt = []design.Ref{design.BoxSeam, design.ScreensBypass, design.AirStretch, design.CoverDirt}
 
 // row is a step in the list.
 func (p *plan) row(f *ui.Frame, i int, here bool) Row {
@@ -433,7 +433,7 @@ func (p *plan) card(v *ui.Visit, i int, d *draft) *Card {
 	}
 	if x := design.FieldAt(measuredAt[s.ID]); x != nil && x.Applies(v.Doc()) {
 		c.Built = &BuiltView{URL: f.StationURL("build/measured"), Vals: c.Vals, Label: x.Label,
-			Now: units.Format(x.Kind, design.Number(v.Doc(), x.Path), f.Units)}
+			Now: units.Format(x.Kind, x.Number(v.Doc()), f.Units)}
 		if d != nil {
 			c.Built.Typed, c.Built.Error = d.built, d.builtWhy
 		}

@@ -89,7 +89,7 @@ func TestGapMovesThePrediction(t *testing.T) {
 	p.MustElementR("button", "Use in the prediction").MustClick()
 	webtest.WaitFor(t, func() bool {
 		d := webtest.StateOf(t, s, 2).Document
-		return d.Absorber.Screens.Bypass != before && d.Entries["absorber.screens.bypass"].Origin == design.Measured
+		return d.Absorber.Screens.Bypass != before && d.Entry(design.ScreensBypass).Origin == design.Measured
 	})
 	webtest.WaitFor(t, func() bool {
 		return strings.Contains(p.MustEval(`() => document.querySelector("#notice").textContent`).Str(), "as measured")
@@ -117,7 +117,7 @@ func TestMeasuredAtAStep(t *testing.T) {
 	use("10 mm")
 	webtest.WaitFor(t, func() bool {
 		d := webtest.StateOf(t, s, 3).Document
-		return d.Box.EdgeFoam == 0.010 && d.Entries["box.edge_foam_m"].Origin == design.Measured
+		return d.Box.EdgeFoam == 0.010 && d.Entry(design.BoxEdgeFoam).Origin == design.Measured
 	})
 }
 

@@ -123,8 +123,8 @@ func (sv station) open(v *ui.Visit, bad *refused) error {
 	f := v.F
 	view := &View{}
 	f.View = view
-	f.Panel("Sizes sold", "cut.sold")
-	f.Panel("Cans", "absorber.cans.per_week")
+	f.Fields("Sizes sold", design.CutSold)
+	f.Panel(design.CansGroup)
 	if v.Heater.Misfit != nil {
 		view.Misfit = ui.Misfit(v.Heater.Misfit, f.Units)
 		return nil
@@ -288,7 +288,7 @@ func (view *View) sums(v *ui.Visit, b *service.Buying, got map[string]int, spent
 		view.Spent = f.Sum(spent, 2)
 		// A part of what it will cost is no cost of the box.
 		if open == 0 && math.Abs(spent-h.Money.Spent) >= 0.005 {
-			view.SpentVals = f.TypedVals("money.spent", units.Decimals(spent, 2, f.Units))
+			view.SpentVals = f.TypedVals(design.MoneySpent, units.Decimals(spent, 2, f.Units))
 		}
 	}
 	if unpriced > 0 {
@@ -474,7 +474,7 @@ func (sv station) basis(ctx context.Context, v *ui.Visit) (*cost.Basis, *service
 
 // alternativesOf are a heater's other choices.
 func (sv station) alternativesOf(v *ui.Visit, b *cost.Basis) ([]cost.Alternative, error) {
-	return sv.others.Get(v.Ctx(), service.KeyOf(v.Doc(), v.F.Units, b.Input.Hand, b.Input.Prices, b.Input.Parts, b.List),
+	return sv.others.Get(v.Ctx(), service.KeyOfPage(v.Doc(), v.F.Units, b.Input.Hand, b.Input.Prices, b.Input.Parts, b.List),
 		func() ([]cost.Alternative, error) { return cost.Alternatives(v.Ctx(), b, nil) })
 }
 

@@ -133,7 +133,7 @@ func TestChangeThatUnbuys(t *testing.T) {
 		t.Fatal("what is needed is called surplus")
 	}
 	webtest.Must(s.Edit(t.Context(), webtest.StateOf(t, s, 2).Seen(), "paint", units.System{},
-		design.Change{Path: "absorber.paint", Value: "engine-enamel"}))(t)
+		design.Set(design.AbsorberPaint, "engine-enamel")))(t)
 	p.MustReload().MustWaitLoad()
 	webtest.Settled(t, p)
 	h.See("#surplus", "high-heat flat black: this heater no longer needs it")

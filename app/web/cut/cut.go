@@ -114,7 +114,7 @@ func rung(v *ui.Visit) (string, bool, error) {
 	if done > 0 {
 		line = fmt.Sprintf("%d of %s cut", done, line)
 	}
-	return line, done > 0 || v.Decided("box.frame_width_m", "pane.rest_m", "box.board_m", "cut.kerf_m", "cut.sold"), nil
+	return line, done > 0 || v.Decided(design.BoxFrameWidth, design.PaneRest, design.BoxBoard, design.CutKerf, design.CutSold), nil
 }
 
 // open fills the frame.
@@ -122,9 +122,10 @@ func (sv station) open(v *ui.Visit) error {
 	f := v.F
 	view := &View{}
 	f.View = view
-	f.Panel("Sizes to cut to", "pane.width_m", "pane.height_m", "pane.rest_m", "box.frame_width_m", "box.edge_foam_m", "box.back_foam_m",
-		"box.board_m", "box.brake_m")
-	f.Panel("Saw and stock", "cut.kerf_m", "cut.trim_m", "cut.sold")
+	f.Fields("Sizes to cut to", design.PaneWidth, design.PaneHeight, design.PaneRest, design.BoxFrameWidth, design.BoxEdgeFoam,
+		design.BoxBackFoam,
+		design.BoxBoard, design.BoxBrake)
+	f.Panel(design.SawGroup)
 	if v.Heater.Misfit != nil {
 		view.Misfit = ui.Misfit(v.Heater.Misfit, f.Units)
 		return nil

@@ -149,7 +149,7 @@ func (sv station) planFor(v *ui.Visit) (*computed, error) {
 		return nil, err
 	}
 	doc := v.Doc()
-	return sv.plans.Get(v.Ctx(), service.KeyOf(doc, v.F.Units, things, cut, record, prices), func() (*computed, error) {
+	return sv.plans.Get(v.Ctx(), service.KeyOfPage(doc, v.F.Units, things, cut, record, prices), func() (*computed, error) {
 		var before *cutting.Record
 		if record != "" {
 			before = &cutting.Record{}

@@ -32,7 +32,7 @@ func New() *ui.Station {
 		Key: "debates", Name: "Common debates", Templates: templates, Quiet: true,
 		Routes: func(sv *ui.Server, g *echo.Group) { sv.Trims(views); routes(sv, g) },
 		Open: func(v *ui.Visit) (err error) {
-			v.F.View, err = views.Get(v.Ctx(), service.KeyOf(v.Doc(), v.F.Page.Units, v.F.Currency, v.F.ID),
+			v.F.View, err = views.Get(v.Ctx(), service.KeyOf(v.Doc(), design.Judged, v.F.Page.Units, v.F.Currency, v.F.ID),
 				func() (*View, error) { return viewOf(v), nil })
 			return err
 		},
@@ -89,7 +89,7 @@ func questions(f *ui.Frame, cs []advice.Choice) (rows []QuestionRow) {
 			if s.HasYear {
 				x.Useful, x.Saved = units.Format(units.Energy, s.Useful, u), f.Sum(s.Money, 0)
 			}
-			other := func(c design.Change) bool { return design.Get(&f.State.Document, c.Path) != c.Value }
+			other := func(c design.Change) bool { return design.FieldAt(c.Path).Get(&f.State.Document) != c.Value }
 			if slices.ContainsFunc(s.Patch, other) {
 				x.Vals = f.Vals("", map[string]string{"question": q.ID, "side": strconv.Itoa(i)})
 			}

@@ -8,6 +8,8 @@ import (
 	"html/template"
 	"math"
 
+	"gladember/core/design"
+
 	"gladember/app/drawing"
 	"gladember/app/web/ui"
 	"gladember/core/advice"
@@ -58,7 +60,7 @@ func rung(v *ui.Visit) (string, bool, error) {
 	if v.Heater.Misfit != nil {
 		return "the parts do not fit together", false, nil
 	}
-	decided := v.Decided("site.gust_m_s", "site.snow_pa", "wall.between_m")
+	decided := v.Decided(design.SiteGust, design.SiteSnow, design.WallBetween)
 	if v.Doc().Indoors() {
 		return "hung behind the window", decided, nil
 	}
@@ -79,8 +81,8 @@ func open(v *ui.Visit) error {
 	u := f.Units
 	view := &View{PlaceURL: f.StationURL("place"), Safety: f.StationURL("safety")}
 	f.View = view
-	f.Panel("Loads and building", "site.gust_m_s", "site.snow_pa", "site.rented", "site.old_paint")
-	f.Panel("Wall", "wall.between_m", "wall.left_m", "wall.stud_m", "wall.first_stud_m", "wall.stud_width_m", "wall.bottom_m")
+	f.Panel(design.LoadsGroup)
+	f.Panel(design.WallGroup)
 	if v.Heater.Misfit != nil {
 		view.Misfit = ui.Misfit(v.Heater.Misfit, u)
 		return nil

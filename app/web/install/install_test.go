@@ -16,8 +16,8 @@ func TestMain(m *testing.M) { webtest.Main(m) }
 func TestWallFromBothSidesAndLoads(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	st := webtest.StateOf(t, s, 3)
-	webtest.Must(s.Edit(t.Context(), st.Seen(), "wall", units.System{}, design.Change{Path: "wall.between_m", Value: 2.4},
-		design.Change{Path: "wall.left_m", Value: 0.6}))(t)
+	webtest.Must(s.Edit(t.Context(), st.Seen(), "wall", units.System{}, design.Set(design.WallBetween, 2.4),
+		design.Set(design.WallLeft, 0.6)))(t)
 	p := webtest.Visit(t, base+"/h/3/install", 1280, 900)
 	texts := p.MustEval(`() => [...document.querySelectorAll("svg.onwall")].filter(s => s.getBoundingClientRect().width)
 		.map(s => [...s.querySelectorAll("text.figure")].map(t => t.textContent).join("|"))`).Arr()

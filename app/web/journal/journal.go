@@ -94,7 +94,7 @@ func (sv station) open(v *ui.Visit, bad *refused) error {
 	f := v.F
 	view := &View{AddURL: f.StationURL("journal/add"), DropURL: f.StationURL("journal/drop")}
 	f.View = view
-	f.Panel("Money", "money.spent")
+	f.Fields("Money", design.MoneySpent)
 	if err := v.ShowOutlay(); err != nil {
 		return err
 	}

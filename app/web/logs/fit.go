@@ -70,7 +70,7 @@ func (sv station) calibrate(c *echo.Context) error {
 	work := func(ctx context.Context, progress func(done, of int)) (any, error) {
 		return fitTo(ctx, &h, l, day, progress)
 	}
-	return v.ShowJob(sv.Jobs.Start(v.State.Heater, "log", "fit", service.KeyOf(&h, l.Key, day.Date), work))
+	return v.ShowJob(sv.Jobs.Start(v.State.Heater, "log", "fit", service.KeyOfPage(&h, l.Key, day.Date), work))
 }
 
 // fitTo fits a heater and splits a day's sun before and after.

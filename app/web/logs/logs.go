@@ -81,8 +81,8 @@ type DoubtRow struct {
 }
 
 // acts are what a touch on a finding's remedy does, by the field that it changes.
-var acts = map[string]string{"log.flow_is": "Use the predicted flow", "log.clock_off_min": "Correct the clock",
-	"log.swapped": "Swap inlet and outlet"}
+var acts = map[string]string{design.LogFlowIs.Path: "Use the predicted flow", design.LogClockOff.Path: "Correct the clock",
+	design.LogSwapped.Path: "Swap inlet and outlet"}
 
 // HandAsk is one value of a reading by hand.
 type HandAsk struct{ Name, Label, Unit string }
@@ -113,8 +113,8 @@ func open(v *ui.Visit) error {
 		view.Hand = append(view.Hand, HandAsk{strconv.Itoa(i), ui.Capital(q.Name), f.Units.Unit(q.Kind)})
 	}
 	f.View = view
-	f.Panel("Airflow used for the heat", "log.flow_is", "log.flow_m3_s", "log.useful_c")
-	f.Panel("Logger", "log.clock_off_min", "log.swapped", "log.inlet_off_k", "log.outlet_off_k", "log.outdoor_off_k")
+	f.Panel(design.LogGroup)
+	f.Panel(design.LoggerGroup)
 	imports, err := v.Store.Imports(v.Ctx(), v.State.Logged())
 	if err != nil {
 		return err
@@ -224,7 +224,7 @@ func (view *View) day(v *ui.Visit, l *service.Log) error {
 	for _, x := range l.Report.Findings {
 		row := DoubtRow{Finding: x, Danger: x.ID == measure.MoreThanSun, Stretch: stretchVals(f, &x)}
 		if len(x.Patch) > 0 {
-			row.Vals, row.Act = f.TypedVals(x.Patch[0].Path, fmt.Sprint(x.Patch[0].Value)), acts[x.Patch[0].Path]
+			row.Vals, row.Act = f.TypedVals(design.FieldAt(x.Patch[0].Path), fmt.Sprint(x.Patch[0].Value)), acts[x.Patch[0].Path]
 		}
 		view.Doubts = append(view.Doubts, row)
 	}

@@ -187,7 +187,7 @@ func TestCalibrationOnThePage(t *testing.T) {
 	p.MustElement("#take-fit").MustClick()
 	webtest.WaitFor(t, func() bool {
 		d := webtest.StateOf(t, s, 3).Document
-		return d.Entries["cover.tau_alpha_share"].Origin == design.Measured && d.Entries["air.fan_strength"].U > 0
+		return d.Entry(design.CoverTauAlpha).Origin == design.Measured && d.Entry(design.AirFanStrength).U > 0
 	})
 	var made []store.Trial
 	webtest.WaitFor(t, func() bool { made = webtest.Must(s.Trials(t.Context(), 3))(t); return len(made) > 0 }) // it is kept last
@@ -196,7 +196,8 @@ func TestCalibrationOnThePage(t *testing.T) {
 	}
 	p.MustElementR("button", "^undo$").MustClick()
 	webtest.WaitFor(t, func() bool {
-		_, still := webtest.StateOf(t, s, 3).Document.Entries["cover.tau_alpha_share"]
+		doc := webtest.StateOf(t, s, 3).Document
+		still := doc.Given(design.CoverTauAlpha)
 		return !still
 	})
 }

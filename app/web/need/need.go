@@ -65,7 +65,7 @@ var kinds = map[design.RoomKind]string{
 // rung is the need's line on the ladder.
 func rung(v *ui.Visit) (string, bool, error) {
 	h, u := v.Doc(), v.F.Units
-	decided := v.Decided("room.kind", "room.floor_m2", "room.wanted_c", "room.loss_w_k")
+	decided := v.Decided(design.SpaceKind, design.RoomFloor, design.RoomWanted, design.RoomLoss)
 	sp, err := space.New(h)
 	if err != nil {
 		return "cannot be computed yet", decided, nil // the station says why
@@ -78,14 +78,11 @@ func rung(v *ui.Visit) (string, bool, error) {
 func open(v *ui.Visit) error {
 	h, f := v.Doc(), v.F
 	u := f.Units
-	f.Panel("Space", "room.kind", "room.floor_m2", "room.height_m", "room.outside_walls", "room.above", "room.below", "room.insulation",
-		"room.leakage", "room.mass", "room.loss_w_k", "room.flued")
-	f.Panel("Windows", "room.window_m2", "room.glazing", "room.sunny_window_m2")
-	f.Panel("Temperatures and heating", "room.wanted_c", "room.from_h", "room.to_h", "room.setback_c", "room.vent_c", "room.gains_w",
-		"room.heater", "room.fuel_unit", "money.fuel_price", "money.electricity", "room.bills")
-	f.Panel("Second space", "second.mover", "second.floor_m2", "second.loss_w_k", "second.wanted_c", "second.flow_m3_s", "second.power_w",
-		"second.opening_m")
-	f.Panel("Room at the clear winter noon", "room.air_c", "room.humidity")
+	f.Panel(design.SpaceGroup)
+	f.Panel(design.WindowsGroup)
+	f.Panel(design.HeatingGroup)
+	f.Panel(design.SecondSpaceGroup)
+	f.Panel(design.RoomNoonGroup)
 	sp, err := space.New(h)
 	if err != nil {
 		return err
@@ -212,6 +209,6 @@ func yearView(v *ui.Visit, y *service.Year) YearView {
 	view.Bills = fmt.Sprintf("By its fuel bills the space loses %s (%s), heated below %s outdoors; by your answers, %s. %s",
 		units.Format(units.Loss, b.Loss, u), ui.Range(units.Loss, b.Loss-2*b.U, b.Loss+2*b.U, u),
 		units.Format(units.Temperature, b.Base, u), units.Format(units.Loss, r.Space.Loss, u), verdict)
-	view.EditURL, view.BillVals = v.F.EditURL(), v.F.TypedVals("room.loss_w_k", units.Format(units.Loss, b.Loss, u))
+	view.EditURL, view.BillVals = v.F.EditURL(), v.F.TypedVals(design.RoomLoss, units.Format(units.Loss, b.Loss, u))
 	return view
 }

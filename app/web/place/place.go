@@ -7,6 +7,8 @@ import (
 	"html/template"
 	"math"
 
+	"gladember/core/design"
+
 	"github.com/labstack/echo/v5"
 
 	"gladember/app/drawing"
@@ -84,7 +86,7 @@ func rung(v *ui.Visit) (string, bool, error) {
 	}
 	line := fmt.Sprintf("%s, %s, faces %s", where, units.Format(units.Distance, h.Place.Elevation, u),
 		units.Format(units.Angle, h.Place.Bearing, u))
-	return line, v.Decided("place.latitude_deg", "place.longitude_deg", "place.town"), nil
+	return line, v.Decided(design.PlaceLatitude, design.PlaceLongitude, design.PlaceTown), nil
 }
 
 // position writes coordinates.
@@ -102,7 +104,7 @@ func position(lat, lon float64) string {
 // open fills the frame.
 func open(v *ui.Visit, views *service.Cache[*SunView]) error {
 	f := v.F
-	sun, err := views.Get(v.Ctx(), service.KeyOf(v.Doc(), f.Units), func() (*SunView, error) { return sunView(v), nil })
+	sun, err := views.Get(v.Ctx(), service.KeyOfPage(v.Doc(), f.Units), func() (*SunView, error) { return sunView(v), nil })
 	if err != nil {
 		return err
 	}
@@ -111,19 +113,11 @@ func open(v *ui.Visit, views *service.Cache[*SunView]) error {
 		return err
 	}
 	f.View = &View{sun, climate, v.Doc().Place.Town}
-	f.Panel("Location", "place.latitude_deg", "place.longitude_deg", "place.elevation_m", "place.zone")
-	f.Panel("Orientation", "place.bearing_deg", "place.tilt_deg")
-	f.Panel("Weather through the year", "climate.sunny_winter_days", "climate.sunny_days", "climate.coldest_c", "climate.warmest_c",
-		"place.shore", "climate.months")
-	f.Panel("Shade", "shade.horizon", "shade.eave_depth_m", "shade.eave_above_m", "shade.eave_over_m", "shade.fin_left_m",
-		"shade.fin_right_m",
-		"shade.fin_beside_m")
-	f.Panel("Wall", "wall.between_m", "wall.left_m", "wall.stud_m", "wall.first_stud_m", "wall.stud_width_m", "wall.sill_m",
-		"wall.bottom_m")
-	f.Panel("Loads and building", "site.gust_m_s", "site.snow_pa", "site.rented", "site.old_paint", "site.children")
-	f.Panel("Clear winter noon", "place.outdoor_c", "place.linke_turbidity", "place.terrain", "place.above_ground_m", "place.wind_m_s",
-		"place.ground_reflectance", "place.snow_from_month", "place.snow_to_month")
-	f.Panel("Name of this heater", "name")
+	for _, g := range []*design.Group{design.LocationGroup, design.OrientationGroup, design.WeatherGroup, design.ShadeGroup,
+		design.WallGroup,
+		design.LoadsGroup, design.NoonGroup, design.NameGroup} {
+		f.Panel(g)
+	}
 	return nil
 }
 
@@ -156,7 +150,7 @@ func sunView(v *ui.Visit) *SunView {
 		view.Mounts = append(view.Mounts, MountRow{
 			Name: l.Name, Tilt: units.Format(units.Angle, l.Tilt, u), Bearing: units.Format(units.Angle, l.Bearing, u),
 			Sun: units.Figure(units.Insolation, l.Sun, u), Share: units.Format(units.Share, l.Sun/best, u),
-			Vals: v.F.TypedVals("place.tilt_deg", fmt.Sprintf("%.0f", l.Tilt)), Other: i > 0 && i < len(ls)-1,
+			Vals: v.F.TypedVals(design.PlaceTilt, fmt.Sprintf("%.0f", l.Tilt)), Other: i > 0 && i < len(ls)-1,
 		})
 	}
 	view.Wall = wallView(v)
@@ -199,7 +193,7 @@ func wallView(v *ui.Visit) *WallView {
 			side = "left"
 		}
 		say("Moved %s to the %s, all holes are clear of the studs.", fm(math.Abs(w.Shift)), side)
-		view.Vals = v.F.TypedVals("wall.left_m", fm(h.Wall.Left+w.Shift))
+		view.Vals = v.F.TypedVals(design.WallLeft, fm(h.Wall.Left+w.Shift))
 	}
 	const level = 0.005 // m
 	if !math.IsNaN(w.OffSill) && math.Abs(w.OffSill) > level {

@@ -47,7 +47,7 @@ func climateView(v *ui.Visit) (*ClimateView, error) {
 	}
 	switch {
 	case h.Climate.File != "":
-		c.DropVals = v.F.Vals("climate.file", map[string]string{"ours": "1"})
+		c.DropVals = v.F.Vals(design.ClimateFile.Path, map[string]string{"ours": "1"})
 		name, _, err := v.Store.Weather(v.Ctx(), h.Climate.File)
 		if errors.Is(err, store.ErrNotFound) || err != nil && v.Ctx().Err() == nil {
 			c.File, c.Now = "the missing file", "The weather file of this heater is missing; import it again."
@@ -88,11 +88,11 @@ func estimated(h *design.Heater, u units.System) string {
 		s += " There are few stations here, so this is a rough guide."
 	}
 	switch climate.Narrows(h) {
-	case "climate.sunny_winter_days":
+	case design.ClimateSunnyWinter.Path:
 		return s + " Entering how many days in ten are sunny in winter would reduce the uncertainty most."
-	case "climate.coldest_c":
+	case design.ClimateColdest.Path:
 		return s + " Entering the mean temperature of the coldest month would reduce the uncertainty most."
-	case "climate.sunny_days":
+	case design.ClimateSunny.Path:
 		return s + " Entering how many days in ten are sunny in summer would reduce the uncertainty further."
 	}
 	return s + " A table of months is better, a file of hours best."
@@ -133,7 +133,7 @@ func (sv station) importWeather(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	saved, err := sv.Save(c, seen, "Weather file", units.System{}, design.Change{Path: "climate.file", Value: sum})
+	saved, err := sv.Save(c, seen, "Weather file", units.System{}, design.Set(design.ClimateFile, sum))
 	if err != nil {
 		if ui.BehindOf(err) != nil {
 			return err
@@ -162,10 +162,10 @@ func (sv station) askWeather(c *echo.Context) error {
 	if err != nil {
 		return sv.Answer(c, st, "The weather station does not answer: "+err.Error()+". Enter facts or a table, or import a file instead.")
 	}
-	months := design.Change{Path: "climate.months", Typed: text, Origin: design.Measured}
+	months := design.Change{Path: design.ClimateMonths.Path, Typed: text, Origin: design.Measured}
 	saved, err := sv.Save(c, seen, "Months from the weather station", units.System{}, months)
 	if err != nil {
-		return sv.Refuse(c, st, "climate.months", text, err)
+		return sv.Refuse(c, st, design.ClimateMonths.Path, text, err)
 	}
 	return sv.Answer(c, saved.State, "Twelve months came from the weather station. Undo removes them.")
 }

@@ -7,6 +7,8 @@ import (
 	"math"
 	"strings"
 
+	"gladember/core/design"
+
 	"gladember/app/drawing"
 	"gladember/app/web/ui"
 	"gladember/core/advice"
@@ -50,8 +52,8 @@ func open(v *ui.Visit) error {
 	f := v.F
 	view := &View{}
 	f.View = view
-	f.Panel("Room and building", "room.flued", "site.children", "site.rented", "site.old_paint")
-	f.Panel("Loads", "site.gust_m_s", "site.snow_pa")
+	f.Fields("Room and building", design.RoomFlued, design.SiteChildren, design.SiteRented, design.SiteOldPaint)
+	f.Fields("Loads", design.SiteGust, design.SiteSnow)
 	var parts []layout.Part
 	if v.Heater.Misfit == nil {
 		parts = v.Heater.Layout.Cut()

@@ -68,7 +68,7 @@ type MonthRow struct{ Month, Sun, Need, Heat, Night, Useful, Fan, Hours, Out, Co
 // rung is the season's line on the ladder.
 func rung(v *ui.Visit) (string, bool, error) {
 	y, u := v.KnownYear(v.Doc()), v.F.Units
-	decided := v.Decided("money.fuel_price", "money.spent", "money.electricity")
+	decided := v.Decided(design.MoneyFuelPrice, design.MoneySpent, design.MoneyElectricity)
 	if y == nil {
 		return "not computed since the last change", decided, nil
 	}
@@ -85,10 +85,10 @@ func open(v *ui.Visit) error {
 		view.Tries = append(view.Tries, ui.ChoiceView{ID: x.Path, Name: x.Name})
 	}
 	f.View = view
-	f.Panel("Money", "money.spent", "money.resale", "room.fuel_unit", "money.fuel_price", "money.electricity", "money.interest",
-		"money.fuel_rise", "money.years")
-	f.Panel("Space and its heating", "room.heater", "room.wanted_c", "room.vent_c")
-	f.Panel("Weather through the year", "climate.sunny_winter_days", "climate.sunny_days", "climate.coldest_c", "climate.warmest_c")
+	f.Fields("Money", design.MoneySpent, design.MoneyResale, design.RoomFuelUnit, design.MoneyFuelPrice, design.MoneyElectricity,
+		design.MoneyInterest, design.MoneyFuelRise, design.MoneyYears)
+	f.Fields("Space and its heating", design.RoomHeater, design.RoomWanted, design.RoomVent)
+	f.Fields("Weather through the year", design.ClimateSunnyWinter, design.ClimateSunny, design.ClimateColdest, design.ClimateWarmest)
 	return v.ShowOutlay()
 }
 

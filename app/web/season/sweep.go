@@ -61,9 +61,9 @@ func (sv station) sweep(c *echo.Context) error {
 		if err != nil {
 			return nil, err
 		}
-		return &swept{path, vs, design.Number(&h, path)}, nil
+		return &swept{path, vs, design.FieldAt(path).Number(&h)}, nil
 	}
-	return v.ShowJob(sv.Jobs.Start(st.Heater, "season", "swept", service.KeyOf(&h, path), work))
+	return v.ShowJob(sv.Jobs.Start(st.Heater, "season", "swept", service.KeyOf(&h, design.Judged, path), work))
 }
 
 // number is a variant's value.
@@ -97,7 +97,7 @@ func (s *swept) Show(v *ui.Visit, takeURL string) (any, error) {
 		row.Useful, row.Heat, row.Fan = units.Format(units.Energy, y.Useful, u), units.Format(units.Energy, y.Heat, u),
 			units.Format(units.Metered, y.Fan, u)
 		row.Vals = f.VarVals("key", strconv.Itoa(i))
-		if s.path == "place.bearing_deg" { // drawn from its left to its right, past north too
+		if s.path == design.PlaceBearing.Path { // drawn from its left to its right, past north too
 			n = s.own + math.Mod(n-s.own+540, 360) - 180
 		}
 		xs, ys = append(xs, u.In(x.Kind, n)), append(ys, y.Net())

@@ -67,7 +67,7 @@ func (sv station) size(c *echo.Context) error {
 		}
 		return sized{a}, nil
 	}
-	return v.ShowJob(sv.Jobs.Start(st.Heater, "stock", "sized", service.KeyOf(v.Doc(), s), work))
+	return v.ShowJob(sv.Jobs.Start(st.Heater, "stock", "sized", service.KeyOf(v.Doc(), design.Judged, s), work))
 }
 
 // planWidth is the width of the drawing beside the proposal, pixels.
@@ -176,31 +176,33 @@ func choiceWords(c *sizing.Choice, u units.System) string {
 	}
 	switch c.Step {
 	case sizing.PaneStep:
-		width, _ := changed(c, "pane.width_m").(float64)
-		return units.Figure(units.Length, width, u) + " × " + quantity(units.Length, "pane.height_m") + ", " + name("cover.material")
+		width, _ := changed(c, design.PaneWidth.Path).(float64)
+		return units.Figure(units.Length, width, u) + " × " + quantity(units.Length,
+			design.PaneHeight.Path) + ", " + name(design.CoverMaterial.Path)
 	case sizing.AbsorberStep:
-		return name("absorber.family")
+		return name(design.AbsorberFamily.Path)
 	case sizing.TiltStep:
-		return quantity(units.Angle, "place.tilt_deg")
+		return quantity(units.Angle, design.PlaceTilt.Path)
 	case sizing.GapStep:
-		return quantity(units.Length, "box.gap_m")
+		return quantity(units.Length, design.BoxGap.Path)
 	case sizing.BackStep:
-		return quantity(units.Length, "box.back_foam_m") + " of " + name("box.foam")
+		return quantity(units.Length, design.BoxBackFoam.Path) + " of " + name(design.BoxFoam.Path)
 	case sizing.DuctStep:
-		return quantity(units.Bore, "air.diameter_m")
+		return quantity(units.Bore, design.AirDiameter.Path)
 	case sizing.FanStep:
-		return name("air.fan")
+		return name(design.AirFan.Path)
 	case sizing.SwitchStep:
-		if changed(c, "switch.kind") == "differential" {
-			return fmt.Sprintf("on %s above the room, off %s above it", quantity(units.Rise, "switch.on_above_k"),
-				quantity(units.Rise, "switch.off_above_k"))
+		if changed(c, design.SwitchKind.Path) == "differential" {
+			return fmt.Sprintf("on %s above the room, off %s above it", quantity(units.Rise, design.SwitchOnAbove.Path),
+				quantity(units.Rise, design.SwitchOffAbove.Path))
 		}
-		return "on at " + quantity(units.Temperature, "switch.close_c") + ", off at " + quantity(units.Temperature, "switch.open_c")
+		return "on at " + quantity(units.Temperature, design.SwitchClose.Path) + ", off at " + quantity(units.Temperature,
+			design.SwitchOpen.Path)
 	case sizing.SmallParts:
 		var all []string
 		for _, x := range c.Changes {
 			switch f := design.FieldAt(x.Path); {
-			case x.Path == "guard.area_m2":
+			case x.Path == design.GuardArea.Path:
 				all = append(all, quantity(f.Kind, x.Path)+" open at each end")
 			case f.Choices == nil: // its points go with what it is
 			default:

@@ -132,7 +132,7 @@ func title(d *service.Day, asked string, u units.System) string {
 // rung is the switch's line on the ladder.
 func rung(v *ui.Visit) (string, bool, error) {
 	u := v.F.Units
-	decided := v.Decided("switch.kind", "switch.close_c", "switch.open_c", "switch.on_above_k")
+	decided := v.Decided(design.SwitchKind, design.SwitchClose, design.SwitchOpen, design.SwitchOnAbove)
 	t := func(x float64) string { return units.Format(units.Temperature, x, u) }
 	switch sw := thermostat.New(v.Doc()); sw.Kind {
 	case thermostat.SnapDisc, thermostat.SetPoint:
@@ -181,9 +181,7 @@ func open(v *ui.Visit) error {
 		t, _ := time.Parse(time.DateOnly, d)
 		view.Logged = append(view.Logged, SkyLink{units.Time(t, "2 Jan", f.Units), f.StationURL("switch", "sky", d), d == sky})
 	}
-	f.Panel("Thermostat or switch", "switch.kind", "switch.close_c", "switch.open_c", "switch.tolerance_k", "switch.on_above_k",
-		"switch.off_above_k",
-		"switch.from_h", "switch.to_h", "switch.second_c", "switch.run_on_min", "switch.room_limit_c")
+	f.Panel(design.SwitchGroup)
 	d, err := day(v, sky)
 	if v.Ctx().Err() != nil {
 		return err

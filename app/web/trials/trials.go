@@ -16,6 +16,8 @@ import (
 	"strings"
 	"time"
 
+	"gladember/core/design"
+
 	"github.com/labstack/echo/v5"
 
 	"gladember/app/drawing"
@@ -164,12 +166,12 @@ func open(v *ui.Visit, d *draft) error {
 	f := v.F
 	view := &View{List: f.StationURL("test"), Sheet: f.StationURL("test/sheet")}
 	f.View = view
-	measured := []string{"air.fan_strength", "cover.tau_alpha_share", "absorber.screens.bypass"}
+	measured := []design.Ref{design.AirFanStrength, design.CoverTauAlpha, design.ScreensBypass}
 	if v.Doc().Room.Loss > 0 { // else it follows from the parts of the space
-		measured = append(measured, "room.loss_w_k")
+		measured = append(measured, design.RoomLoss)
 	}
-	f.Panel("As measured", measured...)
-	f.Panel("Probes", "log.inlet_off_k", "log.outlet_off_k", "log.outdoor_off_k")
+	f.Fields("As measured", measured...)
+	f.Fields("Probes", design.LogInletOff, design.LogOutletOff, design.LogOutdoorOff)
 	made, err := v.Store.Trials(v.Ctx(), v.State.Heater)
 	if err != nil {
 		return err

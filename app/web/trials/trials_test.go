@@ -61,7 +61,7 @@ func TestBagMovesThePrediction(t *testing.T) {
 	touch("Keep it and use it")
 	webtest.WaitFor(t, func() bool {
 		d := webtest.StateOf(t, s, 2).Document
-		e := d.Entries["air.fan_strength"]
+		e := d.Entry(design.AirFanStrength)
 		return d.Air.FanStrength != before && e.Origin == design.Measured && e.U > 0
 	})
 	var made []store.Trial

@@ -48,7 +48,7 @@ func (sv *Server) edit(c *echo.Context) error {
 // nearest is what typed coordinates bring along: elevation and time zone of the nearest town, unless the person has
 // typed those.
 func nearest(h design.Heater, u units.System, ch design.Change) (more []design.Change) {
-	if ch.Path != "place.latitude_deg" && ch.Path != "place.longitude_deg" || ch.Origin == design.Ours {
+	if ch.Path != design.PlaceLatitude.Path && ch.Path != design.PlaceLongitude.Path || ch.Origin == design.Ours {
 		return nil
 	}
 	next, err := design.Apply(h, u, ch)
@@ -61,9 +61,9 @@ func nearest(h design.Heater, u units.System, ch design.Change) (more []design.C
 	}
 	t := g.Near(next.Place.Latitude, next.Place.Longitude)
 	for _, c := range []design.Change{
-		{Path: "place.elevation_m", Value: t.Elevation},
-		{Path: "place.zone", Value: t.Zone},
-		{Path: "place.town", Value: "near " + t.Label()},
+		design.Set(design.PlaceElevation, t.Elevation),
+		design.Set(design.PlaceZone, t.Zone),
+		design.Set(design.PlaceTown, "near "+t.Label()),
 	} {
 		if h.Entries[c.Path].Typed == "" {
 			more = append(more, c)
@@ -107,7 +107,7 @@ func (sv *Server) town(c *echo.Context) error {
 	}
 	saved, err := sv.Save(c, seen, "Town", units.System{}, TownChanges(t)...)
 	if err != nil {
-		return sv.Refuse(c, st, "place.town", "", err)
+		return sv.Refuse(c, st, design.PlaceTown.Path, "", err)
 	}
 	return sv.Answer(c, saved.State, "")
 }
@@ -128,11 +128,11 @@ func TownOf(id string) (towns.Town, bool) {
 // TownChanges place a heater in a town.
 func TownChanges(t towns.Town) []design.Change {
 	return []design.Change{
-		{Path: "place.latitude_deg", Value: t.Latitude},
-		{Path: "place.longitude_deg", Value: t.Longitude},
-		{Path: "place.elevation_m", Value: t.Elevation},
-		{Path: "place.zone", Value: t.Zone},
-		{Path: "place.town", Value: t.Label()},
+		design.Set(design.PlaceLatitude, t.Latitude),
+		design.Set(design.PlaceLongitude, t.Longitude),
+		design.Set(design.PlaceElevation, t.Elevation),
+		design.Set(design.PlaceZone, t.Zone),
+		design.Set(design.PlaceTown, t.Label()),
 	}
 }
 

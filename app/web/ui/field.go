@@ -70,19 +70,30 @@ const (
 	shortChoice = 10
 )
 
-// Panel shows the fields at paths; those that do not apply are left out. The first panel of a station is open.
-func (f *Frame) Panel(title string, paths ...string) {
+// Panel shows the fields of groups under the heading of the first one.
+func (f *Frame) Panel(groups ...*design.Group) {
+	var all []design.Ref
+	for _, g := range groups {
+		for _, x := range g.Fields() {
+			all = append(all, x)
+		}
+	}
+	f.Fields(groups[0].Title, all...)
+}
+
+// Fields shows fields under a heading; those that do not apply are left out. The first panel of a station is open.
+func (f *Frame) Fields(title string, fields ...design.Ref) {
 	p := Panel{ID: "panel-" + strings.ReplaceAll(strings.ToLower(title), " ", "-"), Title: title, Open: len(f.Panels) == 0}
 	var line []string
 	long := 0
-	for _, path := range paths {
-		x := design.FieldAt(path)
-		if x == nil || !x.Applies(&f.State.Document) {
+	for _, r := range fields {
+		x := r.Declaration()
+		if !x.Applies(&f.State.Document) {
 			continue
 		}
 		fv := f.field(x)
 		p.Fields = append(p.Fields, fv)
-		v := design.Get(&f.State.Document, path)
+		v := x.Get(&f.State.Document)
 		none := fv.Ours && (v == 0.0 || fv.word) // such as an offset that nobody measured, or no setback
 		if s := fv.brief(); s != "" && !none && len(line) < inLine && long+utf8.RuneCountInString(s) < lineLetters {
 			line, long = append(line, s), long+utf8.RuneCountInString(s)
@@ -122,7 +133,7 @@ func (v *FieldView) brief() string {
 // field is a field as the document has it.
 func (f *Frame) field(x *design.Field) FieldView {
 	h := &f.State.Document
-	v := design.Get(h, x.Path)
+	v := x.Get(h)
 	entry, theirs := h.Entries[x.Path]
 	fv := FieldView{
 		ID: FieldID(x.Path), Path: x.Path, Label: x.Label, Help: helpOf(x, f.Units), Ours: !theirs,
@@ -139,13 +150,13 @@ func (f *Frame) field(x *design.Field) FieldView {
 	}
 	switch {
 	case x.Choices != nil:
-		for _, ch := range x.ChoicesOf(h) {
+		for _, ch := range x.ListChoices(h) {
 			const long = 28 // letters
 			fv.Choices = append(fv.Choices, ChoiceView{ch.ID, ch.Name, ch.ID == v})
 			fv.Wide = fv.Wide || len(ch.Name) > long
 		}
 	case x.Whole && len(x.Words) > 1: // a word for each, such as a month
-		n := design.Number(h, x.Path)
+		n := x.Number(h)
 		for _, w := range x.Words {
 			fv.Choices = append(fv.Choices, ChoiceView{fmt.Sprint(w.Value), w.Text, w.Value == n})
 		}
@@ -169,7 +180,7 @@ func (f *Frame) field(x *design.Field) FieldView {
 
 // number fills a field with a quantity: as typed, while that still says the same in the person's units.
 func (f *Frame) number(x *design.Field, fv *FieldView, entry design.Entry, theirs bool) {
-	n := design.Number(&f.State.Document, x.Path)
+	n := x.Number(&f.State.Document)
 	if fv.Value = x.Word(n); fv.Value != "" {
 		fv.word = true
 		return
@@ -229,14 +240,4 @@ func (f *Frame) refuse(path, typed, text string, half bool) {
 		}
 	}
 	f.Notice = text
-}
-
-// Under returns every field's path below a stem.
-func Under(stem string) (out []string) {
-	for _, f := range design.Fields {
-		if strings.HasPrefix(f.Path, stem) {
-			out = append(out, f.Path)
-		}
-	}
-	return out
 }

@@ -10,6 +10,7 @@ import (
 	"gladember/app/store"
 	"gladember/core/advice"
 	"gladember/core/collector"
+	"gladember/core/design"
 	"gladember/core/layout"
 	"gladember/core/units"
 )
@@ -176,8 +177,8 @@ func (f *Frame) VarVals(name, value string) string {
 }
 
 // TypedVals is what a touch sends that fills a field.
-func (f *Frame) TypedVals(path, typed string) string {
-	return f.Vals(path, map[string]string{"typed": typed})
+func (f *Frame) TypedVals(x design.Ref, typed string) string {
+	return f.Vals(x.Declaration().Path, map[string]string{"typed": typed})
 }
 
 // URLOf is an address below the heater's.

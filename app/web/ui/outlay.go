@@ -17,7 +17,7 @@ func (v *Visit) OutlayOf(h *design.Heater, e *service.Heater) (service.Outlay, e
 			return service.Outlay{}, err
 		}
 	}
-	if _, own := h.Entries["money.spent"]; own || e == nil || e.Misfit != nil {
+	if own := h.Given(design.MoneySpent); own || e == nil || e.Misfit != nil {
 		return service.Outlay{Sum: h.Money.Spent, Own: own}, nil
 	}
 	return v.Workshop.Outlay(v.Ctx(), h, e, v.F.Units)
@@ -31,7 +31,7 @@ func (v *Visit) ShowOutlay() error {
 	}
 	for i := range v.F.Panels {
 		for j := range v.F.Panels[i].Fields {
-			if x := &v.F.Panels[i].Fields[j]; x.Path == "money.spent" {
+			if x := &v.F.Panels[i].Fields[j]; x.Path == design.MoneySpent.Path {
 				x.Value = units.Decimals(o.Sum, 2, v.F.Units)
 				x.Help = v.F.OutlaySays(o)
 			}

@@ -223,8 +223,8 @@ func (sv *Server) OpenAt(c *echo.Context, st store.State, key string) (*Visit, e
 		return nil, err
 	}
 	if v.Heater == nil {
-		v.F.Panel("Glazing", "pane.width_m", "pane.height_m") // the usual cause is a size
-		v.F.Panel("Boxes", "array.boxes", "array.join")
+		v.F.Fields("Glazing", design.PaneWidth, design.PaneHeight) // the usual cause is a size
+		v.F.Fields("Boxes", design.ArrayBoxes, design.ArrayJoin)
 		return v, nil
 	}
 	return v.unless(service.Guarded(func() error { return s.Open(v) }))

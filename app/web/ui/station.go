@@ -2,11 +2,13 @@ package ui
 
 import (
 	"io/fs"
+	"slices"
 
 	"github.com/labstack/echo/v5"
 
 	"gladember/core/advice"
 	"gladember/core/collector"
+	"gladember/core/design"
 )
 
 // Group is a part of the work.
@@ -58,11 +60,6 @@ func (s *Station) shows(t advice.Topic) bool {
 }
 
 // Decided says whether the user has set any of these fields.
-func (v *Visit) Decided(paths ...string) bool {
-	for _, p := range paths {
-		if _, set := v.Doc().Entries[p]; set {
-			return true
-		}
-	}
-	return false
+func (v *Visit) Decided(fields ...design.Ref) bool {
+	return slices.ContainsFunc(fields, v.Doc().Given)
 }

@@ -29,10 +29,10 @@ func kiln() *ui.Station {
 			`{{define "kiln"}}<p id="kiln">{{.View}}</p>{{end}}{{define "kiln-side"}}<p>beside</p>{{end}}`)}},
 		Open: func(v *ui.Visit) error {
 			v.F.View = "dry by " + units.Format(units.Temperature, v.Heater.Eval.Outlet.Value, v.F.Units)
-			v.F.Panel("Glazing", "pane.width_m")
+			v.F.Fields("Glazing", design.PaneWidth)
 			return nil
 		},
-		Rung: func(v *ui.Visit) (string, bool, error) { return "two boards", v.Decided("pane.width_m"), nil },
+		Rung: func(v *ui.Visit) (string, bool, error) { return "two boards", v.Decided(design.PaneWidth), nil },
 		Routes: func(_ *ui.Server, g *echo.Group) {
 			g.GET("/load", func(c *echo.Context) error { return c.String(http.StatusOK, "loaded") })
 		},
@@ -101,7 +101,7 @@ func TestWriting(t *testing.T) {
 		ui.List([]string{"a", "b", "c"}):                   "a, b and c",
 		ui.Capital("the fan"):                              "The fan",
 		ui.Sentences("One.", "", "Two."):                   "One. Two.",
-		ui.FieldID("air.fan_side"):                         "f-air-fan_side",
+		ui.FieldID(design.AirFanSide.Path):                 "f-air-fan_side",
 		ui.HeaterURL(3, "working", "season-useful"):        "/h/3/working/season-useful",
 		ui.Whole(1234.6, units.System{DecimalComma: true}): "1.235",
 	} {

@@ -221,10 +221,10 @@ func (view *View) choices(v *ui.Visit, shown []compared) {
 		differ := false
 		for i := range shown {
 			h, first := &shown[i].Document, &shown[0].Document
-			value := design.Get(h, x.Path)
-			cell := Cell{Value: worded(x, h, u), Same: reflect.DeepEqual(value, design.Get(here, x.Path)) &&
+			value := x.Get(h)
+			cell := Cell{Value: worded(x, h, u), Same: reflect.DeepEqual(value, x.Get(here)) &&
 				x.Applies(h) == x.Applies(here)}
-			differ = differ || worded(x, h, u) != worded(x, first, u) || !reflect.DeepEqual(value, design.Get(first, x.Path))
+			differ = differ || worded(x, h, u) != worded(x, first, u) || !reflect.DeepEqual(value, x.Get(first))
 			if !cell.Same && x.Applies(h) && x.Applies(here) {
 				cell.Vals = v.F.Vals(x.Path, map[string]string{"from": ui.ID(shown[i].ID)})
 			}
@@ -293,7 +293,7 @@ func (sv station) put(c *echo.Context) error {
 			continue
 		}
 		from := &heads[i].Document
-		ch := design.Change{Path: path, Value: design.Get(from, path), Typed: from.Entries[path].Typed}
+		ch := design.Change{Path: path, Value: design.FieldAt(path).Get(from), Typed: from.Entries[path].Typed}
 		if _, theirs := from.Entries[path]; !theirs && x.Default != nil {
 			ch.Typed = ""
 		}

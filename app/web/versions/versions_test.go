@@ -23,8 +23,7 @@ func TestFourVersionsCompared(t *testing.T) {
 	bg := context.Background()
 	for i := range 3 {
 		st := webtest.Must(s.Branch(bg, webtest.StateOf(t, s, 3).Seen()))(t)
-		webtest.Must(s.Edit(bg, st.Seen(), "foam", units.System{}, design.Change{Path: "box.back_foam_m",
-			Value: 0.02 + 0.02*float64(i)}))(t)
+		webtest.Must(s.Edit(bg, st.Seen(), "foam", units.System{}, design.Set(design.BoxBackFoam, 0.02+0.02*float64(i))))(t)
 	}
 	p := webtest.Visit(t, base+"/h/3/box", 1280, 900)
 	h := webtest.NewHand(t, p)

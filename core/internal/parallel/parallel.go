@@ -3,9 +3,12 @@ package parallel
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"runtime/debug"
 	"sync"
+
+	"golang.org/x/sync/errgroup"
 )
 
 const workers = 2
@@ -15,49 +18,42 @@ const workers = 2
 // who can recover from it; in a goroutine of its own it would end the program.
 func Each(ctx context.Context, n int, work func(i int) error, progress func(done, of int)) error {
 	var lock sync.Mutex
-	var wait sync.WaitGroup
-	var first error
 	var panicked any
-	next, done := 0, 0
-	// take is the next piece that is left, or false.
-	take := func() (int, bool) {
-		lock.Lock()
-		defer lock.Unlock()
-		i := next
-		next++
-		return i, i < n && first == nil && panicked == nil && ctx.Err() == nil
-	}
-	ended := func(err error) {
-		lock.Lock()
-		defer lock.Unlock()
-		if err != nil && first == nil {
-			first = err
-		}
-		done++
-		if progress != nil {
-			progress(done, n)
-		}
-	}
-	for range min(workers, n) {
-		wait.Go(func() {
+	done := 0
+	group, going := errgroup.WithContext(ctx)
+	group.SetLimit(workers)
+	for i := range n {
+		group.Go(func() (err error) {
 			defer func() {
 				if p := recover(); p != nil {
 					lock.Lock()
+					defer lock.Unlock()
 					panicked = fmt.Sprintf("%v\n%s", p, debug.Stack())
-					lock.Unlock()
+					err = errPanicked
 				}
 			}()
-			for i, more := take(); more; i, more = take() {
-				ended(work(i))
+			if going.Err() != nil {
+				return going.Err()
 			}
+			err = work(i)
+			lock.Lock()
+			defer lock.Unlock()
+			done++
+			if progress != nil {
+				progress(done, n)
+			}
+			return err
 		})
 	}
-	wait.Wait()
+	err := group.Wait()
 	if panicked != nil {
 		panic(panicked)
 	}
-	if first == nil {
-		first = ctx.Err()
+	if err == nil {
+		err = ctx.Err()
 	}
-	return first
+	return err
 }
+
+// errPanicked stops the rest after a panic, which the caller gets instead.
+var errPanicked = errors.New("a piece of the work panicked")
