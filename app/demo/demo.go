@@ -193,7 +193,7 @@ func (l *logger) run(h design.Heater) ([]measure.Sample, error) {
 			t := first.Add(since)
 			local := time.Date(t.Year(), t.Month(), t.Day(), t.Hour(), t.Minute(), 0, 0, site.Zone)
 			hour := float64(m) / 60
-			outdoor := night + (5+4*skies[day])*math.Max(0, math.Sin((hour-7.5)/10*math.Pi)) + 0.25*rng.NormFloat64()
+			outdoor := night + (5+4*skies[day])*max(0, math.Sin((hour-7.5)/10*math.Pi)) + 0.25*rng.NormFloat64()
 			// Clouds pass in spells; a clear day has none.
 			target := skies[day]
 			if skies[day] < 0.9 && math.Sin(hour*5.1+float64(day))+0.6*rng.NormFloat64() > 0.4 {
@@ -230,7 +230,7 @@ func (l *logger) run(h design.Heater) ([]measure.Sample, error) {
 			s := measure.Sample{At: local, Inlet: round(room + 0.12*rng.NormFloat64()), Outlet: round(box + 0.2*rng.NormFloat64()),
 				Outdoor: round(outdoor), Sun: nan, Speed: nan}
 			if l.sunMeter {
-				s.Sun = math.Round(math.Max(0, g*(1+0.015*rng.NormFloat64())))
+				s.Sun = math.Round(max(0, g*(1+0.015*rng.NormFloat64())))
 			}
 			out = append(out, s)
 		}

@@ -32,7 +32,7 @@ func AirRoute(ps []collector.Piece, fanAtHot, natural bool, width float64, u uni
 	s.text("title", "start", 0, 12, "Pressure drop along the air path")
 	s.text("figure", "end", width, 12, units.Format(units.Pressure, all, u)+" in all")
 	left, right := 26.0, width-26.0
-	k := (right - left) / math.Max(1e-9, all)
+	k := (right - left) / max(1e-9, all)
 	x := left
 	shown, box := 0, width/2
 	for _, p := range ps {
@@ -62,12 +62,12 @@ func AirRoute(ps []collector.Piece, fanAtHot, natural bool, width float64, u uni
 			s.line("leader", x+w/2, y+h, x+w/2, row-11)
 			anchor, at := "middle", x+w/2
 			if at < 60 {
-				anchor, at = "start", math.Max(0, x)
+				anchor, at = "start", max(0, x)
 			} else if at > width-60 {
-				anchor, at = "end", math.Min(width, x+w)
+				anchor, at = "end", min(width, x+w)
 			}
 			s.text("soft", anchor, at, row, p.Name)
-			s.text("small", anchor, at, row+12, fmt.Sprintf("%.0f %%", 100*p.Loss/math.Max(1e-9, all)))
+			s.text("small", anchor, at, row+12, fmt.Sprintf("%.0f %%", 100*p.Loss/max(1e-9, all)))
 			shown++
 		}
 		x += w
@@ -130,13 +130,13 @@ func FanCurves(c collector.Curve, flow collector.Band, at, pressure, rho, width 
 	most := c.Flow[len(c.Flow)-1]
 	press := c.Fan[0]
 	X := func(q float64) float64 { return left + (width-left-right)*q/most }
-	Y := func(p float64) float64 { return top + (height-top-bottom)*(1-math.Min(1.08, p/press)) }
+	Y := func(p float64) float64 { return top + (height-top-bottom)*(1-min(1.08, p/press)) }
 	var s svg
 	s.open("fancurves", fmt.Sprintf("Fan and system meet at %s and %s.", units.Format(units.Flow, at, u),
 		units.Format(units.Pressure, pressure, u)), width, height)
 	s.text("title", "start", 0, 12, "Operating point of fan and duct")
 	lo, hi := flow.Low/rho, flow.High/rho
-	s.rect("flow-band", X(lo), top, X(math.Min(most, hi))-X(lo), height-top-bottom)
+	s.rect("flow-band", X(lo), top, X(min(most, hi))-X(lo), height-top-bottom)
 	draw := func(class string, ps []float64) {
 		var d strings.Builder
 		pen := "M"
@@ -158,7 +158,7 @@ func FanCurves(c collector.Curve, flow collector.Band, at, pressure, rho, width 
 	for v := 0.0; v <= u.In(units.Flow, most)*1.001; v += step {
 		px := X(most * v / u.In(units.Flow, most))
 		s.line("tick", px, height-bottom, px, height-bottom+4)
-		s.text("figure", "middle", math.Min(px, width-14), height-bottom+17, fmt.Sprintf("%.0f", v))
+		s.text("figure", "middle", min(px, width-14), height-bottom+17, fmt.Sprintf("%.0f", v))
 	}
 	s.text("small", "end", width-right, height-bottom+33, "airflow, "+u.Unit(units.Flow))
 	pstep := round125(u.In(units.Pressure, press) / 3)
@@ -173,8 +173,8 @@ func FanCurves(c collector.Curve, flow collector.Band, at, pressure, rho, width 
 	tx, ty, ok := besideCurves(c, X, Y, X(at), Y(pressure), wide, width-right, height-bottom-6)
 	if ok {
 		// A leader from the point to the nearest edge of the text, where they stand apart.
-		ex := math.Max(tx-wide/2-3, math.Min(tx+wide/2+3, X(at)))
-		ey := math.Max(ty-13, math.Min(ty+4, Y(pressure)))
+		ex := max(tx-wide/2-3, min(tx+wide/2+3, X(at)))
+		ey := max(ty-13, min(ty+4, Y(pressure)))
 		if math.Hypot(ex-X(at), ey-Y(pressure)) > 16 {
 			s.line("leader", X(at), Y(pressure), ex, ey)
 		}

@@ -106,7 +106,7 @@ func TestFanCurvesMeetAtTheMark(t *testing.T) {
 			if _, err := fmt.Sscanf(part, "%f %f", &x, &y); err != nil {
 				t.Fatal(err)
 			}
-			least = math.Min(least, math.Hypot(x-mx, y-my))
+			least = min(least, math.Hypot(x-mx, y-my))
 		}
 		if least > 5 { // points lie that far apart
 			t.Errorf("%s passes the mark at %v px", class, least)

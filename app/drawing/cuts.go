@@ -3,7 +3,6 @@ package drawing
 import (
 	"fmt"
 	"html/template"
-	"math"
 	"slices"
 	"strings"
 
@@ -35,7 +34,7 @@ func Bars(m *cutting.MaterialPlan, u units.System, href func(letter string) stri
 	rows := barRows(m)
 	longest := 0.0
 	for _, r := range rows {
-		longest = math.Max(longest, r.length)
+		longest = max(longest, r.length)
 	}
 	var s svg
 	s.start(roleOf(href), "cutplan", fmt.Sprintf("How %d bars are cut", len(m.Bars.Bars)), width, barStep*float64(len(rows))+6)
@@ -147,7 +146,7 @@ func barRows(m *cutting.MaterialPlan) (rows []barRow) {
 	for i := range m.Rests {
 		if r := &m.Rests[i]; !used[r.Stock] {
 			row, at := begin(r)
-			row.offcut = math.Max(0, r.Length-at)
+			row.offcut = max(0, r.Length-at)
 			rows = append(rows, row)
 		}
 	}
@@ -176,9 +175,9 @@ func Sheets(m *cutting.MaterialPlan, u units.System, href func(letter string) st
 	wide, high := 0.0, 0.0
 	for _, c := range m.Sheets.Sheets {
 		x := m.SheetJob.Stock[c.Stock]
-		wide, high = math.Max(wide, x.Width), math.Max(high, x.Height)
+		wide, high = max(wide, x.Width), max(high, x.Height)
 	}
-	k := math.Min(sheetMost/math.Max(1e-9, high), (width-4)/math.Max(1e-9, high))
+	k := min(sheetMost/max(1e-9, high), (width-4)/max(1e-9, high))
 	each := high*k + sheetApart
 	row := max(1, int((width+sheetApart-4)/each))
 	lines := (len(m.Sheets.Sheets) + row - 1) / row

@@ -3,7 +3,6 @@ package drawing
 import (
 	"fmt"
 	"html/template"
-	"math"
 	"time"
 
 	"gladember/core/measure"
@@ -14,7 +13,7 @@ import (
 // scale, the band as a bracket over it.
 func DayBar(d measure.Day, x measure.Expected, u units.System, width float64) template.HTML {
 	const height = 74.0
-	full := math.Max(math.Max(d.Band[1], x.Heat), 0.1)
+	full := max(max(d.Band[1], x.Heat), 0.1)
 	k := (width - 8) / full * 0.8
 	kwh := func(v float64) string { return units.Format(units.Energy, v, u) }
 	var s svg
@@ -30,7 +29,7 @@ func DayBar(d measure.Day, x measure.Expected, u units.System, width float64) te
 		tc = "figure"
 	}
 	if k*d.Heat < 90 {
-		tx, tc = k*math.Max(d.Band[1], x.Heat)+8, "figure"
+		tx, tc = k*max(d.Band[1], x.Heat)+8, "figure"
 	}
 	s.text(tc, anchor, tx, 41, label)
 	s.path("bracket", fmt.Sprintf("M%.1f 54v6H%.1fv-6", k*d.Band[0], k*d.Band[1]))
@@ -43,7 +42,7 @@ func DayBar(d measure.Day, x measure.Expected, u units.System, width float64) te
 		if width < 500 {
 			s.text("soft", "end", width, 12, "dashed: expected "+kwh(x.Heat))
 		} else {
-			s.text("soft", anchor, math.Min(at, width-150), 34, "expected "+kwh(x.Heat))
+			s.text("soft", anchor, min(at, width-150), 34, "expected "+kwh(x.Heat))
 		}
 	}
 	if width < 500 {
@@ -86,7 +85,7 @@ func Calendar(days []measure.Day, here int, u units.System, width float64, link 
 	most := 0.1
 	for _, d := range days {
 		if !d.Impossible {
-			most = math.Max(most, d.Heat)
+			most = max(most, d.Heat)
 		}
 	}
 	cw := (width - name) / 31
@@ -121,7 +120,7 @@ func Calendar(days []measure.Day, here int, u units.System, width float64, link 
 			}
 		}
 		if row >= 0 {
-			s.day(&days[i], t, i == here, name+cw*float64(t.Day()-1), top+line*float64(row)+bar, cw, bar*math.Max(0, d.Heat)/most, bar, u,
+			s.day(&days[i], t, i == here, name+cw*float64(t.Day()-1), top+line*float64(row)+bar, cw, bar*max(0, d.Heat)/most, bar, u,
 				link)
 		}
 	}
@@ -150,10 +149,10 @@ func (s *svg) day(d *measure.Day, t time.Time, here bool, x, base, cw, h, full f
 		name += ", refused"
 		class += " refused"
 	}
-	h = math.Min(h, full)
+	h = min(h, full)
 	fmt.Fprintf(s, `<a class="%s" href="%s" aria-label="%s"><title>%s</title>`, class, esc(link(d.Date)), esc(name), esc(name))
 	s.rect("hit", x, base-full-2, cw, full+18)
-	s.rect("column", x+1, base-math.Max(1.5, h), cw-2, math.Max(1.5, h))
+	s.rect("column", x+1, base-max(1.5, h), cw-2, max(1.5, h))
 	if here {
 		s.rect("frame", x+0.5, base-full-2, cw-1, full+4)
 	}

@@ -41,7 +41,7 @@ func (s *svg) line(class string, x1, y1, x2, y2 float64) {
 }
 
 func (s *svg) rect(class string, x, y, w, h float64) {
-	fmt.Fprintf(s, `<rect class="%s" x="%.2f" y="%.2f" width="%.2f" height="%.2f"/>`, class, x, y, math.Max(0, w), math.Max(0, h))
+	fmt.Fprintf(s, `<rect class="%s" x="%.2f" y="%.2f" width="%.2f" height="%.2f"/>`, class, x, y, max(0, w), max(0, h))
 }
 
 func (s *svg) circle(class string, x, y, r float64) {
@@ -158,7 +158,7 @@ func (sc *Scene) Front(w float64) template.HTML {
 	h := w * shape
 	const left, top, right, bottom = 44.0, 6.0, 12.0, 56.0
 	l := sc.Layout
-	k := math.Min((w-left-right)/l.Width, (h-top-bottom)/l.Height)
+	k := min((w-left-right)/l.Width, (h-top-bottom)/l.Height)
 	x0 := left + (w-left-right-k*l.Width)/2
 	y0 := top + (h-top-bottom-k*l.Height)/2
 	X := func(x float64) float64 { return x0 + k*x }
@@ -184,7 +184,7 @@ func (sc *Scene) Front(w float64) template.HTML {
 		sc.places(layout.Absorber, func(p layout.Part, pl layout.Place) {
 			switch {
 			case p.Name == "baffle" || p.Name == "header board" || p.Name == "divider":
-				s.rect("hidden-edge", X(pl.X), Y(pl.Y+pl.H), math.Max(2, k*pl.W), math.Max(2, k*pl.H))
+				s.rect("hidden-edge", X(pl.X), Y(pl.Y+pl.H), max(2, k*pl.W), max(2, k*pl.H))
 			case p.Name == "can" || p.Name == "downpipe" || p.Bent():
 				s.rect("tube", X(pl.X), Y(pl.Y+pl.H), k*pl.W, k*pl.H)
 			}
@@ -462,7 +462,7 @@ func (sc *Scene) sameEnd() bool {
 // backDepth is what lies behind the cavity, m.
 func (sc *Scene) backDepth() float64 {
 	h := sc.Heater
-	return h.FrameDepth() - h.CavityDepth() - math.Max(0, float64(h.Cover.Layers-1))*(h.Cover.Between+h.Cover.Thickness)
+	return h.FrameDepth() - h.CavityDepth() - max(0, float64(h.Cover.Layers-1))*(h.Cover.Between+h.Cover.Thickness)
 }
 
 // absorberName is what the section calls it.
@@ -599,7 +599,7 @@ func (sc *Scene) EnergyBar(width float64) template.HTML {
 		} else { // hung lower, so that no name crosses another
 			y := 72 + float64(low)*14
 			s.line("leader", x+pw/2, 44, x+pw/2, y-10)
-			s.text("soft", "end", math.Min(width, x+pw/2+12), y, p.name+" "+p.said)
+			s.text("soft", "end", min(width, x+pw/2+12), y, p.name+" "+p.said)
 			low++
 		}
 		x += pw
@@ -632,7 +632,7 @@ func (sc *Scene) energyRows(width, total float64, each func(func(class, name, sa
 	rows, text := 0, 168.0
 	each(func(_, name, said string, _ float64) {
 		rows++
-		text = math.Max(text, 6.2*float64(len(name))+8*float64(len(said))+20)
+		text = max(text, 6.2*float64(len(name))+8*float64(len(said))+20)
 	})
 	e := sc.Eval.Running.Energy
 	var s svg
@@ -668,7 +668,7 @@ func (sc *Scene) AirPath(width float64) template.HTML {
 	air[len(air)-1] = r.Outlet // where several streams mix
 	lo, hi := math.Inf(1), math.Inf(-1)
 	for _, v := range append(append([]float64(nil), air...), hot...) {
-		lo, hi = math.Min(lo, v), math.Max(hi, v)
+		lo, hi = min(lo, v), max(hi, v)
 	}
 	if hi-lo < 5 {
 		hi = lo + 5

@@ -37,7 +37,7 @@ func Exploded(l *layout.Layout, href func(letter string) string, chosen []string
 		}
 		z := math.Inf(1)
 		for _, at := range p.Places {
-			z = math.Min(z, at.Z+math.Min(0, at.Lean))
+			z = min(z, at.Z+min(0, at.Lean))
 		}
 		k := slices.IndexFunc(slabs, func(s slab) bool { return math.Abs(s.z-z) < slabSame })
 		if k < 0 {
@@ -55,10 +55,10 @@ func Exploded(l *layout.Layout, href func(letter string) string, chosen []string
 		}
 		return 0
 	})
-	k := math.Min(explodedBox, explodedShare*width) / math.Max(l.Width, l.Height)
+	k := min(explodedBox, explodedShare*width) / max(l.Width, l.Height)
 	n := float64(max(1, len(slabs)-1))
-	dx := math.Min(46, (width-explodedLabel-l.Width*k-4)/n)
-	dy := math.Max(explodedLeast, math.Min(22, dx*0.5))
+	dx := min(46, (width-explodedLabel-l.Width*k-4)/n)
+	dy := max(explodedLeast, min(22, dx*0.5))
 	height := explodedTop + n*dy + l.Height*k + explodedFoot
 	var s svg
 	s.start("group", "exploded", fmt.Sprintf("The box taken apart, %d layers from the glazing to the back", len(slabs)), width, height)
@@ -74,7 +74,7 @@ func Exploded(l *layout.Layout, href func(letter string) string, chosen []string
 				if slices.Contains(chosen, p.Letter) {
 					class = " chosen"
 				}
-				s.rect("slab "+string(p.Group)+class, x0+at.X*k, y0-(at.Y+at.H)*k, math.Max(1, at.W*k), math.Max(1, at.H*k))
+				s.rect("slab "+string(p.Group)+class, x0+at.X*k, y0-(at.Y+at.H)*k, max(1, at.W*k), max(1, at.H*k))
 			}
 			s.WriteString("</a>")
 		}

@@ -64,7 +64,7 @@ func LogChart(x *LogStretch, u units.System) string {
 		c.svg.text("soft", "start", plotLeft, sunTop-8, fmt.Sprintf("sun on the glass, up to %s", units.Format(units.Irradiance, c.sun, u)))
 		c.svg.line("axis", plotLeft, sunFoot, plotRight, sunFoot)
 		c.curve("sunline", func(s *measure.Sample) float64 { return s.Sun }, func(v float64) float64 {
-			return sunFoot - (sunFoot-sunTop)*math.Max(0, v)/c.sun
+			return sunFoot - (sunFoot-sunTop)*max(0, v)/c.sun
 		})
 	}
 	return string(c.svg.close()) + "\n"
@@ -86,7 +86,7 @@ func (c *logChart) scale() {
 		s := &c.Points[i]
 		for _, v := range []float64{s.Inlet, s.Outlet, s.Outdoor} {
 			if !math.IsNaN(v) {
-				c.lo, c.hi = math.Min(c.lo, v), math.Max(c.hi, v)
+				c.lo, c.hi = min(c.lo, v), max(c.hi, v)
 			}
 		}
 		if s.Sun > c.sun {
@@ -95,7 +95,7 @@ func (c *logChart) scale() {
 	}
 	for _, p := range c.Expected {
 		_, high := p.Range()
-		c.hi = math.Max(c.hi, high)
+		c.hi = max(c.hi, high)
 	}
 	if c.lo > c.hi {
 		c.lo, c.hi = 0, 50
@@ -122,7 +122,7 @@ func (c *logChart) summary() string {
 func (c *logChart) frame() {
 	s := &c.svg
 	for _, r := range c.Runs {
-		a, b := math.Max(plotLeft, c.x(r.From)), math.Min(plotRight, c.x(r.To))
+		a, b := max(plotLeft, c.x(r.From)), min(plotRight, c.x(r.To))
 		if b > a {
 			s.rect("run", a, plotTop, b-a, plotFoot-plotTop)
 		}

@@ -33,7 +33,7 @@ func TestCalendarIsToScale(t *testing.T) {
 			t.Fatalf("%d bars of %d days", len(bars), len(days))
 		}
 		for i, b := range bars {
-			if want := math.Min(1, days[i].Heat/6.5) * bars[5].num(t, "height"); math.Abs(b.num(t, "height")-math.Max(1.5, want)) > 0.02 {
+			if want := min(1, days[i].Heat/6.5) * bars[5].num(t, "height"); math.Abs(b.num(t, "height")-max(1.5, want)) > 0.02 {
 				t.Errorf("%s is %v high, want %v", days[i].Date, b.num(t, "height"), want)
 			}
 			at, _ := time.Parse(time.DateOnly, days[i].Date)

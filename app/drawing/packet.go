@@ -263,7 +263,7 @@ func (w *writer) cutting(plans []cutting.MaterialPlan) {
 func (w *writer) bars(m *cutting.MaterialPlan) {
 	longest := 0.0
 	for _, c := range m.Bars.Bars {
-		longest = math.Max(longest, m.BarJob.Stock[c.Stock].Length)
+		longest = max(longest, m.BarJob.Stock[c.Stock].Length)
 	}
 	k := (w.w - 2*pdfMargin) / longest
 	for _, c := range m.Bars.Bars {
@@ -279,7 +279,7 @@ func (w *writer) bars(m *cutting.MaterialPlan) {
 			if w.GetStringWidth(text) > long-1 {
 				text = m.Parts[x.Piece]
 			}
-			w.Text(from+math.Max(0.4, (long-w.GetStringWidth(text))/2), w.y+barTall/2+1.1, text)
+			w.Text(from+max(0.4, (long-w.GetStringWidth(text))/2), w.y+barTall/2+1.1, text)
 		}
 		w.y += barTall + 3
 	}
@@ -292,7 +292,7 @@ func (w *writer) sheets(m *cutting.MaterialPlan) {
 	tall := 0.0
 	for _, c := range m.Sheets.Sheets {
 		st := m.SheetJob.Stock[c.Stock]
-		k := math.Min(sheetTall/st.Height, (w.w-2*pdfMargin)/st.Width)
+		k := min(sheetTall/st.Height, (w.w-2*pdfMargin)/st.Width)
 		if x0+st.Width*k > w.w-pdfMargin {
 			x0, w.y = pdfMargin, w.y+tall+4
 			tall = 0
@@ -308,7 +308,7 @@ func (w *writer) sheets(m *cutting.MaterialPlan) {
 			w.Rect(x0+p.X*k, w.y+(st.Height-p.Y-p.H)*k, p.W*k, p.H*k, "D")
 			w.Text(x0+p.X*k+0.8, w.y+(st.Height-p.Y-p.H)*k+3, m.Parts[p.Panel])
 		}
-		x0, tall = x0+st.Width*k+4, math.Max(tall, st.Height*k)
+		x0, tall = x0+st.Width*k+4, max(tall, st.Height*k)
 	}
 	w.y += tall + 5
 }
@@ -327,7 +327,7 @@ func (w *writer) steps(p *Packet) {
 		w.SetLineWidth(0.25)
 		w.Rect(pdfMargin, w.y-tickSize+0.6, tickSize, tickSize, "D")
 		w.say(boxIndent, "B", textSize+1, head)
-		facts := []string{fmt.Sprintf("About %.0f min", math.Max(5, 5*math.Round(s.Minutes/5)))}
+		facts := []string{fmt.Sprintf("About %.0f min", max(5, 5*math.Round(s.Minutes/5)))}
 		if s.Helpers > 0 {
 			facts = append(facts, fmt.Sprintf("%d more to help", s.Helpers))
 		}

@@ -27,7 +27,7 @@ const (
 // heavy line, so that neither is taken for the other.
 func Part(p *layout.Part, u units.System, width float64) template.HTML {
 	w, h := p.Flat()
-	k := math.Min((width-partLeft-30)/w, partMost/h)
+	k := min((width-partLeft-30)/w, partMost/h)
 	pw, ph := w*k, h*k
 	var s svg
 	fm := func(v float64) string { return units.Figure(units.Length, v, u) }
@@ -84,7 +84,7 @@ func distinct(v []float64) []float64 {
 func (s *svg) running(values []float64, x0, y0, k float64, fm func(float64) string, upright bool) {
 	last := math.Inf(-1)
 	for _, v := range values {
-		at := math.Max(v*k, last+figureStep)
+		at := max(v*k, last+figureStep)
 		last = at
 		if upright {
 			s.line("dim", x0-4, y0-v*k, x0-14, y0-v*k)

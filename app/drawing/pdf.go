@@ -114,7 +114,7 @@ func (s *sheaf) head(title, name string) {
 func (s *sheaf) part(p *layout.Part, name string, y float64) float64 {
 	w, h := p.Flat()
 	const above = 20.0
-	k := math.Min((s.w-2*pdfMargin-pdfFigures)/w, (s.h-2*pdfMargin-above-pdfFigures-pdfFoot)/h)
+	k := min((s.w-2*pdfMargin-pdfFigures)/w, (s.h-2*pdfMargin-above-pdfFigures-pdfFoot)/h)
 	title := fmt.Sprintf("%s  %s, %d ×", p.Letter, p.Name, p.Count)
 	if y+above+h*k+pdfFigures > s.h-pdfMargin-6 {
 		s.head(title, name)
@@ -169,7 +169,7 @@ func (s *sheaf) figures(values []float64, x0, y0, k float64, upright bool) {
 	s.SetFont("face", "", 8.5)
 	last := math.Inf(-1)
 	for _, v := range values {
-		at := math.Max(v*k, last+step)
+		at := max(v*k, last+step)
 		last = at
 		text := units.Figure(units.Length, v, s.u)
 		if upright {
@@ -197,7 +197,7 @@ func (s *sheaf) templates(p *layout.Part, letters, name string) {
 		for c := range cols {
 			left, bottom := float64(c)*pw, float64(r)*ph // mm on the part
 			touches := func(b layout.Bore) bool {
-				off := func(v, low, size float64) float64 { return math.Max(0, math.Max(low-v, v-low-size)) }
+				off := func(v, low, size float64) float64 { return max(0, max(low-v, v-low-size)) }
 				return math.Hypot(off(1000*b.X, left, pw), off(1000*b.Y, bottom, ph)) <= 500*b.Diameter
 			}
 			if !slices.ContainsFunc(p.Bores, touches) {

@@ -3,7 +3,6 @@ package drawing
 import (
 	"cmp"
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
@@ -21,7 +20,7 @@ func (s *sheaf) front(l *layout.Layout, name string) {
 	s.Text(pdfMargin, pdfMargin+9, fmt.Sprintf("Both diagonals %s. Figures are measured from the heavy edges to the centers of the holes.",
 		s.length(l.Diagonal)))
 	top := pdfMargin + 16
-	k := math.Min((s.w-2*pdfMargin-pdfFigures)/l.Width, (s.h-top-pdfMargin-pdfFigures-pdfFoot)/l.Height)
+	k := min((s.w-2*pdfMargin-pdfFigures)/l.Width, (s.h-top-pdfMargin-pdfFigures-pdfFoot)/l.Height)
 	x0, y0 := pdfMargin+pdfFigures, top+l.Height*k
 	s.SetLineWidth(0.15)
 	for i := range l.Parts {
@@ -62,11 +61,11 @@ func (s *sheaf) section(l *layout.Layout, name string) {
 	front := 0.0 // stops lie before the front
 	for _, p := range l.Parts {
 		for _, at := range p.Places {
-			front = math.Min(front, at.Z)
+			front = min(front, at.Z)
 		}
 	}
 	k := sectionDeep / (l.Depth - front)
-	span := math.Min(l.Height, sectionTall*(l.Depth-front))
+	span := min(l.Height, sectionTall*(l.Depth-front))
 	top := pdfMargin + 14
 	x0, y0 := pdfMargin+10-front*k, top+span*k
 	type mark struct {
@@ -83,14 +82,14 @@ func (s *sheaf) section(l *layout.Layout, name string) {
 			if at.X > l.Width/2 || at.X+at.W < l.Width/2 || at.Y > span {
 				continue
 			}
-			high := math.Min(at.Y+at.H, span+0.01)
+			high := min(at.Y+at.H, span+0.01)
 			if at.Lean != 0 { // a slanted screen and what lies along it
 				z := at.Z + at.D/2
 				s.Line(x0+z*k, y0-at.Y*k, x0+(z+at.Lean*(high-at.Y)/at.H)*k, y0-high*k)
 			} else {
-				s.Rect(x0+at.Z*k, y0-high*k, math.Max(0.2, at.D*k), (high-at.Y)*k, "D")
+				s.Rect(x0+at.Z*k, y0-high*k, max(0.2, at.D*k), (high-at.Y)*k, "D")
 			}
-			marks = append(marks, mark{y0 - (at.Y+math.Min(high, span))/2*k, x0 + (at.Z+at.D)*k,
+			marks = append(marks, mark{y0 - (at.Y+min(high, span))/2*k, x0 + (at.Z+at.D)*k,
 				fmt.Sprintf("%s  %s, %s to %s", p.Letter, p.Name, units.Figure(units.Length, at.Z, s.u), s.length(at.Z+at.D))})
 			break
 		}
@@ -100,13 +99,13 @@ func (s *sheaf) section(l *layout.Layout, name string) {
 	s.SetFont("face", "", 8.5)
 	last, right := top-5, x0+l.Depth*k+14
 	for _, m := range marks {
-		at := math.Max(m.y, last+4.6)
+		at := max(m.y, last+4.6)
 		last = at
 		s.SetLineWidth(0.1)
 		s.Line(m.x, m.y, right-2, at)
 		s.Text(right, at+1, m.text)
 	}
-	s.Text(pdfMargin, math.Max(last+8, y0+8), "Depths are measured from the front of the outer cover.")
+	s.Text(pdfMargin, max(last+8, y0+8), "Depths are measured from the front of the outer cover.")
 }
 
 // list writes all parts with their sizes, on as many pages as they take.
@@ -155,7 +154,7 @@ func (w *writer) sideView(side *layout.Side, d *layout.Detail) {
 	if d != nil {
 		low, high = d.Low, d.High
 	}
-	k := math.Min((w.w-2*pdfMargin-names)/(high.X-low.X), (tall-6)/(high.Y-low.Y))
+	k := min((w.w-2*pdfMargin-names)/(high.X-low.X), (tall-6)/(high.Y-low.Y))
 	x := func(p layout.Point) float64 { return pdfMargin + 4 + k*(p.X-low.X) }
 	y := func(p layout.Point) float64 { return w.y + k*(high.Y-p.Y) }
 	right := x(high) + 8
@@ -180,7 +179,7 @@ func (w *writer) sideView(side *layout.Side, d *layout.Detail) {
 		w.Circle(t.x, t.y, 0.4, "F")
 		w.Text(right, t.at, t.name)
 	}
-	w.y = math.Max(v.lowest, y(low)) + 10
+	w.y = max(v.lowest, y(low)) + 10
 }
 
 // sideShape draws one shape of a side view in black and white: what is cut through of the building is gray.

@@ -20,7 +20,7 @@ func Playing(h *design.Heater, l *layout.Layout, width float64) template.HTML {
 	up := [2]float64{math.Cos(tilt), -math.Sin(tilt)} // along the glass, on the paper
 	in := [2]float64{math.Sin(tilt), math.Cos(tilt)}  // away from the sun
 	reach := l.Height*math.Sin(tilt) + l.Depth*math.Cos(tilt)
-	k := math.Min(180/reach, (0.34*width)/(l.Height*math.Cos(tilt)+l.Depth*math.Sin(tilt)))
+	k := min(180/reach, (0.34*width)/(l.Height*math.Cos(tilt)+l.Depth*math.Sin(tilt)))
 	foot := [2]float64{0.40 * width, ground - 12 - k*l.Depth*in[1]}
 	if narrow {
 		foot[0] = 0.34 * width
@@ -38,13 +38,13 @@ func Playing(h *design.Heater, l *layout.Layout, width float64) template.HTML {
 	var s svg
 	s.open("playing", "The box from its side, sun at the left, room at the right, at the time of the time bar", width, height)
 	cx, cy := at(l.Height/2, 0)
-	r := math.Min(cx-20, cy-16)
+	r := min(cx-20, cy-16)
 	s.line("ground", 0, ground, width, ground)
 	fmt.Fprintf(&s, `<path class="sky-arc" d="M%.1f %.1fA%.1f %.1f 0 0 1 %.1f %.1f"/>`, cx-r, cy, r, r, cx, cy-r)
 	// The wall, and the room behind it.
 	topX, _ := at(l.Height, l.Depth)
 	bottomX, _ := at(0, l.Depth)
-	wall := math.Max(topX, bottomX) + 26
+	wall := max(topX, bottomX) + 26
 	s.rect("wood", wall, 22, 9, ground-22)
 	s.text("label", "start", wall+18, 34, "room")
 	fmt.Fprintf(&s, `<g data-play="sun" data-cx="%.1f" data-cy="%.1f" data-r="%.1f">`, cx, cy, r)
@@ -104,9 +104,9 @@ func playingWords(s *svg, l *layout.Layout, at func(y, z float64) (float64, floa
 	sx, sy := at(l.Height*0.985, z)
 	s.circle("dot", sx, sy, 2.6)
 	s.line("leader", sx, sy, sx+6, sy-10)
-	play("soft", "end", "feels", sx-8, math.Max(12, sy-10))
+	play("soft", "end", "feels", sx-8, max(12, sy-10))
 	px, py := at(0.3*l.Height, z)
-	ex, ey := math.Min(foot, px)-16, ground-26
+	ex, ey := min(foot, px)-16, ground-26
 	s.line("leader", px, py, ex+2, ey-4)
 	play("soft", "end", "platewarm", ex, ey)
 	play("label", "start", "fan", wall+18, 52)

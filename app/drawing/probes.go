@@ -3,7 +3,6 @@ package drawing
 import (
 	"fmt"
 	"html/template"
-	"math"
 	"strings"
 
 	"gladember/core/layout"
@@ -15,7 +14,7 @@ import (
 // list beside it.
 func Probes(l *layout.Layout, probes []measure.Probe, width float64) template.HTML {
 	const high, top = 230.0, 14.0
-	k := math.Min((width-150)/l.Width, (high-2*top-16)/l.Height)
+	k := min((width-150)/l.Width, (high-2*top-16)/l.Height)
 	x0, y0 := (width-k*l.Width)/2, top+k*l.Height
 	var s svg
 	s.open("probes", fmt.Sprintf("The box from the front with %d numbered places to measure at.", len(probes)), width, high)
@@ -29,7 +28,7 @@ func Probes(l *layout.Layout, probes []measure.Probe, width float64) template.HT
 			spot, class = measure.AtOutlet, "port hot"
 		}
 		x, y := x0+k*h.X, y0-k*h.Y
-		s.circle(class, x, y, math.Max(6, k*h.Diameter/2))
+		s.circle(class, x, y, max(6, k*h.Diameter/2))
 		if _, ok := holes[spot]; !ok {
 			holes[spot] = [2]float64{x, y}
 		}
@@ -64,12 +63,12 @@ func pair(first, second, title string, got, want *measure.Measured, u units.Syst
 	const high, left, row = 84.0, 92.0, 34.0
 	lowest, highest := 0.0, 0.0
 	for _, m := range []*measure.Measured{got, want} {
-		lowest, highest = math.Min(lowest, m.Low), math.Max(highest, math.Max(m.High, m.Value))
+		lowest, highest = min(lowest, m.Low), max(highest, max(m.High, m.Value))
 	}
 	if got.Kind == units.Temperature { // there is no zero that means anything
-		lowest = math.Min(got.Low, want.Low) - 2
+		lowest = min(got.Low, want.Low) - 2
 	}
-	k := (width - left - 90) / math.Max(1e-12, highest-lowest)
+	k := (width - left - 90) / max(1e-12, highest-lowest)
 	at := func(v float64) float64 { return left + k*(v-lowest) }
 	var s svg
 	text := func(m *measure.Measured) string { return units.Format(m.Kind, m.Value, u) }
@@ -94,7 +93,7 @@ func pair(first, second, title string, got, want *measure.Measured, u units.Syst
 		for _, end := range []float64{x.m.Low, x.m.High} {
 			s.line("spread", at(end), mid-5, at(end), mid+5)
 		}
-		s.text("figure", "start", at(math.Max(x.m.Value, x.m.High))+8, y+17, text(x.m))
+		s.text("figure", "start", at(max(x.m.Value, x.m.High))+8, y+17, text(x.m))
 	}
 	return s.close()
 }
@@ -105,7 +104,7 @@ func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 // TwoDays draws where the sun of a day went as two bars to one scale: as it was predicted, and as the heater was fitted to its log.
 func TwoDays(before, now *measure.DayParts, u units.System, width float64) template.HTML {
 	const high, row, top = 196.0, 84.0, 20.0
-	k := (width - 4) / math.Max(1e-9, math.Max(before.Sun, now.Sun))
+	k := (width - 4) / max(1e-9, max(before.Sun, now.Sun))
 	var s svg
 	s.open("twodays", fmt.Sprintf("Where the sun's %s went while the fan ran: %s to the air predicted, %s as fitted.",
 		units.Format(units.Energy, now.Sun, u), units.Format(units.Energy, before.Air, u), units.Format(units.Energy, now.Air, u)), width,
@@ -121,7 +120,7 @@ func TwoDays(before, now *measure.DayParts, u units.System, width float64) templ
 			v           float64
 		}{{"to the air", "toair", x.p.Air}, {"reflected", "mirrored", x.p.Reflected}, {"glazing", "front", x.p.Front},
 			{"back and sides", "rear", x.p.Back + x.p.Edge}, {"leaks", "leaked", x.p.Leak}} {
-			w := k * math.Max(0, part.v)
+			w := k * max(0, part.v)
 			s.rect("bar "+part.class, at, y, w, 26)
 			figure := units.Format(units.Energy, part.v, u)
 			if need := 6.6 * float64(max(len([]rune(part.name)), len([]rune(figure)))); w > need {

@@ -17,13 +17,13 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 	side := math.Sqrt(sp.Floor)
 	tall := sp.Volume / sp.Floor
 	// An axonometric block: x to the right and down, y to the left and down.
-	k := math.Min(0.25*width/side, 190/(tall+2*side*roomSlant))
+	k := min(0.25*width/side, 190/(tall+2*side*roomSlant))
 	most := 1.0
 	for _, p := range sp.Parts {
-		most = math.Max(most, p.UA)
+		most = max(most, p.UA)
 	}
-	longest := math.Min(74, width*0.17)
-	arrow := func(p space.Part) float64 { return math.Max(8, longest*p.UA/most) }
+	longest := min(74, width*0.17)
+	arrow := func(p space.Part) float64 { return max(8, longest*p.UA/most) }
 	power := func(p space.Part) string { return units.Format(units.Power, p.Loses(inside, outdoors), u) }
 	left, right := roomBreadth(sp, k*side, arrow, power)
 	for left+right > width && k*side > 20 {
@@ -31,7 +31,7 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 		left, right = roomBreadth(sp, k*side, arrow, power)
 	}
 	over, under := roomReach(sp, k, side, tall, arrow)
-	cx := math.Max(left, math.Min(width*0.48, width-right))
+	cx := max(left, min(width*0.48, width-right))
 	cy, height := over+4, over+under+24 // the line at the bottom
 	var s svg
 	total := sp.Loss * (inside - outdoors)
@@ -64,8 +64,8 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 		case "walls":
 			from, dx, dy, anchor = [3]float64{side * 0.5, side, tall * 0.5}, -0.9, 0.35, "end"
 		case "windows":
-			wide := math.Min(side*0.8, p.Area/math.Max(1, tall*0.5))
-			mid := math.Max(side*0.3, wide/2+side*0.06)
+			wide := min(side*0.8, p.Area/max(1, tall*0.5))
+			mid := max(side*0.3, wide/2+side*0.06)
 			face("pane", [3]float64{side, mid - wide/2, tall * 0.3}, [3]float64{side, mid + wide/2, tall * 0.3},
 				[3]float64{side, mid + wide/2, tall * 0.8}, [3]float64{side, mid - wide/2, tall * 0.8})
 			from, dx, dy = [3]float64{side, side * 0.3, tall * 0.55}, 0.9, 0.35
@@ -84,7 +84,7 @@ func Room(sp *space.Space, inside, outdoors, width float64, u units.System) temp
 		case dx < 0:
 			tx -= 8
 		default: // beside the block, clear of its edge
-			tx = math.Max(tx, cx+0.86*k*side) + 8
+			tx = max(tx, cx+0.86*k*side) + 8
 		}
 		s.text("label", anchor, tx, ty, p.Name)
 		s.text("figure hot-text", anchor, tx, ty+15, power(p))
@@ -104,7 +104,7 @@ func roomReach(sp *space.Space, k, side, tall float64, arrow func(space.Part) fl
 	for _, p := range sp.Parts {
 		switch p.Name {
 		case "ceiling":
-			over = math.Max(over, k*(0.3*roomSlant*side+tall/2)+arrow(p)+words)
+			over = max(over, k*(0.3*roomSlant*side+tall/2)+arrow(p)+words)
 		case "floor":
 			under += arrow(p) + words
 		}
@@ -119,15 +119,15 @@ func roomBreadth(sp *space.Space, side float64, arrow func(space.Part) float64, 
 	left, right = 0.86*side, 0.86*side
 	for _, p := range sp.Parts {
 		reach := 0.9 * arrow(p)
-		words := margin + 1.15*math.Max(long(p.Name), long(power(p))) // powers are set in a wider face
+		words := margin + 1.15*max(long(p.Name), long(power(p))) // powers are set in a wider face
 		switch p.Name {
 		case "ceiling", "floor":
 		case "windows":
-			right = math.Max(right, math.Max(0.86*0.7*side+reach, 0.86*side)+words)
+			right = max(right, max(0.86*0.7*side+reach, 0.86*side)+words)
 		case "walls":
-			left = math.Max(left, 0.86*0.5*side+reach+words)
+			left = max(left, 0.86*0.5*side+reach+words)
 		default: // air leakage
-			left = math.Max(left, 0.86*0.9*side+reach+words)
+			left = max(left, 0.86*0.9*side+reach+words)
 		}
 	}
 	return left, right
@@ -135,7 +135,7 @@ func roomBreadth(sp *space.Space, side float64, arrow func(space.Part) float64, 
 
 // round125 is the next of 1, 2, 4, 6, 8 and 10 with its power of ten.
 func round125(v float64) float64 {
-	p := math.Pow(10, math.Floor(math.Log10(math.Max(1e-9, v))))
+	p := math.Pow(10, math.Floor(math.Log10(max(1e-9, v))))
 	for _, k := range []float64{1, 2, 4, 6, 8} {
 		if v <= k*p {
 			return k * p
@@ -151,10 +151,10 @@ func Months(r *season.Result, width float64, u units.System) template.HTML {
 	left, right := 44.0, 6.0
 	most := 1.0
 	for _, m := range r.Months {
-		most = math.Max(most, math.Max(m.Need, m.Heat))
+		most = max(most, max(m.Need, m.Heat))
 	}
 	most = round125(u.In(units.Energy, most)) / u.In(units.Energy, 1)
-	Y := func(v float64) float64 { return base - (base-top)*math.Max(0, v)/most }
+	Y := func(v float64) float64 { return base - (base-top)*max(0, v)/most }
 	var s svg
 	s.open("months", fmt.Sprintf("Heating need, heat delivered and useful heat by month; in the year %s of useful heat.",
 		units.Format(units.Energy, r.Year.Useful, u)), width, height)
@@ -187,10 +187,10 @@ func NeedAndSun(r *season.Result, width float64, u units.System) template.HTML {
 	const height, top, base, left, right = 196.0, 34.0, 166.0, 44.0, 6.0
 	most := 1.0
 	for _, m := range r.Months {
-		most = math.Max(most, math.Max(m.Need, m.Sun))
+		most = max(most, max(m.Need, m.Sun))
 	}
 	most = round125(u.In(units.Energy, most)) / u.In(units.Energy, 1)
-	Y := func(v float64) float64 { return base - (base-top)*math.Max(0, v)/most }
+	Y := func(v float64) float64 { return base - (base-top)*max(0, v)/most }
 	var s svg
 	s.open("needsun", "Heating need by month and sun on the glass.", width, height)
 	s.text("title", "start", 0, 12, "Heating need by month")

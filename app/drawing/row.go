@@ -17,15 +17,15 @@ func Row(bs []collector.Branch, farEnd bool, width float64, u units.System) temp
 	var s svg
 	least, most := math.Inf(1), 0.0
 	for _, b := range bs {
-		least, most = math.Min(least, b.Share), math.Max(most, b.Share)
+		least, most = min(least, b.Share), max(most, b.Share)
 	}
 	s.open("row", fmt.Sprintf("Each branch of the row with its share of the air: from %s to %s.", units.Format(units.Share, least, u),
 		units.Format(units.Share, most, u)), width, height)
 	s.text("title", "start", 0, 12, "Airflow of each box, relative to an even share")
 	const margin = 34.0
 	pitch := (width - 2*margin) / float64(len(bs))
-	wide := math.Min(64, 0.7*pitch)
-	scale := 0.8 * box / math.Max(1, most) // the fullest reaches nearly to the top
+	wide := min(64, 0.7*pitch)
+	scale := 0.8 * box / max(1, most) // the fullest reaches nearly to the top
 	hot, cold := top, top+gap+box+gap
 	s.line("header hot", margin, hot, width-margin, hot)
 	s.line("header cold", margin, cold, width-margin, cold)

@@ -50,23 +50,23 @@ func (sc *Scene) newSection() *section {
 		past = 0.55
 	}
 	for _, hole := range l.Holes {
-		least = math.Max(least, math.Min(hole.Y, l.Height-hole.Y)+past*hole.Diameter)
+		least = max(least, min(hole.Y, l.Height-hole.Y)+past*hole.Diameter)
 	}
 	for _, p := range l.Parts {
 		if p.Name == "header board" {
-			least = math.Max(least, p.Places[0].Y+p.Places[0].H+0.10)
+			least = max(least, p.Places[0].Y+p.Places[0].H+0.10)
 		}
 	}
 	end := (sectionHeight - sectionTop - 34 - sectionGap) / 2
 	r := &x.Eval.Running
-	x.left = math.Max(96, 12+math.Max(long(x.sun(r)), long(x.throughCover(r))))
+	x.left = max(96, 12+max(long(x.sun(r)), long(x.throughCover(r))))
 	right := long("from the room")
 	for _, words := range []string{x.throughBack(r), x.absorberName()} {
-		right = math.Max(right, long(words))
+		right = max(right, long(words))
 	}
-	wide := math.Min(sectionDepth, sectionWidth-x.left-beyond-right)
-	x.k = math.Min(wide/(l.Depth+0.008), math.Min(1900, end/math.Min(least, l.Height/2)))
-	x.span = math.Min(end/x.k, l.Height/2)
+	wide := min(sectionDepth, sectionWidth-x.left-beyond-right)
+	x.k = min(wide/(l.Depth+0.008), min(1900, end/min(least, l.Height/2)))
+	x.span = min(end/x.k, l.Height/2)
 	x.end = x.span * x.k
 	x.bores = [2]float64{sectionTop + x.end/2, sectionHeight - 60}
 	return x
@@ -169,7 +169,7 @@ func (w *window) group(g layout.Group, name, class string) {
 					w.s.line(class+" thin "+kindOf(p), zb, w.y(pl.Y), zt, w.y(pl.Y+pl.H))
 					continue
 				}
-				w.s.rect(cutClass(p, g, class), w.z(pl.Z), w.y(pl.Y+pl.H), math.Max(1.2, w.k*pl.D), w.k*pl.H)
+				w.s.rect(cutClass(p, g, class), w.z(pl.Z), w.y(pl.Y+pl.H), max(1.2, w.k*pl.D), w.k*pl.H)
 			}
 		}
 	})
@@ -248,7 +248,7 @@ func (w *window) edgeHole(hole layout.Hole) {
 		outside, inside = w.y(w.Layout.Height), w.y(w.Layout.Height-through)
 		at = outside
 	}
-	w.s.rect("bore", zc-r, math.Min(outside, inside), 2*r, math.Abs(outside-inside))
+	w.s.rect("bore", zc-r, min(outside, inside), 2*r, math.Abs(outside-inside))
 	deep := inside + 2*(inside-outside)
 	if hole.Name == "outlet" {
 		w.s.arrow(class, zc, deep, zc, at)
@@ -319,7 +319,7 @@ func (x *section) sunward() {
 	x.s.text("label", "start", 2, sectionTop+130, cov)
 	x.s.text("soft", "start", 2, sectionTop+145, x.t(r.CoverOuter)+",")
 	x.s.text("soft", "start", 2, sectionTop+159, x.throughCover(r))
-	x.s.line("leader", 2+7*float64(len(cov)), sectionTop+126, x.cover.x, math.Min(x.cover.y, sectionTop+120))
+	x.s.line("leader", 2+7*float64(len(cov)), sectionTop+126, x.cover.x, min(x.cover.y, sectionTop+120))
 }
 
 // hottest is the hottest layer of a kind; nil where there is none.
@@ -348,7 +348,7 @@ func (x *section) names() {
 	if d := 40 - (coldY - hotY); d > 0 {
 		hotY, coldY = hotY-d/2, coldY+d/2
 	}
-	foamY, absorberY := math.Max(sectionTop+2, hotY-56), hotY+58
+	foamY, absorberY := max(sectionTop+2, hotY-56), hotY+58
 	switch {
 	case x.sameEnd && x.bores[1] < sectionHeight/2:
 		absorberY = coldY + 58

@@ -24,7 +24,7 @@ func Settings(ss []simulate.Setting, own, width float64, sys units.System) templ
 	lo, hi, most := ss[0].Close, ss[len(ss)-1].Close, 0.0
 	best := ss[0]
 	for _, s := range ss {
-		most = math.Max(most, s.Day.Heat)
+		most = max(most, s.Day.Heat)
 		if s.Day.Heat > best.Day.Heat {
 			best = s
 		}
@@ -48,7 +48,7 @@ func Settings(ss []simulate.Setting, own, width float64, sys units.System) templ
 	s.text("figure", "end", left-6, Y(most)+4, units.Figure(units.Energy, most, sys))
 	s.text("figure", "end", left-6, height-bottom+4, "0")
 	s.text("small", "end", left-6, Y(most)+18, sys.Unit(units.Energy))
-	room := math.Max(1, math.Ceil(float64(len(ss))*34/(width-left-right))) // skip names that would touch
+	room := max(1, math.Ceil(float64(len(ss))*34/(width-left-right))) // skip names that would touch
 	for i, x := range ss {
 		if math.Mod(float64(i), room) != 0 {
 			continue
@@ -76,7 +76,7 @@ func MonthPoints(ps []season.SetPoint, own, width float64, sys units.System) tem
 	const height, top, bottom, left = 150.0, 26.0, 40.0, 52.0
 	lo, hi := own, own
 	for _, p := range ps {
-		lo, hi = math.Min(lo, p.Close), math.Max(hi, p.Close)
+		lo, hi = min(lo, p.Close), max(hi, p.Close)
 	}
 	lo, hi = lo-6, hi+3
 	Y := func(t float64) float64 { return top + (height-top-bottom)*(hi-t)/(hi-lo) }
@@ -119,7 +119,7 @@ func Swept(title string, xs, ys []float64, own float64, kind units.Kind, width f
 		return ""
 	}
 	lo, hi := slices.Min(xs), slices.Max(xs)
-	least, most := math.Min(0, slices.Min(ys)), math.Max(1e-9, slices.Max(ys))
+	least, most := min(0, slices.Min(ys)), max(1e-9, slices.Max(ys))
 	X := func(x float64) float64 { return left + (width-left-right)*(x-lo)/(hi-lo) }
 	Y := func(v float64) float64 { return top + (height-top-bottom)*(most-v)/(most-least) }
 	var s svg
@@ -153,7 +153,7 @@ func Swept(title string, xs, ys []float64, own float64, kind units.Kind, width f
 			continue
 		}
 		last = X(xs[i])
-		s.text("figure", "middle", math.Min(X(xs[i]), width-20), height-bottom+16, tick(xs[i]))
+		s.text("figure", "middle", min(X(xs[i]), width-20), height-bottom+16, tick(xs[i]))
 	}
 	s.text("small", "end", width-right, height-bottom+32, sys.Unit(kind))
 	if own >= lo-1e-9 && own <= hi+1e-9 {

@@ -91,7 +91,7 @@ func (v *sideView) fit(side *layout.Side) {
 		names = 30
 	}
 	if d := v.detail; d != nil {
-		v.k = math.Min((v.wide-names-16)/(d.High.X-d.Low.X), 0.75*sideHigh/(d.High.Y-d.Low.Y))
+		v.k = min((v.wide-names-16)/(d.High.X-d.Low.X), 0.75*sideHigh/(d.High.Y-d.Low.Y))
 		v.left, v.top, v.x0, v.y0 = d.Low.X, d.High.Y, 1, 1
 		v.right = v.x(d.High.X) + 16
 		v.lowest = v.y(d.Low.Y)
@@ -99,7 +99,7 @@ func (v *sideView) fit(side *layout.Side) {
 	}
 	low, high := side.Bounds()
 	const lengths = 46.0 // px for lengths beside and under the drawing
-	v.k = math.Min((v.wide-names-2*lengths)/(high.X-low.X), (sideHigh-lengths)/(high.Y-low.Y))
+	v.k = min((v.wide-names-2*lengths)/(high.X-low.X), (sideHigh-lengths)/(high.Y-low.Y))
 	v.left, v.top, v.x0, v.y0 = low.X, high.Y, lengths, 12
 	v.right = v.x(high.X) + lengths
 	v.lowest = v.y(low.Y) + 26
@@ -198,17 +198,17 @@ func (v *sideView) spread(line float64) {
 	last := 0.0
 	for i := range v.tags {
 		t := &v.tags[i]
-		t.at = math.Max(t.y, last+line)
+		t.at = max(t.y, last+line)
 		last = t.at
 	}
 	// What ran out below moves up again.
-	limit := math.Max(v.lowest-line/2, line*float64(len(v.tags)))
+	limit := max(v.lowest-line/2, line*float64(len(v.tags)))
 	for i := len(v.tags) - 1; i >= 0; i-- {
 		t := &v.tags[i]
-		t.at = math.Min(t.at, limit)
+		t.at = min(t.at, limit)
 		limit = t.at - line
 	}
 	if n := len(v.tags); n > 0 {
-		v.lowest = math.Max(v.lowest, v.tags[n-1].at+line/2)
+		v.lowest = max(v.lowest, v.tags[n-1].at+line/2)
 	}
 }

@@ -46,7 +46,7 @@ func newSkyView(h *design.Heater, width float64) *skyView {
 	if v.site.Latitude < 0 {
 		v.center = 0
 	}
-	v.highest = math.Min(90, 90-math.Abs(v.site.Latitude)+26)
+	v.highest = min(90, 90-math.Abs(v.site.Latitude)+26)
 	v.hours = map[int][][2]float64{}
 	return v
 }
@@ -183,7 +183,7 @@ func (v *skyView) unseen() {
 	var shade strings.Builder
 	open := 0.0
 	for az := v.center - 130; az <= v.center+130.1; az += 2 {
-		alt := math.Min(v.highest, solar.PlaneHorizon(az, v.h.Place.Tilt, v.h.Place.Bearing))
+		alt := min(v.highest, solar.PlaneHorizon(az, v.h.Place.Tilt, v.h.Place.Bearing))
 		if v.h.Place.Tilt > 89.9 {
 			alt = v.highest * float64(map[bool]int{true: 1}[alt > 0])
 		}
@@ -222,14 +222,14 @@ func SunYear(h *design.Heater, width float64, u units.System) template.HTML {
 			at := collector.ClockNoon(site, time.Month(m+1)).Add(time.Duration(hr-12)*time.Hour + 30*time.Minute)
 			g := around.On(at, site, h.Place.Tilt, h.Place.Bearing, solar.Air{Linke: h.Place.Haze, Albedo: h.Place.Albedo(m + 1)}).Total()
 			x := left + float64(hr-first)*cw
-			s.rect(fmt.Sprintf("cell c%d", int(math.Min(9, g/100))), x, y, cw-1, rh-1)
+			s.rect(fmt.Sprintf("cell c%d", int(min(9, g/100))), x, y, cw-1, rh-1)
 			if g >= 50 {
 				s.text("cell-text", "middle", x+cw/2, y+12.5, fmt.Sprintf("%.0f", u.In(units.Irradiance, g)))
 			}
 		}
 	}
 	for hr := first; hr <= last; hr += 2 {
-		s.text("figure", "middle", math.Min(width-8, left+float64(hr-first)*cw), top+rows*rh+13, fmt.Sprint(hr))
+		s.text("figure", "middle", min(width-8, left+float64(hr-first)*cw), top+rows*rh+13, fmt.Sprint(hr))
 	}
 	return s.close()
 }
@@ -243,11 +243,11 @@ func Lean(h *design.Heater, width float64, u units.System) template.HTML {
 	for t := 20.0; t <= 90; t += 5 {
 		v := collector.HeatingSun(h, t, h.Place.Bearing)
 		tilts, sums = append(tilts, t), append(sums, v)
-		lo, hi = math.Min(lo, v), math.Max(hi, v)
+		lo, hi = min(lo, v), max(hi, v)
 	}
 	own := collector.HeatingSun(h, h.Place.Tilt, h.Place.Bearing)
-	lo, hi = math.Min(lo, own)*0.97, math.Max(hi, own)
-	X := func(t float64) float64 { return left + (width-left-right)*(math.Max(20, t)-20)/70 }
+	lo, hi = min(lo, own)*0.97, max(hi, own)
+	X := func(t float64) float64 { return left + (width-left-right)*(max(20, t)-20)/70 }
 	Y := func(v float64) float64 { return top + (height-top-bottom)*(hi-v)/(hi-lo) }
 	var s svg
 	s.open("lean", "Clear-day sun on the glazing over the heating months by tilt.", width, height)
@@ -278,7 +278,7 @@ func Lean(h *design.Heater, width float64, u units.System) template.HTML {
 	s.line("leader", X(h.Place.Tilt), 42, X(h.Place.Tilt), Y(own)-6)
 	at := X(h.Place.Tilt)
 	if anchor == "end" { // as far to the right as there is room
-		at = math.Min(width, at+70)
+		at = min(width, at+70)
 	}
 	s.text("figure", anchor, at, 36, fmt.Sprintf("%.0f°: %s a day", h.Place.Tilt, units.Format(units.Insolation, own, u)))
 	return s.close()
@@ -287,7 +287,7 @@ func Lean(h *design.Heater, width float64, u units.System) template.HTML {
 // obstacle draws a piece of the horizon: what is solid filled, trees the paler the
 // more they let through.
 func obstacle(s *svg, o design.Obstacle, X, Y func(float64) float64, left, right float64) {
-	a, b := math.Max(left, X(o.From)), math.Min(right, X(o.To))
+	a, b := max(left, X(o.From)), min(right, X(o.To))
 	if b <= a {
 		if X(o.To) >= X(o.From) || X(o.From) >= right {
 			return
@@ -298,7 +298,7 @@ func obstacle(s *svg, o design.Obstacle, X, Y func(float64) float64, left, right
 	if o.Kind() == "solid" || b-a < 12 {
 		s.rect(class, a, Y(o.Elevation), b-a, Y(0)-Y(o.Elevation))
 	} else { // a crown
-		y, r := Y(o.Elevation), math.Min((b-a)/2, 14)
+		y, r := Y(o.Elevation), min((b-a)/2, 14)
 		s.path(class, fmt.Sprintf("M%.1f %.1fV%.1fQ%.1f %.1f %.1f %.1fH%.1fQ%.1f %.1f %.1f %.1fV%.1fZ", a, Y(0), y+r, a, y, a+r, y, b-r,
 			b, y, b, y+r, Y(0)))
 	}

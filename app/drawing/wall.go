@@ -16,8 +16,8 @@ func OnWall(h *design.Heater, l *layout.Layout, w layout.WallFit, inside bool, w
 	const height, top, ground = 240.0, 22.0, 204.0
 	between := h.Wall.Between
 	lean := math.Sin(h.Place.Tilt * math.Pi / 180)
-	high := math.Max(h.Wall.Bottom+l.Height*lean, h.Wall.Sill+1.2) + 0.15
-	k := math.Min((width-90)/between, (ground-top)/high)
+	high := max(h.Wall.Bottom+l.Height*lean, h.Wall.Sill+1.2) + 0.15
+	k := min((width-90)/between, (ground-top)/high)
 	left := (width - k*between) / 2
 	from := func(x float64) float64 { // from the window at the left of whoever looks
 		if inside {
@@ -47,7 +47,7 @@ func OnWall(h *design.Heater, l *layout.Layout, w layout.WallFit, inside bool, w
 	for _, x := range w.Studs {
 		s.line("stud", X(x), top+4, X(x), ground)
 	}
-	box := math.Min(X(h.Wall.Left), X(h.Wall.Left+l.Width)) // its left edge, px
+	box := min(X(h.Wall.Left), X(h.Wall.Left+l.Width)) // its left edge, px
 	class := "shell"
 	if inside {
 		class = "shell behind"

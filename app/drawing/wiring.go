@@ -2,7 +2,6 @@ package drawing
 
 import (
 	"html/template"
-	"math"
 
 	"gladember/core/units"
 	"gladember/core/wiring"
@@ -21,7 +20,7 @@ const (
 // Wiring draws a circuit from its supply at the top to its loads at the bottom: what lies in the one wire has its name beside
 // it, what lies across both has it inside.
 func Wiring(c *wiring.Circuit, u units.System, width float64) template.HTML {
-	width = math.Min(width, wireMost)
+	width = min(width, wireMost)
 	x1, x2 := wireLeft, width-wireRight
 	height := wireTop + wireRow*float64(len(c.Elements)) + 4
 	var s svg

@@ -101,7 +101,7 @@ func orientation(b []byte, kind string) (o int) {
 // shrunk is an image no larger than is kept, on white where it lets through.
 func shrunk(img image.Image) *image.RGBA {
 	b := img.Bounds()
-	k := math.Min(1, keptSide/math.Max(float64(b.Dx()), float64(b.Dy())))
+	k := min(1, keptSide/max(float64(b.Dx()), float64(b.Dy())))
 	w, h := max(1, int(math.Round(float64(b.Dx())*k))), max(1, int(math.Round(float64(b.Dy())*k)))
 	out := image.NewRGBA(image.Rect(0, 0, w, h))
 	draw.Draw(out, out.Bounds(), image.NewUniform(color.White), image.Point{}, draw.Src)

@@ -64,7 +64,7 @@ func byChance(r *rand.Rand) design.Heater {
 			if f.Whole {
 				v = math.Round(v)
 			}
-			change(f.Path, math.Max(f.Min, math.Min(f.Max, v)))
+			change(f.Path, max(f.Min, min(f.Max, v)))
 		}
 	}
 	return h

@@ -2,7 +2,6 @@ package service
 
 import (
 	"context"
-	"math"
 
 	"gladember/core/cost"
 	"gladember/core/design"
@@ -44,7 +43,7 @@ func (w *Workshop) Outlay(ctx context.Context, h *design.Heater, e *Heater, u un
 		}
 		o := Outlay{Sum: list.Total, Priced: list.Total, Unpriced: list.Unpriced}
 		if o.Unpriced > 0 {
-			o.Sum = math.Max(o.Sum, h.Money.Spent)
+			o.Sum = max(o.Sum, h.Money.Spent)
 		}
 		return o, nil
 	})

@@ -28,7 +28,7 @@ func Months(latitude, elevation float64) string {
 	var b strings.Builder
 	b.WriteString("min\tmax\tsunshine\twind\n")
 	away := math.Abs(latitude)
-	year := 29 - 0.42*math.Max(0, away-10) - 0.0055*elevation
+	year := 29 - 0.42*max(0, away-10) - 0.0055*elevation
 	swing := 1.5 + 0.20*away
 	for m := range 12 {
 		phase := 2 * math.Pi * (float64(m) - 0.5) / 12

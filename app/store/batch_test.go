@@ -102,7 +102,7 @@ func TestOutline(t *testing.T) {
 		x := measure.Sample{At: from.Add(time.Duration(i) * 17 * time.Second), Inlet: 18, Outlet: 30 + 10*r.NormFloat64(),
 			Outdoor: math.NaN(),
 			Sun:     math.NaN(), Speed: math.NaN()}
-		peak, least = math.Max(peak, x.Outlet), math.Min(least, x.Outlet)
+		peak, least = max(peak, x.Outlet), min(least, x.Outlet)
 		o.Add(&x)
 	}
 	hi, lo := float32(math.Inf(-1)), float32(math.Inf(1))

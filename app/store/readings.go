@@ -341,7 +341,7 @@ func (c *Compared) against(ctx context.Context, q querier, of Logged, k key, ps 
 		switch {
 		case i == len(have) || have[i].ms != p.ms:
 			c.New++
-		case math.Abs(have[i].v-p.v) <= sameValue*math.Max(1, math.Abs(p.v)):
+		case math.Abs(have[i].v-p.v) <= sameValue*max(1, math.Abs(p.v)):
 			c.Same++
 		default:
 			c.Different++

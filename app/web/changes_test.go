@@ -308,7 +308,7 @@ func BenchmarkFiftyUsers(b *testing.B) {
 					lock.Lock()
 					ms := d.Seconds() * 1000
 					took = append(took, ms)
-					worst[path] = math.Max(worst[path], ms)
+					worst[path] = max(worst[path], ms)
 					lock.Unlock()
 					time.Sleep(time.Until(next))
 				}

@@ -16,7 +16,9 @@ import (
 	"sync"
 	"time"
 
+	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/labstack/echo/v5"
+	"golang.org/x/time/rate"
 
 	"gladember/app/drawing"
 	"gladember/app/store"
@@ -34,14 +36,17 @@ type Sharing struct {
 	lock  sync.Mutex
 	code  string
 	until time.Time
-	tries map[string][]time.Time // by address
+	tries *lru.Cache[string, *rate.Limiter] // of the addresses that tried last
+	all   *rate.Limiter
 }
 
-// How long a pairing code is good, and how many may be tried in a minute from one address, and from all together.
+// How long a pairing code is good, how many may be tried in a minute from one address and from all together, and of how many addresses
+// that is counted.
 const (
 	codeGood  = 10 * time.Minute
 	codeTries = 5
 	allTries  = 60
+	addresses = 1024
 )
 
 // Code is the pairing code that is good now.
@@ -68,22 +73,16 @@ var (
 
 // tried counts a try from an address, unless there were too many. Guesses from one address leave the others' tries alone.
 func (s *Sharing) tried(from string, now time.Time) bool {
-	all := 0
-	for k, tries := range s.tries {
-		tries = slices.DeleteFunc(tries, func(t time.Time) bool { return now.Sub(t) > time.Minute })
-		if s.tries[k] = tries; len(tries) == 0 {
-			delete(s.tries, k)
-		}
-		all += len(tries)
+	if s.all == nil {
+		s.tries, _ = lru.New[string, *rate.Limiter](addresses) // fails for a size below one alone
+		s.all = rate.NewLimiter(rate.Every(time.Minute/allTries), allTries)
 	}
-	if len(s.tries[from]) >= codeTries || all >= allTries {
-		return false
+	own, known := s.tries.Get(from)
+	if !known {
+		own = rate.NewLimiter(rate.Every(time.Minute/codeTries), codeTries)
+		s.tries.Add(from, own)
 	}
-	if s.tries == nil {
-		s.tries = map[string][]time.Time{}
-	}
-	s.tries[from] = append(s.tries[from], now)
-	return true
+	return own.AllowN(now, 1) && s.all.AllowN(now, 1)
 }
 
 // use spends a code that was entered at an address.
@@ -105,6 +104,9 @@ func (s *Sharing) use(code, from string) error {
 // deviceCookie holds the token of a browser that was let in.
 const deviceCookie = "device"
 
+// crossOrigin refuses changes that a page of another site asks for.
+var crossOrigin = http.NewCrossOriginProtection()
+
 // gate answers this machine's own browser; where the workshop is shared, also browsers that
 // were let in by a code. Changes are taken only from the workshop's own pages: a page elsewhere must not
 // reach a server that runs here.
@@ -116,10 +118,8 @@ func (sv *site) gate(next echo.HandlerFunc) echo.HandlerFunc {
 			name = r.Host
 		}
 		name = strings.Trim(name, "[]")
-		if o := r.Header.Get("Origin"); o != "" && r.Method != http.MethodGet {
-			if u, err := url.Parse(o); err != nil || u.Host != r.Host {
-				return echo.NewHTTPError(http.StatusForbidden, "this change was requested by another site; open the workshop itself")
-			}
+		if crossOrigin.Check(r) != nil {
+			return echo.NewHTTPError(http.StatusForbidden, "this change was requested by another site; open the workshop itself")
 		}
 		if !wanted(r) {
 			return echo.NewHTTPError(http.StatusForbidden, "this was requested by another site; open the workshop itself")

@@ -123,7 +123,7 @@ func TestLogReadsEveryDialect(t *testing.T) {
 		}
 		peak := 0.0
 		for _, s := range want.Samples {
-			peak = math.Max(peak, s.Outlet)
+			peak = max(peak, s.Outlet)
 		}
 		if got.Samples != len(want.Samples) || math.Abs(got.Peak-peak) > 0.006 {
 			t.Errorf("%s: %d readings with a peak of %v, true %d and %v", file, got.Samples, got.Peak, len(want.Samples), peak)

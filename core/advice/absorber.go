@@ -120,7 +120,7 @@ func unevenTubes(e *box) []Finding {
 		}
 	}
 	for _, k := range []float64{1.25, 1.5, 2, 3} {
-		tall := math.Min(highestHeader, math.Round(100*now*k)/100)
+		tall := min(highestHeader, math.Round(100*now*k)/100)
 		if tall <= now+0.005 {
 			continue
 		}
@@ -194,7 +194,7 @@ func tightColumns(e *box) []Finding {
 	}
 	f := Finding{ID: "tight-columns", Severity: Fault, Topic: Construction, Title: "The can columns will not fit",
 		Finding: say("%v cans leave %v between the headers; their glued joints need %v.", word(fmt.Sprint(c.Rows)),
-			q(units.Length, math.Max(0, room)), q(units.Length, need)),
+			q(units.Length, max(0, room)), q(units.Length, need)),
 		Evidence: say("Each bead of silicone adds about %v, which shows only when the second header is fixed.", q(units.Length, c.Joint)),
 		Remedy:   say("Leave the upper header loose until the last column is in place.")}
 	if c.Rows > 1 {
@@ -226,7 +226,7 @@ func seriesPipes(e *box) []Finding {
 	var options []option
 	usual, _ := design.PipesHeader.Default(&e.Heater).(float64)
 	for _, k := range []float64{1, 1.5, 2, 3} {
-		tall := math.Min(highestHeader, math.Round(100*usual*k)/100)
+		tall := min(highestHeader, math.Round(100*usual*k)/100)
 		options = append(options, option{[]design.Change{design.Set(design.PipesJoin, "parallel"),
 			design.Set(design.PipesHeader, tall)},
 			func(r collector.Result) Text {
@@ -292,11 +292,11 @@ func plugged(e *box) []Finding {
 	}
 	return []Finding{{ID: "plugged", Severity: Fault, Topic: Control, Title: "The fan cools the room after sunset",
 		Finding: say("A fan that is always on blows the room's heat out through the box at night: %v.",
-			q(units.Power, math.Max(0, -r.Warms()))),
+			q(units.Power, max(0, -r.Warms()))),
 		Evidence: say("At %v outdoors, air enters the box at %v and comes back at %v.", q(units.Temperature, c.Ambient),
 			q(units.Temperature, c.Inlet), q(units.Temperature, r.Outlet)),
 		Remedy: say("Fit a snap disc at the top of the box."), Patch: []design.Change{design.Set(design.SwitchKind, "snap")},
-		Gain: math.Max(0, -r.Warms()), HasGain: true, When: "by night"}}
+		Gain: max(0, -r.Warms()), HasGain: true, When: "by night"}}
 }
 
 // betterBare: a panel behind a window that lets in more by itself.

@@ -314,7 +314,7 @@ func tightPorts(e *box) []Finding {
 	depth := math.Inf(1)
 	for _, x := range d.Passages.Ports {
 		if x > 0 {
-			depth = math.Min(depth, x)
+			depth = min(depth, x)
 		}
 	}
 	if depth >= h.Air.Diameter/4 { // the curtain is as wide as the port
@@ -400,12 +400,12 @@ func outdoorIntake(e *box) []Finding {
 func belowRoom(e *box) []Finding {
 	h := &e.Heater
 	k := thermostat.New(h).Kind
-	warm := math.Max(h.Room.Wanted, h.Room.Air)
+	warm := max(h.Room.Wanted, h.Room.Air)
 	if k != thermostat.SnapDisc && k != thermostat.SetPoint || h.Switch.Open > warm {
 		return nil
 	}
 	open := math.Ceil(warm + 2)
-	closes := math.Max(h.Switch.Close, open+5)
+	closes := max(h.Switch.Close, open+5)
 	return []Finding{{ID: "switch-below-room", Severity: Fault, Topic: Control, Title: "The fan will not stop at night",
 		Finding: say("The fan stops at %v, but the room is kept at %v, so the fan runs on at night and cools the room.",
 			q(units.Temperature, h.Switch.Open), q(units.Temperature, warm)),

@@ -90,7 +90,7 @@ type question struct {
 // questions are the disagreements of the trade.
 // Tilt and the months of a cover follow the place's latitude and hemisphere.
 func questions(h *design.Heater) []question {
-	lean := math.Min(90, math.Abs(h.Place.Latitude)+15)
+	lean := min(90, math.Abs(h.Place.Latitude)+15)
 	from, to := 5, 9
 	if h.Place.Latitude < 0 {
 		from, to = 11, 3
@@ -121,7 +121,7 @@ func questions(h *design.Heater) []question {
 			one("grill paint", design.AbsorberPaint, "grill-paint")}, false},
 		{"tilt", "Upright or tilted to the winter sun?", []pick{one("upright", design.PlaceTilt, 90.0),
 			one("tilt of latitude plus 15°", design.PlaceTilt, math.Round(lean)), one("tilt of latitude", design.PlaceTilt,
-				math.Min(90, math.Round(math.Abs(h.Place.Latitude))))}, false},
+				min(90, math.Round(math.Abs(h.Place.Latitude))))}, false},
 		{"stones", "Stones in the box to store heat for the evening?", []pick{one("none", design.BoxStones, 0.0),
 			one("{20 kg|45 lb}", design.BoxStones, 20.0)}, true},
 		{"switch", "Snap disc, controller or timer?", []pick{
@@ -297,9 +297,9 @@ func YearChoices(ctx context.Context, e *collector.Evaluation, y *season.Laid) (
 		}
 		b := &ss[best]
 		for j := range ss {
-			least := math.Max(leastYear, tie*math.Abs(b.Useful))
+			least := max(leastYear, tie*math.Abs(b.Useful))
 			if b.Heat > 0 {
-				least = math.Max(least, b.apart(&ss[j])/b.Heat*math.Abs(b.Useful))
+				least = max(least, b.apart(&ss[j])/b.Heat*math.Abs(b.Useful))
 			}
 			ss[j].YearTie = ss[j].HasYear && b.Useful-ss[j].Useful <= least
 		}

@@ -1,7 +1,6 @@
 package advice
 
 import (
-	"math"
 	"sort"
 
 	"gladember/core/design"
@@ -124,9 +123,9 @@ func (f *Finding) Offered(id string) (remedy Text, patch []design.Change, ok boo
 // they are known, else watts of the noon, which are about as many.
 func (f *Finding) weight() float64 {
 	if f.HasYear {
-		return math.Max(f.YearGain, f.Costs)
+		return max(f.YearGain, f.Costs)
 	}
-	return math.Max(f.Gain, f.Costs)
+	return max(f.Gain, f.Costs)
 }
 
 // worstFirst orders findings by severity, then by what their remedies gain.

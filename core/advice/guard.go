@@ -95,7 +95,7 @@ func (e *box) findGuards() (out []Alternative) {
 	}
 	// In steps of 5 C between 70 and 120 C, which is what wax cylinders are
 	// sold for.
-	begins := math.Min(120, math.Max(70, 5*math.Ceil((e.Running.Outlet+over)/5)))
+	begins := min(120, max(70, 5*math.Ceil((e.Running.Outlet+over)/5)))
 	add := func(id string, remedy func(x *box) Text, changes ...design.Change) {
 		x, err := e.changed(changes...)
 		if err != nil || !e.cures(x) {
@@ -181,7 +181,7 @@ func (e *box) smallest(lo, hi float64, guard func(size float64) []design.Change)
 			lo = mid
 		}
 	}
-	return math.Min(most, roundUp(hi*margin)), true
+	return min(most, roundUp(hi*margin)), true
 }
 
 // roundUp rounds a size up to two figures.
@@ -246,7 +246,7 @@ func movesEarly(e *box) []Finding {
 	if g.Kind == "shutter" {
 		what = "shutter closes"
 	}
-	begins := math.Min(150, 5*math.Ceil((e.Running.Outlet+over)/5))
+	begins := min(150, 5*math.Ceil((e.Running.Outlet+over)/5))
 	return []Finding{{ID: "guard-early", Severity: Fault, Topic: Construction, Title: fmt.Sprintf("The %s while the fan runs", what),
 		Finding: say("The outlet air of the running box is at %v; the actuator begins to move at %v.",
 			q(units.Temperature, e.Running.Outlet), q(units.Temperature, g.Opens)),

@@ -225,7 +225,7 @@ func TestRemediesHoldInTheYear(t *testing.T) {
 			if math.Abs(gain-f.YearGain) > 1e-6 || f.ID != "air-option" && math.Abs(more-f.YearMoney) > 1e-6 {
 				t.Errorf("heater %d, %s: %v kWh and %v promised, %v and %v given", i, f.ID, f.YearGain, f.YearMoney, gain, more)
 			}
-			if f.Severity > Fault && (gain < -math.Max(leastYear, tie*math.Abs(was.Year.Useful)) || more < -leastMoney) {
+			if f.Severity > Fault && (gain < -max(leastYear, tie*math.Abs(was.Year.Useful)) || more < -leastMoney) {
 				t.Errorf("heater %d, %s: %v kWh and %v a year by %v", i, f.ID, gain, more, f.Patch)
 			}
 		}

@@ -42,7 +42,7 @@ func best(e *box, least float64, options []option) (option, collector.Result, bo
 			continue
 		}
 		_, y, err := rerun(e, x.changes...)
-		if err == nil && worth(&y) > now+math.Max(0, least*math.Abs(now)) {
+		if err == nil && worth(&y) > now+max(0, least*math.Abs(now)) {
 			better = append(better, tried{x, y})
 		}
 	}

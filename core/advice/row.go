@@ -2,7 +2,6 @@ package advice
 
 import (
 	"fmt"
-	"math"
 
 	"gladember/core/collector"
 	"gladember/core/design"
@@ -35,7 +34,7 @@ func rowUneven(e *box) []Finding {
 		if b.Share < bs[worst].Share {
 			worst = i
 		}
-		most = math.Max(most, b.Share)
+		most = max(most, b.Share)
 	}
 	f := Finding{ID: "uneven-row", Severity: Loss, Topic: Airflow, Title: "Airflow is uneven between the boxes",
 		Finding: say("Branch %v gets %v of an even share, the one with the most air %v.", word(fmt.Sprint(worst+1)),

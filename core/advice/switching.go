@@ -41,7 +41,7 @@ func neverSwitched(e *box) []Finding {
 		// 5 K under what the box reaches, so that it starts on days a little
 		// dimmer.
 		closing := math.Floor(still.AbsorberMax - 5)
-		open := math.Min(closing-3, math.Floor(run.Outlet-1))
+		open := min(closing-3, math.Floor(run.Outlet-1))
 		f := Finding{ID: "switch-never", Severity: Fault, Topic: Control, Title: "The fan never starts",
 			Finding: say("Even with the fan off the box reaches only %v; the thermostat starts the fan at %v.",
 				q(units.Temperature, still.AbsorberMax), q(units.Temperature, closes)),

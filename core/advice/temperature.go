@@ -21,7 +21,7 @@ func hottest(e *box, kinds ...collector.LayerKind) float64 {
 	for _, p := range e.Peaks {
 		for _, k := range kinds {
 			if p.Kind == k {
-				t = math.Max(t, p.Upper)
+				t = max(t, p.Upper)
 			}
 		}
 	}
@@ -211,7 +211,7 @@ func bondsTooHot(e *box) (fs []Finding) {
 		t := math.Inf(-1)
 		for _, p := range e.Peaks {
 			if p.Kind == kind {
-				t = math.Max(t, p.Likely)
+				t = max(t, p.Likely)
 			}
 		}
 		return t
@@ -240,11 +240,11 @@ func bondsTooHot(e *box) (fs []Finding) {
 			Finding: say("At the worst noon with the fan off it is likely to reach %v at %v; %v withstands about %v.",
 				q(units.Temperature, x.likely), word(x.place), word(b.Name), q(units.Temperature, b.Service)),
 			Evidence: e.worstNoon()}
-		if x.likely <= b.Service+math.Max(rounded, b.U) {
+		if x.likely <= b.Service+max(rounded, b.U) {
 			f.Severity, f.Title = Warning, fmt.Sprintf("The %s may fail from heat", x.what)
 			f.Finding = say("At the worst noon with the fan off it is likely to reach %v at %v, and at most %v; %v withstands about %v, "+
 				"give or take %v.", q(units.Temperature, x.likely), word(x.place), q(units.Temperature, x.at), word(b.Name),
-				q(units.Temperature, b.Service), q(units.Rise, math.Max(rounded, b.U)))
+				q(units.Temperature, b.Service), q(units.Rise, max(rounded, b.U)))
 		}
 		// The first in the list that bears the heat is also the cheapest: the
 		// list is in that order.

@@ -86,7 +86,7 @@ const (
 
 // tied says whether a gain is no more than a tie, kWh.
 func (x *year) tied(gain float64) bool {
-	return math.Abs(gain) <= math.Max(leastYear, tie*math.Abs(x.r.Year.Useful))
+	return math.Abs(gain) <= max(leastYear, tie*math.Abs(x.r.Year.Useful))
 }
 
 // again runs the year with changes made and returns what it gives more: kWh of
@@ -272,7 +272,7 @@ func cyclingYear(x *year) []Finding {
 		Evidence: say("The outlet air is usually at %v; the thermostat stops the fan at %v.", q(units.Temperature, x.r.Jet),
 			q(units.Temperature, x.h.Switch.Open)),
 		Remedy: say("Reduce the airflow, or use a larger box with this fan.")}
-	open := math.Max(x.h.Room.Air+2, x.h.Switch.Open-8)
+	open := max(x.h.Room.Air+2, x.h.Switch.Open-8)
 	if open < x.h.Switch.Open-1 {
 		f.mends(x, say("Set the fan off at %v.", q(units.Temperature, open)), design.Set(design.SwitchOpen, open))
 	}
@@ -336,7 +336,7 @@ func springHeat(x *year) []Finding {
 	}
 	// Under the point at which windows are opened, and not above 3 K over the
 	// wish.
-	limit := math.Min(x.h.Room.Vent-1, x.h.Room.Wanted+3)
+	limit := min(x.h.Room.Vent-1, x.h.Room.Wanted+3)
 	if set := x.h.Switch.RoomLimit; hours < 10 || need < 20 || set > 0 && set <= limit || !x.h.Fanned() {
 		return nil
 	}
@@ -387,9 +387,9 @@ func neverPays(x *year) []Finding {
 		Finding: say("With %v spent and %v saved a year, it takes longer than its %v years of service.",
 			q(units.Sum, x.h.Money.Spent), q(units.Sum, x.money.Saved), q(units.Number, x.h.Money.Years)),
 		Evidence: say("A useful kWh costs %v; with the present heating it costs %v.", q(units.Sum, x.money.PerKWh),
-			q(units.Sum, x.h.Money.FuelPrice*x.money.Units/math.Max(1e-9, x.r.Year.Useful))),
+			q(units.Sum, x.h.Money.FuelPrice*x.money.Units/max(1e-9, x.r.Year.Useful))),
 		Remedy: say("Build with materials on hand: spending up to %v would pay.", q(units.Sum,
-			math.Max(0, math.Floor(x.money.Saved*x.h.Money.Years))))}
+			max(0, math.Floor(x.money.Saved*x.h.Money.Years))))}
 	return []Finding{f}
 }
 
@@ -401,7 +401,7 @@ func betterYear(x *year) (fs []Finding) {
 	if x.r.Year.Heat <= 0 || x.h.Indoors() {
 		return nil
 	}
-	least := math.Max(5, 0.05*x.r.Year.Useful)
+	least := max(5, 0.05*x.r.Year.Useful)
 	try := func(f Finding, remedy Text, changes ...design.Change) {
 		if f.mends(x, remedy, changes...) && f.YearGain >= least {
 			fs = append(fs, f)
@@ -522,7 +522,7 @@ func hillsTake(x *year) []Finding {
 // with its wind, its sky and the room's own temperature.
 func coldNights(x *year) []Finding {
 	h := x.h
-	if h.Air.Flap != "none" || x.r.Year.Back < math.Max(5, 0.03*x.r.Year.Useful) {
+	if h.Air.Flap != "none" || x.r.Year.Back < max(5, 0.03*x.r.Year.Useful) {
 		return nil
 	}
 	f := Finding{ID: "year-back-flow", Severity: Loss, Topic: Construction, Title: "The box cools the room on winter nights",

@@ -9,6 +9,8 @@ package air
 import (
 	"fmt"
 	"math"
+
+	"gladember/core/internal/root"
 )
 
 // Constants of dry air and water vapor.
@@ -101,15 +103,7 @@ func (m Moist) DewPoint() float64 {
 	if pw <= SaturationPressure(-100) {
 		return -100
 	}
-	lo, hi := -100.0, 200.0
-	for hi-lo > 1e-7 {
-		mid := (lo + hi) / 2
-		if SaturationPressure(mid) < pw {
-			lo = mid
-		} else {
-			hi = mid
-		}
-	}
+	lo, hi := root.Bisect(-100, 200, 32, func(t float64) bool { return SaturationPressure(t) < pw }) // to 1e-7 K
 	return (lo + hi) / 2
 }
 

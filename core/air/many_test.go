@@ -32,7 +32,7 @@ func TestMoistManyAgainstPsychroLib(t *testing.T) {
 			t.Fatal(err)
 		}
 		d := math.Abs(m.Density()/v[3] - 1)
-		worst = math.Max(worst, d)
+		worst = max(worst, d)
 		if d > 5e-4 || math.Abs(m.DewPoint()-v[4]) > 0.02 || math.Abs(m.Ratio-v[5]) > 1e-3*v[5] {
 			t.Errorf("%v C, %v, %v Pa: %v kg/m3, dew point %v, ratio %v; PsychroLib %v", v[0], v[1], v[2], m.Density(), m.DewPoint(),
 				m.Ratio, v[3:])

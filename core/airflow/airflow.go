@@ -119,9 +119,9 @@ func (ps Parallel) Split(m, t, p float64) []float64 {
 		lo, hi := math.Inf(1), 0.0
 		for i, e := range ps {
 			loss[i] = e.Loss(out[i], t, p)
-			lo, hi = math.Min(lo, loss[i]), math.Max(hi, loss[i])
+			lo, hi = min(lo, loss[i]), max(hi, loss[i])
 			if x := math.Log(out[i] / last[i]); round > 0 && math.Abs(x) > 1e-9 {
-				power[i] = math.Max(0.9, math.Min(2.2, math.Log(loss[i]/was[i])/x))
+				power[i] = max(0.9, min(2.2, math.Log(loss[i]/was[i])/x))
 			}
 		}
 		if hi-lo <= 1e-9*hi || lo <= 0 {
@@ -166,7 +166,7 @@ func (ps Parallel) Balance(m, t, p float64, shares, areas []float64) []float64 {
 	most := 0.0
 	for i, e := range ps {
 		loss[i] = e.Loss(m*shares[i], t, p)
-		most = math.Max(most, loss[i])
+		most = max(most, loss[i])
 	}
 	rho := air.Density(t, p)
 	for i := range loss {
@@ -189,7 +189,7 @@ func (ps Parallel) Loss(m, t, p float64) float64 { return ps[0].Loss(ps.Split(m,
 // sharp-edged hole that is a share open of the passage on both sides.
 // Source: Idelchik, diagram 4-15 (recalled from memory).
 func OrificeLoss(open float64) float64 {
-	x := 1 + 0.707*math.Sqrt(math.Max(0, 1-open)) - open
+	x := 1 + 0.707*math.Sqrt(max(0, 1-open)) - open
 	return x * x
 }
 
@@ -198,7 +198,7 @@ func OrificeLoss(open float64) float64 {
 // Source: ASHRAE Fundamentals, duct design, compressible flexible duct
 // (recalled from memory): 1 + 58 exp(-0.00496 d) (1 - share), d in mm.
 func StretchFactor(d, share float64) float64 {
-	return 1 + 58*math.Exp(-0.00496*d*1000)*math.Max(0, 1-share)
+	return 1 + 58*math.Exp(-0.00496*d*1000)*max(0, 1-share)
 }
 
 // System is the run of elements on either side of the box, and where the fan

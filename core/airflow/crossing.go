@@ -159,7 +159,7 @@ func (c *crossCell) across(w, hard, back float64) (d, slope float64) {
 // steady sets the least slope of the sheet in a cell from which and to which m
 // kg/s go in all, in front and behind.
 func (c *crossCell) steady(m, next float64) {
-	c.least = math.Max(c.a, m*(c.front*(1-c.mid)+next*c.mid))
+	c.least = max(c.a, m*(c.front*(1-c.mid)+next*c.mid))
 	if c.least > c.a {
 		c.until = math.Inf(1)
 		if c.b > 0 {
@@ -211,7 +211,7 @@ func (x *Crossed) Stretches(n int) []float64 {
 	last, sum := 0.0, 0.0
 	sums := make([]float64, len(x.cells))
 	for i, c := range x.cells {
-		v := math.Log(math.Max(1e-2, (x.f[i]-x.f[i+1])/x.m/c.width))
+		v := math.Log(max(1e-2, (x.f[i]-x.f[i+1])/x.m/c.width))
 		if i > 0 {
 			sum += bends * math.Abs(v-last)
 		}
@@ -231,7 +231,7 @@ func (x *Crossed) Stretches(n int) []float64 {
 			from = sums[k-1]
 		}
 		c := x.cells[k]
-		at := c.mid - c.width/2 + c.width*math.Min(1, (want-from)/(sums[k]-from))
+		at := c.mid - c.width/2 + c.width*min(1, (want-from)/(sums[k]-from))
 		s[i] = at - before
 		before = at
 	}
@@ -259,8 +259,8 @@ func (c Crossing) flow(m, t, p float64) *Crossed {
 	mean := m / (rho * c.Width * c.Length)
 	// The sheet's law near the mean speed, a v + b v^2.
 	r1, r2 := c.Resist(mean, t, p)/mean, c.Resist(3*mean, t, p)/(3*mean)
-	b := math.Max(0, (r2-r1)/(2*mean))
-	a := math.Max(1e-9, r1-b*mean)
+	b := max(0, (r2-r1)/(2*mean))
+	a := max(1e-9, r1-b*mean)
 	store := make([]float64, 7*n)
 	take := func(k int) (v []float64) {
 		v, store = store[:k:k], store[k:]
@@ -272,13 +272,13 @@ func (c Crossing) flow(m, t, p float64) *Crossed {
 	for i := range x.cells {
 		e0, e1 := c.edge(i, n), c.edge(i+1, n)
 		mid := (e0 + e1) / 2
-		df, dr := math.Max(thin, c.Front[0]+(c.Front[1]-c.Front[0])*mid), math.Max(thin, c.Rear[0]+(c.Rear[1]-c.Rear[0])*mid)
+		df, dr := max(thin, c.Front[0]+(c.Front[1]-c.Front[0])*mid), max(thin, c.Rear[0]+(c.Rear[1]-c.Rear[0])*mid)
 		dx := c.Length * (e1 - e0)
 		speed := 1 / (rho * c.Width * dx)
 		af, ar := df*c.Width, dr*c.Width
 		w := crossCell{width: e1 - e0, mid: mid, a: a * speed, b: b * speed * speed, front: Dividing / 2 / (rho * af * af)}
 		if c.Jet > 0 {
-			a0 := c.Width * math.Max(thin, c.Front[0])
+			a0 := c.Width * max(thin, c.Front[0])
 			w.front += c.Jet * math.Exp(-mid*c.Length/c.Dies) / (rho * a0 * a0)
 		}
 		if c.Baffle > 0 && e0 < 0.5-1e-9 && e1 >= 0.5-1e-9 {
@@ -342,7 +342,7 @@ func (x *Crossed) residual(f []float64, hard float64) float64 {
 		d1, s1 := x.cells[i+1].across(f[i+1]-f[i+2], hard, x.back)
 		front, rear, k := x.between(i, (f[i]+f[i+1])/2, (f[i+1]+f[i+2])/2)
 		x.res[i] = d1 - d0 - front + rear
-		worst = math.Max(worst, math.Abs(x.res[i]))
+		worst = max(worst, math.Abs(x.res[i]))
 		e0, e1 := (k[2]-k[0])/2, (k[3]-k[1])/2
 		x.lo[i], x.di[i], x.up[i] = -s0+e0, s1+s0+e0+e1, -s1+e1
 		d0, s0 = d1, s1
@@ -422,7 +422,7 @@ func (x *Crossed) drop() float64 {
 		_, rear, _ := x.between(i, (f[i]+f[i+1])/2, (f[i+1]+f[i+2])/2)
 		d -= rear
 	}
-	return math.Max(0, d)
+	return max(0, d)
 }
 
 // Each calls f for each piece that the grid's cells and some stretches of the
@@ -436,9 +436,9 @@ func (x *Crossed) Each(of []float64, f func(stretch int, width, share float64)) 
 		end += w
 		for k < len(x.cells) && at < end-1e-12 {
 			c := &x.cells[k]
-			until := math.Min(end, c.mid+c.width/2)
+			until := min(end, c.mid+c.width/2)
 			width := until - at
-			f(i, width, math.Max(0, x.f[k]-x.f[k+1])/x.m*width/c.width)
+			f(i, width, max(0, x.f[k]-x.f[k+1])/x.m*width/c.width)
 			if at = until; at >= c.mid+c.width/2-1e-12 {
 				k++
 			}

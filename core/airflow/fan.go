@@ -45,7 +45,7 @@ type Fan struct {
 // Standard is the density at which fans are rated, kg/m3.
 const Standard = 1.2
 
-func count(n int) float64 { return math.Max(1, float64(n)) }
+func count(n int) float64 { return max(1, float64(n)) }
 
 // speed is the share of full speed, one where none is given.
 func (f Fan) speed() float64 {
@@ -106,7 +106,7 @@ func (f Fan) one(q float64) float64 {
 func least(rows []FanPoint) float64 {
 	m := math.Inf(1)
 	for _, r := range rows {
-		m = math.Min(m, r.Flow)
+		m = min(m, r.Flow)
 	}
 	return m
 }

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"gladember/core/air"
+	"gladember/core/internal/root"
 )
 
 // Momentum coefficients of headers, on rho v dv: pressure won where a header
@@ -82,7 +83,7 @@ func (f Manifold) Split(m, t, p float64, lift Lift, start []float64) (flows []fl
 	loss = s.loss()
 	sum := 0.0
 	for i, x := range s.flows { // none is quite dead, so that what it feeds has a temperature
-		s.flows[i] = math.Max(1e-6*m/float64(n), x)
+		s.flows[i] = max(1e-6*m/float64(n), x)
 		sum += s.flows[i]
 	}
 	for i := range s.flows {
@@ -207,12 +208,12 @@ func (s *manifold) branch(i int) {
 		dp, slope = -s.dead*dp, s.dead*slope
 	}
 	if s.lift.Of != nil {
-		at := math.Max(x, 0)
+		at := max(x, 0)
 		step := 0.01 * s.m / float64(len(s.Order))
 		l := s.lift.Of(kind, at)
 		dp -= l
 		if x > 0 {
-			slope += math.Max(0, (l-s.lift.Of(kind, at+step))/step) // warmth that fades with the flow holds it
+			slope += max(0, (l-s.lift.Of(kind, at+step))/step) // warmth that fades with the flow holds it
 		}
 	}
 	s.need[i], s.slope[i] = dp, slope
@@ -230,7 +231,7 @@ func (s *manifold) assemble() (worst float64) {
 		s.lower[i] = s.slope[i] - before
 		s.main[i] = -s.slope[i] - s.slope[i+1] - here
 		s.upper[i] = s.slope[i+1] - after
-		worst = math.Max(worst, math.Abs(s.miss[i]))
+		worst = max(worst, math.Abs(s.miss[i]))
 	}
 	return worst
 }
@@ -242,7 +243,7 @@ func (s *manifold) settle(start []float64) {
 	s.assemble()
 	inertia := 0.0
 	for i := range s.slope {
-		inertia = math.Max(inertia, s.slope[i])
+		inertia = max(inertia, s.slope[i])
 	}
 	if len(start) == len(s.flows) {
 		all := 0.0
@@ -282,7 +283,7 @@ func (s *manifold) search(held, inertia float64) bool {
 	worst := s.assemble()
 	scale := s.half*s.m*s.m + 1e-12
 	for _, x := range s.need {
-		scale = math.Max(scale, math.Abs(x))
+		scale = max(scale, math.Abs(x))
 	}
 	old := make([]float64, len(s.left))
 	for range rounds {
@@ -301,7 +302,7 @@ func (s *manifold) search(held, inertia float64) bool {
 			held = 4*held + 1e-3*inertia
 			continue
 		}
-		held *= math.Min(0.5, now/math.Max(worst, 1e-300))
+		held *= min(0.5, now/max(worst, 1e-300))
 		worst = now
 	}
 	return false
@@ -372,7 +373,7 @@ const (
 
 // at is the loss at a flow, Pa, and its derivative. Under about a thousandth of the mean flow it goes straight to nothing.
 func (c *curve) at(x float64) (dp, slope float64) {
-	step := math.Log(math.Max(x, 1e-300)/c.mean) / math.Log(curveRatio)
+	step := math.Log(max(x, 1e-300)/c.mean) / math.Log(curveRatio)
 	k := int(math.Floor(step))
 	if k < -curveSteps {
 		y, least := c.loss(-curveSteps), c.mean*math.Pow(curveRatio, -curveSteps)
@@ -389,7 +390,7 @@ func (c *curve) at(x float64) (dp, slope float64) {
 func (c *curve) loss(k int) float64 {
 	y := &c.found[k+curveSteps]
 	if *y == 0 {
-		*y = math.Max(1e-12, c.of.Loss(c.mean*math.Pow(curveRatio, float64(k)), c.t, c.p))
+		*y = max(1e-12, c.of.Loss(c.mean*math.Pow(curveRatio, float64(k)), c.t, c.p))
 	}
 	return *y
 }
@@ -413,12 +414,12 @@ func (f Manifold) Loss(m, t, p float64) float64 {
 func Evenness(flows []float64) float64 {
 	least, sum := math.Inf(1), 0.0
 	for _, x := range flows {
-		least, sum = math.Min(least, x), sum+x
+		least, sum = min(least, x), sum+x
 	}
 	if sum <= 0 {
 		return 0
 	}
-	return math.Max(0, least*float64(len(flows))/sum)
+	return max(0, least*float64(len(flows))/sum)
 }
 
 // Balance returns the loss coefficients, on the speed in Stub, of the orifices
@@ -435,7 +436,7 @@ func (f Manifold) Balance(m, t, p float64, shares []float64) []float64 {
 	have, more := 0.0, math.Inf(-1) // the difference of the headers' pressures over that at the first branch, Pa
 	for i, k := range f.Order {
 		need[i] = f.Kinds[k].Loss(m*shares[i], t, p) - have
-		more = math.Max(more, need[i])
+		more = max(more, need[i])
 		if i < len(s.left) {
 			dp, _, _, _ := s.fall(i)
 			have -= dp
@@ -443,7 +444,7 @@ func (f Manifold) Balance(m, t, p float64, shares []float64) []float64 {
 	}
 	for i := range need {
 		x := m * shares[i] / s.rho / f.Stub
-		need[i] = math.Max(0, (more-need[i])/(s.rho*x*x/2))
+		need[i] = max(0, (more-need[i])/(s.rho*x*x/2))
 	}
 	return need
 }
@@ -456,14 +457,6 @@ func OrificeBore(k, area float64) float64 {
 	if k <= 0 {
 		return duct
 	}
-	lo, hi := 1e-3, 1.0
-	for range 80 {
-		mid := (lo + hi) / 2
-		if OrificeLoss(mid)/mid/mid > k {
-			lo = mid
-		} else {
-			hi = mid
-		}
-	}
-	return duct * math.Sqrt(lo)
+	open, _ := root.Bisect(1e-3, 1, 80, func(open float64) bool { return OrificeLoss(open)/open/open > k })
+	return duct * math.Sqrt(open)
 }

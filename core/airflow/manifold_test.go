@@ -85,7 +85,7 @@ func TestManifoldPressuresAgree(t *testing.T) {
 		for i, x := range flows {
 			need := 0.0
 			if lift.Of != nil {
-				need = -lift.Of(0, math.Max(0, x))
+				need = -lift.Of(0, max(0, x))
 			}
 			if x < 1e-3*m/float64(n) {
 				dead++
@@ -162,7 +162,7 @@ func TestOrificesEvenRowsOut(t *testing.T) {
 			flows, _ := f.Split(m, 30, air.SeaLevel, Lift{}, nil)
 			e := math.Inf(1)
 			for i, x := range flows {
-				e = math.Min(e, x/m/wish[i])
+				e = min(e, x/m/wish[i])
 			}
 			return e
 		}
@@ -206,7 +206,7 @@ func TestManifoldGrows(t *testing.T) {
 		flows, _ := f.Split(0.2, 30, air.SeaLevel, Lift{}, nil)
 		s := 0.0
 		for _, x := range flows {
-			s = math.Max(s, math.Abs(x*6/0.2-1))
+			s = max(s, math.Abs(x*6/0.2-1))
 		}
 		if s >= spread {
 			t.Errorf("%v m header is less even", d)

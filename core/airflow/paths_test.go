@@ -170,7 +170,7 @@ func TestCrossing(t *testing.T) {
 		s := sheet(k).At(m, 30, 1e5).Shares(Even(8))
 		least, sum := math.Inf(1), 0.0
 		for _, x := range s {
-			least = math.Min(least, x)
+			least = min(least, x)
 			sum += x
 		}
 		within(t, "all the air", sum, 1, 1e-9)

@@ -3,6 +3,8 @@ package airflow
 import (
 	"errors"
 	"math"
+
+	"gladember/core/internal/root"
 )
 
 // Panel is a photovoltaic panel as its label tells it, at 1,000 W/m2 and 25 C.
@@ -78,15 +80,14 @@ func (p Panel) Fit() (Diode, error) {
 		if !ok {
 			return d, false
 		}
-		for range 60 {
-			mid := (lo + hi) / 2
+		root.Bisect(lo, hi, 60, func(mid float64) bool {
 			m, s, ok := fit(a, mid)
-			if ok && (s > 0) == (s0 > 0) {
-				lo, d = mid, m
-			} else {
-				hi = mid
+			same := ok && (s > 0) == (s0 > 0)
+			if same {
+				d = m
 			}
-		}
+			return same
+		})
 		return d, d.Shunt > 0
 	}
 	warm := func(d Diode) float64 { // Voc 10 K warmer less what the coefficient says
@@ -125,7 +126,7 @@ func cramer(r [3][4]float64) (x [3]float64, ok bool) {
 func (d Diode) at(g, t float64) Diode {
 	k := (t + 273.15) / cellRef
 	gap := bandGap * (1 - 0.0002677*(t-25))
-	s := math.Max(1e-6, g/1000)
+	s := max(1e-6, g/1000)
 	return Diode{
 		Light:      s * (d.Light + d.alpha*(t-25)),
 		Saturation: d.Saturation * k * k * k * math.Exp(bandGap/(boltzmannEV*cellRef)-gap/(boltzmannEV*(t+273.15))),
@@ -139,7 +140,7 @@ func (d Diode) Current(v, g, t float64) float64 {
 	x := d.at(g, t)
 	i := x.Light
 	for range 60 { // Newton: the residual is convex in i
-		e := math.Exp(math.Min(300, (v+i*x.Series)/x.A))
+		e := math.Exp(min(300, (v+i*x.Series)/x.A))
 		f := x.Light - x.Saturation*(e-1) - (v+i*x.Series)/x.Shunt - i
 		df := -x.Saturation*e*x.Series/x.A - x.Series/x.Shunt - 1
 		step := f / df
@@ -155,16 +156,10 @@ func (d Diode) Current(v, g, t float64) float64 {
 // found by halving.
 func (d Diode) open(g, t float64) float64 {
 	x := d.at(g, t)
-	lo, hi := 0.0, 200*x.A
-	for range 80 {
-		mid := (lo + hi) / 2
-		if x.Light-x.Saturation*(math.Exp(math.Min(300, mid/x.A))-1)-mid/x.Shunt > 0 {
-			lo = mid
-		} else {
-			hi = mid
-		}
-	}
-	return lo
+	v, _ := root.Bisect(0, 200*x.A, 80, func(v float64) bool {
+		return x.Light-x.Saturation*(math.Exp(min(300, v/x.A))-1)-v/x.Shunt > 0
+	})
+	return v
 }
 
 // Motor is a fan's motor on direct current: its current grows with the square
@@ -185,20 +180,14 @@ func (m Motor) Run(d Diode, g, t, ohm float64) (speed, volts float64) {
 		return 0, 0
 	}
 	k := m.Watts / m.Volts / (m.Volts * m.Volts) // A per V^2
-	lo, hi := 0.0, d.open(g, t)
-	for range 60 {
-		v := (lo + hi) / 2
+	volts, _ = root.Bisect(0, d.open(g, t), 60, func(v float64) bool {
 		i := k * v * v
-		if d.Current(v+i*ohm, g, t) > i {
-			lo = v
-		} else {
-			hi = v
-		}
+		return d.Current(v+i*ohm, g, t) > i
+	})
+	if volts < m.Stall {
+		return 0, volts
 	}
-	if lo < m.Stall {
-		return 0, lo
-	}
-	return math.Min(1.15, lo/m.Volts), lo
+	return min(1.15, volts/m.Volts), volts
 }
 
 // Autonomy returns how many days a battery runs the fan without sun: capacity

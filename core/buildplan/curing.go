@@ -61,7 +61,7 @@ func (c *Cure) factor(t, rh float64) float64 {
 	if t < c.Coldest {
 		return math.Inf(1)
 	}
-	rh = math.Max(driest, math.Min(dampest, rh))
+	rh = max(driest, min(dampest, rh))
 	switch c.Law {
 	case Evaporates: // the driving force is what the air lacks of saturation
 		lacks := func(t, rh float64) float64 { return air.SaturationPressure(t) * (1 - rh) }

@@ -116,7 +116,7 @@ func Plan(steps []Step, done map[string]time.Time, evenings []Evening) Schedule 
 	left := make([]float64, len(steps)) // min
 	ended := make([]bool, len(steps))
 	for i, s := range steps {
-		at[s.ID], left[i] = i, math.Max(5, s.Minutes)
+		at[s.ID], left[i] = i, max(5, s.Minutes)
 		if t, ok := done[s.ID]; ok {
 			ended[i], out.Dry[i] = true, t
 		}
@@ -135,7 +135,7 @@ func Plan(steps []Step, done map[string]time.Time, evenings []Evening) Schedule 
 		for {
 			next := -1
 			for i := range steps {
-				if !ended[i] && suits(&steps[i], &e) && ready(i, now) && until.Sub(now).Minutes() >= math.Min(leastStint, left[i]) {
+				if !ended[i] && suits(&steps[i], &e) && ready(i, now) && until.Sub(now).Minutes() >= min(leastStint, left[i]) {
 					next = i
 					break
 				}
@@ -143,7 +143,7 @@ func Plan(steps []Step, done map[string]time.Time, evenings []Evening) Schedule 
 			if next < 0 {
 				break
 			}
-			work := math.Min(left[next], until.Sub(now).Minutes())
+			work := min(left[next], until.Sub(now).Minutes())
 			end := now.Add(time.Duration(work*60) * time.Second)
 			left[next] -= work
 			out.Stints = append(out.Stints, Stint{next, now, end, left[next] > 0.5})

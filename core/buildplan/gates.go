@@ -75,7 +75,7 @@ func (g *Gate) Judge(got map[string]float64) (out []Misfit) {
 			if !seen {
 				s = [2]float64{v, v}
 			}
-			sets[m.Alike] = [2]float64{math.Min(s[0], v), math.Max(s[1], v)}
+			sets[m.Alike] = [2]float64{min(s[0], v), max(s[1], v)}
 		}
 		if m.Want > 0 && math.Abs(v-m.Want) > m.Within+1e-9 {
 			word := "too long"

@@ -2,7 +2,6 @@ package buildplan
 
 import (
 	"fmt"
-	"math"
 	"slices"
 
 	"gladember/core/catalog"
@@ -114,9 +113,9 @@ func (p *planner) fixings(id string) (out []units.Text) {
 		out = append(out,
 			units.Say("Use at least %v structural screws of {8 mm|5/16 in} with %v of thread in the studs or rafters: the wind "+
 				"pulls with up to %v, weight and snow shear with %v.", units.Word(fmt.Sprint(f.Screws)),
-				units.Q(units.Length, 0.060), units.Q(units.Force, math.Max(0, f.Pull)), units.Q(units.Force, f.Push)))
+				units.Q(units.Length, 0.060), units.Q(units.Force, max(0, f.Pull)), units.Q(units.Force, f.Push)))
 	} else {
-		out = append(out, units.Say("Anchor or ballast it against a pull of %v.", units.Q(units.Force, math.Max(0, f.Pull))))
+		out = append(out, units.Say("Anchor or ballast it against a pull of %v.", units.Q(units.Force, max(0, f.Pull))))
 	}
 	for _, why := range f.Engineer {
 		out = append(out, units.Say("Ask an engineer: "+why.Format+".", why.Values...))

@@ -2,7 +2,6 @@ package buildplan
 
 import (
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
@@ -224,7 +223,7 @@ func says(formats ...string) (out []units.Text) {
 // Work that is done once for each box of a row takes as many times as long.
 
 // boxes is how many boxes are built.
-func (p *planner) boxes() float64 { return math.Max(1, float64(p.h.Array.Boxes)) }
+func (p *planner) boxes() float64 { return max(1, float64(p.h.Array.Boxes)) }
 
 // Hours is the work of steps together, h.
 func Hours(steps []Step) (h float64) {

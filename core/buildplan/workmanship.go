@@ -62,7 +62,7 @@ func Faults(e *collector.Evaluation, k float64) (out []Fault) {
 			out = append(out, Fault{ID: "edge-gap", Name: units.Say("A gap of %v along both edges of the screens", mm(edgeGap)),
 				Step:  "seal",
 				Check: units.Say("Shine a lamp from behind: no line of light."), Path: design.ScreensBypass.Path,
-				Effect: season.Effect{By: collector.Tuning{Bypass: math.Min(gap, 0.9-now)}}})
+				Effect: season.Effect{By: collector.Tuning{Bypass: min(gap, 0.9-now)}}})
 		}
 	}
 	if c := h.Absorber.Cans; c != nil {
@@ -115,14 +115,14 @@ func leaky(h *design.Heater, more float64) season.Effect {
 	if h.Box.Seam > 0 {
 		return season.Effect{By: collector.Tuning{Leak: math.Log1p(more / h.Box.Seam)}}
 	}
-	return season.Effect{Changes: []design.Change{design.Set(design.BoxSeam, math.Min(0.001, more))}}
+	return season.Effect{Changes: []design.Change{design.Set(design.BoxSeam, min(0.001, more))}}
 }
 
 // A flexible duct that is cut too long is folded into the wall; its ribs then stand up and
 // cost several times the pressure.
 
 // stretched is how far a duct is pulled out that was left slack.
-func stretched(h *design.Heater, k float64) float64 { return math.Max(0.5, h.Air.Stretch-k*slackBy) }
+func stretched(h *design.Heater, k float64) float64 { return max(0.5, h.Air.Stretch-k*slackBy) }
 
 // slot is the discharge coefficient of a sharp-edged opening. Source: the orifice of
 // package airflow.
@@ -144,14 +144,14 @@ func GapBypass(e *collector.Evaluation, gap float64) float64 {
 	rho := air.Density(t, air.SeaLevel)
 	area, open := h.ApertureWidth()*h.ApertureHeight(), 2*gap*h.ApertureHeight()
 	wires := (1 - mesh.WireShare()) * (1 - mesh.WireShare())
-	mass := e.Running.Mass / math.Max(1, float64(h.Array.Boxes))
+	mass := e.Running.Mass / max(1, float64(h.Array.Boxes))
 	share := 0.0
 	for range 60 { // the less crosses, the less pressure there is to drive the slip
 		v := mass * (1 - share) / rho / area
 		re := rho * v * mesh.Wire / air.Viscosity(t)
 		dp := float64(h.Absorber.Screens.Layers) * heattransfer.WireScreenLoss(re, wires) * rho * v * v / 2
 		slips := slot * open * math.Sqrt(2*rho*dp)
-		share = (share + math.Min(0.95, slips/mass)) / 2
+		share = (share + min(0.95, slips/mass)) / 2
 	}
 	return share
 }

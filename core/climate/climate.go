@@ -166,7 +166,7 @@ func (y *Year) sky(t time.Time, site solar.Site) solar.Irradiance {
 	mean := 0.0
 	for k := range 12 {
 		q := solar.Position(begin.Add(time.Duration(k)*5*time.Minute+150*time.Second), site, 0, 0)
-		mean += math.Max(0, math.Cos(q.TrueZenith*math.Pi/180)) / 12
+		mean += max(0, math.Cos(q.TrueZenith*math.Pi/180)) / 12
 	}
 	return h.split(p, mean)
 }
@@ -221,7 +221,7 @@ func (y *Year) Conditions(h *design.Heater, t time.Time) collector.Conditions {
 	}
 	albedo := h.Place.Albedo(int(t.In(y.start(2025).Location()).Month()))
 	if zero(b.Snow) > 0.02 {
-		albedo = math.Max(albedo, snowy)
+		albedo = max(albedo, snowy)
 	}
 	c.Sun = collector.Surroundings(h).Under(y.sky(t, y.Site), t, y.Site, h.Place.Tilt, h.Place.Bearing, albedo)
 	return c
@@ -236,7 +236,7 @@ const newSnow = 100.0
 func (y *Year) fell(t time.Time) float64 {
 	_, now, _ := y.at(t)
 	_, before, _ := y.at(t.Add(-24 * time.Hour))
-	return math.Max(0, zero(now.Snow)-zero(before.Snow)) * newSnow
+	return max(0, zero(now.Snow)-zero(before.Snow)) * newSnow
 }
 
 // ByMonth returns the year's temperatures hour by hour in twelve months,

@@ -41,7 +41,7 @@ type Bendt struct{ mean, least, greatest, gamma float64 }
 func NewBendt(mean float64) Bendt {
 	b := Bendt{mean: mean, least: 0.05}
 	b.greatest = 0.6313 + 0.267*mean - 11.9*math.Pow(mean-0.75, 8)
-	b.greatest = math.Max(b.greatest, mean+0.05)
+	b.greatest = max(b.greatest, mean+0.05)
 	xi := (b.greatest - b.least) / (b.greatest - mean)
 	b.gamma = -1.498 + (1.184*xi-27.182*math.Exp(-1.5*xi))/(b.greatest-b.least)
 	// Herzog's exponent is a fit; the one that keeps the mean lies near it.
@@ -51,7 +51,7 @@ func NewBendt(mean float64) Bendt {
 		if math.Abs(miss) < 1e-9 {
 			break
 		}
-		b.gamma -= math.Max(-2, math.Min(2, miss*2*h/(b.average(b.gamma+h)-b.average(b.gamma-h))))
+		b.gamma -= max(-2, min(2, miss*2*h/(b.average(b.gamma+h)-b.average(b.gamma-h))))
 	}
 	return b
 }
@@ -69,7 +69,7 @@ func (b Bendt) average(gamma float64) float64 {
 // CDF is the share of days no clearer than kt.
 // The share of days with a clearness below kt.
 func (b Bendt) CDF(kt float64) float64 {
-	kt = math.Max(b.least, math.Min(b.greatest, kt))
+	kt = max(b.least, min(b.greatest, kt))
 	if math.Abs(b.gamma) < 1e-6 {
 		return (kt - b.least) / (b.greatest - b.least)
 	}
@@ -95,7 +95,7 @@ func hourly(kt, sin float64) (mean, spread, keep float64) {
 	kappa := 0.19 + 2.27*kt*kt - 2.51*kt*kt*kt
 	a := 0.14 * math.Exp(-20*(kt-0.35)*(kt-0.35))
 	b := 3*(kt-0.45)*(kt-0.45) + 16*math.Pow(kt, 5)
-	return lambda + epsilon*math.Exp(-kappa/math.Max(0.02, sin)), a * math.Exp(b*(1-sin)), 0.38 + 0.06*math.Cos(7.4*kt-2.5)
+	return lambda + epsilon*math.Exp(-kappa/max(0.02, sin)), a * math.Exp(b*(1-sin)), 0.38 + 0.06*math.Cos(7.4*kt-2.5)
 }
 
 // The brightest hour that is generated is that of a sky of Linke turbidity
@@ -168,7 +168,7 @@ func (g *generator) snow() {
 			if fell := r.Float64() < often; fell && kt < dull && mean <= wet {
 				lies += falls
 			}
-			lies = math.Max(0, lies-thaws*math.Max(0, mean))
+			lies = max(0, lies-thaws*max(0, mean))
 			for i := range day {
 				day[i].Snow = lies / newSnow
 			}
@@ -218,7 +218,7 @@ func (g *generator) month(m int, mean float64) {
 	}
 	slices.SortFunc(order, func(a, b int) int { return cmp.Compare(deviates[a], deviates[b]) })
 	kt := make([]float64, n)
-	b := NewBendt(math.Max(0.1, mean))
+	b := NewBendt(max(0.1, mean))
 	for rank, d := range order {
 		kt[d] = b.Quantile((float64(rank) + 0.5) / float64(n))
 	}
@@ -227,7 +227,7 @@ func (g *generator) month(m int, mean float64) {
 	swing := g.t[m].swing(mean)
 	for d := range n {
 		f := (float64(d) + 0.5) / float64(n)
-		g.day(m, d, kt[d], g.course(m, f)+departs[d]-sum, swing*math.Sqrt(kt[d]/math.Max(0.1, mean)))
+		g.day(m, d, kt[d], g.course(m, f)+departs[d]-sum, swing*math.Sqrt(kt[d]/max(0.1, mean)))
 	}
 	g.keep(g.y.Hours[at:], m, mean)
 }
@@ -264,7 +264,7 @@ func (g *generator) day(m, d int, kt, mean, swing float64) {
 		sin := 0.0 // mean over the hour
 		for j := range 6 {
 			q := g.sun.At(start.Add(time.Duration(k)*time.Hour + time.Duration(10*j+5)*time.Minute))
-			sin += math.Max(0, math.Cos(q.TrueZenith*math.Pi/180)) / 6
+			sin += max(0, math.Cos(q.TrueZenith*math.Pi/180)) / 6
 		}
 		x := &hours[k]
 		*x = Hour{Year: 2025, Month: m + 1, Day: d + 1, Hour: k + 1, DewPoint: dew, Pressure: solar.Pressure(site.Elevation),
@@ -273,15 +273,15 @@ func (g *generator) day(m, d int, kt, mean, swing float64) {
 		// noon.
 		solarHour := solar.SolarTime(start.Add(time.Duration(k+1)*time.Hour), site)
 		x.Temperature = mean + swing/2*math.Cos((solarHour-14)*math.Pi/12)
-		x.Humidity = math.Min(1, air.SaturationPressure(dew)/air.SaturationPressure(math.Max(dew, x.Temperature)))
+		x.Humidity = min(1, air.SaturationPressure(dew)/air.SaturationPressure(max(dew, x.Temperature)))
 		u := distuv.UnitNormal.CDF(g.along(&g.wind, hoursWind))
-		x.Wind = wind * 2 / math.SqrtPi * math.Sqrt(-math.Log(math.Max(1e-6, 1-u))) // Rayleigh
+		x.Wind = wind * 2 / math.SqrtPi * math.Sqrt(-math.Log(max(1e-6, 1-u))) // Rayleigh
 		if sin <= 0 {
 			continue
 		}
 		usual, spread, keep := hourly(kt, sin)
 		departs = keep*departs + math.Sqrt(1-keep*keep)*g.r.NormFloat64()
-		x.Global = math.Max(0.02, usual+spread*departs) * gon * sin
+		x.Global = max(0.02, usual+spread*departs) * gon * sin
 		sun += x.Global
 		above += gon * sin
 	}
@@ -309,7 +309,7 @@ func (g *generator) keep(hours []Hour, m int, mean float64) {
 		gon := solar.SolarConstant / (p.Distance * p.Distance)
 		for j := range 6 {
 			q := g.sun.At(mid.Add(time.Duration(10*j-25) * time.Minute))
-			s := math.Max(0, math.Cos(q.TrueZenith*math.Pi/180))
+			s := max(0, math.Cos(q.TrueZenith*math.Pi/180))
 			sin[i] += s / 6
 			limit[i] += brighter * solar.Ineichen(q.TrueZenith, site.Elevation, clearest, gon).Global / 6
 		}
@@ -320,7 +320,7 @@ func (g *generator) keep(hours []Hour, m int, mean float64) {
 	for range 20 { // what the limit takes from clear hours goes to the others
 		got := 0.0
 		for i := range hours {
-			hours[i].Global = math.Min(hours[i].Global, limit[i])
+			hours[i].Global = min(hours[i].Global, limit[i])
 			got += hours[i].Global
 		}
 		if got <= 0 || math.Abs(got-mean*sum) < 1e-4*mean*sum {
@@ -332,14 +332,14 @@ func (g *generator) keep(hours []Hour, m int, mean float64) {
 	}
 	for i := range hours {
 		x := &hours[i]
-		x.Global = math.Min(x.Global, limit[i])
+		x.Global = min(x.Global, limit[i])
 		x.Temperature += g.t[m].mean() - warm
 		x.Cloud = 0.5
 		if above[i] > 20 {
 			k := x.Global / above[i]
 			x.Diffuse = x.Global * solar.ErbsDiffuse(k)
-			x.Normal = (x.Global - x.Diffuse) / math.Max(0.05, sin[i])
-			x.Cloud = math.Max(0, math.Min(1, 1-brighter*x.Global/math.Max(1, limit[i])))
+			x.Normal = (x.Global - x.Diffuse) / max(0.05, sin[i])
+			x.Cloud = max(0, min(1, 1-brighter*x.Global/max(1, limit[i])))
 		} else {
 			x.Diffuse = x.Global
 		}

@@ -19,7 +19,7 @@ func hours(from int) *Year {
 			for k := range 24 {
 				p := solar.Position(time.Date(2025, time.Month(month), d+1, k, 30, 0, 0, time.UTC), y.Site, 0, 0)
 				y.Hours = append(y.Hours, Hour{Year: 2001 + (from-1+m)/12, Month: month, Day: d + 1, Hour: k + 1,
-					Temperature: float64(month), Pressure: 1e5, Global: 600 * math.Max(0, math.Cos(p.TrueZenith*math.Pi/180))})
+					Temperature: float64(month), Pressure: 1e5, Global: 600 * max(0, math.Cos(p.TrueZenith*math.Pi/180))})
 			}
 		}
 	}
@@ -125,9 +125,9 @@ func TestGeneratedSnow(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, x := range y.Hours {
-			most = math.Max(most, x.Snow)
+			most = max(most, x.Snow)
 			if x.Month >= 6 && x.Month <= 8 {
-				summer = math.Max(summer, x.Snow)
+				summer = max(summer, x.Snow)
 			}
 		}
 		return most, summer, y.Hours[0].Snow, y.Hours[len(y.Hours)-1].Snow

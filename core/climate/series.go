@@ -79,7 +79,7 @@ func (y *Year) Series(h *design.Heater) *Series {
 		b := &y.Hours[i]
 		a := &y.Hours[(i+len(y.Hours)-1)%len(y.Hours)]
 		if zero(b.Snow) > 0.02 {
-			albedo = math.Max(albedo, snowy)
+			albedo = max(albedo, snowy)
 		}
 		p := b.Pressure
 		if math.IsNaN(p) {
@@ -91,7 +91,7 @@ func (y *Year) Series(h *design.Heater) *Series {
 		lit := !(b.Global <= 0 && zero(b.Normal) <= 0 && zero(b.Diffuse) <= 0)
 		for k := 0; lit && k < 4; k++ {
 			suns[k] = almanac.At(begin.Add(time.Duration(15*k)*time.Minute + 450*time.Second))
-			mean += math.Max(0, math.Cos(suns[k].TrueZenith*math.Pi/180)) / 4
+			mean += max(0, math.Cos(suns[k].TrueZenith*math.Pi/180)) / 4
 		}
 		covered := h.Cover.Covered(int(month))
 		fell := 0.0
@@ -184,14 +184,14 @@ func (h *Hour) split(p solar.Sun, mean float64) solar.Irradiance {
 	switch {
 	case math.IsNaN(normal) && math.IsNaN(diffuse) && !math.IsNaN(global): // split by Erbs
 		gon := solar.SolarConstant / (p.Distance * p.Distance)
-		diffuse = global * solar.ErbsDiffuse(global/math.Max(1, gon*mean))
-		normal = (global - diffuse) / math.Max(0.05, mean)
+		diffuse = global * solar.ErbsDiffuse(global/max(1, gon*mean))
+		normal = (global - diffuse) / max(0.05, mean)
 	case math.IsNaN(diffuse):
-		diffuse = math.Max(0, global-normal*mean)
+		diffuse = max(0, global-normal*mean)
 	case math.IsNaN(normal):
-		normal = math.Max(0, global-diffuse) / math.Max(0.05, mean)
+		normal = max(0, global-diffuse) / max(0.05, mean)
 	}
 	normal, diffuse = zero(normal), zero(diffuse)
-	d := diffuse * math.Min(3, shape)
+	d := diffuse * min(3, shape)
 	return solar.Irradiance{Global: normal*cz + d, Beam: normal * cz, Diffuse: d, Normal: normal}
 }

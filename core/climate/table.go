@@ -47,13 +47,13 @@ func AngstromPrescott(ra, n, light float64) float64 {
 	if light <= 0 {
 		return 0
 	}
-	return ra * (angstromA + angstromB*math.Max(0, math.Min(1, n/light)))
+	return ra * (angstromA + angstromB*max(0, min(1, n/light)))
 }
 
 // HargreavesSamani returns radiation from the day's greatest and least
 // temperature, C, in the unit of ra. Source: FAO-56 eq. 50, inland.
 func HargreavesSamani(ra, greatest, least float64) float64 {
-	return hargreaves * math.Sqrt(math.Max(0, greatest-least)) * ra
+	return hargreaves * math.Sqrt(max(0, greatest-least)) * ra
 }
 
 // top is the extraterrestrial radiation of a month's middle day on the level,
@@ -107,7 +107,7 @@ func (m Month) mean() float64 {
 // as given, else what Hargreaves-Samani would make of the clearness.
 func (m Month) swing(kt float64) float64 {
 	if !math.IsNaN(m.Min) && !math.IsNaN(m.Max) {
-		return math.Max(0, m.Max-m.Min)
+		return max(0, m.Max-m.Min)
 	}
 	return kt / hargreaves * kt / hargreaves
 }
@@ -144,7 +144,7 @@ func (f Facts) Table(latitude float64, usual *normals.Estimate) Table {
 	slope := (s - w) / (b - d)
 	for i := range t {
 		_, light := top(latitude, i)
-		share := math.Max(0.02, math.Min(0.97, usual.Sunshine[i]+w+slope*(season[i]-d)))
+		share := max(0.02, min(0.97, usual.Sunshine[i]+w+slope*(season[i]-d)))
 		t[i] = Month{Mean: means[i], Min: nan, Max: nan, Sunshine: share * light, Radiation: nan, Wind: nan}
 	}
 	return t
@@ -185,10 +185,10 @@ func EstimateDoubt(h *design.Heater) (d Doubt, ok bool) {
 	}
 	d.Temperature = math.Sqrt((math.Pow(half(design.ClimateColdest.Path), 2) + math.Pow(half(design.ClimateWarmest.Path), 2)) / 2)
 	if given(design.ClimateSunnyWinter.Path) {
-		d.Winter = math.Min(d.Winter, givenSunny/10) // where the stations agree, they know better
+		d.Winter = min(d.Winter, givenSunny/10) // where the stations agree, they know better
 	}
 	if given(design.ClimateSunny.Path) {
-		d.Summer = math.Min(d.Summer, givenSunny/10)
+		d.Summer = min(d.Summer, givenSunny/10)
 		if !given(design.ClimateSunnyWinter.Path) { // the winter follows the summer in part
 			d.Winter *= 0.85
 		}

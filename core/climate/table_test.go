@@ -144,7 +144,7 @@ func TestGeneratedYears(t *testing.T) {
 		at := 0
 		for m := range 12 {
 			got, above, warm := 0.0, 0.0, 0.0
-			b := NewBendt(math.Max(0.1, kt[m]))
+			b := NewBendt(max(0.1, kt[m]))
 			for d := range days[m] {
 				day, over := 0.0, 0.0
 				for k := range 24 {
@@ -154,7 +154,7 @@ func TestGeneratedYears(t *testing.T) {
 					sin, gon := 0.0, 0.0
 					for j := range 12 {
 						p := solar.Position(mid.Add(time.Duration(5*j)*time.Minute+150*time.Second), y.Site, 0, 0)
-						sin += math.Max(0, math.Cos(p.TrueZenith*math.Pi/180)) / 12
+						sin += max(0, math.Cos(p.TrueZenith*math.Pi/180)) / 12
 						gon = solar.SolarConstant / (p.Distance * p.Distance)
 					}
 					day += r.Global
@@ -178,7 +178,7 @@ func TestGeneratedYears(t *testing.T) {
 		sort.Float64s(shares)
 		worst := 0.0
 		for i, s := range shares {
-			worst = math.Max(worst, math.Abs(s-(float64(i)+0.5)/float64(len(shares))))
+			worst = max(worst, math.Abs(s-(float64(i)+0.5)/float64(len(shares))))
 		}
 		if worst > 1.36/math.Sqrt(float64(len(shares))) { // 5 % point of Kolmogorov-Smirnov
 			t.Errorf("%v degrees: daily clearness departs from its distribution by %v", x.latitude, worst)

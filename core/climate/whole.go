@@ -128,7 +128,7 @@ func (y *Year) judgeSun() error {
 	for i := range y.Hours {
 		h := &y.Hours[i]
 		p := solar.Position(start.Add(time.Duration(i)*time.Hour+30*time.Minute), y.Site, 0, 0)
-		mean := math.Max(0, math.Cos(p.TrueZenith*math.Pi/180))
+		mean := max(0, math.Cos(p.TrueZenith*math.Pi/180))
 		top := solar.SolarConstant * mean
 		above += top
 		global := h.Global

@@ -299,7 +299,7 @@ func (e *Evaluation) scaled(of *Evaluation) bool {
 	for i, l := range e.Noon.Layers {
 		p, upper := of.Peaks[i], l.Max
 		if over := p.Max - of.Noon.Conditions.Ambient; over > 1 {
-			upper += (p.Upper - p.Max) / over * math.Max(0, l.Max-e.Noon.Conditions.Ambient)
+			upper += (p.Upper - p.Max) / over * max(0, l.Max-e.Noon.Conditions.Ambient)
 		}
 		e.Peaks = append(e.Peaks, Peak{l, e.Likely.Layers[i].Max, upper})
 	}
@@ -331,7 +331,7 @@ func raised(c Conditions) Conditions {
 	} else if s < SafetySun {
 		c.Sun = c.Sun.Dimmed(SafetySun / s)
 	}
-	c.Wind = math.Min(c.Wind, SafetyWind)
+	c.Wind = min(c.Wind, SafetyWind)
 	c.WindH = 0
 	return c
 }

@@ -82,7 +82,7 @@ func (p passage) nusselt(m float64, f Flow) (even, across float64) {
 	re := math.Abs(m) * p.dh / (p.area * mu)
 	l := p.length
 	if p.restart > 0 {
-		l = math.Min(l, p.restart)
+		l = min(l, p.restart)
 	}
 	even, across = heattransfer.Channel(p.section, re, pr, p.dh, l)
 	if rel := p.rough / p.dh; rel > 1e-4 && re > 0 {

@@ -29,7 +29,7 @@ func (k *maker) coil() (Passages, error) {
 		long, short := p, p
 		long.area, short.area = area, area
 		long.length, short.length = k.l*math.Ceil(runs), k.l*math.Floor(runs)
-		long.fittings, short.fittings = lossInto+lossRibbed*(math.Ceil(runs)-1), lossInto+lossRibbed*math.Max(0, math.Floor(runs)-1)
+		long.fittings, short.fittings = lossInto+lossRibbed*(math.Ceil(runs)-1), lossInto+lossRibbed*max(0, math.Floor(runs)-1)
 		ways := airflow.Parallel{long.element(), short.element()}
 		out.Evenness = func(f Flow) float64 {
 			// The two kinds at one pressure, by the mean of a pair.

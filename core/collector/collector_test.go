@@ -216,9 +216,9 @@ func properties(t *testing.T, r *rand.Rand, boxes int) {
 		gives := func(x Result) float64 { return x.Energy.Air + x.Energy.Room }
 		hottest := math.Inf(-1)
 		for _, l := range base.Layers {
-			hottest = math.Max(hottest, l.Max)
+			hottest = max(hottest, l.Max)
 		}
-		if base.Outlet > math.Max(hottest, c.Inlet)+1e-4 {
+		if base.Outlet > max(hottest, c.Inlet)+1e-4 {
 			fail("air at %v is hotter than any surface (%v)", base.Outlet, hottest)
 		}
 		d, _ := Describe(&h)
@@ -240,7 +240,7 @@ func properties(t *testing.T, r *rand.Rand, boxes int) {
 		more := c
 		more.Flow *= 1.1
 		if x, y := rate(t, &tight, c), rate(t, &tight, more); x.Energy.Air > 0.03*x.Energy.Sun {
-			coldest := math.Min(x.CoverInner, x.Layers[len(x.Layers)-1].Along[0])
+			coldest := min(x.CoverInner, x.Layers[len(x.Layers)-1].Along[0])
 			// In the transition to turbulence mixing carries heat from the hot wall to
 			// the cover, which laminar air does not.
 			allowed := 0.002 * x.Energy.Sun
@@ -274,7 +274,7 @@ func properties(t *testing.T, r *rand.Rand, boxes int) {
 		}
 		foam := h.Clone()
 		foam.Box.BackFoam += 0.01
-		if x := rate(t, &foam, c); base.Layers[len(base.Layers)-1].Mean > math.Max(c.Ambient, c.Inlet) && gives(x) < gives(base)-1e-6 {
+		if x := rate(t, &foam, c); base.Layers[len(base.Layers)-1].Mean > max(c.Ambient, c.Inlet) && gives(x) < gives(base)-1e-6 {
 			fail("thicker foam gave less heat: %v after %v, back at %v", gives(x), gives(base), base.Layers[len(base.Layers)-1].Mean)
 		}
 		dirty := h.Clone()

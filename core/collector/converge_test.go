@@ -12,7 +12,7 @@ import (
 // two fifths of its sun so that its heat is the small difference of large ones, within
 // 0.2 % of the sun.
 func closeTo(heat, of, sun float64) bool {
-	return math.Abs(heat-of) <= math.Max(0.005*math.Abs(of), 0.002*sun)
+	return math.Abs(heat-of) <= max(0.005*math.Abs(of), 0.002*sun)
 }
 
 // Every inner grid converges: heat by eight segments lies within 0.5 % of that by 64, in
@@ -84,7 +84,7 @@ func noZigzag(t *testing.T, h *design.Heater, r *Result) {
 		row := 0
 		for i := 2; i < len(l.Along); i++ {
 			a, b := l.Along[i-1]-l.Along[i-2], l.Along[i]-l.Along[i-1]
-			if a*b >= 0 || math.Min(math.Abs(a), math.Abs(b)) < 0.05 {
+			if a*b >= 0 || min(math.Abs(a), math.Abs(b)) < 0.05 {
 				row = 0
 				continue
 			}
@@ -122,7 +122,7 @@ func TestNoFlowIsTheStillBox(t *testing.T) {
 			}
 			off := 0.0
 			for k, l := range x.Layers {
-				off = math.Max(off, math.Abs(l.Mean-still.Layers[k].Mean)/math.Max(10, math.Abs(still.Layers[k].Mean-c.Ambient)))
+				off = max(off, math.Abs(l.Mean-still.Layers[k].Mean)/max(10, math.Abs(still.Layers[k].Mean-c.Ambient)))
 			}
 			if off > last*1.05+1e-3 {
 				t.Errorf("%d, %s: layers are off by %.4f at %g kg/s, by less before", i, h.Absorber.Family, off, c.Flow)

@@ -1,8 +1,6 @@
 package collector
 
 import (
-	"math"
-
 	"gladember/core/catalog"
 	"gladember/core/design"
 	"gladember/core/heattransfer"
@@ -83,7 +81,7 @@ func sheetHeat(m catalog.Sheet, thickness float64) float64 { return thickness * 
 
 // dark is a painted layer of a metal.
 func (k *maker) dark(name string, metal catalog.Sheet, gap float64) Layer {
-	return Layer{Name: name, Kind: AbsorberLayer, Material: k.paint.ID, Service: math.Min(k.paint.Service, metal.Service), Gap: gap,
+	return Layer{Name: name, Kind: AbsorberLayer, Material: k.paint.ID, Service: min(k.paint.Service, metal.Service), Gap: gap,
 		Infrared: k.ir, Sun: k.sun}
 }
 

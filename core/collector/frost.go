@@ -1,8 +1,6 @@
 package collector
 
 import (
-	"math"
-
 	"gladember/core/air"
 	"gladember/core/heattransfer"
 	"gladember/core/network"
@@ -49,7 +47,7 @@ const lewis = 0.90
 // Transmits is the share of the sun that the coat lets through, 0..1.
 // A layer of scattering grains, in the two-stream approximation.
 func (f Coat) Transmits() float64 {
-	return 1 / (1 + 0.75*(1-asymmetry)*1.5*math.Max(0, f.Mass)/(ice*grain))
+	return 1 / (1 + 0.75*(1-asymmetry)*1.5*max(0, f.Mass)/(ice*grain))
 }
 
 // soaks is the share of the sun that a coat takes up, of what it does not let
@@ -71,7 +69,7 @@ func (f *Coat) vapor(t, ambient, h, p, dt float64) float64 {
 	mean := (t+ambient)/2 + air.Kelvin
 	speed := h / (air.Density(mean-air.Kelvin, p) * air.Cp(ambient) * lewis)
 	gone := speed * (air.SaturationPressure(t) - f.Vapor) / (gasVapor * mean) * dt
-	gone = math.Min(gone, f.Mass)
+	gone = min(gone, f.Mass)
 	f.Mass -= gone
 	return gone * sublimation
 }
@@ -87,7 +85,7 @@ func (f *Coat) thaw(t, store, tilt float64) float64 {
 		f.Mass = 0
 		return 0
 	}
-	gone := math.Min(f.Mass, store*t/melting)
+	gone := min(f.Mass, store*t/melting)
 	f.Mass -= gone
 	return gone * melting
 }

@@ -196,7 +196,7 @@ func HotNoon(h *design.Heater, month time.Month) Conditions {
 	c := ConditionsIn(h, at, clearDay)
 	c.Ambient = h.MonthMean(int(month)) + hotDay
 	c.Sky = solar.Swinbank(c.Ambient)
-	c.Room = math.Max(c.Room, math.Min(c.Ambient, h.Room.Vent))
+	c.Room = max(c.Room, min(c.Ambient, h.Room.Vent))
 	if c.Inlet = c.Room; h.Air.Source == "outdoors" {
 		c.Inlet = c.Ambient
 	}
@@ -239,7 +239,7 @@ func (e *Evaluation) safetyNoon(d *Description, h *design.Heater, c Conditions) 
 		}
 		hot := HotNoon(h, m)
 		hot.Pressure = c.Pressure
-		x := math.Pow(math.Max(0, hot.Sun.Total())/noon.Sun.Total(), warming) * (1 - radiating*(hot.Ambient-noon.Ambient))
+		x := math.Pow(max(0, hot.Sun.Total())/noon.Sun.Total(), warming) * (1 - radiating*(hot.Ambient-noon.Ambient))
 		months = append(months, month{m, hot, hot.Ambient + rise*x})
 	}
 	slices.SortFunc(months, func(a, b month) int { return cmp.Compare(b.about, a.about) })

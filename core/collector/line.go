@@ -62,7 +62,7 @@ func (d *Description) RatingLine(r *Result) (Line, error) {
 	var back mat.VecDense
 	back.MulVec(a, &v)
 	for i := range points {
-		l.Worst = math.Max(l.Worst, math.Abs(back.AtVec(i)-b.AtVec(i)))
+		l.Worst = max(l.Worst, math.Abs(back.AtVec(i)-b.AtVec(i)))
 	}
 	first := 0.0
 	for angle := 0.0; angle <= 80; angle += 10 {

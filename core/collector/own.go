@@ -2,7 +2,6 @@ package collector
 
 import (
 	"fmt"
-	"math"
 
 	"gladember/core/catalog"
 	"gladember/core/design"
@@ -19,13 +18,13 @@ func (k *maker) own() (Passages, error) {
 	front := k.dark("front of the absorber", metal, k.h.Box.Gap)
 	front.Infrared.ReflectBack = 1 - metal.Emittance
 	front.Store = sheetHeat(metal, a.Wall) * a.Surface
-	rear := k.dark("back of the absorber", metal, math.Max(0.002, a.Depth))
+	rear := k.dark("back of the absorber", metal, max(0.002, a.Depth))
 	rear.Infrared = optics.Layer{ReflectFront: 1 - metal.Emittance, ReflectBack: 1 - k.paint.Emittance}
 	rear.Store = sheetHeat(metal, a.Wall)
 	layers := []Layer{front, rear, k.behindIt(k.h.TubeRear())}
 	// Front and back of a hollow body meet along webs as far apart as it is deep.
-	pitch := math.Max(0.02, 2*a.Depth)
-	joins := []Join{{0, 1, metal.Conductivity * a.Wall / math.Max(0.002, a.Depth) / pitch}}
+	pitch := max(0.02, 2*a.Depth)
+	joins := []Join{{0, 1, metal.Conductivity * a.Wall / max(0.002, a.Depth) / pitch}}
 	var groups [][]passage
 	for _, x := range a.Passages {
 		var p passage
@@ -33,9 +32,9 @@ func (k *maker) own() (Passages, error) {
 		case "front":
 			p = k.slot("in front", k.h.Box.Gap, wall{layer: -1, surface: 1}, wall{layer: 0, surface: x.Swept * a.Surface})
 		case "inside":
-			depth := math.Min(x.Depth, math.Max(0.002, a.Depth))
+			depth := min(x.Depth, max(0.002, a.Depth))
 			p = k.slot("inside", depth, wall{layer: 0, surface: x.Swept}, wall{layer: 1, surface: x.Swept})
-			p.dh = 2 * depth / math.Max(1, x.Swept)
+			p.dh = 2 * depth / max(1, x.Swept)
 		default:
 			layers[2].Gap = x.Depth
 			p = k.slot("behind", x.Depth, wall{layer: 1, surface: x.Swept}, wall{layer: 2, surface: 1})

@@ -277,7 +277,7 @@ func (d *Description) panelSpeed(g, ambient float64) float64 {
 
 // boxes is the number of boxes that share the same air or follow one another,
 // at least one.
-func (d *Description) boxes() float64 { return math.Max(1, float64(d.Boxes)) }
+func (d *Description) boxes() float64 { return max(1, float64(d.Boxes)) }
 
 // cells is how many pieces the air's way is cut into in each part.
 func (d *Description) cells() int {
@@ -549,7 +549,7 @@ func (d *Description) glaze(h *design.Heater) error {
 		if c.Form == catalog.TwinWall {
 			sheet.KL = c.Extinction * c.Wall
 			add()
-			inside := math.Max(0.002, thick-2*c.Wall)
+			inside := max(0.002, thick-2*c.Wall)
 			// Webs as thick as half a wall, as far apart as the sheet is thick.
 			d.Between, d.Webs = append(d.Between, inside), append(d.Webs, c.Conductivity*c.Wall/2/thick/inside)
 		}
@@ -581,13 +581,13 @@ func (d *Description) body(h *design.Heater, foam catalog.Insulation) error {
 	board, side := h.Box.Board/wood.Conductivity, h.Box.FrameWidth/wood.Conductivity
 	// The frame bridges the back foam's edge: its own width of wood from the
 	// cavity to the outside, over half its depth.
-	bridge := wood.Conductivity * h.Box.FrameWidth / math.Max(0.02, h.FrameDepth()/2)
+	bridge := wood.Conductivity * h.Box.FrameWidth / max(0.02, h.FrameDepth()/2)
 	switch h.Box.Body {
 	case "foam":
 		board, side, bridge = 0, h.Box.FrameWidth/foam.Conductivity, 0
 	case "sheet": // metal keeps nothing in; where no foam lines it, it is the bridge
 		board, side, bridge = 0, 0, 0
-		metal = 160 * 0.001 / math.Max(0.02, h.FrameDepth()/2)
+		metal = 160 * 0.001 / max(0.02, h.FrameDepth()/2)
 		if h.Box.EdgeFoam == 0 {
 			bridge, metal = metal, 0
 		}
@@ -632,7 +632,7 @@ const (
 // rackFilm is the surface resistance of a back on a rack in a wind of v m/s,
 // m2K/W. Source: ISO 6946 annex: 4 + 4 v and 4.6 of radiation; 0.04 at its 4
 // m/s.
-func rackFilm(v float64) float64 { return 1 / (4 + 4*math.Max(0, v) + 4.6) }
+func rackFilm(v float64) float64 { return 1 / (4 + 4*max(0, v) + 4.6) }
 
 // wallResistance is that of a heater's outside wall from its outer face to the
 // room's air, m2K/W: the film inside, skin and wool; of a greenhouse a pane.
@@ -655,8 +655,8 @@ func (d *Description) back(c Conditions, t Tuning) (outdoors, room float64) {
 	if d.Mount == "rack" {
 		return 1 / (r + rackFilm(c.Wind*math.Exp(t.Wind))), 0
 	}
-	onWall := math.Max(0, math.Min(1, (c.Tilt-leaning)/(flush-leaning)))
-	onRoof := math.Max(0, math.Min(1, (leaning-c.Tilt)/(leaning-lying)))
+	onWall := max(0, min(1, (c.Tilt-leaning)/(flush-leaning)))
+	onRoof := max(0, min(1, (leaning-c.Tilt)/(leaning-lying)))
 	return onRoof/(r+deck) + (1-onWall-onRoof)/(r+sheltered), onWall / (r + d.WallR)
 }
 
@@ -811,7 +811,7 @@ func (d *Description) fan(h *design.Heater) error {
 	if err != nil {
 		return err
 	}
-	all := h.Air.FanPower * math.Max(1, float64(h.Air.Fans))
+	all := h.Air.FanPower * max(1, float64(h.Air.Fans))
 	d.Panel = &PanelDrive{Diode: diode, Motor: airflow.Motor{Volts: h.Air.FanVolts, Watts: all, Stall: 0.4 * h.Air.FanVolts},
 		Ohm: 2 * h.Air.Wire * Copper / h.Air.WireArea, Battery: h.Air.Battery}
 	return nil

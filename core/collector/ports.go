@@ -75,7 +75,7 @@ func (p passage) strip(n int) func(i int, across float64) airflow.Element {
 // outlet straight above it: across to the strip, up, and back. All ways have the same
 // loss of pressure.
 func (k *maker) onOneSide(out *Passages, one func(i int, across float64) airflow.Element) {
-	from := math.Min(design.PortMargin+k.h.PortBore()/2, k.w/2) // of the ports from the side
+	from := min(design.PortMargin+k.h.PortBore()/2, k.w/2) // of the ports from the side
 	strips := stripped(k.w, from, stripsAcross, one)
 	out.Elements = []airflow.Element{strips}
 	out.Strips = func(f Flow) []float64 { return strips.Split(f.Mass, f.Mean, f.P) }

@@ -63,14 +63,14 @@ func TestOutletAboveInletStarvesTheFarSide(t *testing.T) {
 		shares[i] /= mass
 	}
 	w, l := h.ApertureWidth(), h.ApertureHeight()
-	from := math.Min(design.PortMargin+h.PortBore()/2, w/2)
+	from := min(design.PortMargin+h.PortBore()/2, w/2)
 	near, far := l+2*math.Abs(from-w/stripsAcross*(math.Floor(from/w*stripsAcross)+0.5)), l+2*(w*(1-0.5/stripsAcross)-from)
 	dh := 2 * h.Absorber.Plate.Channel
 	f := 0.316 / math.Pow(mass/w/h.Absorber.Plate.Channel*dh/air.Viscosity(25), 0.25)
 	want := math.Sqrt((1.5 + f*near/dh) / (1.5 + f*far/dh))
 	most := 0.0
 	for _, s := range shares {
-		most = math.Max(most, s)
+		most = max(most, s)
 	}
 	if got := shares[len(shares)-1] / most; math.Abs(got-want) > 0.025 { // the channel is rougher than Blasius' pipe
 		t.Errorf("the far strip has %v of the near one's air, by hand %v", got, want)

@@ -228,7 +228,7 @@ func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected
 	perimeter := 2 * (d.Width + d.Height)
 	// Of what the side walls take up, the share that goes outwards: their loss
 	// over the loss and the exchange inside.
-	wallU := d.EdgeUA(t) / math.Max(1e-6, perimeter*math.Max(0.02, d.Depth))
+	wallU := d.EdgeUA(t) / max(1e-6, perimeter*max(0.02, d.Depth))
 	const insideWall = 10.0 // W/m2K, walls to air and absorber: common practice, no source
 	lost := wallU / (wallU + insideWall)
 	add := func(g, theta float64, beam bool) {
@@ -243,7 +243,7 @@ func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected
 		// The frame's own depth: a slanting beam meets the side walls first.
 		wall := 0.0
 		if beam && !d.Indoors {
-			wall = math.Min(0.8, d.Depth*math.Tan(math.Min(theta, 85)*math.Pi/180)*(1/d.Width+1/d.Height)/2) * in * (1 - d.Walls)
+			wall = min(0.8, d.Depth*math.Tan(min(theta, 85)*math.Pi/180)*(1/d.Width+1/d.Height)/2) * in * (1 - d.Walls)
 		}
 		var f optics.Flux
 		if nc > 0 {
@@ -265,10 +265,10 @@ func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected
 		absorbed[len(absorbed)-1] += g * f.Down
 	}
 	k := 1 + t.Sun
-	add(c.Sun.Beam*k, math.Min(c.Sun.Incidence, 89.9), true)
+	add(c.Sun.Beam*k, min(c.Sun.Incidence, 89.9), true)
 	add(c.Sun.Sky*k, optics.SkyAngle(c.Tilt), false)
 	add(c.Sun.Ground*k, optics.GroundAngle(c.Tilt), false)
-	add(c.Sun.Mirror*k, math.Min(c.Sun.MirrorIncidence, 89.9), true)
+	add(c.Sun.Mirror*k, min(c.Sun.MirrorIncidence, 89.9), true)
 	reflected = c.Sun.Total()*k - edge
 	for _, a := range absorbed {
 		reflected -= a
@@ -315,7 +315,7 @@ func (d *Description) radiation(links []network.Link, c Conditions, t Tuning) []
 
 // dull moves a layer's emittance by an absolute step, within what is possible.
 func dull(l optics.Layer, by float64) optics.Layer {
-	move := func(r float64) float64 { return math.Max(0, math.Min(1-l.Transmit, r-by*(1-l.Transmit))) }
+	move := func(r float64) float64 { return max(0, min(1-l.Transmit, r-by*(1-l.Transmit))) }
 	l.ReflectFront, l.ReflectBack = move(l.ReflectFront), move(l.ReflectBack)
 	return l
 }
@@ -388,7 +388,7 @@ func (d *Description) standing(i int, l Layer, c Conditions, t Tuning, gap func(
 			return func(ta, tb float64) float64 { return g(ta, tb) * (1 + t.GapNu) }
 		}
 	}
-	return gap(math.Max(0.0005, l.Gap), 0)
+	return gap(max(0.0005, l.Gap), 0)
 }
 
 // coverGaps are the exchanges by convection and through webs between one cover
@@ -578,7 +578,7 @@ func (p *pass) standing(r *Result, warm *network.State) error {
 func (p *pass) driven(r *Result, warm *network.State, start *Result) error {
 	d, c := p.d, p.c
 	// Half of the sun, carried by a usual flow, is a fair first guess.
-	out := c.Inlet + 0.5*c.Sun.Total()*r.Aperture/(1007*math.Max(0.02*r.Aperture, c.Flow))
+	out := c.Inlet + 0.5*c.Sun.Total()*r.Aperture/(1007*max(0.02*r.Aperture, c.Flow))
 	if start != nil && start.Mass > 0 {
 		out = start.Outlet
 		p.lift = start.Lift
@@ -595,7 +595,7 @@ func (p *pass) driven(r *Result, warm *network.State, start *Result) error {
 			// Lift helps the fan, and the air that speeds up as it warms takes
 			// from it. Where a weak fan has more of warmth than of itself the two swing, and what is new is taken over in part.
 			if off = 0; round < restless {
-				p.sys.Lift += math.Min(1, 6/float64(round+1)) * (p.lift - p.speeding - p.sys.Lift)
+				p.sys.Lift += min(1, 6/float64(round+1)) * (p.lift - p.speeding - p.sys.Lift)
 				off = math.Abs(p.lift - p.speeding - p.sys.Lift)
 			}
 			pt, err := airflow.OperatingPoint(p.fan, p.sys, c.Inlet, out, c.Pressure)
@@ -621,13 +621,13 @@ func (p *pass) driven(r *Result, warm *network.State, start *Result) error {
 		if round > rounds/2 && len(p.near) > 0 { // branches between which warmth moves much of the air come to rest slowly
 			near, left = 50*close, left/20
 		}
-		least := 1e-3*math.Max(math.Abs(p.lift), r.PressureDrop/10) + 1e-6
+		least := 1e-3*max(math.Abs(p.lift), r.PressureDrop/10) + 1e-6
 		if math.Abs(miss) < near && settle <= near && left < least && off < 10*least && !pressed {
 			p.powered(r)
 			r.fill(p, st, net)
 			break
 		}
-		settle = math.Max(network.Settled, math.Min(0.01, math.Abs(miss)*1e-3))
+		settle = max(network.Settled, min(0.01, math.Abs(miss)*1e-3))
 		if round == rounds {
 			if len(p.near) > 0 && math.Abs(miss) < unsettled*math.Abs(out-c.Inlet) {
 				p.powered(r)
@@ -719,15 +719,15 @@ func (p *pass) balance(r *Result, mass, out float64, warm *network.State, settle
 	switch {
 	case d.Natural && c.Flow <= 0: // within a pascal of the room: nothing to drive a leak
 	case d.FanAtHot:
-		r.BoxPressure = -math.Max(0, before+in/2)
+		r.BoxPressure = -max(0, before+in/2)
 		f.LeakIn = d.Seam * math.Exp(t.Leak) * math.Pow(-r.BoxPressure, leakExponent) * air.Density(c.Ambient, c.Pressure)
-		f.LeakIn = math.Min(f.LeakIn, mass/2)
+		f.LeakIn = min(f.LeakIn, mass/2)
 		f.Mass = mass - f.LeakIn // what the fan moves is what leaves
 		r.Leak = f.LeakIn
 	default:
-		r.BoxPressure = math.Max(0, after+in/2) // warmth may give unlike branches more than they take
+		r.BoxPressure = max(0, after+in/2) // warmth may give unlike branches more than they take
 		f.LeakOut = d.Seam * math.Exp(t.Leak) * math.Pow(r.BoxPressure, leakExponent) * air.Density(f.Mean, c.Pressure)
-		f.LeakOut = math.Min(f.LeakOut, mass/2)
+		f.LeakOut = min(f.LeakOut, mass/2)
 		r.Leak = f.LeakOut
 		f.Mass += f.LeakOut // flow is what comes out; the leak is moved besides
 	}
@@ -820,7 +820,7 @@ func (p *pass) natural(r *Result, warm *network.State, start *Result) (bool, err
 		out = (c.Inlet + c.Ambient) / 2
 	}
 	usual := 0.012 * r.Aperture
-	mass := math.Max(usual/300, p.draws(out, usual))
+	mass := max(usual/300, p.draws(out, usual))
 	if start != nil && start.Mass > 0 {
 		out, mass = start.Outlet, start.Mass
 	}
@@ -839,11 +839,11 @@ func (p *pass) natural(r *Result, warm *network.State, start *Result) (bool, err
 		if f, err = search.excess(math.Exp(x), last); err != nil {
 			return 0, false, err
 		}
-		if last && (math.Abs(f) < 1e-5*math.Max(p.lift, 1e-3) || width < 1e-9) {
+		if last && (math.Abs(f) < 1e-5*max(p.lift, 1e-3) || width < 1e-9) {
 			return f, true, nil
 		}
 		// Within a hundredth of the lift the search asks for settled balances.
-		last = last || math.Abs(f) < 1e-2*math.Max(p.lift, 1e-3)
+		last = last || math.Abs(f) < 1e-2*max(p.lift, 1e-3)
 		return f, false, nil
 	}); err != nil {
 		return false, err
@@ -903,7 +903,7 @@ func (s *naturalFlow) excess(mass float64, last bool) (float64, error) {
 func (s *naturalFlow) bracket(x, f, least float64) (lo, flo, hi, fhi float64, found bool, err error) {
 	hi, fhi, lo, flo = x, f, x, f
 	stride := func(f float64) float64 {
-		return math.Max(0.02, math.Min(0.7, 1.3*math.Abs(math.Log(math.Max(1e-6, s.lift)/math.Max(1e-6, s.lift-f)))/2.2))
+		return max(0.02, min(0.7, 1.3*math.Abs(math.Log(max(1e-6, s.lift)/max(1e-6, s.lift-f)))/2.2))
 	}
 	for k := 0; fhi > 0 && k < 12; k++ {
 		lo, flo = hi, fhi
@@ -990,9 +990,9 @@ func (d *Description) BackFlow(c Conditions, shut bool) (Result, error) {
 // back: all that it carries over the outdoor air is lost, since as much of that comes in for it.
 func (d *Description) NightLoss(r *Result) float64 {
 	if d.FromOutdoors {
-		return math.Max(0, r.Mass*r.Cp*(r.Conditions.Inlet-r.Conditions.Ambient))
+		return max(0, r.Mass*r.Cp*(r.Conditions.Inlet-r.Conditions.Ambient))
 	}
-	return math.Max(0, -r.Heat)
+	return max(0, -r.Heat)
 }
 
 // sweptBy says in front of which layers the gap holds running air, not standing
@@ -1080,7 +1080,7 @@ func (r *Result) fill(p *pass, st *network.State, net AirNet) {
 			sum += f.Mass * st.Air[f.At][f.From]
 			for k, l := range r.Layers {
 				if l.Kind == AbsorberLayer {
-					hot = math.Max(hot, st.Layer[f.At][k])
+					hot = max(hot, st.Layer[f.At][k])
 				}
 			}
 		}
@@ -1141,10 +1141,10 @@ func (r *Result) layers(d *Description, n *network.Network, st *network.State, s
 	gradient := 0.0
 	if still && nc > 0 && len(d.Passages.Layers) > 0 {
 		hot, cold := st.Layer[0][nc], st.Layer[0][nc-1]
-		width := math.Max(0.002, d.Passages.Layers[0].Gap)
+		width := max(0.002, d.Passages.Layers[0].Gap)
 		ra := heattransfer.Rayleigh((hot+cold)/2, c.pressure(), hot-cold, width)
 		nu := heattransfer.NewCavity(c.Tilt, d.Height/width).Nusselt(ra, hot-cold)
-		gradient = math.Max(0, 0.5*(hot-cold)*math.Sin(c.Tilt*math.Pi/180)*(1-1/nu))
+		gradient = max(0, 0.5*(hot-cold)*math.Sin(c.Tilt*math.Pi/180)*(1-1/nu))
 	}
 	for k := range n.Sun {
 		l := LayerTemps{Kind: CoverLayer}
@@ -1164,7 +1164,7 @@ func (r *Result) layers(d *Description, n *network.Network, st *network.State, s
 			up += share
 			l.Along = append(l.Along, t)
 			l.Mean += t * share
-			l.Max = math.Max(l.Max, t)
+			l.Max = max(l.Max, t)
 		}
 		r.Layers = append(r.Layers, l)
 	}
@@ -1173,7 +1173,7 @@ func (r *Result) layers(d *Description, n *network.Network, st *network.State, s
 	for _, l := range r.Layers {
 		if l.Kind == AbsorberLayer {
 			r.AbsorberMean += l.Mean
-			r.AbsorberMax = math.Max(r.AbsorberMax, l.Max)
+			r.AbsorberMax = max(r.AbsorberMax, l.Max)
 			count++
 		}
 	}
@@ -1182,7 +1182,7 @@ func (r *Result) layers(d *Description, n *network.Network, st *network.State, s
 		r.CoverOuter = r.Layers[0].Mean
 		r.CoverInner = math.Inf(1)
 		for _, t := range r.Layers[nc-1].Along {
-			r.CoverInner = math.Min(r.CoverInner, t)
+			r.CoverInner = min(r.CoverInner, t)
 		}
 	}
 }

@@ -1,8 +1,6 @@
 package collector
 
 import (
-	"math"
-
 	"gladember/core/air"
 	"gladember/core/airflow"
 	"gladember/core/design"
@@ -104,12 +102,12 @@ func (d *Description) Curves(r *Result, n int) (c Curve) {
 		a, b, c := p.system(false).Losses(m, r.Conditions.Inlet, r.Outlet, r.Conditions.Pressure)
 		return a + b + c
 	}
-	most := math.Max(fan.Most(), r.Mass/rho) * 1.02
+	most := max(fan.Most(), r.Mass/rho) * 1.02
 	for i := range n {
 		q := most * float64(i) / float64(n-1)
 		c.Flow = append(c.Flow, q)
-		c.Fan = append(c.Fan, math.Max(0, fan.Pressure(q, rho)))
-		m := math.Max(1e-6, q*rho)
+		c.Fan = append(c.Fan, max(0, fan.Pressure(q, rho)))
+		m := max(1e-6, q*rho)
 		c.System = append(c.System, losses(Tuning{}, m))
 		c.Wide = append(c.Wide, losses(Tuning{Fittings: sigmaFittings}, m))
 	}

@@ -124,7 +124,7 @@ func (r *row) passages(h *design.Heater, kinds []*Description) Passages {
 			if k > 0 {
 				bore := math.Round(1000*airflow.OrificeBore(k, m.Stub)) / 1000
 				open := bore * bore / (4 * m.Stub / math.Pi)
-				m.Extra[i] = airflow.OrificeLoss(math.Min(0.999, open)) / open / open
+				m.Extra[i] = airflow.OrificeLoss(min(0.999, open)) / open / open
 			}
 		}
 		r.manifold.Extra = m.Extra
@@ -202,8 +202,8 @@ func classed(f Flow, groups []group, shared int) AirNet {
 		for k := range n {
 			mass := 0.0
 			for i, x := range sorted {
-				in := math.Min(float64(i+1), float64(k+1)*each) - math.Max(float64(i), float64(k)*each)
-				mass += math.Max(0, in) * x
+				in := min(float64(i+1), float64(k+1)*each) - max(float64(i), float64(k)*each)
+				mass += max(0, in) * x
 			}
 			// The net is for as much air as a whole one would have if all its branches were alike. Leaks go with the flow, so
 			// that a branch that gets little does not run dry.
@@ -273,10 +273,10 @@ func (w *warmth) stop() {
 // left is the most by which a branch was lifted otherwise than was taken, Pa.
 func (w *warmth) left() (most float64) {
 	for _, x := range w.miss {
-		most = math.Max(most, math.Abs(x))
+		most = max(most, math.Abs(x))
 	}
 	for i := range w.within {
-		most = math.Max(most, w.within[i].left())
+		most = max(most, w.within[i].left())
 	}
 	return most
 }
@@ -392,7 +392,7 @@ func (l *lifting) over(classes []class, area func(kind int) float64, known *warm
 			if w.share = -known.share * along / moved; w.share <= 0 {
 				w.share = known.share / 2
 			}
-			w.share = math.Max(least, math.Min(1, w.share))
+			w.share = max(least, min(1, w.share))
 		}
 	}
 	kinds := map[int][]lifted{}
@@ -413,7 +413,7 @@ func (l *lifting) over(classes []class, area func(kind int) float64, known *warm
 		if len(points) == 0 {
 			return 0
 		}
-		m = math.Max(m, math.Exp(points[0].flow)/1000)
+		m = max(m, math.Exp(points[0].flow)/1000)
 		return between(points, math.Log(m))*warmedBy(m, lossOf*area(kind)/l.cp) - mean
 	}
 	return w
@@ -495,7 +495,7 @@ func (r *row) branches(d *Description, of *Result, n *network.Network, st *netwo
 		if len(kinds[k]) == 0 { // no air passes any of its kind
 			kinds[k] = []lifted{{0, c.Inlet}}
 		}
-		b := Branch{Kind: k, Mass: x, Share: x / of.Mass / r.share[i], Outlet: between(kinds[k], math.Log(math.Max(x, 1e-12)))}
+		b := Branch{Kind: k, Mass: x, Share: x / of.Mass / r.share[i], Outlet: between(kinds[k], math.Log(max(x, 1e-12)))}
 		if m.Extra != nil && m.Extra[i] > 0 {
 			b.Orifice = math.Round(1000*airflow.OrificeBore(m.Extra[i], m.Stub)) / 1000
 		}
@@ -509,7 +509,7 @@ func (r *row) branches(d *Description, of *Result, n *network.Network, st *netwo
 func Evenness(bs []Branch) float64 {
 	least := 1.0
 	for _, b := range bs {
-		least = math.Min(least, b.Share)
+		least = min(least, b.Share)
 	}
 	return least
 }

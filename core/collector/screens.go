@@ -108,7 +108,7 @@ func evenness(ways []crossing, crosses float64) func(Flow) float64 {
 		least := math.Inf(1)
 		for _, x := range ways {
 			for _, s := range x.cross.At(f.Mass*crosses, f.Mean, f.P).Shares(airflow.Even(Segments)) {
-				least = math.Min(least, s*Segments)
+				least = min(least, s*Segments)
 			}
 		}
 		return least
@@ -152,8 +152,8 @@ func (k *maker) meshes(mesh catalog.Mesh, front float64) (layers []Layer) {
 	share := mesh.WireShare()
 	// A beam tilted across one set of wires sees that set closer together.
 	open := func(theta float64) float64 {
-		c := math.Cos(math.Min(theta, 85) * math.Pi / 180)
-		return (1 - share) * math.Max(0, 1-share/c)
+		c := math.Cos(min(theta, 85) * math.Pi / 180)
+		return (1 - share) * max(0, 1-share/c)
 	}
 	layer := func(o, absorb float64) optics.Layer {
 		r := (1 - o) * (1 - absorb)
@@ -166,7 +166,7 @@ func (k *maker) meshes(mesh catalog.Mesh, front float64) (layers []Layer) {
 			gap = front
 		}
 		layers = append(layers, Layer{
-			Name: fmt.Sprintf("screen %d", i+1), Kind: AbsorberLayer, Material: mesh.ID, Service: math.Min(mesh.Service, k.paint.Service),
+			Name: fmt.Sprintf("screen %d", i+1), Kind: AbsorberLayer, Material: mesh.ID, Service: min(mesh.Service, k.paint.Service),
 			Gap: gap, Store: mesh.WireArea() / 4 * mesh.Wire * mesh.Density * wireHeat,
 			Infrared: layer(open(optics.DiffuseAngle), k.paint.Emittance),
 			Sun:      func(theta float64) optics.Layer { return layer(open(theta), k.paint.Absorptance) },
@@ -233,7 +233,7 @@ type crossing struct {
 func (x crossing) air(f Flow) AirNet {
 	a := x.k.h.Absorber.Screens
 	n, segments := a.Layers, f.Segments
-	slip := math.Max(0, math.Min(0.95, a.Bypass+f.Tune.Bypass))
+	slip := max(0, min(0.95, a.Bypass+f.Tune.Bypass))
 	spread := x.stretches(segments)
 	shares := x.cross.At(f.Mass*(1-slip), f.Mean, f.P).Shares(spread)
 	entering := f.Mass + f.LeakIn - f.LeakOut
@@ -262,7 +262,7 @@ func (x crossing) air(f Flow) AirNet {
 	last := segments - 1
 	net.Outlet = []network.Feed{{From: n + 1, At: last, Mass: joined}, {From: n, At: last, Mass: through(last) / 2},
 		{From: 0, At: last, Mass: entering * slip}}
-	first, second := ahead, math.Max(0, entering-ahead)
+	first, second := ahead, max(0, entering-ahead)
 	if x.back {
 		net = fromBehind(net)
 		first, second = second, first
@@ -354,7 +354,7 @@ const (
 func (k *maker) jet(depth float64) float64 {
 	bore := k.h.PortBore()
 	ports := math.Pi / 4 * bore * bore * float64(max(1, k.h.Air.Ports))
-	return math.Max(0, jetUp*k.w*depth/ports-1)
+	return max(0, jetUp*k.w*depth/ports-1)
 }
 
 // inFront lays out the air in front of screens that has not crossed yet, what
@@ -391,7 +391,7 @@ func inFront(f Flow, shares, spread []float64, through func(int) float64) (front
 // carries itself.
 func against(g, c float64) float64 {
 	if x := c / g; x > 1e-6 {
-		return c / math.Expm1(math.Min(x, 500))
+		return c / math.Expm1(min(x, 500))
 	}
 	return g
 }

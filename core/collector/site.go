@@ -93,7 +93,7 @@ func Shaders(h *design.Heater) (out []Hidden) {
 	add := func(name string, without, alone solar.Surroundings) {
 		// Less than is shown: the balance of beam and sky light has rounding of
 		// its own.
-		sun := math.Max(0, heatingSun(h, suns, &without, h.Place.Tilt, h.Place.Bearing)-with) * days * h.Glass()
+		sun := max(0, heatingSun(h, suns, &without, h.Place.Tilt, h.Place.Bearing)-with) * days * h.Glass()
 		out = append(out, Hidden{name, hidden(h, suns, &alone), sun})
 	}
 	bare := solar.Surroundings{Width: all.Width, Height: all.Height}
@@ -156,7 +156,7 @@ type Lean struct {
 // The present position comes first, the best of all tilts and bearings tried
 // last.
 func Leans(h *design.Heater) []Lean {
-	rack := math.Min(90, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5))
+	rack := min(90, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5))
 	noon := 180.0
 	if h.Place.Latitude < 0 {
 		noon = 0

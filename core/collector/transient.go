@@ -135,10 +135,10 @@ func (t *Transient) build(c Conditions, m float64) {
 			ahead, in, after := sys.Losses(m, c.Inlet, mean, c.Pressure)
 			seam := d.Seam * math.Exp(t.tune.Leak)
 			if d.FanAtHot {
-				f.LeakIn = math.Min(m/2, seam*math.Pow(math.Max(0, ahead+in/2), leakExponent)*air.Density(c.Ambient, c.Pressure))
+				f.LeakIn = min(m/2, seam*math.Pow(max(0, ahead+in/2), leakExponent)*air.Density(c.Ambient, c.Pressure))
 				f.Mass = m - f.LeakIn
 			} else {
-				f.LeakOut = math.Min(m/2, seam*math.Pow(math.Max(0, after+in/2), leakExponent)*air.Density(mean, c.Pressure))
+				f.LeakOut = min(m/2, seam*math.Pow(max(0, after+in/2), leakExponent)*air.Density(mean, c.Pressure))
 				f.Mass = m + f.LeakOut
 			}
 		}
@@ -200,12 +200,12 @@ func (t *Transient) moment(c Conditions, m, reflected, edge, took float64, befor
 		for k, x := range st.Layer[i] {
 			o.Stored += n.Store[k] * seg * (x - before.Layer[i][k]) / dt
 			if k >= nc && d.Passages.Layers[k-nc].Kind == AbsorberLayer {
-				o.Absorber = math.Max(o.Absorber, x)
+				o.Absorber = max(o.Absorber, x)
 			}
 		}
 		if nc > 0 {
 			o.Cover += st.Layer[i][0] * st.Share[i]
-			o.CoverCold = math.Min(o.CoverCold, st.Layer[i][nc-1])
+			o.CoverCold = min(o.CoverCold, st.Layer[i][nc-1])
 		}
 	}
 	o.Energy = e

@@ -44,7 +44,7 @@ func TestTransientSettlesOnTheBalance(t *testing.T) {
 			if d.Passages.classes > 1 { // how the air is shared among tubes is kept as well
 				off = 0.006
 			}
-			if math.Abs(heat-r.Heat) > off*math.Max(math.Abs(r.Heat), 200) {
+			if math.Abs(heat-r.Heat) > off*max(math.Abs(r.Heat), 200) {
 				t.Errorf("%s, %+v, comes to rest at %.1f W, its balance is %.1f", name, other, heat, r.Heat)
 			}
 		}

@@ -34,7 +34,7 @@ type tubes struct {
 // back.
 func (k *maker) tubes(t tubes) (layers []Layer, joins []Join, walls [2]wall, dh, area float64) {
 	pitch := k.w / t.count
-	open := math.Max(0, 1-t.wide/pitch)
+	open := max(0, 1-t.wide/pitch)
 	perimeter, area := 2*(t.wide+t.deep), t.wide*t.deep
 	if t.round {
 		perimeter, area = math.Pi*t.wide, math.Pi/4*t.wide*t.wide
@@ -45,7 +45,7 @@ func (k *maker) tubes(t tubes) (layers []Layer, joins []Join, walls [2]wall, dh,
 	// them is not: the mean of both.
 	through := func(theta float64) float64 {
 		g := pitch - t.wide
-		across := math.Max(0, g-t.deep*math.Tan(math.Min(theta, 85)*math.Pi/180))
+		across := max(0, g-t.deep*math.Tan(min(theta, 85)*math.Pi/180))
 		return (open + across/pitch) / 2
 	}
 	inner := optics.Layer{ReflectFront: 1 - k.paint.Emittance, ReflectBack: 1 - t.inside}

@@ -1,8 +1,6 @@
 package collector
 
 import (
-	"math"
-
 	"gladember/core/network"
 	"gladember/core/solar"
 )
@@ -32,7 +30,7 @@ func (d *Description) Uptake(tilt float64, t Tuning) *Uptake {
 		return out
 	}
 	for i := range u.beam {
-		u.beam[i] = one(solar.OnPlane{Beam: 1, Incidence: math.Min(89.9, float64(i))})
+		u.beam[i] = one(solar.OnPlane{Beam: 1, Incidence: min(89.9, float64(i))})
 	}
 	u.sky, u.ground = one(solar.OnPlane{Sky: 1}), one(solar.OnPlane{Ground: 1})
 	return u
@@ -41,7 +39,7 @@ func (d *Description) Uptake(tilt float64, t Tuning) *Uptake {
 // at is the share of a beam that absorber and covers take up at an incidence in
 // degrees, between whole degrees by a straight line.
 func (u *Uptake) at(incidence float64) (absorber, cover float64) {
-	x := math.Max(0, math.Min(89.99, incidence))
+	x := max(0, min(89.99, incidence))
 	i := int(x)
 	f := x - float64(i)
 	a, b := u.beam[i], u.beam[i+1]
@@ -97,10 +95,10 @@ func (d *Description) litBy(u *responses, sun solar.OnPlane) (absorbed []float64
 		if w <= 0 {
 			return
 		}
-		x := math.Max(0, math.Min(89.99, incidence))
+		x := max(0, min(89.99, incidence))
 		i := int(x)
 		at := func(k int) *response {
-			return one(&u.beam[k], solar.OnPlane{Beam: 1, Incidence: math.Min(89.9, float64(k))})
+			return one(&u.beam[k], solar.OnPlane{Beam: 1, Incidence: min(89.9, float64(k))})
 		}
 		add(at(i), w*(1-x+float64(i)))
 		add(at(i+1), w*(x-float64(i)))

@@ -172,7 +172,7 @@ func (b *builder) supply() {
 			Have: b.counted(func(t *sizing.Thing) bool { return t.Kind == sizing.PanelThing })})
 	case low(h):
 		b.wired("power supply 12 V", named("plug-in power supply, 12 V"), "For the fan's %v.",
-			units.Q(units.Electric, h.Air.FanPower*math.Max(1, float64(h.Air.Fans))))
+			units.Q(units.Electric, h.Air.FanPower*max(1, float64(h.Air.Fans))))
 	}
 	if h.Air.Drive == "panel" && h.Air.Battery > 0 {
 		b.wired(

@@ -283,7 +283,7 @@ func (b *builder) screws() {
 	var riveted []string
 	for _, p := range b.Parts {
 		if strings.Contains(p.Joint, "rivet") {
-			rivets += float64(p.Count) * (math.Ceil(math.Max(p.Length, p.Width)/rivetEvery) + 1) * b.n
+			rivets += float64(p.Count) * (math.Ceil(max(p.Length, p.Width)/rivetEvery) + 1) * b.n
 			riveted = append(riveted, p.Letter)
 		}
 	}
@@ -304,8 +304,8 @@ func (b *builder) anchors() {
 		if stud <= 0 {
 			stud = studDefault
 		}
-		studs := math.Max(2, math.Floor(b.Layout.Width/stud))
-		each := math.Max(studs*cleatScrews, float64(loads.Estimate(b.h, b.Layout.Mass()).Screws))
+		studs := max(2, math.Floor(b.Layout.Width/stud))
+		each := max(studs*cleatScrews, float64(loads.Estimate(b.h, b.Layout.Mass()).Screws))
 		n := each * float64(max(1, b.h.Array.Boxes)) * b.n
 		b.add(Line{ID: "structural screws", What: units.Say("structural screws 8 × %v, into the studs", units.Q(units.Length,
 			0.120)), Counter: Fixings, Unit: Piece, Need: n, For: []string{p.Letter},

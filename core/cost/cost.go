@@ -189,7 +189,7 @@ func (b *builder) add(l Line) {
 	if l.Pack <= 0 {
 		l.Pack = 1
 	}
-	l.Have = math.Min(l.Have, l.Need)
+	l.Have = min(l.Have, l.Need)
 	l.Buy = int(math.Ceil((l.Need-l.Have)/l.Pack - 1e-6))
 	b.lines = append(b.lines, l)
 }
@@ -255,7 +255,7 @@ const thinStrip = 0.020
 
 // ripping says what to do where a strip of this section is not sold.
 func ripping(m *cutting.MaterialPlan) units.Text {
-	if m.Bars != nil && math.Min(m.Width, m.Thickness) < thinStrip && counterOf(m.Material) == Timber {
+	if m.Bars != nil && min(m.Width, m.Thickness) < thinStrip && counterOf(m.Material) == Timber {
 		return units.Say("Rip it from a wider board where no strip of this section is sold.")
 	}
 	return units.Text{}
@@ -361,8 +361,8 @@ func paneServes(t *sizing.Thing, p *layout.Part) bool {
 		return false
 	}
 	const play = 0.003
-	w, h := math.Min(t.Width, t.Height), math.Max(t.Width, t.Height)
-	pw, ph := math.Min(p.Width, p.Length), math.Max(p.Width, p.Length)
+	w, h := min(t.Width, t.Height), max(t.Width, t.Height)
+	pw, ph := min(p.Width, p.Length), max(p.Width, p.Length)
 	if c.Expansion < 3e-5 && c.Form == catalog.Flat {
 		return math.Abs(w-pw) < play && math.Abs(h-ph) < play
 	}
@@ -401,7 +401,7 @@ func (b *builder) rolls() {
 		parts := byName[name]
 		widest := 0.0
 		for _, p := range parts {
-			widest = math.Max(widest, math.Min(p.Length, p.Width)+2*foldOver)
+			widest = max(widest, min(p.Length, p.Width)+2*foldOver)
 		}
 		roll := rollWidths[len(rollWidths)-1]
 		for _, w := range rollWidths {
@@ -432,7 +432,7 @@ func (b *builder) rolls() {
 
 // runningLength is how much of a roll the pieces of a part take, m.
 func runningLength(p *layout.Part, roll float64) float64 {
-	long, short := math.Max(p.Length, p.Width)+2*foldOver, math.Min(p.Length, p.Width)+2*foldOver
+	long, short := max(p.Length, p.Width)+2*foldOver, min(p.Length, p.Width)+2*foldOver
 	if beside := math.Floor(roll / short); beside >= 1 {
 		return long * math.Ceil(float64(p.Count)/beside)
 	}
@@ -447,7 +447,7 @@ func (b *builder) rollOnHand(name string, wide float64) (m float64) {
 	for i := range b.Hand {
 		t := &b.Hand[i]
 		if mesh, err := catalog.FindMesh(t.What); t.Kind == sizing.MeshThing && err == nil && mesh.Name == name {
-			if w, l := math.Min(t.Width, t.Height), math.Max(t.Width, t.Height); w >= wide-1e-6 {
+			if w, l := min(t.Width, t.Height), max(t.Width, t.Height); w >= wide-1e-6 {
 				m += l * float64(t.Count)
 			}
 		}
@@ -483,7 +483,7 @@ func (b *builder) whole() {
 				units.Q(units.Length, p.Width),
 				units.Q(units.Length, p.Length),
 			), Collected
-			l.Spare = math.Max(leastSpareCans, math.Ceil(spareCans*n))
+			l.Spare = max(leastSpareCans, math.Ceil(spareCans*n))
 			l.Need += l.Spare
 			for i := range b.Hand {
 				if t := &b.Hand[i]; t.Kind == sizing.CanThing {

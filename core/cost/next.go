@@ -34,7 +34,7 @@ func Next(ctx context.Context, in Input) (List, error) {
 	var out List
 	for _, l := range both.Lines {
 		if first := one.Line(l.ID); first != nil {
-			l.Need, l.Spare, l.Have = l.Need-first.Need, math.Max(0, l.Spare-first.Spare), l.Have-first.Have
+			l.Need, l.Spare, l.Have = l.Need-first.Need, max(0, l.Spare-first.Spare), l.Have-first.Have
 			l.Buy -= first.Buy
 		}
 		if l.Buy <= 0 {
@@ -170,7 +170,7 @@ func Alternatives(ctx context.Context, b *Basis, progress func(done, of int)) (o
 // hottest is the highest upper bound of any layer, C.
 func hottest(e *collector.Evaluation) (c float64) {
 	for _, p := range e.Peaks {
-		c = math.Max(c, p.Upper)
+		c = max(c, p.Upper)
 	}
 	return c
 }

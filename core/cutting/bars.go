@@ -343,7 +343,7 @@ func (j *Job) layOut(ps []pattern, kinds [][]int, left []int) (out []Cut) {
 				at += j.Pieces[i].Length + j.Kerf
 			}
 		}
-		c.Offcut = math.Max(0, j.Stock[p.stock].Length-at)
+		c.Offcut = max(0, j.Stock[p.stock].Length-at)
 		if c.Offcut < tick {
 			c.Offcut = 0
 		}
@@ -396,7 +396,7 @@ func (p *problem) solve(plan *Plan, kept []pattern) []pattern {
 	if priced {
 		cheap.run(kept, math.Inf(1))
 		first = cheap.best
-		plan.CostBound = math.Min(cheap.bound, cheap.cost)
+		plan.CostBound = min(cheap.bound, cheap.cost)
 		p.budget = true
 	} else {
 		cheap.cost, cheap.proven = 0, true
@@ -409,7 +409,7 @@ func (p *problem) solve(plan *Plan, kept []pattern) []pattern {
 		least.best, least.cost = first, p.costOf(first)
 	}
 	least.run(kept, cheap.cost)
-	plan.LengthBound = math.Min(least.bound, least.cost)
+	plan.LengthBound = min(least.bound, least.cost)
 	plan.LeastBars = least.leastBars
 	plan.Proven = cheap.proven && least.proven
 	return least.best

@@ -38,7 +38,7 @@ func checked(t *testing.T, j *Job, p *Plan) {
 		if end > b.Length+1e-9 {
 			t.Fatalf("a bar of %v is cut to %v", b.Length, end)
 		}
-		if left := math.Max(0, b.Length-end-j.Kerf); math.Abs(left-c.Offcut) > 1e-6 {
+		if left := max(0, b.Length-end-j.Kerf); math.Abs(left-c.Offcut) > 1e-6 {
 			t.Fatalf("the offcut is %v, not %v", left, c.Offcut)
 		}
 	}

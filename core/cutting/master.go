@@ -84,7 +84,7 @@ func newMaster(p *problem, want, least, count []int, budget float64, pool []patt
 	}
 	most := 0.0
 	for _, s := range p.stocks {
-		most = math.Max(most, s.cost)
+		most = max(most, s.cost)
 	}
 	m.inverse, m.basic, m.x = make([][]float64, m.rows), make([]column, m.rows), make([]float64, m.rows)
 	for i := range m.rows {
@@ -93,7 +93,7 @@ func newMaster(p *problem, want, least, count []int, budget float64, pool []patt
 		// A tiny difference between rows keeps the method from going in circles.
 		nudge := 1e-9 * float64(i+1) / float64(m.rows)
 		if i < m.covers {
-			m.basic[i], m.x[i] = column{row: i, sign: 1, cost: 10 * math.Max(1, most)}, float64(asks[i])+nudge
+			m.basic[i], m.x[i] = column{row: i, sign: 1, cost: 10 * max(1, most)}, float64(asks[i])+nudge
 		} else {
 			m.basic[i], m.x[i] = column{row: i, sign: 1}, allows[i-m.covers]+nudge
 		}
@@ -214,7 +214,7 @@ func (m *master) whole() bool {
 // there are. It leaves out the tiny differences between rows.
 func (m *master) bound(y []float64) (v float64) {
 	for i, n := range m.want {
-		v += math.Max(0, y[i]) * float64(n) // a price below nothing is not fair before the end
+		v += max(0, y[i]) * float64(n) // a price below nothing is not fair before the end
 	}
 	for j := range m.count {
 		if r := m.leastOf[j]; r >= 0 {
@@ -238,7 +238,7 @@ func (m *master) bound(y []float64) (v float64) {
 func (m *master) solve() (bound float64, ok bool) {
 	most := 0.0
 	for _, s := range m.p.stocks {
-		most = math.Max(most, s.cost)
+		most = max(most, s.cost)
 	}
 	small := tolerance * most
 	for round := 0; ; round++ {
@@ -263,7 +263,7 @@ func (m *master) solve() (bound float64, ok bool) {
 			takes, value, most := m.p.knapsack(y[:len(m.want)], m.want, m.p.stocks[j].room, m.p.deep)
 			price := m.priceOf(j, y)
 			if price > 0 {
-				worst = math.Min(worst, price/math.Max(price, most))
+				worst = min(worst, price/max(price, most))
 			} else if most > price+small {
 				worst = 0
 			}

@@ -62,7 +62,7 @@ func TestKnapsackAgainstAllWays(t *testing.T) {
 			for k, n := range takes {
 				v += value[k] * float64(n)
 			}
-			want = math.Max(want, v)
+			want = max(want, v)
 		}
 		takes, got, most := p.knapsack(value, p.want, room, p.deep)
 		used, sum := 0, 0.0
@@ -135,7 +135,7 @@ func TestLinearBoundAgainstGonum(t *testing.T) {
 			}
 		case err != nil:
 			continue // gonum's own trouble with equal rows
-		case !ok || math.Abs(got-want) > 1e-6*math.Max(1, want):
+		case !ok || math.Abs(got-want) > 1e-6*max(1, want):
 			t.Fatalf("round %d: bound %v (%v), gonum has %v", round, got, ok, want)
 		}
 	}

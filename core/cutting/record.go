@@ -103,7 +103,7 @@ const sameSize = 0.0005
 
 // isPanel says whether a recorded panel has a size, whichever way it lies.
 func (p *PanelRecord) isPanel(length, width float64) bool {
-	long, wide := math.Max(p.Rect.W, p.Rect.H), math.Min(p.Rect.W, p.Rect.H)
+	long, wide := max(p.Rect.W, p.Rect.H), min(p.Rect.W, p.Rect.H)
 	return math.Abs(long-length) < sameSize && math.Abs(wide-width) < sameSize
 }
 
@@ -272,10 +272,10 @@ func (r *Record) Offcuts(kerf float64) (out []Offcut) {
 				continue
 			}
 			for _, o := range s.Offcuts {
-				if math.Min(o.W, o.H) >= leastOffcut {
+				if min(o.W, o.H) >= leastOffcut {
 					out = append(
 						out,
-						Offcut{Material: m.Material, Thickness: m.Thickness, Length: math.Max(o.W, o.H), Width: math.Min(o.W, o.H)},
+						Offcut{Material: m.Material, Thickness: m.Thickness, Length: max(o.W, o.H), Width: min(o.W, o.H)},
 					)
 				}
 			}
@@ -412,7 +412,7 @@ func (m *MaterialPlan) resumeSheets(rec *MaterialRecord) (stable []CutSheet) {
 	// panel is kept twice.
 	panel := func(p *PanelRecord) int {
 		for i := range j.Panels {
-			long, wide := math.Max(j.Panels[i].Height, j.Panels[i].Width), math.Min(j.Panels[i].Height, j.Panels[i].Width)
+			long, wide := max(j.Panels[i].Height, j.Panels[i].Width), min(j.Panels[i].Height, j.Panels[i].Width)
 			if m.Names[i] == p.Part && p.isPanel(long, wide) && left[i] > 0 {
 				return i
 			}
@@ -455,7 +455,7 @@ func (m *MaterialPlan) resumeSheets(rec *MaterialRecord) (stable []CutSheet) {
 				m.Opened++
 				j.Keep, m.DonePanels = append(j.Keep, c), append(m.DonePanels, names)
 				for _, o := range c.Offcuts {
-					if math.Min(o.W, o.H) >= leastRest {
+					if min(o.W, o.H) >= leastRest {
 						m.rests = append(m.rests, restOf{len(j.Stock), len(j.Keep) - 1, o})
 						j.Stock = append(j.Stock, Sheet{Name: "rest", Width: o.W + 2*j.Trim, Height: o.H + 2*j.Trim, Count: 1})
 					}

@@ -76,7 +76,7 @@ func (s *search) run(kept []pattern, budget float64) {
 	bound, ok := m.solve()
 	s.pool = m.pool
 	s.leastBars = max(s.leastBars, s.fewest(count))
-	s.bound = math.Max(s.bound, p.next(bound))
+	s.bound = max(s.bound, p.next(bound))
 	if !ok {
 		s.proven = s.done(s.bound)
 		return
@@ -121,12 +121,12 @@ func (p *problem) material(count []int) (v float64) {
 	for j := range order {
 		order[j] = j
 	}
-	per := func(j int) float64 { return p.stocks[j].cost / math.Max(1, float64(p.stocks[j].room)) }
+	per := func(j int) float64 { return p.stocks[j].cost / max(1, float64(p.stocks[j].room)) }
 	slices.SortFunc(order, func(a, b int) int { return cmp.Compare(per(a), per(b)) })
 	for _, j := range order {
 		n := need
 		if count[j] != Any {
-			n = math.Min(n, float64(count[j])*float64(p.stocks[j].room))
+			n = min(n, float64(count[j])*float64(p.stocks[j].room))
 		}
 		v, need = v+n*per(j), need-n
 	}
@@ -187,7 +187,7 @@ func (p *problem) findTotals(count []int) {
 			}
 		}
 		slices.Sort(next)
-		next = slices.CompactFunc(next, func(a, b float64) bool { return math.Abs(b-a) <= 1e-12*math.Max(1, b) })
+		next = slices.CompactFunc(next, func(a, b float64) bool { return math.Abs(b-a) <= 1e-12*max(1, b) })
 		if len(next) > most {
 			return
 		}
@@ -204,9 +204,9 @@ func (p *problem) next(bound float64) float64 {
 		return bound
 	}
 	// A total just under the bound may be the bound itself, rounded.
-	low := bound - 1e-9*math.Max(1, bound)
+	low := bound - 1e-9*max(1, bound)
 	if i, _ := slices.BinarySearch(p.totals, low); i < len(p.totals) {
-		return math.Max(bound, p.totals[i])
+		return max(bound, p.totals[i])
 	}
 	return bound
 }
@@ -260,7 +260,7 @@ func (p *problem) fill(value []float64, want, count []int) (ps []pattern, rest [
 				continue
 			}
 			takes, v, _ := p.knapsack(value, want, s.room, steps)
-			if per := v / math.Max(1e-12, s.cost+1e-6*s.full); v > 0 && per > most*(1+1e-12) {
+			if per := v / max(1e-12, s.cost+1e-6*s.full); v > 0 && per > most*(1+1e-12) {
 				best, most = pattern{j, takes}, per
 			}
 		}
@@ -451,7 +451,7 @@ func (s *search) tree(count []int) float64 {
 			}
 			continue
 		}
-		if n.bound = math.Max(n.bound, p.next(bound)); s.done(n.bound) {
+		if n.bound = max(n.bound, p.next(bound)); s.done(n.bound) {
 			continue
 		}
 		bars := m.bars()

@@ -318,7 +318,7 @@ func (s *sheetSearch) best(ctx context.Context, plan *SheetPlan) *arrangement {
 
 // compareNear compares two sums that rounding may have moved.
 func compareNear(a, b float64) int {
-	if math.Abs(a-b) <= 1e-9*math.Max(1, math.Abs(a)) {
+	if math.Abs(a-b) <= 1e-9*max(1, math.Abs(a)) {
 		return 0
 	}
 	return cmp.Compare(a, b)
@@ -328,7 +328,7 @@ func compareNear(a, b float64) int {
 // An offcut is worth most in one piece.
 func (l *arrangement) largest() (most float64) {
 	for _, f := range l.frees {
-		most = math.Max(most, float64(f.w)*tick*float64(f.h)*tick)
+		most = max(most, float64(f.w)*tick*float64(f.h)*tick)
 	}
 	return most
 }
@@ -387,7 +387,7 @@ func (s *sheetSearch) order(x rules, r *rand.Rand) []int {
 	var all []one
 	for i, n := range s.want {
 		w, h := float64(s.size[i].w), float64(s.size[i].h)
-		key := [...]float64{w * h, math.Max(w, h), math.Min(w, h), w + h, h}[x.ordered]
+		key := [...]float64{w * h, max(w, h), min(w, h), w + h, h}[x.ordered]
 		for range n {
 			all = append(all, one{i, key * (1 + x.shaken*(r.Float64()-0.5))})
 		}
@@ -417,7 +417,7 @@ func (s *sheetSearch) choose(l *arrangement, panel int, x rules) (at int, turned
 				w, h = h, w
 			}
 			dw, dh := float64(f.w-w), float64(f.h-h)
-			v := [...]float64{float64(f.w)*float64(f.h) - float64(w)*float64(h), math.Min(dw, dh), math.Max(dw, dh)}[x.fit]
+			v := [...]float64{float64(f.w)*float64(f.h) - float64(w)*float64(h), min(dw, dh), max(dw, dh)}[x.fit]
 			if v < least {
 				least, at, turned = v, i, turn == 1
 			}
@@ -533,7 +533,7 @@ func (s *sheetSearch) bound(plan *SheetPlan) {
 				}
 				sum += float64(n) * s.worth(i, wide, high, ew, eh)
 			}
-			most = math.Max(most, sum)
+			most = max(most, sum)
 		}
 	}
 	plan.LeastSheets = int(math.Ceil(most - 1e-9))
@@ -551,7 +551,7 @@ func (s *sheetSearch) worth(panel, wide, high int, ew, eh float64) float64 {
 			w, h = h, w
 		}
 		if w <= wide && h <= high && (turn == 0 || s.j.Panels[panel].Rotate) {
-			least = math.Min(least, feasible(float64(w+k)/float64(wide+k), ew)*feasible(float64(h+k)/float64(high+k), eh))
+			least = min(least, feasible(float64(w+k)/float64(wide+k), ew)*feasible(float64(h+k)/float64(high+k), eh))
 		}
 	}
 	return least
@@ -606,7 +606,7 @@ func (s *sheetSearch) leastCost(sheets int) float64 {
 	for _, x := range all {
 		n := need / x.area
 		if x.count != Any {
-			n = math.Min(n, float64(x.count))
+			n = min(n, float64(x.count))
 		}
 		need -= n * x.area
 		byArea += n * x.price
@@ -621,7 +621,7 @@ func (s *sheetSearch) leastCost(sheets int) float64 {
 		sheets -= n
 		byNumber += float64(n) * x.price
 	}
-	bound := math.Max(byArea, byNumber)
+	bound := max(byArea, byNumber)
 	if len(all) == 1 && all[0].price > 0 { // whole sheets of one price
 		return all[0].price * math.Ceil(bound/all[0].price-1e-9)
 	}

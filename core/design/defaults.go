@@ -150,9 +150,9 @@ const noonOver = 2.0
 // headerDefault leaves a centimeter beside the duct's hole.
 func headerDefault(h *Heater) any {
 	if h.SoldInInches() {
-		return math.Max(3, math.Ceil(8*(h.PortBore()+0.010)/units.MeterPerInch)/8) * units.MeterPerInch
+		return max(3, math.Ceil(8*(h.PortBore()+0.010)/units.MeterPerInch)/8) * units.MeterPerInch
 	}
-	return math.Max(0.075, h.PortBore()+0.010)
+	return max(0.075, h.PortBore()+0.010)
 }
 
 // boreFor is the usual bore of a duct for a clear opening, m for m2. Common
@@ -236,5 +236,5 @@ func shutOff(h *Heater) any {
 	if h.Air.FanRadial {
 		share = 2 / math.Sqrt(27)
 	}
-	return math.Round(math.Max(leastShutOff, math.Min(mostShutOff, labelEfficiency*h.Air.FanPower/(share*h.Air.FanFree))))
+	return math.Round(max(leastShutOff, min(mostShutOff, labelEfficiency*h.Air.FanPower/(share*h.Air.FanFree))))
 }

@@ -218,7 +218,7 @@ func (h *Heater) KnowsPlace() bool {
 // 0.65, in months of snow. Common practice, no source.
 func (p *Place) Albedo(month int) float64 {
 	if withinMonths(month, p.SnowFrom, p.SnowTo) {
-		return math.Max(p.Ground, 0.65)
+		return max(p.Ground, 0.65)
 	}
 	return p.Ground
 }
@@ -705,7 +705,7 @@ func (c *Cans) Column() float64 { return float64(c.Rows)*c.Pitch() + c.Overlap +
 
 // MostRows is how many cans of a column fit between headers so far apart, m.
 func (c *Cans) MostRows(apart float64) int {
-	return int(math.Max(1, math.Floor((apart-c.Overlap-c.Joint+1e-9)/math.Max(0.01, c.Pitch()))))
+	return int(max(1, math.Floor((apart-c.Overlap-c.Joint+1e-9)/max(0.01, c.Pitch()))))
 }
 
 // Pipes are rectangular downpipes standing side by side.
@@ -925,7 +925,7 @@ type Log struct {
 // PanelFor is the peak power of a solar panel that drives a fan well, for what
 // the fan takes, W: twice that, as panels are sold. Common practice, no source.
 // The smallest answer is 5 W, and larger ones come in steps of 5 W.
-func PanelFor(watts float64) float64 { return math.Max(5, 5*math.Ceil(2*watts/5)) }
+func PanelFor(watts float64) float64 { return max(5, 5*math.Ceil(2*watts/5)) }
 
 // FreeAir is what the labels of all fans promise against nothing, m3/s.
 // Fans one behind the other add pressure and no free air.

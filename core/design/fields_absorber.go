@@ -119,7 +119,7 @@ var (
 		Label: "Can columns", Kind: units.Number, Min: 1, Max: 40, When: cans, Since: 2,
 		Help: "Columns side by side.",
 		Default: func(h *Heater) any {
-			return int(math.Max(1, math.Floor((h.ApertureWidth()+0.001)/(h.Absorber.Cans.Diameter+0.001))))
+			return int(max(1, math.Floor((h.ApertureWidth()+0.001)/(h.Absorber.Cans.Diameter+0.001))))
 		},
 		Group: AbsorberGroup,
 	})
@@ -162,7 +162,7 @@ var (
 		Label: "Number of pipes", Kind: units.Number, Min: 1, Max: 30, When: pipes, Since: 2,
 		Help: "Side by side.",
 		Default: func(h *Heater) any {
-			return int(math.Max(1, math.Floor(h.ApertureWidth()/(h.Absorber.Pipes.Width+0.004))))
+			return int(max(1, math.Floor(h.ApertureWidth()/(h.Absorber.Pipes.Width+0.004))))
 		},
 		Group: AbsorberGroup,
 	})
@@ -196,7 +196,7 @@ var (
 		Label: "Coil runs", Kind: units.Number, Min: 1, Max: 20, When: coil, Since: 2,
 		Help: "Straight lengths side by side.",
 		Default: func(h *Heater) any {
-			return int(math.Max(1, math.Floor(h.ApertureWidth()/(h.Absorber.Coil.Bore+0.015))))
+			return int(max(1, math.Floor(h.ApertureWidth()/(h.Absorber.Coil.Bore+0.015))))
 		},
 		Group: AbsorberGroup,
 	})

@@ -235,7 +235,7 @@ var (
 	})
 	AirFanVolts = number(inFan, "fan_volts", func(a *Air) *float64 { return &a.FanVolts }, Field{
 		Label: "Fan voltage, V", Kind: units.Number, Min: 5, Max: 48, When: onPanel, Since: 2,
-		Default: fanOf(func(f catalog.Fan) any { return math.Max(12, f.Volts) }), Help: "Rated voltage of the direct-current fan.",
+		Default: fanOf(func(f catalog.Fan) any { return max(12, f.Volts) }), Help: "Rated voltage of the direct-current fan.",
 		Group: FanPanelGroup,
 	})
 	AirPanel = number(inFan, "panel_w", func(a *Air) *float64 { return &a.PanelPeak }, Field{
@@ -282,7 +282,7 @@ var (
 	SwitchOpen = number(inSwitch, "open_c", func(s *Switch) *float64 { return &s.Open }, Field{
 		Label: "Fan off at", Kind: units.Temperature, Min: 0, Max: 85, When: switchIs("snap", "set-point"),
 		Help:    "Air temperature at the top of the box at which the fan stops.",
-		Default: func(h *Heater) any { return math.Max(0, h.Switch.Close-10) },
+		Default: func(h *Heater) any { return max(0, h.Switch.Close-10) },
 		Group:   SwitchGroup,
 	})
 	SwitchTolerance = number(inSwitch, "tolerance_k", func(s *Switch) *float64 { return &s.Tolerance }, Field{
@@ -320,7 +320,7 @@ var (
 	SwitchRoomLimit = number(inSwitch, "room_limit_c", func(s *Switch) *float64 { return &s.RoomLimit }, Field{
 		Label: "Room temperature limit", Kind: units.Temperature, Min: 10, Max: 45, When: fanned, Since: 2,
 		Help:    "A second thermostat in the room stops the fan here, before somebody opens a window.",
-		Default: func(h *Heater) any { return math.Max(h.Room.Wanted+1.5, h.Room.Vent-1) },
+		Default: func(h *Heater) any { return max(h.Room.Wanted+1.5, h.Room.Vent-1) },
 		Group:   SwitchGroup,
 	})
 	SwitchSecondFan = number(inSwitch, "second_c", func(s *Switch) *float64 { return &s.Second }, Field{

@@ -245,7 +245,7 @@ var (
 		Label: "Free area of each vent", Kind: units.Opening, Min: 0.001, Max: 1, When: vented, Since: 5,
 		Help: "Clear opening of the vent at the bottom, and as much at the top, less what mesh and louvers take.",
 		Default: func(h *Heater) any {
-			return math.Min(math.Max(0.002, math.Round(0.01*h.Aperture()*1000)/1000), math.Floor(h.MostVent()*1000)/1000)
+			return min(max(0.002, math.Round(0.01*h.Aperture()*1000)/1000), math.Floor(h.MostVent()*1000)/1000)
 		},
 		Group: GuardGroup,
 	})

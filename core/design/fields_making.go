@@ -1,8 +1,6 @@
 package design
 
 import (
-	"math"
-
 	"gladember/core/units"
 )
 
@@ -86,7 +84,7 @@ var (
 	LogFlow = number(inLog, "flow_m3_s", func(l *Log) *float64 { return &l.Flow }, Field{
 		Label: "Measured airflow", Kind: units.Flow, Min: 0.0005, Max: 1,
 		When:    func(h *Heater) bool { return h.Log.FlowIs == ByMeasure },
-		Default: func(h *Heater) any { return math.Max(0.0005, 0.5*h.Air.FanFree) },
+		Default: func(h *Heater) any { return max(0.0005, 0.5*h.Air.FanFree) },
 		Help:    "What leaves the box while the fan runs, as room air: by bag test, or by a traverse of the duct.",
 		Group:   LogGroup,
 	})

@@ -50,7 +50,7 @@ var (
 	PlaceTilt = number(inPlace, "tilt_deg", func(p *Place) *float64 { return &p.Tilt }, Field{
 		Label: "Tilt", Kind: units.Angle, Min: 0, Max: 90, Help: "0 is flat, 90 is upright against a wall.",
 		Default: func(h *Heater) any {
-			return math.Min(90, math.Max(45, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5)))
+			return min(90, max(45, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5)))
 		},
 		Group: OrientationGroup,
 	})
@@ -87,7 +87,7 @@ var (
 			e := h.Place.Usual()
 			more := h.Climate.Sunny/10 - normals.Mean(&e.Sunshine, normals.Bright(h.Place.Latitude))
 			winter := normals.Mean(&e.Sunshine, normals.Dark(h.Place.Latitude)) + 0.6*more
-			return math.Round(100*math.Max(0, math.Min(0.9, winter))) / 10
+			return math.Round(100*max(0, min(0.9, winter))) / 10
 		},
 		Group: WeatherGroup,
 	})
@@ -100,7 +100,7 @@ var (
 	ClimateWarmest = number(inClimate, "warmest_c", func(c *Climate) *float64 { return &c.Warmest }, Field{
 		Label: "Mean of the warmest month", Kind: units.Temperature, Min: -10, Max: 45, Since: 3,
 		Help:    "Mean temperature of the warmest month, day and night. Estimated from weather stations around.",
-		Default: func(h *Heater) any { return math.Max(-10, usualMonth(h, slices.Max[[]float64])) },
+		Default: func(h *Heater) any { return max(-10, usualMonth(h, slices.Max[[]float64])) },
 		Group:   WeatherGroup,
 	})
 	ClimateMonths = table(inClimate, "months", func(c *Climate) *[]ClimateMonth { return &c.Months }, Field{
@@ -127,7 +127,7 @@ var (
 			if !h.KnowsPlace() {
 				return 0.0
 			}
-			return math.Max(-45, math.Min(30, math.Round(h.Climate.Coldest+noonOver)))
+			return max(-45, min(30, math.Round(h.Climate.Coldest+noonOver)))
 		},
 		Group: NoonGroup,
 	})
@@ -226,7 +226,7 @@ var (
 	WallLeft = number(inWall, "left_m", func(w *Wall) *float64 { return &w.Left }, Field{
 		Label: "Left window to the box", Kind: units.Length, Min: 0, Max: 20, When: between, Since: 3,
 		Help:    "From the left window casing to the edge of the box, seen from outside.",
-		Default: func(h *Heater) any { return math.Max(0, (h.Wall.Between-h.OuterWidth())/2) },
+		Default: func(h *Heater) any { return max(0, (h.Wall.Between-h.OuterWidth())/2) },
 		Group:   WallGroup,
 	})
 	WallStud = number(inWall, "stud_m", func(w *Wall) *float64 { return &w.Stud }, Field{
@@ -255,7 +255,7 @@ var (
 	WallBottom = number(inWall, "bottom_m", func(w *Wall) *float64 { return &w.Bottom }, Field{
 		Label: "Height of the bottom of the box", Kind: units.Length, Min: 0, Max: 20, When: between, Since: 3,
 		Help:    "Above the ground; aligned with the sills at first.",
-		Default: func(h *Heater) any { return math.Max(0.3, h.Wall.Sill) },
+		Default: func(h *Heater) any { return max(0.3, h.Wall.Sill) },
 		Group:   WallGroup,
 	})
 )

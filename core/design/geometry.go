@@ -22,7 +22,7 @@ func (h *Heater) Lining() float64 {
 	case h.Indoors():
 		return 0
 	case h.Box.Body == "sheet":
-		return math.Max(h.Box.EdgeFoam, h.Pane.Rest+traySlack)
+		return max(h.Box.EdgeFoam, h.Pane.Rest+traySlack)
 	}
 	return h.Box.EdgeFoam
 }
@@ -183,7 +183,7 @@ const mostVentSlot = 0.15
 // box may have, m2: a slot across the aperture, as high as the cavity behind it
 // less what holds the flap.
 func (h *Heater) MostVent() float64 {
-	return math.Max(0.001, math.Min(mostVentSlot, h.CavityDepth()-0.005)) * h.ApertureWidth()
+	return max(0.001, min(mostVentSlot, h.CavityDepth()-0.005)) * h.ApertureWidth()
 }
 
 // Span is how much warmer than where it begins an actuator must get to move all
@@ -238,12 +238,12 @@ func (h *Heater) PortSpace(inlet bool) (from, to float64) {
 	switch {
 	case a.Screens != nil && inlet: // at the bottom, in front of the screens
 		// A port reaches a bore and its margin up the box, where the slant has taken some of it.
-		low := math.Min(1, (h.PortBore()+PortMargin)/h.ApertureHeight())
+		low := min(1, (h.PortBore()+PortMargin)/h.ApertureHeight())
 		return 0, h.Box.Gap + a.Screens.Lift*(1-low)
 	// The last screen has come forward by the lift at the top, less what the port
 	// reaches down.
 	case a.Screens != nil: // at the top, behind them
-		low := math.Min(1, (h.PortBore()+PortMargin)/h.ApertureHeight())
+		low := min(1, (h.PortBore()+PortMargin)/h.ApertureHeight())
 		return h.Box.Gap + a.Screens.Lift*low + float64(a.Screens.Layers-1)*a.Screens.Spacing, all
 	case a.Family == FrontPassPlate, a.Family == DoublePassPlate && !inlet:
 		return 0, h.Box.Gap

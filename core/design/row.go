@@ -49,14 +49,14 @@ func (h *Heater) Kinds() (boxes []Heater, counts []int) {
 				*d = o.Depth
 			}
 			if c := x.Absorber.Cans; c != nil { // as many as fit
-				c.Columns = int(math.Max(1, math.Floor((x.ApertureWidth()+0.001)/(c.Diameter+0.001))))
+				c.Columns = int(max(1, math.Floor((x.ApertureWidth()+0.001)/(c.Diameter+0.001))))
 				c.Rows = c.MostRows(x.ApertureHeight() - 2*c.Header)
 			}
 			if p := x.Absorber.Pipes; p != nil {
-				p.Count = int(math.Max(1, math.Floor(x.ApertureWidth()/(p.Width+0.004))))
+				p.Count = int(max(1, math.Floor(x.ApertureWidth()/(p.Width+0.004))))
 			}
 			if c := x.Absorber.Coil; c != nil {
-				c.Runs = int(math.Max(1, math.Floor(x.ApertureWidth()/(c.Bore+0.015))))
+				c.Runs = int(max(1, math.Floor(x.ApertureWidth()/(c.Bore+0.015))))
 			}
 		})
 	}

@@ -72,7 +72,7 @@ func ParseHeight(text string, above float64, sys units.System) (float64, error) 
 		if away <= 0 {
 			return 0, fmt.Errorf("%q stands no distance away", t)
 		}
-		return math.Max(0, math.Atan2(up-above, away)*180/math.Pi), nil
+		return max(0, math.Atan2(up-above, away)*180/math.Pi), nil
 	}
 	return units.Parse(units.Angle, t, sys)
 }

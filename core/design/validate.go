@@ -180,7 +180,7 @@ func validate(h *Heater, sys units.System) (ps []Problem) {
 		bad(SwitchOpen.Path, "the fan would stop at a higher temperature than it starts",
 			"enter a fan-off temperature below the fan-on temperature")
 	}
-	if side := math.Min(h.ApertureWidth(), h.ApertureHeight()); !h.Indoors() && h.PortBore() > 0.8*side {
+	if side := min(h.ApertureWidth(), h.ApertureHeight()); !h.Indoors() && h.PortBore() > 0.8*side {
 		path := AirDiameter.Path
 		if h.IsRow() {
 			path = ArrayPort.Path
@@ -201,11 +201,11 @@ func portsOf(h *Heater, sys units.System) (ps []Problem) {
 		least := math.Inf(1)
 		for _, inlet := range []bool{true, false} {
 			from, to := h.PortSpace(inlet)
-			least = math.Min(least, to-from-2*sideWeb)
+			least = min(least, to-from-2*sideWeb)
 		}
 		switch {
 		case h.PortBore() > least+1e-9:
-			deep := mm(math.Max(0, least+2*sideWeb))
+			deep := mm(max(0, least+2*sideWeb))
 			bad(AirPortFace.Path, fmt.Sprintf("a port of %s does not fit a space %s deep", mm(h.PortBore()), deep),
 				"use the back, a narrower duct or several, or a deeper air path")
 		case face == "side" && h.Air.Ports > 1:

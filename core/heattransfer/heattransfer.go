@@ -46,8 +46,8 @@ func GapElSherbiny(ra, aspect float64) float64 {
 	n1 := 0.0605 * math.Cbrt(ra)
 	x := 0.104 * math.Exp(0.293*l) / (1 + math.Exp(1.36*(ln6310-l)))
 	n2 := math.Cbrt(1 + x*x*x)
-	n3 := 0.242 * math.Exp(0.272*(l-math.Log(math.Max(5, aspect))))
-	return math.Max(n1, math.Max(n2, n3))
+	n3 := 0.242 * math.Exp(0.272*(l-math.Log(max(5, aspect))))
+	return max(n1, max(n2, n3))
 }
 
 // Cavity is a closed gap at a tilt: what its Nusselt number needs, worked out
@@ -61,8 +61,8 @@ type Cavity struct {
 // aspect (held at 5 or more).
 func NewCavity(tilt, aspect float64) Cavity {
 	b := tilt * math.Pi / 180
-	c := math.Min(b, 75*math.Pi/180)
-	return Cavity{tilt, math.Max(5, aspect), math.Sin(b), math.Cos(c), math.Pow(math.Max(0, math.Sin(1.8*c)), 1.6)}
+	c := min(b, 75*math.Pi/180)
+	return Cavity{tilt, max(5, aspect), math.Sin(b), math.Cos(c), math.Pow(max(0, math.Sin(1.8*c)), 1.6)}
 }
 
 // Nusselt returns the Nusselt number for a Rayleigh number on the width. dt is
@@ -78,7 +78,7 @@ func (c Cavity) Nusselt(ra, dt float64) float64 {
 	if dt < 0 {
 		return 1 + (n90-1)*c.sin
 	}
-	w := math.Min(1, (c.tilt-75)/15)
+	w := min(1, (c.tilt-75)/15)
 	if w == 1 {
 		return n90
 	}
@@ -126,7 +126,7 @@ func UprightPlate(ra, pr float64) float64 {
 // Watmuff returns the wind's coefficient on the cover, W/m2K, for a wind of v
 // m/s, without radiation. Source: Watmuff, Charters & Proctor 1977:
 // 2.8 + 3.0 v, for v below 7 m/s.
-func Watmuff(v float64) float64 { return 2.8 + 3.0*math.Max(0, v) }
+func Watmuff(v float64) float64 { return 2.8 + 3.0*max(0, v) }
 
 // Outer returns the convective coefficient on the outside of the cover: the
 // wind's part of Watmuff blended by the cube with free convection of a plate
@@ -135,7 +135,7 @@ func Outer(v, cover, ambient, height, p float64) float64 {
 	tm := (cover + ambient) / 2
 	free := UprightPlate(Rayleigh(tm, p, cover-ambient, height), air.Prandtl(tm)) * air.Conductivity(tm) / height
 	// Watmuff's constant is the still-air part of the wind tunnel.
-	wind := 3.0*math.Max(0, v) + 2.8*math.Min(1, math.Max(0, v))
+	wind := 3.0*max(0, v) + 2.8*min(1, max(0, v))
 	return math.Cbrt(free*free*free + wind*wind*wind)
 }
 
@@ -157,7 +157,7 @@ func Rectangle(a, b float64) Section {
 	if !(a > 0) || !(b > 0) {
 		return Slot
 	}
-	return Section{true, math.Min(a, b) / math.Max(a, b)}
+	return Section{true, min(a, b) / max(a, b)}
 }
 
 // poly is a polynomial by Horner, its lowest coefficient first.
@@ -256,7 +256,7 @@ func Channel(s Section, re, pr, dh, l float64) (even, across float64) {
 	}
 	switch {
 	case re <= 2300:
-		e := entrance(math.Max(re, 0))
+		e := entrance(max(re, 0))
 		return s.NuEven() * e, s.NuAcross() * e
 	case re >= 4000:
 		return turbulent(re)
@@ -272,7 +272,7 @@ func Channel(s Section, re, pr, dh, l float64) (even, across float64) {
 // none is gained). Source: Norris 1970, as in Kays & Crawford: the ratio to
 // the power 0.68 Pr^0.215.
 func RoughGain(frictionRatio, pr float64) float64 {
-	return math.Pow(math.Max(1, math.Min(4, frictionRatio)), 0.68*math.Pow(pr, 0.215))
+	return math.Pow(max(1, min(4, frictionRatio)), 0.68*math.Pow(pr, 0.215))
 }
 
 // FinEfficiency returns the efficiency of a straight fin of length l (m) from
@@ -307,7 +307,7 @@ func Mixed(forced, free float64) float64 {
 func GapEN673(width, exchange float64) float64 {
 	const rho, mu, k, cp, tm, dt = 1.232, 1.761e-5, 0.02496, 1008.0, 283.0, 15.0
 	gr := 9.81 * width * width * width * dt * rho * rho / (tm * mu * mu)
-	nu := math.Max(1, 0.035*math.Pow(gr*mu*cp/k, 0.38))
+	nu := max(1, 0.035*math.Pow(gr*mu*cp/k, 0.38))
 	return nu*k/width + 4*Sigma*tm*tm*tm*exchange
 }
 
@@ -324,12 +324,12 @@ const (
 // GapISO6946 returns the resistance, m2K/W, of a wide still air layer of a
 // width (m, to 0.3) between faces of emittance 0.9 at 10 C. Source: ISO 6946.
 func GapISO6946(width float64, d Direction) float64 {
-	ha := math.Max(1.25, 0.025/width)
+	ha := max(1.25, 0.025/width)
 	switch d {
 	case Upward:
-		ha = math.Max(1.95, 0.025/width)
+		ha = max(1.95, 0.025/width)
 	case Downward:
-		ha = math.Max(0.12*math.Pow(width, -0.44), 0.025/width)
+		ha = max(0.12*math.Pow(width, -0.44), 0.025/width)
 	}
 	const t = 283.15
 	return 1 / (ha + 4*Sigma*t*t*t/(2/0.9-1))
@@ -354,14 +354,14 @@ func Gnielinski(re, pr, dOverL float64) float64 {
 // flow at film temperature, Re 0.02..44. Source: Collis & Williams, J. Fluid
 // Mech. 6 (1959), with its temperature loading left out (it is under 1 % here).
 func Wire(re float64) float64 {
-	return 0.24 + 0.56*math.Pow(math.Max(0.02, math.Min(44, re)), 0.45)
+	return 0.24 + 0.56*math.Pow(max(0.02, min(44, re)), 0.45)
 }
 
 // WireScreenLoss returns the pressure loss coefficient of a woven screen on the
 // approach velocity, for open share open (0..1) and wire Reynolds number re.
 // Source: Brundrett, J. Fluids Engineering 115 (1993), wire Re 1e-4..1e4.
 func WireScreenLoss(re, open float64) float64 {
-	re = math.Max(re, 1e-3)
+	re = max(re, 1e-3)
 	return (7.125/re + 0.88/math.Log10(re+1.25) + 0.055*math.Log10(re)) * (1 - open*open) / (open * open)
 }
 

@@ -41,7 +41,7 @@ func (s *space) add(p Part) { s.l.add(p) }
 // spacers puts a batten at each side, from z over a depth.
 // Two strips, at the left and the right, z behind the cover and depth deep.
 func (s *space) spacers(name string, z, depth float64) {
-	b := math.Min(battenWidth, s.w/6)
+	b := min(battenWidth, s.w/6)
 	s.add(Part{Name: name, Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: s.ht, Width: b, Thickness: depth,
 		Places: []Place{{s.x, s.y, z, b, s.ht, depth, 0}, {s.x + s.w - b, s.y, z, b, s.ht, depth, 0}}})
 }
@@ -58,7 +58,7 @@ func (s *space) screens() error {
 	slant := math.Hypot(s.ht, a.Lift)
 	for i := range a.Layers {
 		zb := s.z + s.clearFront + a.Lift + float64(i)*a.Spacing // at the bottom
-		thick := math.Min(2*mesh.Wire, math.Min(a.Spacing, a.Rear)/2)
+		thick := min(2*mesh.Wire, min(a.Spacing, a.Rear)/2)
 		s.add(Part{Name: fmt.Sprintf("screen %d", i+1), Group: Absorber, Material: mesh.Name,
 			density: mesh.Density * mesh.WireArea() / 4 / 2, Length: slant, Width: s.w, Thickness: thick,
 			Places: []Place{{s.x, s.y, zb, s.w, s.ht, thick, -a.Lift}}, Note: "measured along the slant; add what you fold over"})
@@ -66,7 +66,7 @@ func (s *space) screens() error {
 		if i == a.Layers-1 {
 			t = a.Rear - thick
 		}
-		b := math.Min(battenWidth, s.w/6)
+		b := min(battenWidth, s.w/6)
 		s.add(Part{Name: fmt.Sprintf("batten behind screen %d", i+1), Group: Absorber, Material: s.wood.Name, density: s.wood.Density,
 			Length: slant, Width: b, Thickness: t,
 			Places: []Place{{s.x, s.y, zb + thick, b, s.ht, t, -a.Lift}, {s.x + s.w - b, s.y, zb + thick, b, s.ht, t, -a.Lift}}})
@@ -92,7 +92,7 @@ func (s *space) wedges() {
 	if a.Lift < leastWedge {
 		return
 	}
-	b := math.Min(battenWidth, s.w/6)
+	b := min(battenWidth, s.w/6)
 	z := s.z + s.depth // the back's face; the batten's rear edge leaves it by the lift
 	s.add(Part{Name: "screen wedge", Group: Absorber, Form: InBars, Material: s.wood.Name, density: s.wood.Density / 2, Length: s.ht,
 		Width: a.Lift, Thickness: b, Note: "cut from corner to corner of a strip, which gives both; thin end at the bottom",
@@ -107,7 +107,7 @@ func (s *space) middleBatten(i int, z, t float64) {
 	if !folded {
 		return
 	}
-	a, b := s.h.Absorber.Screens, math.Min(battenWidth, s.w/6)
+	a, b := s.h.Absorber.Screens, min(battenWidth, s.w/6)
 	last := i == a.Layers-1
 	long := s.ht - 2*b
 	if last && !fromTop {
@@ -148,7 +148,7 @@ func (s *space) screenDivider() {
 
 // turnRoom is how much of its length a divider leaves open for the air to turn, m: as
 // wide as either half, or a third of the height.
-func (s *space) turnRoom() float64 { return math.Min(0.35*s.ht, s.w/2) }
+func (s *space) turnRoom() float64 { return min(0.35*s.ht, s.w/2) }
 
 // leastWedge is a slant that a batten takes by itself, m. Common practice, no source.
 const leastWedge = 0.003
@@ -158,7 +158,7 @@ const leastWedge = 0.003
 func (s *space) vanes(deep float64) {
 	// A vane wider than the opening would stand in the way of the pass beside it.
 	a := s.h.Absorber.Plate
-	turns, open := a.Baffles, math.Min(s.ht/float64(a.Baffles+1), 0.35*s.w)
+	turns, open := a.Baffles, min(s.ht/float64(a.Baffles+1), 0.35*s.w)
 	if folded, _ := s.h.Folded(); folded {
 		turns, open = 1, s.turnRoom()
 	}
@@ -174,7 +174,7 @@ func (s *space) vanes(deep float64) {
 // under the screens: between two screens, or between the last one and the back, at depth
 // z behind the cover and deep m.
 func (s *space) crossBattens(i int, z, deep, lift float64) {
-	b := math.Min(battenWidth, s.w/6)
+	b := min(battenWidth, s.w/6)
 	long := s.w - 2*b
 	if deep -= lift * b / s.ht; deep < leastWedge { // the slant takes some of it
 		return
@@ -219,16 +219,16 @@ func (s *space) deflectors() {
 		return
 	}
 	var places []Place
-	side := math.Min(1.5*s.h.PortBore(), math.Min(s.w, s.ht))
+	side := min(1.5*s.h.PortBore(), min(s.w, s.ht))
 	for _, hole := range s.l.Holes {
 		if hole.Name == "inlet" && hole.Face == ThroughBack {
-			side = math.Min(side, 2*math.Min(math.Min(hole.X-s.x, s.x+s.w-hole.X), math.Min(hole.Y-s.y, s.y+s.ht-hole.Y)))
+			side = min(side, 2*min(min(hole.X-s.x, s.x+s.w-hole.X), min(hole.Y-s.y, s.y+s.ht-hole.Y)))
 		}
 	}
 	for _, hole := range s.l.Holes {
 		if hole.Name == "inlet" { // one through a side or an end lies outside: its plate stands just inside
-			x := math.Max(s.x, math.Min(s.x+s.w-side, hole.X-side/2))
-			y := math.Max(s.y, math.Min(s.y+s.ht-side, hole.Y-side/2))
+			x := max(s.x, min(s.x+s.w-side, hole.X-side/2))
+			y := max(s.y, min(s.y+s.ht-side, hole.Y-side/2))
 			places = append(places, Place{x, y, s.z + s.clearFront/2, side, side, deflectorSheet, 0})
 		}
 	}
@@ -245,7 +245,7 @@ func (s *space) sheet(z, thick, ends float64) {
 	if ends > c {
 		note = "stands back from top and bottom, so that air gets round its ends"
 	}
-	e := math.Max(c, ends)
+	e := max(c, ends)
 	s.add(Part{Name: "plate", Group: Absorber, Material: s.metal.Name, density: s.metal.Density, Length: s.ht - 2*e, Width: s.w - 2*c,
 		Thickness: thick,
 		Places:    []Place{{s.x + c, s.y + e, z, s.w - 2*c, s.ht - 2*e, thick, 0}}, Note: note})
@@ -274,9 +274,9 @@ func (s *space) plate() error {
 	if a.Baffles == 0 || s.h.Absorber.Family != design.BackPassPlate {
 		return nil
 	}
-	b := math.Min(battenWidth, s.w/6)
+	b := min(battenWidth, s.w/6)
 	pass := s.ht / float64(a.Baffles+1)
-	open := math.Min(pass, 0.35*s.w)
+	open := min(pass, 0.35*s.w)
 	length := s.w - 2*b - open
 	if length < 0.05 {
 		return &Misfit{fmt.Sprintf("%d baffles leave no width to turn in", a.Baffles), "use fewer baffles"}
@@ -330,7 +330,7 @@ func (s *space) cans() error {
 		step -= over / float64(c.Rows+1)
 	}
 	top := float64(c.Rows)*step + c.Overlap + (step - c.Height + c.Overlap)
-	bead := math.Max(0, step-c.Height+c.Overlap)
+	bead := max(0, step-c.Height+c.Overlap)
 	y0 := s.y + c.Header + (room-top)/2 + bead
 	wall := math.Pi * c.Diameter * c.Height * c.Wall
 	ends := 2 * math.Pi / 4 * c.Diameter * c.Diameter * canEnd * (1 - c.HoleShare())
@@ -342,7 +342,7 @@ func (s *space) cans() error {
 		for j := range c.Rows {
 			seen := c.Height // of the lower can, its upper end goes into the next
 			if j < c.Rows-1 {
-				seen = math.Min(c.Height, step)
+				seen = min(c.Height, step)
 			}
 			p.Places = append(p.Places, Place{s.x + pitch*(float64(i)+0.5) - c.Diameter/2, y0 + float64(j)*step, z, c.Diameter,
 				seen, c.Diameter, 0})
@@ -378,9 +378,9 @@ func (s *space) pipes() error {
 	}
 	s.add(p)
 	if !series {
-		rear, bore := s.h.TubeRear(), math.Min(a.Width, a.Depth)
+		rear, bore := s.h.TubeRear(), min(a.Width, a.Depth)
 		if s.h.Absorber.Family == design.DoublePassTubes { // the channel behind stays open
-			rear, bore = 0, math.Min(a.Width, a.Depth-2*headerWeb)
+			rear, bore = 0, min(a.Width, a.Depth-2*headerWeb)
 		}
 		s.headers(a.Header, a.Depth, rear, a.Count, bore)
 		s.divider(s.z, s.clearFront+a.Depth+rear, a.Header)
@@ -461,7 +461,7 @@ func panel(h *design.Heater) (Layout, error) {
 	l.add(Part{Name: "window pane", Group: Cover, Material: cover.Name, Length: ht, Width: w, Thickness: ct,
 		Places: []Place{{0, 0, 0, w, ht, ct, 0}}, There: true})
 	z := ct + a.Gap
-	bar := math.Min(panelBarWide, w/8)
+	bar := min(panelBarWide, w/8)
 	slot := a.Slots * a.Gap
 	l.add(Part{Name: "side bar", Group: Frame, Material: wood.Name, density: wood.Density, Length: ht, Width: bar, Thickness: panelBar,
 		Places: []Place{{0, 0, z, bar, ht, panelBar, 0}, {w - bar, 0, z, bar, ht, panelBar, 0}}})

@@ -180,7 +180,7 @@ func TestSmallParts(t *testing.T) {
 func TestTurningVanesByHand(t *testing.T) {
 	h, _, parts := laid(t, "back-pass-plate", design.Set(design.PlateBaffles, 2),
 		design.Set(design.PlateVanes, true))
-	open := math.Min(h.ApertureHeight()/3, 0.35*h.ApertureWidth())
+	open := min(h.ApertureHeight()/3, 0.35*h.ApertureWidth())
 	v := parts["turning vane"]
 	if v.Count != 2 || math.Abs(v.Length-math.Pi*open/2) > 1e-9 || math.Abs(v.Width-h.Absorber.Plate.Channel) > 1e-9 {
 		t.Errorf("%+v", v)
@@ -256,7 +256,7 @@ func TestRailsAreStopsAndPackingStrips(t *testing.T) {
 	}
 	side := rails["grooved rail, side"]
 	if strip := side.Places[2].W; math.Abs(
-		strip-(0.026-0.002-Growth(mustCover(t, "glass"), math.Max(h.Pane.Width, h.Pane.Height))/2),
+		strip-(0.026-0.002-Growth(mustCover(t, "glass"), max(h.Pane.Width, h.Pane.Height))/2),
 	) > 1e-9 {
 		t.Errorf("%v m of rail beside the pane", strip)
 	}

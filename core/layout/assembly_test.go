@@ -75,8 +75,8 @@ func TestPartsFillTheBox(t *testing.T) {
 			}
 			for _, pl := range p.Places {
 				// A tray's walls reach around the outer cover too, and flaps and stops lie outside.
-				z0, z1 := math.Max(pl.Z, ct), math.Min(pl.Z+pl.D, l.Depth)
-				y0, y1 := math.Max(pl.Y, 0), math.Min(pl.Y+pl.H, l.Height)
+				z0, z1 := max(pl.Z, ct), min(pl.Z+pl.D, l.Depth)
+				y0, y1 := max(pl.Y, 0), min(pl.Y+pl.H, l.Height)
 				if z1 > z0 && y1 > y0 {
 					solid += pl.W * (y1 - y0) * (z1 - z0)
 				}
@@ -164,7 +164,7 @@ func TestPortsGoThroughOnOneAxis(t *testing.T) {
 					if p.Name == tray {
 						w, ht = at.W, at.H
 					}
-					if web := math.Min(math.Min(b.X, w-b.X), math.Min(b.Y, ht-b.Y)) - b.Diameter/2; web < 0.003 {
+					if web := min(min(b.X, w-b.X), min(b.Y, ht-b.Y)) - b.Diameter/2; web < 0.003 {
 						t.Errorf("%s: the %s of %s leaves a web of %.1f mm", name, hole.Name, p.Name, 1000*web)
 					}
 				}
@@ -236,7 +236,7 @@ func TestFoldByHand(t *testing.T) {
 		if math.Abs(at.Y+at.H-top) > 1e-9 || math.Abs(at.X+at.W/2-l.Width/2) > 1e-9 {
 			t.Errorf("the divider stands at %+v", at)
 		}
-		if turn := at.Y - bottom; math.Abs(turn-math.Min(h.ApertureWidth()/2, 0.35*h.ApertureHeight())) > 1e-9 {
+		if turn := at.Y - bottom; math.Abs(turn-min(h.ApertureWidth()/2, 0.35*h.ApertureHeight())) > 1e-9 {
 			t.Errorf("the turn is %v high", turn)
 		}
 		return

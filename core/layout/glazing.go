@@ -63,7 +63,7 @@ func (l *Layout) bedding(h *design.Heater, cover catalog.Cover, wood catalog.Woo
 // beside is what lies beside the pane on the frame's face: a strip of wood, and between
 // it and the pane the room to grow, m.
 func beside(h *design.Heater, cover catalog.Cover) (strip, room float64) {
-	room = glassRoom + Growth(cover, math.Max(h.Pane.Width, h.Pane.Height))/2
+	room = glassRoom + Growth(cover, max(h.Pane.Width, h.Pane.Height))/2
 	return (h.OuterWidth()-h.Pane.Width)/2 - room, room
 }
 
@@ -135,7 +135,7 @@ func paneNote(h *design.Heater, cover catalog.Cover) string {
 
 // movement says how much room a plastic sheet needs.
 func movement(h *design.Heater, cover catalog.Cover) string {
-	grows := Growth(cover, math.Max(h.Pane.Width, h.Pane.Height))
+	grows := Growth(cover, max(h.Pane.Width, h.Pane.Height))
 	return fmt.Sprintf("grows by %s when it is hot: leave %s on every side, and drill holes for screws as slots %s long",
 		at(round(grows)), at(round(glassRoom+grows/2)), at(round(2*grows+0.006)))
 }

@@ -343,7 +343,7 @@ func one(h *design.Heater) (Layout, error) {
 	if h.Pane.Rest > fw && h.Box.Body != "sheet" {
 		return l, &Misfit{"the pane would hang over the frame", "make the frame boards thicker than the pane's rest"}
 	}
-	if long := math.Max(l.Width, l.Height); h.Box.Body == "sheet" && long > h.Box.Brake {
+	if long := max(l.Width, l.Height); h.Box.Body == "sheet" && long > h.Box.Brake {
 		return l, &Misfit{"the tray has a wall of " + at(long) + ", and the brake bends " + at(h.Box.Brake),
 			"use smaller glazing, a longer brake, or a body of wood or foam"}
 	}
@@ -408,7 +408,7 @@ func (l *Layout) glazing(h *design.Heater, cover, inner catalog.Cover, wood cata
 	z = ct
 	for i := 1; i < h.Cover.Layers; i++ {
 		c := innerClearance
-		s := math.Max(e, 0.010)
+		s := max(e, 0.010)
 		b := h.Cover.Between
 		l.add(Part{Name: "spacer strip, side", Group: Cover, Material: wood.Name, density: wood.Density, Length: ih, Width: s, Thickness: b,
 			Places: []Place{{fw, fw, z, s, ih, b, 0}, {ow - fw - s, fw, z, s, ih, b, 0}}})
@@ -418,7 +418,7 @@ func (l *Layout) glazing(h *design.Heater, cover, inner catalog.Cover, wood cata
 		z += b
 		it := ct
 		if inner.ID != cover.ID {
-			it = math.Min(ct, inner.Thickness)
+			it = min(ct, inner.Thickness)
 		}
 		l.add(Part{Name: "inner pane", Group: Cover, Material: inner.Name, density: inner.Density, Length: ih - 2*c, Width: iw - 2*c,
 			Thickness: it,

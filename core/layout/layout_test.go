@@ -150,7 +150,7 @@ func TestDepthsAddUp(t *testing.T) {
 		deepest := 0.0
 		for _, p := range l.Parts {
 			for _, pl := range p.Places {
-				deepest = math.Max(deepest, pl.Z+pl.D)
+				deepest = max(deepest, pl.Z+pl.D)
 			}
 		}
 		if h.Indoors() {

@@ -129,7 +129,7 @@ func (l *Layout) hung(h *design.Heater, wood catalog.Wood) {
 }
 
 // cleatDeep is how far its cleats hold a box off the wall, m.
-func cleatDeep(h *design.Heater) float64 { return math.Max(0.018, h.Box.FrameWidth) }
+func cleatDeep(h *design.Heater) float64 { return max(0.018, h.Box.FrameWidth) }
 
 // Cleats cross the whole box, and a port near its top lies where they would be.
 
@@ -146,7 +146,7 @@ func (l *Layout) cleatTop() float64 {
 			}
 		}
 	}
-	return math.Max(top, 2*cleatWide)
+	return max(top, 2*cleatWide)
 }
 
 // flashing is the line of the top flashing from the wall to its drip edge, as in a side view
@@ -177,7 +177,7 @@ func (l *Layout) bracketed(h *design.Heater, wood catalog.Wood) {
 // them, in the order in which they are laid: water runs from each piece onto the one
 // below it.
 func (l *Layout) curbed(h *design.Heater, wood catalog.Wood) {
-	t := math.Max(0.018, h.Box.FrameWidth)
+	t := max(0.018, h.Box.FrameWidth)
 	l.add(Part{Name: "curb board, side", Group: Mount, Material: wood.Name, density: wood.Density, Count: 2, Length: l.Height,
 		Width: curbHigh, Thickness: t, Form: InBars})
 	l.add(Part{Name: "curb board, top and bottom", Group: Mount, Material: wood.Name, density: wood.Density, Count: 2,
@@ -315,7 +315,7 @@ func (l *Layout) stand(h *design.Heater, wood catalog.Wood) {
 func (l *Layout) standFoot(h *design.Heater) (held Point, foot float64) {
 	t := h.Place.Tilt * math.Pi / 180
 	held = Point{legAt * l.Height * math.Cos(t), legAt * l.Height * math.Sin(t)}
-	return held, math.Max(held.X, held.Y/2)
+	return held, max(held.X, held.Y/2)
 }
 
 // letters names the parts A, B and so on from a number on, and returns the next

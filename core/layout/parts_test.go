@@ -37,7 +37,7 @@ func TestPartsAreWhole(t *testing.T) {
 					}
 				}
 				r := b.Diameter / 2
-				if web := math.Min(math.Min(b.X, w-b.X), math.Min(b.Y, ht-b.Y)) - r; web < 0.0005 {
+				if web := min(min(b.X, w-b.X), min(b.Y, ht-b.Y)) - r; web < 0.0005 {
 					t.Errorf("%s: %s of %s at %v, %v leaves a web of %.1f mm in %v x %v", name, b.Name, p.Name, b.X, b.Y, 1000*web, w, ht)
 				}
 			}
@@ -82,7 +82,7 @@ func TestSleeveAndFlashingByHand(t *testing.T) {
 		case "top flashing":
 			found++
 			bends := 2 * (4*0.0005 - math.Pi/2*1.33*0.0005)
-			reach := math.Max(0.018, h.Box.FrameWidth) + l.Depth + 0.008 // the cleats hold the box off the wall
+			reach := max(0.018, h.Box.FrameWidth) + l.Depth + 0.008 // the cleats hold the box off the wall
 			if want := 0.075 + reach*math.Sqrt(1+0.03*0.03) + 0.025 - bends; math.Abs(p.Width-want) > 1e-4 {
 				t.Errorf("the flashing is %v wide, by hand %v", p.Width, want)
 			}
@@ -134,8 +134,8 @@ func TestFlatIsTheSize(t *testing.T) {
 				continue
 			}
 			w, ht := p.Flat()
-			long, wide := math.Max(p.Length, p.Width), math.Min(p.Length, p.Width)
-			if math.Abs(math.Max(w, ht)-long) > 1e-9 || math.Abs(math.Min(w, ht)-wide) > 1e-9 {
+			long, wide := max(p.Length, p.Width), min(p.Length, p.Width)
+			if math.Abs(max(w, ht)-long) > 1e-9 || math.Abs(min(w, ht)-wide) > 1e-9 {
 				t.Errorf("%s: %s of %v x %v is marked out as %v x %v", name, p.Name, p.Length, p.Width, w, ht)
 			}
 		}
@@ -177,7 +177,7 @@ func TestHeaderBoardsCloseTheBox(t *testing.T) {
 				if !hit {
 					t.Errorf("%s: the hole at %v, %v meets no tube", name, x, z)
 				}
-				if web := math.Min(b.Y, board.D-b.Y) - b.Diameter/2; web < headerWeb-1e-9 {
+				if web := min(b.Y, board.D-b.Y) - b.Diameter/2; web < headerWeb-1e-9 {
 					t.Errorf("%s: a web of %.1f mm", name, 1000*web)
 				}
 			}

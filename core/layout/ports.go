@@ -63,7 +63,7 @@ func (s *space) ports(through []string) error {
 		if n > 1 { // spread evenly
 			return s.x + s.w*(float64(i)+0.5)/float64(n)
 		}
-		off := math.Min(design.PortMargin+d/2, s.w/2)
+		off := min(design.PortMargin+d/2, s.w/2)
 		if right {
 			return s.x + s.w - off
 		}
@@ -92,7 +92,7 @@ func (s *space) ports(through []string) error {
 // portMargin is from the lining to the center of a hole d wide, m; in a header
 // the hole lies in its middle.
 func (s *space) portMargin(d float64) (float64, error) {
-	margin := math.Min(design.PortMargin+d/2, math.Min(s.w, s.ht)/2)
+	margin := min(design.PortMargin+d/2, min(s.w, s.ht)/2)
 	header := 0.0
 	switch a := s.h.Absorber; {
 	case a.Cans != nil:
@@ -107,7 +107,7 @@ func (s *space) portMargin(d float64) (float64, error) {
 		return 0, &Misfit{"a hole of " + at(d) + " does not fit a header " + at(header) + " high",
 			"make the headers higher, or use a narrower duct"}
 	}
-	return math.Max((header-headerBoard)/2, d/2), nil
+	return max((header-headerBoard)/2, d/2), nil
 }
 
 // passed names what holes through the back pass on their way: the back, and what

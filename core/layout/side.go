@@ -135,8 +135,8 @@ func (d *Detail) halved(points []Point, edge int, ring bool) (out []Point) {
 func (s *Side) Bounds() (low, high Point) {
 	low, high = Point{math.Inf(1), math.Inf(1)}, Point{math.Inf(-1), math.Inf(-1)}
 	see := func(p Point) {
-		low.X, low.Y = math.Min(low.X, p.X), math.Min(low.Y, p.Y)
-		high.X, high.Y = math.Max(high.X, p.X), math.Max(high.Y, p.Y)
+		low.X, low.Y = min(low.X, p.X), min(low.Y, p.Y)
+		high.X, high.Y = max(high.X, p.X), max(high.Y, p.Y)
 	}
 	for _, x := range s.Shapes {
 		for _, p := range x.Points {
@@ -340,7 +340,7 @@ func (v *sideView) cleats() {
 		v.span(line[1], line[0], true)
 	}
 	low, high := v.l.cleatTop()-2*cleatWide-0.04, hi+upTheWall+0.06
-	v.detail("The top of the box", v.at((low+high)/2, v.l.Depth/3), math.Max((high-low)/2, 0.75*v.l.Depth))
+	v.detail("The top of the box", v.at((low+high)/2, v.l.Depth/3), max((high-low)/2, 0.75*v.l.Depth))
 	// Two halves that hook into each other along a line at 45 degrees.
 	top := v.at(v.l.cleatTop(), 0).Y
 	fine(v.add(Support, "hanging cleat", "cleat on the box", Point{0, top}, Point{deep, top}, Point{deep, top - cleatWide - deep},
@@ -373,7 +373,7 @@ func (v *sideView) sleeves(t float64) {
 		if p.X > 0.001 && (v.h.Place.Tilt < uprightFrom || v.thickless()) {
 			v.add(Way, "", "duct to the "+x.Name, v.at(x.Y-r, 0), v.at(x.Y+r, 0), Point{0, p.Y + r}, Point{0, p.Y - r})
 		}
-		inner, outer := -t, math.Min(p.X, 0.02)
+		inner, outer := -t, min(p.X, 0.02)
 		for _, edge := range []float64{r, -r} {
 			if v.thickless() {
 				break
@@ -429,7 +429,7 @@ func (v *sideView) sash(t, sill float64) {
 func (v *sideView) onRoof() {
 	hi := v.l.Height
 	v.lean()
-	t := math.Max(0.018, v.h.Box.FrameWidth)
+	t := max(0.018, v.h.Box.FrameWidth)
 	low, high := -curbHigh-onRoof-lapShown, hi+curbHigh+onRoof+lapShown
 	roof := -curbHigh
 	v.add(Building, "", "rafters and sheathing", v.at(low, roof), v.at(high, roof), v.at(high, roof-roofShown), v.at(low, roof-roofShown)).

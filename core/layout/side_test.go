@@ -103,7 +103,7 @@ func TestSideViewByHand(t *testing.T) {
 				t.Errorf("it rises outwards: %v", x.Points)
 			}
 		}
-		if off := math.Max(0.018, h.Box.FrameWidth); x.Kind == Body && math.Abs(x.Points[0].X-off) > 1e-9 {
+		if off := max(0.018, h.Box.FrameWidth); x.Kind == Body && math.Abs(x.Points[0].X-off) > 1e-9 {
 			t.Errorf("the box stands off by %v, by hand %v", x.Points[0].X, off)
 		}
 	}

@@ -62,7 +62,7 @@ func OnWall(h *design.Heater, l *Layout) (w WallFit, ok bool) {
 	clear := func(x, d float64) float64 {
 		least := math.Inf(1)
 		for _, s := range w.Studs {
-			least = math.Min(least, math.Abs(x-s)-at.Width/2-d/2)
+			least = min(least, math.Abs(x-s)-at.Width/2-d/2)
 		}
 		return least
 	}

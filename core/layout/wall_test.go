@@ -36,7 +36,7 @@ func TestOnWall(t *testing.T) {
 			}
 			worst := math.Inf(1)
 			for _, s := range w.Studs {
-				worst = math.Min(worst, math.Abs(o.X-s)-0.019-o.Diameter/2)
+				worst = min(worst, math.Abs(o.X-s)-0.019-o.Diameter/2)
 			}
 			if math.Abs(worst-o.Clear) > 1e-12 {
 				t.Errorf("%v from the stud, by hand %v", o.Clear, worst)

@@ -164,7 +164,7 @@ func Follow(h *design.Heater, name string, length, width float64) (out []Fit, er
 		if q == nil {
 			return math.Inf(1)
 		}
-		return math.Max(math.Abs(q.Length-length), math.Abs(q.Width-width))
+		return max(math.Abs(q.Length-length), math.Abs(q.Width-width))
 	}
 	for _, f := range lengthsOf(h) {
 		after, ok := moved(h, f.Path, nudge)

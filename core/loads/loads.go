@@ -54,13 +54,13 @@ const (
 
 // Pressure is the velocity pressure of a gust, m/s, at a height, m; Pa.
 func Pressure(gust, height float64) float64 {
-	v := gust * math.Pow(math.Max(lowest, height)/refHeight, gustPower)
+	v := gust * math.Pow(max(lowest, height)/refHeight, gustPower)
 	return airDensity / 2 * v * v
 }
 
 // Shape is mu1 of EN 1991-1-3 table 5.2: the load on a slope of so many degrees over that on
 // the ground.
-func Shape(tilt float64) float64 { return 0.8 * math.Max(0, math.Min(1, (60-tilt)/30)) }
+func Shape(tilt float64) float64 { return 0.8 * max(0, min(1, (60-tilt)/30)) }
 
 // Withdrawal and Shear are what one structural screw of 8 mm bears in softwood with 60 mm of
 // thread in the stud, N, with a factor of safety of 2.5 on the characteristic value.
@@ -113,7 +113,7 @@ func Estimate(h *design.Heater, mass float64) (f Fixing) {
 	down := f.Weight + f.Snow
 	f.Pull = f.Wind - f.Weight*math.Cos(tilt) // snow helps, but need not lie when it blows
 	f.Push = down * math.Sin(tilt)
-	n := math.Max(0, f.Pull)/Withdrawal + f.Push/Shear
+	n := max(0, f.Pull)/Withdrawal + f.Push/Shear
 	f.Screws = max(4, int(math.Ceil(n-1e-9)))
 	due := func(when bool, format string, values ...units.Value) {
 		if when {

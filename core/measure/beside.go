@@ -32,7 +32,7 @@ type Beside struct {
 
 // Range is the 95 % range of the heat per area of A, number 0, or B, number 1, kWh/m2.
 func (x *Beside) Range(of int) (low, high float64) {
-	return math.Max(0, x.PerArea[of]-2*x.UPerArea[of]), x.PerArea[of] + 2*x.UPerArea[of]
+	return max(0, x.PerArea[of]-2*x.UPerArea[of]), x.PerArea[of] + 2*x.UPerArea[of]
 }
 
 // ErrApart is returned for two logs that have no hour in common.
@@ -80,7 +80,7 @@ func SideBySide(a, b []Sample, sa, sb Setup) (Beside, error) {
 	if x.A > 0 && x.B > 0 && !ra.Refused && !rb.Refused {
 		x.Ratio = x.PerArea[0] / x.PerArea[1]
 		u := x.Ratio * math.Hypot(x.UA/x.A, x.UB/x.B)
-		x.Low, x.High = math.Max(0, x.Ratio-2*u), x.Ratio+2*u
+		x.Low, x.High = max(0, x.Ratio-2*u), x.Ratio+2*u
 		x.Telling = x.Low > 1 || x.High < 1
 	}
 	return x, nil

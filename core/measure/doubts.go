@@ -7,6 +7,8 @@ import (
 	"sort"
 	"time"
 
+	"gonum.org/v1/gonum/stat"
+
 	"gladember/core/design"
 	"gladember/core/units"
 )
@@ -292,7 +294,7 @@ func moved(s []Sample, but string) bool {
 		lo, hi := math.Inf(1), math.Inf(-1)
 		for _, x := range s {
 			if v := get(x); !math.IsNaN(v) {
-				lo, hi = math.Min(lo, v), math.Max(hi, v)
+				lo, hi = min(lo, v), max(hi, v)
 			}
 		}
 		return hi - lo
@@ -391,7 +393,7 @@ func dayShift(s []Sample, set Setup) (float64, bool) {
 	t0, clear := s[0].At, set.Site.clearly()
 	peak := 0.0
 	for _, x := range s {
-		peak = math.Max(peak, x.Outlet-x.Inlet)
+		peak = max(peak, x.Outlet-x.Inlet)
 	}
 	if peak < 10 || s[len(s)-1].At.Sub(t0) < 7*time.Hour {
 		return 0, false
@@ -416,10 +418,9 @@ func dayShift(s []Sample, set Setup) (float64, bool) {
 	return tr/wr - ts/ws, true
 }
 
-// median is the middle one, the upper of the two where there is an even number.
+// median is the middle one, the lower of the two where there is an even number.
 func median(v []float64) float64 {
-	s := slices.Sorted(slices.Values(v))
-	return s[len(s)/2]
+	return stat.Quantile(0.5, stat.Empirical, slices.Sorted(slices.Values(v)), nil)
 }
 
 // MoreThanSun is the ID of the finding that a log claims more heat than the sun

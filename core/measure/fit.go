@@ -370,7 +370,7 @@ func (f *fitting) outlet(w int, x []float64) (float64, error) {
 // day.
 func (f *fitting) sigma(w int) float64 {
 	x := &f.ws[w]
-	return math.Hypot(formK, formShare*x.rise) * math.Sqrt(math.Max(1, x.count/dayCounts))
+	return math.Hypot(formK, formShare*x.rise) * math.Sqrt(max(1, x.count/dayCounts))
 }
 
 // Calibrate fits flow, leakage, bypass and the absorbed sun of a heater to a log, together with
@@ -469,7 +469,7 @@ func (f *fitting) solve(ctx context.Context, progress func(done, of int)) (x []f
 		if miss[w], err = f.missed(w, x); err != nil {
 			return nil, nil, nil, err
 		}
-		chi += miss[w] * miss[w] / (f.sigma(w) * f.sigma(w)) * math.Max(1, f.ws[w].count/dayCounts) / float64(n)
+		chi += miss[w] * miss[w] / (f.sigma(w) * f.sigma(w)) * max(1, f.ws[w].count/dayCounts) / float64(n)
 	}
 	if chi > 1 { // the form of the model does worse than it should
 		cov.ScaleSym(chi, cov)
@@ -518,13 +518,13 @@ func (f *fitting) within(i int, x float64) float64 {
 	switch f.us[i].name {
 	case "bypass":
 		now := f.h.Absorber.Screens.Bypass
-		return math.Max(-now, math.Min(0.5-now, x))
+		return max(-now, min(0.5-now, x))
 	case "tau_alpha":
-		return math.Max(-0.6, math.Min(0.2, x))
+		return max(-0.6, min(0.2, x))
 	case "flow_m3_s":
-		return math.Max(math.Log(0.2), math.Min(math.Log(3), x))
+		return max(math.Log(0.2), min(math.Log(3), x))
 	case "leak_m3_s":
-		return math.Max(-4, math.Min(4, x))
+		return max(-4, min(4, x))
 	}
 	return x
 }
@@ -554,18 +554,18 @@ func (f *fitting) report(x []float64, cov *mat.SymDense, miss []float64, e *coll
 			leak := e.Running.Leak / rho
 			p.Unit, p.Design, p.Value = "m3/s", leak, leak*math.Exp(x[i])
 			p.Low, p.High, p.U = leak*math.Exp(x[i]-2*sd), leak*math.Exp(x[i]+2*sd), p.Value*sd
-			origin.Path, origin.Value = design.BoxSeam.Path, math.Min(0.001, f.h.Box.Seam*math.Exp(x[i]))
+			origin.Path, origin.Value = design.BoxSeam.Path, min(0.001, f.h.Box.Seam*math.Exp(x[i]))
 			origin.U = f.h.Box.Seam * math.Exp(x[i]) * sd
 		case "tau_alpha":
 			now := f.h.Cover.Takes
 			p.Design, p.Value, p.U = now, now*(1+x[i]), now*sd
 			p.Low, p.High = p.Value-2*p.U, p.Value+2*p.U
-			origin.Path, origin.Value, origin.U = design.CoverTauAlpha.Path, math.Max(0.3, math.Min(1.2, p.Value)), p.U
+			origin.Path, origin.Value, origin.U = design.CoverTauAlpha.Path, max(0.3, min(1.2, p.Value)), p.U
 		case "bypass":
 			now := f.h.Absorber.Screens.Bypass
 			p.Design, p.Value = now, now+x[i]
-			p.Low, p.High = math.Max(0, p.Value-2*sd), math.Min(1, p.Value+2*sd)
-			origin.Path, origin.Value, origin.U = design.ScreensBypass.Path, math.Max(0, math.Min(0.3, p.Value)), sd
+			p.Low, p.High = max(0, p.Value-2*sd), min(1, p.Value+2*sd)
+			origin.Path, origin.Value, origin.U = design.ScreensBypass.Path, max(0, min(0.3, p.Value)), sd
 		default:
 			continue
 		}

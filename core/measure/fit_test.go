@@ -32,13 +32,13 @@ func hidden(t *testing.T, h *design.Heater, seed uint64, days int) *truth {
 	r := rand.New(rand.NewPCG(seed, 99))
 	norm := func(sigma float64) float64 { return sigma * r.NormFloat64() }
 	box := h.Clone()
-	x := &truth{tau: math.Max(0.6, math.Min(1.3, 1+norm(priorTauAlpha)))}
+	x := &truth{tau: max(0.6, min(1.3, 1+norm(priorTauAlpha)))}
 	box.Cover.Takes *= x.tau
 	x.tau = box.Cover.Takes
 	leak := math.Exp(norm(priorLeak))
 	box.Box.Seam *= leak
 	if s := box.Absorber.Screens; s != nil {
-		s.Bypass = math.Max(0, math.Min(0.35, s.Bypass+norm(priorBypass)))
+		s.Bypass = max(0, min(0.35, s.Bypass+norm(priorBypass)))
 		x.bypass = s.Bypass
 	}
 	strength := math.Exp(norm(priorFlow))
@@ -78,7 +78,7 @@ func hidden(t *testing.T, h *design.Heater, seed uint64, days int) *truth {
 			hour := float64(step) / 120
 			c.Ambient, c.Inlet = outdoor+3*math.Sin(math.Pi*hour/9), h.Room.Air+norm(0.1)+0.4*hour
 			c.Sky = solar.Swinbank(c.Ambient) + 4*math.Sin(float64(seed)+hour/3) + other.Sky
-			c.Wind = math.Max(0.2, c.Wind*(1+0.5*math.Sin(hour*7)+norm(0.2)))
+			c.Wind = max(0.2, c.Wind*(1+0.5*math.Sin(hour*7)+norm(0.2)))
 			if step%40 == 0 { // a new piece of sky every 20 min
 				cloud = 1.0
 				if r.Float64() < 0.25 {
@@ -338,10 +338,10 @@ func TestFaultsAreFoundAndNotInvented(t *testing.T) {
 		"off-scale-outlet": func(s []Sample, _ *Setup) {
 			top := 0.0
 			for _, x := range s {
-				top = math.Max(top, x.Outlet)
+				top = max(top, x.Outlet)
 			}
 			for i := range s {
-				s[i].Outlet = math.Min(s[i].Outlet, top-8)
+				s[i].Outlet = min(s[i].Outlet, top-8)
 			}
 		},
 		"stuck-inlet": func(s []Sample, _ *Setup) {

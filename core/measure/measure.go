@@ -261,7 +261,7 @@ func Combine(c, u []float64, r [][]float64) float64 {
 			sum += c[i] * c[j] * u[i] * u[j] * rho
 		}
 	}
-	return math.Sqrt(math.Max(0, sum))
+	return math.Sqrt(max(0, sum))
 }
 
 // LogLinear returns the measuring depths of a round duct as shares of its
@@ -457,7 +457,7 @@ func (a *analysis) begin() error {
 // kg/s, by the reading's own speed where there is one.
 func (a *analysis) mass(x Sample) float64 {
 	if a.speeds {
-		return MeanOverCenter * math.Max(0, x.Speed) * a.set.DuctArea * air.Density(x.Outlet, a.set.Pressure)
+		return MeanOverCenter * max(0, x.Speed) * a.set.DuctArea * air.Density(x.Outlet, a.set.Pressure)
 	}
 	return a.set.Flow
 }
@@ -487,7 +487,7 @@ func (a *analysis) closeDay(end int) {
 	d.Impossible = impossible(*d, a.s[a.firstOfDay:end], a.set, a.r.SunIs) ||
 		t.steadyHeat > bestCover*(1+sunMargin[a.r.SunIs])*t.steadySun && t.steadyHours > telling
 	u := a.uncertainty(d.Heat, t.perKelvin)
-	d.Band = [2]float64{math.Max(0, d.Heat-2*u), d.Heat + 2*u}
+	d.Band = [2]float64{max(0, d.Heat-2*u), d.Heat + 2*u}
 	a.firstOfDay, a.today = end, daySums{}
 }
 
@@ -600,7 +600,7 @@ func (a *analysis) sums() {
 		r.Flow = a.flowSum / a.flowHours
 	}
 	r.U = a.uncertainty(r.Heat, a.perKelvin)
-	r.Band = [2]float64{math.Max(0, r.Heat-2*r.U), r.Heat + 2*r.U}
+	r.Band = [2]float64{max(0, r.Heat-2*r.U), r.Heat + 2*r.U}
 	r.Causes = []Cause{
 		{"the airflow", r.Heat * a.set.FlowU},
 		{"the difference between the probes", a.perKelvin * a.set.ProbeU * math.Sqrt(2*(1-probeCorrelation))},
@@ -631,7 +631,7 @@ func sunOn(s []Sample, set Setup) ([]float64, string) {
 		last := 0.0
 		for i, x := range s {
 			if !math.IsNaN(x.Sun) {
-				last = math.Max(0, x.Sun)
+				last = max(0, x.Sun)
 			}
 			suns[i] = last
 			if set.Site != nil {
@@ -710,7 +710,7 @@ func impossible(d Day, s []Sample, set Setup, sunIs string) bool {
 		bound = 0
 		for i := 1; i < len(s); i++ {
 			if s[i].Outlet > s[i].Inlet {
-				bound += math.Min(1, s[i].At.Sub(s[i-1].At).Hours()) * MaxSun * set.Area / 1000
+				bound += min(1, s[i].At.Sub(s[i-1].At).Hours()) * MaxSun * set.Area / 1000
 			}
 		}
 	}

@@ -231,7 +231,7 @@ func TestDoubts(t *testing.T) {
 		}},
 		{"off-scale-outlet", "outlet", func(s []Sample, _ *Setup) []Sample {
 			for i := range s {
-				s[i].Outlet = math.Min(s[i].Outlet, 32)
+				s[i].Outlet = min(s[i].Outlet, 32)
 			}
 			return s
 		}},

@@ -41,7 +41,7 @@ type Implausible struct {
 // In says what is wrong in a person's units.
 func (i Implausible) In(u units.System) string {
 	const longest = 1e5 // above it the digits say nothing
-	value := units.Format(i.Kind, math.Copysign(math.Min(math.Abs(i.Value), longest), i.Value), u)
+	value := units.Format(i.Kind, math.Copysign(min(math.Abs(i.Value), longest), i.Value), u)
 	if math.Abs(i.Value) > longest {
 		value = "beyond " + value
 	}

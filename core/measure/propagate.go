@@ -3,6 +3,9 @@ package measure
 import (
 	"math"
 
+	"gonum.org/v1/gonum/stat"
+	"gonum.org/v1/gonum/stat/distuv"
+
 	"gladember/core/collector"
 )
 
@@ -57,36 +60,19 @@ func Propagate(f func(x []float64) float64, in []Input, r [][]float64) collector
 // of their number (JCGM 100, 4.2), widened for few readings by the ratio of Student's factor
 // at 95 % to 2, and what the instrument itself is uncertain by, in the readings' unit.
 func Repeated(readings []float64, instrument float64) (mean, u float64) {
-	n := float64(len(readings))
-	if n == 0 {
+	switch len(readings) {
+	case 0:
 		return math.NaN(), math.NaN()
+	case 1:
+		return readings[0], instrument
 	}
-	for _, v := range readings {
-		mean += v / n
-	}
-	if n < 2 {
-		return mean, instrument
-	}
-	sum := 0.0
-	for _, v := range readings {
-		sum += (v - mean) * (v - mean)
-	}
-	return mean, math.Hypot(math.Sqrt(sum/(n-1)/n)*student(len(readings)-1)/2, instrument)
+	mean, sd := stat.MeanStdDev(readings, nil)
+	return mean, math.Hypot(stat.StdErr(sd, float64(len(readings)))*student(len(readings)-1)/2, instrument)
 }
 
-// student is Student's factor for 95 % two-sided, by degrees of freedom. Source: JCGM 100,
-// table G.2.
+// student is Student's factor for 95 % two-sided, by degrees of freedom, one at least.
 func student(freedom int) float64 {
-	t := [...]float64{12.71, 4.30, 3.18, 2.78, 2.57, 2.45, 2.36, 2.31, 2.26, 2.23}
-	switch {
-	case freedom < 1:
-		return t[0]
-	case freedom <= len(t):
-		return t[freedom-1]
-	case freedom <= 20:
-		return 2.13
-	}
-	return 2
+	return distuv.StudentsT{Sigma: 1, Nu: float64(max(1, freedom))}.Quantile(0.975)
 }
 
 // A thermometer that is read before it has settled reads too low after the box and too high
@@ -99,11 +85,6 @@ func Settled(readings []float64, tolerance float64) bool {
 	if len(readings) < last {
 		return false
 	}
-	s := readings[len(readings)-last:]
-	slope := 0.0
-	for i, v := range s {
-		slope += (float64(i) - (last-1)/2.0) * v
-	}
-	slope /= 5 // sum of squares of -1.5, -0.5, 0.5, 1.5
+	_, slope := stat.LinearRegression([]float64{0, 1, 2, 3}, readings[len(readings)-last:], nil, false)
 	return math.Abs(slope)*(last-1) <= tolerance
 }

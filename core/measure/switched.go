@@ -150,7 +150,7 @@ type point struct{ at, u float64 }
 
 // odds is the surprise that the point lies beyond a temperature, above it with a way of 1.
 func (p point) odds(way, t float64) float64 {
-	by := math.Max(0, way*(t-p.at)) / p.u
+	by := max(0, way*(t-p.at)) / p.u
 	return by * by / 2
 }
 
@@ -164,7 +164,7 @@ func (p point) learned(steps []step, states []byte, state int) point {
 		}
 	}
 	const least = 0.7
-	return point{sum / weight, math.Max(least, 1/math.Sqrt(weight))}
+	return point{sum / weight, max(least, 1/math.Sqrt(weight))}
 }
 
 // likeliest are the states, 1 for running, that explain the steps best after a state before them.
@@ -176,9 +176,9 @@ func likeliest(steps []step, moves [2]movement, turns [2]point, before byte) []b
 		x := &steps[i]
 		now := x.outlet
 		early, late := turns[1].odds(-1, now), turns[1].odds(1, now)
-		toOn := turnCost + math.Min(oddCost, early)
+		toOn := turnCost + min(oddCost, early)
 		soon, slow := turns[0].odds(1, now), turns[0].odds(-1, now)
-		toOff := turnCost + math.Min(oddCost, soon)
+		toOff := turnCost + min(oddCost, soon)
 		if x.fresh {
 			toOn, toOff = turnCost, turnCost
 		}
@@ -238,7 +238,7 @@ func (m movement) fitted(before movement, steps []step, states []byte, state int
 	if !chol.Factorize(a) || chol.SolveVecTo(&x, b) != nil {
 		return m
 	}
-	out := movement{back: math.Max(1.0/60, math.Min(1, x.AtVec(0))), sun: math.Max(0, x.AtVec(1)), base: x.AtVec(2)}
+	out := movement{back: max(1.0/60, min(1, x.AtVec(0))), sun: max(0, x.AtVec(1)), base: x.AtVec(2)}
 	each(func(row [3]float64, moved float64) {
 		miss := moved - out.back*row[0] - out.sun*row[1] - out.base
 		square += miss * miss

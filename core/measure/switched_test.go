@@ -119,7 +119,7 @@ func TestRunningBehindAThermostat(t *testing.T) {
 			for _, off := range offs {
 				s, ran := x.days(t, off, sky.clouds, sky.unseen, r)
 				share := wrongly(s, ran, x.set)
-				worst, sum = math.Max(worst, share), sum+share/float64(len(offs))
+				worst, sum = max(worst, share), sum+share/float64(len(offs))
 				if share > sky.most {
 					t.Errorf("%s, closes %+.1f K and opens %+.1f K off, clouds %v, unseen %v: %.1f %% of the hours are wrong", name, off[0],
 						off[1], sky.clouds, sky.unseen, 100*share)

@@ -8,6 +8,7 @@ import (
 	"gladember/core/air"
 	"gladember/core/collector"
 	"gladember/core/design"
+	"gladember/core/internal/root"
 	"gladember/core/solar"
 	"gladember/core/units"
 )
@@ -309,13 +310,7 @@ func (c *Case) strength(volume float64) (s, room float64, ok bool) {
 	if !(miss(lo) < 0 && miss(hi) > 0) {
 		return 0, 0, false
 	}
-	for hi-lo > 1e-4 {
-		if mid := (lo + hi) / 2; miss(mid) < 0 {
-			lo = mid
-		} else {
-			hi = mid
-		}
-	}
+	lo, hi = root.Bisect(lo, hi, 15, func(s float64) bool { return miss(s) < 0 }) // to 1e-4
 	return (lo + hi) / 2, room, true
 }
 

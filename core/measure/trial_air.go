@@ -175,7 +175,7 @@ func judgeOrifice(c *Case, o *Outcome) error {
 	dp := c.input("pressure", "the pressure before the hole", uManometer, 0.02)
 	rho := air.Density(c.first("air"), c.pressure())
 	v := Propagate(func(x []float64) float64 {
-		return x[2] * math.Pi / 4 * x[0] * x[0] * math.Sqrt(2*math.Max(0, x[1])/rho)
+		return x[2] * math.Pi / 4 * x[0] * x[0] * math.Sqrt(2*max(0, x[1])/rho)
 	}, []Input{c.input("bore", "the diameter of the hole", uBore, 0), dp, {"the discharge coefficient", orificeC, orificeC * uOrifice}},
 		nil)
 	if c.first("bore") > widestHole*c.Heater.Air.Diameter {
@@ -232,12 +232,12 @@ func judgeLeak(c *Case, o *Outcome) error {
 	o.Results = append(o.Results, Measured{Name: "Leakage while the fan runs", Kind: units.Flow, Band: b})
 	o.leaking(c)
 	seam := Propagate(at1, in, nil)
-	meters := 2 * 2 * (h.OuterWidth() + h.OuterHeight()) * math.Max(1, float64(h.Array.Boxes))
-	o.Changes = append(o.Changes, design.Measure(design.BoxSeam, math.Min(0.001, seam.Value/meters), seam.U/meters))
+	meters := 2 * 2 * (h.OuterWidth() + h.OuterHeight()) * max(1, float64(h.Array.Boxes))
+	o.Changes = append(o.Changes, design.Measure(design.BoxSeam, min(0.001, seam.Value/meters), seam.U/meters))
 	rho := air.Density(c.Eval.Running.Conditions.Ambient, c.pressure())
 	cold := c.Heater.Room.Air - c.Eval.Running.Conditions.Ambient
 	o.note("The room draws in as much cold air: at %v outdoors that takes %v of the heat.", units.Q(units.Temperature,
-		c.Eval.Running.Conditions.Ambient), units.Q(units.Power, b.Value*rho*1007*math.Max(0, cold)))
+		c.Eval.Running.Conditions.Ambient), units.Q(units.Power, b.Value*rho*1007*max(0, cold)))
 	return nil
 }
 

@@ -387,7 +387,7 @@ func (c *Case) timeConstant() (float64, error) {
 	last := 0.0
 	err := c.uncovered(longest, func(t, done float64) bool {
 		if done >= 0.632 {
-			tau = t - respondStep*(done-0.632)/math.Max(1e-9, done-last)
+			tau = t - respondStep*(done-0.632)/max(1e-9, done-last)
 		}
 		last = done
 		return done < 0.632

@@ -138,10 +138,10 @@ func judgeOffsets(c *Case, o *Outcome) error {
 		const digit = 0.06 // K, of a display that shows tenths
 		mean, u := Repeated(c.Got[x.id], digit)
 		off := mean - all/n
-		worst = math.Max(worst, math.Abs(off))
+		worst = max(worst, math.Abs(off))
 		o.Results = append(o.Results, Measured{Name: x.label + ", too high by", Kind: units.Rise,
 			Band: collector.NewBand(off, []collector.Cause{{Name: "its readings", Effect: u}})})
-		o.Changes = append(o.Changes, design.Change{Path: x.path, Value: off, Origin: design.Measured, U: math.Max(u, 0.02)})
+		o.Changes = append(o.Changes, design.Change{Path: x.path, Value: off, Origin: design.Measured, U: max(u, 0.02)})
 	}
 	o.Verdict = units.Say("The probes differ by up to %v; that is taken off the readings of the log and of the tests.",
 		units.Q(units.Rise, 2*worst))

@@ -273,7 +273,7 @@ func TestSettledAndRepeated(t *testing.T) {
 	}
 	_, few := Repeated([]float64{10, 11, 12}, 0)
 	_, many := Repeated([]float64{10, 11, 12, 10, 11, 12, 10, 11, 12, 10, 11, 12}, 0)
-	if want := 4.30 / 2 / math.Sqrt(3); math.Abs(few-want) > 1e-9 || many > few/2 {
+	if want := 4.30 / 2 / math.Sqrt(3); math.Abs(few-want) > 0.005/2/math.Sqrt(3) || many > few/2 {
 		t.Errorf("u of three %v (by hand %v), of twelve %v", few, want, many)
 	}
 }
@@ -310,5 +310,15 @@ func TestWindowsByTheSun(t *testing.T) {
 	}
 	if Windows(&h, AnyTime, from, 2) != nil {
 		t.Error("at any time there are windows")
+	}
+}
+
+// Student's factor is that of JCGM 100, table G.2, for 95 %.
+func TestStudentAgainstTheGuide(t *testing.T) {
+	for freedom, want := range map[int]float64{1: 12.71, 2: 4.30, 3: 3.18, 4: 2.78, 5: 2.57, 6: 2.45, 7: 2.36, 8: 2.31, 9: 2.26, 10: 2.23,
+		20: 2.09, 50: 2.01} {
+		if got := student(freedom); math.Abs(got-want) > 0.0051 {
+			t.Errorf("%d degrees of freedom: %.3f, table %.2f", freedom, got, want)
+		}
 	}
 }

@@ -1,7 +1,6 @@
 package measure
 
 import (
-	"math"
 	"time"
 
 	"gladember/core/collector"
@@ -53,7 +52,7 @@ func Windows(h *design.Heater, when Moment, from time.Time, days int) (out []Win
 		best := 0.0
 		if when == InSun {
 			for at := begin; at.Before(end); at = at.Add(step) {
-				best = math.Max(best, p.Clear(at))
+				best = max(best, p.Clear(at))
 			}
 		}
 		for at := begin; at.Before(end); at = at.Add(step) {

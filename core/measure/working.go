@@ -47,7 +47,7 @@ func Workings(d Day, r *Report, set Setup) map[string]collector.Working {
 				Causes: []collector.Cause{{Name: "the outlet probe", Effect: uProbe}}}},
 		"useful": {Name: "Useful hours", Kind: units.Number,
 			Value: d.Useful, Formula: "hours with the fan on and the outlet above the useful temperature",
-			Band: &collector.Band{Value: d.Useful, Low: math.Max(0, d.Useful-2*usefulDoubt(d)), High: d.Useful + 2*usefulDoubt(d),
+			Band: &collector.Band{Value: d.Useful, Low: max(0, d.Useful-2*usefulDoubt(d)), High: d.Useful + 2*usefulDoubt(d),
 				U: usefulDoubt(d), Causes: []collector.Cause{{Name: "time between two readings at each start and stop",
 					Effect: usefulDoubt(d)}}},
 			Terms: []collector.Term{{Symbol: "mark", Meaning: "useful from", Kind: units.Temperature, Value: set.UsefulAbove,
@@ -62,7 +62,7 @@ func Workings(d Day, r *Report, set Setup) map[string]collector.Working {
 	if set.FanPower > 0 {
 		e, u := d.FanEnergy(set.FanPower), hours*set.FanPower/1000
 		ws["fan"] = collector.Working{Name: "Fan energy", Kind: units.Metered, Value: e, Formula: "P * h / 1000",
-			Band: &collector.Band{Value: e, Low: math.Max(0, e-2*u), High: e + 2*u, U: u,
+			Band: &collector.Band{Value: e, Low: max(0, e-2*u), High: e + 2*u, U: u,
 				Causes: []collector.Cause{{Name: "time between two readings at each start and stop", Effect: u}}},
 			Terms: []collector.Term{
 				{Symbol: "P", Meaning: "power of the fan at its operating point", Kind: units.Electric, Value: set.FanPower,

@@ -37,7 +37,7 @@ func (n *Network) Solve(start *State, settle float64) (*State, error) {
 	next := make([]float64, len(x))
 	prev := make([]float64, len(x))
 	for st.Rounds = 1; st.Rounds <= maxRounds; st.Rounds++ {
-		n.assemble(sys, x, math.Max(stale, settle/10))
+		n.assemble(sys, x, max(stale, settle/10))
 		if !sys.solve(next) {
 			return nil, ErrNoBalance
 		}
@@ -52,7 +52,7 @@ func (n *Network) Solve(start *State, settle float64) (*State, error) {
 				step /= 2
 			}
 			prev[i] = step
-			worst = math.Max(worst, math.Abs(step))
+			worst = max(worst, math.Abs(step))
 			x[i] += step
 		}
 		if worst < settle {

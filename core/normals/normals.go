@@ -139,7 +139,7 @@ func read(line string) (s Station, err error) {
 	for m := range 12 {
 		s.Temperature[m] = number(warm[m])
 		if light := Light(s.Latitude, m) * float64(days[m]); light > 0 {
-			s.Sunshine[m] = math.Min(1, number(sun[m])/light)
+			s.Sunshine[m] = min(1, number(sun[m])/light)
 		}
 	}
 	return s, err
@@ -149,7 +149,7 @@ func read(line string) (s Station, err error) {
 func distance(lat1, lon1, lat2, lon2 float64) float64 {
 	const r, rad = 6371.0, math.Pi / 180
 	a, b := math.Sin((lat2-lat1)*rad/2), math.Sin((lon2-lon1)*rad/2)
-	return 2 * r * math.Asin(math.Min(1, math.Sqrt(a*a+math.Cos(lat1*rad)*math.Cos(lat2*rad)*b*b)))
+	return 2 * r * math.Asin(min(1, math.Sqrt(a*a+math.Cos(lat1*rad)*math.Cos(lat2*rad)*b*b)))
 }
 
 // What the fit of a plane rests on: the distance over which stations count is
@@ -189,7 +189,7 @@ func fit(lat, lon, elevation float64, sea bool, but int) (e Estimate, weights []
 		}
 	}
 	slices.Sort(near)
-	scale := math.Max(closest, near[sixth-1])
+	scale := max(closest, near[sixth-1])
 	a := mat.NewSymDense(3, nil)
 	var rhs [24][3]float64
 	rad := math.Pi / 180
@@ -235,7 +235,7 @@ func fit(lat, lon, elevation float64, sea bool, but int) (e Estimate, weights []
 			e.Temperature[m] = x.AtVec(0) - Lapse*elevation
 			continue
 		}
-		e.Sunshine[m-12] = math.Max(0.03, math.Min(0.95, x.AtVec(0)))
+		e.Sunshine[m-12] = max(0.03, min(0.95, x.AtVec(0)))
 		if Light(lat, m-12) < 0.5 {
 			e.Sunshine[m-12] = 0
 		}
@@ -261,7 +261,7 @@ func apart(weights []float64, at [][3]float64, planes [][3]float64, months []int
 		}
 		square, sum = square+w*off*off, sum+w
 	}
-	return math.Sqrt(square / math.Max(sum, 1e-9))
+	return math.Sqrt(square / max(sum, 1e-9))
 }
 
 // prior is how much colder it is usually five degrees nearer to the pole, K.
@@ -334,8 +334,8 @@ func (e *Estimate) uncertain(weights []float64, but int) {
 	e.UTemperature = u(local.temperature, all.temperature)
 	// Where neighbors disagree, as on two shores of a lake, a place between them
 	// may be like either.
-	e.UWinter = math.Max(u(local.winter, all.winter), e.winterApart)
-	e.USummer = math.Max(u(local.summer, all.summer), e.summerApart)
+	e.UWinter = max(u(local.winter, all.winter), e.winterApart)
+	e.USummer = max(u(local.summer, all.summer), e.summerApart)
 }
 
 // place is what an estimate is remembered by: degrees, m above the sea, and

@@ -58,7 +58,7 @@ func TestLeaveOneOut(t *testing.T) {
 func TestPlaces(t *testing.T) {
 	for i, s := range Stations() {
 		e := At(s.Latitude, s.Longitude, s.Elevation, s.Sea)
-		if w := Without(i); math.Abs(e.Temperature[0]-s.Temperature[0]) > math.Max(0.5, math.Abs(w.Temperature[0]-s.Temperature[0])) {
+		if w := Without(i); math.Abs(e.Temperature[0]-s.Temperature[0]) > max(0.5, math.Abs(w.Temperature[0]-s.Temperature[0])) {
 			t.Errorf("%s: with its own row %.1f C in January, without %.1f, its own %.1f", s.Name, e.Temperature[0], w.Temperature[0],
 				s.Temperature[0])
 		}

@@ -30,7 +30,7 @@ func Fresnel(n, theta float64) (perpendicular, parallel float64) {
 		r := (n - 1) / (n + 1)
 		return r * r, r * r
 	}
-	a := math.Min(theta, 89.999) * math.Pi / 180
+	a := min(theta, 89.999) * math.Pi / 180
 	b := math.Asin(math.Sin(a) / n)
 	s, d := math.Sin(b-a)/math.Sin(b+a), math.Tan(b-a)/math.Tan(b+a)
 	return s * s, d * d
@@ -39,7 +39,7 @@ func Fresnel(n, theta float64) (perpendicular, parallel float64) {
 // single returns transmittance and reflectance of the sheet for one
 // polarisation whose face reflectance is r. Source: D&B eqs. 5.3.1-5.3.3.
 func (s Sheet) single(r, theta float64) (tau, rho float64) {
-	b := math.Asin(math.Sin(math.Min(theta, 89.999)*math.Pi/180) / s.N)
+	b := math.Asin(math.Sin(min(theta, 89.999)*math.Pi/180) / s.N)
 	a := math.Exp(-s.KL / math.Cos(b))
 	d := 1 - (r*a)*(r*a)
 	tau = a * (1 - r) * (1 - r) / d

@@ -73,7 +73,7 @@ func TestStackConservesAndIsReciprocal(t *testing.T) {
 			a, b := r.Float64(), r.Float64()
 			layers[i] = Layer{a * b, (1 - a) * r.Float64(), 0}
 			layers[i].ReflectBack = (1 - layers[i].Transmit) * r.Float64()
-			layers[i].ReflectFront = math.Min(layers[i].ReflectFront, 1-layers[i].Transmit)
+			layers[i].ReflectFront = min(layers[i].ReflectFront, 1-layers[i].Transmit)
 			emit[i] = Emission{r.Float64(), r.Float64()}
 		}
 		f := Solve(layers, in, emit)

@@ -2,7 +2,6 @@ package season
 
 import (
 	"context"
-	"math"
 
 	"gladember/core/climate"
 	"gladember/core/collector"
@@ -91,6 +90,6 @@ func EstimateBands(ctx context.Context, h *design.Heater, s *climate.Series, r *
 // lower keeps a band of heat from going below nothing.
 // Neither heat nor useful heat can be less than nothing.
 func lower(b collector.Band) collector.Band {
-	b.Low = math.Max(0, b.Low)
+	b.Low = max(0, b.Low)
 	return b
 }

@@ -463,7 +463,7 @@ func (p *passage) whole(out *given) bool {
 	stays := func(temps ...float64) bool {
 		lo, hi := math.Inf(1), math.Inf(-1)
 		for _, t := range temps {
-			lo, hi = math.Min(lo, t), math.Max(hi, t)
+			lo, hi = min(lo, t), max(hi, t)
 		}
 		s := f.stages
 		end := p.hour + (quarter-runSteps)/3600
@@ -496,7 +496,7 @@ func (p *passage) whole(out *given) bool {
 			f.sensor = r[runOutlet] + (f.sensor-r[runOutlet])*keepsMoving + k*dot(&l.drags, &x)
 			out.ran(r[runHeat]+added, f.watts[s], r[runMass], r[runOutlet]+k*added, p.inlet, quarter, f.useful,
 				f.h.Air.Source == "outdoors")
-			out.outletMax = math.Max(out.outletMax, math.Max(begin, end))
+			out.outletMax = max(out.outletMax, max(begin, end))
 			return true
 		}
 		if !f.natural {
@@ -567,7 +567,7 @@ func (g *given) ran(heat, watts, mass, outlet, inlet, dt, useful float64, outdoo
 	g.fan += watts * dt
 	g.blown += mass * dt
 	g.jet += mass * outlet * dt
-	g.outletMax = math.Max(g.outletMax, outlet)
+	g.outletMax = max(g.outletMax, outlet)
 	if outlet >= useful {
 		g.warm += dt
 	}
@@ -610,7 +610,7 @@ func (f *fast) panel(q *climate.Quarter, x *[dims]float64, total float64, out *g
 	out.heat += r[runHeat] * quarter
 	if total > 0 && r[runMass] > 0 && r[runOutlet] > 0 {
 		out.run += quarter
-		out.outletMax = math.Max(out.outletMax, r[runOutlet])
+		out.outletMax = max(out.outletMax, r[runOutlet])
 		if r[runOutlet] >= f.useful {
 			out.warm += quarter
 		}

@@ -123,7 +123,7 @@ func (w *watch) through(q *climate.Quarter, room, hour float64, out *given) erro
 			if err != nil {
 				w.err = err
 			}
-			*sum += math.Max(0, -r.Heat) * 4 * quarter
+			*sum += max(0, -r.Heat) * 4 * quarter
 		}
 	}
 	return w.fast.through(q, room, hour, out)

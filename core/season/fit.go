@@ -176,7 +176,7 @@ func (f *falling) at(x *[dims]float64) float64 {
 	for i, b := range nightBasis(x) {
 		v += (*f)[i] * b
 	}
-	v = math.Max(0, v)
+	v = max(0, v)
 	return v * math.Sqrt(v)
 }
 
@@ -211,7 +211,7 @@ func (f *fast) pooled(s *climate.Series, lo, hi float64) (out []candidate) {
 		}
 		room := lo + (hi-lo)*r.Float64()
 		if lo < q.Ambient { // a space that floats is seldom colder than outdoors
-			room = math.Max(lo, q.Ambient-3) + (hi-math.Max(lo, q.Ambient-3))*r.Float64()
+			room = max(lo, q.Ambient-3) + (hi-max(lo, q.Ambient-3))*r.Float64()
 		}
 		inlet := f.inlet(q, room)
 		c := candidate{q: q, inlet: inlet, room: room}
@@ -284,7 +284,7 @@ func (s *spread) at(i int) *candidate {
 				v := x[k] - from[k]
 				d += v * v
 			}
-			s.far[i] = math.Min(s.far[i], d)
+			s.far[i] = min(s.far[i], d)
 			if s.far[i] > best {
 				next, best = i, s.far[i]
 			}
@@ -527,7 +527,7 @@ func (f *fast) usualInlet(q *climate.Quarter) float64 {
 	case f.h.Room.Heater == "none":
 		return q.Ambient + floats
 	}
-	return math.Max(f.h.Room.Wanted, q.Ambient)
+	return max(f.h.Room.Wanted, q.Ambient)
 }
 
 // usualOf is the quarter nearest to a sun, W/m2, in otherwise usual weather.
@@ -679,7 +679,7 @@ func (m *minutes) fit() (l lump, err error) {
 		}
 		most := 0.0
 		for _, v := range e.Values(nil) {
-			most = math.Max(most, cmplx.Abs(v))
+			most = max(most, cmplx.Abs(v))
 		}
 		if most >= 1 {
 			continue
@@ -712,7 +712,7 @@ func leastSquares(x []collector.Held, y [][]float64, rank int) *mat.Dense {
 	}
 	a, b := mat.NewDense(len(x), n, nil), mat.NewDense(len(x), len(y[0]), nil)
 	for k := range scale {
-		scale[k] = math.Max(1e-9, math.Sqrt(scale[k]))
+		scale[k] = max(1e-9, math.Sqrt(scale[k]))
 	}
 	for i := range x {
 		for k, v := range x[i] {

@@ -46,7 +46,7 @@ func SimulateOutage(h *design.Heater) (Outage, error) {
 		sp.Step(&with, a, dt)
 		a.Box = 0
 		sp.Step(&without, a, dt)
-		o.Warmest = math.Max(o.Warmest, with.Air)
+		o.Warmest = max(o.Warmest, with.Air)
 	}
 	o.Dusk, o.Without = with.Air, without.Air
 	return o, nil

@@ -106,9 +106,9 @@ func (m *Month) Fraction() float64 {
 func (r *Result) BestWeek() (best, poor float64) {
 	poor = math.Inf(1)
 	for i, w := range r.Weeks {
-		best = math.Max(best, w)
+		best = max(best, w)
 		if r.needs[i] > 0 {
-			poor = math.Min(poor, w)
+			poor = min(poor, w)
 		}
 	}
 	if math.IsInf(poor, 1) {
@@ -170,11 +170,11 @@ func inlets(h *design.Heater, s *climate.Series) (lo, hi float64) {
 	if h.Room.Heater == "none" {
 		lo = math.Inf(1)
 		for i := range s.Quarters {
-			lo = math.Min(lo, s.Quarters[i].Ambient)
+			lo = min(lo, s.Quarters[i].Ambient)
 		}
 		lo += 2
 	}
-	return math.Max(lo, -30), hi
+	return max(lo, -30), hi
 }
 
 // monthEnds are the days of a common year at which months end.
@@ -198,7 +198,7 @@ func monthOf(day, year int) int {
 // wanted.
 func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, to int) (*Result, error) {
 	r := &Result{Space: sp}
-	start := math.Max(h.Room.Setback, s.Quarters[from].Ambient)
+	start := max(h.Room.Setback, s.Quarters[from].Ambient)
 	twins := twins{sp: sp, heated: h.Room.Heater != "none", with: space.Settle(start, start), without: space.Settle(start, start)}
 	twins.spared, twins.burned = twins.with, twins.without
 	days := len(s.Quarters) / climate.QuartersInDay
@@ -220,7 +220,7 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 		m := &r.Months[month]
 		m.add(&g, &got)
 		m.Outdoors += q.Ambient / climate.QuartersInDay
-		m.RoomMax = math.Max(m.RoomMax, twins.with.Air)
+		m.RoomMax = max(m.RoomMax, twins.with.Air)
 		if wanted >= h.Room.Wanted {
 			m.Use += 0.25
 			if twins.with.Air >= wanted-comfortable {
@@ -303,7 +303,7 @@ func (m *Month) add(g *given, got *quarterOf) {
 	m.Run += g.run / 3600
 	m.Warm += g.warm / 3600
 	m.Cycles += g.starts
-	m.OutletMax = math.Max(m.OutletMax, g.outletMax)
+	m.OutletMax = max(m.OutletMax, g.outletMax)
 	if got.here.Vented > got.bare.Vented+1 {
 		m.TooHot += 0.25
 	}
@@ -333,7 +333,7 @@ func (r *Result) sum(s *climate.Series, days int) {
 		y.Back += m.Back
 		y.Run, y.Warm, y.Cycles, y.Comfort, y.Bare, y.Use, y.TooHot = y.Run+m.Run, y.Warm+m.Warm, y.Cycles+m.Cycles, y.Comfort+m.Comfort,
 			y.Bare+m.Bare, y.Use+m.Use, y.TooHot+m.TooHot
-		y.OutletMax, y.RoomMax = math.Max(y.OutletMax, m.OutletMax), math.Max(y.RoomMax, m.RoomMax)
+		y.OutletMax, y.RoomMax = max(y.OutletMax, m.OutletMax), max(y.RoomMax, m.RoomMax)
 		y.Outdoors += m.Outdoors * n[i] / float64(days)
 	}
 }

@@ -143,9 +143,9 @@ func TestFastAgainstFull(t *testing.T) {
 			if y := b.Months[m].Heat; y > 0.03*whole {
 				off := math.Abs(a.Months[m].Heat/y - 1)
 				if snows[m] {
-					snowy = math.Max(snowy, off)
+					snowy = max(snowy, off)
 				} else {
-					worst = math.Max(worst, off)
+					worst = max(worst, off)
 				}
 			}
 		}
@@ -157,7 +157,7 @@ func TestFastAgainstFull(t *testing.T) {
 			stutters++
 			limit, monthly = 0.03, 0.08
 		}
-		if math.Abs(clear/whole) > limit || math.Abs(fast/whole-1) > math.Max(limit, 0.03) || worst > monthly || snowy > inSnow {
+		if math.Abs(clear/whole) > limit || math.Abs(fast/whole-1) > max(limit, 0.03) || worst > monthly || snowy > inSnow {
 			t.Errorf("%d, %s, %d covers, for a %s: %.1f kWh, whole network %.1f, worst month %.1f %%, with snow %.1f", i, h.Name,
 				h.Cover.Layers, h.Room.Kind, fast, whole, 100*worst, 100*snowy)
 		}
@@ -403,7 +403,7 @@ func TestBandsAndSweeps(t *testing.T) {
 	if err != nil || vs[0].Err != nil || vs[2].Err == nil || vs[0].Result.Year.Heat == vs[1].Result.Year.Heat {
 		t.Errorf("sweep: %+v, %v", vs, err)
 	}
-	if i := Best(vs); i < 0 || i == 2 || vs[i].Result.Year.Net() < math.Max(vs[0].Result.Year.Net(), vs[1].Result.Year.Net()) {
+	if i := Best(vs); i < 0 || i == 2 || vs[i].Result.Year.Net() < max(vs[0].Result.Year.Net(), vs[1].Result.Year.Net()) {
 		t.Errorf("the best is %d", i)
 	}
 	ctx, stop := context.WithCancel(context.Background())
@@ -572,12 +572,12 @@ func BenchmarkSeason(b *testing.B) {
 						b.Fatal(err)
 					}
 				}
-				balance = math.Min(balance, time.Since(at).Seconds()/of)
+				balance = min(balance, time.Since(at).Seconds()/of)
 				at = time.Now()
 				if _, err := RunIn(&h, s); err != nil {
 					b.Fatal(err)
 				}
-				year = math.Min(year, time.Since(at).Seconds())
+				year = min(year, time.Since(at).Seconds())
 			}
 			b.ReportMetric(1e3*year, "ms/year")
 			b.ReportMetric(year/balance, "balances/year")

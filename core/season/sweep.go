@@ -130,7 +130,7 @@ const valuesTried = 8
 func Values(h *design.Heater, path string) (out []any) {
 	f := design.FieldAt(path)
 	own := design.FieldAt(path).Number(h)
-	lo, hi := math.Max(f.Min, own*0.5), math.Min(f.Max, own*1.7)
+	lo, hi := max(f.Min, own*0.5), min(f.Max, own*1.7)
 	switch path {
 	case design.PlaceTilt.Path:
 		lo, hi = 20, 90
@@ -139,7 +139,7 @@ func Values(h *design.Heater, path string) (out []any) {
 	case design.CoverLayers.Path:
 		return []any{1, 2, 3}
 	case design.SwitchClose.Path, design.RoomWanted.Path:
-		lo, hi = math.Max(f.Min, own-10), math.Min(f.Max, own+14)
+		lo, hi = max(f.Min, own-10), min(f.Max, own+14)
 	case design.BoxBackFoam.Path:
 		lo, hi = 0, 0.10
 	}

@@ -45,7 +45,7 @@ func TestWorkingsOfAYear(t *testing.T) {
 				}
 			}
 			got, err := formula.Value(w.Formula, w.Values())
-			if err != nil || math.Abs(got-w.Value) > 1e-9*math.Max(1, math.Abs(w.Value)) {
+			if err != nil || math.Abs(got-w.Value) > 1e-9*max(1, math.Abs(w.Value)) {
 				t.Errorf("%s %s: %s gives %v, shown is %v; %v", name, key, w.Formula, got, w.Value, err)
 			}
 		}

@@ -25,7 +25,7 @@ func Recorded(h *design.Heater, s []measure.Sample) Weather {
 		a, b := &s[max(0, i-1)], &s[min(i, len(s)-1)]
 		f := 0.0
 		if span := b.At.Sub(a.At); span > 0 {
-			f = math.Max(0, math.Min(1, float64(at.Sub(a.At))/float64(span)))
+			f = max(0, min(1, float64(at.Sub(a.At))/float64(span)))
 		}
 		mix := func(x, y, none float64) float64 {
 			switch {
@@ -42,7 +42,7 @@ func Recorded(h *design.Heater, s []measure.Sample) Weather {
 		c.Inlet = mix(a.Inlet, b.Inlet, c.Inlet)
 		c.Sky = solar.Swinbank(c.Ambient)
 		clear := c.Sun.Total()
-		if sun := math.Max(0, mix(a.Sun, b.Sun, clear)); clear > 1 {
+		if sun := max(0, mix(a.Sun, b.Sun, clear)); clear > 1 {
 			c.Sun = c.Sun.Dimmed(sun / clear)
 		} else {
 			c.Sun = solar.OnPlane{Sky: sun}

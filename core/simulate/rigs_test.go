@@ -50,7 +50,7 @@ func TestFrostySetPointRig(t *testing.T) {
 		w := func(at time.Time) collector.Conditions {
 			c := collector.ConditionsAt(&h, at)
 			hour := solar.SolarTime(at, site)
-			c.Ambient = dawn + warms*math.Max(0, math.Sin(math.Max(0, math.Min(14, hour)-7)/7*math.Pi/2))
+			c.Ambient = dawn + warms*max(0, math.Sin(max(0, min(14, hour)-7)/7*math.Pi/2))
 			c.Sky, c.Vapor, c.Snow, c.Wind = solar.Swinbank(c.Ambient), air.SaturationPressure(dawn), frost, wind
 			return c
 		}

@@ -69,7 +69,7 @@ func DesignDay(h *design.Heater, sky Sky) Weather {
 		c := collector.ConditionsAt(h, at)
 		if m := int(at.In(zone).Month()); m != winter {
 			c.Ambient += h.MonthMean(m) - h.MonthMean(winter)
-			c.Room = math.Max(c.Room, math.Min(c.Ambient, h.Room.Vent))
+			c.Room = max(c.Room, min(c.Ambient, h.Room.Vent))
 			c.Inlet = c.Room
 		}
 		if sky == HazySky {
@@ -346,7 +346,7 @@ func (r *runner) through(from, to time.Time) (Day, error) {
 	for at := from; !at.After(to); {
 		step := r.step(run.stages, sensor)
 		if rest := minute.Sub(at).Seconds(); rest > 0 { // samples stand on the minute
-			step = math.Min(step, rest)
+			step = min(step, rest)
 		}
 		c = r.weather(at)
 		now, err := r.switched(&run, &sw, at, c, t.Coat, thermostat.Ahead(sensor, sensor-rate*step), step)
@@ -437,9 +437,9 @@ func (day *Day) add(x *collector.Moment, now *moving, run *fanRun, step float64)
 	if now.flow > 0 {
 		day.RunMinutes += step / 60
 		run.lasted += step / 60
-		day.Longest = math.Max(day.Longest, run.lasted)
+		day.Longest = max(day.Longest, run.lasted)
 		day.Fan += now.watts * kWh
-		day.OutletMin, day.OutletMax = math.Min(day.OutletMin, x.Outlet), math.Max(day.OutletMax, x.Outlet)
+		day.OutletMin, day.OutletMax = min(day.OutletMin, x.Outlet), max(day.OutletMax, x.Outlet)
 	}
 	return given
 }

@@ -171,7 +171,7 @@ func TestSettings(t *testing.T) {
 	}
 	most := 0.0
 	for _, s := range ss {
-		most = math.Max(most, s.Day.Heat)
+		most = max(most, s.Day.Heat)
 		if s.Day.RunMinutes > 0 && s.Day.Cycles == 0 {
 			t.Errorf("%+v runs without starting", s)
 		}
@@ -251,7 +251,7 @@ func TestDesignDayHasItsMonthsAir(t *testing.T) {
 		if math.Abs(c.Ambient-h.Place.Outdoor-warmer) > 0.2 {
 			t.Errorf("%v: %v C outdoors, its mean is %v K over January's", m, c.Ambient, warmer)
 		}
-		if c.Inlet < math.Min(c.Ambient, h.Room.Vent)-1e-9 {
+		if c.Inlet < min(c.Ambient, h.Room.Vent)-1e-9 {
 			t.Errorf("%v: the room has %v C with %v C outdoors", m, c.Inlet, c.Ambient)
 		}
 	}

@@ -2,7 +2,6 @@ package sizing
 
 import (
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
@@ -162,7 +161,7 @@ func CollectStock(things []Thing, budget float64) Stock {
 			}
 		case FoamThing:
 			if len(s.Foams) < 8 {
-				s.Foams = append(s.Foams, Foam{t.What, t.Thickness, t.Price / math.Max(0.01, t.Area())})
+				s.Foams = append(s.Foams, Foam{t.What, t.Thickness, t.Price / max(0.01, t.Area())})
 			}
 		case FanThing:
 			if len(s.Fans) < 12 {
@@ -178,7 +177,7 @@ func CollectStock(things []Thing, budget float64) Stock {
 				a /= screenLayers
 			}
 			areas[f] += a
-			prices[f] = math.Max(prices[f], t.Price/math.Max(0.01, t.Area()))
+			prices[f] = max(prices[f], t.Price/max(0.01, t.Area()))
 		}
 	}
 	for _, f := range order {
@@ -283,7 +282,7 @@ func Boxes(h design.Heater, s *Stock) (out []Ranked) {
 				r := Ranked{Heater: c.Heater, Pane: s.Panes[i], Family: a.Family, Changes: append(append([]design.Change(nil),
 					c.Choices[0].Changes...), c.Choices[1].Changes...)}
 				if a.Area > 0 {
-					r.Short = math.Max(0, c.Heater.Aperture()-a.Area)
+					r.Short = max(0, c.Heater.Aperture()-a.Area)
 				}
 				out = append(out, r)
 			}

@@ -234,7 +234,7 @@ func steps(h *design.Heater, s *Stock) [][]Choice {
 		absorbers = append(absorbers, Choice{Step: AbsorberStep, Changes: []design.Change{design.Set(design.AbsorberFamily, a.Family)},
 			Name: string(a.Family), per: a.Price})
 	}
-	lean := math.Min(90, math.Max(45, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5)))
+	lean := min(90, max(45, 5*math.Round((math.Abs(h.Place.Latitude)+20)/5)))
 	ts := s.Tilts
 	if len(ts) == 0 {
 		ts = []float64{90, lean}

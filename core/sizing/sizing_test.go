@@ -92,7 +92,7 @@ func TestProposalsBeatChance(t *testing.T) {
 		for tried := 0; n < tries && tried < 20*tries; tried++ {
 			if c := Random(h, y, s, r.IntN); c != nil {
 				n++
-				best = math.Max(best, c.Net())
+				best = max(best, c.Net())
 			}
 		}
 		if n < tries || best > a.Proposal.Net()+0.1 {

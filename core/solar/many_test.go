@@ -45,7 +45,7 @@ func TestPositionManyAgainstLibraries(t *testing.T) {
 		p := Position(at, s, 0, 0)
 		for i := range 2 {
 			d := apart(90-p.TrueZenith, p.Azimuth, num(r[4+2*i]), num(r[5+2*i]))
-			worst[i] = math.Max(worst[i], d)
+			worst[i] = max(worst[i], d)
 			if d > []float64{0.01, 0.02}[i] {
 				t.Errorf("%s at %+v: %.4f degrees from library %d", r[0], s, d, i)
 			}

@@ -63,7 +63,7 @@ func deltaT(year float64) float64 {
 		return 63.86 + 0.3345*t - 0.060374*t*t + 0.0017275*t*t*t + 0.000651814*math.Pow(t, 4) + 0.00002373599*math.Pow(t, 5)
 	}
 	// The 2006 forecast for later years runs fast; 69 s has held since 2016.
-	return math.Min(69.2, 63.9+0.5*(year-2005))
+	return min(69.2, 63.9+0.5*(year-2005))
 }
 
 // Position returns the sun seen from a site. Pressure is in hPa and
@@ -121,7 +121,7 @@ func Position(at time.Time, s Site, pressure, temperature float64) Sun {
 		HourAngle: h, EquationOfTime: eot, Distance: r}
 }
 
-func clamp(x, lo, hi float64) float64 { return math.Max(lo, math.Min(hi, x)) }
+func clamp(x, lo, hi float64) float64 { return max(lo, min(hi, x)) }
 
 // Incidence returns the angle in degrees, 0..180, between the beam of a sun at
 // zenith and azimuth and the normal of a plane of the given tilt facing

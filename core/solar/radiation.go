@@ -28,7 +28,7 @@ func DailyExtraterrestrial(gon, latitude, declination float64) (h0, hours float6
 	x := clamp(-math.Tan(latitude*deg)*math.Tan(declination*deg), -1, 1)
 	ws := math.Acos(x)
 	h0 = 86400 / math.Pi * gon * (cosd(latitude)*cosd(declination)*math.Sin(ws) + ws*sind(latitude)*sind(declination))
-	return math.Max(0, h0), 24 / math.Pi * ws
+	return max(0, h0), 24 / math.Pi * ws
 }
 
 // Irradiance is radiation on the horizontal, W/m2, with the beam's own
@@ -41,7 +41,7 @@ type Irradiance struct {
 // AirMass returns the relative optical air mass for an unrefracted zenith in
 // degrees. Beyond 90 it holds the value at 90. Source: Kasten & Young 1989.
 func AirMass(zenith float64) float64 {
-	z := math.Min(zenith, 90)
+	z := min(zenith, 90)
 	return 1 / (cosd(z) + 0.50572*math.Pow(96.07995-z, -1.6364))
 }
 
@@ -55,14 +55,14 @@ func Ineichen(zenith, elevation, linke, gon float64) Irradiance {
 		return Irradiance{}
 	}
 	// The fit holds from sea level to the mountains; below the sea it is level.
-	elevation = math.Max(0, elevation)
+	elevation = max(0, elevation)
 	am := AirMass(zenith) * Pressure(elevation) / 101325
 	f1, f2 := math.Exp(-elevation/8000), math.Exp(-elevation/1250)
 	c1, c2 := 5.09e-5*elevation+0.868, 3.92e-5*elevation+0.0387
 	g := c1 * gon * cz * math.Exp(-c2*am*(f1+f2*(linke-1)))
 	n := (0.664 + 0.163/f1) * gon * math.Exp(-0.09*am*(linke-1))
 	n2 := g * (1 - (0.1-0.2*math.Exp(-linke))/(0.1+0.882/f1)) / cz
-	n = math.Max(0, math.Min(n, n2))
+	n = max(0, min(n, n2))
 	return Irradiance{Global: g, Beam: n * cz, Diffuse: g - n*cz, Normal: n}
 }
 
@@ -102,7 +102,7 @@ func Pressure(elevation float64) float64 {
 func ErbsDiffuse(kt float64) float64 {
 	switch {
 	case kt <= 0.22:
-		return 1 - 0.09*math.Max(kt, 0)
+		return 1 - 0.09*max(kt, 0)
 	case kt <= 0.80:
 		return 0.9511 - 0.1604*kt + 4.388*kt*kt - 16.638*kt*kt*kt + 12.336*kt*kt*kt*kt
 	}
@@ -145,8 +145,8 @@ func HDKR(h Irradiance, incidence, zenith, tilt, albedo, gon float64) OnPlane {
 	if h.Global <= 0 {
 		return OnPlane{Incidence: incidence}
 	}
-	rb := math.Max(0, cosd(incidence)) / math.Max(cosd(88), cosd(zenith))
-	return hdkr(h, rb, tilt, albedo, gon*math.Max(cosd(88), cosd(zenith)), incidence)
+	rb := max(0, cosd(incidence)) / max(cosd(88), cosd(zenith))
+	return hdkr(h, rb, tilt, albedo, gon*max(cosd(88), cosd(zenith)), incidence)
 }
 
 // hdkr is the model with the beam's ratio rb given: isotropic, circumsolar and
@@ -154,7 +154,7 @@ func HDKR(h Irradiance, incidence, zenith, tilt, albedo, gon float64) OnPlane {
 // Thermal Processes, section 2.16.
 func hdkr(h Irradiance, rb, tilt, albedo, g0, incidence float64) OnPlane {
 	ai := clamp(h.Beam/g0, 0, 1)
-	f := math.Sqrt(math.Max(0, h.Beam/h.Global))
+	f := math.Sqrt(max(0, h.Beam/h.Global))
 	s1 := sind(tilt / 2)
 	s3 := s1 * s1 * s1
 	return OnPlane{
@@ -204,7 +204,7 @@ func (around *Surroundings) ClearDay(day time.Time, s Site, tilt, facing float64
 // that faces an azimuth cannot see the sky at azimuth az: where the incidence
 // is 90 degrees. In front of the plane it is negative.
 func PlaneHorizon(az, tilt, facing float64) float64 {
-	return math.Atan(-cosd(az-facing)*math.Tan(math.Min(tilt, 89.99)*deg)) / deg
+	return math.Atan(-cosd(az-facing)*math.Tan(min(tilt, 89.99)*deg)) / deg
 }
 
 // Swinbank returns the sky's radiant temperature in C for a clear sky over

@@ -17,7 +17,7 @@ func WindAt(station float64, terrain string, height float64) float64 {
 	case "town":
 		layer, a = 460, 0.33
 	}
-	return station * math.Pow(270.0/10, 0.14) * math.Pow(math.Max(0.1, height)/layer, a)
+	return station * math.Pow(270.0/10, 0.14) * math.Pow(max(0.1, height)/layer, a)
 }
 
 // Piece of the horizon: between two azimuths the sky under an elevation is
@@ -81,7 +81,7 @@ func (s *Surroundings) covered(right, up, normal float64) float64 {
 	if right > 0 && s.FinRight > 0 {
 		end = s.Width - clamp(s.FinRight*right/normal-s.FinBeside, 0, s.Width)
 	}
-	lit := math.Max(0, end-left) * s.Height
+	lit := max(0, end-left) * s.Height
 	if d := s.Eave.Depth; d > 0 && up > 0 {
 		// The eave's runs from y0 to the top; past its ends the sun comes in.
 		y0 := clamp(s.Height+s.Eave.Above-d*up/normal, 0, s.Height)
@@ -89,8 +89,8 @@ func (s *Surroundings) covered(right, up, normal float64) float64 {
 		for i := range strips {
 			y := y0 + (float64(i)+0.5)/strips*(s.Height-y0)
 			shift := (s.Height + s.Eave.Above - y) / up * right
-			lo, hi := math.Max(-s.Eave.Over-shift, left), math.Min(s.Width+s.Eave.Over-shift, end)
-			lit -= math.Max(0, hi-lo) * (s.Height - y0) / strips
+			lo, hi := max(-s.Eave.Over-shift, left), min(s.Width+s.Eave.Over-shift, end)
+			lit -= max(0, hi-lo) * (s.Height - y0) / strips
 		}
 	}
 	return clamp(1-lit/(s.Width*s.Height), 0, 1)
@@ -202,7 +202,7 @@ func (s *Surroundings) lid(right, up, normal float64) (gain, incidence, shaded f
 		m := (float64(i) + 0.5) / strips * l.Length
 		t := -m * math.Sin(a) / rn
 		y0, half := m*math.Cos(a)+t*ru, l.Length/strips/2*math.Abs(math.Cos(a)-math.Sin(a)/rn*ru)
-		on := clamp((math.Min(y0+half, s.Height)-math.Max(y0-half, 0))/math.Max(2*half, 1e-9), 0, 1)
+		on := clamp((min(y0+half, s.Height)-max(y0-half, 0))/max(2*half, 1e-9), 0, 1)
 		across := clamp(1-math.Abs(t*rr)/s.Width, 0, 1)
 		gain += l.Reflect * face * l.Length / strips / s.Height * on * across
 	}
@@ -279,20 +279,20 @@ func (s *Surroundings) shade(o OnPlane, h Irradiance, zenith, azimuth, tilt, fac
 	hidden := wedge(s.Eave.Depth, s.Eave.Above, s.Height)
 	sides := wedge(s.FinLeft, s.FinBeside, s.Width) + wedge(s.FinRight, s.FinBeside, s.Width)
 	sky, ground := (1+cosd(tilt))/2, (1-cosd(tilt))/2
-	left := math.Max(0, sky-hidden) / sky * math.Max(0, 1-sides) * seen
+	left := max(0, sky-hidden) / sky * max(0, 1-sides) * seen
 	if l := s.Lid; l.Length > 0 && s.Height > 0 {
 		// View from glass to lid by crossed strings; it hides ground first at
 		// the bottom, sky at the top, and shows the sky it sees instead.
 		f := (s.Height + l.Length - math.Sqrt(s.Height*s.Height+l.Length*l.Length-2*s.Height*l.Length*cosd(l.Angle))) / (2 * s.Height)
 		shown := f * l.Reflect * h.Diffuse
 		if !l.Top {
-			g := math.Min(f, ground)
+			g := min(f, ground)
 			if ground > 0 {
 				o.Ground *= 1 - g/ground
 			}
 			f -= g
 		}
-		left *= math.Max(0, 1-f/sky)
+		left *= max(0, 1-f/sky)
 		o.Mirror = h.Normal * through * gain
 		o.MirrorIncidence = angle
 		o.Sky *= left
@@ -320,7 +320,7 @@ func (s *Surroundings) NeverLit(site Site, tilt, facing float64, months ...time.
 				if p.TrueZenith > 85 || normal <= 0.05 {
 					continue
 				}
-				least = math.Min(least, clamp(s.Eave.Depth*up/normal-s.Eave.Above, 0, s.Height))
+				least = min(least, clamp(s.Eave.Depth*up/normal-s.Eave.Above, 0, s.Height))
 			}
 		}
 	}

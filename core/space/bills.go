@@ -14,7 +14,7 @@ import (
 // DegreeDays sums how far hourly temperatures, C, lie below a base, K days.
 func DegreeDays(hours []float64, base float64) (sum float64) {
 	for _, t := range hours {
-		sum += math.Max(0, base-t) / 24
+		sum += max(0, base-t) / 24
 	}
 	return sum
 }

@@ -57,7 +57,7 @@ func (z *second) step(st *State, a Around, dt float64, w *Went) float64 {
 		w.Mover = z.power
 	}
 	// No more than would bring the two together within the step.
-	moved = math.Min(moved, math.Max(0, dT)*z.capacity/dt/2)
+	moved = min(moved, max(0, dT)*z.capacity/dt/2)
 	w.MoverK = moved
 	free := z.gains + moved + w.Mover
 	k := math.Exp(-z.loss * dt / z.capacity)

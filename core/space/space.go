@@ -141,7 +141,7 @@ func New(h *design.Heater) (*Space, error) {
 	walls := 4 * math.Sqrt(r.Floor) * r.Height * float64(r.Outside) / 4
 	t := r.Wool()
 	if !green {
-		s.opaque += add("walls", math.Max(0, walls-math.Min(r.Window, walls)), heattransfer.StudWall(t,
+		s.opaque += add("walls", max(0, walls-min(r.Window, walls)), heattransfer.StudWall(t,
 			heattransfer.FilmAcross+heattransfer.FilmOutside), 1)
 		s.opaque += add("ceiling", r.Floor, heattransfer.StudWall(t*1.2, filmUp+heattransfer.FilmOutside), reach[r.Above])
 	}
@@ -170,7 +170,7 @@ func New(h *design.Heater) (*Space, error) {
 		if in {
 			return r.Wanted
 		}
-		return math.Min(r.Wanted, r.Setback)
+		return min(r.Wanted, r.Setback)
 	}
 	s.second = secondOf(h)
 	s.still = s.network(0)
@@ -211,7 +211,7 @@ func (s *Space) Carries(heat, inside, outdoors float64) float64 {
 // DesignLoss is the heat the space loses at a temperature outdoors with the
 // wanted one inside, W.
 func (s *Space) DesignLoss(inside, outdoors float64) float64 {
-	return math.Max(0, s.Loss*(inside-outdoors)-s.Gains)
+	return max(0, s.Loss*(inside-outdoors)-s.Gains)
 }
 
 // RuleOfThumb is the box that builders give a floor, m2: a tenth of it. Common
@@ -285,13 +285,13 @@ type network struct{ ve, is, w, ms, em, h1, h2, h3 float64 }
 // too little. Here they are raised so that films count once: at rest the air
 // loses Loss.
 func (s *Space) network(draws float64) (n network) {
-	n.ve = math.Max(1e-6, s.air+draws)
+	n.ve = max(1e-6, s.air+draws)
 	through := s.window + s.opaque
-	n.is = math.Max(airToSurface*surfaces*s.Floor, 2*through)
-	core := 1 / (1/math.Max(1e-6, through) - 1/n.is)
-	share := s.opaque / math.Max(1e-6, through)
+	n.is = max(airToSurface*surfaces*s.Floor, 2*through)
+	core := 1 / (1/max(1e-6, through) - 1/n.is)
+	share := s.opaque / max(1e-6, through)
 	n.w = core * (1 - share)
-	n.ms = math.Max(surfaceToMass*s.mass, 2*core*share)
+	n.ms = max(surfaceToMass*s.mass, 2*core*share)
 	if op := core * share; op > 0 {
 		n.em = 1 / (1/op - 1/n.ms)
 	}
@@ -312,7 +312,7 @@ func (s *Space) Step(st *State, a Around, dt float64) Went {
 	total := surfaces * s.Floor
 	half := 0.5 * s.Gains
 	toMass := s.mass / total * (half + sun)
-	outright := math.Min(1-s.mass/total, s.window/(surfaceToMass*total)) * (half + sun) // through the windows again
+	outright := min(1-s.mass/total, s.window/(surfaceToMass*total)) * (half + sun) // through the windows again
 	toSurface := (1-s.mass/total)*(half+sun) - outright
 	w := Went{Gained: s.Gains + sun - outright}
 	toAir := half + a.Box

@@ -25,7 +25,7 @@ func TestWorkingsOfASpace(t *testing.T) {
 		}
 		for key, w := range ws {
 			got, err := formula.Value(w.Formula, w.Values())
-			if err != nil || math.Abs(got-w.Value) > 1e-9*math.Max(1, w.Value) {
+			if err != nil || math.Abs(got-w.Value) > 1e-9*max(1, w.Value) {
 				t.Errorf("%s %s: %s gives %v, shown is %v; %v", name, key, w.Formula, got, w.Value, err)
 			}
 		}

@@ -558,7 +558,7 @@ func Figure(k Kind, v float64, s System) string {
 		return "–"
 	}
 	if k == Clock {
-		minutes := int(math.Round(60 * math.Max(0, math.Min(24, v))))
+		minutes := int(math.Round(60 * max(0, min(24, v))))
 		return fmt.Sprintf("%d:%02d", minutes/60, minutes%60)
 	}
 	if k == Wire && s.Inches {

@@ -49,7 +49,7 @@ func TestParse(t *testing.T) {
 		{Angle, "60°", System{}, 60},
 	} {
 		got, err := Parse(c.kind, c.typed, c.sys)
-		if err != nil || math.Abs(got-c.want) > 1e-6*math.Max(1, math.Abs(c.want)) {
+		if err != nil || math.Abs(got-c.want) > 1e-6*max(1, math.Abs(c.want)) {
 			t.Errorf("Parse(%v, %q) = %v, %v; want %v", c.kind, c.typed, got, err, c.want)
 		}
 	}

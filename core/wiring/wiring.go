@@ -166,7 +166,7 @@ func PlanBattery(h *design.Heater) (b Store, has bool) {
 	if a.Drive != "panel" || a.Battery <= 0 {
 		return b, false
 	}
-	b.Watts = a.FanPower * math.Max(1, float64(a.Fans))
+	b.Watts = a.FanPower * max(1, float64(a.Fans))
 	b.Lost = Drop(b.Watts/a.FanVolts, a.Wire, a.WireArea, a.FanVolts)
 	b.Days = airflow.Autonomy(a.Battery, Usable, RunHours, b.Watts, b.Lost)
 	return b, true
@@ -199,7 +199,7 @@ func Build(h *design.Heater) (c Circuit, ok bool) {
 	if !h.Fanned() || h.Indoors() {
 		return c, false
 	}
-	fans := math.Max(1, float64(h.Air.Fans))
+	fans := max(1, float64(h.Air.Fans))
 	c.Volts = Volts(h)
 	if c.Low = c.Volts > 0; !c.Low {
 		c.mains(h)

@@ -5,7 +5,6 @@ import (
 	"embed"
 	"fmt"
 	"html/template"
-	"math"
 	"strconv"
 	"strings"
 
@@ -136,7 +135,7 @@ func (view *View) path(v *ui.Visit, d *collector.Description, ps []collector.Pie
 	all := total(ps)
 	for _, p := range ps {
 		view.Pieces = append(view.Pieces, PieceRow{p.Name, units.Format(units.Pressure, p.Loss, u),
-			units.Format(units.Share, p.Loss/math.Max(1e-9, all), u)})
+			units.Format(units.Share, p.Loss/max(1e-9, all), u)})
 	}
 	if d.Natural || r.Mass <= 0 {
 		return

@@ -2,7 +2,6 @@ package air_test
 
 import (
 	"fmt"
-	"math"
 	"testing"
 
 	"github.com/go-rod/rod/lib/proto"
@@ -40,7 +39,7 @@ func TestTheWayOfTheAir(t *testing.T) {
 		p.Mouse.MustUp(proto.InputMouseButtonLeft)
 	}
 	drag("#air-route .wide [data-piece='"+design.AirBendsBefore.Path+"'][data-side=before]", 0.8)
-	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 2).Document.Air.BendsIn == math.Max(0, in-1) })
+	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 2).Document.Air.BendsIn == max(0, in-1) })
 	far := 0.98
 	if at == "outlet" {
 		far = 0.02

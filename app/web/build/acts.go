@@ -142,7 +142,7 @@ func (d *draft) read(c *echo.Context, s *buildplan.Step, u units.System) (said e
 		}
 		x, err := units.Parse(units.Length, text, u)
 		if err != nil || !(x > 0 && x < 20) {
-			d.errors[m.ID] = fmt.Sprintf("%q is not a length: enter it like %s", text, units.Format(units.Length, math.Max(m.Want, 0.1), u))
+			d.errors[m.ID] = fmt.Sprintf("%q is not a length: enter it like %s", text, units.Format(units.Length, max(m.Want, 0.1), u))
 			ok = false
 			continue
 		}
@@ -194,7 +194,7 @@ func (sv station) gap(c *echo.Context) error {
 			v.F.Units))}
 		return sv.again(c, st, d, "")
 	}
-	share := math.Min(0.3, buildplan.GapBypass(&v.Heater.Eval, m))
+	share := min(0.3, buildplan.GapBypass(&v.Heater.Eval, m))
 	saved, err := sv.Save(c, seen, "Gap at the screens' edges", units.System{},
 		design.Change{Path: design.ScreensBypass.Path, Value: share, Origin: design.Measured})
 	if err != nil {
@@ -525,17 +525,17 @@ func (w *workedOn) Show(v *ui.Visit, _ string) (any, error) {
 		}
 		return 0
 	})
-	kwh := func(x float64) string { return units.Format(units.Energy, math.Max(0, x), u) }
+	kwh := func(x float64) string { return units.Format(units.Energy, max(0, x), u) }
 	view := WorkedView{}
 	for _, i := range order {
 		f, b := &w.faults[i], w.bands[i]
 		if math.IsNaN(b.Value) {
 			continue
 		}
-		r := WorkedRow{Name: f.Name.In(u), Cost: kwh(b.Value), Band: units.Figure(units.Energy, math.Max(0, b.Low), u) + "–" +
-			units.Figure(units.Energy, math.Max(0, b.High), u), Check: f.Check.In(u), URL: v.F.StationURL("build", "step", f.Step)}
+		r := WorkedRow{Name: f.Name.In(u), Cost: kwh(b.Value), Band: units.Figure(units.Energy, max(0, b.Low), u) + "–" +
+			units.Figure(units.Energy, max(0, b.High), u), Check: f.Check.In(u), URL: v.F.StationURL("build", "step", f.Step)}
 		if b.Value <= b.U {
-			r.Cost, r.Band = "less than "+kwh(math.Max(1, b.High)), ""
+			r.Cost, r.Band = "less than "+kwh(max(1, b.High)), ""
 		}
 		view.Rows = append(view.Rows, r)
 	}

@@ -371,7 +371,7 @@ func minutesText(m float64, u units.System) string {
 	if m >= 90 {
 		return units.Decimals(m/60, 1, u) + " h"
 	}
-	return fmt.Sprintf("%.0f min", math.Max(5, 5*math.Round(m/5)))
+	return fmt.Sprintf("%.0f min", max(5, 5*math.Round(m/5)))
 }
 
 // drawingWidth is that of the drawing on a step's card, pixels.
@@ -399,7 +399,7 @@ func (p *plan) card(v *ui.Visit, i int, d *draft) *Card {
 	if len(letters) > 0 {
 		c.Drawing = ui.Draw(func(w float64) template.HTML {
 			href := func(letter string) string { return f.StationURL("cut", "part", letter) + "#card" }
-			return drawing.Exploded(l, href, letters, math.Min(w, drawingWidth))
+			return drawing.Exploded(l, href, letters, min(w, drawingWidth))
 		})
 	}
 	var said entry
@@ -479,7 +479,7 @@ func facts(s *buildplan.Step, v *ui.Visit) (out []string) {
 func hoursText(h float64, u units.System) string {
 	switch {
 	case h < 1.5:
-		return fmt.Sprintf("%.0f min", math.Max(1, math.Round(h*60)))
+		return fmt.Sprintf("%.0f min", max(1, math.Round(h*60)))
 	case h < 72:
 		return units.Decimals(math.Round(h), 0, u) + " h"
 	}

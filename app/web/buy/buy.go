@@ -516,7 +516,7 @@ func (sv station) alternatives(c *echo.Context) error {
 				view.Never = append(
 					view.Never,
 					fmt.Sprintf("%s saves %s and costs %s a year: what it leaves out does not pay back in %s years.",
-						p.Name.In(f.Units), f.Sum(p.Cost, 2), units.Format(units.Energy, math.Max(0, p.Gives), f.Units),
+						p.Name.In(f.Units), f.Sum(p.Cost, 2), units.Format(units.Energy, max(0, p.Gives), f.Units),
 						units.Decimals(v.Doc().Money.Years, 0, f.Units)),
 				)
 			}

@@ -6,7 +6,6 @@ import (
 	"embed"
 	"fmt"
 	"html/template"
-	"math"
 	"strings"
 
 	"github.com/labstack/echo/v5"
@@ -135,7 +134,7 @@ func (sv station) open(v *ui.Visit) error {
 	f.Carry("part", chosen)
 	view.PlanURL, view.PDF, view.ShopURL = f.StationURL("cut/plan"), f.StationURL("cut/drawings.pdf"), f.StationURL("cut/shop")
 	view.Apart = ui.Draw(func(w float64) template.HTML {
-		return drawing.Exploded(l, func(letter string) string { return cardURL(f, letter) }, []string{chosen}, math.Min(w, apartWidth))
+		return drawing.Exploded(l, func(letter string) string { return cardURL(f, letter) }, []string{chosen}, min(w, apartWidth))
 	})
 	view.Mass, view.Diagonal = units.Format(units.Mass, l.Mass(), f.Units), units.Format(units.Length, l.Diagonal, f.Units)
 	n := 0
@@ -184,7 +183,7 @@ func (sv station) card(v *ui.Visit, view *View, letter string) error {
 	}
 	for _, p := range v.Heater.Layout.Cut() {
 		if p.Letter == letter {
-			view.Card.Drawing = ui.Draw(func(w float64) template.HTML { return drawing.Part(&p, f.Units, math.Min(w, cardWidth)) })
+			view.Card.Drawing = ui.Draw(func(w float64) template.HTML { return drawing.Part(&p, f.Units, min(w, cardWidth)) })
 		}
 	}
 	why, err := layout.Explain(v.Doc())

@@ -171,7 +171,7 @@ func (sv station) mark(v *ui.Visit, pieces []store.CutPiece, by map[string]int) 
 			}
 		}
 		for range count * max(n, -n) {
-			rec.Mark(part.Name, math.Max(each, part.Width), math.Min(each, part.Width), n > 0)
+			rec.Mark(part.Name, max(each, part.Width), min(each, part.Width), n > 0)
 		}
 	}
 	if b, err = json.Marshal(rec); err != nil {
@@ -222,7 +222,7 @@ func realSize(text string, p *layout.Part, u units.System) (length, width float6
 	if _, _, both := design.SplitPane(text); both {
 		var a, b float64
 		if a, b, err = design.ParsePane(text, u); err == nil {
-			length, width = math.Max(a, b), math.Min(a, b)
+			length, width = max(a, b), min(a, b)
 		}
 	} else {
 		length, err = units.Parse(units.Length, text, u)

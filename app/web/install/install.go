@@ -6,7 +6,6 @@ import (
 	"embed"
 	"fmt"
 	"html/template"
-	"math"
 
 	"gladember/core/design"
 
@@ -67,7 +66,7 @@ func rung(v *ui.Visit) (string, bool, error) {
 	f := loads.Estimate(v.Doc(), v.Heater.Layout.Mass())
 	line := ui.Count(f.Screws, "structural screw", "structural screws", v.F.Units)
 	if v.Doc().Air.Route == "stand" {
-		line = "anchored against " + units.Format(units.Force, math.Max(0, f.Pull), v.F.Units)
+		line = "anchored against " + units.Format(units.Force, max(0, f.Pull), v.F.Units)
 	}
 	if len(f.Engineer) > 0 {
 		line += ", an engineer is due"
@@ -109,7 +108,7 @@ func open(v *ui.Visit) error {
 		if h.Site.Snow <= 0 {
 			shear = "Shear of the weight, without snow"
 		}
-		view.Loads = []ui.Figure{f.Figure("pull", "Pull of the wind", units.Force, math.Max(0, x.Pull)), f.Figure("push",
+		view.Loads = []ui.Figure{f.Figure("pull", "Pull of the wind", units.Force, max(0, x.Pull)), f.Figure("push",
 			shear, units.Force, x.Push)}
 		if h.Air.Route != "stand" {
 			view.Loads = append(view.Loads, ui.Figure{Key: "screws", Value: fmt.Sprint(x.Screws),

@@ -84,13 +84,13 @@ func TestChartsKeepPeaks(t *testing.T) {
 		want, got := math.Inf(-1), math.Inf(-1)
 		for _, x := range all {
 			if at := x.At.Unix(); at >= c.T[0] && at <= c.T[len(c.T)-1]+c.Step {
-				want = math.Max(want, x.Outlet)
+				want = max(want, x.Outlet)
 			}
 		}
 		predicted := 0
 		for i, v := range c.Outlet {
 			if v != nil {
-				got = math.Max(got, *v)
+				got = max(got, *v)
 			}
 			if e := c.Expected[i]; e != nil {
 				predicted++
@@ -271,7 +271,7 @@ func TestLongLogFollows(t *testing.T) {
 	from := time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
 	for i := range 110_000 {
 		at := from.Add(time.Duration(i) * 30 * time.Second)
-		rise := 12 * math.Max(0, math.Sin(2*math.Pi*(at.Sub(from).Hours()-6)/24))
+		rise := 12 * max(0, math.Sin(2*math.Pi*(at.Sub(from).Hours()-6)/24))
 		fmt.Fprintf(&in, "%d,%s,%.2f,%.2f,3.00,700\n", 10_000_000+i, at.Format(time.DateTime), 20+0.2*float64(i%3),
 			22+rise+0.1*float64(i%7))
 	}

@@ -4,7 +4,6 @@ package safety
 import (
 	"embed"
 	"html/template"
-	"math"
 	"strings"
 
 	"gladember/core/design"
@@ -81,7 +80,7 @@ func open(v *ui.Visit) error {
 	}
 	if len(parts) > 0 {
 		l := &v.Heater.Layout
-		c := ui.Draw(func(w float64) template.HTML { return drawing.Exploded(l, url, marked, math.Min(w, drawingWidth)) })
+		c := ui.Draw(func(w float64) template.HTML { return drawing.Exploded(l, url, marked, min(w, drawingWidth)) })
 		view.Apart = &c
 	}
 	return nil

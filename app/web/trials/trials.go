@@ -99,7 +99,7 @@ func seen(v *ui.Visit) (rows []SeenRow) {
 	list := buildplan.Observations(&v.Heater.Eval)
 	slices.SortStableFunc(list, func(a, b buildplan.Observed) int { return cmp.Compare(b.Costs, a.Costs) })
 	for _, o := range list {
-		row := SeenRow{o.Name.In(u), o.Check.In(u), units.Format(units.Power, math.Max(0, o.Costs), u)}
+		row := SeenRow{o.Name.In(u), o.Check.In(u), units.Format(units.Power, max(0, o.Costs), u)}
 		switch {
 		case o.AtNight:
 			row.Costs = "by night"

@@ -191,7 +191,7 @@ func (f *Frame) number(x *design.Field, fv *FieldView, entry design.Entry, their
 	}
 	if entry.Typed != "" && (x.Kind != units.Clock || strings.ContainsAny(entry.Typed, ":hm")) { // 7 is better read as 7:00
 		back, err := units.Parse(x.Kind, entry.Typed, f.Units)
-		if err == nil && math.Abs(back-n) <= 1e-9*math.Max(1, math.Abs(n)) {
+		if err == nil && math.Abs(back-n) <= 1e-9*max(1, math.Abs(n)) {
 			fv.Value = withUnit(entry.Typed, x.Kind, f.Units)
 		}
 	}

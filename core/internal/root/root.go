@@ -34,3 +34,16 @@ func Between(lo, flo, hi, fhi float64, f func(x, width float64) (y float64, enou
 	}
 	return x, nil
 }
+
+// Bisect halves the bracket of a bound some rounds long: low says whether a point lies under it. It is for functions of which only the
+// side is known, or which are too steep for false position.
+func Bisect(lo, hi float64, rounds int, low func(mid float64) bool) (below, above float64) {
+	for range rounds {
+		if mid := (lo + hi) / 2; low(mid) {
+			lo = mid
+		} else {
+			hi = mid
+		}
+	}
+	return lo, hi
+}

@@ -32,3 +32,13 @@ func TestBetween(t *testing.T) {
 		t.Error(err)
 	}
 }
+
+// Halving brackets a bound ever closer, from both sides.
+func TestBisect(t *testing.T) {
+	for rounds, width := range map[int]float64{0: 3, 1: 1.5, 10: 3 / 1024.0, 60: 1e-15} {
+		below, above := Bisect(0, 3, rounds, func(x float64) bool { return x*x < 2 })
+		if below*below > 2 || above*above < 2 || above-below > width {
+			t.Errorf("after %d rounds %v to %v", rounds, below, above)
+		}
+	}
+}
