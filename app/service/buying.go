@@ -13,12 +13,9 @@ import (
 	"gladember/core/units"
 )
 
-// sameSize is how near a piece that was cut must be to its part's size to be it, m: a saw's own play.
-const sameSize = 0.0005
-
 // IsSize says whether a piece was cut to a part's present size.
 func IsSize(x *store.CutPiece, p *layout.Part) bool {
-	return x.Name == p.Name && math.Abs(x.Length-p.Length) < sameSize && math.Abs(x.Width-p.Width) < sameSize
+	return x.Name == p.Name && math.Abs(x.Length-p.Length) < cutting.SameSize && math.Abs(x.Width-p.Width) < cutting.SameSize
 }
 
 // Remaining are the parts with what is cut already taken off.

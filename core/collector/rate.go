@@ -475,8 +475,24 @@ type scaled struct {
 // Loss implements [airflow.Element].
 func (s scaled) Loss(m, t, p float64) float64 { return s.by * s.Element.Loss(m, t, p) }
 
-// leakExponent is that of cracks, common practice in building physics.
-const leakExponent = 0.65
+// LeakExponent is the power of the pressure by which cracks leak, common practice in building physics.
+const LeakExponent = 0.65
+
+// leak sets what leaks into or out of the box while mass kg/s leave it, and what is moved besides; it returns the pressure in the box
+// over the room's, Pa, of the losses before, in and after it: below the room's where the fan pulls, above it where it pushes.
+func (d *Description) leak(f *Flow, mass, before, in, after float64, c Conditions) (pressure float64) {
+	seam := d.Seam * math.Exp(f.Tune.Leak)
+	if d.FanAtHot {
+		pressure = -max(0, before+in/2)
+		f.LeakIn = min(seam*math.Pow(-pressure, LeakExponent)*air.Density(c.Ambient, c.Pressure), mass/2)
+		f.Mass = mass - f.LeakIn // what the fan moves is what leaves
+		return pressure
+	}
+	pressure = max(0, after+in/2) // warmth may give unlike branches more than they take
+	f.LeakOut = min(seam*math.Pow(pressure, LeakExponent)*air.Density(f.Mean, c.Pressure), mass/2)
+	f.Mass = mass + f.LeakOut // flow is what comes out; the leak is moved besides
+	return pressure
+}
 
 // Rate solves the box with some inputs moved. start, if not nil, is a result
 // of the same box to begin from.
@@ -707,8 +723,7 @@ const hopeless = 12
 const restless = 40
 
 // balance solves the network for a flow and a guess of the outlet.
-// The leak follows from the pressure in the box: below the room's where the fan
-// pulls, above it where it pushes. The flow of a rating is what leaves the box.
+// The flow of a rating is what leaves the box.
 func (p *pass) balance(r *Result, mass, out float64, warm *network.State, settle float64) (*network.State, AirNet, error) {
 	d, c, t, n := p.d, p.c, p.t, p.n
 	before, in, after := p.sys.Losses(mass, c.Inlet, out, c.Pressure)
@@ -716,20 +731,9 @@ func (p *pass) balance(r *Result, mass, out float64, warm *network.State, settle
 	f := Flow{Mass: mass, Mean: (c.Inlet + out) / 2, P: c.Pressure, Tune: t, First: len(d.Sheets), Segments: d.cells(), Tilt: c.Tilt,
 		Height: d.Height, Warmth: p.warmth}
 	r.Leak = 0
-	switch {
-	case d.Natural && c.Flow <= 0: // within a pascal of the room: nothing to drive a leak
-	case d.FanAtHot:
-		r.BoxPressure = -max(0, before+in/2)
-		f.LeakIn = d.Seam * math.Exp(t.Leak) * math.Pow(-r.BoxPressure, leakExponent) * air.Density(c.Ambient, c.Pressure)
-		f.LeakIn = min(f.LeakIn, mass/2)
-		f.Mass = mass - f.LeakIn // what the fan moves is what leaves
-		r.Leak = f.LeakIn
-	default:
-		r.BoxPressure = max(0, after+in/2) // warmth may give unlike branches more than they take
-		f.LeakOut = d.Seam * math.Exp(t.Leak) * math.Pow(r.BoxPressure, leakExponent) * air.Density(f.Mean, c.Pressure)
-		f.LeakOut = min(f.LeakOut, mass/2)
-		r.Leak = f.LeakOut
-		f.Mass += f.LeakOut // flow is what comes out; the leak is moved besides
+	if !d.Natural || c.Flow > 0 { // else within a pascal of the room: nothing to drive a leak
+		r.BoxPressure = d.leak(&f, mass, before, in, after, c)
+		r.Leak = f.LeakIn + f.LeakOut
 	}
 	net := d.Passages.Air(f)
 	if p.linked {
@@ -1046,17 +1050,8 @@ func (r *Result) fill(p *pass, st *network.State, net AirNet) {
 	}
 	r.Volume = r.Mass / air.Density(c.Inlet, c.pressure())
 	given := r.Mass * n.Cp * (r.Outlet - c.Inlet)
-	e := Energy{
-		Reflected: p.reflected * r.Aperture, Front: st.Lost[network.Front], Back: st.Lost[network.Back],
-		Edge: st.Lost[network.Edge] + p.edge*r.Aperture, Air: given, Room: st.Lost[network.Room],
-	}
-	e.Sun = e.Reflected + p.edge*r.Aperture
-	for _, s := range n.Sun {
-		e.Sun += s * r.Aperture
-	}
-	if !net.still() {
-		e.Leak = n.LeakHeat(st)
-	}
+	e := d.split(n, st, p.reflected, p.edge)
+	e.Air = given
 	r.Energy = e
 	r.Heat = e.Air + e.Room - r.Bare
 	if e.Sun > 0 {
@@ -1096,6 +1091,18 @@ func (r *Result) fill(p *pass, st *network.State, net AirNet) {
 	if d.row != nil {
 		r.Branches = d.row.branches(d, r, n, st, net, &p.warmth)
 	}
+}
+
+// split is where the sun on a box goes, W, but for what the air takes up; reflected and edge are W/m2 of aperture.
+func (d *Description) split(n *network.Network, st *network.State, reflected, edge float64) Energy {
+	area := d.Aperture()
+	e := Energy{Reflected: reflected * area, Front: st.Lost[network.Front], Back: st.Lost[network.Back],
+		Edge: st.Lost[network.Edge] + edge*area, Room: st.Lost[network.Room], Leak: n.LeakHeat(st)}
+	e.Sun = e.Reflected + edge*area
+	for _, s := range n.Sun {
+		e.Sun += s * area
+	}
+	return e
 }
 
 // makeUp is what it takes to warm outdoor air to the inlet's temperature, as

@@ -133,14 +133,7 @@ func (t *Transient) build(c Conditions, m float64) {
 		if !d.Natural {
 			sys := airflow.System{Cold: d.Cold, Box: d.Passages.Elements, Hot: d.Hot}
 			ahead, in, after := sys.Losses(m, c.Inlet, mean, c.Pressure)
-			seam := d.Seam * math.Exp(t.tune.Leak)
-			if d.FanAtHot {
-				f.LeakIn = min(m/2, seam*math.Pow(max(0, ahead+in/2), leakExponent)*air.Density(c.Ambient, c.Pressure))
-				f.Mass = m - f.LeakIn
-			} else {
-				f.LeakOut = min(m/2, seam*math.Pow(max(0, after+in/2), leakExponent)*air.Density(mean, c.Pressure))
-				f.Mass = m + f.LeakOut
-			}
+			d.leak(&f, m, ahead, in, after, c)
 		}
 		t.net = d.Passages.Air(f)
 		n.Cp = air.Cp(mean)
@@ -184,16 +177,9 @@ func (t *Transient) moment(c Conditions, m, reflected, edge, took float64, befor
 	for _, f := range n.Outlet {
 		m += f.Mass
 	}
-	e := Energy{
-		Reflected: reflected * area, Front: st.Lost[network.Front] + took, Back: st.Lost[network.Back],
-		Edge: st.Lost[network.Edge] + edge*area, Room: st.Lost[network.Room],
-	}
-	e.Sun = e.Reflected + edge*area
-	for _, s := range n.Sun {
-		e.Sun += s * area
-	}
+	e := d.split(n, st, reflected, edge)
+	e.Front += took
 	e.Air = m * n.Cp * (o.Outlet - c.Inlet)
-	e.Leak = n.LeakHeat(st)
 	o.MakeUp = d.makeUp(n, c)
 	for i := range st.Layer {
 		seg := area * st.Share[i]

@@ -30,17 +30,27 @@ func (d *Description) Uptake(tilt float64, t Tuning) *Uptake {
 		return out
 	}
 	for i := range u.beam {
-		u.beam[i] = one(solar.OnPlane{Beam: 1, Incidence: min(89.9, float64(i))})
+		u.beam[i] = one(beamAt(i))
 	}
 	u.sky, u.ground = one(solar.OnPlane{Sky: 1}), one(solar.OnPlane{Ground: 1})
 	return u
 }
 
+// beamAt is 1 W/m2 of beam at a whole degree of incidence, 0 to 90.
+func beamAt(degree int) solar.OnPlane {
+	return solar.OnPlane{Beam: 1, Incidence: min(89.9, float64(degree))}
+}
+
+// degree is the whole degree at or below an incidence, which is taken as 0 to 89.99.
+func degree(incidence float64) (whole int, of float64) {
+	of = max(0, min(89.99, incidence))
+	return int(of), of
+}
+
 // at is the share of a beam that absorber and covers take up at an incidence in
 // degrees, between whole degrees by a straight line.
 func (u *Uptake) at(incidence float64) (absorber, cover float64) {
-	x := max(0, min(89.99, incidence))
-	i := int(x)
+	i, x := degree(incidence)
 	f := x - float64(i)
 	a, b := u.beam[i], u.beam[i+1]
 	return a[0] + (b[0]-a[0])*f, a[1] + (b[1]-a[1])*f
@@ -95,13 +105,9 @@ func (d *Description) litBy(u *responses, sun solar.OnPlane) (absorbed []float64
 		if w <= 0 {
 			return
 		}
-		x := max(0, min(89.99, incidence))
-		i := int(x)
-		at := func(k int) *response {
-			return one(&u.beam[k], solar.OnPlane{Beam: 1, Incidence: min(89.9, float64(k))})
-		}
-		add(at(i), w*(1-x+float64(i)))
-		add(at(i+1), w*(x-float64(i)))
+		i, x := degree(incidence)
+		add(one(&u.beam[i], beamAt(i)), w*(1-x+float64(i)))
+		add(one(&u.beam[i+1], beamAt(i+1)), w*(x-float64(i)))
 	}
 	beam(sun.Beam, sun.Incidence)
 	beam(sun.Mirror, sun.MirrorIncidence)

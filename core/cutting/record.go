@@ -97,14 +97,14 @@ func (s *SheetRecord) opened() bool {
 	return slices.ContainsFunc(s.Panels, func(p PanelRecord) bool { return p.Done })
 }
 
-// sameSize is how near a recorded size must be to a part's to be it, m: a saw's own
+// SameSize is how near a recorded size must be to a part's to be it, m: a saw's own
 // play.
-const sameSize = 0.0005
+const SameSize = 0.0005
 
 // isPanel says whether a recorded panel has a size, whichever way it lies.
 func (p *PanelRecord) isPanel(length, width float64) bool {
 	long, wide := max(p.Rect.W, p.Rect.H), min(p.Rect.W, p.Rect.H)
-	return math.Abs(long-length) < sameSize && math.Abs(wide-width) < sameSize
+	return math.Abs(long-length) < SameSize && math.Abs(wide-width) < SameSize
 }
 
 // Mark says that one more piece of a part of a size, m, is cut, or with done false
@@ -121,7 +121,7 @@ func (r *Record) Mark(part string, length, width float64, done bool) bool {
 		m := &r.Materials[i]
 		for b := range m.Bars {
 			for k := range m.Bars[b].Pieces {
-				if p := &m.Bars[b].Pieces[k]; p.Part == part && math.Abs(p.Length-length) < sameSize {
+				if p := &m.Bars[b].Pieces[k]; p.Part == part && math.Abs(p.Length-length) < SameSize {
 					spots = append(spots, spot{&p.Done, m.Bars[b].opened()})
 				}
 			}
@@ -153,7 +153,7 @@ func (r *Record) Done(part string, length, width float64) (n int) {
 	for i := range r.Materials {
 		for _, b := range r.Materials[i].Bars {
 			for _, p := range b.Pieces {
-				if p.Done && p.Part == part && math.Abs(p.Length-length) < sameSize {
+				if p.Done && p.Part == part && math.Abs(p.Length-length) < SameSize {
 					n++
 				}
 			}
@@ -346,7 +346,7 @@ func (m *MaterialPlan) resumeBars(rec *MaterialRecord) {
 	piece := func(p PieceRecord) int {
 		return slices.IndexFunc(j.Pieces, func(x Piece) bool {
 			i := slices.Index(m.Parts, x.Name)
-			return i >= 0 && m.Names[i] == p.Part && math.Abs(x.Length-p.Length) < sameSize
+			return i >= 0 && m.Names[i] == p.Part && math.Abs(x.Length-p.Length) < SameSize
 		})
 	}
 	// The bars still to be cut are offered as a plan of before: it is kept as far as

@@ -1,6 +1,7 @@
 package measure
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -123,12 +124,10 @@ func moreThanSun(set Setup, r *Report) *Finding {
 // Days are those of the heater's place.
 
 // zoneOf is the clock of a log.
-func zoneOf(set *Setup) *time.Location {
-	if set.Zone == nil {
-		return time.UTC
-	}
-	return set.Zone
-}
+func zoneOf(set *Setup) *time.Location { return orUTC(set.Zone) }
+
+// orUTC is a time zone, that of Greenwich where there is none.
+func orUTC(zone *time.Location) *time.Location { return cmp.Or(zone, time.UTC) }
 
 // fahrenheit: room air above 45 C most of the time is F read as C.
 func fahrenheit(s []Sample, u units.System) *Finding {

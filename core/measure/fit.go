@@ -135,11 +135,8 @@ func windows(samples []Sample, set Setup) []steady {
 	s, _, _ := Clean(samples)
 	on := Running(s, set)
 	suns, _ := sunOn(s, set)
-	zone := set.Zone
-	if zone == nil {
-		zone = time.UTC
-	}
-	gap := max(3*interval(s), 2*time.Minute)
+	zone := zoneOf(&set)
+	gap := Longest(interval(s))
 	var out []steady
 	for i := 0; i < len(s); {
 		if !on[i] {

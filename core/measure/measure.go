@@ -426,9 +426,7 @@ func (a *analysis) begin() error {
 	if set.Pressure <= 0 {
 		set.Pressure = air.SeaLevel
 	}
-	if set.Zone == nil {
-		set.Zone = time.UTC
-	}
+	set.Zone = zoneOf(set)
 	if set.FlowOrigin == "" {
 		set.FlowOrigin = FlowGiven
 	}

@@ -34,7 +34,7 @@ func Parts(h *design.Heater, samples []Sample, set Setup, flow float64) (p DayPa
 	if err != nil {
 		return p, err
 	}
-	gap := max(3*interval(s), 2*time.Minute)
+	gap := Longest(interval(s))
 	var last *collector.Result
 	var at time.Time
 	for i := range s {

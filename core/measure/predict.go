@@ -104,10 +104,7 @@ func Compare(h *design.Heater, samples []Sample, set Setup, r *Report) ([]Expect
 	longest := Longest(r.Interval)
 	var lastAt time.Time
 	heat := 0.0
-	zone := set.Zone
-	if zone == nil {
-		zone = time.UTC
-	}
+	zone := zoneOf(&set)
 	for i, x := range s {
 		date := x.At.In(zone).Format("2006-01-02")
 		e := days[date]

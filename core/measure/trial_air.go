@@ -215,20 +215,17 @@ func judgeTraverse(c *Case, o *Outcome) error {
 	return nil
 }
 
-// leakExponent is that of the flow through seams. Source: see package collector.
-const leakExponent = 0.65
-
 // A leak is measured at a pressure that a bag can hold and matters at that which the fan makes:
 // the law of the seams leads from one to the other.
 
 // judgeLeak: C = Q / dp^0.65, shared out over all seams.
 func judgeLeak(c *Case, o *Outcome) error {
 	h := c.Heater
-	at1 := func(x []float64) float64 { return x[0] / x[1] / math.Pow(x[2], leakExponent) }
+	at1 := func(x []float64) float64 { return x[0] / x[1] / math.Pow(x[2], collector.LeakExponent) }
 	in := []Input{c.input("lost", "the air that was lost", 0, uLeak), c.input("time", "the time", 1, 0),
 		c.input("pressure", "the pressure", uManometer, 0.05)}
 	run := math.Abs(c.Eval.Running.BoxPressure)
-	b := Propagate(func(x []float64) float64 { return at1(x) * math.Pow(run, leakExponent) }, in, nil)
+	b := Propagate(func(x []float64) float64 { return at1(x) * math.Pow(run, collector.LeakExponent) }, in, nil)
 	o.Results = append(o.Results, Measured{Name: "Leakage while the fan runs", Kind: units.Flow, Band: b})
 	o.leaking(c)
 	seam := Propagate(at1, in, nil)

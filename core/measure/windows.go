@@ -34,10 +34,7 @@ func Windows(h *design.Heater, when Moment, from time.Time, days int) (out []Win
 	const step = 15 * time.Minute
 	site := collector.Site(h)
 	p := Placement{Site: site, Tilt: h.Place.Tilt, Facing: h.Place.Bearing, Around: collector.Surroundings(h)}
-	zone := site.Zone
-	if zone == nil {
-		zone = time.UTC
-	}
+	zone := orUTC(site.Zone)
 	from = from.In(zone).Truncate(step)
 	fits := func(at time.Time, best float64) bool {
 		if when == InDark {
