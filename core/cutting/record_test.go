@@ -124,7 +124,7 @@ func TestCuttingGoesOn(t *testing.T) {
 				parts = partsOf(t, &h)
 				for _, p := range parts {
 					for _, q := range was {
-						if p.Name == q.Name && (math.Abs(p.Length-q.Length) > sameSize || math.Abs(p.Width-q.Width) > sameSize) {
+						if p.Name == q.Name && (math.Abs(p.Length-q.Length) > SameSize || math.Abs(p.Width-q.Width) > SameSize) {
 							delete(done, p.Name) // what is cut has another size
 						}
 					}
