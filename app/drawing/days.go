@@ -45,7 +45,8 @@ func DayBar(d measure.Day, x measure.Expected, u units.System, width float64) te
 			s.text("soft", anchor, min(at, width-150), 34, "expected "+kwh(x.Heat))
 		}
 	}
-	if width < 500 {
+	const ranged = 170.0 // of the range in words
+	if width < 500 && k*d.Band[0] > ranged {
 		s.text("soft", "end", k*d.Band[0]-6, 66, kwh(d.Band[0])+" to "+kwh(d.Band[1]))
 		return s.close()
 	}

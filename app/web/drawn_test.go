@@ -78,26 +78,6 @@ const look = `() => {
   return wrong;
 }`
 
-// Every page of the demo's heaters is drawn well on a phone, a tablet, a laptop and a large screen, in both themes and
-// both systems of units.
-func TestEverythingIsDrawnWell(t *testing.T) {
-	base, _ := webtest.Workshop(t, true)
-	for i, size := range [][2]int{{390, 844}, {390, 844}, {820, 1180}, {1280, 800}, {1920, 1080}} {
-		p := webtest.Visit(t, base+"/", size[0], size[1])
-		if i%2 == 1 {
-			postTheme(p)
-			postUnits(p)
-		}
-		for _, path := range everyPage {
-			p.MustNavigate(base + path).MustWaitLoad()
-			webtest.Settled(t, p)
-			for _, w := range p.MustEval(look).Arr() {
-				t.Errorf("%d px %s: %s", size[0], path, w.Str())
-			}
-		}
-	}
-}
-
 // A heater on a wall, on a roof, on the ground and in a sash is drawn well from its side, on a phone and a laptop, in both units;
 // each names what its route calls for.
 func TestEveryRouteIsDrawnWell(t *testing.T) {

@@ -21,7 +21,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
-	"gladember/app/demo"
+	"gladember/app/demo/demotest"
 	"gladember/app/store"
 	"gladember/app/web"
 )
@@ -81,14 +81,13 @@ func TestHostileForms(t *testing.T) {
 	if testing.Short() {
 		t.Skip("thousands of requests")
 	}
-	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "w.db"))
+	path := filepath.Join(t.TempDir(), "w.db")
+	demotest.Copy(t, path)
+	s, err := store.Open(context.Background(), path)
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer s.Close()
-	if err := demo.Fill(t.Context(), s); err != nil {
-		t.Fatal(err)
-	}
 	var log alarm
 	h, err := web.New(s, slog.New(slog.NewTextHandler(&log, &slog.HandlerOptions{Level: slog.LevelError})), web.Options{})
 	if err != nil {

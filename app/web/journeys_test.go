@@ -220,7 +220,7 @@ func TestTheFirstThreeMinutes(t *testing.T) {
 	webtest.WaitFor(t, func() bool { return len(webtest.StateOf(t, s, 1).Document.Climate.Months) == 12 })
 	h.Go(`.rung[href$="/stock"]`)
 	h.Touch("#work-it-out")
-	webtest.WaitLong(t, 90*time.Second, func() bool { return p.MustHas("#take-all") })
+	webtest.WaitFor(t, func() bool { return p.MustHas("#take-all") })
 	was := webtest.StateOf(t, s, 1).Revision
 	h.Touch("#take-all")
 	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 1).Revision > was })
@@ -293,7 +293,7 @@ func TestNewcomerByKeyboardAlone(t *testing.T) {
 	station("/stock")
 	tab("#work-it-out")
 	press(input.Enter)
-	webtest.WaitLong(t, 90*time.Second, func() bool { return p.MustHas("#take-all") })
+	webtest.WaitFor(t, func() bool { return p.MustHas("#take-all") })
 	tab("#take-all")
 	press(input.Enter)
 	webtest.WaitFor(t, func() bool { return strings.Contains(p.MustElement("#notice").MustText(), ": done") })

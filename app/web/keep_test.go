@@ -13,7 +13,7 @@ import (
 	"strings"
 	"testing"
 
-	"gladember/app/demo"
+	"gladember/app/demo/demotest"
 	"gladember/app/store"
 	"gladember/app/web"
 	"gladember/app/web/webtest"
@@ -132,11 +132,7 @@ func TestRefusalsInWords(t *testing.T) {
 // A damaged workshop is shown: its pages open and say so, and a change is refused with the reason, its value kept on the page.
 func TestDamagedWorkshopIsShown(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "w.db")
-	s := webtest.Must(store.Open(t.Context(), path))(t)
-	if err := demo.Fill(t.Context(), s); err != nil {
-		t.Fatal(err)
-	}
-	s.Close()
+	demotest.Copy(t, path)
 	b := webtest.Must(os.ReadFile(path))(t)
 	var damaged *store.Store
 	for page := len(b)/4096 - 1; page > 0 && damaged == nil; page-- { // a page near the end, which holds nothing that all pages need

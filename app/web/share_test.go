@@ -12,7 +12,6 @@ import (
 	"regexp"
 	"strings"
 	"testing"
-	"time"
 
 	"gladember/app/store"
 	"gladember/app/web"
@@ -185,7 +184,7 @@ func TestLapsedDeviceKeepsItsChange(t *testing.T) {
 	}
 	p.MustNavigate(base + "/pair?code=" + share.Code()).MustWaitLoad()
 	connect()
-	webtest.WaitLong(t, 20*time.Second, func() bool { return webtest.StateOf(t, s, 1).Document.Pane.Width == 0.91 })
+	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 1).Document.Pane.Width == 0.91 })
 }
 
 // What another site asks for by its pictures, frames and scripts is refused; a link to a page is not.

@@ -44,7 +44,7 @@ func TestMarksInTheShopWait(t *testing.T) {
 	sent := func() {
 		t.Helper()
 		away(false)
-		webtest.WaitLong(t, 20*time.Second, func() bool {
+		webtest.WaitFor(t, func() bool {
 			v, err := p.Eval(`() => document.querySelector("#waiting").hidden`)
 			return err == nil && v.Value.Bool()
 		})

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"log"
 	"math"
 	"math/rand/v2"
 	"mime/multipart"
@@ -18,6 +19,7 @@ import (
 	"path/filepath"
 	"regexp"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -27,12 +29,38 @@ import (
 	"gladember/core/layout"
 )
 
-// built is the program, built for the test.
+// program is the program, built once for all tests, and programs the folder it is in.
+var (
+	programs string
+	program  = sync.OnceValues(func() (string, error) {
+		name := filepath.Join(programs, "gladember")
+		b, err := exec.Command("go", "build", "-o", name, ".").CombinedOutput()
+		if err != nil {
+			return "", fmt.Errorf("%w: %s", err, b)
+		}
+		return name, nil
+	})
+)
+
+func TestMain(m *testing.M) {
+	var err error
+	if programs, err = os.MkdirTemp("", "gladember-program-*"); err != nil {
+		log.Fatal(err)
+	}
+	if err := os.Chmod(programs, 0o755); err != nil { // for tests that start it as somebody else
+		log.Fatal(err)
+	}
+	code := m.Run()
+	os.RemoveAll(programs)
+	os.Exit(code)
+}
+
+// built is the program.
 func built(t *testing.T) string {
 	t.Helper()
-	name := filepath.Join(t.TempDir(), "gladember")
-	if b, err := exec.Command("go", "build", "-o", name, ".").CombinedOutput(); err != nil {
-		t.Fatalf("%v: %s", err, b)
+	name, err := program()
+	if err != nil {
+		t.Fatal(err)
 	}
 	return name
 }

@@ -20,16 +20,16 @@ import (
 	"testing"
 	"time"
 
+	"gladember/app/demo/demotest"
 	"gladember/core/design"
-
-	"gladember/app/demo"
-	"gladember/app/store"
 )
 
 // demoWorkshop is the program with a workshop that holds the demo's heaters.
 func demoWorkshop(t *testing.T) (program, data string) {
 	t.Helper()
-	return filled(t, func(s *store.Store) error { return demo.Fill(t.Context(), s) })
+	data = filepath.Join(t.TempDir(), "w.db")
+	demotest.Copy(t, data)
+	return built(t), data
 }
 
 // get asks for a page and returns its text and how long it took; a status of 500 and above is an error.

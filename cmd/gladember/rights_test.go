@@ -29,10 +29,7 @@ func TestServeWithoutRights(t *testing.T) {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = os.Chmod(dir, 0o755); os.RemoveAll(dir) })
-	program := filepath.Join(dir, "gladember")
-	if b, err := exec.Command("go", "build", "-o", program, ".").CombinedOutput(); err != nil {
-		t.Fatalf("%v: %s", err, b)
-	}
+	program := built(t)
 	data := filepath.Join(dir, "w.db")
 	s, err := store.Open(t.Context(), data)
 	if err != nil {

@@ -7,7 +7,6 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
-	"time"
 
 	"gladember/app/web/webtest"
 	"gladember/core/design"
@@ -126,7 +125,7 @@ func TestWorkmanshipList(t *testing.T) {
 	base, _ := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/3/build", 1280, 900)
 	p.MustElementR("button", "Compute the list").MustClick()
-	webtest.WaitLong(t, 2*time.Minute, func() bool {
+	webtest.WaitFor(t, func() bool {
 		es, err := p.Elements("#worked tbody tr")
 		return err == nil && len(es) >= 4
 	})

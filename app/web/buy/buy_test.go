@@ -5,7 +5,6 @@ import (
 	"strconv"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/go-rod/rod/lib/input"
 
@@ -105,7 +104,7 @@ func TestAlternativeIsUsed(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/3/buy", 1280, 900)
 	p.MustElementR("button", "Compare alternatives").MustClick()
-	webtest.WaitLong(t, time.Minute, func() bool {
+	webtest.WaitFor(t, func() bool {
 		es, err := p.Elements("#alternatives tbody tr")
 		return err == nil && len(es) > 3
 	})
@@ -113,7 +112,7 @@ func TestAlternativeIsUsed(t *testing.T) {
 	p.MustEval(
 		`() => [...document.querySelectorAll('#alternatives button')].find(b => b.ariaLabel.startsWith("Use: Back insulation")).click()`,
 	)
-	webtest.WaitLong(t, time.Minute, func() bool { return webtest.StateOf(t, s, 3).Document.Box.BackFoam != before })
+	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 3).Document.Box.BackFoam != before })
 	webtest.Settled(t, p)
 	p.MustElementR("button", "^undo$").MustClick()
 	webtest.WaitFor(t, func() bool { return webtest.StateOf(t, s, 3).Document.Box.BackFoam == before })

@@ -25,7 +25,7 @@ func TestCuttingPlan(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/2/cut", 1280, 900)
 	plan := func() string { return p.MustElement("#cutplan").MustText() }
-	webtest.WaitLong(t, time.Minute, func() bool { return strings.Contains(plan(), "Buy ") })
+	webtest.WaitFor(t, func() bool { return strings.Contains(plan(), "Buy ") })
 	text := plan()
 	h := webtest.StateOf(t, s, 2).Document
 	l, err := layout.Build(&h)
@@ -45,7 +45,7 @@ func TestCuttingPlan(t *testing.T) {
 		}
 	}
 	webtest.Field(p, "#f-pane-height_m").MustSelectAllText().MustInput("1510 mm")
-	webtest.WaitLong(t, time.Minute, func() bool { n := plan(); return strings.Contains(n, "Buy ") && n != text })
+	webtest.WaitFor(t, func() bool { n := plan(); return strings.Contains(n, "Buy ") && n != text })
 	if got := webtest.StateOf(t, s, 2).Document.Pane.Height; got != 1.51 {
 		t.Errorf("the glazing is %v m high", got)
 	}
@@ -89,7 +89,7 @@ func TestCutPiecesStay(t *testing.T) {
 		webtest.Settled(t, p)
 	}
 	webtest.WaitFor(t, func() bool { return strings.Contains(p.MustElement("#center").MustText(), "2 of 2 cut") })
-	webtest.WaitLong(t, time.Minute, func() bool { return strings.Contains(p.MustElement("#cutplan").MustText(), "Buy ") })
+	webtest.WaitFor(t, func() bool { return strings.Contains(p.MustElement("#cutplan").MustText(), "Buy ") })
 	for _, e := range p.MustElements("#cutplan svg text") {
 		solid := strings.Contains(e.MustProperty("className").Get("baseVal").Str(), "on-ink")
 		if text := e.MustProperty("textContent").Str(); strings.HasPrefix(text, "G ") && !solid {
@@ -116,7 +116,7 @@ func TestCuttingPlanInInches(t *testing.T) {
 		await fetch("/units", {method: "POST", body: new URLSearchParams({csrf, here: "/", flip: "length"})});
 		location.reload();
 	}`)
-	webtest.WaitLong(t, time.Minute, func() bool {
+	webtest.WaitFor(t, func() bool {
 		e, err := p.Timeout(time.Second).Element("#cutplan")
 		return err == nil && strings.Contains(e.MustText(), "48 in × 96 in")
 	})
@@ -249,10 +249,10 @@ func TestOneCutAtATime(t *testing.T) {
 	// What is left over goes back to the materials on hand, once.
 	before, _ := s.Stock(t.Context())
 	p.MustNavigate(base + "/h/2/cut").MustWaitLoad()
-	webtest.WaitLong(t, time.Minute, func() bool { return p.MustHas("#offcuts button") })
+	webtest.WaitFor(t, func() bool { return p.MustHas("#offcuts button") })
 	p.MustElement("#offcuts button").MustClick()
 	webtest.WaitFor(t, func() bool { after, _ := s.Stock(t.Context()); return len(after) > len(before) })
-	webtest.WaitLong(t, time.Minute, func() bool { return !p.MustHas("#offcuts") })
+	webtest.WaitFor(t, func() bool { return !p.MustHas("#offcuts") })
 }
 
 // Kerf and the sizes that are sold are edited beside the plan, which follows; a wrong line is refused with what would be right.
@@ -260,16 +260,16 @@ func TestSawAndStock(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/2/cut", 1280, 900)
 	plan := func() string { return p.MustElement("#cutplan").MustText() }
-	webtest.WaitLong(t, time.Minute, func() bool { return strings.Contains(plan(), "takes 3 mm") })
+	webtest.WaitFor(t, func() bool { return strings.Contains(plan(), "takes 3 mm") })
 	webtest.Field(p, "#f-cut-kerf_m").MustSelectAllText().MustInput("2 mm")
-	webtest.WaitLong(t, time.Minute, func() bool { return strings.Contains(plan(), "takes 2 mm") })
+	webtest.WaitFor(t, func() bool { return strings.Contains(plan(), "takes 2 mm") })
 	webtest.Field(p, "#f-cut-sold").MustSelectAllText().MustInput("a long one")
 	webtest.WaitFor(t, func() bool { return strings.Contains(p.MustElement("#w-f-cut-sold").MustText(), "is not a size") })
 	if n := len(webtest.StateOf(t, s, 2).Document.Cut.Sold); n != 0 {
 		t.Errorf("%d sizes were taken", n)
 	}
 	webtest.Field(p, "#f-cut-sold").MustSelectAllText().MustInput("1.8 m; 4.20\n3.6 m; 9.10\n1250 x 2500 mm; 31")
-	webtest.WaitLong(t, time.Minute, func() bool { return strings.Contains(plan(), "1,250 mm × 2,500 mm") })
+	webtest.WaitFor(t, func() bool { return strings.Contains(plan(), "1,250 mm × 2,500 mm") })
 	if text := plan(); strings.Contains(text, "of 2,400 mm") {
 		t.Errorf("a size that is not sold is bought: %.400s", text)
 	}

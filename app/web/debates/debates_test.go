@@ -3,7 +3,6 @@ package debates_test
 import (
 	"strings"
 	"testing"
-	"time"
 
 	"gladember/app/web/webtest"
 	"gladember/core/advice"
@@ -29,7 +28,7 @@ func TestDebatesAreCores(t *testing.T) {
 			t.Errorf("the claim %q is not on the page as %q", v.Claim, v.Holds)
 		}
 	}
-	webtest.WaitLong(t, 3*time.Minute, func() bool { return !p.MustHas("#questions [role=status]") })
+	webtest.WaitFor(t, func() bool { return !p.MustHas("#questions [role=status]") })
 	rows := p.MustElements("#questions tbody")
 	cs := advice.Disagreements(&e)
 	if len(rows) != len(cs) {
@@ -63,7 +62,7 @@ func TestASideIsTakenAndGivenBack(t *testing.T) {
 	was := layers()
 	name := map[bool]string{true: "single", false: "double"}[was == 2]
 	p := webtest.Visit(t, base+"/h/1/debates", 1280, 900)
-	webtest.WaitLong(t, 3*time.Minute, func() bool { return !p.MustHas("#questions [role=status]") })
+	webtest.WaitFor(t, func() bool { return !p.MustHas("#questions [role=status]") })
 	p.MustElement(`#questions button[aria-label="Use this: ` + name + `"]`).MustClick()
 	webtest.WaitFor(t, func() bool { return layers() == 3-was })
 	webtest.Settled(t, p)

@@ -9,7 +9,6 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
-	"time"
 
 	"gladember/app/web/webtest"
 )
@@ -64,7 +63,7 @@ func TestNotesAndPhotos(t *testing.T) {
 	}
 	p.MustElement(`input[type="file"]`).MustSetFiles(large(t))
 	add()
-	webtest.WaitLong(t, time.Minute, func() bool { return notes() == 2 })
+	webtest.WaitFor(t, func() bool { return notes() == 2 })
 	webtest.WaitFor(t, func() bool {
 		return p.MustEval(`() => { const i = document.querySelector(".note-entry " +
 			"img"); return !!i && i.complete && i.naturalWidth === 1600; }`).Bool()

@@ -177,7 +177,7 @@ func TestCalibrationOnThePage(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/3/log", 1280, 900)
 	p.MustElementR("button", "Fit the heater").MustClick()
-	webtest.WaitLong(t, time.Minute, func() bool { return p.MustHas("#take-fit") })
+	webtest.WaitFor(t, func() bool { return p.MustHas("#take-fit") })
 	text := p.MustElement("#fitted").MustText()
 	for _, want := range []string{"Airflow, as room air", "Absorbed sun", "95 % range", "of steady running", "fitted to the log"} {
 		if !strings.Contains(text, want) {

@@ -3,7 +3,6 @@ package season_test
 import (
 	"strings"
 	"testing"
-	"time"
 
 	"gladember/app/web/webtest"
 )
@@ -69,7 +68,7 @@ func TestTryingThroughTheYear(t *testing.T) {
 	webtest.WaitFor(t, func() bool { return p.MustHas("#judged p .figure-text") })
 	p.MustElement("#sweep-of").MustSelect("Tilt")
 	h.Touch("#sweep")
-	webtest.WaitLong(t, 60*time.Second, func() bool { return p.MustHas("#swept table") })
+	webtest.WaitFor(t, func() bool { return p.MustHas("#swept table") })
 	h.See("#swept", "is highest at")
 	if n := len(p.MustElements("#swept tbody tr")); n < 8 {
 		t.Errorf("%d values were tried", n)

@@ -3,7 +3,6 @@ package stock_test
 import (
 	"context"
 	"testing"
-	"time"
 
 	"gladember/app/web/webtest"
 	"gladember/core/design"
@@ -53,7 +52,7 @@ func TestTheShedAndWhatItMakes(t *testing.T) {
 	fill("#budget", "150")
 	h.Touch("#work-it-out")
 	h.See("#sized", "years")
-	webtest.WaitLong(t, 90*time.Second, func() bool { return p.MustHas("#take-all") })
+	webtest.WaitFor(t, func() bool { return p.MustHas("#take-all") })
 	h.See("#sized .sized", "years were computed")
 	before := webtest.StateOf(t, s, 2).Document
 	h.Touch("#take-all")

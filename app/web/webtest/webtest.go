@@ -22,7 +22,7 @@ import (
 	"github.com/go-rod/rod/lib/launcher/flags"
 	"github.com/go-rod/rod/lib/proto"
 
-	"gladember/app/demo"
+	"gladember/app/demo/demotest"
 	"gladember/app/standin"
 	"gladember/app/store"
 	"gladember/app/web"
@@ -106,14 +106,13 @@ func Shared(t testing.TB) (base string, s *store.Store, share *web.Sharing) {
 // start starts a server.
 func start(t testing.TB, withDemo bool, address string, o web.Options) (base string, s *store.Store) {
 	t.Helper()
-	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "w.db"))
+	path := filepath.Join(t.TempDir(), "w.db")
+	if withDemo {
+		demotest.Copy(t, path)
+	}
+	s, err := store.Open(context.Background(), path)
 	if err != nil {
 		t.Fatal(err)
-	}
-	if withDemo {
-		if err := demo.Fill(context.Background(), s); err != nil {
-			t.Fatal(err)
-		}
 	}
 	station := httptest.NewServer(standin.Weather())
 	t.Cleanup(station.Close)
@@ -152,7 +151,7 @@ func Visit(t testing.TB, url string, width, height int) *rod.Page {
 	if err != nil {
 		t.Fatal(err)
 	}
-	p := inc.MustPage("").Timeout(9 * time.Minute)
+	p := inc.MustPage("").Timeout(left(t))
 	p.MustSetViewport(width, height, 1, width < 500)
 	var mu sync.Mutex
 	var complaints []string
@@ -256,37 +255,49 @@ func (h *Hand) Go(selector string) {
 func (h *Hand) See(selector, want string) string {
 	h.t.Helper()
 	var text string
-	for range 600 {
+	if !waited(h.t, func() bool {
 		if els, _ := h.p.Elements(selector); len(els) > 0 {
 			text, _ = els[0].Text()
-			if text = strings.ReplaceAll(text, "\u00a0", " "); strings.Contains(text, want) {
-				return text
-			}
+			text = strings.ReplaceAll(text, "\u00a0", " ")
 		}
-		time.Sleep(50 * time.Millisecond)
+		return strings.Contains(text, want)
+	}) {
+		h.t.Fatalf("%s says %q, not %q", selector, text, want)
 	}
-	h.t.Fatalf("%s says %q, not %q", selector, text, want)
-	return ""
+	return text
 }
 
-// WaitFor waits until something holds.
+// WaitFor waits until something holds, on a machine with much else to do as well: for half of the time that the test has left.
 func WaitFor(t testing.TB, done func() bool) {
 	t.Helper()
-	WaitLong(t, time.Minute, done)
+	var trouble error
+	if !waited(t, func() (is bool) {
+		// A page on its way to the next has no document to look into: that is not yet, and no failure.
+		trouble = rod.Try(func() { is = done() })
+		return is
+	}) {
+		t.Fatal("it never happened", trouble)
+	}
 }
 
-// WaitLong waits for what takes a machine with much else to do its time.
-func WaitLong(t testing.TB, most time.Duration, done func() bool) {
-	t.Helper()
-	var trouble error
-	for end := time.Now().Add(most); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
-		is := false
-		// A page on its way to the next has no document to look into: that is not yet, and no failure.
-		if trouble = rod.Try(func() { is = done() }); is {
-			return
+// waited waits until something holds; false where it never does.
+func waited(t testing.TB, done func() bool) bool {
+	for end := time.Now().Add(left(t) / 2); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
+		if done() {
+			return true
 		}
 	}
-	t.Fatal("it never happened", trouble)
+	return false
+}
+
+// left is how much time a test has left.
+func left(t testing.TB) time.Duration {
+	if d, ok := t.(interface{ Deadline() (time.Time, bool) }); ok {
+		if end, ok := d.Deadline(); ok {
+			return time.Until(end)
+		}
+	}
+	return 20 * time.Minute
 }
 
 // Must ends the test where there is an error: Must(f())(t).
@@ -313,7 +324,7 @@ func StateOf(t testing.TB, s *store.Store, heater int64) store.State {
 // Settled waits until what a page fetches by itself is there.
 func Settled(t testing.TB, p *rod.Page) {
 	t.Helper()
-	WaitLong(t, 4*time.Minute, func() bool { return !p.MustHas("#questions[hx-get]") })
+	WaitFor(t, func() bool { return !p.MustHas("#questions[hx-get]") })
 	WaitFor(t, func() bool {
 		return p.MustEval(`() => {
 			const waits = (e) => e.querySelector(":scope > p.soft-text:only-child") && e.textContent.includes("…");
