@@ -183,16 +183,16 @@ func (sc *Scene) Front(w float64) template.HTML {
 		}
 		sc.places(layout.Absorber, func(p layout.Part, pl layout.Place) {
 			switch {
-			case p.Name == "baffle" || p.Name == "header board" || p.Name == "divider":
+			case p.Kind.Ink == layout.InkBoard || p.Kind.Ink == layout.InkEdge:
 				s.rect("hidden-edge", X(pl.X), Y(pl.Y+pl.H), max(2, k*pl.W), max(2, k*pl.H))
-			case p.Name == "can" || p.Name == "downpipe" || p.Bent():
+			case p.Kind.Ink == layout.InkTube || p.Bent():
 				s.rect("tube", X(pl.X), Y(pl.Y+pl.H), k*pl.W, k*pl.H)
 			}
 		})
 	})
 	sc.part(&s, layout.Cover, "cover", func() {
 		sc.places(layout.Cover, func(p layout.Part, pl layout.Place) {
-			if p.Name == "pane" || p.There {
+			if p.Kind == layout.Pane || p.There {
 				s.rect("pane", X(pl.X), Y(pl.Y+pl.H), k*pl.W, k*pl.H)
 				s.line("glint", X(pl.X)+k*pl.W*0.62, Y(pl.Y+pl.H)+10, X(pl.X)+k*pl.W*0.62-26, Y(pl.Y+pl.H)+44)
 				s.line("glint", X(pl.X)+k*pl.W*0.62+9, Y(pl.Y+pl.H)+12, X(pl.X)+k*pl.W*0.62-12, Y(pl.Y+pl.H)+40)
@@ -335,13 +335,13 @@ func (sc *Scene) turns(e float64) (turns [][2]float64, tubes []layout.Place) {
 	h := sc.Heater
 	sc.places(layout.Absorber, func(p layout.Part, pl layout.Place) {
 		switch {
-		case p.Name == "baffle":
+		case p.Kind == layout.Baffle:
 			open := (pl.X + pl.W + e + h.ApertureWidth()) / 2
 			if pl.X > e+0.1 {
 				open = (e + pl.X) / 2
 			}
 			turns = append(turns, [2]float64{open, pl.Y + pl.H/2})
-		case p.Name == "downpipe" && h.Absorber.Pipes.Join == "series" || p.Bent() && p.Round():
+		case p.Kind == layout.Downpipe && h.Absorber.Pipes.Join == "series" || p.Bent() && p.Round():
 			tubes = append(tubes, pl)
 		}
 	})
@@ -491,7 +491,7 @@ func (sc *Scene) cutAt() float64 {
 	mid, best := sc.Layout.Width/2, math.Inf(1)
 	at := mid
 	sc.places(layout.Absorber, func(p layout.Part, pl layout.Place) {
-		if x := pl.X + pl.W/2; (p.Round() || p.Name == "downpipe") && math.Abs(x-mid) < best {
+		if x := pl.X + pl.W/2; (p.Round() || p.Kind == layout.Downpipe) && math.Abs(x-mid) < best {
 			best, at = math.Abs(x-mid), x
 		}
 	})
@@ -500,7 +500,7 @@ func (sc *Scene) cutAt() float64 {
 
 // kindOf tells a woven line from a solid one.
 func kindOf(p layout.Part) string {
-	if strings.HasPrefix(p.Name, "screen") {
+	if p.Kind.Ink == layout.InkWoven {
 		return "woven"
 	}
 	return "solid"

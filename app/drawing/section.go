@@ -53,7 +53,7 @@ func (sc *Scene) newSection() *section {
 		least = max(least, min(hole.Y, l.Height-hole.Y)+past*hole.Diameter)
 	}
 	for _, p := range l.Parts {
-		if p.Name == "header board" {
+		if p.Kind == layout.HeaderBoard {
 			least = max(least, p.Places[0].Y+p.Places[0].H+0.10)
 		}
 	}
@@ -131,7 +131,7 @@ func (w *window) draw(clip string) {
 	w.group(layout.Back, "back", "wood cut")
 	w.group(layout.Frame, "body", w.bodyClass()+" cut")
 	for _, p := range w.Layout.Parts {
-		if p.Name == "vent flap" {
+		if p.Kind == layout.VentFlap {
 			end := 0
 			if w.top {
 				end = 1
@@ -178,13 +178,13 @@ func (w *window) group(g layout.Group, name, class string) {
 // cutClass is how a part looks where it is cut.
 func cutClass(p layout.Part, g layout.Group, class string) string {
 	switch {
-	case g == layout.Cover && p.Material != "" && p.Name != "pane" && p.Name != "inner pane" && !p.There:
+	case g == layout.Cover && p.Material != "" && p.Kind.Ink != layout.InkGlass && !p.There:
 		return "wood"
 	case g != layout.Absorber:
 		return class
-	case p.Name == "baffle" || p.Name == "header board" || strings.Contains(p.Name, "batten"):
+	case p.Kind.Ink == layout.InkBoard || p.Kind.Ink == layout.InkBatten:
 		return "wood"
-	case p.Round() || p.Name == "downpipe" || p.Name == "absorber body":
+	case p.Round() || p.Kind.Ink == layout.InkTube || p.Kind.Ink == layout.InkShell:
 		return "shell" // hollow
 	}
 	return class

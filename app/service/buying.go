@@ -15,7 +15,7 @@ import (
 
 // IsSize says whether a piece was cut to a part's present size.
 func IsSize(x *store.CutPiece, p *layout.Part) bool {
-	return x.Name == p.Name && math.Abs(x.Length-p.Length) < cutting.SameSize && math.Abs(x.Width-p.Width) < cutting.SameSize
+	return x.Name == p.ID && math.Abs(x.Length-p.Length) < cutting.SameSize && math.Abs(x.Width-p.Width) < cutting.SameSize
 }
 
 // Remaining are the parts with what is cut already taken off.

@@ -10,7 +10,7 @@ import (
 
 // What is cut to a part's present size is taken off, what is cut to another size is not, and a part of which all is cut is gone.
 func TestRemainingParts(t *testing.T) {
-	parts := []layout.Part{{Name: "side board", Count: 2, Length: 1.2, Width: 0.1}, {Name: "batten", Count: 1, Length: 1, Width: 0.02}}
+	parts := []layout.Part{{ID: "side board", Count: 2, Length: 1.2, Width: 0.1}, {ID: "batten", Count: 1, Length: 1, Width: 0.02}}
 	cut := []store.CutPiece{{Name: "side board", Length: 1.2004, Width: 0.1, Done: 1}, {Name: "side board", Length: 1.19, Width: 0.1,
 		Done: 1},
 		{Name: "batten", Length: 1, Width: 0.02, Done: 5}}

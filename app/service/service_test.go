@@ -516,6 +516,11 @@ func TestJobsTakeTurns(t *testing.T) {
 		all = append(all, js.Start(int64(i), "season", "swept", Key{}, work))
 	}
 	again := js.Start(11, "season", "swept", Key{1}, work) // takes the place of the last one
+	for working := 0; working < jobsAtOnce; time.Sleep(time.Millisecond) {
+		lock.Lock()
+		working = now
+		lock.Unlock()
+	}
 	all[10].Cancel()
 	close(stop)
 	for i, j := range append(all, again) {

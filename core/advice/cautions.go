@@ -19,9 +19,8 @@ type Caution struct {
 	Part string
 	// Text is the warning, with its quantities.
 	Text Text
-	// Names are the beginnings of the names of the parts of the layout that call for it;
-	// none for what is no part, such as the wall or the room.
-	Names []string
+	// Kinds are those of the parts of the layout that call for it; none for what is no part, such as the wall or the room.
+	Kinds []*layout.PartKind
 }
 
 // Sizes from which a caution holds. Common practice, no source.
@@ -70,7 +69,7 @@ func Safety(e *collector.Evaluation) []SafetyGroup {
 // ofTheSite are those of the building and of the place: whom to ask, what lies hidden, what
 // may fall.
 func ofTheSite(h *design.Heater) (cs []Caution) {
-	add := func(part string, text Text, names ...string) { cs = append(cs, Caution{part, text, names}) }
+	add := func(part string, text Text, kinds ...*layout.PartKind) { cs = append(cs, Caution{part, text, kinds}) }
 	if h.Indoors() {
 		if h.Site.Rented {
 			add("the window", say("The window is not yours: hang the panel so that nothing is screwed or glued to it, or ask the owner."))
@@ -85,11 +84,12 @@ func ofTheSite(h *design.Heater) (cs []Caution) {
 		permit = say("The building is rented: get the owner's consent in writing before you cut or fix anything, and find wires, pipes " +
 			"and studs first. A window insert needs no hole.")
 	}
-	add("the wall", permit, "wall sleeve", "window insert")
+	add("the wall", permit, layout.WallSleeve, layout.WindowInsert)
 	if h.Site.OldPaint {
 		add("old paint and board",
 			say("They may hold lead or asbestos: have them tested before you cut, drill or sand, and leave asbestos to a "+
-				"licensed trade."), "wall sleeve", "hanging cleat", "foot bracket", "curb board")
+				"licensed trade."), layout.WallSleeve, layout.HangingCleat, layout.FootBracket, layout.CurbBoardSide,
+			layout.CurbBoardTopAndBottom)
 	}
 	anchor := say("Anchor it against wind and snow as your local code asks: here gusts of %v are computed, and no snow. Work from a "+
 		"ladder with someone at its foot.", q(units.Gust, h.Site.Gust))
@@ -97,25 +97,26 @@ func ofTheSite(h *design.Heater) (cs []Caution) {
 		anchor = say("Anchor it against wind and snow as your local code asks: here gusts of %v and %v of snow on the ground are "+
 			"computed. Work from a ladder with someone at its foot.", q(units.Gust, h.Site.Gust), q(units.Load, h.Site.Snow))
 	}
-	add("the box outdoors", anchor, "hanging cleat",
-		"foot bracket",
-		"curb board", "stand")
+	add("the box outdoors", anchor, layout.HangingCleat, layout.FootBracket, layout.CurbBoardSide, layout.CurbBoardTopAndBottom,
+		layout.StandLeg, layout.StandRail, layout.StandBrace)
 	if h.Place.Tilt <= onRoof && h.Air.Route != "stand" {
 		add("the roof",
 			say("Work on a roof wants a harness, a helper and dry weather. Ask for its strength under snow before you load it."),
-			"curb board", "curb flashing")
+			layout.CurbBoardSide, layout.CurbBoardTopAndBottom, layout.CurbFlashingBottom, layout.CurbFlashingSide,
+			layout.CurbFlashingTop)
 	}
 	cover, err := catalog.FindCover(h.Cover.Material)
 	glass := err != nil || cover.Glass()
 	if low := glassBottom(h); low > highGlass && glass {
 		add("the glass up high",
 			say("Its lower edge is %v above the ground: use tempered glass, laminated glass or plastic where somebody may stand below.",
-				q(units.Distance, low)), "pane")
+				q(units.Distance, low)), layout.Pane)
 	} else if h.Place.Tilt < overhead && !glass {
 		add("the glazing", say("It lies at %v: snow loads it, and wind gets hold of its edges. Fasten it along every edge.",
-			q(units.Angle, h.Place.Tilt)), "pane")
+			q(units.Angle, h.Place.Tilt)), layout.Pane)
 	} else if h.Place.Tilt < overhead {
-		add("the glass", say("It lies at %v: hail and snow load it. Use tempered glass or plastic.", q(units.Angle, h.Place.Tilt)), "pane")
+		add("the glass", say("It lies at %v: hail and snow load it. Use tempered glass or plastic.", q(units.Angle, h.Place.Tilt)),
+			layout.Pane)
 	}
 	return cs
 }
@@ -131,7 +132,7 @@ func glassBottom(h *design.Heater) float64 {
 // ofTheBox are the cautions that a box's parts call for.
 func ofTheBox(e *collector.Evaluation) (cs []Caution) {
 	h := &e.Heater
-	add := func(part string, text Text, names ...string) { cs = append(cs, Caution{part, text, names}) }
+	add := func(part string, text Text, kinds ...*layout.PartKind) { cs = append(cs, Caution{part, text, kinds}) }
 	// The hottest part that a hand could touch, at the upper end of its range.
 	hot := 0.0
 	for _, p := range e.Peaks {
@@ -139,7 +140,7 @@ func ofTheBox(e *collector.Evaluation) (cs []Caution) {
 			hot = p.Upper
 		}
 	}
-	absorber := []string{"screen", "can", "downpipe", "ribbed duct", "plate", "absorber body", "foil"}
+	absorber := layout.Absorbing
 	wood := ""
 	if h.Box.Body != "sheet" && !h.Indoors() {
 		wood = " A box that can burn wants an over-temperature cut-out or a summer cover."
@@ -166,10 +167,10 @@ func ofTheBox(e *collector.Evaluation) (cs []Caution) {
 	if h.Indoors() {
 		add("the foil",
 			say("It gets hot within reach: hang it where children and curtains do not touch it, and watch the pane: uneven heat can "+
-				"crack old or wired glass."), "foil")
+				"crack old or wired glass."), layout.Foil)
 	}
 	if h.Absorber.Cans != nil {
-		add("the cans", say("Cut rims are sharp: gloves and eye protection while drilling and opening them."), "can")
+		add("the cans", say("Cut rims are sharp: gloves and eye protection while drilling and opening them."), layout.Can)
 	}
 	if h.Absorber.Paint == "grill-paint" {
 		add("the paint", say("No fuming paint in the air path: bake it outdoors until no smell is left."), absorber...)
@@ -178,7 +179,7 @@ func ofTheBox(e *collector.Evaluation) (cs []Caution) {
 		add("water",
 			say("Drain holes stay the lowest point, and the box dries out in the sun: standing water feeds mold, which the air then "+
 				"carries "+
-				"indoors."), "mesh over the drain")
+				"indoors."), layout.MeshOverDrainHoles)
 	}
 	return cs
 }
@@ -240,13 +241,13 @@ func ofThePower(h *design.Heater) (cs []Caution) {
 // ofTheFittings are those of vents, shutters, mirrors and rows.
 func ofTheFittings(e *collector.Evaluation) (cs []Caution) {
 	h := &e.Heater
-	add := func(part string, text Text, names ...string) { cs = append(cs, Caution{part, text, names}) }
+	add := func(part string, text Text, kinds ...*layout.PartKind) { cs = append(cs, Caution{part, text, kinds}) }
 	switch h.Guard.Kind {
 	case "vent":
 		add("the top vent",
 			say("Air of up to %v leaves it: keep it clear of eaves, plastic siding and anything that burns. Mesh keeps insects out "+
 				"and a hood the rain. Try the actuator in warm air every spring; a vent that sticks protects nothing.",
-				q(units.Temperature, e.Noon.Outlet)), "vent flap")
+				q(units.Temperature, e.Noon.Outlet)), layout.VentFlap)
 	case "shutter":
 		add("the shutter",
 			say("Anchor it against wind, and try its actuator in warm air every spring; a shutter that sticks protects nothing."))
@@ -265,7 +266,7 @@ func ofTheFittings(e *collector.Evaluation) (cs []Caution) {
 			months = "in which nobody needs its heat"
 		}
 		add("summer", say("Cover the glazing, or open the box to the outdoors, in the months %v: it stands at its hottest for days.",
-			word(months)), "pane")
+			word(months)), layout.Pane)
 	}
 	return cs
 }
@@ -281,24 +282,23 @@ func ofTheFoam(h *design.Heater) []Caution {
 	if err != nil {
 		return nil
 	}
-	names := []string{"back foam", "side foam", "top and bottom foam", "foam under"}
 	for _, tag := range f.Tags {
 		if tag == "foam" {
 			return []Caution{{"the foam",
 				say("Plastic foam burns and gives off toxic smoke: cover it on every face towards the room, and keep it below %v, "+
-					"its service temperature.", q(units.Temperature, f.Service)), names}}
+					"its service temperature.", q(units.Temperature, f.Service)), layout.Insulating}}
 		}
 	}
 	return []Caution{{"the insulation",
 		say("Its fibers irritate skin and lungs: wear a dust mask, gloves and long sleeves, and leave no bare wool in the " +
-			"air of the room."), names}}
+			"air of the room."), layout.Insulating}}
 }
 
 // Most injuries of this work happen at the bench, with the saw and the pane.
 
 // ofCutting are those of the saw, the pane and the finished weight.
 func ofCutting(h *design.Heater) (cs []Caution) {
-	add := func(part string, text Text, names ...string) { cs = append(cs, Caution{part, text, names}) }
+	add := func(part string, text Text, kinds ...*layout.PartKind) { cs = append(cs, Caution{part, text, kinds}) }
 	edges := "sheet, mesh and duct edges"
 	if h.Indoors() {
 		edges = "foil and sheet edges"
@@ -309,7 +309,7 @@ func ofCutting(h *design.Heater) (cs []Caution) {
 	cover, err := catalog.FindCover(h.Cover.Material)
 	if layout.PaneCarriers(h, 0) > 1 && (err != nil || cover.Glass()) {
 		add("the pane", say("A pane of %v takes two people, gloves, and tempered or well-edged glass.",
-			q(units.Area, h.Pane.Width*h.Pane.Height)), "pane")
+			q(units.Area, h.Pane.Width*h.Pane.Height)), layout.Pane)
 	}
 	add("paint and glue", say("Work outdoors or with the doors open, away from flames, and wear a mask for paint mist and solvent."))
 	if l, err := layout.Build(h); err == nil && layout.Lifters(l.Mass()) > 1 {

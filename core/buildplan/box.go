@@ -158,8 +158,7 @@ func (p *planner) insulate() {
 
 // painted blackens the absorber and the inside.
 func (p *planner) painted() {
-	s := Step{ID: "paint", Title: "Paint the absorber", On: p.letters("screen", "can", "downpipe", "ribbed duct", "plate", "absorber body",
-		"foil"),
+	s := Step{ID: "paint", Title: "Paint the absorber", On: p.letters(layout.Absorbing...),
 		Tools: []string{"spray mask", "drop cloth", "degreaser"}, Cure: paintCure(p.h), Minutes: 45 * p.boxes(), Outdoors: true, Dry: true,
 		Do: says("Degrease bare metal; wipe off the dust.",
 			"Spray two thin coats from both sides of a screen, from the front of all else; let the first one get dry to the "+
@@ -187,7 +186,7 @@ func (p *planner) tubes() {
 	gate := &Gate{ID: "header-holes", Title: "Holes of the headers, measured to two edges", Hides: "absorber",
 		Looks: says("The space behind each header is as high as drawn: it is the plenum, and it stays open.")}
 	for i := range p.parts {
-		if x := &p.parts[i]; x.Name == "header board" && len(x.Bores) > 1 {
+		if x := &p.parts[i]; x.Kind == layout.HeaderBoard && len(x.Bores) > 1 {
 			for _, k := range []int{0, len(x.Bores) - 1} {
 				b := x.Bores[k]
 				gate.Measures = append(gate.Measures, Measure{ID: fmt.Sprintf("hole %d", k+1), Want: b.X, Within: centerWithin,
@@ -222,8 +221,7 @@ func (p *planner) dryFit() {
 		after = append(after, "paint")
 	}
 	p.add(Step{ID: "dry-fit", After: after, Title: "Put it all in without glue",
-		Minutes: 25, On: p.letters("screen", "can", "downpipe", "ribbed duct",
-			"plate", "absorber body", "pane"),
+		Minutes: 25, On: p.letters(append([]*layout.PartKind{layout.Pane}, layout.Absorbing...)...),
 		Gate: &Gate{ID: "dry-fit", Title: "Everything fits dry", Hides: "absorber",
 			Looks: says("Every part lies in its place without force.",
 				"The plenums at both ends are open, and the ports open into them.",
@@ -274,8 +272,8 @@ func (p *planner) absorber() {
 	if p.h.Absorber.Cans != nil {
 		p.painted()
 	}
-	if p.h.Absorber.Cans != nil || p.h.Absorber.Pipes != nil && len(p.letters("header board")) > 0 {
-		p.add(Step{ID: "second-header", Title: "Fix the upper header after the last column", On: p.letters("header board"), Minutes: 40,
+	if p.h.Absorber.Cans != nil || p.h.Absorber.Pipes != nil && len(p.letters(layout.HeaderBoard)) > 0 {
+		p.add(Step{ID: "second-header", Title: "Fix the upper header after the last column", On: p.letters(layout.HeaderBoard), Minutes: 40,
 			Tools: []string{"caulking gun"}, Cure: jointCure(p.h),
 			Do: says("Put it over all tubes at once, then screw it.", "Seal each tube in its hole: all air must go through the tubes.")},
 			0, false)

@@ -147,7 +147,7 @@ func (p *planner) lift() {
 // fixed says how the box is fixed to what carries it.
 func (p *planner) fixed() units.Text {
 	sleeves := ""
-	if len(p.letters("wall sleeve")) > 0 {
+	if len(p.letters(layout.WallSleeve)) > 0 {
 		sleeves = "Seal it to the sleeves. "
 	}
 	for _, x := range [][2]string{{"stand", "Bolt it to the rails and the legs."}, {"curb", "Screw it to the curb through its sides."},

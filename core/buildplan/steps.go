@@ -3,7 +3,6 @@ package buildplan
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"gladember/core/design"
 	"gladember/core/layout"
@@ -54,7 +53,7 @@ func (s *Step) Weather() string {
 
 // part is a letter with what decides its step.
 type part struct {
-	letter, name string
+	letter, step string
 	count        int
 }
 
@@ -67,49 +66,6 @@ type planner struct {
 	rest  []part // not taken yet
 }
 
-// takes names for each step the beginnings of the names of the parts that it takes. The
-// first step that fits has the part.
-var takes = []struct {
-	step  string
-	names []string
-}{
-	{"frame", []string{"side board", "bottom board", "top board", "tray, flat", "vent flap", "mesh over the drain", "side bar",
-		"top and bottom bar"}},
-	{"back", []string{"back board"}},
-	{"insulate", []string{"back foam", "side foam", "top and bottom foam"}},
-	{"headers", []string{"header board", "support rib"}},
-	{"battens", []string{"batten behind", "cross batten", "middle batten", "middle wedge", "screen wedge", "channel batten", "baffle",
-		"divider",
-		"half-way baffle", "turning vane"}},
-	{"absorber", []string{"screen", "can", "downpipe", "flashing", "ribbed duct", "plate", "absorber body", "foil", "deflector"}},
-	{"glaze", []string{"pane", "inner pane", "packing strip", "setting block", "edge tape", "spacer strip", "corrugated closure",
-		"glazing stop",
-		"grooved rail", "drip cap"}},
-	{"under", []string{"foam under"}},
-	{"opening", []string{"wall sleeve"}},
-	{"insert", []string{"window insert", "edge foam of"}},
-	{"stand", []string{"stand leg", "stand rail", "stand brace"}},
-	{"curb", []string{"curb board"}},
-	{"brackets", []string{"foot bracket", "bracket brace"}},
-	{"cleats", []string{"hanging cleat"}},
-	{"flash", []string{"top flashing", "curb flashing"}},
-	{"ducts", []string{"header duct", "mesh over the outdoor"}},
-	{"cover", []string{"summer cover"}},
-}
-
-// stepOf is the step that takes a part; empty for a part that no step knows.
-func stepOf(name string) string {
-	for _, t := range takes {
-		for _, n := range t.names {
-			// "screen" is a screen and "screen wedge" is a batten: those before come first.
-			if strings.HasPrefix(name, n) {
-				return t.step
-			}
-		}
-	}
-	return ""
-}
-
 // Build returns the steps of a laid-out heater in their order. The error names a part that
 // no step takes.
 func Build(h *design.Heater, l *layout.Layout) ([]Step, error) {
@@ -118,10 +74,10 @@ func Build(h *design.Heater, l *layout.Layout) ([]Step, error) {
 		if x.There {
 			continue
 		}
-		if stepOf(x.Name) == "" {
+		if x.Kind.Step == "" {
 			return nil, fmt.Errorf("no step of building takes %s, %s", x.Letter, x.Name)
 		}
-		p.rest = append(p.rest, part{x.Letter, x.Name, x.Count})
+		p.rest = append(p.rest, part{x.Letter, x.Kind.Step, x.Count})
 	}
 	if h.Indoors() {
 		p.indoors()
@@ -156,7 +112,7 @@ func (p *planner) settle() {
 // take gives a step its parts, and says how many pieces they are.
 func (p *planner) take(s *Step) (pieces int) {
 	p.rest = slices.DeleteFunc(p.rest, func(x part) bool {
-		if stepOf(x.name) != s.ID {
+		if x.step != s.ID {
 			return false
 		}
 		s.Parts, pieces = append(s.Parts, x.letter), pieces+x.count
@@ -181,13 +137,11 @@ func (p *planner) add(s Step, each float64, needsParts bool) {
 
 // A step works on parts that others take as well: the drawing inks them.
 
-// letters are those of the parts whose names begin so.
-func (p *planner) letters(names ...string) (out []string) {
+// letters are those of the parts of some kinds.
+func (p *planner) letters(kinds ...*layout.PartKind) (out []string) {
 	for _, x := range p.parts {
-		for _, n := range names {
-			if strings.HasPrefix(x.Name, n) && !slices.Contains(out, x.Letter) {
-				out = append(out, x.Letter)
-			}
+		if slices.Contains(kinds, x.Kind) && !slices.Contains(out, x.Letter) {
+			out = append(out, x.Letter)
 		}
 	}
 	return out

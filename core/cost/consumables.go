@@ -18,27 +18,23 @@ import (
 
 // Of consumables. Common practice, no source: what data sheets of such goods say.
 const (
-	sprayCan     = 0.4   // L of a spray can
-	sprayCovers  = 2.0   // m2 that a can covers with one thin coat
-	coats        = 2.0   // two thin coats
-	brushCovers  = 8.0   // m2 that a liter of brushed paint covers with one coat
-	brushTin     = 0.375 // L of a tin
-	cartridge    = 0.3   // L
-	sealBead     = 0.006 // m, diameter of a bead of sealant
-	jointBead    = 0.005 // m, of the bead between two cans or around a tube
-	glueBead     = 0.005 // m
-	glueEvery    = 0.15  // m between beads on a surface
-	beadWaste    = 0.10
-	tapeRoll     = 45.0 // m of aluminum tape
-	gasketRoll   = 10.0 // m
-	screwBox     = 100.0
-	backScrew    = 0.15 // m between the screws of a back board
-	stopScrew    = 0.20 // m between those of a glazing stop
-	battenScrew  = 0.30 // m between those of a batten
-	rivetEvery   = 0.05 // m between the rivets of a lap
-	cornerScrews = 2    // at each corner of the frame
-	cleatScrews  = 2    // in each stud
-	studDefault  = 0.40 // m from stud to stud where nobody measured it
+	sprayCan    = 0.4   // L of a spray can
+	sprayCovers = 2.0   // m2 that a can covers with one thin coat
+	coats       = 2.0   // two thin coats
+	brushCovers = 8.0   // m2 that a liter of brushed paint covers with one coat
+	brushTin    = 0.375 // L of a tin
+	cartridge   = 0.3   // L
+	sealBead    = 0.006 // m, diameter of a bead of sealant
+	jointBead   = 0.005 // m, of the bead between two cans or around a tube
+	glueBead    = 0.005 // m
+	glueEvery   = 0.15  // m between beads on a surface
+	beadWaste   = 0.10
+	tapeRoll    = 45.0 // m of aluminum tape
+	gasketRoll  = 10.0 // m
+	screwBox    = 100.0
+	rivetEvery  = 0.05 // m between the rivets of a lap
+	cleatScrews = 2    // in each stud
+	studDefault = 0.40 // m from stud to stud where nobody measured it
 )
 
 // volume is what a bead of a diameter takes over a length, L.
@@ -224,50 +220,27 @@ func (b *builder) tape() {
 // many at the ends of each piece, or one for each spacing along it. The first rule whose
 // name begins a part's name counts.
 
-// A fixing counts the screws of one part by its length, its name and how it is held.
-type fixing struct {
-	part  string  // the beginning of its name
-	every float64 // m between screws along it
-	ends  int     // besides, for each piece
-	long  bool    // goes through a board into another
-}
-
-// fixings are how parts are screwed; see the joints of package layout.
-var fixings = []fixing{
-	{"side board", 0, 2 * cornerScrews, true}, {"back board", backScrew, 0, false}, {"glazing stop", stopScrew, 0, false}, {"grooved rail",
-		stopScrew, 0, true}, {"batten", battenScrew, 0, false}, {"cross batten", battenScrew, 0, false}, {"middle", battenScrew, 0, false},
-	{"channel batten", battenScrew, 0, true}, {"screen wedge", battenScrew, 0, true}, {"baffle", battenScrew, 0, true}, {"divider",
-		battenScrew, 0, true}, {"half-way baffle", 0, 4, true}, {"header board", 0, 4, false}, {"support rib", 0, 3, false},
-	{"plate", 0.4, 0, false}, {"deflector", 0, 3, false}, {"curb board", 0, 4, true}, {"foot bracket", 0, 4, true},
-	{"bracket brace", 0, 4, true}, {"stand", 0, 4, true}, {"wall sleeve", 0, 8, false}, {"top flashing", battenScrew,
-		0, false}, {"curb flashing", battenScrew, 0, false},
-}
-
 // screws lists short and long screws by the box, and rivets for what is riveted. Short ones
 // hold thin parts to a board, long ones a board to a board.
 func (b *builder) screws() {
 	short, long := 0.0, 0.0
 	var shortFor, longFor []string
 	for _, p := range b.Parts {
-		for _, f := range fixings {
-			if !strings.HasPrefix(p.Name, f.part) {
-				continue
+		f := p.Kind.Fixing
+		n := float64(f.Ends)
+		if f.Every > 0 {
+			along := p.Length
+			if f.Around {
+				along = 2 * (p.Length + p.Width)
 			}
-			n := float64(f.ends)
-			if f.every > 0 {
-				along := p.Length
-				if p.Name == "back board" || p.Name == "plate" {
-					along = 2 * (p.Length + p.Width)
-				}
-				n += math.Ceil(along/f.every) + 1
-			}
-			n *= float64(p.Count) * b.n
-			if f.long {
-				long, longFor = long+n, append(longFor, p.Letter)
-			} else {
-				short, shortFor = short+n, append(shortFor, p.Letter)
-			}
-			break
+			n += math.Ceil(along/f.Every) + 1
+		}
+		switch n *= float64(p.Count) * b.n; {
+		case f == layout.Fixing{}:
+		case f.Long:
+			long, longFor = long+n, append(longFor, p.Letter)
+		default:
+			short, shortFor = short+n, append(shortFor, p.Letter)
 		}
 	}
 	how := func(n float64) units.Text {
@@ -297,7 +270,7 @@ func (b *builder) screws() {
 // anchors are the screws that the cleats hold by, into each stud behind the box.
 func (b *builder) anchors() {
 	for _, p := range b.Parts {
-		if p.Name != "hanging cleat" && p.Name != "foot bracket" {
+		if p.Kind != layout.HangingCleat && p.Kind != layout.FootBracket {
 			continue
 		}
 		stud := b.h.Wall.Stud

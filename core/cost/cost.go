@@ -472,7 +472,7 @@ func (b *builder) whole() {
 			continue
 		}
 		n := float64(p.Count) * b.n
-		l := Line{ID: p.Material + ", " + p.Name, What: named(p.Material + ", " + p.Name), Counter: Fixings, Unit: Piece, Need: n,
+		l := Line{ID: p.Material + ", " + p.ID, What: named(p.Material + ", " + p.Name), Counter: Fixings, Unit: Piece, Need: n,
 			For: []string{p.Letter}, How: units.Say("One for each place.")}
 		switch {
 		case p.Material == layout.Ripped:
@@ -497,7 +497,7 @@ func (b *builder) whole() {
 			l.How = units.Say("%v along the edges of the glazing.", units.Q(units.Distance, l.Need))
 		case p.Material == "foam closure strip":
 			l.Counter = Glazing
-		case p.Round() || p.Name == "absorber body":
+		case p.Round() || p.Kind == layout.AbsorberBody:
 			l.Counter = Metal
 			l.What = units.Say(
 				"%v, %v wide, %v long",

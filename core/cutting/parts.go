@@ -110,9 +110,9 @@ type MaterialPlan struct {
 	// section, m, with Width 0 for a sheet.
 	Material         string
 	Width, Thickness float64
-	// Parts are the letters of the job's pieces or panels, by index, and Names their
-	// names.
-	Parts, Names []string
+	// Parts are the letters of the job's pieces or panels, by index, and IDs what
+	// records know them by.
+	Parts, IDs []string
 	// Bars and BarJob, or Sheets and SheetJob, are the plan and what it was made of.
 	Bars     *Plan
 	BarJob   *Job
@@ -216,7 +216,7 @@ func (m *MaterialPlan) take(p *layout.Part) {
 	if n > 1 {
 		m.Splits = append(m.Splits, Split{Letter: p.Letter, Whole: p.Length, Each: each, Count: n, Joint: joined(p)})
 	}
-	m.Parts, m.Names = append(m.Parts, p.Letter), append(m.Names, p.Name)
+	m.Parts, m.IDs = append(m.Parts, p.Letter), append(m.IDs, p.ID)
 	// The frame decides whether all else fits, so that a slip in it is best made first.
 	first := p.Group == layout.Frame
 	if m.BarJob != nil {

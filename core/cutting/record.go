@@ -296,7 +296,7 @@ func (m *MaterialPlan) record() MaterialRecord {
 					s.Panels = append(s.Panels, m.DonePanels[i][k])
 					continue
 				}
-				s.Panels = append(s.Panels, PanelRecord{Part: m.Names[p.Panel], Letter: m.Parts[p.Panel], Rect: p.Rect, Turned: p.Turned})
+				s.Panels = append(s.Panels, PanelRecord{Part: m.IDs[p.Panel], Letter: m.Parts[p.Panel], Rect: p.Rect, Turned: p.Turned})
 			}
 			x.Sheets = append(x.Sheets, s)
 		}
@@ -311,7 +311,7 @@ func (m *MaterialPlan) record() MaterialRecord {
 		for _, at := range c.Pieces {
 			b.Pieces = append(
 				b.Pieces,
-				PieceRecord{Part: m.Names[at.Piece], Letter: m.Parts[at.Piece], Length: m.BarJob.Pieces[at.Piece].Length},
+				PieceRecord{Part: m.IDs[at.Piece], Letter: m.Parts[at.Piece], Length: m.BarJob.Pieces[at.Piece].Length},
 			)
 		}
 		x.Bars = append(x.Bars, b)
@@ -346,7 +346,7 @@ func (m *MaterialPlan) resumeBars(rec *MaterialRecord) {
 	piece := func(p PieceRecord) int {
 		return slices.IndexFunc(j.Pieces, func(x Piece) bool {
 			i := slices.Index(m.Parts, x.Name)
-			return i >= 0 && m.Names[i] == p.Part && math.Abs(x.Length-p.Length) < SameSize
+			return i >= 0 && m.IDs[i] == p.Part && math.Abs(x.Length-p.Length) < SameSize
 		})
 	}
 	// The bars still to be cut are offered as a plan of before: it is kept as far as
@@ -413,7 +413,7 @@ func (m *MaterialPlan) resumeSheets(rec *MaterialRecord) (stable []CutSheet) {
 	panel := func(p *PanelRecord) int {
 		for i := range j.Panels {
 			long, wide := max(j.Panels[i].Height, j.Panels[i].Width), min(j.Panels[i].Height, j.Panels[i].Width)
-			if m.Names[i] == p.Part && p.isPanel(long, wide) && left[i] > 0 {
+			if m.IDs[i] == p.Part && p.isPanel(long, wide) && left[i] > 0 {
 				return i
 			}
 		}

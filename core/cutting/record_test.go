@@ -37,11 +37,11 @@ func planned(t *testing.T, parts []layout.Part, before *Record) ([]MaterialPlan,
 			checked(t, m.BarJob, m.Bars)
 			for _, c := range m.Bars.Bars {
 				for _, at := range c.Pieces {
-					n[m.Names[at.Piece]]++
+					n[m.IDs[at.Piece]]++
 				}
 			}
 			for k, x := range m.Bars.Missing {
-				n[m.Names[k]] += x
+				n[m.IDs[k]] += x
 			}
 			continue
 		}
@@ -49,12 +49,12 @@ func planned(t *testing.T, parts []layout.Part, before *Record) ([]MaterialPlan,
 			apart(t, m.SheetJob, c)
 			for _, p := range c.Panels {
 				if p.Panel >= 0 {
-					n[m.Names[p.Panel]]++
+					n[m.IDs[p.Panel]]++
 				}
 			}
 		}
 		for k, x := range m.Sheets.Missing {
-			n[m.Names[k]] += x
+			n[m.IDs[k]] += x
 		}
 	}
 	return ms, n
@@ -227,10 +227,10 @@ func TestOffcutsByHand(t *testing.T) {
 // A board that is too long and a back that is too large for what is sold are made of equal pieces, which sum to the whole.
 func TestPartsTooLargeAreSplit(t *testing.T) {
 	parts := []layout.Part{
-		{Letter: "A", Name: "side board", Form: layout.InBars, Material: "pine", Count: 2, Length: 5.1, Width: 0.09, Thickness: 0.02},
-		{Letter: "B", Name: "back board", Form: layout.InSheets, Material: "plywood", Group: layout.Back, Count: 1, Length: 3.1, Width: 1.1,
+		{Letter: "A", ID: "side board", Form: layout.InBars, Material: "pine", Count: 2, Length: 5.1, Width: 0.09, Thickness: 0.02},
+		{Letter: "B", ID: "back board", Form: layout.InSheets, Material: "plywood", Group: layout.Back, Count: 1, Length: 3.1, Width: 1.1,
 			Thickness: 0.009},
-		{Letter: "C", Name: "door", Form: layout.InSheets, Material: "plywood", Count: 1, Length: 3, Width: 2.9, Thickness: 0.009},
+		{Letter: "C", ID: "door", Form: layout.InSheets, Material: "plywood", Count: 1, Length: 3, Width: 2.9, Thickness: 0.009},
 	}
 	ms, n := planned(t, parts, nil)
 	if n["side board"] != 4 || n["back board"] != 2 {

@@ -40,9 +40,9 @@ func (s *space) add(p Part) { s.l.add(p) }
 
 // spacers puts a batten at each side, from z over a depth.
 // Two strips, at the left and the right, z behind the cover and depth deep.
-func (s *space) spacers(name string, z, depth float64) {
+func (s *space) spacers(kind *PartKind, z, depth float64) {
 	b := min(battenWidth, s.w/6)
-	s.add(Part{Name: name, Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: s.ht, Width: b, Thickness: depth,
+	s.add(Part{Kind: kind, Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: s.ht, Width: b, Thickness: depth,
 		Places: []Place{{s.x, s.y, z, b, s.ht, depth, 0}, {s.x + s.w - b, s.y, z, b, s.ht, depth, 0}}})
 }
 
@@ -59,7 +59,7 @@ func (s *space) screens() error {
 	for i := range a.Layers {
 		zb := s.z + s.clearFront + a.Lift + float64(i)*a.Spacing // at the bottom
 		thick := min(2*mesh.Wire, min(a.Spacing, a.Rear)/2)
-		s.add(Part{Name: fmt.Sprintf("screen %d", i+1), Group: Absorber, Material: mesh.Name,
+		s.add(Part{Kind: Screen, Mark: fmt.Sprintf(" %d", i+1), Group: Absorber, Material: mesh.Name,
 			density: mesh.Density * mesh.WireArea() / 4 / 2, Length: slant, Width: s.w, Thickness: thick,
 			Places: []Place{{s.x, s.y, zb, s.w, s.ht, thick, -a.Lift}}, Note: "measured along the slant; add what you fold over"})
 		t := a.Spacing - thick
@@ -67,7 +67,7 @@ func (s *space) screens() error {
 			t = a.Rear - thick
 		}
 		b := min(battenWidth, s.w/6)
-		s.add(Part{Name: fmt.Sprintf("batten behind screen %d", i+1), Group: Absorber, Material: s.wood.Name, density: s.wood.Density,
+		s.add(Part{Kind: BattenBehindScreen, Mark: fmt.Sprintf(" %d", i+1), Group: Absorber, Material: s.wood.Name, density: s.wood.Density,
 			Length: slant, Width: b, Thickness: t,
 			Places: []Place{{s.x, s.y, zb + thick, b, s.ht, t, -a.Lift}, {s.x + s.w - b, s.y, zb + thick, b, s.ht, t, -a.Lift}}})
 		s.crossBattens(i, zb+thick, t, a.Lift)
@@ -77,7 +77,7 @@ func (s *space) screens() error {
 	s.screenDivider()
 	if a.Baffle > 0 && a.Baffle < 1 {
 		deep := (1 - a.Baffle) * (s.clearFront + a.Lift/2 - a.Lift*baffleWidth/2/s.ht)
-		s.add(Part{Name: "half-way baffle", Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: s.w, Width: deep,
+		s.add(Part{Kind: HalfWayBaffle, Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: s.w, Width: deep,
 			Thickness: baffleWidth, Note: "across the space in front of the screens, from the cover's side",
 			Places: []Place{{s.x, s.y + s.ht/2 - baffleWidth/2, s.z, s.w, baffleWidth, deep, 0}}})
 	}
@@ -94,7 +94,7 @@ func (s *space) wedges() {
 	}
 	b := min(battenWidth, s.w/6)
 	z := s.z + s.depth // the back's face; the batten's rear edge leaves it by the lift
-	s.add(Part{Name: "screen wedge", Group: Absorber, Form: InBars, Material: s.wood.Name, density: s.wood.Density / 2, Length: s.ht,
+	s.add(Part{Kind: ScreenWedge, Group: Absorber, Form: InBars, Material: s.wood.Name, density: s.wood.Density / 2, Length: s.ht,
 		Width: a.Lift, Thickness: b, Note: "cut from corner to corner of a strip, which gives both; thin end at the bottom",
 		Places: []Place{{s.x, s.y, z, b, s.ht, 0, -a.Lift}, {s.x + s.w - b, s.y, z, b, s.ht, 0, -a.Lift}}})
 }
@@ -115,13 +115,14 @@ func (s *space) middleBatten(i int, z, t float64) {
 	}
 	lean := a.Lift / s.ht
 	x := s.x + s.w/2 - baffleWidth/2
-	s.add(Part{Name: fmt.Sprintf("middle batten behind screen %d", i+1), Group: Absorber, Material: s.wood.Name, density: s.wood.Density,
-		Length: long * math.Hypot(1, lean), Width: baffleWidth, Thickness: t,
+	s.add(Part{Kind: MiddleBattenBehindScreen, Mark: fmt.Sprintf(" %d", i+1), Group: Absorber, Material: s.wood.Name,
+		density: s.wood.Density,
+		Length:  long * math.Hypot(1, lean), Width: baffleWidth, Thickness: t,
 		Places: []Place{{x, s.y + b, z - lean*b, baffleWidth, long, t, -lean * long}}})
 	if !last || lean*long < leastWedge {
 		return
 	}
-	s.add(Part{Name: "middle wedge", Group: Absorber, Form: InBars, Material: s.wood.Name, density: s.wood.Density / 2, Length: s.ht,
+	s.add(Part{Kind: MiddleWedge, Group: Absorber, Form: InBars, Material: s.wood.Name, density: s.wood.Density / 2, Length: s.ht,
 		Width: a.Lift, Thickness: baffleWidth, Note: "as the screen wedges, between the halves of the box; cut off where its batten ends",
 		Places: []Place{{x, s.y, s.z + s.depth, baffleWidth, s.ht, 0, -a.Lift}}})
 }
@@ -140,7 +141,7 @@ func (s *space) screenDivider() {
 	}
 	long := s.y + s.ht - y
 	deep := s.clearFront + a.Lift*long/s.ht // at its lower end
-	s.add(Part{Name: "divider", Group: Absorber, Material: s.wood.Name, density: s.wood.Density * (deep + s.clearFront) / 2 / deep,
+	s.add(Part{Kind: Divider, Group: Absorber, Material: s.wood.Name, density: s.wood.Density * (deep + s.clearFront) / 2 / deep,
 		Length: long, Width: deep, Thickness: baffleWidth,
 		Note:   "tapers from " + at(round(deep)) + " at the bottom to " + at(round(s.clearFront)) + " at the top",
 		Places: []Place{{s.x + s.w/2 - baffleWidth/2, y, s.z, baffleWidth, long, s.clearFront, 0}}})
@@ -165,7 +166,7 @@ func (s *space) vanes(deep float64) {
 	if !a.Vanes || turns == 0 {
 		return
 	}
-	s.add(Part{Name: "turning vane", Group: Absorber, Form: InSheets, Material: "aluminum sheet", density: 2700, Count: turns, bent: true,
+	s.add(Part{Kind: TurningVane, Group: Absorber, Form: InSheets, Material: "aluminum sheet", density: 2700, Count: turns, bent: true,
 		Length: math.Pi * open / 2, Width: deep, Thickness: thinSheet,
 		Note: "bent to a half circle " + at(open) + " wide around the end of the baffle, open towards it"})
 }
@@ -181,8 +182,9 @@ func (s *space) crossBattens(i int, z, deep, lift float64) {
 	}
 	// The upper one lies as far forward as the screen has come at its lower edge.
 	top := z - lift*(1-b/s.ht)
-	s.add(Part{Name: fmt.Sprintf("cross batten behind screen %d", i+1), Group: Absorber, Material: s.wood.Name, density: s.wood.Density,
-		Length: long, Width: b, Thickness: deep, Places: []Place{{s.x + b, s.y, z, long, b, deep, 0},
+	s.add(Part{Kind: CrossBattenBehindScreen, Mark: fmt.Sprintf(" %d", i+1), Group: Absorber, Material: s.wood.Name,
+		density: s.wood.Density,
+		Length:  long, Width: b, Thickness: deep, Places: []Place{{s.x + b, s.y, z, long, b, deep, 0},
 			{s.x + b, s.y + s.ht - b, top, long, b, deep, 0}}})
 }
 
@@ -198,7 +200,7 @@ func (s *space) ribs(y, tall, z float64) {
 		at := y + tall*float64(i+1)/float64(n+1)
 		places = append(places, Place{s.x, at - battenWidth/2, z, s.w, battenWidth, s.h.TubeRear(), 0})
 	}
-	s.add(Part{Name: "support rib", Group: Absorber, Form: InBars, Material: s.wood.Name, density: s.wood.Density, Length: s.w,
+	s.add(Part{Kind: SupportRib, Group: Absorber, Form: InBars, Material: s.wood.Name, density: s.wood.Density, Length: s.w,
 		Width: battenWidth, Thickness: s.h.TubeRear(), Places: places})
 }
 
@@ -232,7 +234,7 @@ func (s *space) deflectors() {
 			places = append(places, Place{x, y, s.z + s.clearFront/2, side, side, deflectorSheet, 0})
 		}
 	}
-	s.add(Part{Name: "deflector", Group: Absorber, Material: "aluminum sheet", density: 2700, Length: side, Width: side,
+	s.add(Part{Kind: Deflector, Group: Absorber, Material: "aluminum sheet", density: 2700, Length: side, Width: side,
 		Thickness: deflectorSheet, Places: places,
 		Note: "on legs before the inlet's mouth, so that the air leaves it on all sides"})
 }
@@ -246,7 +248,7 @@ func (s *space) sheet(z, thick, ends float64) {
 		note = "stands back from top and bottom, so that air gets round its ends"
 	}
 	e := max(c, ends)
-	s.add(Part{Name: "plate", Group: Absorber, Material: s.metal.Name, density: s.metal.Density, Length: s.ht - 2*e, Width: s.w - 2*c,
+	s.add(Part{Kind: Plate, Group: Absorber, Material: s.metal.Name, density: s.metal.Density, Length: s.ht - 2*e, Width: s.w - 2*c,
 		Thickness: thick,
 		Places:    []Place{{s.x + c, s.y + e, z, s.w - 2*c, s.ht - 2*e, thick, 0}}, Note: note})
 }
@@ -268,7 +270,7 @@ func (s *space) plate() error {
 		s.sheet(z, a.Thickness, 0)
 	}
 	zc := z + a.Thickness
-	s.spacers("channel batten", zc, a.Channel)
+	s.spacers(ChannelBatten, zc, a.Channel)
 	s.divider(zc, a.Channel, 0)
 	s.vanes(a.Channel)
 	if a.Baffles == 0 || s.h.Absorber.Family != design.BackPassPlate {
@@ -281,7 +283,7 @@ func (s *space) plate() error {
 	if length < 0.05 {
 		return &Misfit{fmt.Sprintf("%d baffles leave no width to turn in", a.Baffles), "use fewer baffles"}
 	}
-	p := Part{Name: "baffle", Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: length, Width: baffleWidth,
+	p := Part{Kind: Baffle, Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: length, Width: baffleWidth,
 		Thickness: a.Channel, Note: "open at left and right by turns"}
 	for i := range a.Baffles {
 		x := s.x + b
@@ -301,14 +303,14 @@ func (s *space) plate() error {
 // behind the tubes, so that all air goes through them.
 func (s *space) headers(header, deep, rear float64, count int, bore float64) {
 	depth := s.clearFront + deep + rear
-	s.add(Part{Name: "header board", Group: Absorber, Material: "exterior plywood", density: s.wood.Density, Length: s.w, Width: depth,
+	s.add(Part{Kind: HeaderBoard, Group: Absorber, Material: "exterior plywood", density: s.wood.Density, Length: s.w, Width: depth,
 		Thickness: headerBoard, Note: "bored for the tubes; fix the upper one after the last column",
 		Places: []Place{{s.x, s.y + header - headerBoard, s.z, s.w, headerBoard, depth, 0},
 			{s.x, s.y + s.ht - header, s.z, s.w, headerBoard, depth, 0}}})
 	pitch := s.w / float64(count)
 	for i := range count {
 		s.l.HeaderHoles = append(s.l.HeaderHoles, Hole{Name: fmt.Sprintf("tube %d", i+1), X: (float64(i) + 0.5) * pitch,
-			Y: s.clearFront + deep/2, Diameter: bore, Through: []string{"header board"}})
+			Y: s.clearFront + deep/2, Diameter: bore, Through: []string{HeaderBoard.ID}})
 	}
 }
 
@@ -334,7 +336,7 @@ func (s *space) cans() error {
 	y0 := s.y + c.Header + (room-top)/2 + bead
 	wall := math.Pi * c.Diameter * c.Height * c.Wall
 	ends := 2 * math.Pi / 4 * c.Diameter * c.Diameter * canEnd * (1 - c.HoleShare())
-	p := Part{Name: "can", Group: Absorber, Material: "drink can", Length: c.Height, Width: c.Diameter, Thickness: c.Diameter,
+	p := Part{Kind: Can, Group: Absorber, Material: "drink can", Length: c.Height, Width: c.Diameter, Thickness: c.Diameter,
 		each: (wall + ends) * 2800, round: true,
 		Note: "a column of " + fmt.Sprint(c.Rows) + " is " + at(round(c.Column())) + " long with its glued joints; measure each can: one " +
 			"that is {1 mm|1/16 in} off makes its column that much shorter; collect some over, a dented one spoils a column"}
@@ -371,7 +373,7 @@ func (s *space) pipes() error {
 		y, tall = s.y, s.ht
 	}
 	pitch := s.w / float64(a.Count)
-	p := Part{Name: "downpipe", Group: Absorber, Material: metal.Name + " downpipe", Length: tall, Width: a.Width, Thickness: a.Depth,
+	p := Part{Kind: Downpipe, Group: Absorber, Material: metal.Name + " downpipe", Length: tall, Width: a.Width, Thickness: a.Depth,
 		each: 2 * (a.Width + a.Depth) * a.Wall * tall * metal.Density}
 	for i := range a.Count {
 		p.Places = append(p.Places, Place{s.x + pitch*(float64(i)+0.5) - a.Width/2, y, z, a.Width, tall, a.Depth, 0})
@@ -392,7 +394,7 @@ func (s *space) pipes() error {
 		s.ribs(y, tall, zr)
 	}
 	if a.Fins {
-		s.add(Part{Name: "flashing", Group: Absorber, Material: metal.Name, density: metal.Density, Length: tall,
+		s.add(Part{Kind: Flashing, Group: Absorber, Material: metal.Name, density: metal.Density, Length: tall,
 			Width: s.w - 2*plateClearance, Thickness: a.Wall, Note: "behind the pipes, touching each",
 			Places: []Place{{s.x + plateClearance, y, zr, s.w - 2*plateClearance, tall, a.Wall, 0}}})
 	}
@@ -402,7 +404,7 @@ func (s *space) pipes() error {
 			zr += a.Wall
 			behind -= a.Wall
 		}
-		s.spacers("channel batten", zr, behind)
+		s.spacers(ChannelBatten, zr, behind)
 	}
 	return nil
 }
@@ -417,7 +419,7 @@ func (s *space) coil() error {
 	runs := float64(a.Runs) / float64(a.Ways)
 	turn := math.Pi / 2 * pitch
 	way := s.ht*runs + turn*(runs-1)
-	p := Part{Name: "ribbed duct, pulled out", Group: Absorber, Material: "ribbed aluminum duct", Count: a.Ways, Length: way,
+	p := Part{Kind: RibbedDuct, Group: Absorber, Material: "ribbed aluminum duct", Count: a.Ways, Length: way,
 		Width: a.Bore, Thickness: a.Bore, bent: true, round: true,
 		each: math.Pi * a.Bore * way / a.Stretch * coilWall * 2700, Note: "folded; its turns lie within the box"}
 	for i := range a.Runs {
@@ -433,12 +435,12 @@ func (s *space) own() error {
 	a := s.h.Absorber.Own
 	z := s.z + s.clearFront
 	c := plateClearance
-	s.add(Part{Name: "absorber body", Group: Absorber, Material: s.metal.Name, Length: s.ht - 2*c, Width: s.w - 2*c, Thickness: a.Depth,
+	s.add(Part{Kind: AbsorberBody, Group: Absorber, Material: s.metal.Name, Length: s.ht - 2*c, Width: s.w - 2*c, Thickness: a.Depth,
 		each: s.metal.Density * a.Wall * (s.ht - 2*c) * (s.w - 2*c) * (1 + a.Surface), Places: []Place{{s.x + c, s.y + c, z, s.w - 2*c,
 			s.ht - 2*c, a.Depth, 0}}, Note: "as you make it; its outside size"})
 	for _, p := range a.Passages {
 		if p.Where == "behind" {
-			s.spacers("channel batten", z+a.Depth, p.Depth)
+			s.spacers(ChannelBatten, z+a.Depth, p.Depth)
 		}
 	}
 	return nil
@@ -458,17 +460,17 @@ func panel(h *design.Heater) (Layout, error) {
 	}
 	w, ht, ct := h.ApertureWidth(), h.ApertureHeight(), h.Cover.Thickness
 	l := Layout{Width: w, Height: ht, Depth: ct + a.Gap + panelBar}
-	l.add(Part{Name: "window pane", Group: Cover, Material: cover.Name, Length: ht, Width: w, Thickness: ct,
+	l.add(Part{Kind: WindowPane, Group: Cover, Material: cover.Name, Length: ht, Width: w, Thickness: ct,
 		Places: []Place{{0, 0, 0, w, ht, ct, 0}}, There: true})
 	z := ct + a.Gap
 	bar := min(panelBarWide, w/8)
 	slot := a.Slots * a.Gap
-	l.add(Part{Name: "side bar", Group: Frame, Material: wood.Name, density: wood.Density, Length: ht, Width: bar, Thickness: panelBar,
+	l.add(Part{Kind: SideBar, Group: Frame, Material: wood.Name, density: wood.Density, Length: ht, Width: bar, Thickness: panelBar,
 		Places: []Place{{0, 0, z, bar, ht, panelBar, 0}, {w - bar, 0, z, bar, ht, panelBar, 0}}})
-	l.add(Part{Name: "top and bottom bar", Group: Frame, Material: wood.Name, density: wood.Density, Length: w - 2*bar, Width: bar,
+	l.add(Part{Kind: TopAndBottomBar, Group: Frame, Material: wood.Name, density: wood.Density, Length: w - 2*bar, Width: bar,
 		Thickness: panelBar, Note: "leave the slot open beyond it",
 		Places: []Place{{bar, slot, z, w - 2*bar, bar, panelBar, 0}, {bar, ht - slot - bar, z, w - 2*bar, bar, panelBar, 0}}})
-	l.add(Part{Name: "foil", Group: Absorber, Material: "black aluminum foil", density: 2700, Length: ht - 2*slot, Width: w,
+	l.add(Part{Kind: Foil, Group: Absorber, Material: "black aluminum foil", density: 2700, Length: ht - 2*slot, Width: w,
 		Thickness: design.FoilGauge, Note: "black side to the window",
 		Places: []Place{{0, slot, z - design.FoilGauge, w, ht - 2*slot, design.FoilGauge, 0}}})
 	return l, nil

@@ -140,13 +140,13 @@ func TestPortsGoThroughOnOneAxis(t *testing.T) {
 					}
 					met++
 					at := p.Places[0]
-					if p.Name == tray {
+					if p.Kind == Tray {
 						at = Place{W: l.Width, H: l.Height}
 						if hole.Face != ThroughBack {
 							at.W, at.H = math.Inf(1), math.Inf(1)
 						}
 					}
-					if p.Name == tray {
+					if p.Kind == Tray {
 						b = folded(h, l, &p, b, hole.Face)
 					}
 					x, y := at.X+b.X, at.Y+b.Y
@@ -161,7 +161,7 @@ func TestPortsGoThroughOnOneAxis(t *testing.T) {
 						t.Errorf("%s: the %s in %s is %.1f mm off its axis", name, hole.Name, p.Name, 1000*along)
 					}
 					w, ht := p.Flat()
-					if p.Name == tray {
+					if p.Kind == Tray {
 						w, ht = at.W, at.H
 					}
 					if web := min(min(b.X, w-b.X), min(b.Y, ht-b.Y)) - b.Diameter/2; web < 0.003 {

@@ -45,17 +45,17 @@ func (l *Layout) bedding(h *design.Heater, cover catalog.Cover, wood catalog.Woo
 		at := func(share float64) Place {
 			return Place{edge + share*h.Pane.Width - blockLong/2, strip, 0, blockLong, room, ct, 0}
 		}
-		l.add(Part{Name: "setting block", Group: Cover, Form: Whole, Material: "hard rubber or hardwood", Length: blockLong, Width: ct,
+		l.add(Part{Kind: SettingBlock, Group: Cover, Form: Whole, Material: "hard rubber or hardwood", Length: blockLong, Width: ct,
 			Thickness: room, Places: []Place{at(0.25), at(0.75)}, Note: "under the pane at a quarter and three quarters of its width"})
 	}
 	switch cover.Form {
 	case catalog.TwinWall:
-		l.add(Part{Name: "edge tape, solid", Group: Cover, Form: Whole, Material: "aluminum tape", Count: 1, Length: h.Pane.Width,
+		l.add(Part{Kind: EdgeTapeSolid, Group: Cover, Form: Whole, Material: "aluminum tape", Count: 1, Length: h.Pane.Width,
 			Width: tapeWide, Note: "over the upper ends of the flutes"})
-		l.add(Part{Name: "edge tape, vented", Group: Cover, Form: Whole, Material: "vented edge tape", Count: 1, Length: h.Pane.Width,
+		l.add(Part{Kind: EdgeTapeVented, Group: Cover, Form: Whole, Material: "vented edge tape", Count: 1, Length: h.Pane.Width,
 			Width: tapeWide, Note: "over the lower ends of the flutes: water drains, insects stay out"})
 	case catalog.Corrugated:
-		l.add(Part{Name: "corrugated closure", Group: Cover, Form: Whole, Material: "foam closure strip", Count: 2, Length: h.Pane.Width,
+		l.add(Part{Kind: CorrugatedClosure, Group: Cover, Form: Whole, Material: "foam closure strip", Count: 2, Length: h.Pane.Width,
 			Width: h.Box.FrameWidth, Note: "in the sheet's own wave, under its upper and its lower end, bedded in sealant"})
 	}
 }
@@ -77,10 +77,10 @@ func railed(h *design.Heater, cover catalog.Cover) bool {
 // stops lie on the pane's edges and on the packing strips beside it.
 func (l *Layout) stops(h *design.Heater, wood catalog.Wood) {
 	fw, iw, ow, oh := h.Box.FrameWidth, h.InsideWidth(), h.OuterWidth(), h.OuterHeight()
-	l.add(Part{Name: "glazing stop, side", Group: Frame, Material: wood.Name, density: wood.Density, Length: oh, Width: fw,
+	l.add(Part{Kind: GlazingStopSide, Group: Frame, Material: wood.Name, density: wood.Density, Length: oh, Width: fw,
 		Thickness: stopThickness,
 		Places:    []Place{{0, 0, -stopThickness, fw, oh, stopThickness, 0}, {ow - fw, 0, -stopThickness, fw, oh, stopThickness, 0}}})
-	l.add(Part{Name: "glazing stop, top and bottom", Group: Frame, Material: wood.Name, density: wood.Density, Length: iw, Width: fw,
+	l.add(Part{Kind: GlazingStopTopAndBottom, Group: Frame, Material: wood.Name, density: wood.Density, Length: iw, Width: fw,
 		Thickness: stopThickness,
 		Places:    []Place{{fw, 0, -stopThickness, iw, fw, stopThickness, 0}, {fw, oh - fw, -stopThickness, iw, fw, stopThickness, 0}}})
 }
@@ -88,10 +88,10 @@ func (l *Layout) stops(h *design.Heater, wood catalog.Wood) {
 // packing fills the frame's face beside the pane, strip m wide.
 func (l *Layout) packing(h *design.Heater, wood catalog.Wood, strip float64) {
 	ct, long := h.Cover.Thickness, l.Width-2*strip
-	l.add(Part{Name: "packing strip, side", Group: Cover, Form: Whole, Material: Ripped, density: wood.Density, Length: l.Height,
+	l.add(Part{Kind: PackingStripSide, Group: Cover, Form: Whole, Material: Ripped, density: wood.Density, Length: l.Height,
 		Width: strip, Thickness: ct, Note: "as thick as the pane, so that the stop lies flat on both",
 		Places: []Place{{0, 0, 0, strip, l.Height, ct, 0}, {l.Width - strip, 0, 0, strip, l.Height, ct, 0}}})
-	l.add(Part{Name: "packing strip, top and bottom", Group: Cover, Form: Whole, Material: Ripped, density: wood.Density,
+	l.add(Part{Kind: PackingStripTopAndBottom, Group: Cover, Form: Whole, Material: Ripped, density: wood.Density,
 		Length: long, Width: strip, Thickness: ct,
 		Places: []Place{{strip, 0, 0, long, strip, ct, 0}, {strip, l.Height - strip, 0, long, strip, ct, 0}}})
 }
@@ -109,11 +109,11 @@ func (l *Layout) rails(h *design.Heater, wood catalog.Wood, strip float64) {
 	left := wood.Density * (1 - (fw-strip)*ct/(fw*thick))
 	// A rail has two places: before the pane, and beside it.
 	face, deep := -stopThickness, stopThickness
-	l.add(Part{Name: "grooved rail, side", Group: Frame, Form: InBars, bent: true, Material: wood.Name, density: left, Count: 2,
+	l.add(Part{Kind: GroovedRailSide, Group: Frame, Form: InBars, bent: true, Material: wood.Name, density: left, Count: 2,
 		Length: oh, Width: fw, Thickness: thick, Note: note + "the groove faces the pane",
 		Places: []Place{{0, 0, face, fw, oh, deep, 0}, {ow - fw, 0, face, fw, oh, deep, 0}, {0, 0, 0, strip, oh, ct, 0},
 			{ow - strip, 0, 0, strip, oh, ct, 0}}})
-	l.add(Part{Name: "grooved rail, top and bottom", Group: Frame, Form: InBars, bent: true, Material: wood.Name, density: left, Count: 2,
+	l.add(Part{Kind: GroovedRailTopAndBottom, Group: Frame, Form: InBars, bent: true, Material: wood.Name, density: left, Count: 2,
 		Length: iw, Width: fw, Thickness: thick, Note: note + "the upper one is screwed on last and comes off for the pane",
 		Places: []Place{{fw, 0, face, iw, fw, deep, 0}, {fw, oh - fw, face, iw, fw, deep, 0}, {fw, 0, 0, iw, strip, ct, 0},
 			{fw, oh - strip, 0, iw, strip, ct, 0}}})

@@ -51,8 +51,11 @@ type Place struct {
 type Part struct {
 	// Letter is what drawings and lists call it: A for the first part, and so on.
 	Letter string
-	// Name is what a list calls it.
-	Name string
+	// Kind is what it is, and Mark what tells it from others of its kind.
+	Kind *PartKind
+	Mark string
+	// Name is what a list calls it, and ID what records know it by: those of its kind with its mark.
+	Name, ID string
 	// Group is what it belongs to, in the order of building.
 	Group Group
 	// Form is how its material is sold, which decides how it is cut.
@@ -152,7 +155,7 @@ type Hole struct {
 	Z    float64
 	// Diameter is in m.
 	Diameter float64
-	// Through are the names of the parts that it passes.
+	// Through are the IDs of the parts that it passes.
 	Through []string
 }
 
@@ -211,7 +214,7 @@ func (l *Layout) Cut() (ps []Part) {
 	}
 	for i := range l.Others {
 		for _, p := range l.Others[i].Cut() {
-			p.Name += fmt.Sprintf(", box %c", 'B'+i)
+			p.mark(fmt.Sprintf(", box %c", 'B'+i))
 			ps = append(ps, p)
 		}
 	}
@@ -233,13 +236,35 @@ func (l *Layout) add(p Part) {
 		p.Form = formOf(&p)
 	}
 	if p.Joint == "" {
-		p.Joint = joints[strings.TrimRight(p.Name, " 0123456789")]
+		p.Joint = p.Kind.Joint
 	}
+	p.mark("")
 	if p.each == 0 {
 		p.each = p.density * p.Length * p.Width * p.Thickness
 	}
 	p.Mass = p.each * float64(p.Count)
 	l.Parts = append(l.Parts, p)
+}
+
+// mark tells a part from others of its kind by one more mark.
+func (p *Part) mark(more string) {
+	p.Mark += more
+	p.ID, p.Name = p.Kind.ID+p.Mark, p.Kind.Name()+p.Mark
+}
+
+// Named are what lists call the parts of some IDs.
+func (l *Layout) Named(ids []string) (names []string) {
+	for _, id := range ids {
+		name := id
+		for i := range l.Parts {
+			if p := &l.Parts[i]; p.ID == id || p.Kind.ID == id {
+				name = p.Kind.Name() + strings.TrimPrefix(id, p.Kind.ID)
+				break
+			}
+		}
+		names = append(names, name)
+	}
+	return names
 }
 
 // A Misfit says which parts cannot be built as designed.
@@ -401,7 +426,7 @@ func (l *Layout) glazing(h *design.Heater, cover, inner catalog.Cover, wood cata
 	fw, e, ct := h.Box.FrameWidth, h.Lining(), h.Cover.Thickness
 	iw, ih, ow, oh := h.InsideWidth(), h.InsideHeight(), h.OuterWidth(), h.OuterHeight()
 	edge := (ow - h.Pane.Width) / 2 // from the outer edge to the pane
-	l.add(Part{Name: "pane", Group: Cover, Material: cover.Name, density: cover.Density, Length: h.Pane.Height, Width: h.Pane.Width,
+	l.add(Part{Kind: Pane, Group: Cover, Material: cover.Name, density: cover.Density, Length: h.Pane.Height, Width: h.Pane.Width,
 		Thickness: ct, Note: paneNote(h, cover),
 		Places: []Place{{edge, edge, 0, h.Pane.Width, h.Pane.Height, ct, 0}}})
 	l.bedding(h, cover, wood)
@@ -410,9 +435,9 @@ func (l *Layout) glazing(h *design.Heater, cover, inner catalog.Cover, wood cata
 		c := innerClearance
 		s := max(e, 0.010)
 		b := h.Cover.Between
-		l.add(Part{Name: "spacer strip, side", Group: Cover, Material: wood.Name, density: wood.Density, Length: ih, Width: s, Thickness: b,
+		l.add(Part{Kind: SpacerStripSide, Group: Cover, Material: wood.Name, density: wood.Density, Length: ih, Width: s, Thickness: b,
 			Places: []Place{{fw, fw, z, s, ih, b, 0}, {ow - fw - s, fw, z, s, ih, b, 0}}})
-		l.add(Part{Name: "spacer strip, top and bottom", Group: Cover, Material: wood.Name, density: wood.Density, Length: iw - 2*s,
+		l.add(Part{Kind: SpacerStripTopAndBottom, Group: Cover, Material: wood.Name, density: wood.Density, Length: iw - 2*s,
 			Width: s, Thickness: b,
 			Places: []Place{{fw + s, fw, z, iw - 2*s, s, b, 0}, {fw + s, oh - fw - s, z, iw - 2*s, s, b, 0}}})
 		z += b
@@ -420,7 +445,7 @@ func (l *Layout) glazing(h *design.Heater, cover, inner catalog.Cover, wood cata
 		if inner.ID != cover.ID {
 			it = min(ct, inner.Thickness)
 		}
-		l.add(Part{Name: "inner pane", Group: Cover, Material: inner.Name, density: inner.Density, Length: ih - 2*c, Width: iw - 2*c,
+		l.add(Part{Kind: InnerPane, Group: Cover, Material: inner.Name, density: inner.Density, Length: ih - 2*c, Width: iw - 2*c,
 			Thickness: it,
 			Places:    []Place{{fw + c, fw + c, z, iw - 2*c, ih - 2*c, it, 0}}})
 		z += ct
@@ -431,7 +456,7 @@ func (l *Layout) glazing(h *design.Heater, cover, inner catalog.Cover, wood cata
 // flaps adds those of the vents, at the bottom and the top.
 func (l *Layout) flaps(h *design.Heater, wood catalog.Wood, z float64) {
 	fw, e, oh, slot := h.Box.FrameWidth, h.Lining(), h.OuterHeight(), h.VentSlot()
-	l.add(Part{Name: "vent flap", Group: Frame, Material: wood.Name, density: wood.Density, Length: h.ApertureWidth() + 2*flapLap,
+	l.add(Part{Kind: VentFlap, Group: Frame, Material: wood.Name, density: wood.Density, Length: h.ApertureWidth() + 2*flapLap,
 		Width: slot + 2*flapLap, Thickness: flapThickness,
 		Note: "on the bottom and the top board, with a gasket, hinge and actuator; cut the board and the insulation behind it " +
 			"open by " + at(h.ApertureWidth()) + " x " + at(slot),
@@ -445,26 +470,26 @@ func (l *Layout) linings(h *design.Heater, foam catalog.Insulation, z float64) (
 	fw, e, cavity := h.Box.FrameWidth, h.Lining(), h.CavityDepth()
 	iw, ih, ow, oh := h.InsideWidth(), h.InsideHeight(), h.OuterWidth(), h.OuterHeight()
 	if e > 0 {
-		l.add(Part{Name: "side foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: ih, Width: cavity, Thickness: e,
+		l.add(Part{Kind: SideFoam, Group: Foam, Material: foam.Name, density: foam.Density, Length: ih, Width: cavity, Thickness: e,
 			Places: []Place{{fw, fw, z, e, ih, cavity, 0}, {ow - fw - e, fw, z, e, ih, cavity, 0}}})
-		l.add(Part{Name: "top and bottom foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: iw - 2*e, Width: cavity,
+		l.add(Part{Kind: TopAndBottomFoam, Group: Foam, Material: foam.Name, density: foam.Density, Length: iw - 2*e, Width: cavity,
 			Thickness: e,
 			Places:    []Place{{fw + e, fw, z, iw - 2*e, e, cavity, 0}, {fw + e, oh - fw - e, z, iw - 2*e, e, cavity, 0}}})
 	}
 	if h.Box.BackFoam > 0 {
-		l.add(Part{Name: "back foam", Group: Foam, Material: foam.Name, density: foam.Density, Length: ih, Width: iw,
+		l.add(Part{Kind: BackFoam, Group: Foam, Material: foam.Name, density: foam.Density, Length: ih, Width: iw,
 			Thickness: h.Box.BackFoam,
 			Places:    []Place{{fw, fw, z + cavity, iw, ih, h.Box.BackFoam, 0}}})
-		through = []string{"back foam"}
+		through = []string{BackFoam.ID}
 	}
 	switch {
 	case h.Box.Body == "sheet":
-		return append([]string{tray}, through...), nil
+		return append([]string{Tray.ID}, through...), nil
 	case h.Box.Body != "foam":
 		ply, _ := catalog.FindWood("plywood")
-		l.add(Part{Name: "back board", Group: Back, Material: ply.Name, density: ply.Density, Length: ih, Width: iw, Thickness: h.Box.Board,
+		l.add(Part{Kind: BackBoard, Group: Back, Material: ply.Name, density: ply.Density, Length: ih, Width: iw, Thickness: h.Box.Board,
 			Places: []Place{{fw, fw, z + cavity + h.Box.BackFoam, iw, ih, h.Box.Board, 0}}, Note: "lies inside the frame"})
-		return append([]string{"back board"}, through...), nil
+		return append([]string{BackBoard.ID}, through...), nil
 	case h.Box.BackFoam == 0:
 		return nil, &Misfit{"a body of foam board has no back without back insulation", "add back insulation, or choose a body of wood"}
 	}
@@ -493,18 +518,18 @@ func (l *Layout) body(h *design.Heater, cover catalog.Cover, wood catalog.Wood, 
 		whole := depth + ct
 		t := trayOf(h)
 		l.trayed = t
-		l.add(Part{Name: tray, Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true,
+		l.add(Part{Kind: Tray, Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true,
 			Length: oh + 2*t.off, Width: ow + 2*t.off, Thickness: fw, Bends: t.bends(ow, oh), Bores: t.drains(h),
 			Note: "bent up from the back: walls of " + at(t.wall) + ", then flanges of " + at(flange) +
 				" over the glazing; corners overlapped by " + at(rivetOn) + " and riveted; " +
 				"drain holes in the lower wall, with insect mesh over them",
 			Places: []Place{{0, 0, 0, fw, oh, whole, 0}, {ow - fw, 0, 0, fw, oh, whole, 0}, {fw, 0, 0, iw, fw, whole, 0},
 				{fw, oh - fw, 0, iw, fw, whole, 0}, {fw, fw, whole - fw, iw, ih, fw, 0}}})
-		l.add(Part{Name: "drip cap, top", Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true,
+		l.add(Part{Kind: DripCapTop, Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true,
 			Length: ow + 0.002, Width: whole + flange,
 			Thickness: fw, Note: at(0.002) + " wider than the box, so that water runs off; laps over the walls",
 			Places: []Place{{0, oh - fw, -fw, ow, fw, fw, 0}}})
-		l.add(Part{Name: "drip cap, bottom", Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true,
+		l.add(Part{Kind: DripCapBottom, Group: Frame, Material: "aluminum sheet", density: 2800, Count: 1, bent: true,
 			Length: ow - 0.001, Width: whole + flange, Thickness: fw,
 			Note:   at(0.001) + " narrower than the box; the walls lap over it, so that water runs off past it",
 			Places: []Place{{0.0005, 0, -fw, ow - 0.001, fw, fw, 0}}})
@@ -519,22 +544,22 @@ func (l *Layout) body(h *design.Heater, cover catalog.Cover, wood catalog.Wood, 
 	} else {
 		l.stops(h, wood)
 	}
-	l.add(Part{Name: "side board", Group: Frame, Material: material, density: density, Length: oh, Width: depth, Thickness: fw,
+	l.add(Part{Kind: SideBoard, Group: Frame, Material: material, density: density, Length: oh, Width: depth, Thickness: fw,
 		Places: []Place{{0, 0, ct, fw, oh, depth, 0}, {ow - fw, 0, ct, fw, oh, depth, 0}}})
-	l.add(Part{Name: "bottom board", Group: Frame, Material: material, density: density, Length: iw, Width: depth, Thickness: fw,
+	l.add(Part{Kind: BottomBoard, Group: Frame, Material: material, density: density, Length: iw, Width: depth, Thickness: fw,
 		Note: "between the side boards; drain holes along its front edge, with insect mesh over them", Bores: drains(h, ct),
 		Places: []Place{{fw, 0, ct, iw, fw, depth, 0}}})
-	l.add(Part{Name: "top board", Group: Frame, Material: material, density: density, Length: iw, Width: depth, Thickness: fw,
+	l.add(Part{Kind: TopBoard, Group: Frame, Material: material, density: density, Length: iw, Width: depth, Thickness: fw,
 		Note: "between the side boards", Places: []Place{{fw, oh - fw, ct, iw, fw, depth, 0}}})
 	// Behind the box, on the wall: it has no place within the box's own depth, and the
 	// wall's side of it is the builder's to level.
 	if u := h.Box.Under; u > 0 && h.Box.Body == "timber" {
 		for _, x := range []struct {
-			name string
+			kind *PartKind
 			long float64
-		}{{"foam under the frame, side", oh}, {"foam under the frame, top and bottom", iw}} {
-			l.add(Part{Name: x.name, Group: Mount, Form: InSheets, Material: foam.Name, density: foam.Density, Count: 2, Length: x.long,
-				Width: fw, Thickness: u, Joint: "glued to the back edge of the frame, pressed against the wall"})
+		}{{FoamUnderSide, oh}, {FoamUnderTopAndBottom, iw}} {
+			l.add(Part{Kind: x.kind, Group: Mount, Form: InSheets, Material: foam.Name, density: foam.Density, Count: 2, Length: x.long,
+				Width: fw, Thickness: u})
 		}
 	}
 }

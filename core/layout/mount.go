@@ -71,7 +71,7 @@ func (l *Layout) mounting(h *design.Heater, wood catalog.Wood) {
 	}
 	l.meshes(h)
 	if h.Cover.CoveredFrom > 0 {
-		l.add(Part{Name: "summer cover", Group: Mount, Material: "exterior plywood", density: wood.Density, Count: 1, Form: InSheets,
+		l.add(Part{Kind: SummerCover, Group: Mount, Material: "exterior plywood", density: wood.Density, Count: 1, Form: InSheets,
 			Length: l.Height + 2*dripEdge, Width: l.Width + 2*dripEdge, Thickness: 0.006,
 			Note: "painted white; " + at(dripEdge) + " over the box on every side"})
 	}
@@ -92,7 +92,7 @@ func (l *Layout) common(h *design.Heater) {
 	}
 	if h.Air.Source == "outdoors" {
 		side := 1.5 * h.Air.Diameter
-		l.add(Part{Name: "mesh over the outdoor intake", Group: Mount, Material: "insect screen", Count: 1, Form: FromRoll, Length: side,
+		l.add(Part{Kind: MeshOverOutdoorIntake, Group: Mount, Material: "insect screen", Count: 1, Form: FromRoll, Length: side,
 			Width: side})
 	}
 	l.headerDucts(h)
@@ -110,7 +110,7 @@ const (
 
 // hung adds cleats and a top flashing.
 func (l *Layout) hung(h *design.Heater, wood catalog.Wood) {
-	l.add(Part{Name: "hanging cleat", Group: Mount, Material: wood.Name, density: wood.Density, Count: 2,
+	l.add(Part{Kind: HangingCleat, Group: Mount, Material: wood.Name, density: wood.Density, Count: 2,
 		Length: h.OuterWidth() - cleatShort, Width: cleatWide, Thickness: cleatDeep(h),
 		Note: "one edge of each at 45 degrees: the upper one on the box points down, the lower one on the wall points up; top edge " +
 			at(l.Height-l.cleatTop()) + " below the top of the box"})
@@ -122,7 +122,7 @@ func (l *Layout) hung(h *design.Heater, wood catalog.Wood) {
 	for i := range bends[1:] {
 		long += math.Hypot(bends[i+1].X-bends[i].X, bends[i+1].Y-bends[i].Y)
 	}
-	l.add(Part{Name: "top flashing", Group: Mount, Material: thinMetal, density: 2700, Count: 1, bent: true, Form: InSheets,
+	l.add(Part{Kind: TopFlashing, Group: Mount, Material: thinMetal, density: 2700, Count: 1, bent: true, Form: InSheets,
 		Length: h.OuterWidth() + 2*dripEdge, Width: long - 2*bendLoss(thinSheet),
 		Thickness: thinSheet, Note: "bent " + at(upTheWall) + " up the wall under the siding, over the top of the box, and " +
 			at(dripEdge) + " down in front"})
@@ -165,10 +165,10 @@ func (l *Layout) flashing(h *design.Heater) []Point {
 func (l *Layout) bracketed(h *design.Heater, wood catalog.Wood) {
 	run := l.Height * math.Cos(h.Place.Tilt*math.Pi/180)
 	for _, x := range []struct {
-		name   string
+		kind   *PartKind
 		length float64
-	}{{"foot bracket", run + legWide}, {"bracket brace", run * math.Sqrt2}} {
-		l.add(Part{Name: x.name, Group: Mount, Material: wood.Name, density: wood.Density, Count: 2, Length: x.length, Width: legWide,
+	}{{FootBracket, run + legWide}, {BracketBrace, run * math.Sqrt2}} {
+		l.add(Part{Kind: x.kind, Group: Mount, Material: wood.Name, density: wood.Density, Count: 2, Length: x.length, Width: legWide,
 			Thickness: legWide, Form: InBars, Note: "its load by wind and snow is not computed here"})
 	}
 }
@@ -178,18 +178,18 @@ func (l *Layout) bracketed(h *design.Heater, wood catalog.Wood) {
 // below it.
 func (l *Layout) curbed(h *design.Heater, wood catalog.Wood) {
 	t := max(0.018, h.Box.FrameWidth)
-	l.add(Part{Name: "curb board, side", Group: Mount, Material: wood.Name, density: wood.Density, Count: 2, Length: l.Height,
+	l.add(Part{Kind: CurbBoardSide, Group: Mount, Material: wood.Name, density: wood.Density, Count: 2, Length: l.Height,
 		Width: curbHigh, Thickness: t, Form: InBars})
-	l.add(Part{Name: "curb board, top and bottom", Group: Mount, Material: wood.Name, density: wood.Density, Count: 2,
+	l.add(Part{Kind: CurbBoardTopAndBottom, Group: Mount, Material: wood.Name, density: wood.Density, Count: 2,
 		Length: l.Width - 2*t, Width: curbHigh, Thickness: t, Form: InBars})
 	wide := curbHigh + onRoof - bendLoss(thinSheet)
 	for _, x := range []struct {
-		name   string
+		kind   *PartKind
 		count  int
 		length float64
-	}{{"curb flashing, bottom", 1, l.Width + 2*onRoof}, {"curb flashing, side", 2, l.Height + 2*onRoof},
-		{"curb flashing, top", 1, l.Width + 2*onRoof}} {
-		l.add(Part{Name: x.name, Group: Mount, Material: thinMetal, density: 2700, Count: x.count, bent: true, Form: InSheets,
+	}{{CurbFlashingBottom, 1, l.Width + 2*onRoof}, {CurbFlashingSide, 2, l.Height + 2*onRoof},
+		{CurbFlashingTop, 1, l.Width + 2*onRoof}} {
+		l.add(Part{Kind: x.kind, Group: Mount, Material: thinMetal, density: 2700, Count: x.count, bent: true, Form: InSheets,
 			Length: x.length, Width: wide, Thickness: thinSheet, Note: at(curbHigh) + " up the curb and " + at(onRoof) + " on the roof"})
 	}
 }
@@ -212,7 +212,8 @@ func (l *Layout) sleeves(h *design.Heater) {
 		if x.long <= 0 || x.long > longestWall {
 			continue
 		}
-		l.add(Part{Name: "wall sleeve, " + x.name, Group: Mount, Material: thinMetal, density: 2700, Count: max(1, h.Air.Ports), bent: true,
+		l.add(Part{Kind: WallSleeve, Mark: ", " + x.name, Group: Mount, Material: thinMetal, density: 2700, Count: max(1, h.Air.Ports),
+			bent: true,
 			Form: InSheets, Length: math.Pi*h.Air.Diameter + sleeveFold, Width: x.long + 2*sleeveFold, Thickness: thinSheet,
 			Note: "rolled to a pipe of " + at(h.Air.Diameter) + " with a lap of " + at(sleeveFold) + "; " + at(sleeveFold) +
 				" of each end folded out"})
@@ -223,21 +224,21 @@ func (l *Layout) sleeves(h *design.Heater) {
 // long side is cut to the window.
 func (l *Layout) insert(h *design.Heater) {
 	d := h.Air.Diameter
-	p := Part{Name: "window insert", Group: Mount, Material: "foil-faced polyiso foam", density: 32, Count: 1, Form: InSheets,
+	p := Part{Kind: WindowInsert, Group: Mount, Material: "foil-faced polyiso foam", density: 32, Count: 1, Form: InSheets,
 		Length: 2*d + 3*insertEdge, Width: d + 2*insertEdge, Thickness: insertDeep,
 		Note: "lengthen it at one end to the window's opening less the edge foam; face both sides where the sun or children reach it"}
 	for i, name := range []string{"inlet", "outlet"} {
 		p.Bores = append(p.Bores, Bore{name, insertEdge + d/2 + float64(i)*(d+insertEdge), insertEdge + d/2, d})
 	}
 	l.add(p)
-	l.add(Part{Name: "edge foam of the insert", Group: Mount, Material: "soft foam strip", Count: 1, Form: Whole,
+	l.add(Part{Kind: EdgeFoamOfInsert, Group: Mount, Material: "soft foam strip", Count: 1, Form: Whole,
 		Length: 2 * (p.Length + p.Width), Width: insertDeep})
 }
 
 // meshes keep vermin out of the drain holes.
 func (l *Layout) meshes(h *design.Heater) {
 	if h.Box.Body == "timber" {
-		l.add(Part{Name: "mesh over the drain holes", Group: Mount, Material: "insect screen", Count: 1, Form: FromRoll,
+		l.add(Part{Kind: MeshOverDrainHoles, Group: Mount, Material: "insect screen", Count: 1, Form: FromRoll,
 			Length: h.InsideWidth(), Width: drainMesh})
 	}
 }
@@ -247,13 +248,14 @@ func (l *Layout) meshes(h *design.Heater) {
 // cut from anything.
 func (l *Layout) Openings() (out []Part) {
 	for _, p := range l.Parts {
-		if !strings.HasPrefix(p.Name, "wall sleeve") {
+		if p.Kind != WallSleeve {
 			continue
 		}
 		bore := (p.Length-sleeveFold)/math.Pi + 2*sleeveRoom
 		side := bore + 2*sleeveFold
-		name := strings.Replace(p.Name, "wall sleeve", "opening for wall sleeve", 1)
-		out = append(out, Part{Letter: p.Letter, Name: name, Form: Whole, Count: p.Count, Length: side, Width: side,
+		name := "opening for " + p.Name
+		out = append(out, Part{Letter: p.Letter, Kind: p.Kind, Mark: p.Mark, ID: p.ID, Name: name, Form: Whole, Count: p.Count,
+			Length: side, Width: side,
 			Bores: []Bore{{"opening", side / 2, side / 2, bore}}})
 	}
 	return out
@@ -273,7 +275,7 @@ func (l *Layout) headerDucts(h *design.Heater) {
 		return
 	}
 	n := h.Branches()
-	p := Part{Name: "header duct", Group: Mount, Material: "sheet-metal duct", Count: 2, Form: Whole, round: true,
+	p := Part{Kind: HeaderDuct, Group: Mount, Material: "sheet-metal duct", Count: 2, Form: Whole, round: true,
 		Length: h.Array.Pitch*float64(n-1) + 2*headerEnd, Width: h.Array.Header, Thickness: h.Array.Header,
 		Note: "holes for the stubs along one side, measured from the open end"}
 	for i := range n {
@@ -295,14 +297,14 @@ func (l *Layout) stand(h *design.Heater, wood catalog.Wood) {
 	leg := math.Hypot(held.Y, foot-held.X)
 	rail := foot + footBehind
 	for _, x := range []struct {
-		name   string
+		kind   *PartKind
 		count  int
 		length float64
-	}{{"stand leg", 2, leg}, {"stand rail", 2, rail}, {"stand brace", 1, math.Hypot(h.OuterWidth(), leg/2)}} {
+	}{{StandLeg, 2, leg}, {StandRail, 2, rail}, {StandBrace, 1, math.Hypot(h.OuterWidth(), leg/2)}} {
 		if x.length < 2*legWide {
 			continue
 		}
-		l.add(Part{Name: x.name, Group: Mount, Material: wood.Name, density: wood.Density, Count: x.count, Length: x.length, Width: legWide,
+		l.add(Part{Kind: x.kind, Group: Mount, Material: wood.Name, density: wood.Density, Count: x.count, Length: x.length, Width: legWide,
 			Thickness: legWide, Note: "anchor the stand against wind: its load is not computed here"})
 	}
 }
@@ -351,7 +353,7 @@ func formOf(p *Part) Form {
 	case strings.Contains(p.Material, "mesh") || strings.Contains(p.Material, "screen") || strings.Contains(p.Material, "lath") ||
 		strings.Contains(p.Material, "gauze") || strings.Contains(p.Material, "foil"):
 		return FromRoll
-	case p.Material == "drink can" || p.Name == "absorber body" || p.round:
+	case p.Material == "drink can" || p.Kind == AbsorberBody || p.round:
 		return Whole
 	case strings.Contains(p.Material, "downpipe"):
 		return InBars
@@ -368,84 +370,12 @@ func formOf(p *Part) Form {
 // source.
 const widestBar = 0.30
 
-// joints says how parts meet their neighbors. Common practice, no source.
-var joints = map[string]string{
-	"pane":                          "bedded in sealant on the frame, held by the stops; last of all",
-	"inner pane":                    "slides between spacer strips, free to move",
-	"spacer strip, side":            "bedded in sealant on the inside of the frame",
-	"spacer strip, top and bottom":  "bedded in sealant between the side strips",
-	"glazing stop, side":            "screwed to the side board through a gasket; corners butt under the top stop",
-	"glazing stop, top and bottom":  "screwed between the side stops through a gasket",
-	"side board":                    "covers the ends of the top and bottom boards: glue and two screws at each corner",
-	"bottom board":                  "butts between the side boards: glue and two screws at each end",
-	"top board":                     "butts between the side boards: glue and two screws at each end",
-	"back board":                    "glued and screwed inside the frame every {150 mm|6 in}; caulked all round",
-	"back foam":                     "laid in the frame against the back, joints taped",
-	"side foam":                     "glued to the side boards",
-	"top and bottom foam":           "glued to the boards between the side foam",
-	"tray, flat before bending":     "corners lapped and riveted, sealed",
-	"packing strip, side":           "glued to the side board's face",
-	"packing strip, top and bottom": "glued to the face of the top and the bottom board",
-	"grooved rail, side":            "screwed to the side board over sealant; covers the ends of the other rails",
-	"grooved rail, top and bottom":  "screwed to the board behind it, between the side rails; the upper one without glue",
-	"setting block":                 "laid on the lower packing strip, not glued to the pane",
-	"edge tape, solid":              "pressed over the edge before the pane is set",
-	"edge tape, vented":             "pressed over the edge before the pane is set",
-	"corrugated closure":            "bedded in sealant on the frame, under the sheet",
-	"middle wedge":                  "glued and screwed to the back, its thin end at the bottom",
-	"middle batten behind screen":   "screwed through the back between the cross battens; the screen is stapled to it",
-	"screen wedge":                  "glued and screwed to the side lining, its thin end at the bottom",
-	"turning vane":                  "screwed to the back by two bent tabs",
-	"cross batten behind screen":    "screwed between the side battens; the screen is stapled to it",
-	"support rib":                   "screwed across the back, loose under the tubes",
-	"mesh over the drain holes":     "stapled under the bottom board",
-	"mesh over the outdoor intake":  "clamped over the duct's mouth",
-	"summer cover":                  "hung on two hooks at the top, tied at the bottom",
-	"curb board, side":              "screwed into the rafters over sealant",
-	"curb board, top and bottom":    "butts between the side curb boards",
-	"curb flashing, bottom":         "first: over the roofing below, up the curb",
-	"curb flashing, side":           "second: under the roofing beside it, over the lower flashing",
-	"curb flashing, top":            "last: under the roofing above, over the side flashings",
-	"foot bracket":                  "bolted to a stud and to the lower end of the box",
-	"bracket brace":                 "bolted between wall and foot bracket at 45 degrees",
-	"window insert":                 "held in the sash by its edge foam; the sash closed on it",
-	"edge foam of the insert":       "glued around the insert, pressed against sash and frame",
-	"header duct":                   "stubs riveted and sealed in its holes; its end capped",
-	"drip cap, bottom":              "under the tray's walls, riveted at the sides",
-	"drip cap, top":                 "laps over the tray's walls, riveted at the sides",
-	"screen":                        "stapled to its battens all round, edges sealed to the lining",
-	"batten behind screen":          "screwed to the side lining, cut to the slant",
-	"plate":                         "screwed through slotted holes, so that it can grow",
-	"channel batten":                "screwed to the back through the insulation, under the plate's edge",
-	"divider":                       "screwed to the back, sealed to what lies in front of it and behind",
-	"baffle":                        "screwed to the back, sealed to the plate",
-	"header board":                  "screwed to battens at its ends; tubes sealed in its holes",
-	"can":                           "glued end to end with heat-proof silicone, sealed in the headers",
-	"downpipe":                      "sealed in the headers",
-	"flashing":                      "riveted to each pipe",
-	"half-way baffle":               "screwed between the side linings",
-	"deflector":                     "on three legs screwed to the back",
-	"hanging cleat":                 "screwed into studs, and into the box's top board",
-	"top flashing":                  "under the siding above, over the box below: each piece laps over the one under it",
-	"wall sleeve, inlet":            "folded ends screwed to both sides of the wall over sealant",
-	"wall sleeve, outlet":           "folded ends screwed to both sides of the wall over sealant",
-	"stand leg":                     "bolted to the side boards and to the rails",
-	"stand rail":                    "bolted to the bottom of the box and to the legs, anchored to the ground",
-	"stand brace":                   "screwed across both legs",
-	"side bar":                      "half-lapped or dowelled to the other bars",
-	"top and bottom bar":            "half-lapped or dowelled to the side bars",
-	"foil":                          "stretched over the frame and stapled on its edge",
-	"vent flap":                     "hinged on the board with a gasket all round",
-	"absorber body":                 "screwed through slotted holes, so that it can grow",
-	"ribbed duct, pulled out":       "clamped to the ports, held by straps that let it move",
-}
-
 // Flat is a part's outline as it is marked out, m: its width from the left
 // datum edge and its height from the bottom one, in which its bores are given.
 // A board on edge has its length as width.
 func (p *Part) Flat() (w, h float64) {
 	switch {
-	case p.Name == tray: // stands as the box does
+	case p.Kind == Tray: // stands as the box does
 		return p.Width, p.Length
 	case len(p.Places) == 0 || p.bent:
 		return p.Length, p.Width

@@ -119,7 +119,7 @@ func (s *space) passed(through []string) (in, out []string) {
 	case a.Screens != nil:
 		folded, fromTop := s.h.Folded()
 		for i := range a.Screens.Layers {
-			screen := fmt.Sprintf("screen %d", i+1)
+			screen := fmt.Sprintf("%s %d", Screen.ID, i+1)
 			if !folded || !fromTop { // at the bottom the air enters in front of the screens
 				in = add(in, screen)
 			}
@@ -128,9 +128,9 @@ func (s *space) passed(through []string) (in, out []string) {
 			}
 		}
 	case a.Family == design.FrontPassPlate:
-		in, out = add(in, "plate"), add(out, "plate")
+		in, out = add(in, Plate.ID), add(out, Plate.ID)
 	case a.Family == design.DoublePassPlate:
-		out = add(out, "plate")
+		out = add(out, Plate.ID)
 	}
 	return in, out
 }
@@ -147,15 +147,15 @@ func (s *space) faced(x Hole, right, top bool) Hole {
 		return x
 	case h.Air.PortFace == "side":
 		x.Face, x.X = side, map[bool]float64{true: l.Width, false: 0}[right]
-		x.Through = []string{wallName(h, "side")}
+		x.Through = []string{wallOf(h, side).ID}
 		if h.Lining() > 0 {
-			x.Through = append(x.Through, "side foam")
+			x.Through = append(x.Through, SideFoam.ID)
 		}
 	case h.Air.PortFace == "end":
 		x.Face, x.Y = end, map[bool]float64{true: l.Height, false: 0}[top]
-		x.Through = []string{wallName(h, string(end))}
+		x.Through = []string{wallOf(h, end).ID}
 		if h.Lining() > 0 {
-			x.Through = append(x.Through, "top and bottom foam")
+			x.Through = append(x.Through, TopAndBottomFoam.ID)
 		}
 	default:
 		return x
@@ -187,7 +187,7 @@ func (s *space) divider(at, deep, header float64) {
 	if fromTop {
 		y = s.y + s.ht - long
 	}
-	s.add(Part{Name: "divider", Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: long, Width: baffleWidth,
+	s.add(Part{Kind: Divider, Group: Absorber, Material: s.wood.Name, density: s.wood.Density, Length: long, Width: baffleWidth,
 		Thickness: deep, Note: "upright in the middle, from the ports' end; sealed on both faces",
 		Places: []Place{{s.x + s.w/2 - baffleWidth/2, y, at, baffleWidth, long, deep, 0}}})
 }
@@ -199,7 +199,7 @@ func (s *space) divider(at, deep, header float64) {
 func (l *Layout) bore() {
 	for i := range l.Parts {
 		p := &l.Parts[i]
-		if p.Name != "header board" {
+		if p.Kind != HeaderBoard {
 			continue
 		}
 		for _, x := range l.HeaderHoles {
@@ -207,24 +207,24 @@ func (l *Layout) bore() {
 		}
 	}
 	for _, x := range l.Holes {
-		for _, name := range x.Through {
+		for _, id := range x.Through {
 			switch {
-			case name == tray:
+			case id == Tray.ID:
 				l.boreTray(x)
 			case x.Face == ThroughBack:
-				l.boreBack(name, x)
+				l.boreBack(id, x)
 			default:
-				l.boreEdge(name, x)
+				l.boreEdge(id, x)
 			}
 		}
 	}
 }
 
 // boreBack drills a part that lies flat.
-func (l *Layout) boreBack(name string, x Hole) {
+func (l *Layout) boreBack(id string, x Hole) {
 	for i := range l.Parts {
 		p := &l.Parts[i]
-		if p.Name != name || len(p.Places) == 0 {
+		if p.ID != id || len(p.Places) == 0 {
 			continue
 		}
 		at := p.Places[0]
@@ -234,10 +234,10 @@ func (l *Layout) boreBack(name string, x Hole) {
 
 // boreEdge drills a part that stands on edge: its bore is measured from its left or
 // bottom end and from its front edge.
-func (l *Layout) boreEdge(name string, x Hole) {
+func (l *Layout) boreEdge(id string, x Hole) {
 	front := l.trayed.cover // behind it the frame's boards or the tray's walls begin
 	for _, p := range l.Parts {
-		if p.Name == "side board" || p.Name == "side board, "+string(x.Face) {
+		if p.Kind == SideBoard && p.faces(x.Face) {
 			front = p.Places[0].Z
 		}
 	}
@@ -247,7 +247,7 @@ func (l *Layout) boreEdge(name string, x Hole) {
 	}
 	for i := 0; i < len(l.Parts); i++ {
 		p := &l.Parts[i]
-		if p.Name != name && p.Name != name+", "+string(x.Face) {
+		if p.Kind.ID != id || !p.faces(x.Face) {
 			continue
 		}
 		which := 0
@@ -268,6 +268,9 @@ func (l *Layout) boreEdge(name string, x Hole) {
 	}
 }
 
+// faces says whether a part, or one of its pieces, is at a face of the box.
+func (p *Part) faces(f Face) bool { return p.Mark == "" || p.Mark == ", "+string(f) }
+
 // apart makes two parts of one that has two pieces: they stay alike in size, but
 // only one is drilled. It returns the index of that one.
 func (l *Layout) apart(i, which int, face Face) int {
@@ -278,7 +281,7 @@ func (l *Layout) apart(i, which int, face Face) int {
 	one.Places, other.Places = []Place{p.Places[which]}, []Place{p.Places[1-which]}
 	for j, x := range []*Part{&one, &other} {
 		x.Count, x.Mass = 1, p.Mass/2
-		x.Name = p.Name + ", " + names[j]
+		x.mark(", " + names[j])
 	}
 	l.Parts = append(l.Parts[:i], append([]Part{one, other}, l.Parts[i+1:]...)...)
 	return i

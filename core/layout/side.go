@@ -7,7 +7,6 @@ package layout
 
 import (
 	"math"
-	"strings"
 
 	"gladember/core/design"
 )
@@ -216,15 +215,13 @@ func (v *sideView) lean() {
 	v.up, v.out = Point{-math.Cos(t), math.Sin(t)}, Point{math.Sin(t), math.Cos(t)}
 }
 
-// add puts a shape in; part is the beginning of its part's name, which gives the letter.
-func (v *sideView) add(kind Kind, part, name string, points ...Point) *Shape {
+// add puts a shape in; part is the kind of the part that it shows, whose letter it takes, or nil.
+func (v *sideView) add(kind Kind, part *PartKind, name string, points ...Point) *Shape {
 	s := Shape{Kind: kind, Name: name, Points: points, At: middleOf(points)}
-	if part != "" {
-		for _, p := range v.parts {
-			if strings.HasPrefix(p.Name, part) {
-				s.Letter = p.Letter
-				break
-			}
+	for _, p := range v.parts {
+		if p.Kind == part {
+			s.Letter = p.Letter
+			break
 		}
 	}
 	v.shapes = append(v.shapes, &s)
@@ -240,9 +237,20 @@ func middleOf(points []Point) (p Point) {
 }
 
 // bent puts a bent line in.
-func (v *sideView) bent(kind Kind, part, name string, points ...Point) *Shape {
+func (v *sideView) bent(kind Kind, part *PartKind, name string, points ...Point) *Shape {
 	s := v.add(kind, part, name, points...)
 	s.Open, s.At = true, points[len(points)-1]
+	return s
+}
+
+// sleeve puts in a bent line of the sleeve of a port.
+func (v *sideView) sleeve(kind Kind, port, name string, points ...Point) *Shape {
+	s := v.bent(kind, nil, name, points...)
+	for _, p := range v.parts {
+		if p.Kind == WallSleeve && p.Mark == ", "+port {
+			s.Letter = p.Letter
+		}
+	}
 	return s
 }
 
@@ -277,8 +285,8 @@ func block(x0, y0, x1, y1 float64) []Point { return []Point{{x0, y0}, {x1, y0}, 
 // box puts the box itself in, its glazing to the front.
 func (v *sideView) box() {
 	hi, d := v.l.Height, v.l.Depth
-	v.add(Body, "", "box", v.at(0, 0), v.at(hi, 0), v.at(hi, d), v.at(0, d)).At = v.at(0.22*hi, d/2)
-	v.bent(Glazing, "", "glazing", v.at(0, d), v.at(hi, d)).At = v.at(0.78*hi, d)
+	v.add(Body, nil, "box", v.at(0, 0), v.at(hi, 0), v.at(hi, d), v.at(0, d)).At = v.at(0.22*hi, d/2)
+	v.bent(Glazing, nil, "glazing", v.at(0, d), v.at(hi, d)).At = v.at(0.78*hi, d)
 }
 
 // Sleeves are as long as the wall is thick and a fold at each end; where there are none, the
@@ -287,7 +295,7 @@ func (v *sideView) box() {
 // thick is the wall's thickness: that of its sleeves where it has some.
 func (v *sideView) thick() float64 {
 	for _, p := range v.parts {
-		if strings.HasPrefix(p.Name, "wall sleeve") {
+		if p.Kind == WallSleeve {
 			return p.Width - 2*sleeveFold
 		}
 	}
@@ -311,7 +319,7 @@ func (v *sideView) onWall(upright bool) {
 	if !upright {
 		low -= run
 	}
-	v.add(Building, "", "wall", block(-t, low, 0, high)...).At = Point{-t / 2, low + around/4}
+	v.add(Building, nil, "wall", block(-t, low, 0, high)...).At = Point{-t / 2, low + around/4}
 	if h.Air.Route == "window" {
 		v.sash(t, high)
 	}
@@ -335,17 +343,17 @@ func (v *sideView) cleats() {
 	hi, deep := v.l.Height, cleatDeep(v.h)
 	if v.h.Box.Body != "sheet" {
 		line := v.l.flashing(v.h)
-		fine(v.bent(Sheet, "top flashing", "flashing, over the top of the box", line...))
-		fine(v.bent(Covering, "", "siding, over the flashing", Point{0.006, line[0].Y + around/2}, Point{0.006, line[1].Y + upTheWall/3}))
+		fine(v.bent(Sheet, TopFlashing, "flashing, over the top of the box", line...))
+		fine(v.bent(Covering, nil, "siding, over the flashing", Point{0.006, line[0].Y + around/2}, Point{0.006, line[1].Y + upTheWall/3}))
 		v.span(line[1], line[0], true)
 	}
 	low, high := v.l.cleatTop()-2*cleatWide-0.04, hi+upTheWall+0.06
 	v.detail("The top of the box", v.at((low+high)/2, v.l.Depth/3), max((high-low)/2, 0.75*v.l.Depth))
 	// Two halves that hook into each other along a line at 45 degrees.
 	top := v.at(v.l.cleatTop(), 0).Y
-	fine(v.add(Support, "hanging cleat", "cleat on the box", Point{0, top}, Point{deep, top}, Point{deep, top - cleatWide - deep},
+	fine(v.add(Support, HangingCleat, "cleat on the box", Point{0, top}, Point{deep, top}, Point{deep, top - cleatWide - deep},
 		Point{0, top - cleatWide}))
-	fine(v.add(Support, "hanging cleat", "cleat on the wall", Point{0, top - cleatWide}, Point{deep, top - cleatWide - deep},
+	fine(v.add(Support, HangingCleat, "cleat on the wall", Point{0, top - cleatWide}, Point{deep, top - cleatWide - deep},
 		Point{deep, top - 2*cleatWide}, Point{0, top - 2*cleatWide}))
 }
 
@@ -354,9 +362,9 @@ func (v *sideView) cleats() {
 
 // brackets hold the foot of a leaning box off the wall.
 func (v *sideView) brackets(run float64) {
-	v.add(Support, "foot bracket", "foot bracket", block(0, -legWide, run+legWide, 0)...)
+	v.add(Support, FootBracket, "foot bracket", block(0, -legWide, run+legWide, 0)...)
 	b := legWide / math.Sqrt2
-	v.add(Support, "bracket brace", "brace at 45 degrees", Point{0, -legWide - run + b}, Point{run - b, -legWide}, Point{run + b, -legWide},
+	v.add(Support, BracketBrace, "brace at 45 degrees", Point{0, -legWide - run + b}, Point{run - b, -legWide}, Point{run + b, -legWide},
 		Point{0, -legWide - run - b})
 	v.span(Point{0, -legWide - run - around/2}, Point{run + legWide, -legWide - run - around/2}, false)
 }
@@ -371,7 +379,7 @@ func (v *sideView) sleeves(t float64) {
 		}
 		p, r := v.at(x.Y, 0), x.Diameter/2
 		if p.X > 0.001 && (v.h.Place.Tilt < uprightFrom || v.thickless()) {
-			v.add(Way, "", "duct to the "+x.Name, v.at(x.Y-r, 0), v.at(x.Y+r, 0), Point{0, p.Y + r}, Point{0, p.Y - r})
+			v.add(Way, nil, "duct to the "+x.Name, v.at(x.Y-r, 0), v.at(x.Y+r, 0), Point{0, p.Y + r}, Point{0, p.Y - r})
 		}
 		inner, outer := -t, min(p.X, 0.02)
 		for _, edge := range []float64{r, -r} {
@@ -379,9 +387,9 @@ func (v *sideView) sleeves(t float64) {
 				break
 			}
 			out := math.Copysign(sleeveFold, edge)
-			v.bent(Sheet, "wall sleeve, "+x.Name, "", Point{inner, p.Y + edge + out}, Point{inner, p.Y + edge}, Point{outer, p.Y + edge})
+			v.sleeve(Sheet, x.Name, "", Point{inner, p.Y + edge + out}, Point{inner, p.Y + edge}, Point{outer, p.Y + edge})
 		}
-		v.bent(CenterPin, "wall sleeve, "+x.Name, x.Name+": pilot hole from both sides", Point{-t - pinIndoors, p.Y},
+		v.sleeve(CenterPin, x.Name, x.Name+": pilot hole from both sides", Point{-t - pinIndoors, p.Y},
 			Point{p.X + pinIndoors, p.Y}).At = Point{-t / 2, p.Y}
 	}
 	if low := v.shapes[0].Points[0].Y; !v.thickless() {
@@ -404,17 +412,17 @@ func (v *sideView) sash(t, sill float64) {
 	d := v.h.Air.Diameter
 	high := d + 2*insertEdge
 	mid := -t / 2
-	fine(v.add(Support, "", "sill", block(-t-0.03, sill, 0.04, sill+0.03)...))
+	fine(v.add(Support, nil, "sill", block(-t-0.03, sill, 0.04, sill+0.03)...))
 	bottom := sill + 0.03
-	fine(v.add(SoftFoam, "edge foam of", "edge foam", block(mid-insertDeep/2, bottom, mid+insertDeep/2, bottom+insertDeep)...))
+	fine(v.add(SoftFoam, EdgeFoamOfInsert, "edge foam", block(mid-insertDeep/2, bottom, mid+insertDeep/2, bottom+insertDeep)...))
 	low := bottom + insertDeep
-	fine(v.add(SoftFoam, "window insert", "window insert", block(mid-insertDeep/2, low, mid+insertDeep/2, low+high)...))
-	v.add(SoftFoam, "edge foam of", "", block(mid-insertDeep/2, low+high, mid+insertDeep/2, low+high+insertDeep)...)
+	fine(v.add(SoftFoam, WindowInsert, "window insert", block(mid-insertDeep/2, low, mid+insertDeep/2, low+high)...))
+	v.add(SoftFoam, EdgeFoamOfInsert, "", block(mid-insertDeep/2, low+high, mid+insertDeep/2, low+high+insertDeep)...)
 	top := low + high + insertDeep
-	fine(v.add(Support, "", "sash, closed on it and locked", block(mid-sashDeep/2, top, mid+sashDeep/2, top+0.06)...))
-	v.bent(Glazing, "", "", Point{mid, top + 0.06}, Point{mid, top + 0.06 + around})
+	fine(v.add(Support, nil, "sash, closed on it and locked", block(mid-sashDeep/2, top, mid+sashDeep/2, top+0.06)...))
+	v.bent(Glazing, nil, "", Point{mid, top + 0.06}, Point{mid, top + 0.06 + around})
 	axis := low + high/2
-	fine(v.bent(CenterPin, "", "both ducts pass here, side by side", Point{-t - pinIndoors, axis}, Point{0.12, axis}))
+	fine(v.bent(CenterPin, nil, "both ducts pass here, side by side", Point{-t - pinIndoors, axis}, Point{0.12, axis}))
 	v.span(Point{-t - 0.05, low}, Point{-t - 0.05, low + high}, true)
 	v.detail("The insert in the window", Point{mid + 0.05, axis}, high/2+0.14)
 }
@@ -432,19 +440,19 @@ func (v *sideView) onRoof() {
 	t := max(0.018, v.h.Box.FrameWidth)
 	low, high := -curbHigh-onRoof-lapShown, hi+curbHigh+onRoof+lapShown
 	roof := -curbHigh
-	v.add(Building, "", "rafters and sheathing", v.at(low, roof), v.at(high, roof), v.at(high, roof-roofShown), v.at(low, roof-roofShown)).
+	v.add(Building, nil, "rafters and sheathing", v.at(low, roof), v.at(high, roof), v.at(high, roof-roofShown), v.at(low, roof-roofShown)).
 		At = v.at(hi/2, roof-roofShown/2)
-	fine(v.add(Support, "curb board, top", "curb", v.at(0, roof), v.at(t, roof), v.at(t, 0), v.at(0, 0)))
-	v.add(Support, "curb board, side", "", v.at(hi-t, roof), v.at(hi, roof), v.at(hi, 0), v.at(hi-t, 0))
+	fine(v.add(Support, CurbBoardTopAndBottom, "curb", v.at(0, roof), v.at(t, roof), v.at(t, 0), v.at(0, 0)))
+	v.add(Support, CurbBoardSide, "", v.at(hi-t, roof), v.at(hi, roof), v.at(hi, 0), v.at(hi-t, 0))
 	const over = 0.008 // the flashing's and the roofing's thickness as drawn
-	below := v.bent(Covering, "", "roofing, under piece 1", v.at(low, roof+over/2), v.at(-0.02, roof+over/2))
-	one := v.bent(Sheet, "curb flashing, bottom", "1: over the roofing below", v.at(-onRoof, roof+over), v.at(-over/2, roof+over),
+	below := v.bent(Covering, nil, "roofing, under piece 1", v.at(low, roof+over/2), v.at(-0.02, roof+over/2))
+	one := v.bent(Sheet, CurbFlashingBottom, "1: over the roofing below", v.at(-onRoof, roof+over), v.at(-over/2, roof+over),
 		v.at(-over/2, -0.004))
-	two := v.bent(Sheet, "curb flashing, side", "2: both sides, over 1", v.at(-onRoof*0.8, roof+2*over), v.at(hi+onRoof*0.8, roof+2*over))
+	two := v.bent(Sheet, CurbFlashingSide, "2: both sides, over 1", v.at(-onRoof*0.8, roof+2*over), v.at(hi+onRoof*0.8, roof+2*over))
 	two.At = v.at(-onRoof*0.6, roof+2*over)
-	three := v.bent(Sheet, "curb flashing, top", "3: over 2", v.at(hi+over/2, -0.004), v.at(hi+over/2, roof+3*over),
+	three := v.bent(Sheet, CurbFlashingTop, "3: over 2", v.at(hi+over/2, -0.004), v.at(hi+over/2, roof+3*over),
 		v.at(hi+onRoof, roof+3*over))
-	above := v.bent(Covering, "", "roofing, over piece 3", v.at(hi+0.05, roof+4*over), v.at(high, roof+4*over))
+	above := v.bent(Covering, nil, "roofing, over piece 3", v.at(hi+0.05, roof+4*over), v.at(high, roof+4*over))
 	below.At, one.At, above.At = v.at(low+0.04, roof+over/2), v.at(-over/2, -0.03), v.at(high-0.04, roof+4*over)
 	fine(below, one, two, three, above)
 	v.detail("The lower end: water runs from each piece onto the next", v.at(-onRoof/2, roof+0.04), 0.24)
@@ -455,8 +463,8 @@ func (v *sideView) onRoof() {
 			continue
 		}
 		r := x.Diameter / 2
-		v.add(Way, "", "", v.at(x.Y-r, 0), v.at(x.Y+r, 0), v.at(x.Y+r, roof-roofShown-0.05), v.at(x.Y-r, roof-roofShown-0.05))
-		v.bent(CenterPin, "", x.Name+" through the roof", v.at(x.Y, pinIndoors), v.at(x.Y, roof-roofShown-0.10)).
+		v.add(Way, nil, "", v.at(x.Y-r, 0), v.at(x.Y+r, 0), v.at(x.Y+r, roof-roofShown-0.05), v.at(x.Y-r, roof-roofShown-0.05))
+		v.bent(CenterPin, nil, x.Name+" through the roof", v.at(x.Y, pinIndoors), v.at(x.Y, roof-roofShown-0.10)).
 			At = v.at(x.Y, roof/2)
 	}
 	v.span(v.at(0, v.l.Depth+0.05), v.at(hi, v.l.Depth+0.05), false)
@@ -473,9 +481,9 @@ func (v *sideView) onGround() {
 	v.box()
 	held, foot := v.l.standFoot(v.h)
 	back := -foot - footBehind
-	v.add(Support, "stand rail", "rail", block(back, 0, v.at(0, v.l.Depth).X, legWide)...)
+	v.add(Support, StandRail, "rail", block(back, 0, v.at(0, v.l.Depth).X, legWide)...)
 	if top := (Point{-held.X, held.Y + legWide}); held.Y > 2*legWide {
-		v.add(Support, "stand leg", "leg", Point{-foot - legWide, legWide}, Point{-foot, legWide}, top, Point{top.X - legWide, top.Y})
+		v.add(Support, StandLeg, "leg", Point{-foot - legWide, legWide}, Point{-foot, legWide}, top, Point{top.X - legWide, top.Y})
 		v.span(Point{-foot - legWide - 0.10, legWide}, Point{top.X - legWide - 0.10, top.Y}, false)
 	}
 	for i, x := range []float64{back + 0.05, v.at(0, v.l.Depth).X - 0.05} {
@@ -483,13 +491,13 @@ func (v *sideView) onGround() {
 		if i == 0 {
 			name = "anchor against the wind"
 		}
-		v.bent(CenterPin, "", name, Point{x, legWide + 0.02}, Point{x, -stakeDeep})
+		v.bent(CenterPin, nil, name, Point{x, legWide + 0.02}, Point{x, -stakeDeep})
 	}
 	v.span(Point{back, -stakeDeep - 0.05}, Point{v.at(0, v.l.Depth).X, -stakeDeep - 0.05}, false)
 	for _, x := range v.l.Holes {
 		if x.Face == ThroughBack {
 			r := x.Diameter / 2
-			v.add(Way, "", "duct to the "+x.Name, v.at(x.Y-r, 0), v.at(x.Y+r, 0), v.at(x.Y+r, -0.15), v.at(x.Y-r, -0.15))
+			v.add(Way, nil, "duct to the "+x.Name, v.at(x.Y-r, 0), v.at(x.Y+r, 0), v.at(x.Y+r, -0.15), v.at(x.Y-r, -0.15))
 		}
 	}
 }

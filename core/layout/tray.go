@@ -13,9 +13,6 @@ import (
 // corner: a tray that was drilled after bending would need them so. Both are one
 // geometry, see the tests.
 
-// tray is the part's name.
-const tray = "tray, flat before bending"
-
 // Lengths on the flat are shorter than the sum of the outside legs, since the sheet
 // goes around each corner on a curve.
 
@@ -72,7 +69,7 @@ func (t trayFlat) drains(h *design.Heater) (out []Bore) {
 func (l *Layout) boreTray(x Hole) {
 	for i := range l.Parts {
 		p := &l.Parts[i]
-		if p.Name != tray {
+		if p.Kind != Tray {
 			continue
 		}
 		b := Bore{x.Name, l.trayed.off + x.X, l.trayed.off + x.Y, x.Diameter}
@@ -90,10 +87,15 @@ func (l *Layout) boreTray(x Hole) {
 	}
 }
 
-// wallName is the part that a port through a side, the bottom or the top goes through.
-func wallName(h *design.Heater, side string) string {
-	if h.Box.Body == "sheet" {
-		return tray
+// wallOf is the part that a port through a side, the bottom or the top goes through.
+func wallOf(h *design.Heater, face Face) *PartKind {
+	switch {
+	case h.Box.Body == "sheet":
+		return Tray
+	case face == ThroughTop:
+		return TopBoard
+	case face == ThroughBottom:
+		return BottomBoard
 	}
-	return side + " board"
+	return SideBoard
 }

@@ -56,10 +56,10 @@ func moved(h *design.Heater, path string, by float64) (l Layout, ok bool) {
 	return l, err == nil
 }
 
-// part finds a part of a list by its name; nil where there is none.
-func partNamed(parts []Part, name string) *Part {
+// partOf finds a part of a list by its ID; nil where there is none.
+func partOf(parts []Part, id string) *Part {
 	for i := range parts {
-		if parts[i].Name == name {
+		if parts[i].ID == id {
 			return &parts[i]
 		}
 	}
@@ -69,7 +69,7 @@ func partNamed(parts []Part, name string) *Part {
 // A field that moves nothing, or that moves a count instead of a size, has no share:
 // the width of a can column is decided by the can, not by the glazing.
 
-// Explain says of every part that is cut what makes up its length and width. A side
+// Explain says of every part that is cut, by its ID, what makes up its length and width. A side
 // that a field does not move evenly, or that a whole number of pieces decides, has an
 // allowance only.
 func Explain(h *design.Heater) (map[string]Why, error) {
@@ -91,11 +91,11 @@ func Explain(h *design.Heater) (map[string]Why, error) {
 		others := after.Cut()
 		for i := range parts {
 			p := &parts[i]
-			q := partNamed(others, p.Name)
+			q := partOf(others, p.ID)
 			if q == nil || q.Count != p.Count {
 				continue
 			}
-			w := out[p.Name]
+			w := out[p.ID]
 			value := f.Number(h)
 			if k := share(q.Length-p.Length, by); k != 0 {
 				w.Length = append(w.Length, Term{f.Path, value, k})
@@ -103,14 +103,14 @@ func Explain(h *design.Heater) (map[string]Why, error) {
 			if k := share(q.Width-p.Width, by); k != 0 {
 				w.Width = append(w.Width, Term{f.Path, value, k})
 			}
-			out[p.Name] = w
+			out[p.ID] = w
 		}
 	}
 	for i := range parts {
 		p := &parts[i]
-		w := out[p.Name]
+		w := out[p.ID]
 		w.LengthAllowance, w.WidthAllowance = p.Length-sum(w.Length), p.Width-sum(w.Width)
-		out[p.Name] = w
+		out[p.ID] = w
 	}
 	return out, nil
 }
@@ -150,17 +150,17 @@ const sawPlay = 0.0005
 // Follow returns the changes of one field each that give a part the length and width
 // that it came out with, m, the smallest first. There is none where no single field
 // leads there, or where what it leads to cannot be built.
-func Follow(h *design.Heater, name string, length, width float64) (out []Fit, err error) {
+func Follow(h *design.Heater, id string, length, width float64) (out []Fit, err error) {
 	l, err := Build(h)
 	if err != nil {
 		return nil, err
 	}
-	p := partNamed(l.Cut(), name)
+	p := partOf(l.Cut(), id)
 	if p == nil {
 		return nil, nil
 	}
 	off := func(l *Layout) float64 {
-		q := partNamed(l.Cut(), name)
+		q := partOf(l.Cut(), id)
 		if q == nil {
 			return math.Inf(1)
 		}
@@ -175,7 +175,7 @@ func Follow(h *design.Heater, name string, length, width float64) (out []Fit, er
 				continue
 			}
 		}
-		q := partNamed(after.Cut(), name)
+		q := partOf(after.Cut(), id)
 		if q == nil {
 			continue
 		}

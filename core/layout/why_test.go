@@ -67,7 +67,7 @@ func TestFollowWhatWasCut(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	p := partNamed(l.Cut(), "side board")
+	p := partOf(l.Cut(), "side board")
 	fits, err := Follow(&h, "side board", p.Length-0.006, p.Width)
 	if err != nil {
 		t.Fatal(err)
@@ -75,7 +75,7 @@ func TestFollowWhatWasCut(t *testing.T) {
 	found := map[string]float64{}
 	for _, f := range fits {
 		found[f.Path] = f.Value.(float64) - design.FieldAt(f.Path).Number(&h)
-		if q := partNamed(f.Layout.Cut(), "side board"); math.Abs(q.Length-p.Length+0.006) > sawPlay {
+		if q := partOf(f.Layout.Cut(), "side board"); math.Abs(q.Length-p.Length+0.006) > sawPlay {
 			t.Errorf("%s leads to %v", f.Path, q.Length)
 		}
 	}

@@ -159,7 +159,7 @@ func (sv station) open(v *ui.Visit) error {
 func partOf(c *echo.Context) string {
 	p := c.FormValue("part")
 	if len(p) > 3 || strings.ToUpper(p) != p {
-		return "" // a name, as marks send it
+		return "" // an ID, as marks send it
 	}
 	return p
 }
@@ -181,8 +181,10 @@ func (sv station) card(v *ui.Visit, view *View, letter string) error {
 	if view.Card == nil {
 		return nil
 	}
+	id := ""
 	for _, p := range v.Heater.Layout.Cut() {
 		if p.Letter == letter {
+			id = p.ID
 			view.Card.Drawing = ui.Draw(func(w float64) template.HTML { return drawing.Part(&p, f.Units, min(w, cardWidth)) })
 		}
 	}
@@ -190,13 +192,12 @@ func (sv station) card(v *ui.Visit, view *View, letter string) error {
 	if err != nil {
 		return err
 	}
-	name := view.Card.Name
 	for _, side := range []struct {
 		name, total string
 		terms       []layout.Term
 		rest        float64
-	}{{"Length", view.Card.Length, why[name].Length, why[name].LengthAllowance}, {"Width", view.Card.Width, why[name].Width,
-		why[name].WidthAllowance}} {
+	}{{"Length", view.Card.Length, why[id].Length, why[id].LengthAllowance}, {"Width", view.Card.Width, why[id].Width,
+		why[id].WidthAllowance}} {
 		if text := because(side.terms, side.rest, f.Units); text != "" {
 			view.Card.Why = append(view.Card.Why, fmt.Sprintf("%s %s = %s.", side.name, side.total, text))
 		}
@@ -332,7 +333,8 @@ func (view *View) notes(v *ui.Visit) {
 func (view *View) holes(l *layout.Layout, u units.System) {
 	fm := func(m float64) string { return units.Format(units.Length, m, u) }
 	for _, x := range l.Holes {
-		row := HoleRow{x.Name, units.Format(units.Bore, x.Diameter, u), fm(x.X), fm(x.Y), "through " + strings.Join(x.Through, ", ")}
+		row := HoleRow{x.Name, units.Format(units.Bore, x.Diameter, u), fm(x.X), fm(x.Y),
+			"through " + strings.Join(l.Named(x.Through), ", ")}
 		switch x.Face {
 		case layout.ThroughBack:
 		case layout.ThroughLeft, layout.ThroughRight:

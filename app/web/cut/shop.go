@@ -73,7 +73,7 @@ func shopSteps(p *computed, parts []layout.Part, u units.System) (out []Step) {
 						n,
 					), Head: materialName(m, u), Big: fm(m.BarJob.Pieces[x.Piece].Length), Line: name(letter),
 					Note: fmt.Sprintf("Piece %d of %d from bar %d: %s.", n+1, len(c.Pieces), k+1, what), Act: "Cut, next",
-					parts: []string{m.Names[x.Piece]},
+					parts: []string{m.IDs[x.Piece]},
 				})
 			}
 		}
@@ -103,7 +103,7 @@ func sheetSteps(m *cutting.MaterialPlan, name func(string) string, u units.Syste
 		var letters []string
 		for _, x := range c.Panels {
 			if x.Panel >= 0 {
-				step.parts = append(step.parts, m.Names[x.Panel])
+				step.parts = append(step.parts, m.IDs[x.Panel])
 				letters = append(letters, name(m.Parts[x.Panel]))
 			}
 		}
@@ -214,14 +214,14 @@ func (sv station) count(v *ui.Visit, names []string, by int) error {
 		p := &parts[i]
 		n := 0
 		for _, name := range names {
-			if name == p.Name {
+			if name == p.ID {
 				n += by
 			}
 		}
 		if n == 0 {
 			continue
 		}
-		x := store.CutPiece{Name: p.Name, Length: p.Length, Width: p.Width}
+		x := store.CutPiece{Name: p.ID, Length: p.Length, Width: p.Width}
 		for k := range cut {
 			if service.IsSize(&cut[k], p) {
 				x = cut[k]
@@ -229,7 +229,7 @@ func (sv station) count(v *ui.Visit, names []string, by int) error {
 		}
 		was := x.Done
 		x.Done = max(0, min(p.Count, was+n))
-		more[p.Name] = x.Done - was
+		more[p.ID] = x.Done - was
 		pieces = append(pieces, x)
 	}
 	if len(pieces) == 0 {

@@ -39,21 +39,21 @@ func (row *PartRow) ticked(v *ui.Visit, cut []store.CutPiece, p *layout.Part) {
 	for i := range cut {
 		x := &cut[i]
 		switch {
-		case x.Name != p.Name:
+		case x.Name != p.ID:
 		case service.IsSize(x, p):
 			row.Done = min(x.Done, p.Count)
 		default:
 			row.Conflicts = append(row.Conflicts, Conflict{
 				Text: fmt.Sprintf("%s cut to %s × %s; the part is now %s × %s.", ui.Count(x.Done, "piece is", "pieces are", f.Units),
 					fm(x.Length), fm(x.Width), fm(p.Length), fm(p.Width)),
-				Vals: f.Vals("", map[string]string{"part": p.Name, "length": exact(x.Length), "width": exact(x.Width)}),
+				Vals: f.Vals("", map[string]string{"part": p.ID, "length": exact(x.Length), "width": exact(x.Width)}),
 				Fits: fits(v, x),
 			})
 		}
 	}
 	row.TickURL = f.StationURL("cut/tick")
-	row.TickVals = f.Vals("", map[string]string{"part": p.Name, "by": "1"})
-	row.BackVals = f.Vals("", map[string]string{"part": p.Name, "by": "-1"})
+	row.TickVals = f.Vals("", map[string]string{"part": p.ID, "by": "1"})
+	row.BackVals = f.Vals("", map[string]string{"part": p.ID, "by": "-1"})
 }
 
 // fits are the changes of the design with which a piece would have its part's size, and what the heat is with each.
@@ -97,14 +97,14 @@ func (sv station) tick(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	st, name := v.State, c.FormValue("part")
+	st, id := v.State, c.FormValue("part")
 	if !fits {
 		const misfit = "These parts do not fit together, so nothing can be marked as cut yet."
 		ui.Declined(c, misfit)
 		return sv.Answer(c, st, misfit)
 	}
 	parts := v.Heater.Layout.Cut()
-	i := slices.IndexFunc(parts, func(p layout.Part) bool { return p.Name == name })
+	i := slices.IndexFunc(parts, func(p layout.Part) bool { return p.ID == id })
 	if i < 0 {
 		const gone = "This heater has no such part any more."
 		ui.Declined(c, gone)
@@ -125,7 +125,7 @@ func (sv station) tick(c *echo.Context) error {
 	if err != nil {
 		row.Error = err.Error()
 		ui.Declined(c, row.Error)
-	} else if err := sv.mark(v, []store.CutPiece{x}, map[string]int{p.Name: by}); err != nil {
+	} else if err := sv.mark(v, []store.CutPiece{x}, map[string]int{p.ID: by}); err != nil {
 		return err
 	} else {
 		row.Real = ""
@@ -161,7 +161,7 @@ func (sv station) mark(v *ui.Visit, pieces []store.CutPiece, by map[string]int) 
 		return err
 	}
 	for _, part := range v.Heater.Layout.Cut() {
-		n := by[part.Name]
+		n := by[part.ID]
 		each, count := part.Length, 1
 		for _, m := range p.materials {
 			for _, s := range m.Splits {
@@ -171,7 +171,7 @@ func (sv station) mark(v *ui.Visit, pieces []store.CutPiece, by map[string]int) 
 			}
 		}
 		for range count * max(n, -n) {
-			rec.Mark(part.Name, max(each, part.Width), min(each, part.Width), n > 0)
+			rec.Mark(part.ID, max(each, part.Width), min(each, part.Width), n > 0)
 		}
 	}
 	if b, err = json.Marshal(rec); err != nil {
@@ -183,7 +183,7 @@ func (sv station) mark(v *ui.Visit, pieces []store.CutPiece, by map[string]int) 
 // asked is the mark that a form asks for: one piece more or less at the part's present size, none at a size it had, or one more
 // at the size that it came out with; and how many pieces of the plan that is.
 func asked(c *echo.Context, p *layout.Part, cut []store.CutPiece, u units.System) (x store.CutPiece, by int, err error) {
-	x = store.CutPiece{Name: p.Name, Length: p.Length, Width: p.Width}
+	x = store.CutPiece{Name: p.ID, Length: p.Length, Width: p.Width}
 	if text := c.FormValue("length"); text != "" {
 		var err2 error
 		x.Length, err = strconv.ParseFloat(text, 64)
@@ -198,7 +198,7 @@ func asked(c *echo.Context, p *layout.Part, cut []store.CutPiece, u units.System
 			return x, 0, err
 		}
 	}
-	came := layout.Part{Name: p.Name, Length: x.Length, Width: x.Width}
+	came := layout.Part{ID: p.ID, Length: x.Length, Width: x.Width}
 	for k := range cut {
 		if service.IsSize(&cut[k], &came) {
 			x = cut[k]

@@ -4,7 +4,7 @@ package safety
 import (
 	"embed"
 	"html/template"
-	"strings"
+	"slices"
 
 	"gladember/core/design"
 
@@ -64,12 +64,9 @@ func open(v *ui.Visit) error {
 		for _, c := range g.Cautions {
 			line := Line{Part: ui.Capital(c.Part), Text: c.Text.In(f.Units)}
 			for _, p := range parts {
-				for _, n := range c.Names {
-					if strings.HasPrefix(p.Name, n) {
-						line.Letters = append(line.Letters, Letter{p.Letter, url(p.Letter)})
-						marked = append(marked, p.Letter)
-						break
-					}
+				if slices.Contains(c.Kinds, p.Kind) {
+					line.Letters = append(line.Letters, Letter{p.Letter, url(p.Letter)})
+					marked = append(marked, p.Letter)
 				}
 			}
 			x.Lines = append(x.Lines, line)
