@@ -110,9 +110,7 @@ type Workshop struct {
 	// changing has one turn for each heater, see [Workshop.Alone].
 	changing sync.Map
 
-	heaters  *Cache[*Heater]
-	years    *Cache[*Year]
-	weathers *Cache[*climate.Year]
+	*Memory
 	days     *Cache[*Day]
 	settings *Cache[[]simulate.Setting]
 	logs     *Cache[*Log]
@@ -124,15 +122,32 @@ type Workshop struct {
 	pages []interface{ Trim(n int) } // what the pages remember
 }
 
-// New returns the workshop of a store.
-func New(s *store.Store) *Workshop {
-	return &Workshop{
-		Store:    s,
-		turns:    semaphore.NewWeighted(filesAtOnce),
-		judging:  semaphore.NewWeighted(judgedAtOnce),
+// Memory is what is remembered of heaters whatever workshop they are in: their evaluations, their years and the weather of those.
+type Memory struct {
+	heaters  *Cache[*Heater]
+	years    *Cache[*Year]
+	weathers *Cache[*climate.Year]
+}
+
+// NewMemory returns one that remembers nothing yet.
+func NewMemory() *Memory {
+	return &Memory{
 		heaters:  NewCache[*Heater](rememberedHeaters),
 		years:    NewCache[*Year](rememberedYears).AtOnce(yearsAtOnce),
 		weathers: NewCache[*climate.Year](rememberedWeathers).AtOnce(weathersAtOnce),
+	}
+}
+
+// New returns the workshop of a store, with a memory that it may share; nil for one of its own.
+func New(s *store.Store, m *Memory) *Workshop {
+	if m == nil {
+		m = NewMemory()
+	}
+	return &Workshop{
+		Store:    s,
+		Memory:   m,
+		turns:    semaphore.NewWeighted(filesAtOnce),
+		judging:  semaphore.NewWeighted(judgedAtOnce),
 		days:     NewCache[*Day](rememberedDays).AtOnce(daysAtOnce),
 		settings: NewCache[[]simulate.Setting](rememberedDays).AtOnce(1),
 		logs:     NewCache[*Log](rememberedLogs),

@@ -29,7 +29,7 @@ func workshop(t *testing.T) *Workshop {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.Close() })
-	return New(s)
+	return New(s, nil)
 }
 
 // placed is a heater of which a year is known by a town's position.
@@ -471,7 +471,7 @@ func TestLog(t *testing.T) {
 		t.Fatalf("%d readings after midnight, %v", len(r), err)
 	}
 	// A workshop that is opened again finds what the log came to.
-	kept, err := New(w.Store).Log(bg, &st, e, units.System{})
+	kept, err := New(w.Store, nil).Log(bg, &st, e, units.System{})
 	if err != nil || bare(kept.Report) != bare(l.Report) {
 		t.Errorf("kept: %+v, %v; was %+v", kept.Report, err, l.Report)
 	}

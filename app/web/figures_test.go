@@ -108,7 +108,7 @@ func TestFiguresComeFromTheCore(t *testing.T) {
 		}
 		shows("season/year", "figure-useful", two(units.Energy, r.Year.Useful))
 		shows("need/year", "need-words", units.Format(units.Energy, r.Year.Need, u))
-		things, _, err := service.New(s).Stock(context.Background())
+		things, _, err := service.New(s, nil).Stock(context.Background())
 		if err != nil {
 			t.Fatal(err)
 		}

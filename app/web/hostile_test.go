@@ -113,7 +113,7 @@ func TestHostileForms(t *testing.T) {
 			continue
 		}
 		for i, value := range hostile {
-			if !long && (n+i)%16 > 0 { // each address meets one of the values
+			if !long && (n+i)%32 > 0 { // each address meets one of the values
 				continue
 			}
 			param := []string{"1", "-1", "x", "9223372036854775808"}[i%4]

@@ -55,6 +55,8 @@ type Options struct {
 	Share   *Sharing // lets browsers elsewhere in; nil: this machine only
 	// Before is [service.Workshop.Before].
 	Before func(h *design.Heater)
+	// Memory is shared with other workshops; nil for one of its own.
+	Memory *service.Memory
 }
 
 // New returns the handler of a workshop.
@@ -76,8 +78,9 @@ func New(s *store.Store, logger *slog.Logger, o Options) (http.Handler, error) {
 		debug.FreeOSMemory() // unpacking took twice what the list keeps
 	}()
 	sv := &site{
-		Server: &ui.Server{Workshop: service.New(s), Program: o.Program, WeatherStation: o.Station, Logger: logger, Stations: all},
-		share:  o.Share,
+		Server: &ui.Server{Workshop: service.New(s, o.Memory), Program: o.Program, WeatherStation: o.Station, Logger: logger,
+			Stations: all},
+		share: o.Share,
 	}
 	sv.Before = o.Before
 	e := echo.New()

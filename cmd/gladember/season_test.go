@@ -37,15 +37,29 @@ func elsewhere(t *testing.T) string {
 	return name
 }
 
-func examples(t *testing.T) (names []string) {
+func examples(t *testing.T) []string {
+	t.Helper()
+	names := everyExample(t)
+	switch {
+	case testing.Short(): // the race detector needs no more
+		return names[:2]
+	case os.Getenv("GLADEMBER_LONG") == "": // packages season and sizing run the others
+		var some []string
+		for i := 0; i < len(names); i += 3 {
+			some = append(some, names[i])
+		}
+		return some
+	}
+	return names
+}
+
+// everyExample are the names of all.
+func everyExample(t *testing.T) (names []string) {
 	t.Helper()
 	var out, errs bytes.Buffer
 	run(t.Context(), []string{"example"}, nil, &out, &errs)
 	if err := json.Unmarshal(out.Bytes(), &names); err != nil || len(names) < 15 {
 		t.Fatal(err, names)
-	}
-	if testing.Short() { // the race detector needs no more
-		return names[:2]
 	}
 	return names
 }

@@ -337,11 +337,11 @@ var fans = []Fan{
 	{"inline-4", "4 in inline duct fan", 0.055, 180, 25, true, 60, inlineService, 0.10, 0},
 	{"inline-5", "5 in inline duct fan", 0.075, 200, 30, true, 60, inlineService, 0.10, 0},
 	{"inline-6", "6 in inline duct fan", 0.120, 260, 50, true, 60, inlineService, 0.10, 0},
-	{"ec-inline-4", "4 in inline duct fan with an electronic motor", 0.055, 180, 9, true, 60, inlineService, 0.10, 0},
-	{"ec-inline-5", "5 in inline duct fan with an electronic motor", 0.075, 200, 12, true, 60, inlineService, 0.10, 0},
-	{"ec-inline-6", "6 in inline duct fan with an electronic motor", 0.120, 260, 22, true, 60, inlineService, 0.10, 0},
-	{"ec-inline-8", "8 in inline duct fan with an electronic motor", 0.220, 320, 75, true, 60, inlineService, 0.10, 0},
-	{"ec-inline-10", "10 in inline duct fan with an electronic motor", 0.330, 380, 125, true, 60, inlineService, 0.10, 0},
+	{"ec-inline-4", "4 in inline duct fan, electronic motor", 0.055, 180, 9, true, 60, inlineService, 0.10, 0},
+	{"ec-inline-5", "5 in inline duct fan, electronic motor", 0.075, 200, 12, true, 60, inlineService, 0.10, 0},
+	{"ec-inline-6", "6 in inline duct fan, electronic motor", 0.120, 260, 22, true, 60, inlineService, 0.10, 0},
+	{"ec-inline-8", "8 in inline duct fan, electronic motor", 0.220, 320, 75, true, 60, inlineService, 0.10, 0},
+	{"ec-inline-10", "10 in inline duct fan, electronic motor", 0.330, 380, 125, true, 60, inlineService, 0.10, 0},
 	{"blower", "furnace blower", 0.600, 250, 350, true, 60, inlineService, 0.15, 0},
 }
 

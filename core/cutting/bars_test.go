@@ -85,9 +85,12 @@ func TestPublishedInstance(t *testing.T) {
 // Plans of random lists hold, whatever the stock; and a second solving gives the same plan.
 func TestRandomListsHold(t *testing.T) {
 	r := rand.New(rand.NewPCG(12, 1))
-	n := 1000
-	if testing.Short() {
-		n = 100
+	n := 300
+	switch {
+	case os.Getenv("GLADEMBER_LONG") != "":
+		n = 3000
+	case testing.Short():
+		n = 60
 	}
 	for i := range n {
 		j := randomJob(r)

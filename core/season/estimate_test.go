@@ -17,12 +17,12 @@ import (
 // and the useful heat of that year is set beside the useful heat of the station's own months. At
 // least nine in ten lie within two sigma of what the estimate's own doubts, winter's and summer's
 // sunshine and temperature moved through the year, make of it. With GLADEMBER_LONG it is every
-// station, else every twelfth.
+// station, else every 24th.
 func TestTownAloneByLeavingStationsOut(t *testing.T) {
 	if testing.Short() {
 		t.Skip("its work has one thread: it runs without the race detector")
 	}
-	every := 12
+	every := 24
 	if os.Getenv("GLADEMBER_LONG") != "" {
 		every = 1
 	} else if testing.Short() {

@@ -87,7 +87,7 @@ func anyHeater(r *rand.Rand) (design.Heater, error) {
 // heat, but for months with snow, and 3 % of each month that has over 3 % of it and no snow, on heaters by chance, passive ones
 // among them; of ones whose fans stutter within 3 and 8 %. With GLADEMBER_LONG set it is thirty heaters over the whole year.
 func TestFastAgainstFull(t *testing.T) {
-	n, from, upTo := 3, 49, 90
+	n, from, upTo := 2, 49, 90
 	if testing.Short() {
 		n = 1
 	}

@@ -61,7 +61,7 @@ func stock(t testing.TB, i int) (design.Heater, Stock) {
 // stock by chance (200 of them for each of ten stocks with GLADEMBER_LONG set, else a few), keeps to the budget, and its
 // reasons leave no single change that would be better.
 func TestProposalsBeatChance(t *testing.T) {
-	stocks, tries := 2, 10
+	stocks, tries := 1, 10
 	if testing.Short() {
 		stocks, tries = 1, 2
 	}
@@ -110,7 +110,7 @@ func TestProposalsAreSafe(t *testing.T) {
 	if testing.Short() {
 		t.Skip("years of a hundred heaters; the others run them")
 	}
-	n := 2
+	n := 1
 	if os.Getenv("GLADEMBER_LONG") != "" {
 		n = 30
 	}

@@ -61,7 +61,7 @@ func TestStationByOneLine(t *testing.T) {
 	}
 	e := echo.New()
 	e.Renderer = &echo.TemplateRenderer{Template: pages}
-	sv := &ui.Server{Workshop: service.New(s), Logger: slog.New(slog.NewTextHandler(io.Discard, nil)), Stations: []*ui.Station{k}}
+	sv := &ui.Server{Workshop: service.New(s, nil), Logger: slog.New(slog.NewTextHandler(io.Discard, nil)), Stations: []*ui.Station{k}}
 	sv.Routes(e.Group("/h/:id"))
 	get := func(path string, code int, want ...string) {
 		t.Helper()

@@ -23,6 +23,7 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 
 	"gladember/app/demo/demotest"
+	"gladember/app/service"
 	"gladember/app/standin"
 	"gladember/app/store"
 	"gladember/app/web"
@@ -83,6 +84,9 @@ func Main(m *testing.M) {
 	os.Exit(code)
 }
 
+// memory is that of all workshops of a package's tests: the demo's heaters are evaluated and put through their year once.
+var memory = service.NewMemory()
+
 // Workshop starts a server with an empty or the demo Workshop.
 func Workshop(t testing.TB, withDemo bool) (base string, s *store.Store) {
 	t.Helper()
@@ -120,6 +124,8 @@ func start(t testing.TB, withDemo bool, address string, o web.Options) (base str
 	logs := io.Writer(os.Stderr)
 	if o.Before != nil { // it is expected to complain
 		logs = io.Discard
+	} else {
+		o.Memory = memory
 	}
 	h, err := web.New(s, slog.New(slog.NewTextHandler(logs, &slog.HandlerOptions{Level: slog.LevelWarn})), o)
 	if err != nil {
