@@ -234,37 +234,7 @@ func (p *planner) dryFit() {
 // bench, where no spray reaches the foam.
 func (p *planner) absorber() {
 	s := Step{ID: "absorber", Title: "Fix the absorber", Tools: []string{"stapler", "snips", "gloves"}, Minutes: 15}
-	each := 20.0
-	switch a := p.h.Absorber; {
-	case a.Screens != nil:
-		s.Title, each = "Staple the screens", perScreen
-		s.Do = says("Begin with the one at the back; pull each flat and staple it all round on its battens.",
-			"Fold the edges over and press them to the lining.")
-		s.Faults = []string{"edge-gap", "paint"}
-	case a.Cans != nil:
-		s.Title, each = "Glue the columns", perCan
-		s.Cure = jointCure(p.h)
-		s.Jig = say("Two boards screwed to a V, with a stop at one end: each column comes out straight and of one length.")
-		s.Do = says("Glue can on can in the jig, in a thin bead all round; turn each to spread it.",
-			"Measure every column as it comes off the jig.")
-		s.Gate = &Gate{ID: "columns", Title: "Columns of one length", Hides: "second-header",
-			Looks: says("All holes through the columns are open: light falls through each."),
-			Measures: []Measure{{ID: "shortest", Label: say("The shortest column"), Want: a.Cans.Column(), Within: columnWithin,
-				Alike: "columns"},
-				{ID: "longest", Label: say("The longest column"), Want: a.Cans.Column(), Within: columnWithin, Alike: "columns"}}}
-		s.Cautions = says("Rims of opened cans are sharp: wear gloves and eye protection.")
-		s.Faults = []string{"short-column"}
-	case a.Pipes != nil:
-		s.Title, each = "Set the pipes", perPipe
-		s.Do = says("Set all pipes in the lower header and square them.",
-			"Rivet the flashing to them; no rivet stands proud towards the glass.")
-	case a.Coil != nil:
-		s.Do = says("Pull the duct out evenly, lay it in its turns and hold it with straps that let it move.",
-			"Clamp its ends to the ports.")
-		s.Faults = []string{"slack"}
-	default:
-		s.Do = says("Screw the sheet through slotted holes, so that it can grow.", "Flat heads only: nothing stands proud under the glass.")
-	}
+	each := fixing[p.h.Absorber.Family](p, &s)
 	if p.h.Absorber.Pipes == nil && p.h.Absorber.Cans == nil {
 		s.Cautions = append(s.Cautions, say("Cut sheet and mesh are sharp: wear gloves."))
 	}
@@ -278,6 +248,62 @@ func (p *planner) absorber() {
 			Do: says("Put it over all tubes at once, then screw it.", "Seal each tube in its hole: all air must go through the tubes.")},
 			0, false)
 	}
+}
+
+// fixing says how each family's absorber is fixed, and how long that takes a piece, min.
+var fixing = design.Each("step of the absorber", map[design.Family]func(p *planner, s *Step) (each float64){
+	design.ScreenBox: (*planner).fixScreens, design.CanColumns: (*planner).fixCans, design.Downpipes: (*planner).fixPipes,
+	design.DoublePassTubes: (*planner).fixPipes, design.RibbedCoil: (*planner).fixCoil, design.BackPassPlate: (*planner).fixSheet,
+	design.FrontPassPlate: (*planner).fixSheet, design.DoublePassPlate: (*planner).fixSheet, design.PassiveBox: (*planner).fixSheet,
+	design.OwnAbsorber: (*planner).fixSheet, design.WindowPanel: (*planner).fixSheet,
+})
+
+// fixScreens staples screens to their battens.
+func (p *planner) fixScreens(s *Step) float64 {
+	s.Title = "Staple the screens"
+	s.Do = says("Begin with the one at the back; pull each flat and staple it all round on its battens.",
+		"Fold the edges over and press them to the lining.")
+	s.Faults = []string{"edge-gap", "paint"}
+	return perScreen
+}
+
+// fixCans glues cans to columns.
+func (p *planner) fixCans(s *Step) float64 {
+	s.Title = "Glue the columns"
+	s.Cure = jointCure(p.h)
+	s.Jig = say("Two boards screwed to a V, with a stop at one end: each column comes out straight and of one length.")
+	s.Do = says("Glue can on can in the jig, in a thin bead all round; turn each to spread it.",
+		"Measure every column as it comes off the jig.")
+	s.Gate = &Gate{ID: "columns", Title: "Columns of one length", Hides: "second-header",
+		Looks: says("All holes through the columns are open: light falls through each."),
+		Measures: []Measure{{ID: "shortest", Label: say("The shortest column"), Want: p.h.Absorber.Cans.Column(), Within: columnWithin,
+			Alike: "columns"},
+			{ID: "longest", Label: say("The longest column"), Want: p.h.Absorber.Cans.Column(), Within: columnWithin, Alike: "columns"}}}
+	s.Cautions = says("Rims of opened cans are sharp: wear gloves and eye protection.")
+	s.Faults = []string{"short-column"}
+	return perCan
+}
+
+// fixPipes sets pipes into their headers.
+func (p *planner) fixPipes(s *Step) float64 {
+	s.Title = "Set the pipes"
+	s.Do = says("Set all pipes in the lower header and square them.",
+		"Rivet the flashing to them; no rivet stands proud towards the glass.")
+	return perPipe
+}
+
+// fixCoil lays a duct in its turns.
+func (p *planner) fixCoil(s *Step) float64 {
+	s.Do = says("Pull the duct out evenly, lay it in its turns and hold it with straps that let it move.",
+		"Clamp its ends to the ports.")
+	s.Faults = []string{"slack"}
+	return perSheet
+}
+
+// fixSheet screws a sheet down.
+func (p *planner) fixSheet(s *Step) float64 {
+	s.Do = says("Screw the sheet through slotted holes, so that it can grow.", "Flat heads only: nothing stands proud under the glass.")
+	return perSheet
 }
 
 // Air takes the easy way: along the edges of a screen, around a column. What slips by is

@@ -156,6 +156,7 @@ const (
 	perJoint   = 8.0
 	perBoard   = 10.0
 	perScreen  = 12.0
+	perSheet   = 20.0
 	perCan     = 1.2
 	perPipe    = 10.0
 	perPane    = 30.0

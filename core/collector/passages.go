@@ -468,14 +468,6 @@ func describe(h *design.Heater) (Description, error) {
 	if err != nil {
 		return d, err
 	}
-	// One line a family: this is all that a new one adds here.
-	makers := map[design.Family]func(*maker) (Passages, error){
-		design.ScreenBox: (*maker).screens, design.CanColumns: (*maker).cans, design.Downpipes: (*maker).pipes,
-		design.DoublePassTubes: (*maker).pipes, design.RibbedCoil: (*maker).coil,
-		design.BackPassPlate: (*maker).plate, design.FrontPassPlate: (*maker).plate, design.DoublePassPlate: (*maker).plate,
-		design.PassiveBox:  (*maker).plate,
-		design.WindowPanel: (*maker).panel, design.OwnAbsorber: (*maker).own,
-	}
 	bare, ok := makers[h.Absorber.Family]
 	if !ok {
 		return d, fmt.Errorf("no way of making is called %q", h.Absorber.Family)
@@ -498,6 +490,14 @@ func describe(h *design.Heater) (Description, error) {
 	d.join()
 	return d, nil
 }
+
+// makers are how each family's passages are made.
+var makers = design.Each("passages", map[design.Family]func(*maker) (Passages, error){
+	design.ScreenBox: (*maker).screens, design.CanColumns: (*maker).cans, design.Downpipes: (*maker).pipes,
+	design.DoublePassTubes: (*maker).pipes, design.RibbedCoil: (*maker).coil,
+	design.BackPassPlate: (*maker).plate, design.FrontPassPlate: (*maker).plate, design.DoublePassPlate: (*maker).plate,
+	design.PassiveBox: (*maker).plate, design.WindowPanel: (*maker).panel, design.OwnAbsorber: (*maker).own,
+})
 
 // glaze lists the covers' layers, outermost first.
 // A twin-wall sheet is two sheets with air and webs between them. A coated

@@ -49,29 +49,10 @@ func (b *builder) consumables() {
 	b.screws()
 }
 
-// Sprayed is the area that the absorber's paint is sprayed over in one coat, m2.
-// Only faces that one can reach count: of screens one face of each layer, at a slant, so that the wires are black around and the second
-// coat comes from the other side; a plate, tubes and cans where the sun falls on them; walls where
-// they are to be black. Screens that are sold black take none.
-// Common practice, no source: two layers of 26 sq ft took three cans, sprayed over one face at a slant.
-func Sprayed(h *design.Heater) (area float64) {
-	a := h.Absorber
-	switch w, l := h.ApertureWidth(), h.ApertureHeight(); {
-	case a.Screens != nil:
-		if m, err := catalog.FindMesh(a.Screens.Mesh); err != nil || !strings.HasPrefix(m.Name, "black") {
-			area = float64(a.Screens.Layers) * w * l
-		}
-	case a.Cans != nil: // the half that the sun sees
-		area = math.Pi / 2 * a.Cans.Diameter * a.Cans.Column() * float64(a.Cans.Columns)
-	case a.Pipes != nil: // the front and half of either side
-		area = (a.Pipes.Width + a.Pipes.Depth) * float64(a.Pipes.Count) * (l - 2*a.Pipes.Header)
-	case a.Coil != nil:
-		area = math.Pi / 2 * a.Coil.Bore * l * float64(a.Coil.Runs)
-	case a.Own != nil:
-		area = a.Own.Surface * w * l
-	default:
-		area = w * l
-	}
+// Sprayed is the area that the absorber's paint is sprayed over in one coat, m2: faces that one can reach, and walls where they are to
+// be black.
+func Sprayed(h *design.Heater) float64 {
+	area := h.Sprayed()
 	if h.Box.Walls == "black" && !h.Indoors() {
 		area += 2 * (h.ApertureWidth() + h.ApertureHeight()) * h.CavityDepth()
 	}
@@ -132,12 +113,7 @@ func SeamsOf(h *design.Heater, l *layout.Layout) (s Seams) {
 	for _, x := range l.Holes {
 		s.Ports += 2 * math.Pi * x.Diameter // inside and outside
 	}
-	switch a := h.Absorber; {
-	case a.Cans != nil:
-		s.Tubes = math.Pi * a.Cans.Diameter * float64(a.Cans.Columns*(a.Cans.Rows+1))
-	case a.Pipes != nil:
-		s.Tubes = 2 * (a.Pipes.Width + a.Pipes.Depth) * 2 * float64(a.Pipes.Count)
-	}
+	s.Tubes = h.TubeSeams()
 	return s
 }
 

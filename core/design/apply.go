@@ -189,39 +189,12 @@ func Refresh(h *Heater) {
 	}
 }
 
-// member is one of the structs of an [Absorber], of which a document holds those that its family names.
-type member struct {
-	named func(*Heater) bool
-	held  func(*Absorber) bool
-	drop  func(*Absorber)
-	part  func(*Absorber) // gives it a copy of its own
-}
-
-func memberAt[T any](named func(*Heater) bool, at func(*Absorber) **T) member {
-	return member{named, func(a *Absorber) bool { return *at(a) != nil }, func(a *Absorber) { *at(a) = nil }, func(a *Absorber) {
-		if p := at(a); *p != nil {
-			v := **p
-			*p = &v
-		}
-	}}
-}
-
-var members = []member{
-	memberAt(screens, func(a *Absorber) **Screens { return &a.Screens }),
-	memberAt(plates, func(a *Absorber) **Plate { return &a.Plate }),
-	memberAt(cans, func(a *Absorber) **Cans { return &a.Cans }),
-	memberAt(pipes, func(a *Absorber) **Pipes { return &a.Pipes }),
-	memberAt(coil, func(a *Absorber) **Coil { return &a.Coil }),
-	memberAt(panel, func(a *Absorber) **Panel { return &a.Panel }),
-	memberAt(own, func(a *Absorber) **Own { return &a.Own }),
-}
-
 // keep drops the members that the family does not name.
 // They are made again by [Refresh] when the family is chosen again; what the
 // builder entered for them is kept by undo, not by the document.
 func keep(h *Heater) {
 	for _, m := range members {
-		if !m.named(h) {
+		if !m.has(h.Absorber.Family) {
 			m.drop(&h.Absorber)
 		}
 	}
@@ -229,9 +202,8 @@ func keep(h *Heater) {
 
 // complete says whether each member is there that the family names; of a family that is not known it cannot be said.
 func (a *Absorber) complete() bool {
-	h := Heater{Absorber: *a}
 	for _, m := range members {
-		if m.named(&h) && !m.held(a) {
+		if m.has(a.Family) && !m.held(a) {
 			return false
 		}
 	}

@@ -48,25 +48,28 @@ func and(fs ...func(*Heater) bool) func(*Heater) bool {
 
 func not(f func(*Heater) bool) func(*Heater) bool { return func(h *Heater) bool { return !f(h) } }
 
+// with says whether an absorber is made in one of the ways that a member belongs to.
+func with(m func() *member) func(*Heater) bool {
+	return func(h *Heater) bool { return m().has(h.Absorber.Family) }
+}
+
 var (
-	screens  = made(ScreenBox)
-	plates   = made(BackPassPlate, FrontPassPlate, DoublePassPlate, PassiveBox)
+	screens  = with(func() *member { return &screenBox.member })
+	plates   = with(func() *member { return &backPassPlate.member })
 	channels = made(BackPassPlate, DoublePassPlate, PassiveBox)
-	cans     = made(CanColumns)
-	pipes    = made(Downpipes, DoublePassTubes)
-	coil     = made(RibbedCoil)
-	panel    = made(WindowPanel)
-	own      = made(OwnAbsorber)
+	cans     = with(func() *member { return &canColumns.member })
+	pipes    = with(func() *member { return &downpipes.member })
+	coil     = with(func() *member { return &ribbedCoil.member })
+	panel    = with(func() *member { return &windowPanel.member })
+	own      = with(func() *member { return &ownAbsorber.member })
 	boxed    = not(panel)
 )
 
 // arranged are boxes whose inlet and outlet may lie as the builder wants: one port
 // each, and no way inside that fixes where it ends.
 func arranged(h *Heater) bool {
-	a := h.Absorber
-	return boxed(h) && h.Air.Ports <= 1 &&
-		(a.Cans != nil || a.Screens != nil || a.Pipes != nil && a.Family == Downpipes && a.Pipes.Join != "series" ||
-			a.Family == FrontPassPlate || a.Family == BackPassPlate && a.Plate.Baffles == 0)
+	r := h.record()
+	return boxed(h) && h.Air.Ports <= 1 && r.arranged != nil && r.arranged(&h.Absorber)
 }
 
 // Conditions of fields: what a heater must have for a field to mean something.

@@ -14,7 +14,7 @@ var (
 		Label: "Air moved by", Choices: list("fan", "fan", "panel", "fan on its own solar panel", "natural",
 			"natural draft"), Since: 2, Help: "Warm air rises by itself; a fan moves far more.",
 		Default: func(h *Heater) any {
-			if h.Absorber.Family == PassiveBox || h.Absorber.Family == WindowPanel {
+			if r := h.Absorber.Family.Record(); r != nil && r.Natural {
 				return "natural"
 			}
 			return "fan"

@@ -69,52 +69,80 @@ func (h *Heater) Gross() float64 { return h.OuterWidth() * h.OuterHeight() }
 // width; zero for an absorber without tubes.
 // Tubes are spread evenly over the aperture, half a gap at each side.
 func (h *Heater) Pitch() (pitch, width float64) {
-	switch a := h.Absorber; {
-	case a.Cans != nil && a.Cans.Columns > 0:
-		return h.ApertureWidth() / float64(a.Cans.Columns), a.Cans.Diameter
-	case a.Pipes != nil && a.Pipes.Count > 0:
-		return h.ApertureWidth() / float64(a.Pipes.Count), a.Pipes.Width
-	case a.Coil != nil && a.Coil.Runs > 0:
-		return h.ApertureWidth() / float64(a.Coil.Runs), a.Coil.Bore
+	r := h.record()
+	if r.tubes == nil {
+		return 0, 0
 	}
-	return 0, 0
+	n, width := r.tubes(&h.Absorber)
+	if n <= 0 {
+		return 0, 0
+	}
+	return h.ApertureWidth() / float64(n), width
 }
 
 // CavityDepth is the distance from the inner cover to the back foam, m.
 // It is the sum of the gap under the glazing and what the family stacks behind
 // it, at the bottom of the box, where a slanted absorber needs the most.
 func (h *Heater) CavityDepth() float64 {
-	d := h.Box.Gap
-	switch a := h.Absorber; {
-	case a.Screens != nil:
-		d += a.Screens.Lift + float64(a.Screens.Layers-1)*a.Screens.Spacing + a.Screens.Rear
-	// The plate lies on the insulation; its air is in front.
-	case a.Plate != nil && a.Family == FrontPassPlate:
-		d += a.Plate.Thickness
-	case a.Plate != nil:
-		d += a.Plate.Thickness + a.Plate.Channel
-	case a.Cans != nil:
-		d += a.Cans.Diameter + tubeRear
-	case a.Pipes != nil && a.Family == DoublePassTubes:
-		d += a.Pipes.Depth + a.Pipes.Behind
-	case a.Pipes != nil:
-		d += a.Pipes.Depth + tubeRear
-	case a.Coil != nil:
-		d += a.Coil.Bore + tubeRear
-	case a.Panel != nil:
-		// A panel has only the air between window and foil.
-		d = a.Panel.Gap
-	case a.Own != nil:
-		d += a.Own.Depth
-		for _, p := range a.Own.Passages {
-			// A passage behind the body adds its own depth.
-			if p.Where == "behind" {
-				d += p.Depth
-				break
-			}
-		}
+	if r := h.record(); r.cavity != nil {
+		return r.cavity(h)
 	}
-	return d
+	return h.Box.Gap
+}
+
+// nothing is the record of a family that is not known.
+var nothing = &FamilyRecord{}
+
+// record is that of the heater's family, with its member there; an empty one for a family that is not known, or lacks its member.
+func (h *Heater) record() *FamilyRecord {
+	if r := h.Absorber.Family.Record(); r != nil && r.member.held(&h.Absorber) {
+		return r
+	}
+	return nothing
+}
+
+// Ends says whether the air of a box enters at the bottom and leaves at the top, and whether on one side of it.
+func (h *Heater) Ends() (bottomIn, topOut, sameSide bool) {
+	if folded, fromTop := h.Folded(); folded {
+		return !fromTop, fromTop, false
+	}
+	bottomIn, topOut = true, true
+	if r := h.record(); r.ends != nil {
+		bottomIn, topOut, sameSide = r.ends(&h.Absorber)
+	}
+	return bottomIn, topOut, sameSide || h.OneAbove()
+}
+
+// Headers is how high the headers of its tubes are inside, m; 0 without any.
+func (h *Heater) Headers() float64 {
+	if r := h.record(); r.headers != nil {
+		return r.headers(&h.Absorber)
+	}
+	return 0
+}
+
+// AbsorberMetal is the sheet that the absorber is made of, by its ID in the catalog.
+func (h *Heater) AbsorberMetal() string {
+	if r := h.record(); r.Metal != nil {
+		return r.Metal(&h.Absorber)
+	}
+	return "aluminium"
+}
+
+// Sprayed is the area that one coat of the absorber's paint is sprayed over, m2: faces that one can reach.
+func (h *Heater) Sprayed() float64 {
+	if r := h.record(); r.sprayed != nil {
+		return r.sprayed(h)
+	}
+	return h.ApertureWidth() * h.ApertureHeight()
+}
+
+// TubeSeams is how much bead seals the tubes of one box, m.
+func (h *Heater) TubeSeams() float64 {
+	if r := h.record(); r.seams != nil {
+		return r.seams(&h.Absorber)
+	}
+	return 0
 }
 
 // tubeRear is the standing air between tubes and back, m.
@@ -127,15 +155,8 @@ func (h *Heater) TubeRear() float64 { return tubeRear }
 // nil where the family has none.
 // Boxes of a row may differ in it.
 func (h *Heater) airwayDepth() *float64 {
-	switch a := &h.Absorber; {
-	case a.Screens != nil:
-		return &a.Screens.Rear
-	case a.Family == FrontPassPlate:
-		return &h.Box.Gap
-	case a.Plate != nil:
-		return &a.Plate.Channel
-	case a.Pipes != nil:
-		return &a.Pipes.Depth
+	if r := h.record(); r.airway != nil {
+		return r.airway(h)
 	}
 	return nil
 }
@@ -203,12 +224,6 @@ func (h *Heater) PortBore() float64 {
 	return h.Air.Diameter
 }
 
-// HoleShare is the open part of a can's end: drilled with three holes, torn
-// open with flaps left standing, or cut clean. Common practice, no source.
-func (c *Cans) HoleShare() float64 {
-	return map[string]float64{"drilled": 0.28, "torn": 0.45, "cut": 0.75}[c.Ends]
-}
-
 // Folded says whether the air takes one half of the box and then the other, from
 // one end to the other and back, and whether it begins at the top.
 func (h *Heater) Folded() (folded, fromTop bool) {
@@ -231,30 +246,13 @@ const sideWeb = 0.004
 // behind the inner cover: of the inlet, or of the outlet. A port through the back
 // is not held by it.
 func (h *Heater) PortSpace(inlet bool) (from, to float64) {
-	all, a := h.CavityDepth(), &h.Absorber
 	if folded, fromTop := h.Folded(); folded { // both ports lie where the slant leaves most room
 		inlet = !fromTop
 	}
-	switch {
-	case a.Screens != nil && inlet: // at the bottom, in front of the screens
-		// A port reaches a bore and its margin up the box, where the slant has taken some of it.
-		low := min(1, (h.PortBore()+PortMargin)/h.ApertureHeight())
-		return 0, h.Box.Gap + a.Screens.Lift*(1-low)
-	// The last screen has come forward by the lift at the top, less what the port
-	// reaches down.
-	case a.Screens != nil: // at the top, behind them
-		low := min(1, (h.PortBore()+PortMargin)/h.ApertureHeight())
-		return h.Box.Gap + a.Screens.Lift*low + float64(a.Screens.Layers-1)*a.Screens.Spacing, all
-	case a.Family == FrontPassPlate, a.Family == DoublePassPlate && !inlet:
-		return 0, h.Box.Gap
-	case a.Family == BackPassPlate, a.Family == DoublePassPlate:
-		return h.Box.Gap + a.Plate.Thickness, all
-	case a.Family == DoublePassTubes && inlet:
-		return h.Box.Gap + a.Pipes.Depth, all
-	case a.Family == DoublePassTubes:
-		return 0, h.Box.Gap + a.Pipes.Depth
+	if r := h.record(); r.space != nil {
+		return r.space(h, inlet)
 	}
-	return 0, all
+	return 0, h.CavityDepth()
 }
 
 // PortMargin is from the lining to the edge of a port, m. Common practice, no

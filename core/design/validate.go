@@ -218,11 +218,8 @@ func portsOf(h *Heater, sys units.System) (ps []Problem) {
 		return ps
 	}
 	count := 2
-	switch a := h.Absorber; {
-	case a.Cans != nil:
-		count = a.Cans.Columns
-	case a.Pipes != nil:
-		count = a.Pipes.Count
+	if r := h.record(); r.tubes != nil {
+		count, _ = r.tubes(&h.Absorber)
 	}
 	switch {
 	case count%2 != 0:
@@ -342,7 +339,7 @@ func wholes(h *Heater, sys units.System) (ps []Problem) {
 	mm := func(m float64) string { return units.Format(units.Length, m, sys) }
 	// A union with two members would leave it open which one was meant.
 	for _, m := range members {
-		if m.held(&h.Absorber) && !m.named(h) {
+		if m.held(&h.Absorber) && !m.has(h.Absorber.Family) {
 			bad("absorber", "it describes two kinds of absorber", "keep the one that family names")
 			break
 		}

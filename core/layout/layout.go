@@ -386,18 +386,14 @@ func one(h *design.Heater) (Layout, error) {
 	if s.metal, err = catalog.FindSheet("aluminium"); err != nil {
 		return l, err
 	}
-	if m, err := catalog.FindSheet(metalOf(h)); err == nil {
+	if m, err := catalog.FindSheet(h.AbsorberMetal()); err == nil {
 		s.metal = m
 	}
-	put := map[design.Family]func() error{
-		design.ScreenBox: s.screens, design.CanColumns: s.cans, design.Downpipes: s.pipes, design.DoublePassTubes: s.pipes,
-		design.RibbedCoil: s.coil, design.OwnAbsorber: s.own,
-		design.BackPassPlate: s.plate, design.FrontPassPlate: s.plate, design.DoublePassPlate: s.plate, design.PassiveBox: s.plate,
-	}[h.Absorber.Family]
-	if put == nil {
+	put, known := putting[h.Absorber.Family]
+	if !known {
 		return l, &Misfit{fmt.Sprintf("no way of making is called %q", h.Absorber.Family), "choose one from the list"}
 	}
-	if err := put(); err != nil {
+	if err := put(s); err != nil {
 		return l, err
 	}
 	if err := s.ports(through); err != nil {
@@ -408,6 +404,14 @@ func one(h *design.Heater) (Layout, error) {
 	l.bore()
 	return l, l.possible()
 }
+
+// putting puts each family's absorber into the space for it. A foil behind a window has no box, and is laid out apart.
+var putting = design.Each("parts", map[design.Family]func(*space) error{
+	design.ScreenBox: (*space).screens, design.CanColumns: (*space).cans, design.Downpipes: (*space).pipes,
+	design.DoublePassTubes: (*space).pipes, design.RibbedCoil: (*space).coil, design.OwnAbsorber: (*space).own,
+	design.BackPassPlate: (*space).plate, design.FrontPassPlate: (*space).plate, design.DoublePassPlate: (*space).plate,
+	design.PassiveBox: (*space).plate, design.WindowPanel: func(*space) error { return nil },
+})
 
 // possible refuses a layout in which a part has less than no size.
 func (l *Layout) possible() error {
@@ -494,18 +498,6 @@ func (l *Layout) linings(h *design.Heater, foam catalog.Insulation, z float64) (
 		return nil, &Misfit{"a body of foam board has no back without back insulation", "add back insulation, or choose a body of wood"}
 	}
 	return through, nil
-}
-
-// metalOf is the sheet that the absorber is made of, by its ID in the catalog.
-// What the body of sheet metal is bent from.
-func metalOf(h *design.Heater) string {
-	switch a := h.Absorber; {
-	case a.Plate != nil:
-		return a.Plate.Metal
-	case a.Own != nil:
-		return a.Own.Metal
-	}
-	return "aluminium"
 }
 
 // body adds what the box is made of: boards, foam, or one bent tray.

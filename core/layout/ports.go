@@ -13,32 +13,6 @@ import (
 	"gladember/core/design"
 )
 
-// ends says whether air comes in at the bottom and leaves at the top, and
-// whether on one side.
-// They follow the way of the air, so that a port always opens where air begins.
-func ends(h *design.Heater) (bottomIn, topOut, sameSide bool) {
-	bottomIn, topOut = true, true
-	if folded, fromTop := h.Folded(); folded {
-		return !fromTop, fromTop, false
-	}
-	switch a := h.Absorber; {
-	case a.Family == design.DoublePassPlate || a.Family == design.DoublePassTubes:
-		bottomIn = false
-	case h.OneAbove():
-		sameSide = true
-	case a.Own != nil && len(a.Own.Passages) > 0:
-		bottomIn = a.Own.Passages[0].Way != "down"
-		topOut = a.Own.Passages[len(a.Own.Passages)-1].Way != "down"
-	case a.Family == design.BackPassPlate && a.Plate.Baffles%2 == 1:
-		sameSide = true // with an odd number of baffles the air ends on the side it began
-	case a.Family == design.Downpipes && a.Pipes.Join == "series":
-		topOut = a.Pipes.Count%2 == 1
-	case a.Coil != nil:
-		topOut = a.Coil.Runs/a.Coil.Ways%2 == 1
-	}
-	return bottomIn, topOut, sameSide
-}
-
 // Where ports are drilled is decided in three steps: the ends of the air's way (ends),
 // the distances from the lining (portMargin), and the face (faced). What a hole passes
 // on its way is named last, since it follows from the face and the family.
@@ -50,7 +24,7 @@ func ends(h *design.Heater) (bottomIn, topOut, sameSide bool) {
 func (s *space) ports(through []string) error {
 	h := s.h
 	d, n := h.PortBore(), max(1, h.Air.Ports)
-	bottomIn, topOut, sameSide := ends(h)
+	bottomIn, topOut, sameSide := h.Ends()
 	margin, err := s.portMargin(d)
 	if err != nil {
 		return err
@@ -93,13 +67,7 @@ func (s *space) ports(through []string) error {
 // the hole lies in its middle.
 func (s *space) portMargin(d float64) (float64, error) {
 	margin := min(design.PortMargin+d/2, min(s.w, s.ht)/2)
-	header := 0.0
-	switch a := s.h.Absorber; {
-	case a.Cans != nil:
-		header = a.Cans.Header
-	case a.Pipes != nil && a.Pipes.Join != "series":
-		header = a.Pipes.Header
-	}
+	header := s.h.Headers()
 	if header <= 0 {
 		return margin, nil
 	}
