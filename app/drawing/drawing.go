@@ -466,10 +466,14 @@ func (sc *Scene) backDepth() float64 {
 }
 
 // absorberName is what the section calls it.
-func (sc *Scene) absorberName() string { return absorberNames[sc.Heater.Absorber.Family](&sc.Heater.Absorber) }
+func (sc *Scene) absorberName() string {
+	return absorberNames[sc.Heater.Absorber.Family](&sc.Heater.Absorber)
+}
 
 // named is a name that hangs on nothing.
-func named(name string) func(*design.Absorber) string { return func(*design.Absorber) string { return name } }
+func named(name string) func(*design.Absorber) string {
+	return func(*design.Absorber) string { return name }
+}
 
 // absorberNames are what each family's absorber is called.
 var absorberNames = design.Each("name of the absorber", map[design.Family]func(*design.Absorber) string{

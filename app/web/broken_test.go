@@ -21,6 +21,7 @@ const unlucky = 7.0
 // A heater with which the program fails closes nothing: the change that would make it is refused at its field, and one that is kept
 // already opens on every page with undo; the first page lists it, and all the others.
 func TestHeaterThatCannotBeComputed(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Failing(t, func(h *design.Heater) {
 		if h.Box.Stones == unlucky {
 			var none []int

@@ -22,6 +22,7 @@ import (
 
 // Closing the tab in the middle of an entry loses nothing that was read.
 func TestClosedTabLosesNothing(t *testing.T) {
+	t.Parallel()
 	base, _ := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/3/box", 1280, 800)
 	w := webtest.Field(p, "#f-pane-width_m")
@@ -39,6 +40,7 @@ func TestClosedTabLosesNothing(t *testing.T) {
 // Focus, scroll, selection and the half-typed text stay while the rest of the
 // page moves; another field's entry is not touched.
 func TestFocusScrollAndSelectionStay(t *testing.T) {
+	t.Parallel()
 	base, _ := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/2/box?part=air", 1280, 700)
 	p.MustEval(`() => window.scrollTo(0, 140)`)
@@ -63,6 +65,7 @@ func TestFocusScrollAndSelectionStay(t *testing.T) {
 
 // Two pages on one heater: both fields go in.
 func TestTwoPagesOnOneHeater(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, true)
 	a, b := webtest.Visit(t, base+"/h/2/box", 1280, 800), webtest.Visit(t, base+"/h/2/box", 390, 844)
 	a.MustElement("#f-pane-width_m").MustSelectAllText().MustInput("700 mm").MustBlur()
@@ -77,6 +80,7 @@ func TestTwoPagesOnOneHeater(t *testing.T) {
 // the closed tab, and are sent when the workshop answers again. Laptop and phone edit one heater by turns: nothing is lost, leaving a field
 // sends nothing old again, and the page that stood still follows.
 func TestEditsWaitAndTwoBrowsers(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/1/box", 390, 844)
 	h := webtest.NewHand(t, p)
@@ -131,6 +135,7 @@ func TestEditsWaitAndTwoBrowsers(t *testing.T) {
 // A page shows version A while another opens B: its edit and its undo land in neither, the page is
 // told and asked, and either answer does what it says.
 func TestPageBehindIsAsked(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, true)
 	a := webtest.StateOf(t, s, 1)
 	p := webtest.Visit(t, base+"/h/1/box", 1280, 900)
@@ -173,6 +178,7 @@ func TestPageBehindIsAsked(t *testing.T) {
 
 // A change that waited and is refused stays with its reason, and goes only when it is discarded.
 func TestRefusedEditsStay(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/1/box", 390, 844)
 	h := webtest.NewHand(t, p)
@@ -211,6 +217,7 @@ func TestManyChanges(t *testing.T) {
 }
 
 func TestUnitsAndTheme(t *testing.T) {
+	t.Parallel()
 	base, _ := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/3/cut", 1280, 800)
 	h := webtest.NewHand(t, p)
@@ -326,6 +333,7 @@ func BenchmarkFiftyUsers(b *testing.B) {
 
 // Requests from elsewhere are turned away.
 func TestForeignRequestsAreTurnedAway(t *testing.T) {
+	t.Parallel()
 	base, _ := webtest.Workshop(t, true)
 	do := func(method, path string, head map[string]string) int {
 		r, err := http.NewRequest(method, base+path, strings.NewReader("path="+design.PaneWidth.Path+"&typed=900"))

@@ -123,6 +123,7 @@ var soldSo = regexp.MustCompile(`\d+ mm (?:high-pressure )?(?:computer|server) f
 
 // A workshop in American units says nothing in metric ones, on no page, part of a page or working, and a metric one nothing in inches.
 func TestOneSystemOfUnits(t *testing.T) {
+	t.Parallel()
 	const figure = `(?:^|[^\w./-])[-−]?\d[\d,.]*(?: \d+/\d+)?\s?`
 	metric := regexp.MustCompile(figure + `(?:mm|cm|m|km|m²|m2|m³|m3|m³/h|m3/h|L/s|L|mL|liters?|litres?|kg|g|kg/s|g/s|K|W/K|W/m²|W/m2|` +
 		`W/m²K|W/\(m² ?K\)|Pa|kPa|hPa|m/s|km/h|°C|C|mm²|mm2|N|kN)(?:$|[^\w°²³/])`)

@@ -81,6 +81,7 @@ const look = `() => {
 // A heater on a wall, on a roof, on the ground and in a sash is drawn well from its side, on a phone and a laptop, in both units;
 // each names what its route calls for.
 func TestEveryRouteIsDrawnWell(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/2/install", 390, 844)
 	for _, x := range []struct {
@@ -129,6 +130,7 @@ func postUnits(p *rod.Page) {
 
 // The looking itself finds what it is there for.
 func TestLookingFindsFaults(t *testing.T) {
+	t.Parallel()
 	base, _ := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/2/air", 1280, 800)
 	webtest.Settled(t, p)

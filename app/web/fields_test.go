@@ -15,6 +15,7 @@ import (
 // Every field that a heater may have is edited on a page: under the heading of its group on one of them at least, or, where it has a
 // control of its own, by that.
 func TestEveryFieldIsOnAPage(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, false)
 	l := newLooker(t, base, "de")
 	var heaters []design.Heater

@@ -64,6 +64,7 @@ func textAt(n *html.Node, id string) string {
 
 // Figures on every station are those that core gives when it is asked directly, each at its own place on the page.
 func TestFiguresComeFromTheCore(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, true)
 	u := units.System{}
 	for id := int64(1); id <= 3; id++ {
@@ -127,6 +128,7 @@ func TestFiguresComeFromTheCore(t *testing.T) {
 // A wrong entry of every kind of field is answered at its field with what would be right,
 // and changes nothing.
 func TestWrongEntriesOfEveryKind(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, true)
 	page, err := http.Get(base + "/h/1/place")
 	if err != nil {

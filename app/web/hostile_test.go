@@ -78,6 +78,7 @@ func (a *alarm) Write(b []byte) (int, error) {
 // Every address is asked with every hostile value in every field, as a form and as one with a file: none panics or fails, and all pages of
 // the heaters open after it.
 func TestHostileForms(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("thousands of requests")
 	}

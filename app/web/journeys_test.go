@@ -18,11 +18,13 @@ import (
 // From an empty home to a judged log: with the first heat figure, and its
 // band, after at most three entries and two touches.
 func TestJourneyFromEmptyHomeToJudgedLog(t *testing.T) {
+	t.Parallel()
 	journey(t, 1280, 800)
 }
 
 // The same by thumb.
 func TestJourneyOnThePhone(t *testing.T) {
+	t.Parallel()
 	journey(t, 390, 844)
 }
 
@@ -158,6 +160,7 @@ func journey(t *testing.T, width, height int) {
 // picked; the fan dragged up cools the air and raises the heat; the fright is mended by a touch and taken back by
 // another; a guess is said better; and the page ends on the first pieces to cut.
 func TestTheFirstThreeMinutes(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, false)
 	p := webtest.Visit(t, base+"/", 390, 844)
 	h := webtest.NewHand(t, p)
@@ -230,6 +233,7 @@ func TestTheFirstThreeMinutes(t *testing.T) {
 // From an empty home to a proposed heater by the keyboard alone: a pane, three facts of
 // the weather, and the search.
 func TestNewcomerByKeyboardAlone(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, false)
 	p := webtest.Visit(t, base+"/", 1280, 800)
 	keys := 0
@@ -303,6 +307,7 @@ func TestNewcomerByKeyboardAlone(t *testing.T) {
 // A town is taken however it is typed, and a heater is never made at a place that nobody named: with its state's code, with its name,
 // by the keys of the list, and by coordinates; a name that several towns have is asked about.
 func TestTownIsTypedFourWays(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, false)
 	begun := 0
 	begin := func(typed string, keys ...input.Key) *webtest.Hand {
@@ -361,6 +366,7 @@ func TestTownIsTypedFourWays(t *testing.T) {
 // A builder in Minnesota heats with propane by the gallon and knows only a bill of $235 a month: price and bill are typed as they are
 // written, and the page says what the space loses by them, in BTU/h for each degree.
 func TestFuelByTheGallon(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, false)
 	l := newLooker(t, base, "en-US")
 	l.do("/start", url.Values{"pane": {"34 x 58"}, "town": {"Duluth, MN"}, "room": {"shop"}})

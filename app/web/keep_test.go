@@ -33,6 +33,7 @@ func press(t *testing.T, base, path string) (*http.Response, []byte) {
 // On the page of backups: the workshop is saved whole, while it is used, and opens as a workshop; a heater is saved as a file and added
 // again from it; a file that is none is refused in words; a daily copy is listed with what to enter to restore it.
 func TestKeepPage(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, true)
 	if err := s.CopyDaily(t.Context()); err != nil {
 		t.Fatal(err)
@@ -82,6 +83,7 @@ func TestKeepPage(t *testing.T) {
 
 // A file that was removed from the log waits in the trash and comes back by one touch.
 func TestRemovedFileComesBack(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/3/log", 390, 844)
 	h := webtest.NewHand(t, p)
@@ -96,6 +98,7 @@ func TestRemovedFileComesBack(t *testing.T) {
 
 // A thirty-first version, a name that is taken, a form of two megabytes and a full disk are told in words.
 func TestRefusalsInWords(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, true)
 	for range 25 {
 		webtest.Must(s.Branch(t.Context(), webtest.StateOf(t, s, 1).Seen()))(t)
@@ -131,6 +134,7 @@ func TestRefusalsInWords(t *testing.T) {
 
 // A damaged workshop is shown: its pages open and say so, and a change is refused with the reason, its value kept on the page.
 func TestDamagedWorkshopIsShown(t *testing.T) {
+	t.Parallel()
 	path := filepath.Join(t.TempDir(), "w.db")
 	demotest.Copy(t, path)
 	b := webtest.Must(os.ReadFile(path))(t)

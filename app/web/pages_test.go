@@ -85,6 +85,7 @@ func TestScreenshots(t *testing.T) {
 
 // What a closed group of fields shows says of each value what it is.
 func TestClosedGroupsNameTheirNumbers(t *testing.T) {
+	t.Parallel()
 	base, _ := webtest.Workshop(t, true)
 	word := regexp.MustCompile(`\p{L}{3,}`)
 	line := regexp.MustCompile(`<span class="panel-line">([^<]*)</span>`)

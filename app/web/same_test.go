@@ -18,6 +18,7 @@ var figured = []*regexp.Regexp{
 
 // One figure is one number: on every page and part of a page of five heaters what has the same name has the same value.
 func TestSameNameSameValue(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, false)
 	l := newLooker(t, base, "en-US")
 	ids := builders(t, s, "America/Chicago", 46.8, -92.1, 34*units.MeterPerInch, 58*units.MeterPerInch)

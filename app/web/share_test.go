@@ -53,6 +53,7 @@ var csrfIn = regexp.MustCompile(`name="csrf" value="([^"]+)"`)
 // ones shut the door for a minute; a device that is shut out stays out; names that are not this machine's are
 // refused, and a page on this machine still needs no code.
 func TestSharing(t *testing.T) {
+	t.Parallel()
 	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "w.db"))
 	if err != nil {
 		t.Fatal(err)
@@ -157,6 +158,7 @@ func TestSharing(t *testing.T) {
 
 // A device whose connection lapsed keeps its change: it waits, the page says why and leads to the code, and it is sent after that.
 func TestLapsedDeviceKeepsItsChange(t *testing.T) {
+	t.Parallel()
 	base, s, share := webtest.Shared(t)
 	p := webtest.Visit(t, base+"/pair?code="+share.Code(), 390, 844)
 	webtest.MayBeAway.Store(p, true)
@@ -189,6 +191,7 @@ func TestLapsedDeviceKeepsItsChange(t *testing.T) {
 
 // What another site asks for by its pictures, frames and scripts is refused; a link to a page is not.
 func TestOtherSitesStartNothing(t *testing.T) {
+	t.Parallel()
 	base, _ := webtest.Workshop(t, true)
 	for _, x := range []struct {
 		path, site, mode string

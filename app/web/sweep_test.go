@@ -3,6 +3,7 @@ package web_test
 import (
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"io"
 	"os"
 	"strings"
@@ -46,6 +47,7 @@ var morePages = []string{"/h/2/box?part=air", "/h/1/box?part=absorber", "/h/1/bo
 // nothing scrolls sideways but what is meant to; and each station prints on one page of A4 and one of Letter, but for the cutting plan
 // and the lists of the shop.
 func TestEveryPage(t *testing.T) {
+	t.Parallel()
 	axe, err := os.ReadFile("testdata/axe.min.js")
 	if err != nil {
 		t.Fatal(err)
@@ -53,45 +55,54 @@ func TestEveryPage(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	webtest.Must(s.Branch(t.Context(), webtest.StateOf(t, s, 3).Seen()))(t)
 	for i, w := range windows {
-		p := webtest.Visit(t, base+"/", w.width, w.height)
-		if w.other {
-			postTheme(p)
-			postUnits(p)
+		t.Run(fmt.Sprintf("%d px, %v", w.width, w.other), func(t *testing.T) {
+			t.Parallel()
+			pages := everyPage
+			if i == 0 || i == len(windows)-1 {
+				pages = append(append([]string{}, pages...), morePages...)
+			}
+			w.sweep(t, base, string(axe), pages)
+		})
+	}
+}
+
+// sweep looks at pages in a window.
+func (w *window) sweep(t *testing.T, base, axe string, pages []string) {
+	t.Helper()
+	p := webtest.Visit(t, base+"/", w.width, w.height)
+	if w.other {
+		postTheme(p)
+		postUnits(p)
+	}
+	for _, path := range pages {
+		p.MustNavigate(base + path).MustWaitLoad()
+		webtest.Settled(t, p)
+		say := func(what, found string) {
+			if found != "" {
+				t.Errorf("%s%s: %s", path, what, found)
+			}
 		}
-		pages := everyPage
-		if i == 0 || i == len(windows)-1 {
-			pages = append(append([]string{}, pages...), morePages...)
+		for _, x := range p.MustEval(look).Arr() {
+			say("", x.Str())
 		}
-		for _, path := range pages {
-			p.MustNavigate(base + path).MustWaitLoad()
-			webtest.Settled(t, p)
-			say := func(what, found string) {
-				if found != "" {
-					t.Errorf("%d px, %s%s: %s", w.width, path, what, found)
+		if w.twice {
+			p.MustSetViewport(640, 400, 1, false)
+			found := ""
+			for range 20 { // a chart is drawn anew some time after its place changed
+				if found = p.MustEval(clipped).Str(); found == "" {
+					break
 				}
+				time.Sleep(100 * time.Millisecond)
 			}
-			for _, x := range p.MustEval(look).Arr() {
-				say("", x.Str())
-			}
-			if w.twice {
-				p.MustSetViewport(640, 400, 1, false)
-				found := ""
-				for range 20 { // a chart is drawn anew some time after its place changed
-					if found = p.MustEval(clipped).Str(); found == "" {
-						break
-					}
-					time.Sleep(100 * time.Millisecond)
-				}
-				say(" at twice the size", found)
-				p.MustSetViewport(w.width, w.height, 1, false)
-			}
-			if w.paper && strings.HasPrefix(path, "/h/") {
-				say(" on paper", onPaper(t, p, path))
-				p.MustSetViewport(w.width, w.height, 1, false)
-			}
-			if w.rules != nil {
-				say(", axe-core", violations(t, p, string(axe), w.rules))
-			}
+			say(" at twice the size", found)
+			p.MustSetViewport(w.width, w.height, 1, false)
+		}
+		if w.paper && strings.HasPrefix(path, "/h/") {
+			say(" on paper", onPaper(t, p, path))
+			p.MustSetViewport(w.width, w.height, 1, false)
+		}
+		if w.rules != nil {
+			say(", axe-core", violations(t, p, axe, w.rules))
 		}
 	}
 }

@@ -60,6 +60,7 @@ func (l *looker) do(path string, form url.Values) string {
 // device that opens it; who looks may switch for himself, and nobody else sees it. Sizes that are bought are the workshop's own, so that
 // what is ticked on one device is ticked on all.
 func TestUnitsBelongToTheWorkshop(t *testing.T) {
+	t.Parallel()
 	base, _ := webtest.Workshop(t, false)
 	const inches, metric = "34 x 58 in", "860 x 1480 mm"
 	placeholder := func(page string) string {

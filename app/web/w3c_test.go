@@ -21,6 +21,7 @@ var ours = regexp.MustCompile(`Attribute “hx-[a-z:-]+” not allowed`)
 // Every page is HTML as the W3C's own checker has it, but for the attributes of htmx. The checker comes with `make assets`
 // and needs Java; without either this is skipped.
 func TestPagesAreValidHTML(t *testing.T) {
+	t.Parallel()
 	const jar = "../../assets/node_modules/vnu-jar/build/dist/vnu.jar"
 	java, err := exec.LookPath("java")
 	if _, missing := os.Stat(jar); err != nil || missing != nil {

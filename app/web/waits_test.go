@@ -20,6 +20,7 @@ import (
 // What a builder marks in a shop without network waits, from every page where it is marked, and is made once the workshop answers: the
 // last word on a step or a packet, each piece that was cut, a reading. What cannot wait says that the workshop does not answer.
 func TestMarksInTheShopWait(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/2/build?step=bore", 390, 844)
 	webtest.MayBeAway.Store(p, true)
@@ -144,6 +145,7 @@ func TestMarksInTheShopWait(t *testing.T) {
 
 // A change that is sent twice, since its answer was lost, is made once; one that was refused may be tried again.
 func TestAChangeSentTwiceIsMadeOnce(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, true)
 	request := func(ctx context.Context, number string, fields url.Values) *http.Request {
 		req := webtest.Must(http.NewRequestWithContext(ctx, "POST", base+"/h/2/cut/tick", strings.NewReader(fields.Encode())))(t)
@@ -204,6 +206,7 @@ func TestAChangeSentTwiceIsMadeOnce(t *testing.T) {
 
 // Marks that several make at the same time all count: pieces cut on two phones, cans counted by quick touches.
 func TestMarksAtOnceAllCount(t *testing.T) {
+	t.Parallel()
 	base, s := webtest.Workshop(t, true)
 	many := func(path string, n int, fields url.Values) {
 		t.Helper()
