@@ -465,32 +465,6 @@ func (sc *Scene) backDepth() float64 {
 	return h.FrameDepth() - h.CavityDepth() - max(0, float64(h.Cover.Layers-1))*(h.Cover.Between+h.Cover.Thickness)
 }
 
-// absorberName is what the section calls it.
-func (sc *Scene) absorberName() string {
-	return absorberNames[sc.Heater.Absorber.Family](&sc.Heater.Absorber)
-}
-
-// named is a name that hangs on nothing.
-func named(name string) func(*design.Absorber) string {
-	return func(*design.Absorber) string { return name }
-}
-
-// absorberNames are what each family's absorber is called.
-var absorberNames = design.Each("name of the absorber", map[design.Family]func(*design.Absorber) string{
-	design.ScreenBox: func(a *design.Absorber) string {
-		if a.Screens.Layers > 1 {
-			return fmt.Sprintf("%d black screens", a.Screens.Layers)
-		}
-		return "black screen"
-	},
-	design.CanColumns: func(a *design.Absorber) string { return fmt.Sprintf("%d columns of cans", a.Cans.Columns) },
-	design.Downpipes:  pipesNamed, design.DoublePassTubes: pipesNamed, design.RibbedCoil: named("ribbed duct"),
-	design.WindowPanel: named("black foil"), design.OwnAbsorber: named("your absorber"), design.BackPassPlate: named("plate"),
-	design.FrontPassPlate: named("plate"), design.DoublePassPlate: named("plate"), design.PassiveBox: named("plate"),
-})
-
-func pipesNamed(a *design.Absorber) string { return fmt.Sprintf("%d downpipes", a.Pipes.Count) }
-
 // cutAt is where the section cuts: the middle, or the tube nearest to it.
 func (sc *Scene) cutAt() float64 {
 	mid, best := sc.Layout.Width/2, math.Inf(1)

@@ -137,3 +137,29 @@ var pictures = design.Each("picture", map[design.Family]func(*small){
 		s.out(58, 17, 100, 17)
 	},
 })
+
+// absorberName is what the section calls it.
+func (sc *Scene) absorberName() string {
+	return absorberNames[sc.Heater.Absorber.Family](&sc.Heater.Absorber)
+}
+
+// named is a name that hangs on nothing.
+func named(name string) func(*design.Absorber) string {
+	return func(*design.Absorber) string { return name }
+}
+
+// absorberNames are what each family's absorber is called.
+var absorberNames = design.Each("name of the absorber", map[design.Family]func(*design.Absorber) string{
+	design.ScreenBox: func(a *design.Absorber) string {
+		if a.Screens.Layers > 1 {
+			return fmt.Sprintf("%d black screens", a.Screens.Layers)
+		}
+		return "black screen"
+	},
+	design.CanColumns: func(a *design.Absorber) string { return fmt.Sprintf("%d columns of cans", a.Cans.Columns) },
+	design.Downpipes:  pipesNamed, design.DoublePassTubes: pipesNamed, design.RibbedCoil: named("ribbed duct"),
+	design.WindowPanel: named("black foil"), design.OwnAbsorber: named("your absorber"), design.BackPassPlate: named("plate"),
+	design.FrontPassPlate: named("plate"), design.DoublePassPlate: named("plate"), design.PassiveBox: named("plate"),
+})
+
+func pipesNamed(a *design.Absorber) string { return fmt.Sprintf("%d downpipes", a.Pipes.Count) }

@@ -8,12 +8,14 @@ import (
 
 // Whatever is declared by family is declared for each: the program links every package that declares something.
 func TestMapsByFamilyAreWhole(t *testing.T) {
-	lacking, maps := design.Lacking()
+	lacking := design.Lacking()
 	for what, families := range lacking {
-		t.Errorf("%s: nothing for %v", what, families)
+		if families != nil {
+			t.Errorf("%s: nothing for %v", what, families)
+		}
 	}
-	if len(maps) < 5 {
-		t.Errorf("only %v are declared by family", maps)
+	if len(lacking) < 5 {
+		t.Errorf("only %v are declared by family", lacking)
 	}
 	made := map[design.Family]bool{}
 	for _, name := range design.ExampleNames() {

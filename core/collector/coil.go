@@ -5,7 +5,12 @@ import (
 
 	"gladember/core/airflow"
 	"gladember/core/catalog"
+	"gladember/core/design"
 )
+
+func init() {
+	makers[design.RibbedCoil] = (*maker).coil
+}
 
 // coil is a ribbed hose that goes to and fro across the box over a dark back;
 // its runs share the air by so many ways.

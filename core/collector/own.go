@@ -8,6 +8,10 @@ import (
 	"gladember/core/optics"
 )
 
+func init() {
+	makers[design.OwnAbsorber] = (*maker).own
+}
+
 // own is a builder's own absorber by its passages and surfaces.
 func (k *maker) own() (Passages, error) {
 	a := k.h.Absorber.Own

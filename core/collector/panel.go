@@ -8,6 +8,10 @@ import (
 	"gladember/core/heattransfer"
 )
 
+func init() {
+	makers[design.WindowPanel] = (*maker).panel
+}
+
 // panel hangs indoors: the air rises between the window and the foil, and the
 // foil's other side warms the room.
 func (k *maker) panel() (Passages, error) {

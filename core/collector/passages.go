@@ -491,13 +491,8 @@ func describe(h *design.Heater) (Description, error) {
 	return d, nil
 }
 
-// makers are how each family's passages are made.
-var makers = design.Each("passages", map[design.Family]func(*maker) (Passages, error){
-	design.ScreenBox: (*maker).screens, design.CanColumns: (*maker).cans, design.Downpipes: (*maker).pipes,
-	design.DoublePassTubes: (*maker).pipes, design.RibbedCoil: (*maker).coil,
-	design.BackPassPlate: (*maker).plate, design.FrontPassPlate: (*maker).plate, design.DoublePassPlate: (*maker).plate,
-	design.PassiveBox: (*maker).plate, design.WindowPanel: (*maker).panel, design.OwnAbsorber: (*maker).own,
-})
+// makers are how each family's passages are made; the file of a family puts its own in.
+var makers = design.Each("passages", map[design.Family]func(*maker) (Passages, error){})
 
 // glaze lists the covers' layers, outermost first.
 // A twin-wall sheet is two sheets with air and webs between them. A coated

@@ -5,6 +5,13 @@ import (
 	"gladember/core/design"
 )
 
+func init() {
+	makers[design.BackPassPlate] = (*maker).plate
+	makers[design.FrontPassPlate] = (*maker).plate
+	makers[design.DoublePassPlate] = (*maker).plate
+	makers[design.PassiveBox] = (*maker).plate
+}
+
 // plate is a sheet with air behind it, in front of it, first in front and then
 // behind, or on both sides at once where warmth alone moves it.
 func (k *maker) plate() (Passages, error) {

@@ -8,6 +8,7 @@ import (
 	"gladember/core/air"
 	"gladember/core/airflow"
 	"gladember/core/catalog"
+	"gladember/core/design"
 	"gladember/core/heattransfer"
 	"gladember/core/network"
 	"gladember/core/optics"
@@ -26,6 +27,10 @@ type crossed struct {
 
 // Loss implements [airflow.Element].
 func (c crossed) Loss(m, t, p float64) float64 { return c.of.Loss(m*c.share, t, p) }
+
+func init() {
+	makers[design.ScreenBox] = (*maker).screens
+}
 
 // screens are layers of mesh slanted from the back at the bottom to the glass
 // at the top. Air enters in front of them, crosses all the way up as pressure

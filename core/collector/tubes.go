@@ -89,6 +89,10 @@ func (k *maker) tubes(t tubes) (layers []Layer, joins []Join, walls [2]wall, dh,
 // practice, no source.
 const lacquered = 0.7
 
+func init() {
+	makers[design.CanColumns] = (*maker).cans
+}
+
 // cans are columns of cans between two headers; the openings between one can
 // and the next disturb the flow and cost pressure.
 func (k *maker) cans() (Passages, error) {
@@ -107,6 +111,11 @@ func (k *maker) cans() (Passages, error) {
 	out := k.headed(layers, nil, p, joins, c.Columns, c.Header, c.Diameter)
 	out.Ports = [2]float64{c.Diameter, c.Diameter}
 	return out, nil
+}
+
+func init() {
+	makers[design.Downpipes] = (*maker).pipes
+	makers[design.DoublePassTubes] = (*maker).pipes
 }
 
 // pipes are downpipes side by side between headers, in series from one to the

@@ -46,7 +46,8 @@ func (c *Cans) HoleShare() float64 {
 }
 
 var canColumns = &FamilyRecord{
-	ID: CanColumns, Name: "drink cans in columns", member: memberAt(func(a *Absorber) **Cans { return &a.Cans }),
+	ID: CanColumns, Name: "drink cans in columns", fields: inCans, late: inColumns,
+	member:   memberAt(func(a *Absorber) **Cans { return &a.Cans }),
 	cavity:   func(h *Heater) float64 { return h.Box.Gap + (h.Absorber.Cans.Diameter + tubeRear) },
 	arranged: func(*Absorber) bool { return true },
 	tubes:    func(a *Absorber) (n int, width float64) { return a.Cans.Columns, a.Cans.Diameter },
@@ -57,7 +58,17 @@ var canColumns = &FamilyRecord{
 		return math.Pi / 2 * c.Diameter * c.Column() * float64(c.Columns)
 	},
 	seams: func(a *Absorber) float64 { return math.Pi * a.Cans.Diameter * float64(a.Cans.Columns*(a.Cans.Rows+1)) },
+	Example: []Change{
+		Set(HeaterName, "Can columns"), Set(AbsorberFamily, "can-columns"),
+		Set(PaneWidth, 1.1), Set(PaneHeight, 1.9), Set(PlaceTilt, 75.0),
+	},
 }
+
+// The sections of its fields.
+var (
+	inCans    = inMember("absorber.cans.", func(a *Absorber) **Cans { return &a.Cans })
+	inColumns = inMember("absorber.cans.", func(a *Absorber) **Cans { return &a.Cans })
+)
 
 // Fields of the cans.
 var (

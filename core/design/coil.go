@@ -21,7 +21,8 @@ type Coil struct {
 }
 
 var ribbedCoil = &FamilyRecord{
-	ID: RibbedCoil, Name: "folded ribbed duct", member: memberAt(func(a *Absorber) **Coil { return &a.Coil }),
+	ID: RibbedCoil, Name: "folded ribbed duct", fields: inCoil,
+	member: memberAt(func(a *Absorber) **Coil { return &a.Coil }),
 	cavity: func(h *Heater) float64 { return h.Box.Gap + (h.Absorber.Coil.Bore + tubeRear) },
 	tubes:  func(a *Absorber) (n int, width float64) { return a.Coil.Runs, a.Coil.Bore },
 	ends: func(a *Absorber) (bottomIn, topOut, sameSide bool) {
@@ -30,7 +31,16 @@ var ribbedCoil = &FamilyRecord{
 	sprayed: func(h *Heater) float64 {
 		return math.Pi / 2 * h.Absorber.Coil.Bore * h.ApertureHeight() * float64(h.Absorber.Coil.Runs)
 	},
+	Example: []Change{
+		Set(HeaterName, "Folded ribbed duct"), Set(AbsorberFamily, "ribbed-coil"),
+		Set(PaneWidth, 0.85), Set(PaneHeight, 1.25),
+	},
 }
+
+// The sections of its fields.
+var (
+	inCoil = inMember("absorber.coil.", func(a *Absorber) **Coil { return &a.Coil })
+)
 
 // Fields of a coil.
 var (

@@ -595,50 +595,6 @@ type Box struct {
 	Tape     string `json:"tape"`
 }
 
-// Family names a way of making the absorber.
-type Family string
-
-// The families.
-const (
-	// ScreenBox: layers of dark mesh that the air crosses.
-	ScreenBox Family = "screen-box"
-	// CanColumns: drink cans glued in columns between two headers.
-	CanColumns Family = "can-columns"
-	// Downpipes: rectangular pipes in parallel or in series.
-	Downpipes Family = "downpipes"
-	// RibbedCoil: flexible ribbed duct folded into the box.
-	RibbedCoil Family = "ribbed-coil"
-	// BackPassPlate: air behind a dark sheet.
-	BackPassPlate Family = "back-pass-plate"
-	// FrontPassPlate: air between glass and sheet.
-	FrontPassPlate Family = "front-pass-plate"
-	// DoublePassPlate: down behind the sheet, up in front of it.
-	DoublePassPlate Family = "double-pass-plate"
-	// DoublePassTubes: down behind the pipes, up through them.
-	DoublePassTubes Family = "double-pass-tubes"
-	// WindowPanel: a foil behind a room's own window.
-	WindowPanel Family = "window-panel"
-	// PassiveBox: a back pass that is made for natural draft.
-	PassiveBox Family = "passive-box"
-	// OwnAbsorber: the builder's own body, told by its passages.
-	OwnAbsorber Family = "own"
-)
-
-// Absorber is a tagged union: Family says which of the members holds.
-type Absorber struct {
-	// Family says which member below holds; the others are nil.
-	Family Family `json:"family"`
-	// Paint is a coating of the catalog.
-	Paint   string   `json:"paint"`
-	Screens *Screens `json:"screens,omitempty"`
-	Plate   *Plate   `json:"plate,omitempty"`
-	Cans    *Cans    `json:"cans,omitempty"`
-	Pipes   *Pipes   `json:"pipes,omitempty"`
-	Coil    *Coil    `json:"coil,omitempty"`
-	Panel   *Panel   `json:"panel,omitempty"`
-	Own     *Own     `json:"own,omitempty"`
-}
-
 // Air is the way from the room through the box and back.
 type Air struct {
 	// Source is room or outdoors.

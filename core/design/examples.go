@@ -16,18 +16,8 @@ var setting = []Change{
 	Set(ClimateWarmest, 19.0), Set(ClimateSunny, 4.5),
 }
 
-// examples are starting points for scripts; places and sizes are invented.
+// examples are starting points for scripts beside those of the families; places and sizes are invented.
 var examples = map[string][]Change{
-	"screen-box": {
-		Set(HeaterName, "Lean-to screen box"),
-		Set(PaneWidth, 0.9), Set(PaneHeight, 1.5),
-	},
-	"back-pass-plate": {
-		Set(HeaterName, "Gable plate"),
-		Set(AbsorberFamily, "back-pass-plate"),
-		Set(PaneWidth, 1.0), Set(PaneHeight, 2.0),
-		Set(PlaceTilt, 90.0),
-	},
 	"double-glazed-screen-box": {
 		Set(HeaterName, "Two-pane screen box"),
 		Set(CoverLayers, 2),
@@ -35,45 +25,10 @@ var examples = map[string][]Change{
 		Set(PaneWidth, 0.7), Set(PaneHeight, 1.1),
 		Set(SpaceKind, "shop"),
 	},
-	"can-columns": {
-		Set(HeaterName, "Can columns"), Set(AbsorberFamily, "can-columns"),
-		Set(PaneWidth, 1.1), Set(PaneHeight, 1.9), Set(PlaceTilt, 75.0),
-	},
-	"downpipes": {
-		Set(HeaterName, "Downpipes side by side"), Set(AbsorberFamily, "downpipes"),
-		Set(PaneWidth, 1.0), Set(PaneHeight, 2.1), Set(PlaceTilt, 90.0),
-	},
 	"downpipes-in-series": {
 		Set(HeaterName, "Downpipes one after the other"), Set(AbsorberFamily, "downpipes"),
 		Set(PipesJoin, "series"),
 		Set(PaneWidth, 0.9), Set(PaneHeight, 1.7), Set(AirFan, "server-120"),
-	},
-	"ribbed-coil": {
-		Set(HeaterName, "Folded ribbed duct"), Set(AbsorberFamily, "ribbed-coil"),
-		Set(PaneWidth, 0.85), Set(PaneHeight, 1.25),
-	},
-	"front-pass-plate": {
-		Set(HeaterName, "Cheap front-pass plate"), Set(AbsorberFamily, "front-pass-plate"),
-		Set(PaneWidth, 0.9), Set(PaneHeight, 1.6),
-	},
-	"double-pass-plate": {
-		Set(HeaterName, "Plate passed twice"), Set(AbsorberFamily, "double-pass-plate"),
-		Set(PaneWidth, 0.95), Set(PaneHeight, 1.7),
-	},
-	"double-pass-tubes": {
-		Set(HeaterName, "Pipes passed twice"), Set(AbsorberFamily, "double-pass-tubes"),
-		Set(PaneWidth, 1.0), Set(PaneHeight, 1.8), Set(CoverMaterial, "twin-wall"),
-	},
-	"window-panel": {
-		Set(HeaterName, "Foil behind the kitchen window"), Set(AbsorberFamily, "window-panel"),
-		Set(PaneWidth, 0.8), Set(PaneHeight, 1.1), Set(PlaceTilt, 90.0),
-	},
-	"passive-box": {
-		Set(HeaterName, "Leaned box without a fan"), Set(AbsorberFamily, "passive-box"),
-		Set(PaneWidth, 0.7), Set(PaneHeight, 1.2), Set(PlaceTilt, 50.0),
-		Set(AirPorts, 3), Set(AirDiameter, 0.100), Set(AirToBox, 0.3),
-		Set(AirFromBox, 0.3), Set(AirBends, 0),
-		Set(MirrorLength, 0.6),
 	},
 	"passive-tower": {
 		Set(HeaterName, "Upright tower without a fan"), Set(AbsorberFamily, "passive-box"),
@@ -123,6 +78,11 @@ func ExampleNames() []string {
 	for n := range examples {
 		names = append(names, n)
 	}
+	for _, r := range Families {
+		if r.Example != nil {
+			names = append(names, string(r.ID))
+		}
+	}
 	sort.Strings(names)
 	return names
 }
@@ -130,6 +90,9 @@ func ExampleNames() []string {
 // Named returns an example box, complete and valid.
 func Named(name string) (Heater, error) {
 	cs, ok := examples[name]
+	if r := Family(name).Record(); !ok && r != nil {
+		cs, ok = r.Example, r.Example != nil
+	}
 	if !ok {
 		return Heater{}, fmt.Errorf("there is no example %q; there are %s", name, strings.Join(ExampleNames(), ", "))
 	}

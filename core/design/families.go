@@ -6,6 +6,50 @@ import (
 	"gladember/core/catalog"
 )
 
+// Family names a way of making the absorber.
+type Family string
+
+// The families.
+const (
+	// ScreenBox: layers of dark mesh that the air crosses.
+	ScreenBox Family = "screen-box"
+	// CanColumns: drink cans glued in columns between two headers.
+	CanColumns Family = "can-columns"
+	// Downpipes: rectangular pipes in parallel or in series.
+	Downpipes Family = "downpipes"
+	// RibbedCoil: flexible ribbed duct folded into the box.
+	RibbedCoil Family = "ribbed-coil"
+	// BackPassPlate: air behind a dark sheet.
+	BackPassPlate Family = "back-pass-plate"
+	// FrontPassPlate: air between glass and sheet.
+	FrontPassPlate Family = "front-pass-plate"
+	// DoublePassPlate: down behind the sheet, up in front of it.
+	DoublePassPlate Family = "double-pass-plate"
+	// DoublePassTubes: down behind the pipes, up through them.
+	DoublePassTubes Family = "double-pass-tubes"
+	// WindowPanel: a foil behind a room's own window.
+	WindowPanel Family = "window-panel"
+	// PassiveBox: a back pass that is made for natural draft.
+	PassiveBox Family = "passive-box"
+	// OwnAbsorber: the builder's own body, told by its passages.
+	OwnAbsorber Family = "own"
+)
+
+// Absorber is a tagged union: Family says which of the members holds.
+type Absorber struct {
+	// Family says which member below holds; the others are nil.
+	Family Family `json:"family"`
+	// Paint is a coating of the catalog.
+	Paint   string   `json:"paint"`
+	Screens *Screens `json:"screens,omitempty"`
+	Plate   *Plate   `json:"plate,omitempty"`
+	Cans    *Cans    `json:"cans,omitempty"`
+	Pipes   *Pipes   `json:"pipes,omitempty"`
+	Coil    *Coil    `json:"coil,omitempty"`
+	Panel   *Panel   `json:"panel,omitempty"`
+	Own     *Own     `json:"own,omitempty"`
+}
+
 // FamilyRecord is a way of making the absorber, declared once. What it says nothing of is as it is for most: see the methods of [Heater]
 // that read it.
 type FamilyRecord struct {
@@ -17,8 +61,13 @@ type FamilyRecord struct {
 	// Natural says that warmth moves its air unless a fan is chosen.
 	Natural bool
 
-	// member is the struct of the document that it has.
-	member member
+	// Example is a heater made so, which `gladember example` prints under the family's ID: its changes to a new one.
+	Example []Change
+
+	// member is the struct of the document that it has, and fields are the sections of its fields: those that others follow from, and
+	// those that follow from the ports.
+	member       member
+	fields, late declarer
 	// cavity is from the inner cover to the back, m, at the bottom of the box, where a slanted absorber needs the most.
 	cavity func(*Heater) float64
 	// airway is the member that says how deep the airway is, in which boxes of a row may differ; nil for none.
@@ -39,6 +88,9 @@ type FamilyRecord struct {
 	seams func(*Absorber) float64
 }
 
+// declarer is a section of fields.
+type declarer interface{ declared() []*Field }
+
 // Families are the ways of making the absorber, in the order in which they are offered.
 var Families []*FamilyRecord
 
@@ -53,6 +105,7 @@ func init() {
 			members = append(members, r.member)
 		}
 	}
+	declareFields()
 }
 
 // Record is the family's, nil for one that is not known.
@@ -101,24 +154,26 @@ func familyChoices() (cs []catalog.Choice) {
 	return cs
 }
 
-// ByFamily holds something for each family. One that lacks a family is found by a test, see [Lacking].
-type ByFamily[T any] map[Family]T
-
-// lacking are what maps lack, by their names.
-var lacking = map[string][]Family{}
-
-// Each declares what each family has of something; what names it.
-func Each[T any](what string, m map[Family]T) ByFamily[T] {
-	for _, r := range Families {
-		if _, has := m[r.ID]; !has {
-			lacking[what] = append(lacking[what], r.ID)
-		}
-	}
-	declaredMaps = append(declaredMaps, what)
+// Each declares what each family has of something, which what names, and returns it. A map that lacks a family is found by a test, see
+// [Lacking].
+func Each[T any](what string, m map[Family]T) map[Family]T {
+	byFamily[what] = func(f Family) bool { _, has := m[f]; return has }
 	return m
 }
 
-var declaredMaps []string
+// byFamily say whether what is declared by family has one.
+var byFamily = map[string]func(Family) bool{}
 
-// Lacking returns the families that maps by family lack, by what they hold, and the names of all such maps.
-func Lacking() (map[string][]Family, []string) { return lacking, declaredMaps }
+// Lacking returns the families that each map declared by family lacks, by what it holds.
+func Lacking() map[string][]Family {
+	out := map[string][]Family{}
+	for what, has := range byFamily {
+		out[what] = nil
+		for _, r := range Families {
+			if !has(r.ID) {
+				out[what] = append(out[what], r.ID)
+			}
+		}
+	}
+	return out
+}

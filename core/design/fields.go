@@ -1,5 +1,7 @@
 package design
 
+import "slices"
+
 // The sections of the document. One part of it may be several: a default finds what it follows from in the sections before its own.
 var (
 	inPlace    = in("place.", func(h *Heater) *Place { return &h.Place }, Sun|Weather|Physics)
@@ -16,13 +18,6 @@ var (
 	inPane     = in("pane.", func(h *Heater) *Pane { return &h.Pane }, Physics|Sun|Making)
 	inCover    = in("cover.", func(h *Heater) *Cover { return &h.Cover }, Physics|Making)
 	inAbsorber = in("absorber.", func(h *Heater) *Absorber { return &h.Absorber }, Physics|Sun|Making)
-	inScreens  = inMember("absorber.screens.", func(a *Absorber) **Screens { return &a.Screens })
-	inPlate    = inMember("absorber.plate.", func(a *Absorber) **Plate { return &a.Plate })
-	inCans     = inMember("absorber.cans.", func(a *Absorber) **Cans { return &a.Cans })
-	inPipes    = inMember("absorber.pipes.", func(a *Absorber) **Pipes { return &a.Pipes })
-	inCoil     = inMember("absorber.coil.", func(a *Absorber) **Coil { return &a.Coil })
-	inPanel    = inMember("absorber.panel.", func(a *Absorber) **Panel { return &a.Panel })
-	inOwn      = inMember("absorber.own.", func(a *Absorber) **Own { return &a.Own })
 	inFinish   = in("absorber.", func(h *Heater) *Absorber { return &h.Absorber }, Physics|Making)
 	inBox      = in("box.", func(h *Heater) *Box { return &h.Box }, Physics|Making)
 	inGuard    = in("guard.", func(h *Heater) *Guard { return &h.Guard }, Physics|Making)
@@ -34,8 +29,6 @@ var (
 	inWall     = in("wall.", func(h *Heater) *Wall { return &h.Wall }, Making)
 	inSite     = in("site.", func(h *Heater) *Site { return &h.Site }, Making)
 	inSwitch   = in("switch.", func(h *Heater) *Switch { return &h.Switch }, Control)
-	inColumns  = inMember("absorber.cans.", func(a *Absorber) **Cans { return &a.Cans })
-	inManifold = inMember("absorber.pipes.", func(a *Absorber) **Pipes { return &a.Pipes })
 	inSpent    = in("money.", func(h *Heater) *Money { return &h.Money }, Costs)
 	inLog      = in("log.", func(h *Heater) *Log { return &h.Log }, Reading)
 )
@@ -48,18 +41,33 @@ var tables []*Field
 
 var byPath = map[string]*Field{}
 
-func init() {
-	sections := []interface{ declared() []*Field }{
-		inPlace, inClimate, inNoon, inShade, inMirror, inRoom, inHeater, inSecond, inBench, inCut, inMoney, inPane, inCover, inAbsorber,
-		inScreens, inPlate, inCans, inPipes, inCoil, inPanel, inOwn, inFinish, inBox, inGuard, inArray, inAir, inHeaders, inPorts, inFan,
-		inWall, inSite, inSwitch, inColumns, inManifold, inSpent, inLog,
+// sections are several, one after the other.
+type sections []declarer
+
+func (ss sections) declared() (fs []*Field) {
+	for _, s := range ss {
+		fs = append(fs, s.declared()...)
 	}
-	for i := range inPassage {
-		sections = append(sections, inPassage[i])
+	return fs
+}
+
+// declareFields lists the fields, once the families are known.
+func declareFields() {
+	of := func(section func(*FamilyRecord) declarer) (all sections) {
+		for _, r := range Families {
+			if s := section(r); s != nil && !slices.Contains(all, s) {
+				all = append(all, s)
+			}
+		}
+		return all
 	}
-	for _, s := range sections {
-		Fields = append(Fields, s.declared()...)
-	}
+	Fields = slices.Concat(
+		sections{inPlace, inClimate, inNoon, inShade, inMirror, inRoom, inHeater, inSecond, inBench, inCut, inMoney, inPane, inCover,
+			inAbsorber}.declared(),
+		of(func(r *FamilyRecord) declarer { return r.fields }).declared(),
+		sections{inFinish, inBox, inGuard, inArray, inAir, inHeaders, inPorts, inFan, inWall, inSite, inSwitch}.declared(),
+		of(func(r *FamilyRecord) declarer { return r.late }).declared(),
+		sections{inSpent, inLog}.declared())
 	for _, f := range Fields {
 		byPath[f.Path] = f
 		if f.Group != nil {

@@ -39,8 +39,9 @@ type Passage struct {
 }
 
 var ownAbsorber = &FamilyRecord{
-	ID: OwnAbsorber, Name: "your own absorber", member: memberAt(func(a *Absorber) **Own { return &a.Own }),
-	Metal: func(a *Absorber) string { return a.Own.Metal },
+	ID: OwnAbsorber, Name: "your own absorber", fields: inOwn, late: passageSections{},
+	member: memberAt(func(a *Absorber) **Own { return &a.Own }),
+	Metal:  func(a *Absorber) string { return a.Own.Metal },
 	cavity: func(h *Heater) float64 {
 		d := h.Box.Gap + h.Absorber.Own.Depth
 		for _, p := range h.Absorber.Own.Passages {
@@ -60,6 +61,21 @@ var ownAbsorber = &FamilyRecord{
 		return a.Own.Passages[0].Way != "down", a.Own.Passages[len(a.Own.Passages)-1].Way != "down", false
 	},
 }
+
+// passageSections are those of its passages.
+type passageSections struct{}
+
+func (passageSections) declared() (fs []*Field) {
+	for _, s := range inPassage {
+		fs = append(fs, s.declared()...)
+	}
+	return fs
+}
+
+// The sections of its fields.
+var (
+	inOwn = inMember("absorber.own.", func(a *Absorber) **Own { return &a.Own })
+)
 
 // Fields of an absorber of one's own.
 var (

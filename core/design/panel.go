@@ -19,10 +19,20 @@ type Panel struct {
 const FoilGauge = 0.00005
 
 var windowPanel = &FamilyRecord{
-	ID: WindowPanel, Name: "foil panel behind a window", member: memberAt(func(a *Absorber) **Panel { return &a.Panel }), Natural: true,
+	ID: WindowPanel, Name: "foil panel behind a window", fields: inPanel,
+	member: memberAt(func(a *Absorber) **Panel { return &a.Panel }), Natural: true,
 	// A panel has only the air between window and foil.
 	cavity: func(h *Heater) float64 { return h.Absorber.Panel.Gap },
+	Example: []Change{
+		Set(HeaterName, "Foil behind the kitchen window"), Set(AbsorberFamily, "window-panel"),
+		Set(PaneWidth, 0.8), Set(PaneHeight, 1.1), Set(PlaceTilt, 90.0),
+	},
 }
+
+// The sections of its fields.
+var (
+	inPanel = inMember("absorber.panel.", func(a *Absorber) **Panel { return &a.Panel })
+)
 
 // Fields of a foil behind a window.
 var (

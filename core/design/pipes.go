@@ -51,7 +51,8 @@ func headersOfPipes(a *Absorber) float64 {
 var pipesMember = memberAt(func(a *Absorber) **Pipes { return &a.Pipes })
 
 var downpipes = &FamilyRecord{
-	ID: Downpipes, Name: "downpipes", member: pipesMember,
+	ID: Downpipes, Name: "downpipes", fields: inPipes, late: inManifold,
+	member:   pipesMember,
 	cavity:   func(h *Heater) float64 { return h.Box.Gap + (h.Absorber.Pipes.Depth + tubeRear) },
 	airway:   func(h *Heater) *float64 { return &h.Absorber.Pipes.Depth },
 	arranged: func(a *Absorber) bool { return a.Pipes.Join != "series" },
@@ -59,10 +60,15 @@ var downpipes = &FamilyRecord{
 	ends: func(a *Absorber) (bottomIn, topOut, sameSide bool) {
 		return true, a.Pipes.Join != "series" || a.Pipes.Count%2 == 1, false
 	},
+	Example: []Change{
+		Set(HeaterName, "Downpipes side by side"), Set(AbsorberFamily, "downpipes"),
+		Set(PaneWidth, 1.0), Set(PaneHeight, 2.1), Set(PlaceTilt, 90.0),
+	},
 }
 
 var doublePassTubes = &FamilyRecord{
-	ID: DoublePassTubes, Name: "double-pass pipes", member: pipesMember,
+	ID: DoublePassTubes, Name: "double-pass pipes", fields: inPipes, late: inManifold,
+	member: pipesMember,
 	cavity: func(h *Heater) float64 { return h.Box.Gap + (h.Absorber.Pipes.Depth + h.Absorber.Pipes.Behind) },
 	airway: func(h *Heater) *float64 { return &h.Absorber.Pipes.Depth },
 	tubes:  pipesBeside, headers: headersOfPipes, sprayed: sprayedPipes, seams: seamsOfPipes,
@@ -74,7 +80,17 @@ var doublePassTubes = &FamilyRecord{
 		return 0, front
 	},
 	ends: fromTheTop,
+	Example: []Change{
+		Set(HeaterName, "Pipes passed twice"), Set(AbsorberFamily, "double-pass-tubes"),
+		Set(PaneWidth, 1.0), Set(PaneHeight, 1.8), Set(CoverMaterial, "twin-wall"),
+	},
 }
+
+// The sections of its fields.
+var (
+	inPipes    = inMember("absorber.pipes.", func(a *Absorber) **Pipes { return &a.Pipes })
+	inManifold = inMember("absorber.pipes.", func(a *Absorber) **Pipes { return &a.Pipes })
+)
 
 // Fields of the pipes.
 var (

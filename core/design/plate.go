@@ -35,24 +35,37 @@ func behindPlate(h *Heater, _ bool) (from, to float64) {
 }
 
 var backPassPlate = &FamilyRecord{
-	ID: BackPassPlate, Name: "back-pass plate", member: plateMember, Metal: metalOfPlate, cavity: inChannel, airway: channelOf,
+	ID: BackPassPlate, Name: "back-pass plate", fields: inPlate,
+	member: plateMember, Metal: metalOfPlate, cavity: inChannel, airway: channelOf,
 	arranged: func(a *Absorber) bool { return a.Plate.Baffles == 0 },
 	space:    behindPlate,
 	// With an odd number of baffles the air ends on the side on which it began.
 	ends: func(a *Absorber) (bottomIn, topOut, sameSide bool) { return true, true, a.Plate.Baffles%2 == 1 },
+	Example: []Change{
+		Set(HeaterName, "Gable plate"),
+		Set(AbsorberFamily, "back-pass-plate"),
+		Set(PaneWidth, 1.0), Set(PaneHeight, 2.0),
+		Set(PlaceTilt, 90.0),
+	},
 }
 
 var frontPassPlate = &FamilyRecord{
-	ID: FrontPassPlate, Name: "front-pass plate", member: plateMember, Metal: metalOfPlate,
+	ID: FrontPassPlate, Name: "front-pass plate", fields: inPlate,
+	member: plateMember, Metal: metalOfPlate,
 	// The plate lies on the insulation; its air is in front.
 	cavity:   func(h *Heater) float64 { return h.Box.Gap + h.Absorber.Plate.Thickness },
 	airway:   func(h *Heater) *float64 { return &h.Box.Gap },
 	arranged: func(*Absorber) bool { return true },
 	space:    func(h *Heater, _ bool) (from, to float64) { return 0, h.Box.Gap },
+	Example: []Change{
+		Set(HeaterName, "Cheap front-pass plate"), Set(AbsorberFamily, "front-pass-plate"),
+		Set(PaneWidth, 0.9), Set(PaneHeight, 1.6),
+	},
 }
 
 var doublePassPlate = &FamilyRecord{
-	ID: DoublePassPlate, Name: "double-pass plate", member: plateMember, Metal: metalOfPlate, cavity: inChannel, airway: channelOf,
+	ID: DoublePassPlate, Name: "double-pass plate", fields: inPlate,
+	member: plateMember, Metal: metalOfPlate, cavity: inChannel, airway: channelOf,
 	space: func(h *Heater, inlet bool) (from, to float64) {
 		if inlet {
 			return behindPlate(h, inlet)
@@ -60,12 +73,29 @@ var doublePassPlate = &FamilyRecord{
 		return 0, h.Box.Gap
 	},
 	ends: fromTheTop,
+	Example: []Change{
+		Set(HeaterName, "Plate passed twice"), Set(AbsorberFamily, "double-pass-plate"),
+		Set(PaneWidth, 0.95), Set(PaneHeight, 1.7),
+	},
 }
 
 var passiveBox = &FamilyRecord{
-	ID: PassiveBox, Name: "box without a fan", member: plateMember, Metal: metalOfPlate, Natural: true,
+	ID: PassiveBox, Name: "box without a fan", fields: inPlate,
+	member: plateMember, Metal: metalOfPlate, Natural: true,
 	cavity: inChannel, airway: channelOf,
+	Example: []Change{
+		Set(HeaterName, "Leaned box without a fan"), Set(AbsorberFamily, "passive-box"),
+		Set(PaneWidth, 0.7), Set(PaneHeight, 1.2), Set(PlaceTilt, 50.0),
+		Set(AirPorts, 3), Set(AirDiameter, 0.100), Set(AirToBox, 0.3),
+		Set(AirFromBox, 0.3), Set(AirBends, 0),
+		Set(MirrorLength, 0.6),
+	},
 }
+
+// The sections of its fields.
+var (
+	inPlate = inMember("absorber.plate.", func(a *Absorber) **Plate { return &a.Plate })
+)
 
 // Fields of a plate.
 var (

@@ -31,7 +31,8 @@ type Screens struct {
 }
 
 var screenBox = &FamilyRecord{
-	ID: ScreenBox, Name: "black screens", member: memberAt(func(a *Absorber) **Screens { return &a.Screens }),
+	ID: ScreenBox, Name: "black screens", fields: inScreens,
+	member: memberAt(func(a *Absorber) **Screens { return &a.Screens }),
 	cavity: func(h *Heater) float64 {
 		a := h.Absorber.Screens
 		return h.Box.Gap + (a.Lift + float64(a.Layers-1)*a.Spacing + a.Rear)
@@ -57,7 +58,16 @@ var screenBox = &FamilyRecord{
 		}
 		return float64(a.Layers) * h.ApertureWidth() * h.ApertureHeight()
 	},
+	Example: []Change{
+		Set(HeaterName, "Lean-to screen box"),
+		Set(PaneWidth, 0.9), Set(PaneHeight, 1.5),
+	},
 }
+
+// The sections of its fields.
+var (
+	inScreens = inMember("absorber.screens.", func(a *Absorber) **Screens { return &a.Screens })
+)
 
 // Fields of the screens.
 var (

@@ -475,3 +475,11 @@ func panel(h *design.Heater) (Layout, error) {
 		Places: []Place{{0, slot, z - design.FoilGauge, w, ht - 2*slot, design.FoilGauge, 0}}})
 	return l, nil
 }
+
+// putting puts each family's absorber into the space for it. A foil behind a window has no box, and is laid out apart.
+var putting = design.Each("parts", map[design.Family]func(*space) error{
+	design.ScreenBox: (*space).screens, design.CanColumns: (*space).cans, design.Downpipes: (*space).pipes,
+	design.DoublePassTubes: (*space).pipes, design.RibbedCoil: (*space).coil, design.OwnAbsorber: (*space).own,
+	design.BackPassPlate: (*space).plate, design.FrontPassPlate: (*space).plate, design.DoublePassPlate: (*space).plate,
+	design.PassiveBox: (*space).plate, design.WindowPanel: func(*space) error { return nil },
+})

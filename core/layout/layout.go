@@ -405,14 +405,6 @@ func one(h *design.Heater) (Layout, error) {
 	return l, l.possible()
 }
 
-// putting puts each family's absorber into the space for it. A foil behind a window has no box, and is laid out apart.
-var putting = design.Each("parts", map[design.Family]func(*space) error{
-	design.ScreenBox: (*space).screens, design.CanColumns: (*space).cans, design.Downpipes: (*space).pipes,
-	design.DoublePassTubes: (*space).pipes, design.RibbedCoil: (*space).coil, design.OwnAbsorber: (*space).own,
-	design.BackPassPlate: (*space).plate, design.FrontPassPlate: (*space).plate, design.DoublePassPlate: (*space).plate,
-	design.PassiveBox: (*space).plate, design.WindowPanel: func(*space) error { return nil },
-})
-
 // possible refuses a layout in which a part has less than no size.
 func (l *Layout) possible() error {
 	for _, p := range l.Parts {
