@@ -35,6 +35,9 @@ var workshops = []struct {
 // Of fifty builds as people make them, ten families in five workshops, which stood for years, at most one in five shows a danger, and
 // each danger says what it hurts.
 func TestBuildsThatStand(t *testing.T) {
+	if testing.Short() {
+		t.Skip("fifty builds; others judge some of each family")
+	}
 	families := design.AbsorberFamily.Choices()
 	builds, dangers := 0, 0
 	for _, w := range workshops {

@@ -242,7 +242,11 @@ func TestThreeFactsAreSafe(t *testing.T) {
 	r := rand.New(rand.NewPCG(12, 9))
 	kinds := design.SpaceKind.Choices()
 	panes := [][2]float64{{0.5, 0.5}, {0.6, 1.2}, {0.86, 1.47}, {1.2, 0.8}, {0.9, 2.0}, {1.25, 2.1}, {0.4, 2.2}}
-	for i := range 60 {
+	n := 60
+	if testing.Short() {
+		n = 12
+	}
+	for i := range n {
 		p := panes[i%len(panes)]
 		h, err := design.Apply(design.New(), units.System{}, append(somewhere(r), design.Set(design.SpaceKind,
 			design.RoomKind(kinds[i%len(kinds)].ID)),
