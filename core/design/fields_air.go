@@ -8,7 +8,7 @@ import (
 	"gladember/core/units"
 )
 
-// inAir
+// The way of the air.
 var (
 	AirDrive = choice(inAir, "drive", func(a *Air) *string { return &a.Drive }, Field{
 		Label: "Air moved by", Choices: list("fan", "fan", "panel", "fan on its own solar panel", "natural",
@@ -57,7 +57,7 @@ var (
 	})
 )
 
-// inHeaders
+// The headers of a row of boxes.
 var (
 	ArrayHeader = number(inHeaders, "header_m", func(a *Array) *float64 { return &a.Header }, Field{
 		Label: "Header diameter", Kind: units.Bore, Min: 0, Max: 0.8, When: inRow, Since: 5,
@@ -98,7 +98,7 @@ var (
 	})
 )
 
-// inPorts
+// Ports, ducts and fittings.
 var (
 	AirPorts = count(inPorts, "ports", func(a *Air) *int { return &a.Ports }, Field{
 		Label: "Ports at each end", Kind: units.Number, Min: 1, Max: 12, Default: constant(1), When: boxed,
@@ -167,7 +167,7 @@ var (
 	})
 )
 
-// inFan
+// The fan and what drives it.
 var (
 	AirFan = choice(inFan, "fan", func(a *Air) *string { return &a.FanModel }, Field{
 		Label: "Fan", Choices: catalog.Fans, When: fanned, Help: "A common fan to start from.",
@@ -260,7 +260,7 @@ var (
 	})
 )
 
-// inSwitch
+// What turns the fan on and off.
 var (
 	SwitchKind = choice(inSwitch, "kind", func(s *Switch) *string { return &s.Kind }, Field{
 		Label: "Thermostat or switch", Choices: list("snap", "snap disc", "set-point", "set-point controller",

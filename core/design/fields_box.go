@@ -7,7 +7,7 @@ import (
 	"gladember/core/units"
 )
 
-// inMirror
+// The mirror lid.
 var (
 	MirrorLength = number(inMirror, "length_m", func(m *Mirror) *float64 { return &m.Length }, Field{
 		Label: "Mirror lid length",
@@ -32,7 +32,7 @@ var (
 	})
 )
 
-// inPane
+// The sheet of glazing.
 var (
 	PaneWidth = number(inPane, "width_m", func(p *Pane) *float64 { return &p.Width }, Field{
 		Label: "Glazing width", Kind: units.Length, Min: 0.15, Max: 3, Default: sold(32, 0.8),
@@ -51,7 +51,7 @@ var (
 	})
 )
 
-// inCover
+// The glazing.
 var (
 	CoverCoveredFrom = count(inCover, "covered_from_month", func(c *Cover) *int { return &c.CoveredFrom }, Field{
 		Label: "First month with the glass covered",
@@ -124,7 +124,7 @@ var (
 	})
 )
 
-// inBox
+// The body and its insulation.
 var (
 	BoxFoam = choice(inBox, "foam", func(b *Box) *string { return &b.Foam }, Field{
 		Label: "Insulation", When: boxed, Choices: catalog.Insulations, Default: constant("faced-wool"),
@@ -219,7 +219,7 @@ var (
 	})
 )
 
-// inGuard
+// What keeps the box from overheating.
 var (
 	GuardKind = choice(inGuard, "kind", func(g *Guard) *string { return &g.Kind }, Field{
 		Label: "Overheating guard", Choices: list("none", "none", "vent", "heat-opened vent", "shutter",
@@ -262,7 +262,7 @@ var (
 	})
 )
 
-// inArray
+// How many boxes there are.
 var (
 	ArrayBoxes = count(inArray, "boxes", func(a *Array) *int { return &a.Boxes }, Field{
 		Label: "Number of boxes", Kind: units.Number, Min: 1, Max: 24, Default: constant(1), When: boxed,

@@ -4,7 +4,7 @@ import (
 	"gladember/core/units"
 )
 
-// inBench
+// Where and when it is built.
 var (
 	BenchTemperature = number(inBench, "temperature_c", func(b *Bench) *float64 { return &b.Temperature }, Field{
 		Label: "Temperature of the shop", Kind: units.Temperature, Min: -20, Max: 45, Default: constant(15.0),
@@ -52,7 +52,7 @@ var (
 	})
 )
 
-// inCut
+// The saw, and what is sold.
 var (
 	CutKerf = number(inCut, "kerf_m", func(c *Cut) *float64 { return &c.Kerf }, Field{
 		Label: "Kerf of the saw", Kind: units.Length, Min: 0, Max: 0.010, Default: sold(0.125, 0.003), Since: 7,
@@ -72,7 +72,7 @@ var (
 	})
 )
 
-// inLog
+// How a log is turned into heat.
 var (
 	LogFlowIs = choice(inLog, "flow_is", func(l *Log) *FlowIs { return &l.FlowIs }, Field{
 		Label: "Airflow used", Choices: list(string(WorkedOut), "predicted", string(ByMeasure), "measured",

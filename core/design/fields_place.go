@@ -9,7 +9,7 @@ import (
 	"gladember/core/units"
 )
 
-// inPlace
+// Where the glass stands and faces.
 var (
 	PlaceTown = text(inPlace, "town", func(p *Place) *string { return &p.Town }, Field{
 		Label:   "Town",
@@ -67,7 +67,7 @@ var (
 	})
 )
 
-// inClimate
+// The weather through a year.
 var (
 	ClimateSunny = number(inClimate, "sunny_days", func(c *Climate) *float64 { return &c.Sunny }, Field{
 		Label: "Sunny days in ten, summer", Kind: units.Number, Min: 0, Max: 10, Since: 3,
@@ -116,7 +116,7 @@ var (
 	})
 )
 
-// inNoon
+// The clear winter noon that the box is judged by, and the snow on the ground.
 var (
 	PlaceOutdoor = number(inNoon, "outdoor_c", func(p *Place) *float64 { return &p.Outdoor }, Field{
 		Label: "Outdoor temperature at noon", Kind: units.Temperature, Min: -45, Max: 30,
@@ -174,7 +174,7 @@ var (
 	})
 )
 
-// inShade
+// What stands between sun and glass.
 var (
 	ShadeHorizon = table(inShade, "horizon", func(s *Shade) *[]Obstacle { return &s.Horizon }, Field{
 		Label: "Obstacles on the horizon", Rows: &Rows{readHorizon, writeHorizon, "120 to 150: 12, tree"}, Since: 2,
@@ -215,7 +215,7 @@ var (
 	})
 )
 
-// inWall
+// The wall that a box hangs on.
 var (
 	WallBetween = number(inWall, "between_m", func(w *Wall) *float64 { return &w.Between }, Field{
 		Label: "Wall between the windows",
@@ -260,7 +260,7 @@ var (
 	})
 )
 
-// inSite
+// What the place asks of an installation.
 var (
 	SiteGust = number(inSite, "gust_m_s", func(s *Site) *float64 { return &s.Gust }, Field{
 		Label: "Design wind gust", Kind: units.Gust, Min: 15, Max: 100, When: boxed, Default: defaultGust, Since: 8,

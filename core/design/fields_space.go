@@ -7,7 +7,7 @@ import (
 	"gladember/core/units"
 )
 
-// inRoom
+// The space that is warmed.
 var (
 	SpaceKind = choice(inRoom, "kind", func(r *Room) *RoomKind { return &r.Kind }, Field{
 		Label: "Space to heat", Choices: list(string(LivingRoom), "room", string(Shop), "shop", string(Greenhouse),
@@ -162,7 +162,7 @@ var (
 	})
 )
 
-// inHeater
+// The heater as a whole.
 var (
 	HeaterName = text(inHeater, "name", func(h *Heater) *string { return &h.Name }, Field{
 		Label: "Name", Help: "The name of this heater.",
@@ -174,7 +174,7 @@ var (
 	})
 )
 
-// inSecond
+// The space that warm air is moved on to.
 var (
 	SecondMover = choice(inSecond, "mover", func(s *Second) *string { return &s.Mover }, Field{
 		Label: "Air to a second space", Choices: list("none", "none", "stairs", "open stairs", "ceiling-fan",
@@ -227,7 +227,7 @@ var (
 	})
 )
 
-// inMoney
+// What heat and money cost.
 var (
 	MoneyResale = number(inMoney, "resale", func(m *Money) *float64 { return &m.Resale }, Field{
 		Label: "Resale value of salvaged parts", Kind: units.Number, Money: true, Min: 0, Max: 100000,
@@ -268,7 +268,7 @@ var (
 	})
 )
 
-// inSpent
+// What the box cost.
 var (
 	MoneySpent = number(inSpent, "spent", func(m *Money) *float64 { return &m.Spent }, Field{
 		Label: "Cost of the box", Kind: units.Number, Money: true, Min: 0, Max: 100000, Since: 3,
