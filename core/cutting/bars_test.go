@@ -111,7 +111,7 @@ func TestRandomListsHold(t *testing.T) {
 	}
 }
 
-// Nearly all such lists are proven when they may take a second each.
+// Most such lists are proven within the nodes that a search may visit; how long that takes is in docs/BENCHMARKS.md.
 func TestMostListsAreProven(t *testing.T) {
 	if testing.Short() {
 		t.Skip("the race detector is too slow for the time that a plan may take")
@@ -121,7 +121,7 @@ func TestMostListsAreProven(t *testing.T) {
 	const lists = 40
 	for range lists {
 		j := randomJob(r)
-		j.Limit = time.Second
+		j.Limit = time.Minute
 		if p, err := Solve(context.Background(), j); err == nil && p.Proven {
 			proven++
 		}
@@ -153,7 +153,7 @@ func randomJob(r *rand.Rand) *Job {
 }
 
 // Fifty shop lists with offcuts on hand, several lengths sold and prices: cost, and length opened at that cost, are those of
-// GLPK 5.0's integer solver (testdata/bars.py, Debian's glpk-utils), each within two seconds.
+// GLPK 5.0's integer solver (testdata/bars.py, Debian's glpk-utils). Each may take the nodes of a search, however busy the machine.
 func TestAgainstIntegerProgram(t *testing.T) {
 	if testing.Short() {
 		t.Skip("the race detector is too slow for the time that a plan may take")
@@ -187,6 +187,7 @@ func TestAgainstIntegerProgram(t *testing.T) {
 		for _, p := range l.Pieces {
 			j.Pieces = append(j.Pieces, Piece{Length: p[0] / 1e4, Count: int(p[1])})
 		}
+		j.Limit = time.Minute
 		begin := time.Now()
 		p, err := Solve(context.Background(), j)
 		if err != nil {

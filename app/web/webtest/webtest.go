@@ -244,9 +244,20 @@ func (h *Hand) TypeIn(selector, text string) {
 func (h *Hand) Touch(selector string) {
 	h.t.Helper()
 	h.Touches++
-	e := Field(h.p, selector)
-	e.MustEval(`() => this.scrollIntoView({block: "center"})`) // clear of the ribbon, as one would
-	e.MustClick()
+	// A page that moved under the finger is touched again: the click went beside the element, and nothing came of it.
+	for range 5 {
+		e := Field(h.p, selector)
+		e.MustEval(`(selector) => {
+			this.scrollIntoView({block: "center"}); // clear of the figures at the foot
+			window.missed = true;
+			document.addEventListener("click", (e) => { if (e.target.closest(selector)) window.missed = false; }, {capture: true, once: true});
+		}`, selector)
+		e.MustClick()
+		if missed, err := h.p.Eval(`() => window.missed === true`); err != nil || !missed.Value.Bool() {
+			return
+		}
+	}
+	h.t.Fatalf("five clicks went beside %s", selector)
 }
 
 // Go clicks a link and waits until its page is there.
