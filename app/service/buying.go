@@ -69,8 +69,8 @@ func (w *Workshop) Buying(ctx context.Context, st *store.State, e *Heater, u uni
 // Input is what a list is made of, without what is on hand and prices.
 func Input(h *design.Heater, l *layout.Layout, parts []layout.Part, u units.System) cost.Input {
 	return cost.Input{
-		Heater: h, Layout: l, Parts: parts, Shop: cutting.ShopOf(&h.Cut, u.Inches),
-		Saw: cutting.Rules{Kerf: h.Cut.Kerf, Trim: h.Cut.Trim, Limit: Patience},
+		Heater: h, Layout: l, Parts: parts, Shop: cutting.ShopOf(&h.Workshop.Cut, u.Inches),
+		Saw: cutting.Rules{Kerf: h.Workshop.Cut.Kerf, Trim: h.Workshop.Cut.Trim, Limit: Patience},
 	}
 }
 

@@ -27,7 +27,7 @@ func Packet(ctx context.Context, e *collector.Evaluation, l *layout.Layout, list
 	}
 	p := &drawing.Packet{
 		Name: h.Name, Layout: l, Plans: plans, List: list, Steps: steps, Safety: advice.Safety(e),
-		Temperature: h.Bench.Temperature, Humidity: h.Bench.Humidity,
+		Temperature: h.Workshop.Bench.Temperature, Humidity: h.Workshop.Bench.Humidity,
 	}
 	if p.Name == "" {
 		p.Name = "Solar air heater"

@@ -253,7 +253,7 @@ func TestRenamingRecomputesNothing(t *testing.T) {
 	if computed.Load() != 1 || again != y || w.KnownYear(&renamed).Judged() == nil {
 		t.Errorf("%d evaluations, the same year: %v", computed.Load(), again == y)
 	}
-	if e.Eval.Heater.Name != "Granary wall" || e.Eval.Heater.Bench.Humidity != 0.31 {
+	if e.Eval.Heater.Name != "Granary wall" || e.Eval.Heater.Workshop.Bench.Humidity != 0.31 {
 		t.Errorf("what was computed under the old name has kept it: %q", e.Eval.Heater.Name)
 	}
 	thinner, err := design.Apply(h, units.System{}, design.Set(design.BoxBackFoam, 0.02))

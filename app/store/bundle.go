@@ -29,7 +29,7 @@ import (
 // Format of the archive and its version: a reader refuses a greater one.
 const (
 	bundleFormat  = "gladember heater"
-	bundleVersion = 1
+	bundleVersion = 2
 )
 
 // Bounds of an archive: files in it, and bytes that they unpack to, all of them and one by kind.
@@ -65,7 +65,8 @@ type bundle struct {
 
 type bundledVersion struct {
 	Name     string `json:"name"`
-	Document string `json:"document"` // its file
+	Document string `json:"document"`      // its file
+	Log      string `json:"log,omitempty"` // the file of its log's document; version 1 had it in the version's
 }
 
 type bundledImport struct {
@@ -194,15 +195,12 @@ func (x *exporter) all() error {
 // documents writes the versions as they stand, and the weather that they name.
 func (x *exporter) documents() error {
 	var rows []struct {
-		ID       int64
-		Name     string
-		Document []byte
-		Current  bool
+		ID      int64
+		Name    string
+		Current bool
 	}
-	if err := x.q.SelectContext(x.ctx, &rows,
-		"SELECT v.id AS id, v.name AS name, e.document AS document, v.id = h.current AS current FROM "+
-			"versions v JOIN edits e ON e.id = v.head JOIN heaters h ON h.id = v.heater WHERE v.heater = ? ORDER BY v.id",
-		x.heater); err != nil {
+	if err := x.q.SelectContext(x.ctx, &rows, "SELECT v.id AS id, v.name AS name, v.id = h.current AS current FROM versions v JOIN "+
+		"heaters h ON h.id = v.heater WHERE v.heater = ? ORDER BY v.id", x.heater); err != nil {
 		return err
 	}
 	if len(rows) == 0 {
@@ -210,22 +208,31 @@ func (x *exporter) documents() error {
 	}
 	x.versions = map[int64]int{}
 	for i, r := range rows {
-		h, err := design.Decode(r.Document)
-		if err != nil {
-			return fmt.Errorf("version %s: %w", r.Name, err)
-		}
-		doc, err := design.Encode(h)
+		l, err := x.s.line(x.ctx, x.q, r.ID)
 		if err != nil {
 			return err
 		}
-		name := fmt.Sprintf("versions/%d.json", i+1)
+		h, err := x.s.joined(l)
+		if err != nil {
+			return fmt.Errorf("version %s: %w", r.Name, err)
+		}
+		v := bundledVersion{r.Name, fmt.Sprintf("versions/%d.json", i+1), fmt.Sprintf("logs/%d.json", i+1)}
 		x.versions[r.ID] = i + 1
 		if r.Current {
 			x.b.Current = i + 1
 		}
-		x.b.Versions = append(x.b.Versions, bundledVersion{r.Name, name})
-		if err := x.put(name, doc); err != nil {
-			return err
+		x.b.Versions = append(x.b.Versions, v)
+		for _, part := range []struct {
+			name string
+			of   design.Document
+		}{{v.Document, design.HeaterDocument}, {v.Log, design.LogDocument}} {
+			text, err := h.Part(part.of)
+			if err != nil {
+				return err
+			}
+			if err := x.put(part.name, text); err != nil {
+				return err
+			}
 		}
 		if err := x.weather(h.Climate.File); err != nil {
 			return err
@@ -476,7 +483,7 @@ func newImporter(file io.ReaderAt, size int64) (*importer, error) {
 		switch {
 		case f.Name == "heater.json":
 		case nested && rest != "" && !strings.ContainsAny(rest, `/\:`) && !strings.Contains(rest, "..") &&
-			(dir == "versions" || dir == "readings" || dir == "photos" || dir == "weather"):
+			(dir == "versions" || dir == "logs" || dir == "readings" || dir == "photos" || dir == "weather"):
 		default:
 			return nil, refusal("it holds %q, which is no part of a heater", clipped(f.Name))
 		}
@@ -601,9 +608,31 @@ func (x *importer) readVersions() error {
 		if err != nil {
 			return fmt.Errorf("%w: version %s: %w", ErrBundle, v.Name, err)
 		}
+		if err := x.readLog(&h, v); err != nil {
+			return err
+		}
 		x.documents = append(x.documents, h)
 	}
 	return nil
+}
+
+// readLog puts a version's log into its heater. A file of version 1 holds the log and the workshop with the heater; a later one holds no
+// workshop, which is that of whoever takes it in.
+func (x *importer) readLog(h *design.Heater, v bundledVersion) error {
+	if x.b.Version == 1 {
+		return nil
+	}
+	err := h.Replace(design.WorkshopDocument, nil)
+	if err == nil && v.Log != "" {
+		var text []byte
+		if text, err = x.all(v.Log, maxDocument); err == nil {
+			err = h.Replace(design.LogDocument, text)
+		}
+	}
+	if err != nil && !errors.Is(err, ErrBundle) {
+		err = fmt.Errorf("%w: the log of version %s: %w", ErrBundle, v.Name, err)
+	}
+	return err
 }
 
 func (x *importer) readImports() error {
@@ -724,14 +753,11 @@ func (x *importer) write(ctx context.Context, s *Store, q *sqlx.Tx) (heater int6
 	}
 	ids := make([]int64, 1+len(x.documents)) // by number, 0 for none
 	for i := range x.documents {
-		doc, err := design.Encode(x.documents[i])
-		if err != nil {
+		h := &x.documents[i]
+		if ids[i+1], err = s.addVersion(ctx, q, heater, x.b.Versions[i].Name, "taken in from a file", "", h); err != nil {
 			return 0, err
 		}
-		if ids[i+1], err = s.addVersion(ctx, q, heater, x.b.Versions[i].Name); err != nil {
-			return 0, err
-		}
-		if err := s.append(ctx, q, Seen{Version: ids[i+1]}, nil, "", "taken in from a file", doc); err != nil {
+		if err := s.adopt(ctx, q, h); err != nil {
 			return 0, err
 		}
 	}

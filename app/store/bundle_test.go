@@ -173,7 +173,7 @@ func TestHeaterFilesAreRefused(t *testing.T) {
 		archive []byte
 		want    string
 	}{
-		"newer":             {manifest(func(m map[string]any) { m["version"] = 2 }), "update the program"},
+		"newer":             {manifest(func(m map[string]any) { m["version"] = bundleVersion + 1 }), "update the program"},
 		"of something else": {manifest(func(m map[string]any) { m["format"] = "song" }), "not that of a heater"},
 		"with more":         {manifest(func(m map[string]any) { m["colour"] = "red" }), "damaged"},
 		"no archive":        {[]byte("PK\x03\x04 but no more"), "no zip archive"},

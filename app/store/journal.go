@@ -81,24 +81,47 @@ type Edit struct {
 // undo, only the last one counts.
 func (s *Store) LastEdits(ctx context.Context, heater int64, most int) (out []Edit, err error) {
 	var rows []struct {
-		Label, Version, Path string
-		At                   int64
-		Before, After        []byte
+		Owner  int64 // the version
+		Before *int64
+		Kind   design.Document
+		Name   string
+		editRow
 	}
-	err = s.db.SelectContext(ctx, &rows, `SELECT e.label, v.name AS version, e.at, e.path, e.document AS after, `+
-		`coalesce(p.document, e.document) AS before FROM edits e JOIN versions v ON v.id = e.version LEFT JOIN edits p ON p.id = e.parent `+
-		`WHERE v.heater = ? AND NOT EXISTS (SELECT 1 FROM edits n WHERE n.parent = e.parent AND n.path = e.path AND n.path <> '' `+
-		`AND n.label = e.label AND n.id > e.id AND n.at - e.at < ?) ORDER BY e.id DESC LIMIT ?`, heater, oneEdit.Milliseconds(), most)
+	// All documents of the heater, and that of the workshop; of the others only what was changed since.
+	later := func(t table) string {
+		return "NOT EXISTS (SELECT 1 FROM " + t.edits + " n WHERE n.parent = e.parent AND n.path = e.path AND n.path <> '' AND " +
+			"n.label = e.label AND n.id > e.id AND n.at - e.at < ?)"
+	}
+	own, other := (&held{kind: design.HeaterDocument}).table(), (&held{kind: design.LogDocument}).table()
+	err = s.db.SelectContext(ctx, &rows, "SELECT v.id AS owner, e.parent AS before, 0 AS kind, v.name AS name, "+own.columns("e")+
+		" FROM edits e JOIN versions v ON v.id = e.version WHERE v.heater = ? AND "+later(own)+
+		" UNION ALL SELECT coalesce(v.id, c.id), e.parent, iif(v.id IS NULL, ?, ?), coalesce(v.name, c.name), "+other.columns("e")+
+		" FROM document_edits e JOIN documents d ON d.id = e.document LEFT JOIN versions v ON v.id = d.version "+
+		"JOIN heaters h ON h.id = ? JOIN versions c ON c.id = h.current WHERE e.parent IS NOT NULL AND (d.version IS NULL OR v.heater = h.id) AND "+
+		later(other)+" ORDER BY revision DESC, kind LIMIT ?", heater, oneEdit.Milliseconds(), design.WorkshopDocument, design.LogDocument,
+		heater, oneEdit.Milliseconds(), most)
 	if err != nil {
 		return nil, err
 	}
 	for _, r := range rows {
-		e := Edit{Label: r.Label, Version: r.Version, At: r.At, Path: r.Path}
-		if e.Before, err = s.read.decode(r.Before); err != nil {
+		e := Edit{Label: r.Label, Version: r.Name, At: r.At, Path: r.Path}
+		l, err := s.line(ctx, s.db, r.Owner)
+		if err != nil {
 			return nil, err
 		}
-		if e.After, err = s.read.decode(r.After); err != nil {
+		l[r.Kind].edit = r.editRow
+		if e.After, err = s.joined(l); err != nil {
 			return nil, err
+		}
+		e.Before = e.After
+		if t := l[r.Kind].table(); r.Before != nil {
+			if err := s.db.GetContext(ctx, &l[r.Kind].edit, "SELECT "+t.columns("e")+" FROM "+t.edits+" e WHERE e.id = ?",
+				*r.Before); err != nil {
+				return nil, err
+			}
+			if e.Before, err = s.joined(l); err != nil {
+				return nil, err
+			}
 		}
 		out = append(out, e)
 	}

@@ -552,7 +552,11 @@ func (s *Store) Span(ctx context.Context, of Logged) (from, to time.Time, ok boo
 
 // Profile is how files of a shape are read, as JSON; empty where none was read yet.
 func (s *Store) Profile(ctx context.Context, shape string) (mapping string, err error) {
-	return s.text(ctx, "SELECT mapping FROM profiles WHERE shape = ?", shape)
+	err = s.db.GetContext(ctx, &mapping, "SELECT mapping FROM profiles WHERE shape = ?", shape)
+	if errors.Is(err, sql.ErrNoRows) {
+		return "", nil
+	}
+	return mapping, err
 }
 
 // SetProfile keeps how files of a shape are read.

@@ -1,9 +1,10 @@
 // Package store keeps a workshop in one SQLite file: heaters, their versions
 // and every edit ever made, and the readings of their loggers.
 //
-// Documents are whole JSON heaters (package design). An edit is a row that is
-// only ever added; undo moves a version's head to the edit's parent and redo to
-// its youngest child. Readings are stored as one block a series and day.
+// A version of a heater, the log of each version and the workshop are JSON
+// documents (package design). An edit is a row that is only ever added; undo
+// moves the head of the document that was edited last to the edit's parent, and
+// redo to its youngest child. Readings are stored as one block a series and day.
 package store
 
 import (
@@ -53,15 +54,16 @@ type documents struct {
 // keptDocuments is how many documents are kept read.
 const keptDocuments = 64
 
-// decode is [design.Decode], which is pure, remembered. The heater is the caller's own.
-func (d *documents) decode(text []byte) (design.Heater, error) {
+// join is [design.Join], which is pure, remembered. The heater is the caller's own.
+func (d *documents) join(own, workshop, log []byte) (design.Heater, error) {
+	key := strings.Join([]string{string(own), string(workshop), string(log)}, "\x00")
 	d.mu.Lock()
-	h, ok := d.was[string(text)]
+	h, ok := d.was[key]
 	d.mu.Unlock()
 	if ok {
 		return h.Clone(), nil
 	}
-	h, err := design.Decode(text)
+	h, err := design.Join(own, workshop, log)
 	if err != nil {
 		return h, err
 	}
@@ -69,7 +71,7 @@ func (d *documents) decode(text []byte) (design.Heater, error) {
 	if len(d.was) >= keptDocuments || d.was == nil {
 		d.was = map[string]design.Heater{}
 	}
-	d.was[string(text)] = h.Clone()
+	d.was[key] = h.Clone()
 	d.mu.Unlock()
 	return h, nil
 }
@@ -114,7 +116,7 @@ func (s *Store) provider() (*goose.Provider, error) {
 	if err != nil {
 		return nil, err
 	}
-	return goose.NewProvider(goose.DialectSQLite3, s.db.DB, sub)
+	return goose.NewProvider(goose.DialectSQLite3, s.db.DB, sub, goose.WithGoMigrations(apart))
 }
 
 // migrate brings the file up to date.
@@ -221,14 +223,10 @@ func (s *Store) Heaters(ctx context.Context) ([]State, error) {
 	return out, nil
 }
 
-// Create adds a heater with one version, A.
+// Create adds a heater with one version, A. What its document says of a workshop, and nobody said of this one, is taken over.
 func (s *Store) Create(ctx context.Context, h design.Heater) (State, error) {
 	var id int64
 	err := s.tx(ctx, func(q *sqlx.Tx) error {
-		doc, err := design.Encode(h)
-		if err != nil {
-			return err
-		}
 		r, err := q.ExecContext(ctx, "INSERT INTO heaters (created) VALUES (?)", s.now().UnixMilli())
 		if err != nil {
 			return err
@@ -236,11 +234,10 @@ func (s *Store) Create(ctx context.Context, h design.Heater) (State, error) {
 		if id, err = r.LastInsertId(); err != nil {
 			return err
 		}
-		v, err := s.addVersion(ctx, q, id, "A")
-		if err != nil {
+		if _, err = s.addVersion(ctx, q, id, "A", "started", "", &h); err != nil {
 			return err
 		}
-		return s.append(ctx, q, Seen{Version: v}, nil, "", "started", doc)
+		return s.adopt(ctx, q, &h)
 	})
 	if err != nil {
 		return State{}, fmt.Errorf("adding a heater: %w", err)
@@ -248,7 +245,8 @@ func (s *Store) Create(ctx context.Context, h design.Heater) (State, error) {
 	return s.Get(ctx, id)
 }
 
-func (s *Store) addVersion(ctx context.Context, q querier, heater int64, name string) (int64, error) {
+// addVersion adds a version with the two documents of its own, a heater's and a log's, and opens it.
+func (s *Store) addVersion(ctx context.Context, q querier, heater int64, name, label, page string, h *design.Heater) (int64, error) {
 	r, err := q.ExecContext(ctx, "INSERT INTO versions (heater, name) VALUES (?, ?)", heater, name)
 	if err != nil {
 		return 0, err
@@ -257,32 +255,28 @@ func (s *Store) addVersion(ctx context.Context, q querier, heater int64, name st
 	if err != nil {
 		return 0, err
 	}
+	if r, err = q.ExecContext(ctx, "INSERT INTO documents (version) VALUES (?)", id); err != nil {
+		return 0, err
+	}
+	log, err := r.LastInsertId()
+	if err != nil {
+		return 0, err
+	}
+	revision, err := nextRevision(ctx, q)
+	if err != nil {
+		return 0, err
+	}
+	for _, in := range []held{{kind: design.HeaterDocument, id: id}, {kind: design.LogDocument, id: log}} {
+		text, err := h.Part(in.kind)
+		if err != nil {
+			return 0, err
+		}
+		if err := s.append(ctx, q, &in, editRow{Label: label, Document: text, Revision: revision}, page); err != nil {
+			return 0, err
+		}
+	}
 	_, err = q.ExecContext(ctx, "UPDATE heaters SET current = ? WHERE id = ?", id, heater)
 	return id, err
-}
-
-// append adds an edit to a version at a revision and makes it the head.
-func (s *Store) append(ctx context.Context, q querier, at Seen, parent *int64, path, label string, doc []byte) error {
-	r, err := q.ExecContext(ctx, "INSERT INTO edits (version, parent, path, label, document, revision, at) VALUES (?, ?, ?, ?, ?, ?, ?)",
-		at.Version, parent, path, label, doc, at.Revision+1, s.now().UnixMilli())
-	if err != nil {
-		return err
-	}
-	id, err := r.LastInsertId()
-	if err != nil {
-		return err
-	}
-	return s.head(ctx, q, at, id)
-}
-
-// head puts an edit in force in a version, as its next revision.
-func (s *Store) head(ctx context.Context, q querier, at Seen, edit int64) error {
-	if _, err := q.ExecContext(ctx, "INSERT INTO moves (version, revision, edit, page) VALUES (?, ?, ?, ?)", at.Version, at.Revision+1,
-		edit, at.Page); err != nil {
-		return err
-	}
-	_, err := q.ExecContext(ctx, "UPDATE versions SET head = ?, revision = ? WHERE id = ?", edit, at.Revision+1, at.Version)
-	return err
 }
 
 // shown reads the version that is open; a [Behind] if the page showed another.
@@ -299,14 +293,6 @@ func (s *Store) shown(ctx context.Context, q querier, seen Seen) (State, error) 
 	return st, ErrNotFound
 }
 
-// others says whether another page moved a version since a page saw it.
-func (s *Store) others(ctx context.Context, q querier, seen Seen) (bool, error) {
-	n := 0
-	err := q.GetContext(ctx, &n, "SELECT count(*) FROM moves WHERE version = ? AND revision > ? AND page <> ?", seen.Version,
-		seen.Revision, seen.Page)
-	return n > 0, err
-}
-
 // Branch copies the version that a page shows under the next letter and opens the copy.
 func (s *Store) Branch(ctx context.Context, seen Seen) (State, error) {
 	err := s.tx(ctx, func(q *sqlx.Tx) error {
@@ -317,10 +303,6 @@ func (s *Store) Branch(ctx context.Context, seen Seen) (State, error) {
 		if len(st.Versions) >= 26 {
 			return ErrFull
 		}
-		doc, err := design.Encode(st.Document)
-		if err != nil {
-			return err
-		}
 		var taken []string // also by those that were deleted, which may come back
 		if err := q.SelectContext(ctx, &taken, "SELECT name FROM versions WHERE heater = ?", seen.Heater); err != nil {
 			return err
@@ -329,11 +311,8 @@ func (s *Store) Branch(ctx context.Context, seen Seen) (State, error) {
 		for slices.Contains(taken, name) { // somebody gave the letter away
 			name += "'"
 		}
-		v, err := s.addVersion(ctx, q, seen.Heater, name)
-		if err != nil {
-			return err
-		}
-		return s.append(ctx, q, Seen{Version: v, Page: seen.Page}, nil, "", "branched from "+st.Name, doc)
+		_, err = s.addVersion(ctx, q, seen.Heater, name, "branched from "+st.Name, seen.Page, &st.Document)
+		return err
 	})
 	if err != nil {
 		return State{}, err
@@ -363,21 +342,21 @@ type Head struct {
 
 // Heads returns what each version of a heater holds now, in the order of their making.
 func (s *Store) Heads(ctx context.Context, heater int64) (out []Head, err error) {
-	var rows []struct {
-		ID, Revision int64
-		Name         string
-		Document     []byte
-	}
-	if err := s.db.SelectContext(ctx, &rows, "SELECT v.id AS id, v.name AS name, v.revision AS revision, e.document AS document FROM "+
-		"versions v JOIN edits e ON e.id = v.head WHERE v.heater = ? AND v.gone = 0 ORDER BY v.id", heater); err != nil {
+	var versions []VersionName
+	if err := s.db.SelectContext(ctx, &versions, "SELECT id, name FROM versions WHERE heater = ? AND gone = 0 ORDER BY id",
+		heater); err != nil {
 		return nil, err
 	}
-	for _, r := range rows {
-		h, err := design.Decode(r.Document)
+	for _, v := range versions {
+		l, err := s.line(ctx, s.db, v.ID)
 		if err != nil {
-			return nil, fmt.Errorf("version %s: %w", r.Name, err)
+			return nil, err
 		}
-		out = append(out, Head{VersionName{r.ID, r.Name}, r.Revision, h})
+		h, err := s.joined(l)
+		if err != nil {
+			return nil, fmt.Errorf("version %s: %w", v.Name, err)
+		}
+		out = append(out, Head{v, l.revision(), h})
 	}
 	return out, nil
 }
@@ -456,65 +435,45 @@ func (s *Store) Get(ctx context.Context, heater int64) (State, error) {
 	return s.get(ctx, s.db, heater)
 }
 
-type editRow struct {
-	ID       int64
-	Parent   *int64
-	Path     string
-	Label    string
-	Document []byte
-	Revision int64
-	At       int64
-}
-
-const editColumns = "id, parent, path, label, document, revision, at"
-
 func (s *Store) get(ctx context.Context, q querier, heater int64) (State, error) {
 	st := State{Heater: heater}
-	var v struct {
-		ID       int64
-		Name     string
-		Head     int64
-		Revision int64
-	}
-	err := q.GetContext(ctx, &v, "SELECT v.id, v.name, v.head, v.revision FROM versions v JOIN heaters h ON h.current = v.id WHERE "+
-		"h.id = ?", heater)
+	var v VersionName
+	err := q.GetContext(ctx, &v, "SELECT v.id, v.name FROM versions v JOIN heaters h ON h.current = v.id WHERE h.id = ?", heater)
 	if errors.Is(err, sql.ErrNoRows) {
 		return st, ErrNotFound
 	}
 	if err != nil {
 		return st, fmt.Errorf("reading heater %d: %w", heater, err)
 	}
-	st.Version, st.Name, st.Revision = v.ID, v.Name, v.Revision
+	st.Version, st.Name = v.ID, v.Name
 	if err := q.SelectContext(ctx, &st.Versions, "SELECT id, name FROM versions WHERE heater = ? AND gone = 0 ORDER BY id",
 		heater); err != nil {
 		return st, err
 	}
-	var e editRow
-	if err := q.GetContext(ctx, &e, "SELECT "+editColumns+" FROM edits WHERE id = ?", v.Head); err != nil {
+	l, err := s.line(ctx, q, v.ID)
+	if err != nil {
 		return st, fmt.Errorf("reading heater %d: %w", heater, err)
 	}
-	if st.Document, err = s.read.decode(e.Document); err != nil {
+	st.Revision = l.revision()
+	if st.Document, err = s.joined(l); err != nil {
 		return st, fmt.Errorf("heater %d as stored: %w", heater, err)
 	}
-	st.Label = e.Label
-	if e.Parent != nil {
-		st.CanUndo = true
-		var doc []byte
-		if err := q.GetContext(ctx, &doc, "SELECT document FROM edits WHERE id = ?", *e.Parent); err != nil {
+	last := l.last()
+	st.CanUndo, st.CanRedo, st.Label = len(last) > 0, len(l.next()) > 0, l[design.HeaterDocument].edit.Label
+	if !st.CanUndo {
+		return st, nil
+	}
+	st.Label = l[last[0]].edit.Label
+	for _, d := range last {
+		t := l[d].table()
+		if err := q.GetContext(ctx, &l[d].edit, "SELECT "+t.columns("e")+" FROM "+t.edits+" e WHERE e.id = ?",
+			*l[d].edit.Parent); err != nil {
 			return st, err
 		}
-		before, err := s.read.decode(doc)
-		if err != nil {
-			return st, err
-		}
-		st.Before = &before
 	}
-	var children int
-	if err := q.GetContext(ctx, &children, "SELECT count(*) FROM edits WHERE parent = ?", e.ID); err != nil {
-		return st, err
-	}
-	st.CanRedo = children > 0
-	return st, nil
+	before, err := s.joined(l)
+	st.Before = &before
+	return st, err
 }
 
 // alike says whether a field holds the same in two documents; some hold tables.
@@ -546,31 +505,18 @@ func (s *Store) Edit(ctx context.Context, seen Seen, label string, sys units.Sys
 		if err != nil {
 			return err
 		}
-		doc, err := design.Encode(next)
+		l, err := s.line(ctx, q, st.Version)
 		if err != nil {
 			return err
-		}
-		var head editRow
-		if err := q.GetContext(ctx, &head, "SELECT "+editColumns+" FROM edits WHERE id = (SELECT head FROM versions WHERE id = ?)",
-			st.Version); err != nil {
-			return err
-		}
-		if string(doc) == string(head.Document) {
-			return nil // nothing moved: no edit to undo
 		}
 		path := ""
 		if len(changes) > 0 {
 			path = changes[0].Path
 		}
-		if out.Elsewhere, err = s.replaced(ctx, q, seen, &st, &next, path, sys); err != nil {
+		if out.Elsewhere, err = s.replaced(ctx, q, seen, l, &st, &next, path, sys); err != nil {
 			return err
 		}
-		parent := &head.ID
-		age := s.now().Sub(time.UnixMilli(head.At))
-		if head.Path == path && head.Label == label && path != "" && head.Parent != nil && age < oneEdit && out.Elsewhere == "" {
-			parent = head.Parent // still the same entry: undo goes back past it
-		}
-		return s.append(ctx, q, Seen{Version: st.Version, Revision: st.Revision, Page: seen.Page}, parent, path, label, doc)
+		return s.write(ctx, q, l, &st.Document, &next, editRow{Path: path, Label: label}, seen.Page, out.Elsewhere == "")
 	})
 	if err != nil {
 		return out, err
@@ -580,25 +526,26 @@ func (s *Store) Edit(ctx context.Context, seen Seen, label string, sys units.Sys
 }
 
 // replaced is what another page has put into a field since a page saw it, and an edit replaces; "" if nothing.
-func (s *Store) replaced(ctx context.Context, q querier, seen Seen, st *State, next *design.Heater, path string,
+func (s *Store) replaced(ctx context.Context, q querier, seen Seen, l line, st *State, next *design.Heater, path string,
 	sys units.System) (string, error) {
 	f := design.FieldAt(path)
 	if f == nil || alike(&st.Document, next, path) {
 		return "", nil
 	}
-	if foreign, err := s.others(ctx, q, seen); err != nil || !foreign {
+	if foreign, err := l.others(ctx, q, seen); err != nil || !foreign {
 		return "", err
 	}
-	var was []byte
-	err := q.GetContext(ctx, &was, "SELECT e.document FROM moves m JOIN edits e ON e.id = m.edit WHERE m.version = ? AND m.revision <= "+
-		"? ORDER BY m.revision DESC LIMIT 1", st.Version, seen.Revision)
+	was := l
+	t := l[f.Document].table()
+	err := q.GetContext(ctx, &was[f.Document].edit, "SELECT "+t.columns("e")+" FROM "+t.moves+" m JOIN "+t.edits+
+		" e ON e.id = m.edit WHERE m."+t.owner+" = ? AND m.revision <= ? ORDER BY m.revision DESC LIMIT 1", l[f.Document].id, seen.Revision)
 	if errors.Is(err, sql.ErrNoRows) {
 		return "", nil
 	}
 	if err != nil {
 		return "", err
 	}
-	before, err := s.read.decode(was)
+	before, err := s.joined(was)
 	if err != nil || alike(&before, &st.Document, path) {
 		return "", err
 	}
@@ -614,40 +561,29 @@ func (s *Store) replaced(ctx context.Context, q querier, seen Seen, st *State, n
 // ErrNothing is returned where there is nothing to undo or redo.
 var ErrNothing = errors.New("there is nothing to take back or do again")
 
-// Undo moves the version that a page shows to the edit before its last; a [Behind] if another page
-// made that edit after this one looked.
-func (s *Store) Undo(ctx context.Context, seen Seen) (State, error) {
-	return s.move(ctx, seen, "SELECT parent FROM edits WHERE id = ?")
-}
+// Undo takes back what was changed last of all that the page of a heater shows: of its version, of the log of that, or of the workshop. It
+// is a [Behind] if another page made a change after this one looked.
+func (s *Store) Undo(ctx context.Context, seen Seen) (State, error) { return s.move(ctx, seen, true) }
 
-// Redo moves the version that a page shows to the youngest edit made after its head.
-func (s *Store) Redo(ctx context.Context, seen Seen) (State, error) {
-	return s.move(ctx, seen, "SELECT max(id) FROM edits WHERE parent = ?")
-}
+// Redo makes again what was taken back last.
+func (s *Store) Redo(ctx context.Context, seen Seen) (State, error) { return s.move(ctx, seen, false) }
 
-func (s *Store) move(ctx context.Context, seen Seen, to string) (State, error) {
+func (s *Store) move(ctx context.Context, seen Seen, back bool) (State, error) {
 	err := s.tx(ctx, func(q *sqlx.Tx) error {
 		st, err := s.shown(ctx, q, seen)
 		if err != nil {
 			return err
 		}
-		if foreign, err := s.others(ctx, q, seen); err != nil {
+		l, err := s.line(ctx, q, st.Version)
+		if err != nil {
+			return err
+		}
+		if foreign, err := l.others(ctx, q, seen); err != nil {
 			return err
 		} else if foreign {
 			return &Behind{VersionName{st.Version, st.Name}, st}
 		}
-		var head int64
-		if err := q.GetContext(ctx, &head, "SELECT head FROM versions WHERE id = ?", st.Version); err != nil {
-			return err
-		}
-		var target *int64
-		if err := q.GetContext(ctx, &target, to, head); err != nil {
-			return err
-		}
-		if target == nil {
-			return ErrNothing
-		}
-		return s.head(ctx, q, Seen{Version: st.Version, Revision: st.Revision, Page: seen.Page}, *target)
+		return l.move(ctx, q, back, seen.Page)
 	})
 	if err != nil {
 		return State{}, err

@@ -54,8 +54,10 @@ func TestEveryFieldIsOnAPage(t *testing.T) {
 		for _, part := range []string{"absorber", "foam", "guard", "frame"} {
 			pages = append(pages, fmt.Sprintf("/h/%d/box?part=%s", id, part))
 		}
+		pages = append(pages, "/settings")
 		for _, page := range pages {
-			found(t, l.do(page, nil), strings.Split(page, "/")[3], wanted)
+			name := page[strings.LastIndex(page, "/")+1:]
+			found(t, l.do(page, nil), name, wanted)
 		}
 	}
 	for path := range wanted {
@@ -68,7 +70,9 @@ func TestEveryFieldIsOnAPage(t *testing.T) {
 
 // control is what a page has for a field that is not edited as the others are.
 var control = map[string]string{design.PlaceTown.Path: `name="town"`, design.ClimateFile.Path: `type="file"`,
-	design.AbsorberFamily.Path: design.AbsorberFamily.Path}
+	design.AbsorberFamily.Path: design.AbsorberFamily.Path, design.WorkshopLength.Path: `name="length"`,
+	design.WorkshopTemperature.Path: `name="heat"`, design.WorkshopDecimal.Path: `name="decimal"`,
+	design.WorkshopCurrency.Path: `name="currency"`}
 
 // found takes the fields of a page out of those that are wanted.
 func found(t *testing.T, page, name string, wanted map[string]*design.Field) {

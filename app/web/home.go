@@ -490,7 +490,7 @@ func (sv *site) settle(c *echo.Context, p ui.Page, keep bool) (ui.Page, error) {
 	if !keep {
 		return p, nil
 	}
-	return p, sv.SetShop(c, p.Units)
+	return p, sv.SetShop(c, "units of the first heater", design.UnitsChanges(p.Units)...)
 }
 
 // TownsView is what a search for a town finds.

@@ -135,6 +135,7 @@ func (sv *site) routes(e *echo.Echo) {
 	e.GET("/glossary", sv.glossary)
 	e.GET("/settings", sv.settingsPage)
 	e.POST("/settings", sv.setSettings)
+	e.POST("/settings/undo", sv.moveSettings)
 	e.POST("/units", sv.setUnits)
 	e.POST("/theme", sv.setTheme)
 	sv.keepRoutes(e)

@@ -1,14 +1,16 @@
 package web
 
 import (
+	"errors"
 	"net/http"
 	"strings"
-	"unicode/utf8"
 
 	"github.com/labstack/echo/v5"
 
+	"gladember/app/store"
 	"gladember/app/web/ui"
 	"gladember/core/advice"
+	"gladember/core/design"
 	"gladember/core/units"
 )
 
@@ -16,31 +18,53 @@ import (
 type SettingsView struct {
 	ui.Page
 	Error string
+	// Undo names what was changed last; empty where there is nothing to take back.
+	Undo string
+	Redo bool
 }
 
-func (sv *site) settingsPage(c *echo.Context) error {
-	return c.Render(http.StatusOK, "settings.html", SettingsView{Page: ui.PageOf(c, "Settings")})
+// settings answers with the page; why, if something was refused.
+func (sv *site) settings(c *echo.Context, why string) error {
+	v := SettingsView{Page: ui.PageOf(c, "Settings"), Error: why}
+	if st, err := sv.Store.Workshop(c.Request().Context()); err == nil {
+		if v.Redo = st.CanRedo; st.CanUndo {
+			v.Undo = st.Label
+		}
+	}
+	status := http.StatusOK
+	if why != "" {
+		status = http.StatusUnprocessableEntity
+	}
+	return c.Render(status, "settings.html", v)
 }
 
-// longestCurrency is how many letters a sign of money may have.
-const longestCurrency = 4
+func (sv *site) settingsPage(c *echo.Context) error { return sv.settings(c, "") }
 
 // setSettings keeps units, decimal mark and currency for the workshop, and the theme in this browser.
 func (sv *site) setSettings(c *echo.Context) error {
-	sign := strings.TrimSpace(c.FormValue("currency"))
-	if utf8.RuneCountInString(sign) > longestCurrency || strings.ContainsAny(sign, "0123456789;=\"") {
-		v := SettingsView{ui.PageOf(c, "Settings"), "A currency is a sign or up to four letters, such as € or CHF."}
-		return c.Render(http.StatusUnprocessableEntity, "settings.html", v)
+	currency := design.Reset(design.WorkshopCurrency)
+	if sign := strings.TrimSpace(c.FormValue("currency")); sign != "" {
+		currency = design.Set(design.WorkshopCurrency, sign)
 	}
-	if err := sv.SetShop(c, units.System{
+	err := sv.SetShop(c, "units and currency", append(design.UnitsChanges(units.System{
 		Inches: c.FormValue("length") == "in", Fahrenheit: c.FormValue("heat") == "F", DecimalComma: c.FormValue("decimal") == "comma",
-	}); err != nil {
-		return err
+	}), currency)...)
+	var bad *design.Problem
+	if errors.As(err, &bad) {
+		return sv.settings(c, ui.Capital(bad.Reason)+": "+bad.Remedy+".")
 	}
-	if err := sv.SetCurrency(c, sign); err != nil {
+	if err != nil {
 		return err
 	}
 	ui.SetTheme(c, c.FormValue("theme"))
+	return c.Redirect(http.StatusSeeOther, "/settings")
+}
+
+// moveSettings takes back what was changed last for the workshop, or makes it again.
+func (sv *site) moveSettings(c *echo.Context) error {
+	if err := sv.Store.MoveWorkshop(c.Request().Context(), c.FormValue("way") != "redo"); err != nil && !errors.Is(err, store.ErrNothing) {
+		return err
+	}
 	return c.Redirect(http.StatusSeeOther, "/settings")
 }
 

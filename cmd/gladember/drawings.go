@@ -62,7 +62,7 @@ are written over.`,
 			if err := os.MkdirAll(out, 0o755); err != nil {
 				return fmt.Errorf("%s cannot be made: %w; name another folder", out, err)
 			}
-			w := drawer{out: out, dxf: format == "dxf", u: u, cut: h.Cut}
+			w := drawer{out: out, dxf: format == "dxf", u: u, cut: h.Workshop.Cut}
 			if format == "pdf" {
 				err = w.pdf(&l, size, h.Name)
 			} else {

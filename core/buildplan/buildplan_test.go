@@ -464,7 +464,8 @@ func TestEveningsHaveTheirSun(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	h.Bench = design.Bench{Temperature: 15, Humidity: 0.5, Days: "every", From: 19, Minutes: 60, WeekendFrom: 11.5, WeekendMinutes: 60}
+	h.Workshop.Bench = design.Bench{Temperature: 15, Humidity: 0.5, Days: "every", From: 19, Minutes: 60, WeekendFrom: 11.5,
+		WeekendMinutes: 60}
 	h.Place.Longitude = 0
 	at := func(latitude float64, month time.Month, day time.Weekday, sky Sky) Evening {
 		h.Place.Latitude = latitude

@@ -51,7 +51,7 @@ const (
 // Whether there is daylight and sun follows from the sun at the place: nothing outdoors is
 // planned for a dark evening.
 func Evenings(h *design.Heater, now time.Time, days int, skies map[string]Sky, without map[string]bool) (out []Evening) {
-	b := &h.Bench
+	b := &h.Workshop.Bench
 	site := solar.Site{Latitude: h.Place.Latitude, Longitude: h.Place.Longitude, Elevation: h.Place.Elevation}
 	up := func(t time.Time) float64 { return 90 - solar.Position(t, site, 0, 10).Zenith }
 	for i := range days {

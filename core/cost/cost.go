@@ -263,7 +263,7 @@ func ripping(m *cutting.MaterialPlan) units.Text {
 
 // sold is the price of a size among those that the document says are sold.
 func (b *builder) sold(s cutting.Opened) Price {
-	for _, x := range b.h.Cut.Sold {
+	for _, x := range b.h.Workshop.Cut.Sold {
 		if x.Length == s.Length && x.Width == s.Width {
 			return Price{Pack: x.Price}
 		}

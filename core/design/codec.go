@@ -41,11 +41,16 @@ func Encode(h Heater) ([]byte, error) {
 	if len(h.Entries) == 0 {
 		h.Entries = nil
 	}
+	return written(h)
+}
+
+// written is a document as JSON.
+func written(doc any) ([]byte, error) {
 	var b bytes.Buffer
 	enc := json.NewEncoder(&b)
 	enc.SetEscapeHTML(false)
 	enc.SetIndent("", "  ")
-	if err := enc.Encode(h); err != nil {
+	if err := enc.Encode(doc); err != nil {
 		return nil, fmt.Errorf("writing the heater: %w", err)
 	}
 	return b.Bytes(), nil
@@ -56,8 +61,8 @@ const MaxDocument = 1 << 20
 
 // Decode reads one document and validates it. The error names the field, what
 // is wrong and what would be right.
-// Documents of older schemas are brought up first. Fields that mean nothing for
-// the heater are emptied, as [Refresh] would, without deriving anything else.
+// Documents of older schemas are brought up first; those hold what is now in documents of its own. Of a workshop and a log that the
+// file leaves out, ours are put. Fields that mean nothing for the heater are emptied, as [Refresh] would, without deriving anything else.
 func Decode(data []byte) (Heater, error) {
 	var h Heater
 	if len(data) > MaxDocument {
@@ -90,6 +95,7 @@ func Decode(data []byte) (Heater, error) {
 	if h.Schema != Schema {
 		return h, fmt.Errorf("schema is %d; this program reads schema %d", h.Schema, Schema)
 	}
+	h.lacking(data)
 	if ps := Validate(&h); len(ps) > 0 {
 		return h, &ps[0]
 	}

@@ -239,11 +239,22 @@ func ExampleApply() {
 	// cover.layers: 9 is too high; enter 1 to 3
 }
 
+// since is where a value of an older document stands now.
+func since(path string) string {
+	path = strings.ReplaceAll(path, "back_pass", "plate")
+	for _, x := range slices.Concat(renamed, moved) {
+		if rest, ok := strings.CutPrefix(path, x[0]); ok && (rest == "" || rest[0] == '.') {
+			return x[1] + rest
+		}
+	}
+	return path
+}
+
 // Kept files of older schemas read as they were: every value they held stays, what
 // they did not know takes our value, and they are valid.
 func TestUpgradeKeptFiles(t *testing.T) {
 	files, _ := filepath.Glob("testdata/v*/*.json")
-	if len(files) < 21 {
+	if len(files) < 26 {
 		t.Fatalf("kept files: %v", files)
 	}
 	for _, f := range files {
@@ -262,30 +273,29 @@ func TestUpgradeKeptFiles(t *testing.T) {
 		_ = json.Unmarshal(b, &was)
 		now, _ := Encode(h)
 		_ = json.Unmarshal(now, &is)
-		var same func(path string, a, b any)
-		same = func(path string, a, b any) {
-			m, ok := a.(map[string]any)
-			if !ok {
-				if x := FieldAt(strings.TrimPrefix(path, ".")); x != nil && !x.Applies(&h) {
-					return // it means nothing for this heater
-				}
-				if path != ".schema" && (path != ".air.flap" || b != "membrane") && !reflect.DeepEqual(a, b) {
-					t.Errorf("%s%s was %v, is %v", f, path, a, b)
+		var same func(path string, was any)
+		same = func(path string, was any) {
+			if m, ok := was.(map[string]any); ok && path != "entries" {
+				for k, v := range m {
+					same(strings.TrimPrefix(path+"."+k, "."), v)
 				}
 				return
 			}
-			n, _ := b.(map[string]any)
-			for k, v := range m {
-				k = strings.ReplaceAll(k, "back_pass", "plate")
-				for _, x := range renamed {
-					if "."+x[0] == path+"."+k {
-						_, k, _ = strings.Cut(x[1], ".")
-					}
-				}
-				same(path+"."+k, v, n[k])
+			there := since(path)
+			if x := FieldAt(there); x != nil && !x.Applies(&h) || path == "schema" || path == "entries" {
+				return // it means nothing for this heater
+			}
+			if v := at(is, there); (path != "air.flap" || v != "membrane") && !reflect.DeepEqual(was, v) {
+				t.Errorf("%s: %s was %v, is %v", f, path, was, v)
 			}
 		}
-		same("", was, is)
+		same("", was)
+		es, _ := was["entries"].(map[string]any)
+		for path := range es {
+			if x := FieldAt(since(path)); x == nil || x.Applies(&h) && !h.Given(x) {
+				t.Errorf("%s: the entry of %s is gone", f, path)
+			}
+		}
 		again, err := Decode(now)
 		if err != nil {
 			t.Fatal(err)

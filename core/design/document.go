@@ -9,10 +9,11 @@ import (
 )
 
 // Schema is the version of the document this package writes.
-const Schema = 10
+const Schema = 11
 
 // Heater is a solar air heater: where it stands, what it warms, what it is
-// made of and how it is switched.
+// made of and how it is switched. With it go two documents of their own, which
+// a file may leave out: its workshop and its log, see [Document].
 type Heater struct {
 	// Schema is the version of the document, [Schema] once it is read.
 	Schema int `json:"schema"`
@@ -46,15 +47,27 @@ type Heater struct {
 	// Air is the way from the room through the box and back, with its fan.
 	Air    Air    `json:"air"`
 	Switch Switch `json:"switch"`
-	// Cut says what the saw takes and what sizes are sold.
-	Cut Cut `json:"cut"`
-	// Bench is where and when it is built.
-	Bench Bench `json:"bench"`
+	// Workshop is what all heaters of a builder share.
+	Workshop Workshop `json:"workshop,omitzero"`
 	// Log says how readings of this heater are turned into heat.
-	Log Log `json:"log"`
+	Log Log `json:"log,omitzero"`
 	// Entries maps a field's path to how its value came to be. A path that is
 	// missing means that the value is ours.
 	Entries map[string]Entry `json:"entries,omitempty"`
+}
+
+// Workshop is what a builder has, whatever is built: units, money, a saw, the sizes that are sold, a place and evenings to work.
+type Workshop struct {
+	// Length is mm or in, Temperature C or F, and Decimal point or comma; auto for what is usual where the builder is.
+	Length      string `json:"length"`
+	Temperature string `json:"temperature"`
+	Decimal     string `json:"decimal"`
+	// Currency is the sign of money; empty for that of the country around each heater.
+	Currency string `json:"currency"`
+	// Cut says what the saw takes and what sizes are sold.
+	Cut Cut `json:"cut"`
+	// Bench is where and when things are built.
+	Bench Bench `json:"bench"`
 }
 
 // Cut is what parts are cut with and from.
@@ -462,6 +475,8 @@ type Room struct {
 	Air float64 `json:"air_c"`
 	// Humidity is the relative humidity of the room air, 0 to 1.
 	Humidity float64 `json:"humidity"`
+	// Useful is the outlet temperature from which an hour counts as useful, C.
+	Useful float64 `json:"useful_c"`
 }
 
 // Wool is the thickness of mineral wool in the walls that the answer to the
@@ -714,8 +729,6 @@ type Log struct {
 	FlowIs FlowIs `json:"flow_is"`
 	// Flow is the measured flow, as air of the room, m3/s.
 	Flow float64 `json:"flow_m3_s"`
-	// Useful is the outlet temperature from which an hour counts as useful, C.
-	Useful float64 `json:"useful_c"`
 	// InletOff, OutletOff and OutdoorOff are by how much each probe reads too high, K.
 	InletOff   float64 `json:"inlet_off_k"`
 	OutletOff  float64 `json:"outlet_off_k"`

@@ -56,6 +56,8 @@ type Field struct {
 	Group *Group
 	// Affects says which results depend on it; zero for those that its section names.
 	Affects Effect
+	// Document is the one that holds it, by its section.
+	Document Document
 
 	value value
 	line  int // of its declaration
@@ -228,7 +230,15 @@ type section[S any] struct {
 	path    string
 	at      func(h *Heater, create bool) *S
 	affects Effect
-	fields  []*Field
+	// document holds the part; zero is the heater's own.
+	document Document
+	fields   []*Field
+}
+
+// of puts a section into another document than the heater's own.
+func (s *section[S]) of(d Document) *section[S] {
+	s.document = d
+	return s
 }
 
 // in is the section of a part that each heater has.
@@ -257,6 +267,7 @@ func (s *section[S]) declared() []*Field {
 func declare[S, T any](s *section[S], key string, at func(*S) *T, f Field, as func(func(*Heater, bool) *T) value) *Of[T] {
 	f.Path = s.path + key
 	_, _, f.line, _ = runtime.Caller(2)
+	f.Document = s.document
 	if f.Affects == 0 {
 		f.Affects = s.affects
 	}

@@ -12,8 +12,6 @@ var (
 	inRoom     = in("room.", func(h *Heater) *Room { return &h.Room }, Space)
 	inHeater   = in("", func(h *Heater) *Heater { return h }, Naming)
 	inSecond   = in("second.", func(h *Heater) *Second { return &h.Second }, Space)
-	inBench    = in("bench.", func(h *Heater) *Bench { return &h.Bench }, Workplace)
-	inCut      = in("cut.", func(h *Heater) *Cut { return &h.Cut }, Workplace)
 	inMoney    = in("money.", func(h *Heater) *Money { return &h.Money }, Costs)
 	inPane     = in("pane.", func(h *Heater) *Pane { return &h.Pane }, Physics|Sun|Making)
 	inCover    = in("cover.", func(h *Heater) *Cover { return &h.Cover }, Physics|Making)
@@ -30,7 +28,11 @@ var (
 	inSite     = in("site.", func(h *Heater) *Site { return &h.Site }, Making)
 	inSwitch   = in("switch.", func(h *Heater) *Switch { return &h.Switch }, Control)
 	inSpent    = in("money.", func(h *Heater) *Money { return &h.Money }, Costs)
-	inLog      = in("log.", func(h *Heater) *Log { return &h.Log }, Reading)
+
+	inWorkshop = in("workshop.", func(h *Heater) *Workshop { return &h.Workshop }, Naming).of(WorkshopDocument)
+	inBench    = in("workshop.bench.", func(h *Heater) *Bench { return &h.Workshop.Bench }, Workplace).of(WorkshopDocument)
+	inCut      = in("workshop.cut.", func(h *Heater) *Cut { return &h.Workshop.Cut }, Workplace).of(WorkshopDocument)
+	inLog      = in("log.", func(h *Heater) *Log { return &h.Log }, Reading).of(LogDocument)
 )
 
 // Fields lists every field in the order in which defaults follow from each other.
@@ -62,12 +64,12 @@ func declareFields() {
 		return all
 	}
 	Fields = slices.Concat(
-		sections{inPlace, inClimate, inNoon, inShade, inMirror, inRoom, inHeater, inSecond, inBench, inCut, inMoney, inPane, inCover,
+		sections{inPlace, inClimate, inNoon, inShade, inMirror, inRoom, inHeater, inSecond, inMoney, inPane, inCover,
 			inAbsorber}.declared(),
 		of(func(r *FamilyRecord) declarer { return r.fields }).declared(),
 		sections{inFinish, inBox, inGuard, inArray, inAir, inHeaders, inPorts, inFan, inWall, inSite, inSwitch}.declared(),
 		of(func(r *FamilyRecord) declarer { return r.late }).declared(),
-		sections{inSpent, inLog}.declared())
+		sections{inSpent, inWorkshop, inBench, inCut, inLog}.declared())
 	for _, f := range Fields {
 		byPath[f.Path] = f
 		if f.Group != nil {

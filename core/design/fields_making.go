@@ -4,6 +4,30 @@ import (
 	"gladember/core/units"
 )
 
+// What the builder reads and pays in.
+var (
+	WorkshopLength = choice(inWorkshop, "length", func(w *Workshop) *string { return &w.Length }, Field{
+		Label: "Lengths in", Choices: list("auto", "the unit of your country", "mm", "millimeters", "in", "inches"),
+		Default: constant("auto"), Since: 11, Help: "What lengths, airflow, power and weight are shown in.",
+		Group: OwnControl,
+	})
+	WorkshopTemperature = choice(inWorkshop, "temperature", func(w *Workshop) *string { return &w.Temperature }, Field{
+		Label: "Temperatures in", Choices: list("auto", "the unit of your country", "C", "degrees Celsius", "F", "degrees Fahrenheit"),
+		Default: constant("auto"), Since: 11, Help: "What temperatures are shown in.",
+		Group: OwnControl,
+	})
+	WorkshopDecimal = choice(inWorkshop, "decimal", func(w *Workshop) *string { return &w.Decimal }, Field{
+		Label: "Decimal mark", Choices: list("auto", "the mark of your country", "point", "point", "comma", "comma"),
+		Default: constant("auto"), Since: 11, Help: "What stands before the decimals, as in 12.5 or 12,5.",
+		Group: OwnControl,
+	})
+	WorkshopCurrency = text(inWorkshop, "currency", func(w *Workshop) *string { return &w.Currency }, Field{
+		Label: "Currency", Default: constant(""), Since: 11,
+		Help:  "A sign or up to four letters, such as € or CHF; without one, that of the country around each heater.",
+		Group: OwnControl,
+	})
+)
+
 // Where and when it is built.
 var (
 	BenchTemperature = number(inBench, "temperature_c", func(b *Bench) *float64 { return &b.Temperature }, Field{
@@ -87,11 +111,6 @@ var (
 		Default: func(h *Heater) any { return max(0.0005, 0.5*h.Air.FanFree) },
 		Help:    "What leaves the box while the fan runs, as room air: by bag test, or by a traverse of the duct.",
 		Group:   LogGroup,
-	})
-	LogUseful = number(inLog, "useful_c", func(l *Log) *float64 { return &l.Useful }, Field{
-		Label: "Useful above", Kind: units.Temperature, Min: 0, Max: 80, Default: constant(30.0),
-		Help:  "An hour counts as useful when the outlet air is warmer than this.",
-		Group: LogGroup, Affects: Reading | Space,
 	})
 	LogInletOff = number(inLog, "inlet_off_k", func(l *Log) *float64 { return &l.InletOff }, Field{
 		Label: "Inlet probe reads too high by", Kind: units.Rise, Min: -10, Max: 10, Default: constant(0.0), Since: 9,

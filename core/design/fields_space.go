@@ -160,6 +160,11 @@ var (
 		Help:  "Damp room air can condense on the cold glazing.",
 		Group: RoomNoonGroup,
 	})
+	RoomUseful = number(inRoom, "useful_c", func(r *Room) *float64 { return &r.Useful }, Field{
+		Label: "Useful above", Kind: units.Temperature, Min: 0, Max: 80, Default: constant(30.0),
+		Help:  "An hour counts as useful when the outlet air is warmer than this.",
+		Group: LogGroup, Affects: Reading | Space,
+	})
 )
 
 // The heater as a whole.

@@ -50,6 +50,6 @@ var (
 	LoggerGroup    = &Group{Title: "Logger"}
 
 	// OwnControl has the fields that a page edits by a control of its own: the town by its search, the weather file by its upload, the
-	// family by its pictures.
+	// family by its pictures, units and currency by the settings.
 	OwnControl = &Group{}
 )

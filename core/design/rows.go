@@ -511,7 +511,7 @@ func readSold(_ *Heater, text string, sys units.System) (any, error) {
 // writeSold prints the sizes as [readSold] takes them.
 func writeSold(h *Heater, sys units.System) string {
 	var b strings.Builder
-	for _, s := range h.Cut.Sold {
+	for _, s := range h.Workshop.Cut.Sold {
 		if s.Width > 0 {
 			b.WriteString(units.Figure(units.Length, s.Width, sys) + " x ")
 		}

@@ -237,8 +237,8 @@ func TestSoldSizes(t *testing.T) {
 			t.Fatal(err)
 		}
 		want := []SoldSize{{Length: 2.4, Price: 6.5}, {Length: 2.44, Width: 1.22}}
-		if !reflect.DeepEqual(h.Cut.Sold, want) {
-			t.Errorf("%+v", h.Cut.Sold)
+		if !reflect.DeepEqual(h.Workshop.Cut.Sold, want) {
+			t.Errorf("%+v", h.Workshop.Cut.Sold)
 		}
 		text := writeSold(&h, sys)
 		again, err := readSold(&h, text, sys)

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 )
@@ -29,6 +30,9 @@ func upgrade(data []byte) ([]byte, error) {
 	}
 	for _, x := range renamed {
 		rename(doc, x[0], x[1])
+	}
+	for _, x := range moved {
+		move(doc, x[0], x[1])
 	}
 	doc["schema"] = Schema
 	b, err := json.Marshal(doc)
@@ -80,6 +84,40 @@ func rename(doc map[string]any, from, to string) {
 	}
 	if m, ok := doc["entries"].(map[string]any); ok {
 		move(m, from, to)
+	}
+}
+
+// moved are the parts of the document that schema 11 put elsewhere, when workshop and log became documents of their own.
+var moved = [][2]string{{"cut", "workshop.cut"}, {"bench", "workshop.bench"}, {"log.useful_c", "room.useful_c"}}
+
+// move puts a part of the document, with its entries, elsewhere. A document that has both keeps the new one.
+func move(doc map[string]any, from, to string) {
+	part := func(path string) (in map[string]any, name string) {
+		names := strings.Split(path, ".")
+		in = doc
+		for _, n := range names[:len(names)-1] {
+			if in[n] == nil {
+				in[n] = map[string]any{}
+			}
+			if in, _ = in[n].(map[string]any); in == nil {
+				return nil, ""
+			}
+		}
+		return in, names[len(names)-1]
+	}
+	was, old := part(from)
+	if v, has := was[old]; has {
+		if now, name := part(to); now != nil && now[name] == nil {
+			now[name] = v
+		}
+		delete(was, old)
+	}
+	es, _ := doc["entries"].(map[string]any)
+	for path, e := range maps.Clone(es) {
+		if rest, ok := strings.CutPrefix(path, from); ok && (rest == "" || rest[0] == '.') {
+			es[to+rest] = e
+			delete(es, path)
+		}
 	}
 }
 

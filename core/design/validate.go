@@ -60,6 +60,9 @@ func (f *Field) check(h *Heater, v any, sys units.System) *Problem {
 					return fail(fmt.Sprintf("there is no time zone %q", x), "enter one like Europe/Zurich or UTC")
 				}
 			}
+			if f.Path == WorkshopCurrency.Path && (utf8.RuneCountInString(x) > 4 || strings.ContainsAny(x, "0123456789;=\"")) {
+				return fail(fmt.Sprintf("%q is no currency", x), "enter a sign or up to four letters, such as € or CHF")
+			}
 			return nil
 		}
 		if f.Choices == nil {
@@ -416,10 +419,10 @@ func curves(h *Heater) (ps []Problem) {
 				"enter through_bare and through_leafy between 0 and 1")
 		}
 	}
-	if len(h.Cut.Sold) > MostSold {
+	if len(h.Workshop.Cut.Sold) > MostSold {
 		bad(CutSold.Path, fmt.Sprintf("it has over %d sizes", MostSold), "enter those that you can get")
 	}
-	for i, s := range h.Cut.Sold {
+	for i, s := range h.Workshop.Cut.Sold {
 		at := rowPath(CutSold, i)
 		switch {
 		case !(s.Length >= 0.1 && s.Length <= 20 && s.Width >= 0 && s.Width <= s.Length):

@@ -19,7 +19,7 @@ import (
 func NewSetup(h *design.Heater, running *collector.Result) Setup {
 	s := collector.Site(h)
 	set := Setup{
-		Area: h.Glass(), FanPower: running.FanPower, Pressure: solar.Pressure(s.Elevation), UsefulAbove: h.Log.Useful,
+		Area: h.Glass(), FanPower: running.FanPower, Pressure: solar.Pressure(s.Elevation), UsefulAbove: h.Room.Useful,
 		Close: h.Switch.Close, Open: h.Switch.Open,
 		DuctArea: h.DuctArea(), Zone: s.Zone, ProbeU: h.Entry(design.LogOutletOff).U,
 		Ahead: MendingOf(h).Ahead, Swapped: h.Log.Swapped,

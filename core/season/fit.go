@@ -58,7 +58,7 @@ func newFast(h *design.Heater, s *climate.Series, lo, hi float64, t collector.Tu
 		return nil, err
 	}
 	f := &fast{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.New(h)}, tune: t, uptake: d.Uptake(h.Place.Tilt, t),
-		pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, onWall: d.WarmedByRoom(h.Place.Tilt), useful: h.Log.Useful}
+		pressure: s.Pressure, area: d.Aperture(), natural: d.Natural, onWall: d.WarmedByRoom(h.Place.Tilt), useful: h.Room.Useful}
 	stages := 1
 	// A second fan is a second stage, with a surface of its own.
 	if f.sw.Second > 0 {

@@ -49,7 +49,7 @@ func Full(h *design.Heater, s *climate.Series, from, to int) (*Result, error) {
 	if err != nil {
 		return nil, err
 	}
-	f := &full{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.New(h)}, pressure: s.Pressure, useful: h.Log.Useful}
+	f := &full{h: h, d: &d, sw: thermostat.Clocked{Switch: thermostat.New(h)}, pressure: s.Pressure, useful: h.Room.Useful}
 	return through(h, s, sp, f, from*climate.QuartersInDay, to*climate.QuartersInDay)
 }
 

@@ -312,7 +312,7 @@ func (p *plan) wet(v *ui.Visit, s *buildplan.Step) (out []string) {
 			continue
 		}
 		i := p.find(id)
-		if at := p.dry(id, &v.Doc().Bench); i >= 0 && at.After(time.Now()) {
+		if at := p.dry(id, &v.Doc().Workshop.Bench); i >= 0 && at.After(time.Now()) {
 			out = append(out, fmt.Sprintf("%s of %q to be hard, %s", p.steps[i].Cure.Product, p.steps[i].Title,
 				units.Time(at.In(zone(v)), "Mon 2 Jan, 15:04", v.F.Units)))
 		}
@@ -322,7 +322,7 @@ func (p *plan) wet(v *ui.Visit, s *buildplan.Step) (out []string) {
 
 // scheduled plans the evenings from now on.
 func (p *plan) scheduled(v *ui.Visit, now time.Time) (evenings []buildplan.Evening, s buildplan.Schedule) {
-	b := &v.Doc().Bench
+	b := &v.Doc().Workshop.Bench
 	evenings = buildplan.Evenings(v.Doc(), now.In(zone(v)), horizon, p.skies, p.slips)
 	done := map[string]time.Time{}
 	for id := range p.done {

@@ -450,7 +450,7 @@ func (p *plan) card(v *ui.Visit, i int, d *draft) *Card {
 
 // facts are how long a step takes, whom it wants and what dries.
 func facts(s *buildplan.Step, v *ui.Visit) (out []string) {
-	u, b := v.F.Units, &v.Doc().Bench
+	u, b := v.F.Units, &v.Doc().Workshop.Bench
 	if s.Minutes > 0 {
 		out = append(out, "About "+minutesText(s.Minutes, u))
 	}

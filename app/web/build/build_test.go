@@ -190,12 +190,12 @@ func TestFromVersionToFirstEvening(t *testing.T) {
 	}
 	p.MustNavigate(base + "/h/2/build").MustWaitLoad()
 	calm := func() { webtest.WaitFor(t, func() bool { return !p.MustHas(".htmx-request") }) }
-	webtest.Field(p, "#f-bench-days").MustSelect("every day")
+	webtest.Field(p, "#f-workshop-bench-days").MustSelect("every day")
 	calm()
-	hand.TypeIn("#f-bench-from_h", "11")
-	p.MustElement("#f-bench-from_h").MustBlur()
+	hand.TypeIn("#f-workshop-bench-from_h", "11")
+	p.MustElement("#f-workshop-bench-from_h").MustBlur()
 	webtest.WaitFor(t, func() bool {
-		b := webtest.StateOf(t, s, 2).Document.Bench
+		b := webtest.StateOf(t, s, 2).Document.Workshop.Bench
 		return b.Days == "every" && b.From == 11
 	})
 	calm()

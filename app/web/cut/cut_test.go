@@ -261,14 +261,16 @@ func TestSawAndStock(t *testing.T) {
 	p := webtest.Visit(t, base+"/h/2/cut", 1280, 900)
 	plan := func() string { return p.MustElement("#cutplan").MustText() }
 	webtest.WaitFor(t, func() bool { return strings.Contains(plan(), "takes 3 mm") })
-	webtest.Field(p, "#f-cut-kerf_m").MustSelectAllText().MustInput("2 mm")
+	webtest.Field(p, "#f-workshop-cut-kerf_m").MustSelectAllText().MustInput("2 mm")
 	webtest.WaitFor(t, func() bool { return strings.Contains(plan(), "takes 2 mm") })
-	webtest.Field(p, "#f-cut-sold").MustSelectAllText().MustInput("a long one")
-	webtest.WaitFor(t, func() bool { return strings.Contains(p.MustElement("#w-f-cut-sold").MustText(), "is not a size") })
-	if n := len(webtest.StateOf(t, s, 2).Document.Cut.Sold); n != 0 {
+	webtest.Field(p, "#f-workshop-cut-sold").MustSelectAllText().MustInput("a long one")
+	webtest.WaitFor(t, func() bool {
+		return strings.Contains(p.MustElement("#w-f-workshop-cut-sold").MustText(), "is not a size")
+	})
+	if n := len(webtest.StateOf(t, s, 2).Document.Workshop.Cut.Sold); n != 0 {
 		t.Errorf("%d sizes were taken", n)
 	}
-	webtest.Field(p, "#f-cut-sold").MustSelectAllText().MustInput("1.8 m; 4.20\n3.6 m; 9.10\n1250 x 2500 mm; 31")
+	webtest.Field(p, "#f-workshop-cut-sold").MustSelectAllText().MustInput("1.8 m; 4.20\n3.6 m; 9.10\n1250 x 2500 mm; 31")
 	webtest.WaitFor(t, func() bool { return strings.Contains(plan(), "1,250 mm × 2,500 mm") })
 	if text := plan(); strings.Contains(text, "of 2,400 mm") {
 		t.Errorf("a size that is not sold is bought: %.400s", text)

@@ -122,7 +122,7 @@ func (sv station) plan(c *echo.Context) error {
 	if err != nil {
 		return ui.Uncomputed(err)
 	}
-	return c.Render(http.StatusOK, "cut-plan", p.view(v.F, v.Doc().Cut.Kerf))
+	return c.Render(http.StatusOK, "cut-plan", p.view(v.F, v.Doc().Workshop.Cut.Kerf))
 }
 
 // marks are what is cut of a heater: the pieces, and the plan they were marked in.
@@ -157,8 +157,8 @@ func (sv station) planFor(v *ui.Visit) (*computed, error) {
 				return nil, fmt.Errorf("the cutting plan as stored: %w", err)
 			}
 		}
-		rules := cutting.Rules{Kerf: doc.Cut.Kerf, Trim: doc.Cut.Trim, Limit: service.Patience}
-		shop := cost.Priced(cutting.ShopOf(&doc.Cut, v.F.Units.Inches), prices)
+		rules := cutting.Rules{Kerf: doc.Workshop.Cut.Kerf, Trim: doc.Workshop.Cut.Trim, Limit: service.Patience}
+		shop := cost.Priced(cutting.ShopOf(&doc.Workshop.Cut, v.F.Units.Inches), prices)
 		parts := service.Remaining(v.Heater.Layout.Cut(), cut)
 		ms, err := cutting.Parts(v.Ctx(), parts, shop, cost.OnHand(things), rules, before)
 		if err != nil {
@@ -319,7 +319,7 @@ func (sv station) offcuts(c *echo.Context) error {
 		return ui.Uncomputed(err)
 	}
 	var items []store.Item
-	for _, o := range p.record.Offcuts(v.Doc().Cut.Kerf) {
+	for _, o := range p.record.Offcuts(v.Doc().Workshop.Cut.Kerf) {
 		t := sizing.Thing{Kind: sizing.BarThing, Width: o.Width, Height: o.Length, Thickness: o.Thickness, Count: 1, Condition: "sound"}
 		if !o.FromBar {
 			if t.Kind, t.What = thingOf(o.Material); t.What == "" {

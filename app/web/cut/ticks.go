@@ -141,7 +141,7 @@ func (sv station) tick(c *echo.Context) error {
 	return c.Render(http.StatusOK, "cut-ticked", struct {
 		Row  PartRow
 		Plan *PlanView
-	}{row, plan.view(v.F, v.Doc().Cut.Kerf)})
+	}{row, plan.view(v.F, v.Doc().Workshop.Cut.Kerf)})
 }
 
 // mark writes how many pieces of parts are cut, and marks them in the plan: by says how many more of each part, below zero how

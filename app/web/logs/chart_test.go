@@ -301,7 +301,7 @@ func TestLongLogFollows(t *testing.T) {
 	p.MustNavigate(fmt.Sprintf("%s/h/%d/log", base, heater)).MustWaitLoad()
 	h.See("#fig-day", "kWh")
 	webtest.WaitFor(t, func() bool { return p.MustHas("#chart[data-ready]") })
-	useful := webtest.Field(p, "#f-log-useful_c")
+	useful := webtest.Field(p, "#f-room-useful_c")
 	useful.MustSelectAllText().MustInput("31")
 	webtest.WaitFor(t, func() bool { return strings.Contains(p.MustElement("#fig-useful").MustText(), "above 31") })
 	if page, _ := fetch(t, fmt.Sprintf("%s/h/%d/log", base, heater)); strings.Contains(string(page), "added up") {

@@ -320,7 +320,7 @@ func (j *judgment) ribbon(v *ui.Visit) []ui.Figure {
 	}
 	useful := ui.Figure{
 		Key: "useful", Label: "Useful hours", Value: units.Decimals(d.Useful, 1, u), Unit: "h",
-		Band: "above " + units.Format(units.Temperature, v.Doc().Log.Useful, u),
+		Band: "above " + units.Format(units.Temperature, v.Doc().Room.Useful, u),
 	}
 	fan := f.Figure("fan", "Fan energy", units.Metered, d.FanEnergy(j.log.Setup.FanPower))
 	fan.Band, fan.Change = "ran "+units.Decimals(d.RunHours, 1, u)+" h", ui.Times(len(d.Runs), u)

@@ -10,6 +10,7 @@ import (
 	"github.com/labstack/echo/v5/middleware"
 	"golang.org/x/text/language"
 
+	"gladember/core/design"
 	"gladember/core/units"
 )
 
@@ -42,11 +43,8 @@ func PageOf(c *echo.Context, title string) Page {
 	} else {
 		p.CSRF = middleware.CSRFUsingSecFetchSite
 	}
-	own, _ := c.Get(workshopKey).(Workshop)
-	p.Shop, p.Currency, p.chosen = byLanguage(c), own.Currency, own.Currency != ""
-	if own.Chosen {
-		p.Shop = own.Units
-	}
+	own := workshopOf(c)
+	p.Shop, p.Currency, p.chosen = own.Workshop.Units(byLanguage(c)), own.Workshop.Currency, own.Workshop.Currency != ""
 	p.Units = p.Shop
 	if k, err := c.Cookie(unitsCookie); err == nil {
 		p.Units = unitsOf(k.Value)
@@ -57,50 +55,34 @@ func PageOf(c *echo.Context, title string) Page {
 	return p
 }
 
-// Workshop is what a workshop has in common for all who look.
-type Workshop struct {
-	Units units.System
-	// Chosen says that the units were chosen, by a person or by the place of the first heater.
-	Chosen bool
-	// Currency is the sign of its money; empty for that of the country around each heater.
-	Currency string
-}
+// workshopKey is where a request carries what all heaters share.
+const workshopKey = "workshop"
 
-// workshopKey is where a request carries its workshop's settings, and the others are their names in the store.
-const (
-	workshopKey  = "workshop"
-	unitsName    = "units"
-	currencyName = "currency"
-)
-
-// InWorkshop lets every request carry the workshop's settings.
+// InWorkshop lets every request carry what all heaters share.
 func (sv *Server) InWorkshop(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
-		var w Workshop
-		ctx := c.Request().Context()
-		if text, err := sv.Store.Setting(ctx, unitsName); err == nil && text != "" {
-			w.Units, w.Chosen = unitsOf(text), true
+		if st, err := sv.Store.Workshop(c.Request().Context()); err == nil { // of a damaged file the pages tell
+			c.Set(workshopKey, &st.Document)
 		}
-		if sign, err := sv.Store.Setting(ctx, currencyName); err == nil {
-			w.Currency = sign
-		}
-		c.Set(workshopKey, w)
 		return next(c)
 	}
 }
 
-// SetShop keeps units for the whole workshop, and takes back what this browser had switched.
-func (sv *Server) SetShop(c *echo.Context, u units.System) error {
-	if err := sv.Store.SetSetting(c.Request().Context(), unitsName, unitsText(u)); err != nil {
+// workshopOf is what all heaters share, in a heater of which nothing else is known.
+func workshopOf(c *echo.Context) *design.Heater {
+	if h, ok := c.Get(workshopKey).(*design.Heater); ok {
+		return h
+	}
+	return &design.Heater{}
+}
+
+// SetShop changes units, or currency, of the whole workshop, and takes back what this browser had switched.
+func (sv *Server) SetShop(c *echo.Context, label string, changes ...design.Change) error {
+	if err := sv.Store.EditWorkshop(c.Request().Context(), label, units.System{}, changes...); err != nil {
 		return err
 	}
 	c.SetCookie(&http.Cookie{Name: unitsCookie, Path: "/", MaxAge: -1, HttpOnly: true, SameSite: http.SameSiteStrictMode})
 	return nil
-}
-
-// SetCurrency keeps the sign of money for the whole workshop; empty for that of the country around each heater.
-func (sv *Server) SetCurrency(c *echo.Context, sign string) error {
-	return sv.Store.SetSetting(c.Request().Context(), currencyName, sign)
 }
 
 // byLanguage is what people use where a browser's first language is spoken: inches and degrees Fahrenheit in the United States.
@@ -151,8 +133,7 @@ func SetUnits(c *echo.Context, u units.System) { SetCookie(c, unitsCookie, units
 // UnitsChosen says whether the units were chosen, for the workshop or in this browser.
 func UnitsChosen(c *echo.Context) bool {
 	_, err := c.Cookie(unitsCookie)
-	own, _ := c.Get(workshopKey).(Workshop)
-	return err == nil || own.Chosen
+	return err == nil || workshopOf(c).Given(design.WorkshopLength)
 }
 
 // SetTheme keeps light, dark or whatever the machine is set to in the browser.

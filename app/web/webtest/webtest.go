@@ -250,7 +250,8 @@ func (h *Hand) Touch(selector string) {
 		e.MustEval(`(selector) => {
 			this.scrollIntoView({block: "center"}); // clear of the figures at the foot
 			window.missed = true;
-			document.addEventListener("click", (e) => { if (e.target.closest(selector)) window.missed = false; }, {capture: true, once: true});
+			const hit = (e) => { if (e.target.closest(selector)) window.missed = false; };
+			document.addEventListener("click", hit, {capture: true, once: true});
 		}`, selector)
 		e.MustClick()
 		if missed, err := h.p.Eval(`() => window.missed === true`); err != nil || !missed.Value.Bool() {
