@@ -82,8 +82,8 @@ func (s *Store) held(ctx context.Context, q querier, d design.Document, where st
 	}
 	err := q.GetContext(ctx, &row, "SELECT o.id AS owner, o.revision AS moved, "+t.columns("e")+", (SELECT max(c.id) FROM "+t.edits+
 		" c WHERE c.parent = e.id) AS child, (SELECT coalesce(max(c.revision), 0) FROM "+t.edits+" c WHERE c.parent = e.id) AS next, "+
-		"(SELECT min(c.revision) FROM "+t.edits+" c WHERE c."+t.owner+" = o.id) AS begun, (SELECT max(c.revision) FROM "+t.edits+" c WHERE c."+
-		t.owner+" = o.id) AS made FROM "+t.owners+" o JOIN "+t.edits+" e ON e.id = o.head WHERE "+where, version)
+		"(SELECT min(c.revision) FROM "+t.edits+" c WHERE c."+t.owner+" = o.id) AS begun, (SELECT max(c.revision) FROM "+t.edits+
+		" c WHERE c."+t.owner+" = o.id) AS made FROM "+t.owners+" o JOIN "+t.edits+" e ON e.id = o.head WHERE "+where, version)
 	if errors.Is(err, sql.ErrNoRows) {
 		return x, ErrNotFound
 	}
@@ -173,7 +173,7 @@ func nextRevision(ctx context.Context, q querier) (n int64, err error) {
 	return n, err
 }
 
-// write appends an edit to each document of a line in which two heaters differ. typing says that an entry into the field that was edited last
+// write appends an edit to each document of a line in which two heaters differ. typing says that an entry into the field edited last
 // is the same edit for an undo, if it comes soon.
 func (s *Store) write(ctx context.Context, q querier, l line, was, next *design.Heater, e editRow, page string, typing bool) error {
 	revision, err := nextRevision(ctx, q)
@@ -330,8 +330,8 @@ var apart = goose.NewGoMigration(21, &goose.GoFunc{RunTx: func(ctx context.Conte
 		Version  int64
 		Document []byte
 	}
-	if err := q.SelectContext(ctx, &heads, "SELECT v.id AS version, coalesce(e.document, x'') AS document FROM versions v LEFT JOIN edits e "+
-		"ON e.id = v.head ORDER BY e.at, e.id"); err != nil {
+	if err := q.SelectContext(ctx, &heads, "SELECT v.id AS version, coalesce(e.document, x'') AS document FROM versions v LEFT JOIN "+
+		"edits e ON e.id = v.head ORDER BY e.at, e.id"); err != nil {
 		return err
 	}
 	revision, err := nextRevision(ctx, q)

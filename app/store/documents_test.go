@@ -45,7 +45,8 @@ func TestThreeDocuments(t *testing.T) {
 		return func(width, kerf, off float64, undo, redo bool) {
 			t.Helper()
 			d := &st.Document
-			if err != nil || d.Pane.Width != width || d.Workshop.Cut.Kerf != kerf || d.Log.InletOff != off || st.CanUndo != undo || st.CanRedo != redo {
+			if err != nil || d.Pane.Width != width || d.Workshop.Cut.Kerf != kerf || d.Log.InletOff != off ||
+				st.CanUndo != undo || st.CanRedo != redo {
 				t.Fatalf("%v: width %v, kerf %v, offset %v, undo %v, redo %v", err, d.Pane.Width, d.Workshop.Cut.Kerf, d.Log.InletOff,
 					st.CanUndo,
 					st.CanRedo)
@@ -93,7 +94,8 @@ func TestWorkshopBySettings(t *testing.T) {
 	if err := s.EditWorkshop(bg, "currency", units.System{}, design.Set(design.WorkshopCurrency, "12 345")); err == nil {
 		t.Error("a number is a currency")
 	}
-	if got := must2(s.Get(bg, st.Heater))(t); got.Document.Workshop.Currency != "CHF" || got.Revision == st.Revision || got.Label != "currency" {
+	if got := must2(s.Get(bg, st.Heater))(t); got.Document.Workshop.Currency != "CHF" || got.Revision == st.Revision ||
+		got.Label != "currency" {
 		t.Errorf("%q, revision %d, %s", got.Document.Workshop.Currency, got.Revision, got.Label)
 	}
 	if _, err := s.Undo(bg, shown); err == nil {

@@ -97,7 +97,8 @@ func (s *Store) LastEdits(ctx context.Context, heater int64, most int) (out []Ed
 		" FROM edits e JOIN versions v ON v.id = e.version WHERE v.heater = ? AND "+later(own)+
 		" UNION ALL SELECT coalesce(v.id, c.id), e.parent, iif(v.id IS NULL, ?, ?), coalesce(v.name, c.name), "+other.columns("e")+
 		" FROM document_edits e JOIN documents d ON d.id = e.document LEFT JOIN versions v ON v.id = d.version "+
-		"JOIN heaters h ON h.id = ? JOIN versions c ON c.id = h.current WHERE e.parent IS NOT NULL AND (d.version IS NULL OR v.heater = h.id) AND "+
+		"JOIN heaters h ON h.id = ? JOIN versions c ON c.id = h.current WHERE e.parent IS NOT NULL AND "+
+		"(d.version IS NULL OR v.heater = h.id) AND "+
 		later(other)+" ORDER BY revision DESC, kind LIMIT ?", heater, oneEdit.Milliseconds(), design.WorkshopDocument, design.LogDocument,
 		heater, oneEdit.Milliseconds(), most)
 	if err != nil {

@@ -2,7 +2,6 @@ package airflow
 
 import (
 	"math"
-	"sync"
 
 	"gladember/core/air"
 )
@@ -30,8 +29,6 @@ type Crossing struct {
 	// Grid is the number of cells of the flow's own grid; zero means
 	// [CrossingGrid], twice that with a jet or a bar.
 	Grid int
-	// Seen keeps the last solution to begin the next from; nil begins anew.
-	Seen *CrossingMemory
 }
 
 // CrossingGrid is the number of cells on which a crossing is solved unless its
@@ -40,16 +37,14 @@ type Crossing struct {
 // see docs/METHODS.md for how the shares converge.
 const CrossingGrid = 48
 
-// CrossingMemory is a solution to begin from; safe for use by several at once.
-type CrossingMemory struct {
-	mu sync.Mutex
+// CrossingStart is the last solution of a crossing, for the next search to begin from. The zero value is none yet, and so is nil, which
+// keeps none either. It serves one search at a time.
+type CrossingStart struct {
 	// share is the flow in front at the grid's edges, as a share of all.
 	share []float64
-	// m, p and loss are those of the last flow solved.
-	m, p, loss float64
-	// last was solved at t C.
-	last *Crossed
-	t    float64
+	// last was solved at t C and p Pa, and lost loss, Pa.
+	last       *Crossed
+	t, p, loss float64
 }
 
 // A solution serves for flows within sameFlow of its own, as a share, and air
@@ -61,27 +56,16 @@ const (
 
 // same returns the last solution where it serves for m kg/s at t C and p Pa;
 // nil else.
-func (c *CrossingMemory) same(m, t, p float64) *Crossed {
-	if c == nil {
-		return nil
-	}
-	c.mu.Lock()
-	defer c.mu.Unlock()
-	if c.last == nil || c.p != p || math.Abs(m/c.last.m-1) > sameFlow || math.Abs(t-c.t) > sameAir {
+func (c *CrossingStart) same(m, t, p float64) *Crossed {
+	if c == nil || c.last == nil || c.p != p || math.Abs(m/c.last.m-1) > sameFlow || math.Abs(t-c.t) > sameAir {
 		return nil
 	}
 	return c.last
 }
 
-// recall fills in the shares found last, times a flow, as a start, and says
-// whether there were any.
-func (c *CrossingMemory) recall(f []float64, m float64) bool {
-	if c == nil {
-		return false
-	}
-	c.mu.Lock()
-	defer c.mu.Unlock()
-	if len(c.share) != len(f) {
+// begin fills in the shares found last, times a flow, and says whether there were any.
+func (c *CrossingStart) begin(f []float64, m float64) bool {
+	if c == nil || len(c.share) != len(f) {
 		return false
 	}
 	for i, x := range c.share {
@@ -90,30 +74,18 @@ func (c *CrossingMemory) recall(f []float64, m float64) bool {
 	return true
 }
 
-// keep stores a solution for the next solve to start from.
-func (c *CrossingMemory) keep(f []float64, m float64) {
+// keep stores a solution at a temperature in C and a pressure in Pa.
+func (c *CrossingStart) keep(x *Crossed, t, p float64) {
 	if c == nil {
 		return
 	}
-	c.mu.Lock()
-	defer c.mu.Unlock()
-	if len(c.share) != len(f) {
-		c.share = make([]float64, len(f))
+	if len(c.share) != len(x.f) {
+		c.share = make([]float64, len(x.f))
 	}
-	for i, x := range f {
-		c.share[i] = x / m
+	for i, f := range x.f {
+		c.share[i] = f / x.m
 	}
-}
-
-// note stores the crossing at a temperature in C and a pressure in Pa, to be
-// returned for the same conditions.
-func (c *CrossingMemory) note(x *Crossed, t, p float64) {
-	if c == nil {
-		return
-	}
-	c.mu.Lock()
-	defer c.mu.Unlock()
-	c.m, c.p, c.loss, c.last, c.t = x.m, p, x.drop(), x, t
+	c.last, c.t, c.p, c.loss = x, t, p, x.drop()
 }
 
 // thin is the least depth a channel is reckoned with, m: cloth is never flat.
@@ -389,9 +361,9 @@ func (x *Crossed) newton(hard, scale float64) bool {
 // solve finds the flow in front along the grid for m kg/s, all cells together
 // by Newton's method: momentum and friction along both channels against the
 // sheet.
-func (c Crossing) solve(m, t, p float64) *Crossed {
+func (c Crossing) solve(m, t, p float64, start *CrossingStart) *Crossed {
 	x := c.flow(m, t, p)
-	if !c.Seen.recall(x.f, m) {
+	if !start.begin(x.f, m) {
 		x.even()
 	}
 	mean := m / (x.rho * c.Width * c.Length)
@@ -410,7 +382,6 @@ func (c Crossing) solve(m, t, p float64) *Crossed {
 			x.newton(1, scale)
 		}
 	}
-	c.Seen.keep(x.f, m)
 	return x
 }
 
@@ -461,31 +432,39 @@ func (x *Crossed) Shares(of []float64) []float64 {
 	return s
 }
 
-// At solves the crossing of m kg/s, above zero, at t C and p Pa.
-func (c Crossing) At(m, t, p float64) *Crossed {
-	if x := c.Seen.same(m, t, p); x != nil {
+// At solves the crossing of m kg/s, above zero, at t C and p Pa. A solution in start that is as near as makes no difference is returned as
+// it is; another is begun from, and the new one put in its place.
+func (c Crossing) At(m, t, p float64, start *CrossingStart) *Crossed {
+	if x := start.same(m, t, p); x != nil {
 		return x
 	}
-	x := c.solve(m, t, p)
-	c.Seen.note(x, t, p)
+	x := c.solve(m, t, p, start)
+	start.keep(x, t, p)
 	return x
 }
 
 // Loss implements [Element]: from the space in front at the inlet to the space
-// behind at the outlet, Pa. Where a flow within a factor of four has been
+// behind at the outlet, Pa.
+func (c Crossing) Loss(m, t, p float64) float64 { return c.From(nil).Loss(m, t, p) }
+
+// From is the crossing as an [Element] for a search that keeps its solutions in start.
+func (c Crossing) From(start *CrossingStart) Element { return begun{c, start} }
+
+// begun is a crossing in a search.
+type begun struct {
+	Crossing
+	start *CrossingStart
+}
+
+// Loss implements [Element]. Where a flow within a factor of four has been
 // solved it follows from that one's loss as the power 1.8: a search may use
 // that, and ends where the flow is the one last solved for its shares.
-func (c Crossing) Loss(m, t, p float64) float64 {
+func (b begun) Loss(m, t, p float64) float64 {
 	if m <= 0 {
 		return 0
 	}
-	if s := c.Seen; s != nil {
-		s.mu.Lock()
-		m0, p0, loss := s.m, s.p, s.loss
-		s.mu.Unlock()
-		if m0 > 0 && p0 == p && m < 4*m0 && m > m0/4 {
-			return loss * math.Pow(m/m0, 1.8)
-		}
+	if s := b.start; s != nil && s.last != nil && s.p == p && m < 4*s.last.m && m > s.last.m/4 {
+		return s.loss * math.Pow(m/s.last.m, 1.8)
 	}
-	return c.At(m, t, p).drop()
+	return b.At(m, t, p, b.start).drop()
 }

@@ -160,14 +160,14 @@ func sheet(resist float64) Crossing {
 func TestCrossing(t *testing.T) {
 	const m = 0.03
 	dense := sheet(1000)
-	for _, s := range dense.At(m, 30, 1e5).Shares(Even(8)) {
+	for _, s := range dense.At(m, 30, 1e5, nil).Shares(Even(8)) {
 		within(t, "even share", s, 1.0/8, 0.02)
 	}
 	v := m / (1.15 * 0.8 * 1.3)
 	within(t, "its own resistance", dense.Loss(m, 30, 1e5), 1000*v, 0.03)
 	last := math.Inf(1)
 	for _, k := range []float64{200, 20, 2, 0.2} {
-		s := sheet(k).At(m, 30, 1e5).Shares(Even(8))
+		s := sheet(k).At(m, 30, 1e5, nil).Shares(Even(8))
 		least, sum := math.Inf(1), 0.0
 		for _, x := range s {
 			least = min(least, x)
@@ -180,12 +180,11 @@ func TestCrossing(t *testing.T) {
 		last = least
 	}
 	// What was found before does not decide what is found.
-	warm := sheet(5)
-	warm.Seen = new(CrossingMemory)
-	warm.At(0.08, 30, 1e5)
-	for i, s := range warm.At(m, 30, 1e5).Shares(Even(8)) {
-		if math.Abs(s-sheet(5).At(m, 30, 1e5).Shares(Even(8))[i]) > 1e-3 {
-			t.Errorf("cell %d: %v after another flow, %v afresh", i, s, sheet(5).At(m, 30, 1e5).Shares(Even(8))[i])
+	start := new(CrossingStart)
+	sheet(5).At(0.08, 30, 1e5, start)
+	for i, s := range sheet(5).At(m, 30, 1e5, start).Shares(Even(8)) {
+		if math.Abs(s-sheet(5).At(m, 30, 1e5, nil).Shares(Even(8))[i]) > 1e-3 {
+			t.Errorf("cell %d: %v after another flow, %v afresh", i, s, sheet(5).At(m, 30, 1e5, nil).Shares(Even(8))[i])
 		}
 	}
 }
@@ -200,7 +199,7 @@ func TestBaffleAndJetShapeTheCrossing(t *testing.T) {
 		return c
 	}
 	lower := func(c Crossing) float64 {
-		s := c.At(m, 30, 1e5).Shares(Even(8))
+		s := c.At(m, 30, 1e5, nil).Shares(Even(8))
 		return s[0] + s[1] + s[2] + s[3]
 	}
 	plain := lower(flat(0, 0, 0))
@@ -229,7 +228,7 @@ func TestBaffleAndJetShapeTheCrossing(t *testing.T) {
 	// Where a bar is all that matters the pressures on both sides of it differ by its own loss.
 	bar := flat(8*CrossingGrid, 0, 400)
 	bar.Rear = [2]float64{0.4, 0.4}
-	x := bar.At(m, 30, 1e5)
+	x := bar.At(m, 30, 1e5, nil)
 	n := len(x.cells)
 	d0, _ := x.cells[n/2-1].across(x.f[n/2-1]-x.f[n/2], 1, x.back)
 	d1, _ := x.cells[n/2].across(x.f[n/2]-x.f[n/2+1], 1, x.back)
@@ -262,7 +261,7 @@ func TestCrossingSettles(t *testing.T) {
 			c.Grid = 384
 		}
 		m := u(0.01, 0.06)
-		x := c.At(m, 30, 1e5)
+		x := c.At(m, 30, 1e5, nil)
 		v := m / x.rho / c.Width / c.Length
 		if off := x.residual(x.f, 1) / (c.Resist(v, 30, 1e5) + x.rho*v*v); off > 1e-6 {
 			t.Errorf("%d: pressures disagree by %.1e of the sheet's", i, off)

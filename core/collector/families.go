@@ -20,10 +20,6 @@ type maker struct {
 	ir  optics.Layer
 	// back is the lining behind the absorber; its Gap is yet to be set.
 	back Layer
-	// tune moves what is not known.
-	tune Tuning
-	// stretches cuts the way past screens where the crossing changes; found once.
-	stretches func(segments int) []float64
 }
 
 // shinyEmittance and shinyAbsorptance are foil's, dull from handling.

@@ -96,8 +96,8 @@ func (d *Description) alongCover() {
 		fittings: lossInto, walls: [2]wall{{layer: -1, surface: 1}, {layer: 0, surface: 1}}}
 	p := d.Passages
 	p.Elements, p.Air = routed([][]passage{{front}})
-	p.Spread, p.Remembers, p.Evenness, p.Strips, p.classes, p.branches, p.tubes = nil, false, nil, nil, 0, 0, false
-	d.Passages, d.anew, d.row = p, nil, nil
+	p.Spread, p.Evenness, p.Strips, p.classes, p.branches, p.tubes = nil, nil, nil, 0, 0, false
+	d.Passages, d.row = p, nil
 }
 
 // FanOff returns the box with its fan standing still: as [Description.Still],

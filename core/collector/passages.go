@@ -66,6 +66,8 @@ type Flow struct {
 	First int
 	// Warmth is what warmth adds in branches between two headers.
 	Warmth warmth
+	// start is what the searches of the rating begin from.
+	start *start
 	// Of the box: segments along the way of a part, tilt in degrees, height in m.
 	Segments int
 	Tilt     float64
@@ -129,8 +131,6 @@ type Passages struct {
 	// Spread is each segment's share of the length where the air's way is cut
 	// into so many that are not alike; nil cuts it evenly.
 	Spread func(segments int) []float64
-	// Remembers says that solving leaves something behind to begin from.
-	Remembers bool
 	// Ports are the depths of the spaces that inlet and outlet open into, m.
 	Ports [2]float64
 	// Strips shares the air among equal strips side by side across the box or among its equal tubes, kg/s; nil where it spreads
@@ -226,10 +226,6 @@ type Description struct {
 	row *row // boxes side by side between headers; nil without
 
 	guard *guard // of its materials while the fan stands still; nil without
-
-	// anew makes the passages again, with nothing remembered, so that a rating
-	// depends on its inputs alone; nil where passages remember nothing.
-	anew func(Tuning) (Passages, error)
 }
 
 // PanelDrive is a PV panel that turns the fan.
@@ -472,21 +468,11 @@ func describe(h *design.Heater) (Description, error) {
 	if !ok {
 		return d, fmt.Errorf("no way of making is called %q", h.Absorber.Family)
 	}
-	// Screens remember their last crossing, so that a rating makes the passages
-	// anew.
-	build := func(t Tuning) (Passages, error) {
-		moved := *k
-		moved.tune = t
-		p, err := bare(&moved)
-		return p.curtained(h).inClasses(), err
-	}
-	if d.Passages, err = build(Tuning{}); err != nil {
+	p, err := bare(k)
+	if err != nil {
 		return d, err
 	}
-	k.stretches = d.Passages.Spread // all later ones are cut alike
-	if d.Passages.Remembers {
-		d.anew = build
-	}
+	d.Passages = p.curtained(h).inClasses()
 	d.join()
 	return d, nil
 }
@@ -859,22 +845,6 @@ func (s shared) Loss(m, t, p float64) (dp float64) {
 		dp += e.Loss(m/s.n, t, p)
 	}
 	return dp
-}
-
-// renewed is a description that remembers nothing of ratings before, so that a
-// rating depends on its inputs alone, with the way through screens moved by
-// what is not known of it.
-func (d *Description) renewed(t Tuning) (*Description, error) {
-	if d.anew == nil {
-		return d, nil
-	}
-	own := *d
-	var err error
-	if own.Passages, err = d.anew(t); err != nil {
-		return nil, err
-	}
-	own.join()
-	return &own, nil
 }
 
 // opaque returns the layer of a surface that lets nothing through, for the sun

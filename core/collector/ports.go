@@ -78,7 +78,7 @@ func (k *maker) onOneSide(out *Passages, one func(i int, across float64) airflow
 	from := min(design.PortMargin+k.h.PortBore()/2, k.w/2) // of the ports from the side
 	strips := stripped(k.w, from, stripsAcross, one)
 	out.Elements = []airflow.Element{strips}
-	out.Strips = func(f Flow) []float64 { return strips.Split(f.Mass, f.Mean, f.P) }
+	out.Strips = func(f Flow) []float64 { return f.start.in(strips).(airflow.Parallel).Split(f.Mass, f.Mean, f.P) }
 	out.Evenness = func(f Flow) float64 { return airflow.Evenness(out.Strips(f)) }
 }
 
@@ -102,10 +102,7 @@ func (k *maker) headed(layers []Layer, before [][]passage, p passage, joins []Jo
 		return out
 	}
 	out.tubes = true
-	out.Strips = func(f Flow) []float64 {
-		flows, _ := m.Split(f.Mass, f.Mean, f.P, f.Warmth.of, f.Warmth.start)
-		return flows
-	}
+	out.Strips = func(f Flow) []float64 { return f.split(m) }
 	out.Evenness = func(f Flow) float64 { return airflow.Evenness(out.Strips(f)) }
 	return out
 }

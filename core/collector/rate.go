@@ -455,7 +455,7 @@ func (p *pass) system(search bool) airflow.System {
 		return
 	}
 	var box []airflow.Element
-	for _, e := range d.Passages.Elements {
+	for _, e := range p.start.all(d.Passages.Elements) {
 		if m, ok := e.(airflow.Manifold); ok && search {
 			n := &nearby{of: manifolded{m, &p.warmth}}
 			p.near = append(p.near, n)
@@ -516,20 +516,13 @@ func (d *Description) Rate(c Conditions, t Tuning, start *Result) (Result, error
 }
 
 // rate is [Description.Rate] before its figures are known to be numbers.
-func (d *Description) rate(c Conditions, t Tuning, start *Result) (Result, error) {
+func (d *Description) rate(c Conditions, t Tuning, from *Result) (Result, error) {
 	c.Pressure = c.pressure()
 	r := Result{Aperture: d.Aperture(), Gross: d.Gross, Conditions: c}
-	if !c.NoFlow {
-		own, err := d.renewed(t)
-		if err != nil {
-			return r, err
-		}
-		d = own
-	}
 	c.Sky += t.Sky
 	sun, reflected, edge := d.lit(c, t)
 	n := network.Network{Segments: d.segments(), Spread: d.spread(), Area: r.Aperture, Sun: sun, Inlet: c.Inlet, Outside: d.surroundings(c)}
-	p := pass{d: d, c: c, t: t, n: &n, reflected: reflected, edge: edge}
+	p := pass{d: d, c: c, t: t, n: &n, reflected: reflected, edge: edge, start: &start{tune: t}}
 	p.sys = p.system(true)
 	if d.Indoors {
 		var err error
@@ -538,15 +531,15 @@ func (d *Description) rate(c Conditions, t Tuning, start *Result) (Result, error
 		}
 	}
 	var warm *network.State
-	if start != nil {
-		warm = start.state
+	if from != nil {
+		warm = from.state
 	}
 	still := c.NoFlow
 	if !still && c.Flow <= 0 && !d.Natural {
 		still = p.blower() <= 0
 	}
 	if !still && c.Flow <= 0 && d.Natural {
-		drawn, err := p.natural(&r, warm, start)
+		drawn, err := p.natural(&r, warm, from)
 		if err != nil || drawn {
 			return r, err
 		}
@@ -555,7 +548,7 @@ func (d *Description) rate(c Conditions, t Tuning, start *Result) (Result, error
 	if still {
 		return r, p.standing(&r, warm)
 	}
-	return r, p.driven(&r, warm, start)
+	return r, p.driven(&r, warm, from)
 }
 
 // blower sets the fan that drives the air and returns its share of full speed;
@@ -701,6 +694,7 @@ type pass struct {
 	// that follow it.
 	warmth warmth
 	near   []*nearby
+	start  *start
 	// balances is how many were solved.
 	balances int
 	// reflected is the sun that leaves again, W/m2.
@@ -729,7 +723,7 @@ func (p *pass) balance(r *Result, mass, out float64, warm *network.State, settle
 	before, in, after := p.sys.Losses(mass, c.Inlet, out, c.Pressure)
 	r.PressureDrop = before + in + after
 	f := Flow{Mass: mass, Mean: (c.Inlet + out) / 2, P: c.Pressure, Tune: t, First: len(d.Sheets), Segments: d.cells(), Tilt: c.Tilt,
-		Height: d.Height, Warmth: p.warmth}
+		Height: d.Height, Warmth: p.warmth, start: p.start}
 	r.Leak = 0
 	if !d.Natural || c.Flow > 0 { // else within a pascal of the room: nothing to drive a leak
 		r.BoxPressure = d.leak(&f, mass, before, in, after, c)
@@ -965,11 +959,6 @@ func (d *Description) BackFlow(c Conditions, shut bool) (Result, error) {
 	night := *d
 	c.Sun = solar.OnPlane{}
 	c.Flow, c.NoFlow = 0, false
-	own, err := d.renewed(Tuning{})
-	if err != nil {
-		return Result{}, err
-	}
-	night.anew, night.Passages = nil, own.Passages
 	forward := night.Passages.Air
 	night.Passages.Air = func(f Flow) AirNet { return reversed(forward(f)) }
 	bore := airflow.Duct{Diameter: 0.1, Length: 0}
@@ -1082,14 +1071,14 @@ func (r *Result) fill(p *pass, st *network.State, net AirNet) {
 		r.AirAlong, r.HotAlong = append(r.AirAlong, sum/mass), append(r.HotAlong, hot)
 	}
 	if d.Passages.Evenness != nil && r.Mass > 0 {
-		f := Flow{Mass: r.Mass / d.sideBySide(), Mean: (c.Inlet + r.Outlet) / 2, P: c.pressure(), Warmth: p.warmth}
+		f := Flow{Mass: r.Mass / d.sideBySide(), Mean: (c.Inlet + r.Outlet) / 2, P: c.pressure(), Warmth: p.warmth, start: p.start}
 		if d.row != nil {
 			f.Warmth = p.warmth.in(0)
 		}
 		r.Evenness = d.Passages.Evenness(f)
 	}
 	if d.row != nil {
-		r.Branches = d.row.branches(d, r, n, st, net, &p.warmth)
+		r.Branches = d.row.branches(p, r, st, net)
 	}
 }
 

@@ -54,7 +54,7 @@ func (d *Description) Route(h *design.Heater, r *Result) (out []Piece) {
 	fs := d.fittings(h, d.bend)
 	side("before", d.Cold, fs[0], r.Conditions.Inlet)
 	loss := 0.0
-	for _, e := range d.Passages.Elements {
+	for _, e := range new(start).all(d.Passages.Elements) {
 		if m, ok := e.(airflow.Manifold); ok {
 			e = manifolded{m, &r.warmth}
 		}

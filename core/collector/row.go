@@ -89,37 +89,23 @@ func (d Description) inRow(h *design.Heater) (Description, error) {
 	d.Width, d.Height, d.Depth, d.EdgeUA, d.BackR = first.Width, first.Height, first.Depth, first.EdgeUA, first.BackR
 	d.Series = false
 	d.row = r
-	d.Passages = r.passages(h, r.kinds)
-	d.anew = nil
-	if first.anew != nil {
-		d.anew = func(t Tuning) (Passages, error) {
-			fresh := make([]*Description, len(r.kinds))
-			for k, x := range r.kinds {
-				var err error
-				if fresh[k], err = x.renewed(t); err != nil {
-					return Passages{}, err
-				}
-			}
-			return r.passages(h, fresh), nil
-		}
-	}
+	d.Passages = r.passages(h)
 	return d, nil
 }
 
 // headerRoughness is that of sheet duct with its joints, m.
 const headerRoughness = 0.15e-3
 
-// passages are those of a row whose kinds have the descriptions given.
-func (r *row) passages(h *design.Heater, kinds []*Description) Passages {
-	p := kinds[0].Passages
+// passages are those of a row.
+func (r *row) passages(h *design.Heater) Passages {
+	p := r.kinds[0].Passages
 	m := r.manifold
-	m.Kinds = nil
-	for _, x := range kinds {
+	for _, x := range r.kinds {
 		stub := airflow.Duct{Diameter: h.PortBore(), Area: m.Stub, Length: branchRun, Roughness: headerRoughness, Fittings: stubLoss}
 		m.Kinds = append(m.Kinds, inTurn(append([]airflow.Element{stub}, x.Passages.Elements...)))
 	}
-	if h.Array.Balance == "orifices" && r.manifold.Extra == nil {
-		m.Extra = m.Balance(usualFlow*r.area, h.Room.Air+15, usualPressure, r.share)
+	if h.Array.Balance == "orifices" {
+		m.Extra = new(start).in(m).(airflow.Manifold).Balance(usualFlow*r.area, h.Room.Air+15, usualPressure, r.share)
 		for i, k := range m.Extra { // holes are drilled to the millimeter
 			if k > 0 {
 				bore := math.Round(1000*airflow.OrificeBore(k, m.Stub)) / 1000
@@ -127,14 +113,13 @@ func (r *row) passages(h *design.Heater, kinds []*Description) Passages {
 				m.Extra[i] = airflow.OrificeLoss(min(0.999, open)) / open / open
 			}
 		}
-		r.manifold.Extra = m.Extra
 	}
 	p.Elements = []airflow.Element{m}
 	p.Spread, p.classes, p.shared = nil, 0, 0
 	p.Air = func(f Flow) AirNet {
-		flows, _ := m.Split(f.Mass, f.Mean, f.P, f.Warmth.of, f.Warmth.start)
+		flows := f.split(m)
 		var groups []group
-		for k, x := range kinds {
+		for k, x := range r.kinds {
 			var own []float64
 			for i, flow := range flows {
 				if m.Order[i] == k {
@@ -148,6 +133,12 @@ func (r *row) passages(h *design.Heater, kinds []*Description) Passages {
 		return net
 	}
 	return p
+}
+
+// split shares a flow out between the branches of a manifold, kg/s.
+func (f Flow) split(m airflow.Manifold) []float64 {
+	flows, _ := f.start.in(m).(airflow.Manifold).Split(f.Mass, f.Mean, f.P, f.Warmth.of, f.Warmth.start)
+	return flows
 }
 
 // usualPressure is that at which orifices are found, Pa.
@@ -473,10 +464,10 @@ func (r *row) lit(c Conditions, t Tuning) (absorbed []float64, reflected, edge f
 }
 
 // branches tells the ways of a solved row apart.
-func (r *row) branches(d *Description, of *Result, n *network.Network, st *network.State, net AirNet, lift *warmth) (out []Branch) {
+func (r *row) branches(p *pass, of *Result, st *network.State, net AirNet) (out []Branch) {
+	d, n, c := p.d, p.n, of.Conditions
 	m := d.Passages.Elements[0].(airflow.Manifold)
-	c := of.Conditions
-	flows, _ := m.Split(of.Mass, (c.Inlet+of.Outlet)/2, c.pressure(), lift.of, lift.start)
+	flows := Flow{Mass: of.Mass, Mean: (c.Inlet + of.Outlet) / 2, P: c.pressure(), Warmth: p.warmth, start: p.start}.split(m)
 	// The outlet of each class by its flow.
 	kinds := map[int][]lifted{}
 	for _, x := range net.Classes {

@@ -21,12 +21,15 @@ const wireHeat = 700.0
 // crossed is the part of the air that passes a porous sheet; what slips around
 // it shares its pressure.
 type crossed struct {
-	of    airflow.Crossing
+	of    *crossing
 	share float64
+	start *start
 }
 
 // Loss implements [airflow.Element].
-func (c crossed) Loss(m, t, p float64) float64 { return c.of.Loss(m*c.share, t, p) }
+func (c crossed) Loss(m, t, p float64) float64 {
+	return c.of.moved(c.start).From(c.start.of(c.of)).Loss(m*c.share, t, p)
+}
 
 func init() {
 	makers[design.ScreenBox] = (*maker).screens
@@ -44,20 +47,17 @@ func (k *maker) screens() (Passages, error) {
 		return Passages{}, err
 	}
 	front, rear := h.Box.Gap+a.Lift/2, a.Rear+a.Lift/2
-	ways := []crossing{k.crossingOf(mesh, k.fold() < 0)}
+	ways := []*crossing{k.crossingOf(mesh, k.fold() < 0)}
 	if k.fold() != 0 {
 		ways = append(ways, k.crossingOf(mesh, k.fold() > 0))
 	}
-	spread := k.stretches
-	if spread == nil {
-		spread = inHalves(ways)
-	}
+	spread := inHalves(ways)
 	for i := range ways {
 		ways[i].stretches = halfOf(spread, i, len(ways))
 	}
 	out := Passages{Layers: append(k.meshes(mesh, front), k.behindIt(rear)), Air: ways[0].air, Ways: []passage{ways[0].front, ways[0].rear},
-		Spread: spread, Ports: [2]float64{h.Box.Gap + a.Lift, a.Rear + a.Lift}, Remembers: true,
-		Elements: []airflow.Element{crossed{ways[0].cross, 1 - a.Bypass}}, Evenness: evenness(ways, 1-a.Bypass)}
+		Spread: spread, Ports: [2]float64{h.Box.Gap + a.Lift, a.Rear + a.Lift},
+		Elements: []airflow.Element{crossed{of: ways[0], share: 1 - a.Bypass}}, Evenness: evenness(ways, 1-a.Bypass)}
 	switch {
 	case len(ways) > 1:
 		k.foldedScreens(&out, ways)
@@ -70,7 +70,7 @@ func (k *maker) screens() (Passages, error) {
 // foldedScreens makes the passages of both halves, one after the other. The ports
 // lie in front of the screens where these leave most room at the bottom, or behind
 // them at the top; the turn is in the other space at the far end.
-func (k *maker) foldedScreens(out *Passages, ways []crossing) {
+func (k *maker) foldedScreens(out *Passages, ways []*crossing) {
 	a := k.h.Absorber.Screens
 	open := [2]float64{k.h.Box.Gap + a.Lift, a.Rear + a.Lift} // of the ports, of the turn
 	if k.fold() < 0 {
@@ -79,7 +79,7 @@ func (k *maker) foldedScreens(out *Passages, ways []crossing) {
 	half := k.w / 2
 	out.Ports = [2]float64{open[0], open[0]}
 	out.Elements = append(out.Elements, airflow.Duct{Diameter: 2 * open[1] * half / (open[1] + half), Area: open[1] * half,
-		Fittings: lossTurn}, crossed{ways[1].cross, 1 - a.Bypass})
+		Fittings: lossTurn}, crossed{of: ways[1], share: 1 - a.Bypass})
 	out.Air = func(f Flow) AirNet {
 		f.Segments /= 2
 		f.LeakIn, f.LeakOut = f.LeakIn/2, f.LeakOut/2
@@ -91,7 +91,7 @@ func (k *maker) foldedScreens(out *Passages, ways []crossing) {
 
 // screensOnOneSide spreads the air over the width by the length of each strip's way
 // across, in front at the bottom and behind at the top, besides what it crosses.
-func (k *maker) screensOnOneSide(out *Passages, x crossing) {
+func (k *maker) screensOnOneSide(out *Passages, x *crossing) {
 	a, n := k.h.Absorber.Screens, stripsAcross
 	across := func(depth, far float64) airflow.Element {
 		p := k.slot("", depth, wall{}, wall{})
@@ -108,11 +108,11 @@ func (k *maker) screensOnOneSide(out *Passages, x crossing) {
 
 // evenness is the least speed at which air crosses anywhere over the mean, for the
 // share of it that crosses.
-func evenness(ways []crossing, crosses float64) func(Flow) float64 {
+func evenness(ways []*crossing, crosses float64) func(Flow) float64 {
 	return func(f Flow) float64 {
 		least := math.Inf(1)
 		for _, x := range ways {
-			for _, s := range x.cross.At(f.Mass*crosses, f.Mean, f.P).Shares(airflow.Even(Segments)) {
+			for _, s := range x.at(f, f.Mass*crosses).Shares(airflow.Even(Segments)) {
 				least = min(least, s*Segments)
 			}
 		}
@@ -122,12 +122,10 @@ func evenness(ways []crossing, crosses float64) func(Flow) float64 {
 
 // inHalves cuts each way where the crossing changes most at a usual flow, 0.03 kg/s
 // for a m2; the shares of all are of the whole area.
-func inHalves(ways []crossing) func(n int) []float64 {
+func inHalves(ways []*crossing) func(n int) []float64 {
 	var cuts []func(int) []float64
 	for _, x := range ways {
-		usual := x.cross
-		usual.Seen = nil
-		cuts = append(cuts, usual.At(0.03*x.k.w*x.k.l, 30, air.SeaLevel).Stretches)
+		cuts = append(cuts, x.at(Flow{Mean: 30, P: air.SeaLevel}, 0.03*x.k.w*x.k.l).Stretches)
 	}
 	return func(n int) (all []float64) {
 		for _, cut := range cuts {
@@ -185,12 +183,12 @@ func meshOpen(mesh catalog.Mesh) float64 { return (1 - mesh.WireShare()) * (1 - 
 
 // crossingOf is the way of air across the stack, or across the half of it that a
 // fold leaves; back says that it comes down and crosses from behind to the front.
-func (k *maker) crossingOf(mesh catalog.Mesh, back bool) crossing {
+func (k *maker) crossingOf(mesh catalog.Mesh, back bool) *crossing {
 	h, a := k.h, k.h.Absorber.Screens
 	along := func(depth float64, layer int) passage {
 		return k.slot("", depth, wall{layer: layer, surface: 1}, wall{layer: layer + 1, surface: 1})
 	}
-	x := crossing{k: k, mesh: mesh, w: k.w, back: back, front: along(h.Box.Gap+a.Lift/2, -1), rear: along(a.Rear+a.Lift/2, a.Layers-1)}
+	x := &crossing{k: k, mesh: mesh, w: k.w, back: back, front: along(h.Box.Gap+a.Lift/2, -1), rear: along(a.Rear+a.Lift/2, a.Layers-1)}
 	if k.fold() != 0 {
 		x.w /= 2
 		for _, p := range []*passage{&x.front, &x.rear} {
@@ -199,7 +197,7 @@ func (k *maker) crossingOf(mesh catalog.Mesh, back bool) crossing {
 	}
 	n, openArea := a.Layers, meshOpen(mesh)
 	x.cross = airflow.Crossing{Width: x.w, Length: k.l, Front: [2]float64{h.Box.Gap + a.Lift, h.Box.Gap},
-		Rear: [2]float64{a.Rear, a.Rear + a.Lift}, Seen: new(airflow.CrossingMemory),
+		Rear: [2]float64{a.Rear, a.Rear + a.Lift},
 		Resist: func(v, t, p float64) float64 {
 			rho := air.Density(t, p)
 			re := rho * v * mesh.Wire / air.Viscosity(t)
@@ -210,14 +208,30 @@ func (k *maker) crossingOf(mesh catalog.Mesh, back bool) crossing {
 		c.Front, c.Rear = [2]float64{c.Rear[1], c.Rear[0]}, [2]float64{c.Front[1], c.Front[0]}
 		return x
 	}
-	more := math.Exp(k.tune.Jet)
 	if !a.Deflector && k.fold() >= 0 { // a port at the top opens behind the screens
-		c.Jet, c.Dies = more*k.jet(h.Box.Gap+a.Lift), jetDies*k.w
+		x.jet, c.Dies = k.jet(h.Box.Gap+a.Lift), jetDies*k.w
 	}
-	if a.Baffle > 0 && a.Baffle < 1 {
-		c.Baffle = more * airflow.OrificeLoss(a.Baffle) / (a.Baffle * a.Baffle)
-	}
+	x.open = a.Baffle
 	return x
+}
+
+// moved is the crossing with what is moved of it in a rating.
+func (x *crossing) moved(s *start) airflow.Crossing {
+	more := 1.0
+	if s != nil {
+		more = math.Exp(s.tune.Jet)
+	}
+	c := x.cross
+	c.Jet = more * x.jet
+	if x.open > 0 && x.open < 1 {
+		c.Baffle = more * airflow.OrificeLoss(x.open) / (x.open * x.open)
+	}
+	return c
+}
+
+// at is how m kg/s cross it in a rating.
+func (x *crossing) at(f Flow, m float64) *airflow.Crossed {
+	return x.moved(f.start).At(m, f.Mean, f.P, f.start.of(x))
 }
 
 // crossing lays out the air of a stack of screens, or of one half of it.
@@ -227,6 +241,8 @@ type crossing struct {
 	// w is its width, m.
 	w     float64
 	cross airflow.Crossing
+	// jet is that of its cross without what is moved of it, and open the share that its bar leaves open; 0 for no bar.
+	jet, open float64
 	// back says that air comes down and crosses from behind to the front.
 	back        bool
 	stretches   func(n int) []float64
@@ -235,12 +251,12 @@ type crossing struct {
 
 // air is the air of the box at a flow: in front, through each screen in turn,
 // and behind. Nodes are numbered from the front; segments follow the air.
-func (x crossing) air(f Flow) AirNet {
+func (x *crossing) air(f Flow) AirNet {
 	a := x.k.h.Absorber.Screens
 	n, segments := a.Layers, f.Segments
 	slip := max(0, min(0.95, a.Bypass+f.Tune.Bypass))
 	spread := x.stretches(segments)
-	shares := x.cross.At(f.Mass*(1-slip), f.Mean, f.P).Shares(spread)
+	shares := x.at(f, f.Mass*(1-slip)).Shares(spread)
 	entering := f.Mass + f.LeakIn - f.LeakOut
 	through := func(i int) float64 { return entering * (1 - slip) * shares[i] }
 	fronts, leak, ahead := inFront(f, shares, spread, through)
@@ -308,7 +324,7 @@ func fromBehind(n AirNet) AirNet {
 
 // through is the air in each screen in turn, as fast as its own stretch is
 // crossed.
-func (x crossing) through(f Flow, spread []float64, through func(int) float64) (airs []network.Air) {
+func (x *crossing) through(f Flow, spread []float64, through func(int) float64) (airs []network.Air) {
 	k, mesh, a := x.k, x.mesh, x.k.h.Absorber.Screens
 	openArea, segments := meshOpen(mesh), f.Segments
 	between := heattransfer.NewCavity(f.Tilt, k.l/a.Spacing)

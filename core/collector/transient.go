@@ -19,6 +19,7 @@ type Transient struct {
 	tilt  float64
 	wind  float64
 	tune  Tuning
+	start start
 	// Coat is the ice on the outer cover; its Vapor follows the conditions.
 	Coat   Coat
 	lights responses
@@ -67,7 +68,7 @@ func (d *Description) NewTransient(c Conditions) (*Transient, error) {
 // Tune makes the box another one from the next step on: of its emittances, wind, films,
 // gaps, foam and seams. The sun, the sky and the flow are the caller's.
 func (t *Transient) Tune(by Tuning) {
-	t.tune = by
+	t.tune, t.start = by, start{tune: by}
 	t.tilt = math.NaN() // so that the air side is built anew
 }
 
@@ -126,12 +127,12 @@ func (t *Transient) build(c Conditions, m float64) {
 		mean := t.mean(c, m)
 		t.built = mean
 		f := Flow{Mass: m, Mean: mean, P: c.Pressure, Tune: t.tune, First: len(d.Sheets), Segments: d.cells(), Tilt: c.Tilt,
-			Height: d.Height}
+			Height: d.Height, start: &t.start}
 		if !before.still() {
 			f.Warmth = d.lifts(before, t.state, c, &warmth{})
 		}
 		if !d.Natural {
-			sys := airflow.System{Cold: d.Cold, Box: d.Passages.Elements, Hot: d.Hot}
+			sys := airflow.System{Cold: d.Cold, Box: t.start.all(d.Passages.Elements), Hot: d.Hot}
 			ahead, in, after := sys.Losses(m, c.Inlet, mean, c.Pressure)
 			d.leak(&f, m, ahead, in, after, c)
 		}
