@@ -276,18 +276,7 @@ func (d *Description) panelSpeed(g, ambient float64) float64 {
 func (d *Description) boxes() float64 { return max(1, float64(d.Boxes)) }
 
 // cells is how many pieces the air's way is cut into in each part.
-func (d *Description) cells() int {
-	if d.row != nil {
-		return d.row.kinds[0].cells()
-	}
-	switch {
-	case d.Cells > 0:
-		return d.Cells
-	case d.Passages.tubes:
-		return tubeSegments
-	}
-	return Segments
-}
+func (d *Description) cells() int { return d.branching().cells() }
 
 // segments is how many there are in all parts.
 func (d *Description) segments() int { return d.cells() * len(d.parts()) }
@@ -312,26 +301,7 @@ type part struct {
 }
 
 // parts are those of a heater in the order of their segments.
-func (d *Description) parts() (out []part) {
-	if d.row == nil {
-		n := d.inSeries() * max(1, d.Passages.classes)
-		for range n {
-			out = append(out, part{d, 1 / float64(n)})
-		}
-		return out
-	}
-	r := d.row
-	for k, x := range r.kinds {
-		own := x.parts()
-		n := classesOf(int(r.counts[k]))
-		for range n {
-			for _, p := range own {
-				out = append(out, part{p.of, p.share * r.counts[k] / float64(n) * x.Aperture() / r.area})
-			}
-		}
-	}
-	return out
-}
+func (d *Description) parts() []part { return d.branching().parts() }
 
 // spread is each segment's share of all the area; nil where they are alike.
 func (d *Description) spread() (shares []float64) {
@@ -353,12 +323,7 @@ func (d *Description) spread() (shares []float64) {
 }
 
 // Aperture is the area of all boxes that lets sun in, m2.
-func (d *Description) Aperture() float64 {
-	if d.row != nil {
-		return d.row.area
-	}
-	return d.Width * d.Height * d.boxes()
-}
+func (d *Description) Aperture() float64 { return d.branching().aperture() }
 
 // Loss coefficients of the ways in and out, on the velocity pressure in the
 // duct. ASHRAE Fundamentals, duct design (recalled from memory); bends and
@@ -802,7 +767,7 @@ func (d *Description) fan(h *design.Heater) error {
 // one after the other the second takes what the first gives.
 // Boxes between headers are no part of this: see row.go.
 func (d *Description) join() {
-	if d.Boxes < 2 || d.row != nil {
+	if d.Boxes < 2 {
 		return
 	}
 	one, elements := d.Passages.Air, d.Passages.Elements

@@ -213,67 +213,7 @@ func Rate(h *design.Heater, c Conditions) (Result, error) {
 // ground take the effective angles of Brandemuehl and Beckman (Duffie and
 // Beckman 5.4).
 func (d *Description) lit(c Conditions, t Tuning) (absorbed []float64, reflected, edge float64) {
-	if d.row != nil {
-		return d.row.lit(c, t)
-	}
-	nc := len(d.Sheets)
-	absorbed = make([]float64, nc+len(d.Passages.Layers))
-	stack := make([]optics.Layer, len(absorbed))
-	emit := make([]optics.Emission, len(absorbed))
-	for i, s := range d.Sheets {
-		// What comes back from the layers is diffuse.
-		one := optics.Covers([]optics.Sheet{s}, optics.DiffuseAngle)
-		stack[i] = optics.Layer{Transmit: one.Transmitted, ReflectFront: one.Reflected, ReflectBack: one.Reflected}
-	}
-	perimeter := 2 * (d.Width + d.Height)
-	// Of what the side walls take up, the share that goes outwards: their loss
-	// over the loss and the exchange inside.
-	wallU := d.EdgeUA(t) / max(1e-6, perimeter*max(0.02, d.Depth))
-	const insideWall = 10.0 // W/m2K, walls to air and absorber: common practice, no source
-	lost := wallU / (wallU + insideWall)
-	add := func(g, theta float64, beam bool) {
-		if g <= 0 {
-			return
-		}
-		through := optics.Covers(d.Sheets, theta)
-		for i, l := range d.Passages.Layers {
-			stack[nc+i] = l.Sun(theta)
-		}
-		in := through.Transmitted * (1 - d.Dirt) * d.Takes * (1 + t.TauAlpha)
-		// The frame's own depth: a slanting beam meets the side walls first.
-		wall := 0.0
-		if beam && !d.Indoors {
-			wall = min(0.8, d.Depth*math.Tan(min(theta, 85)*math.Pi/180)*(1/d.Width+1/d.Height)/2) * in * (1 - d.Walls)
-		}
-		var f optics.Flux
-		if nc > 0 {
-			emit[nc-1].Down = in - wall
-			f = optics.Solve(stack, 0, emit)
-		} else {
-			f = optics.Solve(stack, in-wall, nil)
-		}
-		for i := range absorbed {
-			a := f.Absorbed[i]
-			if i < nc {
-				a += through.Absorbed[i] * (1 - d.Dirt)
-			}
-			absorbed[i] += g * a
-		}
-		absorbed[nc] += g * wall * (1 - lost)
-		edge += g * wall * lost
-		// What passes the last layer stays in it: the back is opaque.
-		absorbed[len(absorbed)-1] += g * f.Down
-	}
-	k := 1 + t.Sun
-	add(c.Sun.Beam*k, min(c.Sun.Incidence, 89.9), true)
-	add(c.Sun.Sky*k, optics.SkyAngle(c.Tilt), false)
-	add(c.Sun.Ground*k, optics.GroundAngle(c.Tilt), false)
-	add(c.Sun.Mirror*k, min(c.Sun.MirrorIncidence, 89.9), true)
-	reflected = c.Sun.Total()*k - edge
-	for _, a := range absorbed {
-		reflected -= a
-	}
-	return absorbed, reflected, edge
+	return d.branching().lit(c, t)
 }
 
 // radiation appends the exchange of every pair of layers and with the world
@@ -1071,15 +1011,10 @@ func (r *Result) fill(p *pass, st *network.State, net AirNet) {
 		r.AirAlong, r.HotAlong = append(r.AirAlong, sum/mass), append(r.HotAlong, hot)
 	}
 	if d.Passages.Evenness != nil && r.Mass > 0 {
-		f := Flow{Mass: r.Mass / d.sideBySide(), Mean: (c.Inlet + r.Outlet) / 2, P: c.pressure(), Warmth: p.warmth, start: p.start}
-		if d.row != nil {
-			f.Warmth = p.warmth.in(0)
-		}
+		f := Flow{Mass: r.Mass / d.branching().sideBySide(), Mean: (c.Inlet + r.Outlet) / 2, P: c.pressure(), Warmth: d.branching().within(&p.warmth), start: p.start}
 		r.Evenness = d.Passages.Evenness(f)
 	}
-	if d.row != nil {
-		r.Branches = d.row.branches(p, r, st, net)
-	}
+	r.Branches = d.branching().told(p, r, st, net)
 }
 
 // split is where the sun on a box goes, W, but for what the air takes up; reflected and edge are W/m2 of aperture.
@@ -1114,17 +1049,6 @@ func (d *Description) outdoors(ua, mass, cp, t, ambient float64) float64 {
 		return 0
 	}
 	return mass * cp * (t - ambient) * (1 - math.Exp(-ua/(mass*cp)))
-}
-
-// sideBySide is the number of boxes between which the air is shared out.
-func (d *Description) sideBySide() float64 {
-	if d.row != nil {
-		return float64(len(d.row.manifold.Order))
-	}
-	if d.Series {
-		return 1
-	}
-	return d.boxes()
 }
 
 // layers reads the layers' temperatures. In a box whose air stands, warm air

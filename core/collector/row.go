@@ -287,16 +287,20 @@ func (d *Description) lifts(net AirNet, st *network.State, c Conditions, known *
 		return w
 	}
 	if l, ok := d.lifting(net, net.Branched, st, c); ok {
-		w = l.over(net.Classes, d.branchArea, known)
+		w = l.over(net.Classes, d.branching().branch, known)
 	}
 	w.start = net.Flows
-	if d.row == nil || net.Inner == nil {
+	if net.Inner == nil {
 		return w
 	}
 	if l, ok := d.lifting(net, net.Inner, st, c); ok {
 		for i, x := range net.Classes {
+			box := d.branching().inner(x.kind)
+			if box == nil {
+				return w
+			}
 			before := known.in(i)
-			in := l.over(x.inner, d.row.kinds[x.kind].branchArea, &before)
+			in := l.over(x.inner, box.branching().branch, &before)
 			in.start = x.flows
 			w.within = append(w.within, in)
 		}
@@ -439,13 +443,29 @@ func warmedBy(m, a float64) float64 {
 	return 1 - (1-math.Exp(-x))/x
 }
 
-// branchArea is the area of a branch of a kind, m2.
-func (d *Description) branchArea(kind int) float64 {
-	if d.row != nil {
-		return d.row.kinds[kind].Aperture()
+// cells implements [branching].
+func (r *row) cells() int { return r.kinds[0].cells() }
+
+// parts implements [branching]: those of each class of branches of a kind.
+func (r *row) parts() (out []part) {
+	for k, x := range r.kinds {
+		own := x.parts()
+		n := classesOf(int(r.counts[k]))
+		for range n {
+			for _, p := range own {
+				out = append(out, part{p.of, p.share * r.counts[k] / float64(n) * x.Aperture() / r.area})
+			}
+		}
 	}
-	return d.Width * d.Height / float64(max(1, d.Passages.branches))
+	return out
 }
+
+func (r *row) aperture() float64           { return r.area }
+func (r *row) first() *Description         { return r.kinds[0] }
+func (r *row) branch(kind int) float64     { return r.kinds[kind].Aperture() }
+func (r *row) inner(kind int) *Description { return r.kinds[kind] }
+func (r *row) sideBySide() float64         { return float64(len(r.manifold.Order)) }
+func (r *row) within(w *warmth) warmth     { return w.in(0) }
 
 // lit is the mean of the boxes' by their area.
 func (r *row) lit(c Conditions, t Tuning) (absorbed []float64, reflected, edge float64) {
@@ -463,8 +483,8 @@ func (r *row) lit(c Conditions, t Tuning) (absorbed []float64, reflected, edge f
 	return absorbed, reflected, edge
 }
 
-// branches tells the ways of a solved row apart.
-func (r *row) branches(p *pass, of *Result, st *network.State, net AirNet) (out []Branch) {
+// told implements [branching].
+func (r *row) told(p *pass, of *Result, st *network.State, net AirNet) (out []Branch) {
 	d, n, c := p.d, p.n, of.Conditions
 	m := d.Passages.Elements[0].(airflow.Manifold)
 	flows := Flow{Mass: of.Mass, Mean: (c.Inlet + of.Outlet) / 2, P: c.pressure(), Warmth: p.warmth, start: p.start}.split(m)

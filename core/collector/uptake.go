@@ -132,10 +132,7 @@ func (d *Description) Top(r *Result) float64 {
 // topOf is the air at the top of a standing box, of a row the first one, of boxes one after the other the last.
 func (d *Description) topOf(s *network.State) float64 {
 	nc := len(d.Sheets)
-	first := d
-	if d.row != nil {
-		first = d.row.kinds[0]
-	}
+	first := d.branching().first()
 	last := s.Layer[d.cells()*(1+(first.inSeries()-1)*max(1, first.Passages.classes))-1]
 	cover := last[nc]
 	if nc > 0 {
