@@ -79,17 +79,11 @@ func (l *Log) ofOutline(o store.Outline, from, to time.Time) []measure.Sample {
 	return l.mending.Apply(out)
 }
 
-// gapAt is a point that breaks the lines of a chart.
-func gapAt(at time.Time) measure.Sample {
-	nan := math.NaN()
-	return measure.Sample{At: at, Inlet: nan, Outlet: nan, Outdoor: nan, Sun: nan, Speed: nan}
-}
-
 // broken puts a point without values into every gap.
 func broken(samples []measure.Sample, longest time.Duration) (out []measure.Sample) {
 	for i, s := range samples {
 		if i > 0 && s.At.Sub(samples[i-1].At) > longest {
-			out = append(out, gapAt(samples[i-1].At.Add(time.Second)))
+			out = append(out, measure.Missing(samples[i-1].At.Add(time.Second)))
 		}
 		out = append(out, s)
 	}
@@ -117,7 +111,7 @@ func thinned(samples []measure.Sample, from time.Time, step, longest time.Durati
 		least.At = from.Add(n * step)
 		greatest.At = least.At.Add(step / 2)
 		if i > 0 && samples[i].At.Sub(samples[i-1].At) > longest && least.At.Sub(out[len(out)-1].At) > step/2 {
-			out = append(out, gapAt(out[len(out)-1].At.Add(time.Second)))
+			out = append(out, measure.Missing(out[len(out)-1].At.Add(time.Second)))
 		}
 		out = append(out, least, greatest)
 		i = j

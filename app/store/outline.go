@@ -22,11 +22,8 @@ type Outline []Bucket
 // Bucket is one step of an outline, in which the Lo and Hi of a quantity are NaN where it was not measured.
 type Bucket struct {
 	At     int64 // ms, of its beginning
-	Lo, Hi [measured]float32
+	Lo, Hi [len(measure.Quantities)]float32
 }
-
-// measured is how many quantities there are.
-const measured = 5
 
 // Add takes a reading in, which is not earlier than the last one's bucket.
 func (o *Outline) Add(s *measure.Sample) {
@@ -66,7 +63,7 @@ func (o Outline) encode() ([]byte, error) {
 		raw = binary.AppendVarint(raw, o[i].At-last)
 		last = o[i].At
 	}
-	for q := range measured {
+	for q := range len(measure.Quantities) {
 		for i := range o {
 			raw = binary.LittleEndian.AppendUint32(raw, math.Float32bits(o[i].Lo[q]))
 			raw = binary.LittleEndian.AppendUint32(raw, math.Float32bits(o[i].Hi[q]))
@@ -106,10 +103,10 @@ func decodeOutline(block []byte) (Outline, error) {
 		o[i].At = last
 	}
 	rest := raw[len(raw)-r.Len():]
-	if len(rest) != len(o)*measured*8 {
+	if len(rest) != len(o)*len(measure.Quantities)*8 {
 		return nil, errOutline
 	}
-	for q := range measured {
+	for q := range len(measure.Quantities) {
 		for i := range o {
 			o[i].Lo[q] = math.Float32frombits(binary.LittleEndian.Uint32(rest))
 			o[i].Hi[q] = math.Float32frombits(binary.LittleEndian.Uint32(rest[4:]))

@@ -21,7 +21,12 @@ import (
 )
 
 // series are the names under which the [measure.Quantities] are kept.
-var series = []string{"inlet", "outlet", "outdoor", "sun", "speed"}
+var series = func() (ids []string) {
+	for _, q := range measure.Quantities {
+		ids = append(ids, q.ID)
+	}
+	return ids
+}()
 
 // sameValue is by how much two values may differ and still be one reading, as a share: a file in Fahrenheit has other last digits.
 const sameValue = 1e-6
@@ -516,7 +521,6 @@ func dayOf(out []measure.Sample, rows []blockRow, lo, hi int64) ([]measure.Sampl
 		}
 		rows = rows[n:]
 	}
-	nan := math.NaN()
 	for {
 		next := int64(math.MaxInt64)
 		for _, ps := range heads {
@@ -527,7 +531,7 @@ func dayOf(out []measure.Sample, rows []blockRow, lo, hi int64) ([]measure.Sampl
 		if next == math.MaxInt64 {
 			return out, nil
 		}
-		s := measure.Sample{At: time.UnixMilli(next), Inlet: nan, Outlet: nan, Outdoor: nan, Sun: nan, Speed: nan}
+		s := measure.Missing(time.UnixMilli(next))
 		for q, ps := range heads {
 			if len(ps) > 0 && ps[0].ms == next {
 				*measure.Quantities[q].Of(&s) = ps[0].v

@@ -20,15 +20,26 @@ var exampleOf = map[design.Family]string{
 
 // anyTuning moves all inputs at once, each by its own normal deviate.
 func anyTuning(r *rand.Rand, us []Uncertainty) (all Tuning) {
-	sum := reflect.ValueOf(&all).Elem()
 	for _, u := range us {
-		k := r.NormFloat64()
-		by := reflect.ValueOf(u.By)
-		for i := range by.NumField() {
-			sum.Field(i).SetFloat(sum.Field(i).Float() + k*by.Field(i).Float())
-		}
+		all = all.Plus(u.By, r.NormFloat64())
 	}
 	return all
+}
+
+// Every field of a tuning is added; one that is forgotten would move nothing.
+func TestTuningsAdd(t *testing.T) {
+	var a, b Tuning
+	va, vb := reflect.ValueOf(&a).Elem(), reflect.ValueOf(&b).Elem()
+	for i := range va.NumField() {
+		va.Field(i).SetFloat(float64(i + 1))
+		vb.Field(i).SetFloat(0.25)
+	}
+	sum := reflect.ValueOf(a.Plus(b, 2))
+	for i := range sum.NumField() {
+		if got := sum.Field(i).Float(); got != float64(i+1)+0.5 {
+			t.Errorf("%s is %v", sum.Type().Field(i).Name, got)
+		}
+	}
 }
 
 // The bands of section 3, found by moving one input at a time, against 500 runs

@@ -90,6 +90,21 @@ type Tuning struct {
 	Sun float64
 }
 
+// inputs are all that a tuning moves.
+func (t *Tuning) inputs() []*float64 {
+	return []*float64{&t.TauAlpha, &t.Emittance, &t.Wind, &t.Sky, &t.AirNu, &t.GapNu, &t.Foam, &t.Edge, &t.Ajar, &t.FanCurve, &t.ShutOff,
+		&t.Fittings, &t.Leak, &t.Bypass, &t.Jet, &t.Sun}
+}
+
+// Plus is one tuning on top of another that is taken so many times, as things that are wrong at once are.
+func (t Tuning) Plus(by Tuning, times float64) Tuning {
+	moves := by.inputs()
+	for i, x := range t.inputs() {
+		*x += times * *moves[i]
+	}
+	return t
+}
+
 // Energy is where the sun on the aperture goes, W. The parts sum to Sun. Room
 // is what an indoor panel's back gives straight to the room.
 type Energy struct {
@@ -1011,7 +1026,8 @@ func (r *Result) fill(p *pass, st *network.State, net AirNet) {
 		r.AirAlong, r.HotAlong = append(r.AirAlong, sum/mass), append(r.HotAlong, hot)
 	}
 	if d.Passages.Evenness != nil && r.Mass > 0 {
-		f := Flow{Mass: r.Mass / d.branching().sideBySide(), Mean: (c.Inlet + r.Outlet) / 2, P: c.pressure(), Warmth: d.branching().within(&p.warmth), start: p.start}
+		f := Flow{Mass: r.Mass / d.branching().sideBySide(), Mean: (c.Inlet + r.Outlet) / 2, P: c.pressure(),
+			Warmth: d.branching().within(&p.warmth), start: p.start}
 		r.Evenness = d.Passages.Evenness(f)
 	}
 	r.Branches = d.branching().told(p, r, st, net)

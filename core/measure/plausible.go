@@ -3,12 +3,15 @@ package measure
 import (
 	"fmt"
 	"math"
+	"time"
 
 	"gladember/core/units"
 )
 
 // Quantity is one of the quantities of a [Sample].
 type Quantity struct {
+	// ID is its name in files and forms, and stays.
+	ID string
 	// Name is as a person reads it.
 	Name string
 	Kind units.Kind
@@ -23,12 +26,21 @@ type Quantity struct {
 // broken probe (-127, -999, 9999) lies outside. The limits are our judgment:
 // 300 C is above what any part of a box bears, 1,800 W/m2 above the brightest
 // sun between clouds with a mirror beside the glass.
-var Quantities = []Quantity{
-	{"inlet", units.Temperature, -60, 300, func(s *Sample) *float64 { return &s.Inlet }},
-	{"outlet", units.Temperature, -60, 300, func(s *Sample) *float64 { return &s.Outlet }},
-	{"outdoor", units.Temperature, -70, 60, func(s *Sample) *float64 { return &s.Outdoor }},
-	{"sun", units.Irradiance, -20, 1800, func(s *Sample) *float64 { return &s.Sun }},
-	{"air speed", units.Speed, 0, 60, func(s *Sample) *float64 { return &s.Speed }},
+var Quantities = [...]Quantity{
+	{"inlet", "inlet", units.Temperature, -60, 300, func(s *Sample) *float64 { return &s.Inlet }},
+	{"outlet", "outlet", units.Temperature, -60, 300, func(s *Sample) *float64 { return &s.Outlet }},
+	{"outdoor", "outdoor", units.Temperature, -70, 60, func(s *Sample) *float64 { return &s.Outdoor }},
+	{"sun", "sun", units.Irradiance, -20, 1800, func(s *Sample) *float64 { return &s.Sun }},
+	{"speed", "air speed", units.Speed, 0, 60, func(s *Sample) *float64 { return &s.Speed }},
+}
+
+// Missing is a reading in which nothing was measured.
+func Missing(at time.Time) Sample {
+	s := Sample{At: at}
+	for _, q := range Quantities {
+		*q.Of(&s) = math.NaN()
+	}
+	return s
 }
 
 // Implausible is a value that its quantity cannot have.

@@ -57,7 +57,7 @@ func EstimateEffects(ctx context.Context, h *design.Heater, s *climate.Series, e
 		}
 		by := x.By
 		if e > 0 {
-			by = added(by, effects[e-1].By)
+			by = by.Plus(effects[e-1].By, 1)
 		}
 		r, _, err := moved(heaters[e], s, by, 1, nil)
 		if err != nil {
@@ -85,15 +85,4 @@ func EstimateEffects(ctx context.Context, h *design.Heater, s *climate.Series, e
 		out[e] = collector.NewBand(lost(0), causes)
 	}
 	return out, nil
-}
-
-// Tunings of one sigma and of an effect add up, as two things that are wrong at once do.
-
-// added is one tuning on top of another.
-func added(a, b collector.Tuning) collector.Tuning {
-	return collector.Tuning{TauAlpha: a.TauAlpha + b.TauAlpha, Emittance: a.Emittance + b.Emittance, Wind: a.Wind + b.Wind,
-		Sky:   a.Sky + b.Sky,
-		AirNu: a.AirNu + b.AirNu, GapNu: a.GapNu + b.GapNu, Foam: a.Foam + b.Foam, Edge: a.Edge + b.Edge, Ajar: a.Ajar + b.Ajar,
-		FanCurve: a.FanCurve + b.FanCurve, ShutOff: a.ShutOff + b.ShutOff,
-		Fittings: a.Fittings + b.Fittings, Leak: a.Leak + b.Leak, Bypass: a.Bypass + b.Bypass, Jet: a.Jet + b.Jet, Sun: a.Sun + b.Sun}
 }

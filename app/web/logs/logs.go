@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"html/template"
 	"math"
-	"strconv"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -109,8 +108,8 @@ func open(v *ui.Visit) error {
 	f := v.F
 	view := &View{UploadURL: f.StationURL("log/upload"), Exclude: f.StationURL("log/exclude"), Include: f.StationURL("log/include"),
 		HandURL: f.StationURL("log/hand"), HandAt: time.Now().In(collector.Site(v.Doc()).Zone).Format("2006-01-02T15:04")}
-	for i, q := range measure.Quantities {
-		view.Hand = append(view.Hand, HandAsk{strconv.Itoa(i), ui.Capital(q.Name), f.Units.Unit(q.Kind)})
+	for _, q := range measure.Quantities {
+		view.Hand = append(view.Hand, HandAsk{q.ID, ui.Capital(q.Name), f.Units.Unit(q.Kind)})
 	}
 	f.View = view
 	f.Panel(design.LogGroup)

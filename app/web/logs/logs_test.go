@@ -247,13 +247,13 @@ func TestStretchesAndMending(t *testing.T) {
 		t.Errorf("put right, the day has %q, before %q", got, before)
 	}
 
-	webtest.Field(p, `.by-hand [name="0"]`).MustInput("18 C")
-	p.MustElement(`.by-hand [name="1"]`).MustInput("400 C")
+	webtest.Field(p, `.by-hand [name="inlet"]`).MustInput("18 C")
+	p.MustElement(`.by-hand [name="outlet"]`).MustInput("400 C")
 	h.Touch(".by-hand button")
 	h.See("body", "fault code or out of range")
 	p.MustNavigate(base + "/h/3/log").MustWaitLoad()
-	webtest.Field(p, `.by-hand [name="0"]`).MustInput("18 C")
-	p.MustElement(`.by-hand [name="1"]`).MustInput("40 C")
+	webtest.Field(p, `.by-hand [name="inlet"]`).MustInput("18 C")
+	p.MustElement(`.by-hand [name="outlet"]`).MustInput("40 C")
 	h.Touch(".by-hand button")
 	h.See("#imports", "Readings by hand")
 }

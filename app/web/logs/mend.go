@@ -132,7 +132,7 @@ func (sv station) byHand(c *echo.Context) error {
 	s := measure.Sample{At: at}
 	for i := range measure.Quantities {
 		q := &measure.Quantities[i]
-		value, text := q.Of(&s), c.FormValue(strconv.Itoa(i))
+		value, text := q.Of(&s), c.FormValue(q.ID)
 		*value = math.NaN()
 		if text == "" {
 			continue
