@@ -84,12 +84,12 @@ func Open(r io.Reader) (*Table, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the log: %w", err)
 	}
-	return Scan(bytes.NewReader(raw), int64(len(raw)))
+	return Scan(bytes.NewReader(raw), int64(len(raw)), "")
 }
 
 // Scan is [Open] of a file that is read where it lies: once to look at it, and again by [Table.Each]. It must stay open until then.
-// [Table.Close] removes what was laid out of a spreadsheet.
-func Scan(file io.ReaderAt, size int64) (*Table, error) {
+// [Table.Close] removes what was laid out of a spreadsheet, in the folder temporary, or in that of the system.
+func Scan(file io.ReaderAt, size int64, temporary string) (*Table, error) {
 	if size > MaxLog {
 		return nil, fmt.Errorf("the log is over %d MB; split it by month", MaxLog>>20)
 	}
@@ -104,7 +104,7 @@ func Scan(file io.ReaderAt, size int64) (*Table, error) {
 		}
 		return scan(s)
 	}
-	s, done, err := sheetSource(file, size)
+	s, done, err := sheetSource(file, size, temporary)
 	if err != nil {
 		return nil, err
 	}

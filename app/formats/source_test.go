@@ -122,7 +122,7 @@ func TestLongFilesAreReadAsShortOnes(t *testing.T) {
 	}
 	for name, text := range map[string]string{"UTF-8": plain, "UTF-16": sixteen, "Latin-1": strings.ReplaceAll(plain, "°", "\xb0"),
 		"a row a channel": wide, "a spreadsheet": sheetOf(t, n)} {
-		tb, err := Scan(strings.NewReader(text), int64(len(text)))
+		tb, err := Scan(strings.NewReader(text), int64(len(text)), "")
 		if err != nil {
 			t.Errorf("%s: %v", name, err)
 			continue
@@ -195,7 +195,7 @@ func TestSheetsLeaveNothingBehind(t *testing.T) {
 	t.Setenv("TMPDIR", dir)
 	text := sheetOf(t, 10)
 	for _, tail := range []string{"", "x"} {
-		if tb, err := Scan(strings.NewReader(text+tail), int64(len(text)+len(tail))); err == nil {
+		if tb, err := Scan(strings.NewReader(text+tail), int64(len(text)+len(tail)), ""); err == nil {
 			tb.Close()
 		}
 	}
@@ -214,7 +214,7 @@ func FuzzSheet(f *testing.F) {
 		f.Add(b)
 	}
 	f.Fuzz(func(t *testing.T, b []byte) {
-		tb, err := Scan(bytes.NewReader(b), int64(len(b)))
+		tb, err := Scan(bytes.NewReader(b), int64(len(b)), t.TempDir())
 		if err != nil {
 			return
 		}

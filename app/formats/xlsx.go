@@ -86,12 +86,12 @@ func boundedRows(r io.Reader) error {
 
 // sheetSource lays the sheet of a spreadsheet that has the most rows out as text, in a file of its own that done removes. Days that
 // are kept as a count become times of the local clock.
-func sheetSource(file io.ReaderAt, size int64) (s *source, done func(), err error) {
+func sheetSource(file io.ReaderAt, size int64, temporary string) (s *source, done func(), err error) {
 	if err := bounded(file, size); err != nil {
 		return nil, nil, err
 	}
 	f, err := excelize.OpenReader(io.NewSectionReader(file, 0, size), excelize.Options{RawCellValue: true, UnzipSizeLimit: maxUnzipped,
-		UnzipXMLSizeLimit: maxInMemory})
+		UnzipXMLSizeLimit: maxInMemory, TmpDir: temporary})
 	if err != nil {
 		return nil, nil, errSheet
 	}
@@ -109,7 +109,7 @@ func sheetSource(file io.ReaderAt, size int64) (s *source, done func(), err erro
 	if most == 0 {
 		return nil, nil, errors.New("the spreadsheet has no rows; export the log again from the logger")
 	}
-	out, err := os.CreateTemp("", "gladember-sheet-*.csv")
+	out, err := os.CreateTemp(temporary, "gladember-sheet-*.csv")
 	if err != nil {
 		return nil, nil, err
 	}

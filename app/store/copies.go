@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"fmt"
 	"io/fs"
 	"os"
 	"path/filepath"
@@ -78,14 +77,14 @@ func (s *Store) CopyDaily(ctx context.Context) error {
 // temporary is the folder of files that are only needed for a moment.
 func (s *Store) temporary() string { return s.path + ".tmp" }
 
-// TemporaryFolder makes the folder beside the workshop's file for what is sent, while it is read: the system's own is often kept in
-// memory, and nobody removes from it what a program that was killed left there. done removes the folder.
-func (s *Store) TemporaryFolder() (path string, done func(), err error) {
-	path = s.temporary()
-	if err := os.MkdirAll(path, 0o700); err != nil {
-		return "", nil, fmt.Errorf("making a folder for what is sent: %w", err)
+// TemporaryFolder is the folder beside the workshop's file for what is sent, while it is read: the system's own is often kept in
+// memory, and nobody removes from it what a program that was killed left there. Where it cannot be made, the system's serves.
+func (s *Store) TemporaryFolder() string {
+	path := s.temporary()
+	if os.MkdirAll(path, 0o700) != nil {
+		return os.TempDir()
 	}
-	return path, func() { _ = os.Remove(path) }, nil // another program may have files in it
+	return path
 }
 
 // abandoned is the age at which a temporary file belongs to nobody: reading one takes minutes at most.

@@ -310,8 +310,7 @@ func TestAbandonedFilesAreRemoved(t *testing.T) {
 		}
 	}
 	s, _ := fresh(t)
-	temporary, done, err := s.TemporaryFolder()
-	must(err)
+	temporary := s.TemporaryFolder()
 	must(os.MkdirAll(s.copies(), 0o700))
 	must(os.MkdirAll(filepath.Join(temporary, "restored"), 0o700))
 	lapsed := []string{filepath.Join(temporary, "restored", "w.db"), filepath.Join(temporary, "old"),
@@ -334,7 +333,7 @@ func TestAbandonedFilesAreRemoved(t *testing.T) {
 			t.Error(err)
 		}
 	}
-	if done(); len(must2(os.ReadDir(temporary))(t)) != 1 {
+	if must(s.Close()); len(must2(os.ReadDir(temporary))(t)) != 1 {
 		t.Error("what another program may be reading went with the folder")
 	}
 }

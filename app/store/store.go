@@ -14,6 +14,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"os"
 	"reflect"
 	"slices"
 	"strings"
@@ -149,7 +150,10 @@ func (s *Store) migrate(ctx context.Context, existed bool) error {
 }
 
 // Close closes the workshop.
-func (s *Store) Close() error { return s.db.Close() }
+func (s *Store) Close() error {
+	_ = os.Remove(s.temporary()) // unless another program has files in it
+	return s.db.Close()
+}
 
 // State is a version of a heater as it stands.
 type State struct {

@@ -68,8 +68,8 @@ func megabytes(bytes int64, u units.System) string {
 
 // sent sends what a function writes to a file as a download. It is written whole first, so that what fails is an error page and no half
 // a file.
-func sent(c *echo.Context, name string, write func(path string) error) error {
-	dir, err := os.MkdirTemp("", "gladember-file-*")
+func (sv *site) sent(c *echo.Context, name string, write func(path string) error) error {
+	dir, err := os.MkdirTemp(sv.Store.TemporaryFolder(), "gladember-file-*")
 	if err != nil {
 		return err
 	}
@@ -94,7 +94,7 @@ func (sv *site) backup(c *echo.Context) error {
 		return err
 	}
 	defer done()
-	return sent(c, "workshop-"+time.Now().Format(time.DateOnly)+".db", func(path string) error {
+	return sv.sent(c, "workshop-"+time.Now().Format(time.DateOnly)+".db", func(path string) error {
 		return sv.Store.Backup(c.Request().Context(), path)
 	})
 }
@@ -105,7 +105,7 @@ func (sv *site) exportHeater(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return sent(c, fileName(st.Document.Name)+".zip", func(path string) error {
+	return sv.sent(c, fileName(st.Document.Name)+".zip", func(path string) error {
 		f, err := os.Create(path)
 		if err != nil {
 			return err
@@ -136,21 +136,16 @@ func fileName(name string) string {
 
 // importHeater adds the heater of a file.
 func (sv *site) importHeater(c *echo.Context) error {
-	fh, err := c.FormFile("file")
-	if err != nil {
+	f := ui.FileOf(c, "file")
+	if f == nil {
 		return sv.keep(c, "No file was sent; choose a heater's file first.")
 	}
-	f, err := fh.Open()
-	if err != nil {
-		return err
-	}
-	defer f.Close()
 	done, err := sv.Turn(c.Request().Context())
 	if err != nil {
 		return err
 	}
 	defer done()
-	st, err := sv.Store.ImportHeater(c.Request().Context(), f, fh.Size)
+	st, err := sv.Store.ImportHeater(c.Request().Context(), f, f.Size)
 	if errors.Is(err, store.ErrBundle) {
 		return sv.keep(c, ui.Capital(err.Error())+".")
 	}

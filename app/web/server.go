@@ -91,7 +91,7 @@ func New(s *store.Store, logger *slog.Logger, o Options) (http.Handler, error) {
 	// Between programs of one machine compression gains nothing, and it keeps 800 kB for each answer that is waited for.
 	here := func(c *echo.Context) bool { return fromHere(c.Request()) }
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 1, MinLength: 2048, Skipper: here}))
-	e.Use(bodies(maxForm), forms)
+	e.Use(bodies(maxForm), sv.Receive)
 	e.Use(middleware.CSRFWithConfig(middleware.CSRFConfig{
 		TokenLookup: "header:X-CSRF-Token,form:csrf", CookieName: "csrf", CookiePath: "/", CookieHTTPOnly: true,
 		CookieSameSite: http.SameSiteStrictMode,
@@ -158,23 +158,6 @@ func bodies(form int64) echo.MiddlewareFunc {
 			}
 			return fields(c)
 		}
-	}
-}
-
-// forms reads a form with files so that the files wait on the disk: what comes after would keep tens of megabytes in memory.
-func forms(next echo.HandlerFunc) echo.HandlerFunc {
-	const inMemory = 256 << 10
-	return func(c *echo.Context) error {
-		r := c.Request()
-		if strings.HasPrefix(r.Header.Get("Content-Type"), "multipart/form-data") {
-			if err := r.ParseMultipartForm(inMemory); err != nil {
-				if errors.Is(err, echo.ErrStatusRequestEntityTooLarge) {
-					return echo.ErrStatusRequestEntityTooLarge
-				}
-				return echo.NewHTTPError(http.StatusBadRequest, "The form did not arrive whole: send it again.")
-			}
-		}
-		return next(c)
 	}
 }
 

@@ -50,7 +50,6 @@ func serveCommand() *cobra.Command {
 				fmt.Fprintf(cmd.ErrOrStderr(), "gladember: %s is damaged (%s) and open for reading only; restore a copy with gladember "+
 					"restore\n", data, d)
 			}
-			defer useTemporary(s)()
 			ctx, done := context.WithCancel(cmd.Context())
 			defer done()
 			go s.Maintain(ctx, func(err error) { fmt.Fprintf(cmd.ErrOrStderr(), "gladember: no daily copy was made: %v\n", err) })
@@ -65,26 +64,6 @@ func serveCommand() *cobra.Command {
 		"with --share: address of this machine at which devices reach it (default: all its private ones)")
 	c.Flags().StringVar(&station, "weather-station", "", "address of a weather station that gives a place's months (see gladember standin)")
 	return c
-}
-
-// useTemporary has files that are only needed for a moment made beside the workshop's file. Where that cannot be, the system's folder
-// serves.
-func useTemporary(s *store.Store) func() {
-	dir, done, err := s.TemporaryFolder()
-	if err != nil {
-		return func() {}
-	}
-	before := map[string]string{}
-	for _, name := range []string{"TMPDIR", "TMP", "TEMP"} { // which of them is read differs by system
-		before[name] = os.Getenv(name)
-		_ = os.Setenv(name, dir)
-	}
-	return func() {
-		for name, value := range before {
-			_ = os.Setenv(name, value)
-		}
-		done()
-	}
 }
 
 // standinCommand serves the stand-ins for devices and services outside.
@@ -246,7 +225,6 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			defer useTemporary(s)()
 			if err := demo.Fill(cmd.Context(), s); err != nil {
 				return err
 			}

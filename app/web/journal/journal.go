@@ -79,7 +79,6 @@ const (
 	longest = 4000
 	dearest = 1e6
 	edits   = 12
-	memory  = 8 << 20 // of a form in memory; the rest waits on disk
 )
 
 // refused is a note that was not taken.
@@ -193,9 +192,6 @@ func (sv station) add(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := c.Request().ParseMultipartForm(memory); err != nil && !errors.Is(err, http.ErrNotMultipart) {
-		return sv.again(c, st, &refused{why: "The note did not arrive whole: send it again"})
-	}
 	d := Draft{Note: strings.TrimSpace(c.FormValue("note")), Step: c.FormValue("about"), Cost: strings.TrimSpace(c.FormValue("cost"))}
 	n := store.Note{Note: d.Note, Step: d.Step}
 	refuse := func(why string) error { return sv.again(c, st, &refused{draft: d, why: ui.Capital(why)}) }
@@ -208,10 +204,9 @@ func (sv station) add(c *echo.Context) error {
 		}
 	}
 	var photo []byte
-	file, head, err := c.Request().FormFile("photo")
+	file := ui.FileOf(c, "photo")
 	switch {
-	case err == nil && head.Size > 0:
-		defer file.Close()
+	case file != nil && file.Size > 0:
 		p, err := formats.ReadPhoto(file)
 		if err != nil {
 			return refuse(err.Error())

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"mime/multipart"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -32,11 +31,10 @@ func (sv station) upload(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	form, err := c.MultipartForm()
-	if err != nil || len(form.File["file"]) == 0 {
+	files := ui.Files(c, "file")
+	if len(files) == 0 {
 		return sv.Again(c, st, "log", "No file was sent; choose the logger's CSV or spreadsheet first.")
 	}
-	files := form.File["file"]
 	if len(files) > mostFiles {
 		return sv.Again(c, st, "log", fmt.Sprintf("Choose at most %d files at once.", mostFiles))
 	}
@@ -51,25 +49,20 @@ func (sv station) upload(c *echo.Context) error {
 		}
 		if wrong != nil {
 			_ = sv.Store.DropUploads(ctx, st.Heater)
-			return sv.Again(c, st, "log", fh.Filename+": "+wrong.Error())
+			return sv.Again(c, st, "log", fh.Named+": "+wrong.Error())
 		}
 	}
 	return sv.next(c, st.Heater)
 }
 
 // keep keeps a file that was sent; wrong says why it is no log.
-func (sv station) keep(ctx context.Context, heater int64, fh *multipart.FileHeader) (wrong, err error) {
-	src, err := fh.Open()
-	if err != nil {
-		return nil, err
-	}
-	defer src.Close()
-	t, wrong := formats.Scan(src, fh.Size)
+func (sv station) keep(ctx context.Context, heater int64, src *ui.Sent) (wrong, err error) {
+	t, wrong := formats.Scan(src, src.Size, sv.Store.TemporaryFolder())
 	if wrong != nil {
 		return wrong, nil
 	}
 	t.Close()
-	_, err = sv.Store.PutUpload(ctx, heater, fh.Filename, src)
+	_, err = sv.Store.PutUpload(ctx, heater, src.Named, src)
 	return nil, err
 }
 
@@ -149,7 +142,7 @@ func (sv station) open(c *echo.Context, st store.State) (*opened, error) {
 	if err != nil {
 		return nil, err
 	}
-	t, err := formats.Scan(u.File, u.Size)
+	t, err := formats.Scan(u.File, u.Size, sv.Store.TemporaryFolder())
 	if err != nil {
 		u.Close()
 		return nil, err

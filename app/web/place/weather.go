@@ -105,29 +105,24 @@ func (sv station) importWeather(c *echo.Context) error {
 		return err
 	}
 	again := func(text string) error { return sv.Again(c, st, "place", text) }
-	fh, err := c.FormFile("weather")
-	if err != nil {
+	src := ui.FileOf(c, "weather")
+	if src == nil {
 		return again("No file was sent; choose an EPW or TMY3 file first.")
 	}
-	src, err := fh.Open()
-	if err != nil {
-		return err
-	}
-	defer src.Close()
 	data, err := io.ReadAll(io.LimitReader(src, maxWeather+1))
 	if err != nil {
 		return err
 	}
 	if len(data) > maxWeather {
-		return again(fh.Filename + " is larger than 16 MB; a year of hours is about 2 MB.")
+		return again(src.Named + " is larger than 16 MB; a year of hours is about 2 MB.")
 	}
 	y, err := climate.Read(bytes.NewReader(data))
 	if err != nil {
-		return again(fh.Filename + ": " + err.Error())
+		return again(src.Named + ": " + err.Error())
 	}
 	name := strings.TrimSpace(y.Place)
 	if name == "" {
-		name = fh.Filename
+		name = src.Named
 	}
 	sum, err := sv.Store.PutWeather(c.Request().Context(), name, data)
 	if err != nil {
@@ -145,7 +140,7 @@ func (sv station) importWeather(c *echo.Context) error {
 		if err != nil {
 			return err
 		}
-		v.F.Notice = ui.Sentences(append([]string{fh.Filename + " is imported."}, y.Notes...)...)
+		v.F.Notice = ui.Sentences(append([]string{src.Named + " is imported."}, y.Notes...)...)
 		return c.Render(http.StatusOK, "frame.html", v.F)
 	}
 	return c.Redirect(http.StatusSeeOther, ui.HeaterURL(st.Heater, "place"))
