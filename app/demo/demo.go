@@ -150,7 +150,7 @@ func Fill(ctx context.Context, s *store.Store) error {
 		if logs[i] == nil {
 			continue
 		}
-		b, err := store.BatchOf(logs[i])
+		b, err := store.NewBatch(logs[i])
 		if err != nil {
 			return err
 		}

@@ -89,7 +89,7 @@ func AirRoute(ps []collector.Piece, fanAtHot, natural bool, width float64, u uni
 // may without touching a curve, the edge at the right or the axis below, and whether there is such a place.
 func besideCurves(c collector.Curve, X, Y func(float64) float64, px, py, wide, edge, axis float64) (x, y float64, ok bool) {
 	const high, room = 14.0, 5.0
-	clear := func(x, y float64) bool { // y is the base of the text
+	isClear := func(x, y float64) bool { // y is the base of the text
 		x0, x1, y0, y1 := x-wide/2-room, x+wide/2+room, y-high-room, y+room
 		if x0 < X(0) || x1 > edge || y1 > axis || y0 < 14 {
 			return false
@@ -109,10 +109,10 @@ func besideCurves(c collector.Curve, X, Y func(float64) float64, px, py, wide, e
 	for far := 10.0; far < 400; far += 6 {
 		for turn := range 24 {
 			a := 2 * math.Pi * float64(turn) / 24
-			if nx, ny := px+(far+wide/2)*math.Cos(a), py+5+far*math.Sin(a); clear(nx, ny) {
+			if nx, ny := px+(far+wide/2)*math.Cos(a), py+5+far*math.Sin(a); isClear(nx, ny) {
 				return nx, ny, true
 			}
-			if nx, ny := px+far*math.Cos(a), py+5+far*math.Sin(a); clear(nx, ny) {
+			if nx, ny := px+far*math.Cos(a), py+5+far*math.Sin(a); isClear(nx, ny) {
 				return nx, ny, true
 			}
 		}

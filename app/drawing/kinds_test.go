@@ -31,7 +31,7 @@ func told(t *testing.T, name string) string {
 		fmt.Fprintln(&b, s.ID, s.Parts, s.On, s.After, s.Minutes, s.Do)
 	}
 	list, err := cost.Build(t.Context(), cost.Input{Heater: h, Layout: sc.Layout, Parts: sc.Layout.Cut(),
-		Shop: cutting.ShopOf(&h.Workshop.Cut, false), Saw: cutting.Rules{Kerf: h.Workshop.Cut.Kerf}})
+		Shop: cutting.NewShop(&h.Workshop.Cut, false), Saw: cutting.Rules{Kerf: h.Workshop.Cut.Kerf}})
 	if err != nil {
 		t.Fatal(err)
 	}

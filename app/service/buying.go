@@ -69,7 +69,7 @@ func (w *Workshop) Buying(ctx context.Context, st *store.State, e *Heater, u uni
 // Input is what a list is made of, without what is on hand and prices.
 func Input(h *design.Heater, l *layout.Layout, parts []layout.Part, u units.System) cost.Input {
 	return cost.Input{
-		Heater: h, Layout: l, Parts: parts, Shop: cutting.ShopOf(&h.Workshop.Cut, u.Inches),
+		Heater: h, Layout: l, Parts: parts, Shop: cutting.NewShop(&h.Workshop.Cut, u.Inches),
 		Saw: cutting.Rules{Kerf: h.Workshop.Cut.Kerf, Trim: h.Workshop.Cut.Trim, Limit: Patience},
 	}
 }

@@ -155,7 +155,7 @@ func (w *Workshop) ask(ctx context.Context, st *store.State, e *Heater, u units.
 		return nil, err
 	}
 	h := &st.Document
-	l := &Log{Logged: st.Logged(), Excluded: out, store: w.Store, mending: measure.MendingOf(h),
+	l := &Log{Logged: st.Logged(), Excluded: out, store: w.Store, mending: measure.NewMending(h),
 		Setup: measure.NewSetup(h, &e.Eval.Running)}
 	l.Setup.Units = u
 	l.Key = KeyOf(h, everything, st.Heater, st.Version, imports, out, u)

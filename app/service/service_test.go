@@ -447,7 +447,7 @@ func TestLog(t *testing.T) {
 			Speed: math.NaN()}
 		in = append(in, s)
 	}
-	b, err := store.BatchOf(in)
+	b, err := store.NewBatch(in)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -48,8 +48,8 @@ const (
 	openPoints = 300_000
 )
 
-// BatchOf are readings that are in memory.
-func BatchOf(samples []measure.Sample) (*Batch, error) {
+// NewBatch are readings that are in memory.
+func NewBatch(samples []measure.Sample) (*Batch, error) {
 	b := &Batch{}
 	for i := range samples {
 		if err := b.Add(samples[i]); err != nil {

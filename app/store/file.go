@@ -254,8 +254,8 @@ func (s *Store) vacuumInto(ctx context.Context, path string) error {
 	return errors.Join(f.Sync(), f.Close())
 }
 
-// BackupOf writes a copy of a workshop that this program has not opened, also while another one serves it.
-func BackupOf(ctx context.Context, path, to string) error {
+// BackupFile writes a copy of a workshop that this program has not opened, also while another one serves it.
+func BackupFile(ctx context.Context, path, to string) error {
 	if exists, err := look(ctx, path); err != nil {
 		return err
 	} else if !exists {
@@ -286,7 +286,7 @@ func Restore(ctx context.Context, from, to string) (kept string, err error) {
 		return "", err
 	}
 	part := free(to + ".restored")
-	if err := BackupOf(ctx, from, part); err != nil {
+	if err := BackupFile(ctx, from, part); err != nil {
 		return "", fmt.Errorf("restoring %s: %w", from, err)
 	}
 	if _, err := os.Stat(to); err == nil {

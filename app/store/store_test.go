@@ -276,7 +276,7 @@ func same(a, b measure.Sample) bool {
 
 func batch(t *testing.T, samples []measure.Sample) *Batch {
 	t.Helper()
-	return must2(BatchOf(samples))(t)
+	return must2(NewBatch(samples))(t)
 }
 
 // Readings come back as they went in; the same file again changes nothing; an

@@ -83,7 +83,7 @@ func TestHeaterThatCannotBeComputed(t *testing.T) {
 	p.MustNavigate(base + at("box")).MustWaitLoad()
 	hand.See("#center", "cannot be computed")
 	hand.Touch("#center .broken button")
-	hand.See("#ribbon", "Heat")
+	hand.See("#headline", "Heat")
 	get("/")
 	if now, err := s.Get(context.Background(), st.Heater); err != nil || now.Document.Box.Stones == unlucky {
 		t.Errorf("undo left %v kg, %v", now.Document.Box.Stones, err)

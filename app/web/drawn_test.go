@@ -20,7 +20,7 @@ const send = `async (to, field, value) => {
 
 // look finds what is wrong with the page as it is drawn: texts of one drawing that overlap, texts that their drawing cuts or that are
 // smaller than 11 px, texts that run out of their place, values that their field cuts, powers of ten and numbers that are none, a page
-// wider than the screen, and a ladder that is out of view at the end of the page.
+// wider than the screen, and a list of stations that is out of view at the end of the page.
 const look = `() => {
   const wrong = [], seen = (e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0; };
   const shown = (e) => e.checkVisibility({ visibilityProperty: true, opacityProperty: true });
@@ -65,12 +65,12 @@ const look = `() => {
   const wide = document.documentElement.scrollWidth - innerWidth;
   if (wide > 0) wrong.push("the page is " + wide + " px too wide");
   window.scrollTo(0, document.body.scrollHeight);
-  const ladder = document.querySelector("#ladder");
-  if (ladder) {
-    const r = ladder.getBoundingClientRect();
-    if (r.bottom <= 20 || r.top >= innerHeight) wrong.push("the ladder is out of view at the end of the page");
+  const stations = document.querySelector("#stations");
+  if (stations) {
+    const r = stations.getBoundingClientRect();
+    if (r.bottom <= 20 || r.top >= innerHeight) wrong.push("the list of stations is out of view at the end of the page");
     if (innerWidth > 820) {
-      const last = [...ladder.querySelectorAll(".rung")].at(-1).getBoundingClientRect();
+      const last = [...stations.querySelectorAll(".station-link")].at(-1).getBoundingClientRect();
       if (last.bottom > innerHeight) wrong.push("the last station is cut off");
     }
   }

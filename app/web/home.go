@@ -93,7 +93,7 @@ type FixedView struct{ ID, Text string }
 
 // home shows the heaters and the sheet on which a new one starts.
 func (sv *site) home(c *echo.Context) error {
-	return sv.listed(c, http.StatusOK, HomeView{Page: ui.PageOf(c, "All heaters"), Sheet: newSheet()})
+	return sv.listed(c, http.StatusOK, HomeView{Page: ui.NewPage(c, "All heaters"), Sheet: newSheet()})
 }
 
 // listed answers with the first page: a sheet beside all heaters and the trash.
@@ -145,15 +145,15 @@ func (sv *site) card(c *echo.Context, st store.State) (HeaterCard, error) {
 		return brokenCard(st), nil
 	}
 	f := v.F
-	next := f.NextRung()
+	next := f.NextStation()
 	card := HeaterCard{Name: f.Name, URL: ui.HeaterURL(st.Heater), Next: next.Name, NextURL: next.URL}
 	if n := len(f.Findings); n > 0 {
 		card.Findings = ui.Count(n, "recommendation", "recommendations", f.Units)
 	}
-	card.Where, card.What = f.Rung("place").Line, f.Rung("box").Line
-	card.Heat = f.Ribbon[0].Value + " " + f.Ribbon[0].Unit
+	card.Where, card.What = f.Link("place").Line, f.Link("box").Line
+	card.Heat = f.Headline[0].Value + " " + f.Headline[0].Unit
 	if v.KnownYear(v.Doc()) != nil {
-		card.Year = f.Rung("season").Line
+		card.Year = f.Link("season").Line
 	}
 	if v.Heater.Misfit == nil {
 		card.Front = v.Scene("", nil).Front(drawing.FrontWidth)
@@ -222,7 +222,7 @@ func (sv *site) drafted(c *echo.Context, p ui.Page) (design.Heater, SheetView, e
 // draftedTown is the town that the sheet's form names: picked from the list, or typed so that it can only be one; nil where none is named.
 func draftedTown(c *echo.Context) (*towns.Town, error) {
 	typed := strings.TrimSpace(c.FormValue("town"))
-	if t, ok := ui.TownOf(c.FormValue("town_id")); ok && (typed == "" || typed == t.Label()) {
+	if t, ok := ui.FindTown(c.FormValue("town_id")); ok && (typed == "" || typed == t.Label()) {
 		return &t, nil
 	}
 	if typed == "" {
@@ -232,7 +232,7 @@ func draftedTown(c *echo.Context) (*towns.Town, error) {
 	if err != nil {
 		return nil, err
 	}
-	t, err := g.Resolve(typed, ui.PageOf(c, "").Units.Inches)
+	t, err := g.Resolve(typed, ui.NewPage(c, "").Units.Inches)
 	if err != nil {
 		return nil, err
 	}
@@ -268,7 +268,7 @@ func (sv *site) fixed(c *echo.Context, h design.Heater, v SheetView, u units.Sys
 
 // preview answers with what the pane on the sheet would give.
 func (sv *site) preview(c *echo.Context) error {
-	p, err := sv.settle(c, ui.PageOf(c, ""), false)
+	p, err := sv.settle(c, ui.NewPage(c, ""), false)
 	if err != nil {
 		return err
 	}
@@ -291,7 +291,7 @@ func (sv *site) preview(c *echo.Context) error {
 
 // sketched is the heater on the sheet, computed; it is nil where none can be, and then the sheet says what is wrong.
 func (sv *site) sketched(c *echo.Context) (p ui.Page, h design.Heater, e *service.Heater, err error) {
-	if p, err = sv.settle(c, ui.PageOf(c, ""), false); err != nil {
+	if p, err = sv.settle(c, ui.NewPage(c, ""), false); err != nil {
 		return p, h, nil, err
 	}
 	h, _, wrong := sv.drafted(c, p)
@@ -448,7 +448,7 @@ func (v *SheetView) danger(e *service.Heater, u units.System) {
 
 // start makes a heater of the sheet.
 func (sv *site) start(c *echo.Context) error {
-	p, err := sv.settle(c, ui.PageOf(c, "All heaters"), true)
+	p, err := sv.settle(c, ui.NewPage(c, "All heaters"), true)
 	if err != nil {
 		return err
 	}
@@ -514,7 +514,7 @@ func (sv *site) towns(c *echo.Context) error {
 	}
 	const shown = 8
 	typed := c.QueryParam("town")
-	v := TownsView{Towns: g.Find(typed, shown, ui.PageOf(c, "").Units.Inches), Typed: typed, Units: ui.PageOf(c, "").Units}
+	v := TownsView{Towns: g.Find(typed, shown, ui.NewPage(c, "").Units.Inches), Typed: typed, Units: ui.NewPage(c, "").Units}
 	if id, err := strconv.ParseInt(c.QueryParam("h"), 10, 64); err == nil {
 		v.Post = ui.HeaterURL(id, "town")
 	}

@@ -72,7 +72,7 @@ func journey(t *testing.T, width, height int) {
 	h.Touch("#find-too-hot-polyiso .try")
 	h.See("#notice", "mineral wool")
 	if changed := h.See("#fig-heat", "W"); changed == was || width > 820 && !strings.Contains(changed, "by your change") {
-		t.Errorf("the ribbon does not show what the change did: %q after %q", changed, was)
+		t.Errorf("the headline does not show what the change did: %q after %q", changed, was)
 	}
 	h.Touch("#undo")
 	h.See("#find-too-hot-polyiso", "overheat")
@@ -111,12 +111,12 @@ func journey(t *testing.T, width, height int) {
 	h.Touch("#working [data-close]")
 
 	// Cut: the pane is in the list at its size.
-	h.Go(`.rung[href$="/cut"]`)
+	h.Go(`.station-link[href$="/cut"]`)
 	h.See(".cuts", "740 mm")
 	h.See(".cuts", "side board")
 
 	// Log: a file is looked at, taken in, and judged.
-	h.Go(`.rung[href$="/log"]`)
+	h.Go(`.station-link[href$="/log"]`)
 	h.See("#center", "No readings yet")
 	p.MustElement("#file").MustSetFiles(webtest.AfternoonCSV(t))
 	h.See("#columns-report", "480 readings")
@@ -218,10 +218,10 @@ func TestTheFirstThreeMinutes(t *testing.T) {
 	t.Logf("from an empty home to a heater with its fan, its fright mended: %d entries, %d touches; first figure %s", h.Entries,
 		h.Touches, first)
 	// On to a proposed heater: the station's months, the search, taken over whole.
-	h.Go(`.rung[href$="/place"]`)
+	h.Go(`.station-link[href$="/place"]`)
 	h.Touch("#ask-weather")
 	webtest.WaitFor(t, func() bool { return len(webtest.StateOf(t, s, 1).Document.Climate.Months) == 12 })
-	h.Go(`.rung[href$="/stock"]`)
+	h.Go(`.station-link[href$="/stock"]`)
 	h.Touch("#work-it-out")
 	webtest.WaitFor(t, func() bool { return p.MustHas("#take-all") })
 	was := webtest.StateOf(t, s, 1).Revision
@@ -271,7 +271,7 @@ func TestNewcomerByKeyboardAlone(t *testing.T) {
 	station := func(end string) {
 		webtest.WaitFor(t, func() bool {
 			i, err := p.Info()
-			return err == nil && strings.HasSuffix(i.URL, end) && p.MustHas("#ladder")
+			return err == nil && strings.HasSuffix(i.URL, end) && p.MustHas("#stations")
 		})
 		p.MustWaitLoad()
 	}

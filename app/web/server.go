@@ -211,7 +211,7 @@ func (sv *site) fail(c *echo.Context, err error) {
 		_ = c.String(code, template.HTMLEscapeString(text))
 		return
 	}
-	if r := c.Render(code, "error.html", errorView{ui.PageOf(c, "Error"), text}); r != nil {
+	if r := c.Render(code, "error.html", errorView{ui.NewPage(c, "Error"), text}); r != nil {
 		_ = c.String(code, text)
 	}
 }

@@ -25,7 +25,7 @@ type SettingsView struct {
 
 // settings answers with the page; why, if something was refused.
 func (sv *site) settings(c *echo.Context, why string) error {
-	v := SettingsView{Page: ui.PageOf(c, "Settings"), Error: why}
+	v := SettingsView{Page: ui.NewPage(c, "Settings"), Error: why}
 	if st, err := sv.Store.Workshop(c.Request().Context()); err == nil {
 		if v.Redo = st.CanRedo; st.CanUndo {
 			v.Undo = st.Label
@@ -70,7 +70,7 @@ func (sv *site) moveSettings(c *echo.Context) error {
 
 // setUnits changes one unit to the other for the one who looks.
 func (sv *site) setUnits(c *echo.Context) error {
-	u := ui.PageOf(c, "").Units
+	u := ui.NewPage(c, "").Units
 	switch c.FormValue("flip") {
 	case "length":
 		u.Inches = !u.Inches
@@ -95,5 +95,5 @@ type GlossaryView struct {
 }
 
 func (sv *site) glossary(c *echo.Context) error {
-	return c.Render(http.StatusOK, "glossary.html", GlossaryView{ui.PageOf(c, "Glossary"), advice.Glossary})
+	return c.Render(http.StatusOK, "glossary.html", GlossaryView{ui.NewPage(c, "Glossary"), advice.Glossary})
 }

@@ -206,7 +206,7 @@ func (sv *site) pairPage(c *echo.Context) error {
 	if sv.share == nil {
 		return echo.NewHTTPError(http.StatusNotFound, "")
 	}
-	return c.Render(http.StatusOK, "pair.html", PairView{Page: ui.PageOf(c, "Connect this device"), Code: c.QueryParam("code"),
+	return c.Render(http.StatusOK, "pair.html", PairView{Page: ui.NewPage(c, "Connect this device"), Code: c.QueryParam("code"),
 		Name: deviceName(c.Request().UserAgent())})
 }
 
@@ -225,7 +225,7 @@ func (sv *site) pair(c *echo.Context) error {
 	if sv.share == nil {
 		return echo.NewHTTPError(http.StatusNotFound, "")
 	}
-	v := PairView{Page: ui.PageOf(c, "Connect this device"), Code: c.FormValue("code"), Name: strings.TrimSpace(c.FormValue("name"))}
+	v := PairView{Page: ui.NewPage(c, "Connect this device"), Code: c.FormValue("code"), Name: strings.TrimSpace(c.FormValue("name"))}
 	if err := sv.share.use(v.Code, remote(c.Request()).String()); err != nil {
 		v.Error = err.Error()
 		return c.Render(http.StatusUnprocessableEntity, "pair.html", v)
@@ -261,7 +261,7 @@ type DeviceRow struct {
 }
 
 func (sv *site) devices(c *echo.Context) error {
-	v := DevicesView{Page: ui.PageOf(c, "Connect a phone"), Shared: sv.share != nil}
+	v := DevicesView{Page: ui.NewPage(c, "Connect a phone"), Shared: sv.share != nil}
 	ds, err := sv.Store.Devices(c.Request().Context())
 	if err != nil {
 		return err

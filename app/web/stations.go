@@ -21,7 +21,7 @@ import (
 	"gladember/app/web/versions"
 )
 
-// stations lists the pages of a heater, those on the ladder in the order of the work. A new one is a folder and a line
+// stations lists the pages of a heater, those in the list of stations in the order of the work. A new one is a folder and a line
 // here.
 func stations() []*ui.Station {
 	return []*ui.Station{

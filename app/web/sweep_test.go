@@ -117,7 +117,7 @@ func violations(t *testing.T, p *rod.Page, script string, rules []string) string
 	given := webtest.Must(json.Marshal(options))(t)
 	p.MustEval("() => {" + script + "}")
 	return p.MustEval(`async (options) => {
-		for (const e of document.querySelectorAll(".ribbon")) e.style.position = "static"; // one scrolls what it covers from under it
+		for (const e of document.querySelectorAll(".headline")) e.style.position = "static"; // one scrolls what it covers from under it
 		const found = (await axe.run(document, JSON.parse(options))).violations;
 		const where = (n) => n.html.slice(0, 160) + " | " + (n.any[0]?.message || "");
 		return found.map((v) => [v.id, v.help, ...v.nodes.map(where).slice(0, 4)].join(" | ")).join("; ");
@@ -177,7 +177,7 @@ func onPaper(t *testing.T, p *rod.Page, path string) string {
 	p.MustSetViewport(688, 1017, 1, false)
 	found := p.MustEval(`() => {
 		const out = [], w = document.documentElement.clientWidth;
-		for (const e of document.querySelectorAll("main *, .ribbon *")) {
+		for (const e of document.querySelectorAll("main *, .headline *")) {
 			const r = e.getBoundingClientRect(), c = getComputedStyle(e);
 			if (!r.width || c.visibility === "hidden" || e.closest(".visually-hidden, dialog, .chart")) continue;
 			if (r.right > w + 1 || r.left < -1)

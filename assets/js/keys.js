@@ -18,8 +18,8 @@ export function open(element) {
 
 document.addEventListener("keydown", (e) => {
   if (e.ctrlKey || e.metaKey || e.altKey || typing(e) || $("dialog[open]")) return;
-  const rungs = [...document.querySelectorAll("#ladder a.rung")];
-  const at = rungs.findIndex((r) => r.hasAttribute("aria-current"));
+  const links = [...document.querySelectorAll("#stations a.station-link")];
+  const at = links.findIndex((r) => r.hasAttribute("aria-current"));
   const go = (el) => {
     if (el) {
       e.preventDefault();
@@ -41,10 +41,10 @@ document.addEventListener("keydown", (e) => {
       }
       break;
     case "n":
-      go(rungs[at + 1]);
+      go(links[at + 1]);
       break;
     case "b":
-      go(rungs[at - 1]);
+      go(links[at - 1]);
       break;
     case "t":
       to($("#side .field input:not([type=hidden]), #side .field select, #side .field textarea"));

@@ -17,14 +17,14 @@ document.addEventListener("htmx:after:swap", () => {
   charts();
 });
 
-// On a phone the ladder is a strip: the current station comes into view, without scrolling the page.
+// On a phone the list of stations is a strip: the current station comes into view, without scrolling the page.
 function showStation() {
-  const ladder = $("#ladder"),
-    here = $("#ladder [aria-current=page]");
+  const stations = $("#stations"),
+    here = $("#stations [aria-current=page]");
   if (!here) return;
-  const l = ladder.getBoundingClientRect(),
+  const l = stations.getBoundingClientRect(),
     h = here.getBoundingClientRect();
-  ladder.scrollBy({
+  stations.scrollBy({
     left: h.left - l.left - (l.width - h.width) / 2,
     top: h.bottom > l.bottom || h.top < l.top ? h.top - l.top : 0,
   });

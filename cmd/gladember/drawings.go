@@ -117,7 +117,7 @@ func (w *drawer) all(ctx context.Context, l *layout.Layout) error {
 		ctx = context.Background()
 	}
 	rules := cutting.Rules{Kerf: w.cut.Kerf, Trim: w.cut.Trim}
-	ms, err := cutting.Parts(ctx, parts, cutting.ShopOf(&w.cut, w.u.Inches), nil, rules, nil)
+	ms, err := cutting.Parts(ctx, parts, cutting.NewShop(&w.cut, w.u.Inches), nil, rules, nil)
 	if err != nil {
 		return err
 	}

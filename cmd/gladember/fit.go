@@ -75,7 +75,7 @@ from the box and enters with its uncertainty. Times without an offset are those 
 			}
 			set := measure.NewSetup(&h, &noon)
 			set.Units = units.System{}
-			f, err := measure.Calibrate(cmd.Context(), &h, measure.MendingOf(&h).Apply(samples), set, nil)
+			f, err := measure.Calibrate(cmd.Context(), &h, measure.NewMending(&h).Apply(samples), set, nil)
 			if err != nil {
 				return fmt.Errorf("%s: %w", args[1], err)
 			}

@@ -48,7 +48,7 @@ func backupCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			if err := store.BackupOf(cmd.Context(), from, args[0]); err != nil {
+			if err := store.BackupFile(cmd.Context(), from, args[0]); err != nil {
 				return err
 			}
 			_, err = fmt.Fprintf(cmd.OutOrStdout(), "Copied %s to %s.\n", from, args[0])

@@ -16,7 +16,7 @@ import (
 // through the glazing. Tried are the space behind the screens and their slant,
 // a deflector at the inlet, a bar at half height, and a third layer, which
 // evens the air out by its resistance.
-func unevenScreens(e *box) []Finding {
+func unevenScreens(e *assessment) []Finding {
 	a := e.Heater.Absorber.Screens
 	if a == nil || e.Running.Evenness >= 0.3 || e.Running.Mass <= 0 {
 		return nil
@@ -74,7 +74,7 @@ func unevenScreens(e *box) []Finding {
 // manifolds). Headers a quarter, a half and twice as high are tried, with as
 // many cans as still fit. Parallel coils are uneven when their lengths differ,
 // which the same finding says in its own words.
-func unevenTubes(e *box) []Finding {
+func unevenTubes(e *assessment) []Finding {
 	h := &e.Heater
 	even := e.Running.Evenness
 	if h.Absorber.Screens != nil || h.Absorber.Plate != nil || even <= 0 || even >= 0.8 && h.Absorber.Coil == nil || even >= 0.97 {
@@ -151,7 +151,7 @@ var placed = map[string]string{"opposite": "at the opposite corner", "same-side"
 // unevenWidth: an outlet straight above the inlet leaves the far side of a plate
 // the longer way, and less air. The heat with that is computed (package
 // collector, ports), so that the gain of the opposite corner is a rerun.
-func unevenWidth(e *box) []Finding {
+func unevenWidth(e *assessment) []Finding {
 	h := &e.Heater
 	if h.Absorber.Plate == nil || e.Running.Evenness <= 0 || e.Running.Evenness >= 0.97 || !h.OneAbove() {
 		return nil
@@ -180,7 +180,7 @@ func unevenWidth(e *box) []Finding {
 // tightColumns: glued joints make columns longer than the headers expect.
 // It shows when the second header is fixed over the first columns and the last
 // ones do not go in any more: a mistake that can only be mended by a saw.
-func tightColumns(e *box) []Finding {
+func tightColumns(e *assessment) []Finding {
 	h := &e.Heater
 	c := h.Absorber.Cans
 	if c == nil {
@@ -213,7 +213,7 @@ func tightColumns(e *box) []Finding {
 // pressure drop grows with the cube of n against n pipes side by side (n times
 // the length at n squared times the dynamic pressure). Said where pipes in
 // parallel give 3 % more heat.
-func seriesPipes(e *box) []Finding {
+func seriesPipes(e *assessment) []Finding {
 	p := e.Heater.Absorber.Pipes
 	if p == nil || p.Join != "series" || e.Heater.Absorber.Family != design.Downpipes {
 		return nil
@@ -245,7 +245,7 @@ func seriesPipes(e *box) []Finding {
 // Without a fan the flow is where the lift of the warm air equals the losses of
 // ports and box. Wider ports and one more at each end are tried; 8 % more heat
 // is worth drilling.
-func smallHoles(e *box) []Finding {
+func smallHoles(e *assessment) []Finding {
 	h := &e.Heater
 	if h.Fanned() || h.Indoors() {
 		return nil
@@ -275,7 +275,7 @@ func smallHoles(e *box) []Finding {
 // plugged: nothing stops a plain plug when the sun goes.
 // The night of [Night] is run with the fan on. What the room loses is the gain
 // of a thermostat, for each hour of such a night.
-func plugged(e *box) []Finding {
+func plugged(e *assessment) []Finding {
 	h := &e.Heater
 	sw := thermostat.New(h)
 	if sw.Kind != thermostat.Plug {
@@ -303,7 +303,7 @@ func plugged(e *box) []Finding {
 // Sun that falls through the bare window warms the room without any panel.
 // Result.Heat of a panel is what it gives beyond that; from 2 % of the sun it
 // is worth its place.
-func betterBare(e *box) []Finding {
+func betterBare(e *assessment) []Finding {
 	if !e.Heater.Indoors() || e.Running.Heat > 0.02*e.Running.Energy.Sun {
 		return nil
 	}

@@ -12,25 +12,25 @@ import (
 )
 
 // A judge returns what it finds of a box.
-type judge func(*box) []Finding
+type judge func(*assessment) []Finding
 
-// grave are the judges that may find a danger or a fault, slight all others.
+// dangerJudges are the judges that may find a danger or a fault, improvementJudges all others.
 var (
-	grave  []judge
-	slight []judge
+	dangerJudges      []judge
+	improvementJudges []judge
 )
 
 // The lists are filled here and not where they are declared, since remedies are
 // judged by the same lists, which Go would call an initialization loop.
 func init() {
-	grave = []judge{tooHot, neverSwitched, belowRoom, touchesGlass, bondsTooHot, clash, hotDuct, hotFan, tightColumns, weakPanel,
+	dangerJudges = []judge{tooHot, neverSwitched, belowRoom, touchesGlass, bondsTooHot, clash, hotDuct, hotFan, tightColumns, weakPanel,
 		bareDuct, outdoorIntake, betterBare, plugged, movesEarly}
-	slight = []judge{moreAir, fanRating, unevenScreens, rowUneven, unevenTubes, unevenWidth, tightPorts, seriesPipes, smallHoles, battery,
-		backFlow, leaky, dewOnCover, coolJet, duller, doubtfulPane, shaded, turnedAway, coldBridge, otherSide}
+	improvementJudges = []judge{moreAir, fanRating, unevenScreens, rowUneven, unevenTubes, unevenWidth, tightPorts, seriesPipes,
+		smallHoles, battery, backFlow, leaky, dewOnCover, coolJet, duller, doubtfulPane, shaded, turnedAway, coldBridge, otherSide}
 }
 
-// box is an evaluated heater under judgment.
-type box struct {
+// assessment is an evaluated heater under judgment.
+type assessment struct {
 	// The evaluation holds the box running at its winter noon, with the fan
 	// off, and on the worst noon of its year.
 	*collector.Evaluation
@@ -52,23 +52,23 @@ type box struct {
 }
 
 // open says whether a remedy may change a field.
-func (e *box) open(path string) bool { return e.may == nil || e.may(path) }
+func (e *assessment) open(path string) bool { return e.may == nil || e.may(path) }
 
 // mayAll says whether a remedy may make all of the changes.
-func (e *box) mayAll(changes []design.Change) bool {
+func (e *assessment) mayAll(changes []design.Change) bool {
 	return !slices.ContainsFunc(changes, func(c design.Change) bool { return !e.open(c.Path) })
 }
 
 // newBox is a box with its dangers and faults known.
-func newBox(e *collector.Evaluation) *box {
-	b := &box{Evaluation: e}
-	b.wrong = b.graves()
+func newBox(e *collector.Evaluation) *assessment {
+	b := &assessment{Evaluation: e}
+	b.wrong = b.dangersAndFaults()
 	b.looking = true
 	return b
 }
 
-// graves are the ids of a box's dangers and faults.
-func (e *box) graves() map[string]bool {
+// dangersAndFaults are the ids of a box's dangers and faults.
+func (e *assessment) dangersAndFaults() map[string]bool {
 	out := map[string]bool{}
 	for _, f := range e.found(Fault) {
 		out[f.ID] = true
@@ -76,12 +76,12 @@ func (e *box) graves() map[string]bool {
 	return out
 }
 
-// found are what the grave judges find of a box, of a severity or worse, without
+// found are what the dangerJudges judges find of a box, of a severity or worse, without
 // remedies.
-func (e *box) found(least Severity) (fs []Finding) {
+func (e *assessment) found(least Severity) (fs []Finding) {
 	// A box that does not look for remedies, so that this ends.
-	plain := &box{Evaluation: e.Evaluation}
-	for _, j := range grave {
+	plain := &assessment{Evaluation: e.Evaluation}
+	for _, j := range dangerJudges {
 		for _, f := range j(plain) {
 			if f.Severity <= least {
 				fs = append(fs, f)
@@ -93,7 +93,7 @@ func (e *box) found(least Severity) (fs []Finding) {
 
 // changed is the box with changes made; it runs, stands with its fan off and on
 // the worst noon like this one.
-func (e *box) changed(changes ...design.Change) (*box, error) {
+func (e *assessment) changed(changes ...design.Change) (*assessment, error) {
 	h, err := design.Apply(e.Heater, units.System{}, changes...)
 	if err != nil {
 		return nil, err
@@ -101,13 +101,13 @@ func (e *box) changed(changes ...design.Change) (*box, error) {
 	// The changed box takes over the margins of this one's temperatures, which
 	// move little with a change and cost most of an evaluation.
 	x, err := collector.Like(&h, e.conditions(&h), e.Evaluation)
-	return &box{Evaluation: &x}, err
+	return &assessment{Evaluation: &x}, err
 }
 
 // worsened are the dangers and faults of a changed box that this one does not
 // have, and the one that was to be mended, where one is named and still there.
-func (e *box) worsened(mended string, changed *box) (ids []string) {
-	for id := range changed.graves() {
+func (e *assessment) worsened(mended string, changed *assessment) (ids []string) {
+	for id := range changed.dangersAndFaults() {
 		if !e.wrong[id] || id == mended {
 			ids = append(ids, id)
 		}
@@ -117,7 +117,7 @@ func (e *box) worsened(mended string, changed *box) (ids []string) {
 
 // allows says whether a change brings no danger or fault that the box does not
 // have, and, where one is named, takes that one away.
-func (e *box) allows(mended string, changes ...design.Change) bool {
+func (e *assessment) allows(mended string, changes ...design.Change) bool {
 	x, err := e.changed(changes...)
 	return err == nil && len(e.worsened(mended, x)) == 0
 }
@@ -125,7 +125,7 @@ func (e *box) allows(mended string, changes ...design.Change) bool {
 // completed returns a change together with the changes of other parts that it
 // calls for, so that it brings no danger or fault, and what is said of those;
 // it reports false where there are none.
-func (e *box) completed(mended string, changes ...design.Change) (all []design.Change, others []Text, ok bool) {
+func (e *assessment) completed(mended string, changes ...design.Change) (all []design.Change, others []Text, ok bool) {
 	all = slices.Clone(changes)
 	for range 3 { // one part may call for the next
 		x, err := e.changed(all...)
@@ -138,13 +138,13 @@ func (e *box) completed(mended string, changes ...design.Change) (all []design.C
 		}
 		// Ask the changed box for remedies of what it made worse, and add
 		// those.
-		x.looking, x.companion, x.wrong = true, true, x.graves()
+		x.looking, x.companion, x.wrong = true, true, x.dangersAndFaults()
 		if ofHeat(mended) { // a guard is offered beside this remedy, not with it
 			x.guarded.Do(func() {})
 		}
 		// Nothing added means that no part is left to change: give up.
 		more := len(all)
-		for _, j := range grave {
+		for _, j := range dangerJudges {
 			for _, f := range j(x) {
 				if slices.Contains(worse, f.ID) && f.ID != mended && f.Patch != nil {
 					all, others = append(all, f.Patch...), append(others, f.Remedy)
@@ -174,12 +174,12 @@ func Mended(h *design.Heater, may func(path string) bool, quick bool) (design.He
 		if err != nil {
 			return n, made, nil, err
 		}
-		b := &box{Evaluation: &e, may: may}
-		b.wrong = b.graves()
+		b := &assessment{Evaluation: &e, may: may}
+		b.wrong = b.dangersAndFaults()
 		b.looking = len(b.wrong) > 0 && len(made) < 4
 		var left []Finding
 		var patch []design.Change
-		for _, j := range grave {
+		for _, j := range dangerJudges {
 			for _, f := range j(b) {
 				if f.Severity > Fault {
 					continue
@@ -224,7 +224,7 @@ func judgedAt(h *design.Heater, c collector.Conditions, quick bool) (collector.E
 // conditions are those of the box for a changed one: it is the same hour, with
 // the sun that falls where the changed one looks, and the inlet of where it
 // draws its air from.
-func (e *box) conditions(h *design.Heater) collector.Conditions {
+func (e *assessment) conditions(h *design.Heater) collector.Conditions {
 	c := e.Running.Conditions
 	if p, was := h.Place, e.Heater.Place; p.Tilt != was.Tilt || p.Bearing != was.Bearing {
 		x := collector.ConditionsAt(h, collector.WinterNoon(h))
@@ -252,7 +252,7 @@ func sameSource(h *design.Heater, c collector.Conditions) collector.Conditions {
 // one away, warms the room no less.
 func Evaluate(e *collector.Evaluation) []Finding {
 	b := newBox(e)
-	judges := slices.Concat(grave, slight)
+	judges := slices.Concat(dangerJudges, improvementJudges)
 	found := make([][]Finding, len(judges))
 	// Each judge works by itself, and none fails.
 	_ = parallel.Each(context.Background(), len(judges), func(i int) error {
@@ -273,7 +273,7 @@ func Evaluate(e *collector.Evaluation) []Finding {
 // checked takes the one touch off a remedy that would bring a new danger or
 // fault, or leave its own.
 // What is only a caution is not worth heat: a remedy that costs some stays a sentence.
-func (f *Finding) checked(e *box) {
+func (f *Finding) checked(e *assessment) {
 	if f.Severity == Warning {
 		f.Or = slices.DeleteFunc(f.Or, func(a Alternative) bool { return a.Gain < 0 })
 		if f.HasGain && f.Gain < 0 {

@@ -144,7 +144,7 @@ func AirOptions(e *collector.Evaluation) (out []AirOption) {
 
 // judged names what an option brings. Of one that warms the room more it says
 // whether it stands, and adds the changes of other parts that it calls for.
-func (o *AirOption) judged(b *box) {
+func (o *AirOption) judged(b *assessment) {
 	o.Brings = b.brought(o.Changes...)
 	if o.Gain <= 0 {
 		return
@@ -166,7 +166,7 @@ func (o *AirOption) judged(b *box) {
 }
 
 // brought are the titles of the dangers and faults that changes bring.
-func (e *box) brought(changes ...design.Change) (titles []string) {
+func (e *assessment) brought(changes ...design.Change) (titles []string) {
 	x, err := e.changed(changes...)
 	if err != nil {
 		return nil
@@ -210,7 +210,7 @@ var bores = []float64{0.080, 0.100, 0.125, 0.150, 0.200, 0.250, 0.315, 0.400, 0.
 // leave the outlet 8 K above the inlet, or the room feels it as a draft, and is
 // said only where the air now warms by 15 K or more, since below that a box has
 // air enough.
-func moreAir(e *box) []Finding {
+func moreAir(e *assessment) []Finding {
 	run := e.Running
 	if run.Conditions.Flow > 0 || run.Warms() <= 0 || !e.Heater.Fanned() || !e.looking {
 		return nil
@@ -280,7 +280,7 @@ func moreAir(e *box) []Finding {
 // Said where the system lets through less than 60 % of the free air. The last
 // sentence shows what the classic mistake would claim: the rated flow times the
 // measured rise.
-func fanRating(e *box) []Finding {
+func fanRating(e *assessment) []Finding {
 	run := e.Running
 	if run.Conditions.Flow > 0 || !e.Heater.Fanned() || run.FanFlow <= 0 {
 		return nil
@@ -305,7 +305,7 @@ func fanRating(e *box) []Finding {
 // curtain of area pi D s; it is as wide as the duct where s = D / 4. Below that
 // the turn costs pressure, and much of it. Deepening the space is tried for
 // each field that makes it.
-func tightPorts(e *box) []Finding {
+func tightPorts(e *assessment) []Finding {
 	h := &e.Heater
 	d, err := collector.Describe(h)
 	if err != nil || h.Indoors() || h.Air.PortFace != "back" && h.Absorber.Own == nil {
@@ -351,7 +351,7 @@ func tightPorts(e *box) []Finding {
 // coolJet: much warm air is more heat, and a draft.
 // [space.Drafty] is where moving air begins to feel cool on the skin. It is a
 // matter of comfort, so it is a note.
-func coolJet(e *box) []Finding {
+func coolJet(e *assessment) []Finding {
 	h := &e.Heater
 	if e.Running.Outlet >= space.Drafty || h.Room.Kind == design.Greenhouse || !h.Fanned() || e.Running.Heat <= 0 {
 		return nil
@@ -367,7 +367,7 @@ func coolJet(e *box) []Finding {
 // temperature before it warms anything.
 // What it takes to warm the intake to the room's temperature is Result.Airing;
 // it would have been needed anyway only as far as the room needs fresh air.
-func outdoorIntake(e *box) []Finding {
+func outdoorIntake(e *assessment) []Finding {
 	h := &e.Heater
 	r := &e.Running
 	if h.Air.Source != "outdoors" || r.Mass <= 0 || r.Airing <= 0 {
@@ -397,7 +397,7 @@ func outdoorIntake(e *box) []Finding {
 // The thermostat sits in the box and feels room air as long as the fan runs, so
 // a point below the room's temperature never opens. The remedy keeps 2 K above
 // the room and the usual 5 K between the two points.
-func belowRoom(e *box) []Finding {
+func belowRoom(e *assessment) []Finding {
 	h := &e.Heater
 	k := thermostat.New(h).Kind
 	warm := max(h.Room.Wanted, h.Room.Air)
@@ -419,7 +419,7 @@ func belowRoom(e *box) []Finding {
 // at the seams; one that pulls draws cold air in at them, and moves thinner
 // air. The balance decides, and a difference under 3 % is not worth the move. A
 // fan that would not bear the box's air is not moved to the outlet.
-func otherSide(e *box) []Finding {
+func otherSide(e *assessment) []Finding {
 	h := &e.Heater
 	if !h.Fanned() || e.Running.Conditions.Flow > 0 {
 		return nil

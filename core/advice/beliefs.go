@@ -262,7 +262,7 @@ func anySealant(e *collector.Evaluation) (Verdict, bool) {
 	if e.Heater.Indoors() {
 		return Verdict{}, false
 	}
-	b := &box{Evaluation: e}
+	b := &assessment{Evaluation: e}
 	bed := hottest(b, collector.CoverLayer)
 	holds, all := 0, 0
 	for _, c := range catalog.Sealants() {

@@ -15,7 +15,7 @@ import (
 // worstNoon says by which noon a box's materials are judged.
 // The month is named where the worst noon was found in the heater's own year; a
 // heater without a place is judged at a bright noon of no month.
-func (e *box) worstNoon() Text {
+func (e *assessment) worstNoon() Text {
 	c, sun := e.Noon.Conditions, e.Noon.Energy.Sun/e.Noon.Aperture
 	if e.NoonMonth == 0 {
 		return say("This is a bright noon with the fan off: %v on the glazing, %v outdoors, wind %v.", q(units.Irradiance, sun),
@@ -31,7 +31,7 @@ func (e *box) worstNoon() Text {
 // beside it.
 // The first finding of heat carries the alternatives, since a guard keeps all
 // materials cool at once and need not be offered for each.
-func (f *Finding) orGuard(e *box, first bool) {
+func (f *Finding) orGuard(e *assessment, first bool) {
 	dear := func(gain float64) bool { return gain < -costly*math.Abs(worth(&e.Running)) }
 	if !e.looking || !e.open(design.GuardKind.Path) || f.Patch != nil && !first && !dear(f.Gain) {
 		return
@@ -63,7 +63,7 @@ func ofHeat(id string) bool { return strings.HasPrefix(id, "too-hot-") }
 // where this one's only may, and no danger or fault that this one does not have.
 // Other faults that the box has already may stay: they have remedies of their
 // own.
-func (e *box) cures(x *box) bool {
+func (e *assessment) cures(x *assessment) bool {
 	least := Warning
 	for id := range e.wrong {
 		if ofHeat(id) {
@@ -88,7 +88,7 @@ const over = 15.0
 // A shutter is looked for only where no vent does, since it keeps out the sun
 // of the running box too if it sticks. A cover for the hot months is offered
 // beside either. Each that is found is judged whole before it is offered.
-func (e *box) findGuards() (out []Alternative) {
+func (e *assessment) findGuards() (out []Alternative) {
 	h := &e.Heater
 	if h.Indoors() {
 		return nil
@@ -96,7 +96,7 @@ func (e *box) findGuards() (out []Alternative) {
 	// In steps of 5 C between 70 and 120 C, which is what wax cylinders are
 	// sold for.
 	begins := min(120, max(70, 5*math.Ceil((e.Running.Outlet+over)/5)))
-	add := func(id string, remedy func(x *box) Text, changes ...design.Change) {
+	add := func(id string, remedy func(x *assessment) Text, changes ...design.Change) {
 		x, err := e.changed(changes...)
 		if err != nil || !e.cures(x) {
 			return
@@ -104,7 +104,7 @@ func (e *box) findGuards() (out []Alternative) {
 		out = append(out, Alternative{ID: id, Remedy: remedy(x), Patch: changes, Gain: worth(&x.Running) - worth(&e.Running)})
 	}
 	if area, ok := e.smallest(0.001, h.MostVent(), func(a float64) []design.Change { return vent(begins, a) }); ok {
-		add("guard-vent", func(x *box) Text {
+		add("guard-vent", func(x *assessment) Text {
 			return say("Fit vents to outdoors of %v free area at the bottom and at the top of the box, which a wax cylinder begins to "+
 				"open at %v: the absorber then reaches %v at most.",
 				q(units.Opening, area), q(units.Temperature, begins), q(units.Temperature, hottest(x, collector.AbsorberLayer)))
@@ -112,14 +112,14 @@ func (e *box) findGuards() (out []Alternative) {
 	}
 	if len(out) > 0 { // a vent does
 	} else if dark, ok := e.smallest(0.1, 0.95, func(d float64) []design.Change { return shutter(begins, 1-d) }); ok {
-		add("guard-shutter", func(x *box) Text {
+		add("guard-shutter", func(x *assessment) Text {
 			return say("Fit a shutter that a wax cylinder begins to close at %v and that lets through %v of the sun at most: the "+
 				"absorber then reaches %v at most.",
 				q(units.Temperature, begins), q(units.Share, 1-dark), q(units.Temperature, hottest(x, collector.AbsorberLayer)))
 		}, shutter(begins, 1-dark)...)
 	}
 	if from, to, ok := e.coverMonths(); ok {
-		add("guard-cover", func(x *box) Text {
+		add("guard-cover", func(x *assessment) Text {
 			when := "in " + time.Month(from).String()
 			if to != from {
 				when = "from " + time.Month(from).String() + " to " + time.Month(to).String()
@@ -161,14 +161,14 @@ const margin = 1.15
 // Size is in the unit of the guard that it is handed to. The search halves the
 // ratio of the bounds six times, to within 8 % over a range of a hundred, with
 // the margins of the unguarded box (collector.Nearly), and then adds [margin].
-func (e *box) smallest(lo, hi float64, guard func(size float64) []design.Change) (float64, bool) {
+func (e *assessment) smallest(lo, hi float64, guard func(size float64) []design.Change) (float64, bool) {
 	cured := func(size float64) bool {
 		h, err := design.Apply(e.Heater, units.System{}, guard(size)...)
 		if err != nil {
 			return false
 		}
 		x, err := collector.Nearly(&h, e.conditions(&h), e.Evaluation)
-		return err == nil && e.cures(&box{Evaluation: &x})
+		return err == nil && e.cures(&assessment{Evaluation: &x})
 	}
 	most := hi
 	if !cured(hi) {
@@ -196,7 +196,7 @@ func roundUp(v float64) float64 {
 // winter's noon is too hot too.
 // The hottest month first; whichever side of it is then the worst is covered
 // next, up to eight months, beyond which a box would not be a heater any more.
-func (e *box) coverMonths() (from, to int, ok bool) {
+func (e *assessment) coverMonths() (from, to int, ok bool) {
 	const most = 8
 	from, to = int(e.NoonMonth), int(e.NoonMonth)
 	if from == 0 {
@@ -237,7 +237,7 @@ func grown(from, to, m int) (int, int) {
 // movesEarly: a guard that begins to move while the fan runs.
 // An actuator needs some kelvins above the running outlet, or it opens on a
 // warm day and lets out heat that the room wants.
-func movesEarly(e *box) []Finding {
+func movesEarly(e *assessment) []Finding {
 	g := e.Heater.Guard
 	if e.Heater.Indoors() || g.Kind == "none" || g.Kind == "" || e.Running.Mass <= 0 || e.Running.Outlet+over/3 < g.Opens {
 		return nil

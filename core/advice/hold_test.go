@@ -136,7 +136,7 @@ func TestRemediesHoldAtNoon(t *testing.T) {
 				t.Errorf("heater %d, %s: %v", i, f.ID, err)
 				continue
 			}
-			for id := range (&box{Evaluation: &m}).graves() {
+			for id := range (&assessment{Evaluation: &m}).dangersAndFaults() {
 				if !wrong[id] || id == f.ID {
 					t.Errorf("heater %d (%s), %s: %v brings or leaves %s", i, h.Absorber.Family, f.ID, f.Patch, id)
 				}
@@ -208,7 +208,7 @@ func TestRemediesHoldInTheYear(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			for id := range (&box{Evaluation: noonOf(t, &mended)}).graves() {
+			for id := range (&assessment{Evaluation: noonOf(t, &mended)}).dangersAndFaults() {
 				if !wrong[id] {
 					t.Errorf("heater %d, %s: %v brings %s", i, f.ID, f.Patch, id)
 				}

@@ -11,7 +11,7 @@ import (
 // Said from 4 % of the heat; a fault from half of it, where the duct would
 // better not be built as it is. The remedy is the insulated duct of the catalog
 // on both ways.
-func bareDuct(e *box) []Finding {
+func bareDuct(e *assessment) []Finding {
 	h := &e.Heater
 	if e.Running.DuctLoss < 0.04*e.Running.Heat || e.Running.Heat <= 0 || h.Air.Duct == "insulated" {
 		return nil
@@ -39,7 +39,7 @@ func bareDuct(e *box) []Finding {
 // the seams of a box above room pressure, and cold air that enters one below it
 // and has to be warmed (MakeUp). A third of the leakage is what one more round
 // of caulk is taken to reach; common practice, no source.
-func leaky(e *box) []Finding {
+func leaky(e *assessment) []Finding {
 	h := &e.Heater
 	leak := func(r *collector.Result) float64 { return r.Energy.Leak + r.MakeUp }
 	if leak(&e.Running) < 0.04*e.Running.Energy.Sun {
@@ -63,7 +63,7 @@ func leaky(e *box) []Finding {
 // Said from 12 % of the sun. Thicker insulation on the back is tried in the two
 // usual thicknesses, and lining the frame where it is bare or thin: without
 // foam at the sides the frame itself carries the heat out.
-func coldBridge(e *box) []Finding {
+func coldBridge(e *assessment) []Finding {
 	h := &e.Heater
 	if h.Indoors() || e.Running.Energy.Back+e.Running.Energy.Edge < 0.12*e.Running.Energy.Sun {
 		return nil
@@ -103,7 +103,7 @@ func coldBridge(e *box) []Finding {
 // Water condenses where a face is colder than the dew point of the air that
 // touches it, so only boxes whose room air sweeps the glazing are asked, and
 // the coldest segment of the innermost sheet decides.
-func dewOnCover(e *box) []Finding {
+func dewOnCover(e *assessment) []Finding {
 	h := &e.Heater
 	if h.Air.Source == "outdoors" || e.Running.Mass <= 0 {
 		return nil

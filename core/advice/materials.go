@@ -74,7 +74,7 @@ func clashesWith(h *design.Heater, path, id string) []catalog.Clash {
 // The table says why two things clash and what would do (package catalog). The
 // first choice of the list that clashes with nothing and bears the heat is
 // offered for one touch; its gain is told only where it moves the heat at all.
-func clash(e *box) (fs []Finding) {
+func clash(e *assessment) (fs []Finding) {
 	h := &e.Heater
 	if h.Indoors() {
 		return nil
@@ -128,7 +128,7 @@ func clash(e *box) (fs []Finding) {
 // Paint is as hot as the absorber, sealant as the cover's edge, adhesive and
 // tape as the insulation's face; a duct only carries the outlet air. Bonds keep
 // the margin of their uncertain limits, as in bondsTooHot.
-func bears(e *box, path, id string) bool {
+func bears(e *assessment, path, id string) bool {
 	switch path {
 	case design.AbsorberPaint.Path:
 		p, err := catalog.FindPaint(id)
@@ -153,7 +153,7 @@ func bears(e *box, path, id string) bool {
 // Flat black paints absorb 0.93 to 0.97, glossy ones down to 0.85. Each
 // hundredth of absorptance is about a hundredth of the heat. Only paints that
 // bear the heat and fit the other materials are tried.
-func duller(e *box) []Finding {
+func duller(e *assessment) []Finding {
 	p, err := catalog.FindPaint(e.Heater.Absorber.Paint)
 	if err != nil || p.Absorptance >= 0.93 {
 		return nil
@@ -180,7 +180,7 @@ func duller(e *box) []Finding {
 // a third to two thirds of the sun out. The builder's own test, sun on the
 // ground under the pane, is the evidence offered, since nobody knows the
 // coating of a salvaged pane from a label.
-func doubtfulPane(e *box) []Finding {
+func doubtfulPane(e *assessment) []Finding {
 	h := &e.Heater
 	c, err := catalog.FindCover(h.Cover.Material)
 	if err != nil || h.Indoors() || c.CoatPass == 0 && c.Extinction*c.Thickness < 0.3 {

@@ -37,7 +37,7 @@ func nightLoss(h *design.Heater, c collector.Conditions) (float64, collector.Res
 // The heat of the night is compared with the damper open and shut; below 3 W
 // nothing is said. Its gain is had at night, so it is never added to those of
 // the noon.
-func backFlow(e *box) []Finding {
+func backFlow(e *assessment) []Finding {
 	h := &e.Heater
 	if h.Indoors() || h.Air.Flap != "none" {
 		return nil

@@ -25,7 +25,7 @@ type option struct {
 // best reruns the options and returns the one that warms the room most, the
 // fan's electricity counted off, among those that bring no new danger or fault,
 // and whether it gives at least a share more than now.
-func best(e *box, least float64, options []option) (option, collector.Result, bool) {
+func best(e *assessment, least float64, options []option) (option, collector.Result, bool) {
 	if !e.looking {
 		return option{}, collector.Result{}, false
 	}
@@ -58,14 +58,14 @@ func best(e *box, least float64, options []option) (option, collector.Result, bo
 }
 
 // with puts a tried remedy into a finding.
-func (f Finding) with(e *box, o option, r collector.Result) []Finding {
+func (f Finding) with(e *assessment, o option, r collector.Result) []Finding {
 	f.Remedy, f.Patch, f.Gain, f.HasGain = o.say(r), o.changes, worth(&r)-worth(&e.Running), true
 	return []Finding{f}
 }
 
 // rerun returns a heater with changes made and its balance, at the same
 // conditions.
-func rerun(e *box, changes ...design.Change) (design.Heater, collector.Result, error) {
+func rerun(e *assessment, changes ...design.Change) (design.Heater, collector.Result, error) {
 	h, err := design.Apply(e.Heater, units.System{}, changes...)
 	if err != nil {
 		return h, collector.Result{}, err

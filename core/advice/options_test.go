@@ -67,8 +67,8 @@ func TestRemedyComesWithItsCompanions(t *testing.T) {
 		if !paths[design.CoverMaterial.Path] || !paths[design.BoxSealant.Path] {
 			t.Errorf("the remedy is %v: it lacks the sealant that the new pane calls for", f.Patch)
 		}
-		if x, err := newBox(e).changed(f.Patch...); err != nil || x.graves()["too-hot-sealant"] || x.graves()[f.ID] {
-			t.Errorf("with %v the box has %v", f.Patch, x.graves())
+		if x, err := newBox(e).changed(f.Patch...); err != nil || x.dangersAndFaults()["too-hot-sealant"] || x.dangersAndFaults()[f.ID] {
+			t.Errorf("with %v the box has %v", f.Patch, x.dangersAndFaults())
 		}
 		return
 	}

@@ -15,7 +15,7 @@ import (
 // (package airflow). Panels of the usual sizes are tried, and the one that
 // gives the room most heat is offered; where none helps, the fan takes too
 // much.
-func weakPanel(e *box) []Finding {
+func weakPanel(e *assessment) []Finding {
 	h := &e.Heater
 	if h.Air.Drive != "panel" || h.Air.Battery > 0 || e.Running.Conditions.Flow > 0 || e.Running.FanSpeed >= 0.75 && e.Running.Mass > 0 {
 		return nil
@@ -45,7 +45,7 @@ func weakPanel(e *box) []Finding {
 // Two separate things are said under one heading of the electrics: a battery
 // that does not last a day without sun, and a wire that loses a twentieth or
 // more, for which a thicker standard wire is offered.
-func battery(e *box) []Finding {
+func battery(e *assessment) []Finding {
 	a := &e.Heater.Air
 	b, has := wiring.PlanBattery(&e.Heater)
 	if !has || b.Days >= 1 && b.Lost < 0.05 {
@@ -92,7 +92,7 @@ func panelFor(h *design.Heater, fan catalog.Fan) (w float64, small bool) {
 
 // startsAsSoon says whether a heater gives no less than the present one in weak sun: a fan on its own panel may run at noon and stand all
 // morning.
-func (e *box) startsAsSoon(h *design.Heater) bool {
+func (e *assessment) startsAsSoon(h *design.Heater) bool {
 	if h.Air.Drive != "panel" || h.Air.Battery > 0 {
 		return true
 	}

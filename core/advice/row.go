@@ -21,7 +21,7 @@ const widestHeader = 0.6
 // resists at its own temperature. Tried are orifices or dampers, headers of the
 // next bores, and drawing the air off at the other end, which evens a U-shaped
 // manifold out.
-func rowUneven(e *box) []Finding {
+func rowUneven(e *assessment) []Finding {
 	h := &e.Heater
 	bs := e.Running.Branches
 	even := collector.Evenness(bs)

@@ -13,7 +13,7 @@ import (
 // The same noon is computed with and without eave, fins and horizon; below 3 %
 // of the sun nothing is said. The sun's height over all the heating months then
 // tells whether a strip under the eave is never lit, which needs no absorber.
-func shaded(e *box) []Finding {
+func shaded(e *assessment) []Finding {
 	h := &e.Heater
 	s := h.Shade
 	if s.EaveDepth == 0 && s.FinLeft == 0 && s.FinRight == 0 && len(s.Horizon) == 0 {
@@ -56,7 +56,7 @@ const (
 // Said where more than a tenth of the noon's sun is lost by a bearing more than
 // 20 degrees off. The year may still prefer a bearing, such as where mornings
 // are foggy; [EvaluateYear] runs that.
-func turnedAway(e *box) []Finding {
+func turnedAway(e *assessment) []Finding {
 	h := &e.Heater
 	noon := 180.0
 	if h.Place.Latitude < 0 {

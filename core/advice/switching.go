@@ -15,7 +15,7 @@ import (
 // off the box must get warm enough to start it, and with the fan on it must
 // stay warm enough not to stop it again (thermostat.Switch.Judge, with 1 K of
 // reserve). A differential controller's points stand above the room's air.
-func neverSwitched(e *box) []Finding {
+func neverSwitched(e *assessment) []Finding {
 	s, run, still := e.Heater.Switch, e.Running, e.Still
 	sw := thermostat.New(&e.Heater)
 	if sw.Kind != thermostat.SnapDisc && sw.Kind != thermostat.SetPoint && sw.Kind != thermostat.Differential {
@@ -82,7 +82,7 @@ func neverSwitched(e *box) []Finding {
 // springNoon is the box running and standing still under the sun of the clear
 // noon two months after the one judged by, in the same weather: far from the
 // equator that one is dim.
-func (e *box) springNoon() (rs [2]collector.Result, ok bool) {
+func (e *assessment) springNoon() (rs [2]collector.Result, ok bool) {
 	c := e.Running.Conditions
 	x := collector.ConditionsAt(&e.Heater, collector.WinterNoon(&e.Heater).AddDate(0, 2, 0))
 	c.Sun, c.Tilt = x.Sun, x.Tilt

@@ -16,7 +16,7 @@ import (
 // It is what a service temperature is compared with: the balance's own
 // temperature at the worst noon, plus 1.645 standard uncertainties, so that one
 // box in twenty that is judged sound is not.
-func hottest(e *box, kinds ...collector.LayerKind) float64 {
+func hottest(e *assessment, kinds ...collector.LayerKind) float64 {
 	t := math.Inf(-1)
 	for _, p := range e.Peaks {
 		for _, k := range kinds {
@@ -76,7 +76,7 @@ func (h heat) says(place string, likely, upper float64, name string, service flo
 // replaced by another material of the list; paint by one that bears more; a
 // plastic screen by one of metal or glass fiber. Where none bears the heat, a
 // vent, a shutter or a cover is looked for (guard.go).
-func tooHot(e *box) (fs []Finding) {
+func tooHot(e *assessment) (fs []Finding) {
 	// A box with two covers of one material overheats once.
 	seen := map[string]bool{}
 	for _, p := range e.Peaks {
@@ -149,7 +149,7 @@ const costly = 0.1
 // The options are those of the field, get returns an option's name and service
 // temperature in C, and upper is the temperature to bear in C. Where no choice
 // does, the remedy is a cover, without a patch.
-func (f *Finding) mend(e *box, path string, options []catalog.Choice, get func(id string) (string, float64), upper float64) {
+func (f *Finding) mend(e *assessment, path string, options []catalog.Choice, get func(id string) (string, float64), upper float64) {
 	// This is what remains true when no material of the list bears the heat.
 	f.Remedy = say("Cover the box when the fan cannot run, and in summer.")
 	if !e.looking || !e.open(path) {
@@ -201,7 +201,7 @@ func (f *Finding) mend(e *box, path string, options []catalog.Choice, get func(i
 // hottest place, which is on the safe side. Adhesive and tape hold the
 // insulation and are as warm as its face. Their service temperatures come from
 // makers' ranges with an uncertainty of their own, see package catalog.
-func bondsTooHot(e *box) (fs []Finding) {
+func bondsTooHot(e *assessment) (fs []Finding) {
 	h := &e.Heater
 	if h.Indoors() {
 		return nil
@@ -269,7 +269,7 @@ func bondsTooHot(e *box) (fs []Finding) {
 // after a pause, which has stood against the absorber. It is taken as warm as
 // the absorber's mean with the fan off at the winter noon, since the fan of a
 // summer noon does not run.
-func hotDuct(e *box) []Finding {
+func hotDuct(e *assessment) []Finding {
 	h := &e.Heater
 	d, err := catalog.FindDuct(h.Air.Duct)
 	first := e.Still.AbsorberMean // the air that has stood against the absorber
@@ -290,7 +290,7 @@ func hotDuct(e *box) []Finding {
 // hotFan: a fan that pulls handles the box's hottest air.
 // The same first breath goes through a fan that pulls; one at the inlet only
 // ever handles room air.
-func hotFan(e *box) []Finding {
+func hotFan(e *assessment) []Finding {
 	h := &e.Heater
 	fan, err := catalog.FindFan(h.Air.FanModel)
 	if err != nil || !h.Fanned() || h.Air.FanSide != "outlet" || e.Still.AbsorberMean <= fan.Service {
@@ -320,7 +320,7 @@ const leastGap = 0.020
 // Sheets bow when they warm up: a sheet of 1 m that is 60 K warmer than its frame
 // grows by 1.4 mm and bows out by more than ten times as much if it is held at
 // its ends.
-func touchesGlass(e *box) []Finding {
+func touchesGlass(e *assessment) []Finding {
 	h := e.Heater
 	if h.Box.Gap >= leastGap || h.Indoors() {
 		return nil

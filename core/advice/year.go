@@ -23,7 +23,7 @@ type year struct {
 	y     *season.Laid
 	r     *season.Result
 	money season.Money
-	noon  *box // on the clear winter noon
+	noon  *assessment // on the clear winter noon
 }
 
 // yearly are the judges that need a year.

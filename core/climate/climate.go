@@ -119,8 +119,8 @@ func (y *Year) check() error {
 			}
 		}
 	}
-	for _, whole := range []func() error{y.inSequence, y.mendTemperature, y.mendInfrared, y.judgeSun} {
-		if err := whole(); err != nil {
+	for _, check := range []func() error{y.inSequence, y.mendTemperature, y.mendInfrared, y.judgeSun} {
+		if err := check(); err != nil {
 			return err
 		}
 	}

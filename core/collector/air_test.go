@@ -384,24 +384,24 @@ func TestMirrorNorthSouth(t *testing.T) {
 func TestSurroundingsReachTheBox(t *testing.T) {
 	h := rig(t, to(design.PlaceTilt.Path, 90.0))
 	at := WinterNoon(&h)
-	clear := rate(t, &h, ConditionsAt(&h, at))
+	clearSky := rate(t, &h, ConditionsAt(&h, at))
 	hazy := rate(t, &h, ConditionsIn(&h, at, Hazy))
 	lid := rig(t, to(design.PlaceTilt.Path, 90.0), to(design.MirrorLength.Path, 1.0))
 	eave := rig(t, to(design.PlaceTilt.Path, 90.0), to(design.ShadeEaveDepth.Path, 1.2), to(design.ShadeEaveAbove.Path, 0.1))
 	outdoors := rig(t, to(design.AirSource.Path, "outdoors"))
-	if x := rate(t, &lid, ConditionsAt(&lid, at)); x.Heat <= clear.Heat {
-		t.Errorf("a lid gives %v W, none %v", x.Heat, clear.Heat)
+	if x := rate(t, &lid, ConditionsAt(&lid, at)); x.Heat <= clearSky.Heat {
+		t.Errorf("a lid gives %v W, none %v", x.Heat, clearSky.Heat)
 	}
-	if x := rate(t, &eave, ConditionsAt(&eave, at)); x.Heat >= clear.Heat || hazy.Heat >= clear.Heat {
-		t.Errorf("clear %v W, eave %v, haze %v", clear.Heat, x.Heat, hazy.Heat)
+	if x := rate(t, &eave, ConditionsAt(&eave, at)); x.Heat >= clearSky.Heat || hazy.Heat >= clearSky.Heat {
+		t.Errorf("clear %v W, eave %v, haze %v", clearSky.Heat, x.Heat, hazy.Heat)
 	}
 	if c := ConditionsAt(&outdoors, at); c.Inlet != outdoors.Place.Outdoor {
 		t.Errorf("air drawn from outdoors comes in at %v", c.Inlet)
 	}
 	// Ducts that cross the open lose; those through a wall do not.
 	stand := rig(t, to(design.AirRoute.Path, "stand"))
-	if x := rate(t, &stand, ConditionsAt(&stand, at)); x.DuctLoss <= 0 || clear.DuctLoss != 0 {
-		t.Errorf("a stand's ducts lose %v W, a wall's %v", x.DuctLoss, clear.DuctLoss)
+	if x := rate(t, &stand, ConditionsAt(&stand, at)); x.DuctLoss <= 0 || clearSky.DuctLoss != 0 {
+		t.Errorf("a stand's ducts lose %v W, a wall's %v", x.DuctLoss, clearSky.DuctLoss)
 	}
 }
 

@@ -216,3 +216,34 @@ func reversed(n AirNet) AirNet {
 	r.Parts = parts
 	return r
 }
+
+// AirNet is the air side of a box for one flow.
+type AirNet struct {
+	// Airs are the nodes; the feeds of each say where its air comes from.
+	Airs []network.Air
+	// Outlet is what leaves for the room.
+	Outlet []network.Feed
+	// LeakOut is what leaves through the seams.
+	LeakOut []network.Feed
+	// Along is the air on its way from inlet to outlet, by mass: one mix for
+	// each step.
+	Along [][]network.Feed
+	// Climb is how far each step of Along climbs, as a share of the box's
+	// height.
+	Climb []float64
+	// Bore is the cross section of each step, m2; zero where its speeding up is
+	// not counted.
+	Bore []float64
+	// Parts are the nets of tubes, strips and boxes, side by side or one after the other, each in segments of its own; then Airs
+	// is empty, and Along, Outlet and LeakOut count segments over all of them, as do the feeds of a part from its first on.
+	Parts []AirNet
+	// Classes are the branches between two headers that are taken as alike. Branched says which steps of Along are in them, and
+	// Inner which are in the tubes between headers of their own.
+	Classes         []class
+	Branched, Inner []bool
+	// Flows are those of the branches, kg/s.
+	Flows []float64
+}
+
+// still says whether no air moves.
+func (n *AirNet) still() bool { return len(n.Airs) == 0 && len(n.Parts) == 0 }

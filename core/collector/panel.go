@@ -6,6 +6,8 @@ import (
 	"gladember/core/catalog"
 	"gladember/core/design"
 	"gladember/core/heattransfer"
+	"gladember/core/network"
+	"gladember/core/optics"
 )
 
 func init() {
@@ -38,3 +40,37 @@ func (k *maker) panel() (Passages, error) {
 	}
 	return out, nil
 }
+
+// bare returns what the window alone would give the room, W: sun let in less
+// the heat it loses.
+func (d *Description) bare(c Conditions, t Tuning) (float64, error) {
+	alone := *d
+	room := optics.Layer{ReflectFront: roomReflects, ReflectBack: roomReflects}
+	alone.Passages = Passages{Layers: []Layer{{Kind: BackLayer, Infrared: optics.Layer{}, Sun: func(float64) optics.Layer { return room }}}}
+	sun, _, _ := alone.lit(c, t)
+	nc := len(d.Sheets)
+	area := d.Aperture()
+	n := network.Network{
+		Segments: 1, Area: area, Sun: sun[:nc], Inlet: c.Inlet,
+		Outside: [network.Outsides]float64{c.Ambient, c.Sky, c.Inlet},
+	}
+	covers := *d
+	covers.Passages.Layers = nil
+	n.Links = covers.coverGaps(d.gap(c, t))
+	n.Links = covers.radiation(n.Links, c, t)
+	n.Links = append(n.Links, network.Link{A: 0, To: network.Ambient, Role: network.Front, G: d.outer(c, t)},
+		network.Link{A: nc - 1, To: network.Indoors, Role: network.Room, G: func(_, _ float64) float64 { return roomFilm }})
+	st, err := n.Solve(nil, network.Settled)
+	if err != nil {
+		return 0, err
+	}
+	return sun[nc]*area + st.Lost[network.Room], nil
+}
+
+// roomReflects is the share of the sun through a bare window that the room
+// throws out again; roomFilm the coefficient inside it, W/m2K (EN 673).
+// The share is common practice, no source.
+const (
+	roomReflects = 0.10
+	roomFilm     = 7.7
+)

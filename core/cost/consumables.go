@@ -101,8 +101,8 @@ type Seams struct {
 // All is their sum, m.
 func (s Seams) All() float64 { return s.Glazing + s.Back + s.Corners + s.Ports + s.Tubes }
 
-// SeamsOf are those of one box.
-func SeamsOf(h *design.Heater, l *layout.Layout) (s Seams) {
+// MeasureSeams are those of one box.
+func MeasureSeams(h *design.Heater, l *layout.Layout) (s Seams) {
 	if h.Indoors() {
 		return s
 	}
@@ -127,7 +127,7 @@ func (b *builder) sealant() {
 	if err != nil || b.h.Indoors() {
 		return
 	}
-	s := SeamsOf(b.h, b.Layout)
+	s := MeasureSeams(b.h, b.Layout)
 	boxes := b.n * float64(max(1, b.h.Array.Boxes))
 	need := (volume(sealBead, s.All()-s.Tubes) + volume(jointBead, s.Tubes)) * boxes
 	if k.ID == "butyl" {

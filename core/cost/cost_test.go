@@ -126,7 +126,7 @@ func TestCartridgeByHand(t *testing.T) {
 	}
 	in := input(t, "back-pass-plate")
 	h := in.Heater
-	s := SeamsOf(h, in.Layout)
+	s := MeasureSeams(h, in.Layout)
 	want := 2*2*(h.Pane.Width+h.Pane.Height) + 2*(h.InsideWidth()+h.InsideHeight()) + 4*in.Layout.Depth + 2*2*math.Pi*h.PortBore()
 	if math.Abs(s.All()-want) > 1e-9 {
 		t.Errorf("%v m of seams, by hand %v", s.All(), want)

@@ -57,10 +57,10 @@ var (
 	Metric = Shop{Bars: []SoldBar{{Length: 2.4}, {Length: 3.0}, {Length: 4.0}}, Sheets: []SoldSheet{{1.22, 2.44, 0}}}
 )
 
-// ShopOf are the sizes that a heater's document says are sold; what it does not list
+// NewShop are the sizes that a heater's document says are sold; what it does not list
 // is as usual for a builder who works in inches or not. Prices count where every
 // size of a kind has one.
-func ShopOf(c *design.Cut, inches bool) Shop {
+func NewShop(c *design.Cut, inches bool) Shop {
 	shop := Metric
 	if inches {
 		shop = Imperial

@@ -185,9 +185,9 @@ func (r *Record) of(m *MaterialPlan) *MaterialRecord {
 	return nil
 }
 
-// RecordOf keeps a plan, and what the record before it holds of materials of which
+// NewRecord keeps a plan, and what the record before it holds of materials of which
 // all is cut.
-func RecordOf(ms []MaterialPlan, before *Record) (r Record) {
+func NewRecord(ms []MaterialPlan, before *Record) (r Record) {
 	for i := range ms {
 		r.Materials = append(r.Materials, ms[i].record())
 	}
@@ -437,13 +437,13 @@ func (m *MaterialPlan) resumeSheets(rec *MaterialRecord) (stable []CutSheet) {
 			}
 			c := CutSheet{Stock: stock, Cuts: s.Cuts, Offcuts: slices.Clone(s.Offcuts)}
 			var names []PanelRecord
-			whole := true
+			uncut := true
 			for i := range s.Panels {
 				p := &s.Panels[i]
 				at := Placed{Panel: -1, Rect: p.Rect, Turned: p.Turned}
 				if !p.Done {
 					if at.Panel = panel(p); at.Panel < 0 {
-						c.Offcuts, whole = append(c.Offcuts, p.Rect), false
+						c.Offcuts, uncut = append(c.Offcuts, p.Rect), false
 						continue
 					}
 					left[at.Panel]--
@@ -460,7 +460,7 @@ func (m *MaterialPlan) resumeSheets(rec *MaterialRecord) (stable []CutSheet) {
 						j.Stock = append(j.Stock, Sheet{Name: "rest", Width: o.W + 2*j.Trim, Height: o.H + 2*j.Trim, Count: 1})
 					}
 				}
-			case whole:
+			case uncut:
 				stable = append(stable, c)
 			default: // what was taken from the count goes back
 				for _, p := range c.Panels {

@@ -103,7 +103,7 @@ func TestCuttingGoesOn(t *testing.T) {
 		parts := partsOf(t, &h)
 		ms, _ := planned(t, parts, nil)
 		first := bought(ms)
-		rec := RecordOf(ms, nil)
+		rec := NewRecord(ms, nil)
 		done := map[string]int{} // by name, at the size it has now
 		cut := 0
 		left := func() (out []layout.Part) {
@@ -153,7 +153,7 @@ func TestCuttingGoesOn(t *testing.T) {
 					t.Errorf("%s, step %d: %d to buy and %d opened, at first %d to buy", name, step, got, opened, first)
 				}
 			}
-			rec = RecordOf(ms, &rec)
+			rec = NewRecord(ms, &rec)
 			b, err := json.Marshal(rec) // as it is kept
 			if err != nil {
 				t.Fatal(err)

@@ -472,8 +472,8 @@ func (s *search) tree(count []int) float64 {
 		for j, v := range bars {
 			whole[j] = int(math.Round(v))
 		}
-		plan, sure := s.pack(whole)
-		if s.offer(plan); plan == nil && !sure {
+		plan, proven := s.pack(whole)
+		if s.offer(plan); plan == nil && !proven {
 			return n.bound
 		}
 		if s.done(n.bound) {

@@ -145,18 +145,18 @@ func (j *SheetJob) Check() error {
 	return nil
 }
 
-// box is a rectangle in whole ticks.
-type box struct{ x, y, w, h int }
+// rectangle is a rectangle in whole ticks.
+type rectangle struct{ x, y, w, h int }
 
 // m turns a box into m.
 // Sheets are given in m outside this package.
-func (b box) m() Rect {
+func (b rectangle) m() Rect {
 	return Rect{float64(b.x) * tick, float64(b.y) * tick, float64(b.w) * tick, float64(b.h) * tick}
 }
 
 // free is a piece of a sheet that nothing lies on yet.
 type free struct {
-	box
+	rectangle
 	sheet int
 }
 
@@ -183,9 +183,9 @@ type sheetSearch struct {
 	kerf int
 	trim int
 	// sizes are those of the stock, inside the trim.
-	sizes []box
+	sizes []rectangle
 	// size is that of each panel.
-	size []box
+	size []rectangle
 	// want is how many of each panel, and left how many sheets there are of
 	// each stock.
 	want []int
@@ -254,11 +254,11 @@ func SolveSheets(ctx context.Context, j *SheetJob) (*SheetPlan, error) {
 // begin puts sizes into ticks and takes off what is kept.
 func (s *sheetSearch) begin() {
 	for _, x := range s.j.Stock {
-		s.sizes = append(s.sizes, box{s.trim, s.trim, ticks(x.Width) - 2*s.trim, ticks(x.Height) - 2*s.trim})
+		s.sizes = append(s.sizes, rectangle{s.trim, s.trim, ticks(x.Width) - 2*s.trim, ticks(x.Height) - 2*s.trim})
 		s.left = append(s.left, x.Count)
 	}
 	for _, p := range s.j.Panels {
-		s.size = append(s.size, box{w: ticks(p.Width), h: ticks(p.Height)})
+		s.size = append(s.size, rectangle{w: ticks(p.Width), h: ticks(p.Height)})
 		s.want = append(s.want, p.Count)
 	}
 	for _, c := range s.j.Keep {
@@ -274,7 +274,7 @@ func (s *sheetSearch) begin() {
 }
 
 // fits says how a panel fits a box: 0 not, 1 as it stands, 2 turned, 3 both.
-func (s *sheetSearch) fits(panel int, b box) (how int) {
+func (s *sheetSearch) fits(panel int, b rectangle) (how int) {
 	p := s.size[panel]
 	if p.w <= b.w && p.h <= b.h {
 		how = 1
@@ -407,7 +407,7 @@ func (s *sheetSearch) choose(l *arrangement, panel int, x rules) (at int, turned
 	at = -1
 	least := math.Inf(1)
 	for i, f := range l.frees {
-		how := s.fits(panel, f.box)
+		how := s.fits(panel, f.rectangle)
 		for turn := range 2 {
 			if how&(1<<turn) == 0 {
 				continue
@@ -461,11 +461,11 @@ func (s *sheetSearch) place(l *arrangement, at, panel int, turned bool, x rules)
 	if turned {
 		w, h = h, w
 	}
-	l.placed[f.sheet] = append(l.placed[f.sheet], Placed{panel, box{f.x, f.y, w, h}.m(), turned})
-	cut := func(of box, along bool, at int) {
+	l.placed[f.sheet] = append(l.placed[f.sheet], Placed{panel, rectangle{f.x, f.y, w, h}.m(), turned})
+	cut := func(of rectangle, along bool, at int) {
 		l.cuts[f.sheet] = append(l.cuts[f.sheet], Saw{of.m(), along, float64(at) * tick})
 	}
-	add := func(b box) {
+	add := func(b rectangle) {
 		if b.w > 0 && b.h > 0 {
 			l.frees = append(l.frees, free{b, f.sheet})
 		}
@@ -489,21 +489,21 @@ func (s *sheetSearch) place(l *arrangement, at, panel int, turned bool, x rules)
 		along = true
 	}
 	if along {
-		cut(f.box, true, f.x+w)
-		add(box{f.x + w + s.kerf, f.y, dw - s.kerf, f.h})
+		cut(f.rectangle, true, f.x+w)
+		add(rectangle{f.x + w + s.kerf, f.y, dw - s.kerf, f.h})
 		if dh > 0 {
-			cut(box{f.x, f.y, w, f.h}, false, f.y+h)
-			add(box{f.x, f.y + h + s.kerf, w, dh - s.kerf})
+			cut(rectangle{f.x, f.y, w, f.h}, false, f.y+h)
+			add(rectangle{f.x, f.y + h + s.kerf, w, dh - s.kerf})
 		}
 		return
 	}
 	if dh > 0 {
-		cut(f.box, false, f.y+h)
-		add(box{f.x, f.y + h + s.kerf, f.w, dh - s.kerf})
+		cut(f.rectangle, false, f.y+h)
+		add(rectangle{f.x, f.y + h + s.kerf, f.w, dh - s.kerf})
 	}
 	if dw > 0 {
-		cut(box{f.x, f.y, f.w, h}, true, f.x+w)
-		add(box{f.x + w + s.kerf, f.y, dw - s.kerf, h})
+		cut(rectangle{f.x, f.y, f.w, h}, true, f.x+w)
+		add(rectangle{f.x + w + s.kerf, f.y, dw - s.kerf, h})
 	}
 }
 

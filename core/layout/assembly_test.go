@@ -107,9 +107,9 @@ func TestNothingClashesAndNothingHotTouchesTheGlass(t *testing.T) {
 					ps = append(ps, piece{p.Name, pl})
 				}
 				wooden := p.Name == "half-way baffle" || p.Name == "divider" || p.Name == "header board"
-				clear := pl.Z + pl.Lean - inner
-				if p.Group == Absorber && !wooden && p.Name != "deflector" && clear < h.Box.Gap-1e-9 {
-					t.Errorf("%s: %s lies %.1f mm behind the cover, the gap is %.1f", name, p.Name, 1000*clear, 1000*h.Box.Gap)
+				clearance := pl.Z + pl.Lean - inner
+				if p.Group == Absorber && !wooden && p.Name != "deflector" && clearance < h.Box.Gap-1e-9 {
+					t.Errorf("%s: %s lies %.1f mm behind the cover, the gap is %.1f", name, p.Name, 1000*clearance, 1000*h.Box.Gap)
 				}
 			}
 		}

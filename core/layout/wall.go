@@ -59,7 +59,7 @@ func OnWall(h *design.Heater, l *Layout) (w WallFit, ok bool) {
 			w.Studs = append(w.Studs, x)
 		}
 	}
-	clear := func(x, d float64) float64 {
+	clearance := func(x, d float64) float64 {
 		least := math.Inf(1)
 		for _, s := range w.Studs {
 			least = min(least, math.Abs(x-s)-at.Width/2-d/2)
@@ -79,7 +79,7 @@ func OnWall(h *design.Heater, l *Layout) (w WallFit, ok bool) {
 			return false
 		}
 		for _, o := range holes {
-			if clear(left+o.X, o.Diameter) < edge-1e-9 {
+			if clearance(left+o.X, o.Diameter) < edge-1e-9 {
 				return false
 			}
 		}
@@ -87,7 +87,7 @@ func OnWall(h *design.Heater, l *Layout) (w WallFit, ok bool) {
 	}
 	for _, o := range holes {
 		w.Openings = append(w.Openings, Opening{o.Name, at.Left + o.X, at.Bottom + o.Y*math.Sin(h.Place.Tilt*math.Pi/180), o.Diameter,
-			clear(at.Left+o.X, o.Diameter)})
+			clearance(at.Left+o.X, o.Diameter)})
 	}
 	w.Shift = math.NaN()
 	const step = 0.001

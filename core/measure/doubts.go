@@ -389,7 +389,7 @@ func byDay(s []Sample, zone *time.Location) (days [][]Sample) {
 // than the middle of the sun; only for days logged from morning to evening.
 func dayShift(s []Sample, set Setup) (float64, bool) {
 	var wr, tr, ws, ts float64
-	t0, clear := s[0].At, set.Site.clearly()
+	t0, clearSky := s[0].At, set.Site.clearly()
 	peak := 0.0
 	for _, x := range s {
 		peak = max(peak, x.Outlet-x.Inlet)
@@ -407,7 +407,7 @@ func dayShift(s []Sample, set Setup) (float64, bool) {
 			wr += rise * dt.Minutes()
 			tr += rise * dt.Minutes() * x
 		}
-		g := clear(s[i].At)
+		g := clearSky(s[i].At)
 		ws += g * dt.Minutes()
 		ts += g * dt.Minutes() * x
 	}

@@ -641,9 +641,9 @@ func sunOn(s []Sample, set Setup) ([]float64, string) {
 	if set.Site == nil {
 		return suns, ""
 	}
-	clear := set.Site.clearly()
+	clearSky := set.Site.clearly()
 	for i, x := range s {
-		suns[i] = clear(x.At)
+		suns[i] = clearSky(x.At)
 	}
 	return suns, "of a clear sky"
 }

@@ -444,11 +444,11 @@ func TestOffsetsAreTakenOff(t *testing.T) {
 func TestClearSkyBetweenMinutes(t *testing.T) {
 	_, set := afternoon(0.5, 0.03)
 	day := time.Date(2026, 2, 10, 5, 0, 0, 0, time.UTC)
-	clear := set.Site.clearly()
+	clearSky := set.Site.clearly()
 	sum, want := 0.0, 0.0
 	for i := range 14 * 240 {
 		at := day.Add(time.Duration(i) * 15 * time.Second)
-		a, b := clear(at), set.Site.Clear(at)
+		a, b := clearSky(at), set.Site.Clear(at)
 		sum, want = sum+a, want+b
 		if math.Abs(a-b) > 3 && b > 50 {
 			t.Errorf("at %v %v, by itself %v", at, a, b)
@@ -457,7 +457,7 @@ func TestClearSkyBetweenMinutes(t *testing.T) {
 	if want == 0 || math.Abs(sum/want-1) > 1e-3 {
 		t.Errorf("the day has %v, by itself %v", sum, want)
 	}
-	if at := day.Add(6 * time.Hour); math.Abs(clear(at)-set.Site.Clear(at)) > 3 {
+	if at := day.Add(6 * time.Hour); math.Abs(clearSky(at)-set.Site.Clear(at)) > 3 {
 		t.Error("an earlier moment is wrong")
 	}
 }

@@ -22,7 +22,7 @@ func NewSetup(h *design.Heater, running *collector.Result) Setup {
 		Area: h.Glass(), FanPower: running.FanPower, Pressure: solar.Pressure(s.Elevation), UsefulAbove: h.Room.Useful,
 		Close: h.Switch.Close, Open: h.Switch.Open,
 		DuctArea: h.DuctArea(), Zone: s.Zone, ProbeU: h.Entry(design.LogOutletOff).U,
-		Ahead: MendingOf(h).Ahead, Swapped: h.Log.Swapped,
+		Ahead: NewMending(h).Ahead, Swapped: h.Log.Swapped,
 		Site: &Placement{Site: s, Tilt: h.Place.Tilt, Facing: h.Place.Bearing, Around: collector.Surroundings(h)},
 	}
 	room := air.Density(h.Room.Air, set.Pressure)
@@ -42,8 +42,8 @@ func NewSetup(h *design.Heater, running *collector.Result) Setup {
 
 // An offset of zero is that of a probe that nobody compared.
 
-// MendingOf is what is known to be wrong with the logger of a heater.
-func MendingOf(h *design.Heater) Mending {
+// NewMending is what is known to be wrong with the logger of a heater.
+func NewMending(h *design.Heater) Mending {
 	l := &h.Log
 	return Mending{l.InletOff, l.OutletOff, l.OutdoorOff, time.Duration(l.ClockOff * float64(time.Minute)), l.Swapped}
 }
@@ -148,8 +148,8 @@ func Compare(h *design.Heater, samples []Sample, set Setup, r *Report) ([]Expect
 
 // doubt sets the uncertainty of the day's prediction, that of the model at
 // conditions in the middle of the day's runs, and what the log misses of it.
-func (e *Expected) doubt(h *design.Heater, c collector.Conditions, clear bool, r *Report) error {
-	ev, err := collector.Evaluate(h, c, clear)
+func (e *Expected) doubt(h *design.Heater, c collector.Conditions, clearSky bool, r *Report) error {
+	ev, err := collector.Evaluate(h, c, clearSky)
 	if err != nil {
 		return err
 	}

@@ -139,15 +139,15 @@ func TestRunningInLongAndSparseLogs(t *testing.T) {
 	}
 	x := behindThermostat(t, "back-pass-plate")
 	r := rand.New(rand.NewPCG(7, 8))
-	clear, ran := x.days(t, [2]float64{}, false, false, r)
+	clearDays, ran := x.days(t, [2]float64{}, false, false, r)
 	lower, later := x.days(t, [2]float64{-6, 0}, false, false, r)
 	var long, sparse, broken []Sample
 	var all, some, rest []bool
 	for n := range 30 {
 		if n == 15 {
-			clear, ran = lower, later
+			clearDays, ran = lower, later
 		}
-		for i, s := range clear {
+		for i, s := range clearDays {
 			s.At = s.At.AddDate(0, 0, 3*n)
 			long, all = append(long, s), append(all, ran[i])
 			if n == 0 && i%20 == 0 {

@@ -114,8 +114,8 @@ func (c *Case) conditions(flow float64) (at collector.Conditions, sunMeasured bo
 	if math.IsNaN(x.Inlet) {
 		x.Inlet = c.Heater.Room.Air
 	}
-	clear := collector.ConditionsAt(c.Heater, c.At).Sun.Total()
-	sun := clear
+	clearSky := collector.ConditionsAt(c.Heater, c.At).Sun.Total()
+	sun := clearSky
 	if c.has("sun") {
 		sun = c.first("sun")
 	}

@@ -168,16 +168,16 @@ func judgeSun(c *Case, o *Outcome) error {
 			c.input("then", "the current then", 0, uMeter), {"the panel's temperature", warmer, 5}, {"other light than then", 1, 0.03}},
 		nil)
 	o.Results = append(o.Results, Measured{Name: "Sun in the plane of the glass", Kind: units.Irradiance, Band: b})
-	clear := collector.ConditionsAt(c.Heater, c.At).Sun.Total()
-	if clear < 50 {
+	clearSky := collector.ConditionsAt(c.Heater, c.At).Sun.Total()
+	if clearSky < 50 {
 		o.note("By the clock the sun was not on the glass then.")
 		return nil
 	}
-	o.against(Measured{Name: "Sun in the plane of the glass", Kind: units.Irradiance, Band: collector.NewBand(clear, []collector.Cause{
-		{Name: "clear-sky sun", Effect: uClearSky * clear}})})
-	if o.Differs && b.Value < clear {
+	o.against(Measured{Name: "Sun in the plane of the glass", Kind: units.Irradiance, Band: collector.NewBand(clearSky, []collector.Cause{
+		{Name: "clear-sky sun", Effect: uClearSky * clearSky}})})
+	if o.Differs && b.Value < clearSky {
 		o.Verdict = units.Say("%v: clouds or haze keep out %v of a clear sky's sun.", units.Q(units.Irradiance, b.Value),
-			units.Q(units.Share, 1-b.Value/clear))
+			units.Q(units.Share, 1-b.Value/clearSky))
 	}
 	return nil
 }

@@ -24,7 +24,7 @@ func (n *Network) airCoefficients(hs, mass float64) (left, mean float64) {
 // coefficients are held within so many kelvin.
 func (n *Network) assemble(sys *blocks, x []float64, within float64) {
 	k, b := len(n.Sun), sys.b
-	sys.clear()
+	sys.reset()
 	sys.ready(n)
 	r := rows{n: n, sys: sys, x: x, within: within, k: k, b: b}
 	for i := range n.Segments {

@@ -46,8 +46,8 @@ func newBlocks(n, b int) *blocks {
 	return s
 }
 
-// clear sets all coefficients to zero for the next assembly.
-func (s *blocks) clear() {
+// reset sets all coefficients to zero for the next assembly.
+func (s *blocks) reset() {
 	clear(s.all)
 	clear(s.hasUp)
 	clear(s.hasLow)

@@ -115,7 +115,7 @@ type watch struct {
 	err        error
 }
 
-func (w *watch) through(q *climate.Quarter, room, hour float64, out *given) error {
+func (w *watch) through(q *climate.Quarter, room, hour float64, out *quarterSum) error {
 	if w.fast.stages == 0 && q.Sun.Total() <= darkSun && hour == math.Floor(hour) && room > q.Ambient && w.err == nil {
 		c := asConditions(w.h, q, room, w.pressure)
 		for shut, sum := range map[bool]*float64{false: &w.open, true: &w.shut} {

@@ -503,13 +503,13 @@ func (f *fast) findLumps(stages int) error {
 // with adds a minute's lump, and what comes of it where a sensor follows by a
 // share a minute, if it stands far enough beyond the last.
 // They are in rising order of what they stand at.
-func (l lumps) with(at, apart float64, x lump, follow float64) lumps {
+func (l decays) with(at, apart float64, x decay, follow float64) decays {
 	if n := len(l); n > 0 && at < l[n-1].at+apart {
 		return l
 	}
 	next := struct {
 		at    float64
-		lumps [spells]lump
+		lumps [durations]decay
 	}{at: at}
 	next.lumps[minute] = x
 	next.lumps[longest] = x.over(lasting[longest], follow)
@@ -652,16 +652,16 @@ func (m *minutes) add(weight float64, rest, before, after collector.Held, shows 
 	m.before, m.after, m.shows = append(m.before, before), append(m.after, after), append(m.shows, shows)
 }
 
-// clear is how weak a direction among the parts may show, as a share of the
+// nearlyNone is how weak a direction among the parts may show, as a share of the
 // strongest, and still be fitted.
-const clear = 1e-3
+const nearlyNone = 1e-3
 
 // fit finds the lump by least squares, in as many directions as the minutes show
 // clearly and as leave a box that comes to rest.
 // As many directions of the held heat are fitted as are clear and leave the
 // lump stable: no part may grow from minute to minute.
 // It returns errFew for a pattern with too few minutes.
-func (m *minutes) fit() (l lump, err error) {
+func (m *minutes) fit() (l decay, err error) {
 	const n = collector.HeldParts
 	if len(m.before) < 2*n {
 		return l, errFew
@@ -724,7 +724,7 @@ func leastSquares(x []collector.Held, y [][]float64, rank int) *mat.Dense {
 	if !svd.Factorize(a, mat.SVDThin) {
 		return nil
 	}
-	if s := svd.Values(nil); s[rank-1] < clear*s[0] {
+	if s := svd.Values(nil); s[rank-1] < nearlyNone*s[0] {
 		return nil
 	}
 	var c mat.Dense

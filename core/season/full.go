@@ -56,7 +56,7 @@ func Full(h *design.Heater, s *climate.Series, from, to int) (*Result, error) {
 // through implements [box].
 // The network goes by steps of a minute, and by shorter ones near the
 // thermostat's points, as in a day.
-func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error {
+func (f *full) through(q *climate.Quarter, room, hour float64, out *quarterSum) error {
 	inlet := room
 	if f.h.Air.Source == "outdoors" {
 		inlet = q.Ambient
@@ -125,7 +125,7 @@ func (f *full) through(q *climate.Quarter, room, hour float64, out *given) error
 }
 
 // fallen adds the heat that the standing box takes out of the room by night.
-func (f *full) fallen(c collector.Conditions, room, hour float64, out *given) error {
+func (f *full) fallen(c collector.Conditions, room, hour float64, out *quarterSum) error {
 	if f.stages > 0 || c.Sun.Total() > darkSun || f.d.Indoors {
 		f.falls = -1
 		return nil

@@ -196,7 +196,7 @@ func monthOf(day, year int) int {
 // through runs a box and its space over some quarters.
 // from and to are quarters of the series. The two spaces begin at what is
 // wanted.
-func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, to int) (*Result, error) {
+func through(h *design.Heater, s *climate.Series, sp *space.Space, b model, from, to int) (*Result, error) {
 	r := &Result{Space: sp}
 	start := max(h.Room.Setback, s.Quarters[from].Ambient)
 	twins := twins{sp: sp, heated: h.Room.Heater != "none", with: space.Settle(start, start), without: space.Settle(start, start)}
@@ -208,7 +208,7 @@ func through(h *design.Heater, s *climate.Series, sp *space.Space, b box, from, 
 		day := i / climate.QuartersInDay
 		month := monthOf(day, days)
 		hour := float64(i%climate.QuartersInDay) / 4
-		g := given{outletMax: math.Inf(-1)}
+		g := quarterSum{outletMax: math.Inf(-1)}
 		if err := b.through(q, twins.with.Air, hour, &g); err != nil {
 			return nil, err
 		}
@@ -274,7 +274,7 @@ func (q *quarterOf) useful() float64 { return (q.need - q.left) * quarter / kWh 
 
 // step takes the twins through a quarter of an hour with what the box gave.
 // wanted is in C. The twin without the box is told nothing of it.
-func (t *twins) step(q *climate.Quarter, wanted float64, g *given) (out quarterOf) {
+func (t *twins) step(q *climate.Quarter, wanted float64, g *quarterSum) (out quarterOf) {
 	a := space.Around{Outdoors: q.Ambient, Upright: q.Upright, Level: q.Level, Wanted: wanted, Heated: t.heated}
 	out.bare = t.sp.Step(&t.without, a, quarter)
 	a.Box, a.Draws = (g.heat-g.back)/quarter, g.draws/quarter
@@ -291,7 +291,7 @@ func (t *twins) step(q *climate.Quarter, wanted float64, g *given) (out quarterO
 
 // add adds a quarter of an hour to the month.
 // J and s become kWh and h.
-func (m *Month) add(g *given, got *quarterOf) {
+func (m *Month) add(g *quarterSum, got *quarterOf) {
 	m.Sun += g.sun / kWh
 	m.Heat += g.heat / kWh
 	m.Back += g.back / kWh

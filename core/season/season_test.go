@@ -130,17 +130,17 @@ func TestFastAgainstFull(t *testing.T) {
 				snows[s.Begin.Add(time.Duration(i)*15*time.Minute).Month()-1] = true
 			}
 		}
-		fast, whole, worst, clear := 0.0, 0.0, 0.0, 0.0
+		fast, full, worst, clearDays := 0.0, 0.0, 0.0, 0.0
 		for _, m := range months {
 			fast += a.Months[m].Heat
-			whole += b.Months[m].Heat
+			full += b.Months[m].Heat
 			if !snows[m] {
-				clear += a.Months[m].Heat - b.Months[m].Heat
+				clearDays += a.Months[m].Heat - b.Months[m].Heat
 			}
 		}
 		snowy := 0.0
 		for _, m := range months {
-			if y := b.Months[m].Heat; y > 0.03*whole {
+			if y := b.Months[m].Heat; y > 0.03*full {
 				off := math.Abs(a.Months[m].Heat/y - 1)
 				if snows[m] {
 					snowy = max(snowy, off)
@@ -157,12 +157,12 @@ func TestFastAgainstFull(t *testing.T) {
 			stutters++
 			limit, monthly = 0.03, 0.08
 		}
-		if math.Abs(clear/whole) > limit || math.Abs(fast/whole-1) > max(limit, 0.03) || worst > monthly || snowy > inSnow {
+		if math.Abs(clearDays/full) > limit || math.Abs(fast/full-1) > max(limit, 0.03) || worst > monthly || snowy > inSnow {
 			t.Errorf("%d, %s, %d covers, for a %s: %.1f kWh, whole network %.1f, worst month %.1f %%, with snow %.1f", i, h.Name,
-				h.Cover.Layers, h.Room.Kind, fast, whole, 100*worst, 100*snowy)
+				h.Cover.Layers, h.Room.Kind, fast, full, 100*worst, 100*snowy)
 		}
 		t.Logf("%d, %s: %.1f kWh, whole network %.1f (%+.2f %%), worst month %.2f %%, with snow %.2f, starts %d and %d; %v and %v", i,
-			h.Name, fast, whole, 100*(fast/whole-1), 100*worst, 100*snowy, a.Year.Cycles, b.Year.Cycles, quick.Round(time.Millisecond),
+			h.Name, fast, full, 100*(fast/full-1), 100*worst, 100*snowy, a.Year.Cycles, b.Year.Cycles, quick.Round(time.Millisecond),
 			slow.Round(time.Millisecond))
 	}
 	if n == 30 && (passive == 0 || stutters == 0) {
@@ -471,7 +471,7 @@ func TestSharedSurfacesChangeNothing(t *testing.T) {
 func TestQuarterIsItsMinutes(t *testing.T) {
 	r := rand.New(rand.NewPCG(15, 60))
 	for range 200 {
-		var l lump
+		var l decay
 		for i := range l.left {
 			for j := range l.left[i] {
 				l.left[i][j] = 0.15 * (r.Float64() - 0.3)

@@ -41,9 +41,9 @@ func Recorded(h *design.Heater, s []measure.Sample) Weather {
 		c.Ambient = mix(a.Outdoor, b.Outdoor, c.Ambient)
 		c.Inlet = mix(a.Inlet, b.Inlet, c.Inlet)
 		c.Sky = solar.Swinbank(c.Ambient)
-		clear := c.Sun.Total()
-		if sun := max(0, mix(a.Sun, b.Sun, clear)); clear > 1 {
-			c.Sun = c.Sun.Dimmed(sun / clear)
+		clearSky := c.Sun.Total()
+		if sun := max(0, mix(a.Sun, b.Sun, clearSky)); clearSky > 1 {
+			c.Sun = c.Sun.Dimmed(sun / clearSky)
 		} else {
 			c.Sun = solar.OnPlane{Sky: sun}
 		}

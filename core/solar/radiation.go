@@ -218,8 +218,8 @@ func Swinbank(ta float64) float64 {
 // Source: Martin & Berdahl, Solar Energy 33 (1984).
 func MartinBerdahl(ta, tdp, cloud float64) float64 {
 	x := tdp / 100
-	clear := 0.711 + 0.56*x + 0.73*x*x
-	e := clear + (1-clear)*0.8*clamp(cloud, 0, 1)
+	clearness := 0.711 + 0.56*x + 0.73*x*x
+	e := clearness + (1-clearness)*0.8*clamp(cloud, 0, 1)
 	return (ta+273.15)*math.Sqrt(math.Sqrt(e)) - 273.15
 }
 

@@ -27,7 +27,7 @@ var templates embed.FS
 func New() *ui.Station {
 	return &ui.Station{
 		Key: "air", Name: "Air", Group: ui.Design, Templates: templates, Topics: []advice.Topic{advice.Airflow},
-		Open: open, Rung: rung, Routes: routes, Workings: workings,
+		Open: open, Summary: summary, Routes: routes, Workings: workings,
 	}
 }
 
@@ -67,8 +67,8 @@ type DrawRow struct{ Sun, Speed, Flow, Out, Heat string }
 // BranchRow is a branch of a row of boxes in the table.
 type BranchRow struct{ Name, Flow, Share, Outlet, Orifice string }
 
-// rung is the air's line on the ladder.
-func rung(v *ui.Visit) (string, bool, error) {
+// summary is the air's line in the list of stations.
+func summary(v *ui.Visit) (string, bool, error) {
 	h, u := v.Doc(), v.F.Units
 	line := units.Format(units.Flow, v.Heater.Eval.Running.Volume, u)
 	if !h.Indoors() {
@@ -347,5 +347,5 @@ func (sv station) option(c *echo.Context) error {
 	if err != nil || i < 0 || i >= len(os) || !os[i].Stands {
 		return sv.Answer(c, st, "That change is no longer offered.")
 	}
-	return sv.Apply(c, st, seen, ui.Capital(os[i].Name.In(ui.PageOf(c, "").Units)), os[i].Changes)
+	return sv.Apply(c, st, seen, ui.Capital(os[i].Name.In(ui.NewPage(c, "").Units)), os[i].Changes)
 }

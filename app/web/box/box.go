@@ -22,7 +22,7 @@ var templates embed.FS
 func New() *ui.Station {
 	return &ui.Station{
 		Key: "box", Name: "Box", Group: ui.Design, Templates: templates, Topics: []advice.Topic{advice.Construction}, AllFindings: true,
-		Open: open, Rung: rung,
+		Open: open, Summary: summary,
 	}
 }
 
@@ -76,8 +76,8 @@ func (p *part) applies(h *design.Heater) bool {
 	return false
 }
 
-// rung is the box's line on the ladder.
-func rung(v *ui.Visit) (string, bool, error) {
+// summary is the box's line in the list of stations.
+func summary(v *ui.Visit) (string, bool, error) {
 	h := v.Doc()
 	line := fmt.Sprintf("%s, %s of clear glazing", h.MadeAs(), units.Format(units.Area, h.Glass(), v.F.Units))
 	return line, v.Decided(design.PaneWidth, design.PaneHeight, design.AbsorberFamily), nil

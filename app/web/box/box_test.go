@@ -40,9 +40,9 @@ func TestEveryFamilyIsChosenAndEdited(t *testing.T) {
 		h.Touch("#fam-" + x.family)
 		webtest.WaitFor(t, func() bool { return p.MustHas("#fam-" + x.family + "[aria-pressed=true]") })
 		webtest.WaitFor(t, func() bool { return p.MustHas("#" + x.field) })
-		was := p.MustElement("#ribbon").MustText()
+		was := p.MustElement("#headline").MustText()
 		h.TypeIn("#"+x.field, x.typed)
-		webtest.WaitFor(t, func() bool { return p.MustElement("#ribbon").MustText() != was })
+		webtest.WaitFor(t, func() bool { return p.MustElement("#headline").MustText() != was })
 		webtest.WaitFor(t, func() bool {
 			return strings.Contains(p.MustElement("svg.section").MustProperty("textContent").Str(), x.drawn)
 		})

@@ -211,7 +211,7 @@ func (sv station) measured(c *echo.Context) error {
 		return err
 	}
 	step, typed := c.FormValue("step"), strings.TrimSpace(c.FormValue("built"))
-	x, u := design.FieldAt(measuredAt[step]), ui.PageOf(c, "").Units
+	x, u := design.FieldAt(measuredAt[step]), ui.NewPage(c, "").Units
 	if x == nil || !x.Applies(&st.Document) {
 		return sv.again(c, st, nil, "")
 	}

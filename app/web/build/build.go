@@ -47,7 +47,7 @@ func New() *ui.Station {
 		g.GET("/packet.pdf", st.packet)
 	}
 	s.Open = func(v *ui.Visit) error { return st.open(v, nil) }
-	s.Rung = func(v *ui.Visit) (string, bool, error) { return st.rung(v) }
+	s.Summary = func(v *ui.Visit) (string, bool, error) { return st.summary(v) }
 	return s
 }
 
@@ -284,8 +284,8 @@ func (p *plan) count() (n int) {
 	return n
 }
 
-// rung is the station's line on the ladder.
-func (sv station) rung(v *ui.Visit) (string, bool, error) {
+// summary is the station's line in the list of stations.
+func (sv station) summary(v *ui.Visit) (string, bool, error) {
 	if v.Heater.Misfit != nil {
 		return "the parts do not fit together", false, nil
 	}

@@ -44,7 +44,7 @@ func New() *ui.Station {
 		g.GET("/alternatives", st.alternatives)
 	}
 	s.Open = func(v *ui.Visit) error { return st.open(v, nil) }
-	s.Rung = func(v *ui.Visit) (string, bool, error) { return st.rung(v) }
+	s.Summary = func(v *ui.Visit) (string, bool, error) { return st.summary(v) }
 	return s
 }
 
@@ -102,8 +102,8 @@ type LetterView struct{ Letter, URL string }
 // refused is a price that was not taken.
 type refused struct{ what, typed, why string }
 
-// rung is the list's line on the ladder.
-func (sv station) rung(v *ui.Visit) (string, bool, error) {
+// summary is the list's line in the list of stations.
+func (sv station) summary(v *ui.Visit) (string, bool, error) {
 	if v.Heater.Misfit != nil {
 		return "the parts do not fit together", false, nil
 	}
@@ -369,11 +369,11 @@ func (sv station) price(c *echo.Context) error {
 	what, typed := c.FormValue("what"), strings.TrimSpace(c.FormValue("price"))
 	p := store.Price{What: what, Seen: time.Now().Format(time.DateOnly)}
 	if typed != "" {
-		if p.Pack, err = units.ParseMoney(typed, ui.PageOf(c, "").Units); err != nil || !(p.Pack >= 0 && p.Pack <= dearest) {
+		if p.Pack, err = units.ParseMoney(typed, ui.NewPage(c, "").Units); err != nil || !(p.Pack >= 0 && p.Pack <= dearest) {
 			why := fmt.Sprintf(
 				"%q is not a price: enter a number of 0 to %s, or nothing",
 				typed,
-				ui.Whole(dearest, ui.PageOf(c, "").Units),
+				ui.Whole(dearest, ui.NewPage(c, "").Units),
 			)
 			ui.Declined(c, why)
 			return sv.again(c, st, &refused{what, typed, why})

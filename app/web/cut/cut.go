@@ -29,7 +29,7 @@ func New() *ui.Station {
 	var st station
 	s := &ui.Station{
 		Key: "cut", Name: "Cut", Group: ui.Build, Templates: templates, Topics: []advice.Topic{advice.Cutting}, Quiet: true,
-		Rung: rung, Fresh: true,
+		Summary: summary, Fresh: true,
 	}
 	s.Routes = func(sv *ui.Server, g *echo.Group) {
 		st = station{sv, service.NewCache[*computed](remembered).AtOnce(plansAtOnce)}
@@ -90,8 +90,8 @@ type PartRow struct {
 // HoleRow is a hole with its center.
 type HoleRow struct{ Name, Diameter, X, Y, Through string }
 
-// rung is the cut list's line on the ladder.
-func rung(v *ui.Visit) (string, bool, error) {
+// summary is the cut list's line in the list of stations.
+func summary(v *ui.Visit) (string, bool, error) {
 	if v.Heater.Misfit != nil {
 		return "the parts do not fit together", false, nil
 	}

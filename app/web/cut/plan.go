@@ -158,13 +158,13 @@ func (sv station) planFor(v *ui.Visit) (*computed, error) {
 			}
 		}
 		rules := cutting.Rules{Kerf: doc.Workshop.Cut.Kerf, Trim: doc.Workshop.Cut.Trim, Limit: service.Patience}
-		shop := cost.Priced(cutting.ShopOf(&doc.Workshop.Cut, v.F.Units.Inches), prices)
+		shop := cost.Priced(cutting.NewShop(&doc.Workshop.Cut, v.F.Units.Inches), prices)
 		parts := service.Remaining(v.Heater.Layout.Cut(), cut)
 		ms, err := cutting.Parts(v.Ctx(), parts, shop, cost.OnHand(things), rules, before)
 		if err != nil {
 			return nil, err
 		}
-		return &computed{ms, cutting.RecordOf(ms, before)}, nil
+		return &computed{ms, cutting.NewRecord(ms, before)}, nil
 	})
 }
 

@@ -147,7 +147,7 @@ func (sv station) take(c *echo.Context) error {
 	i, _ := strconv.Atoi(c.FormValue("side"))
 	for _, q := range advice.Disagreements(&e.Eval) {
 		if q.ID == c.FormValue("question") && i >= 0 && i < len(q.Sides) && q.Sides[i].Patch != nil {
-			return sv.Apply(c, st, seen, ui.Capital(units.Localize(q.Sides[i].Name, ui.PageOf(c, "").Units)), q.Sides[i].Patch)
+			return sv.Apply(c, st, seen, ui.Capital(units.Localize(q.Sides[i].Name, ui.NewPage(c, "").Units)), q.Sides[i].Patch)
 		}
 	}
 	return sv.Answer(c, st, "That debate no longer applies to this heater.")

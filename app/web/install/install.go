@@ -25,7 +25,7 @@ var templates embed.FS
 func New() *ui.Station {
 	return &ui.Station{Key: "install", Name: "Install", Group: ui.Build, Templates: templates, Topics: []advice.Topic{advice.Siting},
 		Quiet: true,
-		Open:  open, Rung: rung}
+		Open:  open, Summary: summary}
 }
 
 // View is the center of the station.
@@ -54,8 +54,8 @@ type StepView struct {
 	Do               []string
 }
 
-// rung is the station's line on the ladder.
-func rung(v *ui.Visit) (string, bool, error) {
+// summary is the station's line in the list of stations.
+func summary(v *ui.Visit) (string, bool, error) {
 	if v.Heater.Misfit != nil {
 		return "the parts do not fit together", false, nil
 	}

@@ -12,7 +12,7 @@ import (
 func TestMain(m *testing.M) { webtest.Main(m) }
 
 // The wall is drawn from both sides with the same centers: what lies so far from the left window outside lies as far from the right
-// one in the room. More gust asks for more screws and, from a storm on, for an engineer; the ladder says so too.
+// one in the room. More gust asks for more screws and, from a storm on, for an engineer; the list of stations says so too.
 func TestWallFromBothSidesAndLoads(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	st := webtest.StateOf(t, s, 3)

@@ -23,7 +23,7 @@ import (
 //go:embed *.html
 var templates embed.FS
 
-// New returns the page, which is not on the ladder.
+// New returns the page, which is not in the list of stations.
 func New() *ui.Station {
 	var st station
 	s := &ui.Station{Key: "journal", Name: "Journal", Templates: templates, Topics: []advice.Topic{}, Quiet: true}
@@ -199,7 +199,7 @@ func (sv station) add(c *echo.Context) error {
 		return refuse(fmt.Sprintf("the note is too long: write at most %d letters", longest))
 	}
 	if d.Cost != "" {
-		if n.Cost, err = units.ParseMoney(d.Cost, ui.PageOf(c, "").Units); err != nil || !(n.Cost >= 0 && n.Cost <= dearest) {
+		if n.Cost, err = units.ParseMoney(d.Cost, ui.NewPage(c, "").Units); err != nil || !(n.Cost >= 0 && n.Cost <= dearest) {
 			return refuse(fmt.Sprintf("%q is not a sum of money: enter a number", d.Cost))
 		}
 	}

@@ -397,7 +397,7 @@ func (sv station) importLog(c *echo.Context) error {
 		return sv.columns(c)
 	}
 	batch := &store.Batch{}
-	if _, err := o.into(batch, collector.Site(&st.Document).Zone, ui.PageOf(c, "").Units); err != nil {
+	if _, err := o.into(batch, collector.Site(&st.Document).Zone, ui.NewPage(c, "").Units); err != nil {
 		return sv.Again(c, st, "log", o.Upload.Name+": "+err.Error())
 	}
 	replace := c.FormValue("replace")

@@ -29,7 +29,7 @@ func New() *ui.Station {
 	return &ui.Station{
 		Key: "log", Name: "Log", Group: ui.Measure, Templates: templates, Topics: []advice.Topic{advice.Measuring}, Quiet: true,
 		Fresh: true,
-		Open:  open, Rung: rung, Routes: routes, Workings: workings,
+		Open:  open, Summary: summary, Routes: routes, Workings: workings,
 	}
 }
 
@@ -86,8 +86,8 @@ var acts = map[string]string{design.LogFlowIs.Path: "Use the predicted flow", de
 // HandAsk is one value of a reading by hand.
 type HandAsk struct{ Name, Label, Unit string }
 
-// rung is the log's line on the ladder.
-func rung(v *ui.Visit) (string, bool, error) {
+// summary is the log's line in the list of stations.
+func summary(v *ui.Visit) (string, bool, error) {
 	if rows, err := v.DaysWait(v.Ctx(), &v.State); err == nil && rows > 0 { // they are counted once the log is judged
 		return ui.Count(rows, "reading", "readings", v.F.Units), true, nil
 	}
@@ -228,10 +228,10 @@ func (view *View) day(v *ui.Visit, l *service.Log) error {
 		view.Doubts = append(view.Doubts, row)
 	}
 	view.FlowNote = flowNote(v.Doc(), l, u)
-	f.Ribbon = j.ribbon(v)
-	for i := range f.Ladder {
-		if f.Ladder[i].Key == f.Station {
-			f.Ladder[i].Findings = len(l.Report.Findings)
+	f.Headline = j.headline(v)
+	for i := range f.Stations {
+		if f.Stations[i].Key == f.Station {
+			f.Stations[i].Findings = len(l.Report.Findings)
 		}
 	}
 	return nil
@@ -288,8 +288,8 @@ func flowNote(h *design.Heater, l *service.Log, u units.System) string {
 	return "Computed with the airflow that you measured."
 }
 
-// ribbon are the figures of a logged day.
-func (j *judgment) ribbon(v *ui.Visit) []ui.Figure {
+// headline are the figures of a logged day.
+func (j *judgment) headline(v *ui.Visit) []ui.Figure {
 	f, d, r := v.F, j.day, j.log.Report
 	u := f.Units
 	heat := f.Figure("day", "Heat of the day", units.Energy, d.Heat)

@@ -208,7 +208,7 @@ func TestStretchesAndMending(t *testing.T) {
 	base, s := webtest.Workshop(t, true)
 	p := webtest.Visit(t, base+"/h/3/log", 1280, 900)
 	h := webtest.NewHand(t, p)
-	heat := func() string { return p.MustElement("#ribbon").MustText() }
+	heat := func() string { return p.MustElement("#headline").MustText() }
 	before, from, to := heat(), time.Time{}, time.Time{}
 	readings := func() int {
 		from, to, _, _ = s.Span(t.Context(), webtest.Logged(t, s, 3))

@@ -124,7 +124,7 @@ func (sv station) byHand(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	u := ui.PageOf(c, "").Units
+	u := ui.NewPage(c, "").Units
 	at, ok := moment(c.FormValue("at"), collector.Site(&st.Document).Zone)
 	if !ok {
 		return sv.Again(c, st, "log", "Enter the day and the time of the reading.")

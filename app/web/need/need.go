@@ -31,7 +31,7 @@ var templates embed.FS
 func New() *ui.Station {
 	return &ui.Station{
 		Key: "need", Name: "Need", Group: ui.Design, Templates: templates, Topics: []advice.Topic{advice.Demand}, Fresh: true,
-		Open: open, Rung: rung, Routes: routes, Workings: workings,
+		Open: open, Summary: summary, Routes: routes, Workings: workings,
 	}
 }
 
@@ -57,13 +57,13 @@ const filmUnit = "W/m²K"
 func first(figure string) string { n, _, _ := strings.Cut(figure, " "); return n }
 func rest(figure string) string  { _, unit, _ := strings.Cut(figure, " "); return unit }
 
-// kinds are what a space is called on the ladder.
+// kinds are what a space is called in the list of stations.
 var kinds = map[design.RoomKind]string{
 	design.LivingRoom: "room", design.Shop: "shop", design.Greenhouse: "greenhouse", design.Porch: "porch",
 }
 
-// rung is the need's line on the ladder.
-func rung(v *ui.Visit) (string, bool, error) {
+// summary is the need's line in the list of stations.
+func summary(v *ui.Visit) (string, bool, error) {
 	h, u := v.Doc(), v.F.Units
 	decided := v.Decided(design.SpaceKind, design.RoomFloor, design.RoomWanted, design.RoomLoss)
 	sp, err := space.New(h)

@@ -31,9 +31,9 @@ func New() *ui.Station {
 	views := service.NewCache[*SunView](remembered)
 	return &ui.Station{
 		Key: "place", Name: "Place", Group: ui.Design, Templates: templates, Topics: []advice.Topic{advice.Siting},
-		Open:   func(v *ui.Visit) error { return open(v, views) },
-		Rung:   rung,
-		Routes: func(sv *ui.Server, g *echo.Group) { sv.Trims(views); routes(sv, g) },
+		Open:    func(v *ui.Visit) error { return open(v, views) },
+		Summary: summary,
+		Routes:  func(sv *ui.Server, g *echo.Group) { sv.Trims(views); routes(sv, g) },
 	}
 }
 
@@ -77,8 +77,8 @@ type WallView struct {
 	Vals  string // moves the box clear of the studs
 }
 
-// rung is the place's line on the ladder.
-func rung(v *ui.Visit) (string, bool, error) {
+// summary is the place's line in the list of stations.
+func summary(v *ui.Visit) (string, bool, error) {
 	h, u := v.Doc(), v.F.Units
 	where := h.Place.Town
 	if where == "" {

@@ -17,7 +17,7 @@ import (
 //go:embed *.html
 var templates embed.FS
 
-// New returns the page, which is not on the ladder.
+// New returns the page, which is not in the list of stations.
 func New() *ui.Station {
 	return &ui.Station{Key: "safety", Name: "Safety", Templates: templates, Topics: []advice.Topic{}, Quiet: true, Open: open}
 }

@@ -35,7 +35,7 @@ func New() *ui.Station {
 	return &ui.Station{
 		Key: "season", Name: "Season", Group: ui.Measure, Templates: templates, Topics: []advice.Topic{advice.Yield}, Quiet: true,
 		Fresh: true,
-		Open:  open, Rung: rung, Routes: routes, Workings: workings,
+		Open:  open, Summary: summary, Routes: routes, Workings: workings,
 	}
 }
 
@@ -65,8 +65,8 @@ type YearView struct {
 // MonthRow is a month in the table.
 type MonthRow struct{ Month, Sun, Need, Heat, Night, Useful, Fan, Hours, Out, Comfort string }
 
-// rung is the season's line on the ladder.
-func rung(v *ui.Visit) (string, bool, error) {
+// summary is the season's line in the list of stations.
+func summary(v *ui.Visit) (string, bool, error) {
 	y, u := v.KnownYear(v.Doc()), v.F.Units
 	decided := v.Decided(design.MoneyFuelPrice, design.MoneySpent, design.MoneyElectricity)
 	if y == nil {
@@ -138,7 +138,7 @@ func (sv station) year(c *echo.Context) error {
 			return err
 		}
 	}
-	full, err := sv.Visit(c, st, "season") // its ladder says what the year came to
+	full, err := sv.Visit(c, st, "season") // its list of stations says what the year came to
 	if err != nil {
 		return err
 	}

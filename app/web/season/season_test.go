@@ -9,7 +9,7 @@ import (
 
 func TestMain(m *testing.M) { webtest.Main(m) }
 
-// The season station works the year out by itself, says so on the ladder, offers
+// The season station works the year out by itself, says so in the list of stations, offers
 // what would change it, and takes a remedy with one touch and back with another; without
 // the facts of the weather it names the one that is missing.
 func TestAYearInItsSpace(t *testing.T) {
@@ -28,7 +28,7 @@ func TestAYearInItsSpace(t *testing.T) {
 	}
 	first := useful()
 	if line := p.MustElement("#line-season").MustText(); !strings.Contains(line, "of the need") {
-		t.Errorf("the ladder says %q", line)
+		t.Errorf("the list of stations says %q", line)
 	}
 	if p.MustElement("#find-year-tilt .gain").MustText() == "" {
 		t.Error("another lean has no gain")
@@ -53,7 +53,7 @@ func TestAYearInItsSpace(t *testing.T) {
 	h.TypeIn("#f-room-floor_m2", "36")
 	webtest.WaitFor(t, func() bool { return p.MustElement("#center .sums dd").MustText() != loss })
 	if !strings.Contains(p.MustElement("#line-need").MustText(), "36") {
-		t.Error("the need's rung does not say the new floor")
+		t.Error("the need's line does not say the new floor")
 	}
 	if h.Entries != 1 || h.Touches != 6 {
 		t.Errorf("%d entries, %d touches", h.Entries, h.Touches)

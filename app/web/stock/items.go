@@ -137,7 +137,7 @@ func (sv station) add(c *echo.Context) error {
 	}
 	f := c.FormValue
 	d := Draft{f("what"), f("size"), f("thick"), f("count"), f("goal"), f("condition"), f("price"), f("resale")}
-	t, err := d.thing(ui.PageOf(c, "").Units)
+	t, err := d.thing(ui.NewPage(c, "").Units)
 	if err != nil {
 		return sv.again(c, st, said{refused: ui.Capital(err.Error()), draft: &d})
 	}
@@ -181,7 +181,7 @@ func (sv station) drop(c *echo.Context) error {
 	if err := sv.Store.DropStock(c.Request().Context(), id); err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
-	d := draftOf(&t, ui.PageOf(c, "").Units)
+	d := draftOf(&t, ui.NewPage(c, "").Units)
 	return sv.again(c, st, said{draft: &d})
 }
 
@@ -228,7 +228,7 @@ func (sv station) test(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	u := ui.PageOf(c, "").Units
+	u := ui.NewPage(c, "").Units
 	number := func(name string) (float64, error) {
 		s := strings.TrimSpace(c.FormValue(name))
 		if s == "" {

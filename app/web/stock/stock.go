@@ -27,7 +27,7 @@ var templates embed.FS
 func New() *ui.Station {
 	return &ui.Station{
 		Key: "stock", Name: "Materials", Group: ui.Design, Templates: templates, Topics: []advice.Topic{advice.Materials}, Quiet: true,
-		Open: open, Rung: rung, Routes: routes,
+		Open: open, Summary: summary, Routes: routes,
 	}
 }
 
@@ -72,8 +72,8 @@ type RankedBox struct {
 	Vals                    string
 }
 
-// rung is the materials' line on the ladder.
-func rung(v *ui.Visit) (string, bool, error) {
+// summary is the materials' line in the list of stations.
+func summary(v *ui.Visit) (string, bool, error) {
 	items, err := v.Store.Stock(v.Ctx())
 	if err != nil {
 		return "", false, err

@@ -35,7 +35,7 @@ var templates embed.FS
 func New() *ui.Station {
 	return &ui.Station{
 		Key: "switch", Name: "Switch", Group: ui.Design, Templates: templates, Topics: []advice.Topic{advice.Control}, Fresh: true,
-		Open: open, Rung: rung, Routes: routes, Workings: workings,
+		Open: open, Summary: summary, Routes: routes, Workings: workings,
 	}
 }
 
@@ -129,8 +129,8 @@ func title(d *service.Day, asked string, u units.System) string {
 	return units.Time(d.Noon, "2 January 2006", u) + ", with the logged weather"
 }
 
-// rung is the switch's line on the ladder.
-func rung(v *ui.Visit) (string, bool, error) {
+// summary is the switch's line in the list of stations.
+func summary(v *ui.Visit) (string, bool, error) {
 	u := v.F.Units
 	decided := v.Decided(design.SwitchKind, design.SwitchClose, design.SwitchOpen, design.SwitchOnAbove)
 	t := func(x float64) string { return units.Format(units.Temperature, x, u) }

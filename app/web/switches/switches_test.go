@@ -26,9 +26,9 @@ func TestPlayingADay(t *testing.T) {
 	}
 	ready()
 	heat := func() string { return p.MustElement(".sums dd").MustText() }
-	clear := heat()
+	clearHeat := heat()
 	h.Touch(".chart-head nav a:nth-child(3)")
-	webtest.WaitFor(t, func() bool { return p.MustHas("#chart[data-ready]") && heat() != clear })
+	webtest.WaitFor(t, func() bool { return p.MustHas("#chart[data-ready]") && heat() != clearHeat })
 	if !strings.Contains(p.MustElement("#center h2").MustText(), "Partly cloudy") {
 		t.Error("the sky chosen is not said")
 	}
@@ -36,16 +36,16 @@ func TestPlayingADay(t *testing.T) {
 	p.MustNavigate(base + "/h/3/switch").MustWaitLoad()
 	ready()
 	h.TypeIn("#f-switch-close_c", "48")
-	webtest.WaitFor(t, func() bool { return heat() != clear })
+	webtest.WaitFor(t, func() bool { return heat() != clearHeat })
 	ready()
 	if id := p.MustEval("() => document.activeElement.id").Str(); id != "f-switch-close_c" {
 		t.Errorf("the focus went to %q", id)
 	}
-	if !strings.Contains(p.MustElement("#ladder").MustText(), "on at 48") {
-		t.Error("the rung does not say the new point")
+	if !strings.Contains(p.MustElement("#stations").MustText(), "on at 48") {
+		t.Error("the line does not say the new point")
 	}
 	h.Touch("#undo")
-	webtest.WaitFor(t, func() bool { return heat() == clear })
+	webtest.WaitFor(t, func() bool { return heat() == clearHeat })
 	ready()
 	if h.Entries != 1 || h.Touches != 2 {
 		t.Errorf("%d entries, %d touches", h.Entries, h.Touches)

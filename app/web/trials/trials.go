@@ -44,7 +44,7 @@ func New() *ui.Station {
 		g.GET("/sheet", st.sheet)
 	}
 	s.Open = func(v *ui.Visit) error { return open(v, nil) }
-	s.Rung = rung
+	s.Summary = summary
 	return s
 }
 
@@ -137,8 +137,8 @@ type Verdict struct {
 // LikelyView is what may explain a difference.
 type LikelyView struct{ Text, Test, URL string }
 
-// rung is the station's line on the ladder.
-func rung(v *ui.Visit) (string, bool, error) {
+// summary is the station's line in the list of stations.
+func summary(v *ui.Visit) (string, bool, error) {
 	made, err := v.Store.Trials(v.Ctx(), v.State.Heater)
 	if err != nil {
 		return "", false, err

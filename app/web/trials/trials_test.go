@@ -52,7 +52,7 @@ func TestBagMovesThePrediction(t *testing.T) {
 			strings.Contains(v, "Fan strength")
 	})
 	before := webtest.StateOf(t, s, 2).Document.Air.FanStrength
-	touch := func(text string) { // clear of the ribbon, as one would
+	touch := func(text string) { // clear of the headline, as one would
 		e := p.MustElementR("button", text)
 		e.MustEval(`() => this.scrollIntoView({block: "center"})`)
 		e.MustClick()
@@ -73,10 +73,10 @@ func TestBagMovesThePrediction(t *testing.T) {
 	if text := p.MustElement("#made").MustText(); !strings.Contains(text, "Airflow by filling a bag") {
 		t.Errorf("%q", text)
 	}
-	// The ribbon has the same air as the room has it: 36 m³/h of 52 °C air are 31 m³/h at the inlet.
+	// The headline has the same air as the room has it: 36 m³/h of 52 °C air are 31 m³/h at the inlet.
 	p.MustNavigate(base + "/h/2/air").MustWaitLoad()
-	if text := p.MustElement("#ribbon").MustText(); !strings.Contains(text, "31\nm³/h") && !strings.Contains(text, "31 m³/h") {
-		t.Errorf("the ribbon says %q", text)
+	if text := p.MustElement("#headline").MustText(); !strings.Contains(text, "31\nm³/h") && !strings.Contains(text, "31 m³/h") {
+		t.Errorf("the headline says %q", text)
 	}
 	p.MustNavigate(base + "/h/2/test").MustWaitLoad()
 	p.MustElementR("button", "^undo$").MustClick()

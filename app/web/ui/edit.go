@@ -22,7 +22,7 @@ func (sv *Server) edit(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	u := PageOf(c, "").Units
+	u := NewPage(c, "").Units
 	path, typed := c.FormValue("path"), c.FormValue("typed")
 	x := design.FieldAt(path)
 	if x == nil {
@@ -101,7 +101,7 @@ func (sv *Server) town(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	t, ok := TownOf(c.FormValue("town_id"))
+	t, ok := FindTown(c.FormValue("town_id"))
 	if !ok {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, "that town is not in the list; type its name again")
 	}
@@ -112,8 +112,8 @@ func (sv *Server) town(c *echo.Context) error {
 	return sv.Answer(c, saved.State, "")
 }
 
-// TownOf looks a town up by its number in the list.
-func TownOf(id string) (towns.Town, bool) {
+// FindTown looks a town up by its number in the list.
+func FindTown(id string) (towns.Town, bool) {
 	i, err := strconv.Atoi(id)
 	if err != nil {
 		return towns.Town{}, false
@@ -154,7 +154,7 @@ func (sv *Server) remedy(c *echo.Context) error {
 		}
 		return sv.Answer(c, st, "That is fixed already.")
 	}
-	u := PageOf(c, "").Units
+	u := NewPage(c, "").Units
 	saved, err := sv.Save(c, seen, title, u, patch...)
 	if err != nil {
 		return sv.Refuse(c, st, patch[0].Path, "", err)

@@ -22,8 +22,8 @@ type Frame struct {
 	Name     string
 	State    store.State
 	Station  string // key of the station
-	Ladder   []Rung
-	Ribbon   []Figure
+	Stations []StationLink
+	Headline []Figure
 	Findings []FindingView
 	Cautions []CautionView
 	Panels   []Panel
@@ -45,7 +45,7 @@ func newFrame(p Page, v *Visit) *Frame {
 	return f
 }
 
-// fill adds findings, ladder and headline figures.
+// fill adds findings, stations and headline figures.
 func (f *Frame) fill(v *Visit) error {
 	all := v.Workshop.Findings(v.Doc(), v.Heater)
 	for i := range all {
@@ -61,8 +61,8 @@ func (f *Frame) fill(v *Visit) error {
 		}
 	}
 	f.Noon = units.Time(collector.WinterNoon(v.Doc()), "2 January", f.Units)
-	f.ribbon(v)
-	return f.ladder(v, all)
+	f.headline(v)
+	return f.listStations(v, all)
 }
 
 // Carry adds what every change sends back beside itself, such as the part of the box that is open.
@@ -72,8 +72,8 @@ func (f *Frame) Carry(name, value string) {
 	}
 }
 
-// Rung is a station on the ladder.
-type Rung struct {
+// StationLink is a station in the list that every page of a heater has.
+type StationLink struct {
 	Group    Group
 	Key      string
 	Name     string
@@ -84,15 +84,15 @@ type Rung struct {
 	URL      string
 }
 
-// ladder lists the stations with what is decided at each and how much there is to recommend.
-func (f *Frame) ladder(v *Visit, findings []advice.Finding) error {
+// listStations lists the stations with what is decided at each and how much there is to recommend.
+func (f *Frame) listStations(v *Visit, findings []advice.Finding) error {
 	for _, s := range v.Stations {
 		if s.Group == "" {
 			continue
 		}
-		r := Rung{Group: s.Group, Key: s.Key, Name: s.Name, Here: s == f.station, URL: HeaterURL(f.ID, s.Key)}
+		r := StationLink{Group: s.Group, Key: s.Key, Name: s.Name, Here: s == f.station, URL: HeaterURL(f.ID, s.Key)}
 		var err error
-		if r.Line, r.Decided, err = s.Rung(v); err != nil {
+		if r.Line, r.Decided, err = s.Summary(v); err != nil {
 			return err
 		}
 		for i := range findings {
@@ -100,35 +100,36 @@ func (f *Frame) ladder(v *Visit, findings []advice.Finding) error {
 				r.Findings++
 			}
 		}
-		f.Ladder = append(f.Ladder, r)
+		f.Stations = append(f.Stations, r)
 	}
 	return nil
 }
 
 // bareLadder lists the stations alone, for a heater that cannot be computed.
 func (f *Frame) bareLadder(v *Visit) {
-	f.Ladder = nil
+	f.Stations = nil
 	for _, s := range v.Stations {
 		if s.Group != "" {
-			f.Ladder = append(f.Ladder, Rung{Group: s.Group, Key: s.Key, Name: s.Name, Here: s == f.station, URL: HeaterURL(f.ID, s.Key)})
+			f.Stations = append(f.Stations, StationLink{Group: s.Group, Key: s.Key, Name: s.Name, Here: s == f.station,
+				URL: HeaterURL(f.ID, s.Key)})
 		}
 	}
 }
 
-// Rung is that of a station; the zero rung if nothing could be computed.
-func (f *Frame) Rung(key string) Rung {
-	for _, r := range f.Ladder {
+// Link is that of a station; the zero value if nothing could be computed.
+func (f *Frame) Link(key string) StationLink {
+	for _, r := range f.Stations {
 		if r.Key == key {
 			return r
 		}
 	}
-	return Rung{}
+	return StationLink{}
 }
 
 // Next is the first station that is not decided; the last one where all are.
 func (f *Frame) Next() string {
 	last := "box"
-	for _, r := range f.Ladder {
+	for _, r := range f.Stations {
 		if !r.Decided {
 			return r.Key
 		}
@@ -137,8 +138,8 @@ func (f *Frame) Next() string {
 	return last
 }
 
-// NextRung is the station to go on with.
-func (f *Frame) NextRung() Rung { return f.Rung(f.Next()) }
+// NextStation is the station to go on with.
+func (f *Frame) NextStation() StationLink { return f.Link(f.Next()) }
 
 // Replaces says whether a change replaces the center as a whole.
 func (f *Frame) Replaces() bool { return f.station != nil && f.station.Fresh }
@@ -221,8 +222,8 @@ func InPlace(to string) drawing.Link {
 		`" hx-target="#work" hx-select="#work" hx-swap="outerMorph" hx-push-url="true"`)}
 }
 
-// ribbon writes the figures people quote to each other, each with its uncertainty and what the last change did to it.
-func (f *Frame) ribbon(v *Visit) {
+// headline writes the figures people quote to each other, each with its uncertainty and what the last change did to it.
+func (f *Frame) headline(v *Visit) {
 	was := map[string]collector.Working{}
 	if v.State.Before != nil {
 		if b, err := v.Evaluate(v.Ctx(), v.State.Before); err == nil {
@@ -241,7 +242,7 @@ func (f *Frame) ribbon(v *Visit) {
 		if b, ok := was[x.key]; ok {
 			fig.Change = f.change(w, b)
 		}
-		f.Ribbon = append(f.Ribbon, fig)
+		f.Headline = append(f.Headline, fig)
 	}
 }
 

@@ -35,8 +35,8 @@ const (
 	themeCookie = "theme"
 )
 
-// PageOf reads the settings of a request: those of the workshop, with what the one who looks has switched in the browser.
-func PageOf(c *echo.Context, title string) Page {
+// NewPage reads the settings of a request: those of the workshop, with what the one who looks has switched in the browser.
+func NewPage(c *echo.Context, title string) Page {
 	p := Page{Title: title, Here: c.Request().URL.RequestURI()}
 	if t, ok := c.Get("csrf").(string); ok {
 		p.CSRF = t

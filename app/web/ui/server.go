@@ -146,7 +146,7 @@ func (v *Visit) Doc() *design.Heater { return &v.State.Document }
 // Begin puts together what a visit knows before anything is computed.
 func (sv *Server) Begin(c *echo.Context, st store.State, key string) *Visit {
 	v := &Visit{Server: sv, C: c, State: st, Station: sv.Station(key)}
-	p := PageOf(c, st.Document.Name)
+	p := NewPage(c, st.Document.Name)
 	if !p.chosen {
 		p.Currency = sv.currency(st.Document.Place.Latitude, st.Document.Place.Longitude)
 	}

@@ -14,7 +14,7 @@ import (
 // Group is a part of the work.
 type Group string
 
-// The groups, in the order of the work. A station without one is not on the ladder.
+// The groups, in the order of the work. A station without one is not in the list of stations.
 const (
 	Design  Group = "Design"
 	Build   Group = "Build"
@@ -41,8 +41,8 @@ type Station struct {
 
 	// Open fills the frame with what the station shows.
 	Open func(*Visit) error
-	// Rung is its line on the ladder, and whether the user has decided anything there.
-	Rung func(*Visit) (line string, decided bool, err error)
+	// Summary is its line in the list of stations, and whether the user has decided anything there.
+	Summary func(*Visit) (line string, decided bool, err error)
 	// Routes are its addresses below its own.
 	Routes func(*Server, *echo.Group)
 	// Workings are those of its figures; they open at the address of [Frame.WorkingURL].

@@ -21,7 +21,7 @@ import (
 	"gladember/core/units"
 )
 
-// kiln is a station as small as one can be: a template, a view, a line on the ladder, an address and a working.
+// kiln is a station as small as one can be: a template, a view, a line in the list of stations, an address and a working.
 func kiln() *ui.Station {
 	return &ui.Station{
 		Key: "kiln", Name: "Kiln", Group: ui.Build,
@@ -32,7 +32,7 @@ func kiln() *ui.Station {
 			v.F.Fields("Glazing", design.PaneWidth)
 			return nil
 		},
-		Rung: func(v *ui.Visit) (string, bool, error) { return "two boards", v.Decided(design.PaneWidth), nil },
+		Summary: func(v *ui.Visit) (string, bool, error) { return "two boards", v.Decided(design.PaneWidth), nil },
 		Routes: func(_ *ui.Server, g *echo.Group) {
 			g.GET("/load", func(c *echo.Context) error { return c.String(http.StatusOK, "loaded") })
 		},
@@ -44,7 +44,7 @@ func kiln() *ui.Station {
 	}
 }
 
-// A station is one value: it has its page, its rung, its addresses and its workings by being on the list.
+// A station is one value: it has its page, its line, its addresses and its workings by being on the list.
 func TestStationByOneLine(t *testing.T) {
 	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "w.db"))
 	if err != nil {

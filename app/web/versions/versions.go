@@ -297,7 +297,7 @@ func (sv station) put(c *echo.Context) error {
 		if _, theirs := from.Entries[path]; !theirs && x.Default != nil {
 			ch.Typed = ""
 		}
-		saved, err := sv.Save(c, seen, x.Label+" from "+heads[i].Name, ui.PageOf(c, "").Units, ch)
+		saved, err := sv.Save(c, seen, x.Label+" from "+heads[i].Name, ui.NewPage(c, "").Units, ch)
 		if err != nil {
 			return sv.Refuse(c, st, path, "", err)
 		}

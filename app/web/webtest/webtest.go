@@ -384,7 +384,7 @@ func Logged(t testing.TB, s *store.Store, heater int64) store.Logged {
 // Log adds readings to a heater's log.
 func Log(t testing.TB, s *store.Store, heater int64, name string, samples []measure.Sample, replace bool) store.Import {
 	t.Helper()
-	b, err := store.BatchOf(samples)
+	b, err := store.NewBatch(samples)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -751,8 +751,8 @@ ${az(Math.min(x0, x1))} to ${az(Math.max(x0, x1))}: ${high(y1)}, ${drawing}`;
   }
   document.addEventListener("keydown", (e) => {
     if (e.ctrlKey || e.metaKey || e.altKey || typing(e) || $("dialog[open]")) return;
-    const rungs = [...document.querySelectorAll("#ladder a.rung")];
-    const at = rungs.findIndex((r) => r.hasAttribute("aria-current"));
+    const links = [...document.querySelectorAll("#stations a.station-link")];
+    const at = links.findIndex((r) => r.hasAttribute("aria-current"));
     const go = (el) => {
       if (el) {
         e.preventDefault();
@@ -774,10 +774,10 @@ ${az(Math.min(x0, x1))} to ${az(Math.max(x0, x1))}: ${high(y1)}, ${drawing}`;
         }
         break;
       case "n":
-        go(rungs[at + 1]);
+        go(links[at + 1]);
         break;
       case "b":
-        go(rungs[at - 1]);
+        go(links[at - 1]);
         break;
       case "t":
         to($("#side .field input:not([type=hidden]), #side .field select, #side .field textarea"));
@@ -888,10 +888,10 @@ ${az(Math.min(x0, x1))} to ${az(Math.max(x0, x1))}: ${high(y1)}, ${drawing}`;
     charts();
   });
   function showStation() {
-    const ladder = $("#ladder"), here = $("#ladder [aria-current=page]");
+    const stations = $("#stations"), here = $("#stations [aria-current=page]");
     if (!here) return;
-    const l = ladder.getBoundingClientRect(), h = here.getBoundingClientRect();
-    ladder.scrollBy({
+    const l = stations.getBoundingClientRect(), h = here.getBoundingClientRect();
+    stations.scrollBy({
       left: h.left - l.left - (l.width - h.width) / 2,
       top: h.bottom > l.bottom || h.top < l.top ? h.top - l.top : 0
     });

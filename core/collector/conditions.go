@@ -3,6 +3,7 @@ package collector
 import (
 	"time"
 
+	"gladember/core/air"
 	"gladember/core/design"
 	"gladember/core/solar"
 )
@@ -82,4 +83,47 @@ func WinterNoon(h *design.Heater) time.Time {
 		return d.Noon
 	}
 	return at
+}
+
+// Conditions are the sun, the weather and the air a box is rated in.
+type Conditions struct {
+	// Sun is on the glass, W/m2: beam, sky, ground and mirror with their
+	// incidence.
+	Sun solar.OnPlane
+	// Tilt is in degrees: 90 is upright.
+	Tilt float64
+	// Ambient is the outdoor air, C.
+	Ambient float64
+	// Inlet is the air that the box draws in, C.
+	Inlet float64
+	// Room is the space that the air goes to, C; it matters where the inlet
+	// lies outdoors.
+	Room float64
+	// Sky is the radiant temperature of the sky, C.
+	Sky float64
+	// Wind is the speed at the glass, m/s.
+	Wind float64
+	// WindH is a film coefficient, W/m2K; above zero it replaces the wind
+	// correlation.
+	WindH float64
+	// Pressure is that of the air, Pa; zero is that of sea level.
+	Pressure float64
+	// Vapor is the vapor pressure of the outdoor air, Pa; zero where it is not
+	// known, and then no frost forms.
+	Vapor float64
+	// Snow is new on the cover as a day begins, kg/m2.
+	Snow float64
+	// Flow is the mass flow that leaves the box, kg/s; zero takes the fan's
+	// operating point.
+	Flow float64
+	// NoFlow says that the fan stands still.
+	NoFlow bool
+}
+
+// pressure is that of the air outdoors, Pa; the sea's where none is given.
+func (c Conditions) pressure() float64 {
+	if c.Pressure > 0 {
+		return c.Pressure
+	}
+	return air.SeaLevel
 }

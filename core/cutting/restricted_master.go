@@ -200,8 +200,8 @@ func (m *master) enter(c column) bool {
 	return true
 }
 
-// whole says that no artificial column is left in the solution.
-func (m *master) whole() bool {
+// integral says that no artificial column is left in the solution.
+func (m *master) integral() bool {
 	for i, c := range m.basic {
 		if c.pattern == nil && c.cost > 0 && m.x[i] > 1e-6 {
 			return false
@@ -274,16 +274,16 @@ func (m *master) solve() (bound float64, ok bool) {
 			}
 		}
 		if !entered && worst > 1-1e-9 {
-			return m.bound(y), m.whole()
+			return m.bound(y), m.integral()
 		}
 		if !entered || m.p.ctx.Err() != nil {
 			// Farley's bound: prices made small enough that no bar is worth more than
 			// it costs. A purse or a count makes some prices negative, which only a
 			// whole solution may count.
 			if m.purse < 0 && m.rows == m.covers {
-				return m.bound(y) * worst, !entered && m.whole()
+				return m.bound(y) * worst, !entered && m.integral()
 			}
-			return 0, !entered && m.whole()
+			return 0, !entered && m.integral()
 		}
 	}
 }

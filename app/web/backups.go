@@ -42,7 +42,7 @@ func (sv *site) keepRoutes(e *echo.Echo) {
 
 // keep shows the page, with a word on what was refused.
 func (sv *site) keep(c *echo.Context, refused string) error {
-	v := KeepView{Page: ui.PageOf(c, "Backups and files"), Error: refused, Damaged: sv.Store.Damaged() != "", Path: sv.Store.Path()}
+	v := KeepView{Page: ui.NewPage(c, "Backups and files"), Error: refused, Damaged: sv.Store.Damaged() != "", Path: sv.Store.Path()}
 	for _, x := range sv.Store.DailyCopies() {
 		v.Copies = append(v.Copies, CopyRow{x.At.Format("Monday 2 January 2006"), x.Path, megabytes(x.Size, v.Units)})
 	}
@@ -57,7 +57,7 @@ func (sv *site) keep(c *echo.Context, refused string) error {
 	if refused != "" {
 		status = http.StatusUnprocessableEntity
 	}
-	return c.Render(status, "keep.html", v)
+	return c.Render(status, "backups.html", v)
 }
 
 // megabytes writes the size of a file.

@@ -11,14 +11,14 @@ import (
 	"gladember/core/thermostat"
 )
 
-// box is a heater on its way through a year: it takes a quarter of an hour of
+// model is a heater on its way through a year: it takes a quarter of an hour of
 // weather and the room's air, and says what it gave.
-type box interface {
-	through(q *climate.Quarter, room, hour float64, out *given) error
+type model interface {
+	through(q *climate.Quarter, room, hour float64, out *quarterSum) error
 }
 
-// given is what a quarter of an hour came to.
-type given struct {
+// quarterSum is what a quarter of an hour came to.
+type quarterSum struct {
 	// sun is what falls on the glass, J.
 	sun float64
 	// heat is what the room gets, J; of a window panel, besides the bare
@@ -71,9 +71,9 @@ type fast struct {
 	*fitted
 	// moves are the box while it runs, by stages and by the sun that it takes
 	// up, W/m2.
-	moves [3]lumps
+	moves [3]decays
 	// stands is the still box, by where its top would come to rest, C.
-	stands  lumps
+	stands  decays
 	room    scratch
 	natural bool
 	// onWall says that the room behind its back warms it.
@@ -92,35 +92,35 @@ type fast struct {
 	dark int
 }
 
-// lump is how the heat a box holds on over or under its state at rest goes its
+// decay is how the heat a box holds on over or under its state at rest goes its
 // way in one mode over some minutes: what each part keeps of each at the end,
 // and what of it shows, at the top of a standing box (K a J) or in the heat of
 // a running one (W a J): in the last minute, in the first, in all of them added
 // up, and in what a sensor has followed by the end.
-type lump struct {
+type decay struct {
 	left                     [collector.HeldParts][collector.HeldParts]float64
 	shows, first, sum, drags [collector.HeldParts]float64
 }
 
-// spell is a number of minutes that a box goes at a time.
-type spell int
+// duration is a number of minutes that a box goes at a time.
+type duration int
 
 const (
-	minute  spell = iota // where the switch may turn
-	longest              // a quarter of an hour
-	spells
+	minute  duration = iota // where the switch may turn
+	longest                 // a quarter of an hour
+	durations
 )
 
-var lasting = [spells]int{1, quarter / runSteps}
+var lasting = [durations]int{1, quarter / runSteps}
 
-// lumps are those found at some values of what they vary with, in its order.
-type lumps []struct {
+// decays are those found at some values of what they vary with, in its order.
+type decays []struct {
 	at    float64
-	lumps [spells]lump
+	lumps [durations]decay
 }
 
 // of draws the lump of a value between those that were found.
-func (l lumps) of(x float64, s spell) lump {
+func (l decays) of(x float64, s duration) decay {
 	n, i := len(l), 0
 	for i < n-1 && l[i+1].at < x {
 		i++
@@ -149,7 +149,7 @@ func (l lumps) of(x float64, s spell) lump {
 // share each minute.
 // A quarter is the fifteenth power of a minute, with what the sensor follows on
 // the way summed.
-func (l *lump) over(n int, follow float64) (out lump) {
+func (l *decay) over(n int, follow float64) (out decay) {
 	const parts = collector.HeldParts
 	for i := range parts {
 		out.left[i][i] = 1
@@ -196,7 +196,7 @@ func dot(shows *[collector.HeldParts]float64, x *collector.Held) (v float64) {
 }
 
 // step takes what is held over its rest to the end of the lump's minutes.
-func (l *lump) step(held *collector.Held, x *collector.Held, rest []float64) {
+func (l *decay) step(held *collector.Held, x *collector.Held, rest []float64) {
 	for i := range x {
 		held[i] = rest[i] + dot(&l.left[i], x)
 	}
@@ -255,7 +255,7 @@ var (
 // First the coat and the sun, then the state of the box, then either the whole
 // quarter at once or its fifteen minutes. A box that has stood dark for hours
 // is at rest and is begun anew at dawn.
-func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error {
+func (f *fast) through(q *climate.Quarter, room, hour float64, out *quarterSum) error {
 	inlet := f.inlet(q, room)
 	sun := q.Sun.Dimmed(f.coated(q, hour))
 	total := sun.Total()
@@ -281,7 +281,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 	if f.d.Indoors {
 		return f.panel(q, &x, total, out)
 	}
-	p := passage{f: f, q: q, x: &x, absorbed: absorbed, room: room, inlet: inlet, hour: hour, lit: total > 0, speed: 1}
+	p := quarterRun{f: f, q: q, x: &x, absorbed: absorbed, room: room, inlet: inlet, hour: hour, lit: total > 0, speed: 1}
 	if !f.begun {
 		p.standing()
 		// It begins at rest: what it holds and what the sensor shows are those
@@ -291,7 +291,7 @@ func (f *fast) through(q *climate.Quarter, room, hour float64, out *given) error
 	if f.d.Panel != nil {
 		p.speed = f.d.FanSpeed(collector.Conditions{Sun: sun, Ambient: q.Ambient})
 	}
-	if p.whole(out) {
+	if p.throughout(out) {
 		f.before = f.sensor
 	} else {
 		for range lasting[longest] {
@@ -364,8 +364,8 @@ func (f *fast) falls(q *climate.Quarter, room float64) float64 {
 	return f.night.at(&x)
 }
 
-// passage is a box on its way through one quarter of an hour.
-type passage struct {
+// quarterRun is a box on its way through one quarter of an hour.
+type quarterRun struct {
 	f *fast
 	q *climate.Quarter
 	x *[dims]float64
@@ -380,21 +380,21 @@ type passage struct {
 	// rested says that rest is computed.
 	rested bool
 	rest   [stillOutputs]float64
-	stood  [spells]known
+	stood  [durations]known
 	// known says whether run is computed, by stages.
 	known [3]bool
 	run   [3][runOutputs]float64
-	moved [3][spells]known
+	moved [3][durations]known
 }
 
 // known is a lump once it is drawn.
 type known struct {
 	is   bool
-	lump lump
+	lump decay
 }
 
 // of finds a lump once and remembers it.
-func (k *known) of(l lumps, at float64, s spell) *lump {
+func (k *known) of(l decays, at float64, s duration) *decay {
 	if !k.is {
 		k.is, k.lump = true, l.of(at, s)
 	}
@@ -402,7 +402,7 @@ func (k *known) of(l lumps, at float64, s spell) *lump {
 }
 
 // standing finds where the standing box would come to rest in this quarter, once.
-func (p *passage) standing() {
+func (p *quarterRun) standing() {
 	if p.rested {
 		return
 	}
@@ -413,18 +413,18 @@ func (p *passage) standing() {
 }
 
 // stands is how the standing box follows over a spell.
-func (p *passage) stands(s spell) *lump {
+func (p *quarterRun) stands(s duration) *decay {
 	return p.stood[s].of(p.f.stands, p.rest[stillTop], s)
 }
 
 // moves is how the running box follows over a spell at so many stages.
-func (p *passage) moves(stages int, s spell) *lump {
+func (p *quarterRun) moves(stages int, s duration) *decay {
 	return p.moved[stages][s].of(p.f.moves[stages], p.absorbed, s)
 }
 
 // running works out what so many stages give, and says whether any air moves:
 // none by a fan whose panel gives it too little.
-func (p *passage) running(stages int) (*[runOutputs]float64, bool) {
+func (p *quarterRun) running(stages int) (*[runOutputs]float64, bool) {
 	r := &p.run[stages]
 	if !p.known[stages] {
 		p.known[stages] = true
@@ -435,7 +435,7 @@ func (p *passage) running(stages int) (*[runOutputs]float64, bool) {
 
 // perWatt is how much warmer the outlet is for each watt that what the box holds
 // adds, K/W. Warmth moves the less air the less there is to give.
-func (p *passage) perWatt(r *[runOutputs]float64) float64 {
+func (p *quarterRun) perWatt(r *[runOutputs]float64) float64 {
 	if p.f.natural {
 		return 0
 	}
@@ -445,20 +445,20 @@ func (p *passage) perWatt(r *[runOutputs]float64) float64 {
 // stages are how many the switch would have run by the end of a spell, with the
 // sensor at box.
 // It asks the thermostat without turning it.
-func (p *passage) would(box, hour float64) int {
+func (p *quarterRun) would(box, hour float64) int {
 	return p.f.sw.Next(p.f.stages, thermostat.Reading{Box: box, Room: p.room, Hour: hour, Speed: p.speed})
 }
 
-// sure is how far from a switch's points a sensor must stay for a quarter of an
+// switchMargin is how far from a switch's points a sensor must stay for a quarter of an
 // hour to be gone in one, K. Common practice, no source.
-const sure = 1.0
+const switchMargin = 1.0
 
-// whole goes the quarter in one, if the switch cannot turn within it.
+// throughout goes the quarter in one, if the switch cannot turn within it.
 // The sensor's readings at both ends of the quarter, widened by [sure], must
 // leave the thermostat as it is at both ends of the clock's quarter; and the
 // outlet must not pass the useful temperature within it, or the useful hours
 // would be wrong.
-func (p *passage) whole(out *given) bool {
+func (p *quarterRun) throughout(out *quarterSum) bool {
 	f := p.f
 	stays := func(temps ...float64) bool {
 		lo, hi := math.Inf(1), math.Inf(-1)
@@ -467,8 +467,9 @@ func (p *passage) whole(out *given) bool {
 		}
 		s := f.stages
 		end := p.hour + (quarter-runSteps)/3600
-		return f.natural || p.would(lo-sure, p.hour) == s && p.would(hi+sure, p.hour) == s && p.would(lo-sure, end) == s &&
-			p.would(hi+sure, end) == s
+		return f.natural || p.would(lo-switchMargin, p.hour) == s && p.would(hi+switchMargin, p.hour) == s && p.would(lo-switchMargin,
+			end) == s &&
+			p.would(hi+switchMargin, end) == s
 	}
 	s := f.stages
 	if f.natural {
@@ -519,7 +520,7 @@ func (p *passage) whole(out *given) bool {
 // minute goes one minute.
 // The thermostat first, by the sensor as it will be a little ahead; then what
 // the box holds goes one step, and the sensor follows the air at the top.
-func (p *passage) minute(out *given) {
+func (p *quarterRun) minute(out *quarterSum) {
 	f := p.f
 	was := f.stages
 	s := 1
@@ -561,7 +562,7 @@ func (p *passage) minute(out *given) {
 // ran counts a step with air moving: heat and electricity in W, mass in kg/s.
 // dt is in s. A kilogram of outdoor air draws its own heat to the room's
 // temperature, which the space counts.
-func (g *given) ran(heat, watts, mass, outlet, inlet, dt, useful float64, outdoors bool) {
+func (g *quarterSum) ran(heat, watts, mass, outlet, inlet, dt, useful float64, outdoors bool) {
 	g.heat += heat * dt
 	g.run += dt
 	g.fan += watts * dt
@@ -604,7 +605,7 @@ func (f *fast) hottest(s *climate.Series) (float64, error) {
 // panel is a window panel's quarter: it hangs day and night, and what it gives
 // besides the bare window may be less than nothing.
 // A window panel has no fan and next to no store: it is steady in each quarter.
-func (f *fast) panel(q *climate.Quarter, x *[dims]float64, total float64, out *given) error {
+func (f *fast) panel(q *climate.Quarter, x *[dims]float64, total float64, out *quarterSum) error {
 	var r [runOutputs]float64
 	f.run[1].at(x, r[:], &f.room)
 	out.heat += r[runHeat] * quarter
