@@ -15,7 +15,7 @@ import (
 
 func TestMain(m *testing.M) { webtest.Main(m) }
 
-// In the shop, by the phone: a thing is ticked, its price is entered; the sum and the list of stations follow, both are there after the page
+// In the shop, by the phone: a thing is ticked, its price is entered; the sum and the stations follow, both are there after the page
 // was closed; a price that is none is refused with its words and stays; ticking again takes the mark back.
 func TestTickAndPrice(t *testing.T) {
 	base, s := webtest.Workshop(t, true)

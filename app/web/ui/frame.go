@@ -105,8 +105,8 @@ func (f *Frame) listStations(v *Visit, findings []advice.Finding) error {
 	return nil
 }
 
-// bareLadder lists the stations alone, for a heater that cannot be computed.
-func (f *Frame) bareLadder(v *Visit) {
+// bareStations lists the stations alone, for a heater that cannot be computed.
+func (f *Frame) bareStations(v *Visit) {
 	f.Stations = nil
 	for _, s := range v.Stations {
 		if s.Group != "" {

@@ -199,7 +199,7 @@ func (v *Visit) unless(err error) (*Visit, error) {
 	before, notice := v.F, v.F.Notice
 	v.F = newFrame(before.Page, v)
 	v.F.Notice, v.F.Broken, v.Heater = notice, Capital(err.Error())+".", nil
-	v.F.bareLadder(v)
+	v.F.bareStations(v)
 	return v, nil
 }
 
