@@ -125,7 +125,7 @@ func TestMarksInTheShopWait(t *testing.T) {
 		p.MustEval(`(outlet) => {
 			const f = document.querySelector("form[data-waits^='a reading']");
 			f.closest("details").open = true;
-			for (const [name, value] of [["at", "2031-02-03T12:30"], ["0", "19"], ["1", outlet]])
+			for (const [name, value] of [["at", "2031-02-03T12:30"], ["inlet", "19"], ["outlet", outlet]])
 				f.querySelector(`+"`[name=\"${name}\"]`"+`).value = value;
 		}`, outlet)
 		h.Touch("form[data-waits^='a reading'] button.act")

@@ -5,10 +5,10 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
+	"errors"
 	"io/fs"
 	"os"
 	"path/filepath"
-	"runtime"
 	"strings"
 	"sync"
 	"testing"
@@ -71,8 +71,17 @@ var filled = sync.OnceValues(func() (string, error) {
 
 // source is a sum of the files that the demo follows from.
 func source() (string, error) {
-	_, here, _, _ := runtime.Caller(0)
-	root := filepath.Join(filepath.Dir(here), "..", "..", "..")
+	root, err := os.Getwd() // of the package under test
+	if err != nil {
+		return "", err
+	}
+	for _, err := os.Stat(filepath.Join(root, "go.mod")); err != nil; _, err = os.Stat(filepath.Join(root, "go.mod")) {
+		up := filepath.Dir(root)
+		if up == root {
+			return "", errors.New("the source is not there")
+		}
+		root = up
+	}
 	sum := sha256.New()
 	for _, part := range []string{"core", "app/store", "app/demo", "go.mod"} {
 		err := filepath.WalkDir(filepath.Join(root, part), func(path string, d fs.DirEntry, err error) error {
