@@ -81,8 +81,6 @@ func (s *sheaf) drawings(l *layout.Layout, name string) {
 	}
 }
 
-// Drain holes lie on a line and are found by a tape: a page of paper for each would be wasted.
-
 // templated says whether a part has holes whose place matters.
 func templated(p *layout.Part) bool {
 	return slices.ContainsFunc(p.Bores, func(b layout.Bore) bool { return b.Name != "drain hole" })

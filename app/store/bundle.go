@@ -22,11 +22,8 @@ import (
 	"gladember/core/measure"
 )
 
-// A heater as one file: a zip archive that any program can read, described in docs/BUNDLE.md. It holds the versions as they stand, the
-// readings as CSV, tests, notes with their photos, what is built, cut and bought, and the weather that the documents name. What was undone
-// is not in it. Written, read and written again, it is the same to the last byte.
-
-// Format of the archive and its version: a reader refuses a greater one.
+// Format of the archive and its version: a reader refuses a greater one. A heater as a file is a zip archive that any program can read,
+// described in docs/BUNDLE.md; written, read and written again, it is the same to the last byte.
 const (
 	bundleFormat  = "gladember heater"
 	bundleVersion = 2

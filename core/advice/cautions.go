@@ -47,9 +47,6 @@ func Cautions(e *collector.Evaluation, about Topic) []Caution {
 	return nil
 }
 
-// A page of cautions is read when it is short, and believed when each names its part: what a
-// heater does not have is not warned of.
-
 // SafetyGroup is cautions under a heading.
 type SafetyGroup struct {
 	Title    string
@@ -184,9 +181,6 @@ func ofTheBox(e *collector.Evaluation) (cs []Caution) {
 	return cs
 }
 
-// Carbon monoxide is the one danger here that kills without a warning: what is said follows
-// the answer whether a flued burner stands in the room.
-
 // ofTheRoom are those of the room that the air comes from and goes to.
 func ofTheRoom(h *design.Heater) (cs []Caution) {
 	add := func(text Text) { cs = append(cs, Caution{Part: "burners in the room", Text: text}) }
@@ -207,8 +201,6 @@ func ofTheRoom(h *design.Heater) (cs []Caution) {
 	return append(cs, Caution{Part: "the heater", Text: say("It adds heat when the sun shines; it replaces neither frost protection nor " +
 		"a safe source of heat.")})
 }
-
-// Whether the builder may wire the fan is decided in one place, by package wiring.
 
 // ofThePower are those of fan, wires, battery, panel and furnace.
 func ofThePower(h *design.Heater) (cs []Caution) {
@@ -235,8 +227,6 @@ func ofThePower(h *design.Heater) (cs []Caution) {
 	}
 	return cs
 }
-
-// What moves by itself is tried every spring.
 
 // ofTheFittings are those of vents, shutters, mirrors and rows.
 func ofTheFittings(e *collector.Evaluation) (cs []Caution) {
@@ -271,8 +261,6 @@ func ofTheFittings(e *collector.Evaluation) (cs []Caution) {
 	return cs
 }
 
-// Foam and wool hurt in different ways: the one when it burns, the other when it is cut.
-
 // ofTheFoam are those of the insulation, by what it is made of.
 func ofTheFoam(h *design.Heater) []Caution {
 	if h.Box.BackFoam <= 0 && h.Box.EdgeFoam <= 0 || h.Indoors() {
@@ -293,8 +281,6 @@ func ofTheFoam(h *design.Heater) []Caution {
 		say("Its fibers irritate skin and lungs: wear a dust mask, gloves and long sleeves, and leave no bare wool in the " +
 			"air of the room."), layout.Insulating}}
 }
-
-// Most injuries of this work happen at the bench, with the saw and the pane.
 
 // ofCutting are those of the saw, the pane and the finished weight.
 func ofCutting(h *design.Heater) (cs []Caution) {

@@ -31,11 +31,6 @@ func (p *planner) box() {
 	p.bake()
 }
 
-// A hole that is bored into a finished box throws its slug into the insulation or the tubes,
-// and one that was marked from the wrong edge or read to its rim is found when the duct does
-// not meet it. So the holes come first, while each board lies flat, and are measured to two
-// edges.
-
 // bore makes the holes of the ports while the boards are flat and the box is empty.
 func (p *planner) bore() {
 	var on []string
@@ -69,9 +64,6 @@ func (p *planner) bore() {
 			"Bore before anything is filled in behind: what falls in now comes out again.", "Sand the rims.")}, 0, false)
 }
 
-// A center in the middle of its board is measured from both sides: a half-width that does not
-// halve its whole is found before the hole is bored into the next board.
-
 // centered are the measures of a hole's center: from two edges, and from a third one where it
 // lies in the middle.
 func centered(id string, x *layout.Part, b layout.Bore) []Measure {
@@ -87,9 +79,6 @@ func centered(id string, x *layout.Part, b layout.Bore) []Measure {
 	}
 	return out
 }
-
-// Square is decided while the glue is wet. A frame that is 6 mm out of square takes the room
-// that the glazing needs to grow.
 
 // frame puts the four sides together and squares them.
 func (p *planner) frame() {
@@ -153,9 +142,6 @@ func (p *planner) insulate() {
 	p.add(s, perBoard, true)
 }
 
-// Paint is dry to the touch long before it is hard. A step that follows waits for the full
-// time, since fumes that are shut in come out in the room.
-
 // painted blackens the absorber and the inside.
 func (p *planner) painted() {
 	s := Step{ID: "paint", Title: "Paint the absorber", On: p.letters(layout.Absorbing...),
@@ -173,10 +159,6 @@ func (p *planner) painted() {
 	}
 	p.add(s, 0, false)
 }
-
-// The header boards decide whether all air goes through the tubes. They are bored together,
-// and their plenums are looked at while they can be seen: leaving these out is the usual
-// mistake.
 
 // tubes bores the headers of a box with tubes and sets the lower one.
 func (p *planner) tubes() {
@@ -210,9 +192,6 @@ func (p *planner) battens() {
 		Do: says("Mark their lines from the same two edges as the ports.",
 			"Screw them in; seal those that lead the air along their whole length.")}, perBoard, true)
 }
-
-// What does not fit is cheap to change before the first glue and dear afterwards; a wearing
-// part that is sealed in is found when it fails.
 
 // dryFit tries everything without glue.
 func (p *planner) dryFit() {
@@ -306,9 +285,6 @@ func (p *planner) fixSheet(s *Step) float64 {
 	return perSheet
 }
 
-// Air takes the easy way: along the edges of a screen, around a column. What slips by is
-// warmed by nothing, and after the glazing is on nobody can reach it any more.
-
 // sealed closes what would let air pass beside the absorber.
 func (p *planner) sealed() {
 	seam := 2 * (p.h.ApertureWidth() + p.h.ApertureHeight())
@@ -324,11 +300,6 @@ func (p *planner) sealed() {
 	}
 	p.add(s, 0, false)
 }
-
-// What seals must stand both the sun and the rain for as long as the box hangs.
-
-// Caulk that stands fire need not stand rain, and putty cracks when the box gets hot and cold
-// every day. The tube in the hand is read once more before it is used up.
 
 // labeled is what the label of the sealant must say.
 func labeled(h *design.Heater) units.Text {
@@ -346,9 +317,6 @@ func labeled(h *design.Heater) units.Text {
 	return units.Say("The label of the sealant names outdoor use and at least %v.", service)
 }
 
-// Whatever is under the glass stays there: sawdust smells and blows into the room, a proud
-// rivet cracks the pane when it grows, a closed air hole stops the box.
-
 // clean is the last look before the lid.
 func (p *planner) clean() {
 	p.add(Step{ID: "clean", Title: "Clean it out", Tools: []string{"vacuum cleaner", "magnet", "straightedge"}, Minutes: 15,
@@ -359,10 +327,6 @@ func (p *planner) clean() {
 				"Air holes, plenums and the drain holes along the lower edge are open.",
 				"Probe, switch and wires that belong inside are in, and can be reached.")}}, 0, false)
 }
-
-// The gasket is pressed by the stops, and so comes after all that may still be moved. A
-// heavy pane is often set when the box hangs already: then this step comes after the lift,
-// and its gate before it all the same.
 
 // glaze puts on what lets the sun in; the gasket comes last.
 func (p *planner) glaze() {
@@ -381,10 +345,6 @@ func (p *planner) glaze() {
 	p.add(s, perPane/3, true)
 }
 
-// Wood, paint, glue and sealant give off water and solvent when they get hot for the first
-// time. None of it should be breathed in the room, nor condense on the inside of the glazing
-// for good.
-
 // bake drives out what steams and smells, outdoors, before the box is joined to a room.
 func (p *planner) bake() {
 	p.add(Step{ID: "bake", Title: "Bake it outdoors", Minutes: 20, Outdoors: true, Sunny: true, Dry: true,
@@ -398,8 +358,6 @@ func (p *planner) bake() {
 		Cautions: says("It gets hot with covered ports: keep children and animals away.", "Keep it clear of anything that burns.",
 			"Do not breathe what comes out of it on the first days.")}, 0, false)
 }
-
-// A panel indoors has no seams and no lid; what it can do is crack a pane or burn a hand.
 
 // indoors adds the steps of a panel that hangs behind a window.
 func (p *planner) indoors() {

@@ -53,8 +53,6 @@ const (
 	dampest = 0.98
 )
 
-// One factor serves both times: what slows the skin slows the middle.
-
 // factor is how many times longer than at its reference a product takes at t C and a
 // relative humidity. It is continuous in both, and +Inf below the coldest.
 func (c *Cure) factor(t, rh float64) float64 {
@@ -113,8 +111,6 @@ var products = map[string]Cure{
 
 // refDepth is the depth of silicone that the references are for, m.
 const refDepth = 0.003
-
-// A product that the catalog gains and that has no row here is taken to leave nothing to dry.
 
 // cureOf finds what must dry of a product; nil where nothing does, as with screws and butyl
 // tape. Silicone d m deep takes as the square of the depth.

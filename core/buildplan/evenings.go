@@ -35,8 +35,6 @@ const (
 	Sunshine Sky = "sun"
 )
 
-// What is outdoors needs to be seen, and a box that is baked needs the sun itself.
-
 // Limits of the sun's height, degrees: twilight in which one still sees a pencil line, and
 // a sun that warms a box. Common practice, no source.
 const (
@@ -100,10 +98,6 @@ type Schedule struct {
 // source.
 const leastStint = 20.0
 
-// The plan is greedy: of what may be begun, the first in the order of building is begun. That
-// is how a builder works, and since the order leaves few choices, a cleverer search would
-// seldom end a day earlier.
-
 // Plan lays the steps that are not done into evenings, the earliest first. A step begins when
 // all that it waits for is done and dry, with the hands and the weather that it wants; one
 // longer than what is left of an evening goes on the next one. What is indoors fills the
@@ -162,8 +156,6 @@ func Plan(steps []Step, done map[string]time.Time, evenings []Evening) Schedule 
 	return out
 }
 
-// An evening that is too cold for a product to harden is no evening for it, however long.
-
 // suits says whether an evening has the hands and the weather that a step wants, and the
 // warmth in which its product hardens.
 func suits(s *Step, e *Evening) bool {
@@ -185,9 +177,6 @@ func (s *Step) DryAt(end time.Time, temperature, humidity float64) time.Time {
 	}
 	return end.Add(time.Duration(full * float64(time.Hour)))
 }
-
-// What cannot be planned is told with its reason, since "not planned" helps nobody: a helper
-// can be asked, and a shop can be warmed.
 
 // whyNot says what a step that was not planned waits for.
 func whyNot(steps []Step, i int, evenings []Evening, ended []bool, at map[string]int) string {

@@ -58,9 +58,6 @@ type Misfit struct {
 	Text    units.Text
 }
 
-// Two lengths that must be equal are judged against each other and not only against the
-// drawing: a frame a millimeter too large on both diagonals is square.
-
 // Judge compares what was measured, m by measure, with what should be. It returns what is
 // off; measures that are missing are not judged.
 func (g *Gate) Judge(got map[string]float64) (out []Misfit) {
@@ -111,9 +108,6 @@ func (g *Gate) Judge(got map[string]float64) (out []Misfit) {
 	}
 	return out
 }
-
-// A gate is passed by signing for each look and entering each measurement, so that it cannot
-// be skipped by accident; whoever skips it says why.
 
 // Complete says whether everything that the gate wants was measured.
 func (g *Gate) Complete(got map[string]float64) bool {

@@ -6,17 +6,17 @@ import (
 	"gladember/core/units"
 )
 
+// installing are the steps that bring a finished box to its place and into the room.
+//
 // The bench ends where the box is carried out: what follows needs dry weather, helpers, and
 // somebody who may cut the wall.
-
-// installing are the steps that bring a finished box to its place and into the room.
 var installing = []string{"under", "site", "opening", "insert", "plenum", "stand", "curb", "brackets", "cleats", "lift", "flash", "ducts",
 	"wire",
 	"commission", "cover", "hang"}
 
-// They are shown with the wall and its loads as well as in the order of building.
-
 // Installs says whether a step belongs to the installation and not to the bench.
+//
+// They are shown with the wall and its loads as well as in the order of building.
 func (s *Step) Installs() bool {
 	for _, id := range installing {
 		if s.ID == id {
@@ -34,9 +34,6 @@ type Stage struct {
 	People int
 }
 
-// Glass is the heaviest part of most boxes and the one that breaks, so that a box which two
-// people lift whole is often better hung empty and glazed in place.
-
 // Stages are the lifts of one box: whole, or the open box first and the glazing where it
 // hangs. A box that one person lifts has a single stage.
 func Stages(h *design.Heater, l *layout.Layout) (out []Stage) {
@@ -53,12 +50,6 @@ func Stages(h *design.Heater, l *layout.Layout) (out []Stage) {
 	}
 	return out
 }
-
-// Whatever is put up comes down again one day, and a wall that was opened must be closed so
-// that it keeps out rain and keeps in heat.
-
-// The vapor retarder matters most: without it the filled opening takes up the moisture of the
-// room all winter.
 
 // TakeDown says how a heater is taken down and the building closed, in order.
 func TakeDown(h *design.Heater, l *layout.Layout) (out []units.Text) {

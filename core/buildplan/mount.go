@@ -11,11 +11,11 @@ import (
 	"gladember/core/wiring"
 )
 
-// The way to the room begins with what cannot be seen. A wall is opened once the box is
-// baked and fits, so that no hole waits for a box that changes.
-
 // mount adds the way of the box to its place: through a wall, in a sash, on a roof, on the
 // ground, each with what holds it.
+//
+// The way to the room begins with what cannot be seen. A wall is opened once the box is
+// baked and fits, so that no hole waits for a box that changes.
 func (p *planner) mount() {
 	h := p.h
 	p.add(Step{ID: "under", Title: "Glue the insulation under the frame", After: []string{"bake"}, Cure: glueCure(h),
@@ -61,9 +61,6 @@ func (p *planner) mount() {
 		Cautions: says("Sheet edges cut: wear gloves.", "Work from a ladder with someone at its foot.")}, 20, true)
 }
 
-// A hole through a wall is bored from both sides, because a long bit wanders: the pilot
-// carries the center through, and each face is cut clean from its own side.
-
 // opening cuts the wall and sleeves it.
 func (p *planner) opening() {
 	p.add(Step{ID: "opening", Title: "Cut the openings and sleeve them", After: []string{"site", "bake"}, Minutes: 2 * perOpening,
@@ -72,9 +69,6 @@ func (p *planner) opening() {
 		Do: says("Bore the pilot hole level and square to the wall, and look where it comes out.", "Cut each side from its own face.",
 			"Roll the sleeves, bed their folds in sealant and screw them to both sides.")}, 15, false)
 }
-
-// What carries the box is there before it is lifted, so that nobody holds it while another
-// looks for a screw.
 
 // held makes what carries the box.
 func (p *planner) held() {
@@ -102,10 +96,6 @@ func (p *planner) held() {
 	}
 }
 
-// A cleat looks strong until a storm: what it must hold is computed from the site's own gust
-// and snow, and told where the cleat is screwed on. The sum is an estimate (package loads),
-// and says when an engineer must make a better one.
-
 // fixings say how many screws wind, snow and weight ask for, and when an engineer is due.
 func (p *planner) fixings(id string) (out []units.Text) {
 	f := loads.Estimate(p.h, p.l.Mass())
@@ -122,9 +112,6 @@ func (p *planner) fixings(id string) (out []units.Text) {
 	}
 	return out
 }
-
-// A box that is lifted in one go is dropped in one go: it rests on a block after every hand's
-// breadth.
 
 // lift brings the box to its place by stages.
 func (p *planner) lift() {
@@ -160,8 +147,6 @@ func (p *planner) fixed() units.Text {
 	return say(sleeves + "Fix it to what carries it.")
 }
 
-// Fan and ducts come last: until the box is baked, nothing of it is joined to a room.
-
 // start joins the box to the room, wires it and tries it out.
 func (p *planner) start() {
 	h := p.h
@@ -196,8 +181,6 @@ func (p *planner) start() {
 	p.add(Step{ID: "cover", Title: "Make the summer cover", After: []string{"lift"}, Tools: []string{"needle or grommets"}, Minutes: 30,
 		Do: says("Hang it on its hooks and tie it at the bottom; try it once.")}, 15, true)
 }
-
-// What is on the mains ends at the electrician, whatever the builder can do.
 
 // wire connects fan, switch and supply.
 func (p *planner) wire() {

@@ -6,10 +6,10 @@ import (
 	"gladember/core/units"
 )
 
+// Observed is a fault as it is seen on a finished box.
+//
 // On a walk around a box that runs, nobody waits for a year to be computed: what is wrong is
 // priced by the heat that the box gives at its clear winter noon with it and without it.
-
-// Observed is a fault as it is seen on a finished box.
 type Observed struct {
 	Fault
 	// Costs is the heat that it takes at the clear winter noon, W. A fault that works by night,

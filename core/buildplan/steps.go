@@ -90,8 +90,6 @@ func Build(h *design.Heater, l *layout.Layout) ([]Step, error) {
 	return p.steps, nil
 }
 
-// Steps are written as for a heater that has them all.
-
 // settle takes out what waits for a step that this heater does not have.
 func (p *planner) settle() {
 	has := map[string]bool{}
@@ -106,8 +104,6 @@ func (p *planner) settle() {
 		}
 	}
 }
-
-// A part that was taken is gone from the list, so that none is built in twice.
 
 // take gives a step its parts, and says how many pieces they are.
 func (p *planner) take(s *Step) (pieces int) {
@@ -135,8 +131,6 @@ func (p *planner) add(s Step, each float64, needsParts bool) {
 	p.steps = append(p.steps, s)
 }
 
-// A step works on parts that others take as well: the drawing inks them.
-
 // letters are those of the parts of some kinds.
 func (p *planner) letters(kinds ...*layout.PartKind) (out []string) {
 	for _, x := range p.parts {
@@ -146,9 +140,6 @@ func (p *planner) letters(kinds ...*layout.PartKind) (out []string) {
 	}
 	return out
 }
-
-// Times are for one who has done such things before, without fetching tools and thinking
-// twice. What a step really took is kept in the journal of the heater.
 
 // Times of handwork, min. Common practice, no source; a beginner takes twice as long.
 const (
@@ -174,8 +165,6 @@ func says(formats ...string) (out []units.Text) {
 	}
 	return out
 }
-
-// Work that is done once for each box of a row takes as many times as long.
 
 // boxes is how many boxes are built.
 func (p *planner) boxes() float64 { return max(1, float64(p.h.Array.Boxes)) }

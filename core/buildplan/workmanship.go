@@ -41,11 +41,6 @@ const (
 	dirtyGlass  = 0.05 // share of the sun that is kept out
 )
 
-// A fault is a change of the heater and not a number of kWh: what a gap costs in one box it
-// does not cost in another, where the fan is stronger or the winter shorter. Where the
-// document has a field for it, a measurement of the built box takes the place of the estimate
-// there.
-
 // Faults lists what can go wrong in building a heater, each at the size that its name says,
 // times k for those that have one. e gives the flow and the pressures at the clear winter
 // noon, by which openings are turned into leaks.
@@ -117,9 +112,6 @@ func leaky(h *design.Heater, more float64) season.Effect {
 	}
 	return season.Effect{Changes: []design.Change{design.Set(design.BoxSeam, min(0.001, more))}}
 }
-
-// A flexible duct that is cut too long is folded into the wall; its ribs then stand up and
-// cost several times the pressure.
 
 // stretched is how far a duct is pulled out that was left slack.
 func stretched(h *design.Heater, k float64) float64 { return max(0.5, h.Air.Stretch-k*slackBy) }

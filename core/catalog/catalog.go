@@ -484,8 +484,6 @@ func find[T row](what string, table []T, want string) (T, error) {
 	return zero, &NotFound{what, want, known}
 }
 
-// The lookups return the row or a [*NotFound].
-
 // FindCover looks up a cover.
 func FindCover(id string) (Cover, error) { return find("cover", covers, id) }
 

@@ -9,15 +9,15 @@ import (
 	"gladember/core/solar"
 )
 
-// Judging a whole year costs a position of the sun for each hour, about as much as reading the
-// rows of the file.
-
+// fewMissing is the share of a year's hours that may be missing, and longestGap how many hours
+// in a row: more than that is another year than the one that was measured. Ours.
+//
 // A file may be right hour by hour and wrong as a whole: hours that stand twice or in another
 // order, a column that was never measured, sun that cannot be. Each is refused, or where it is
 // a little mended and told.
-
-// fewMissing is the share of a year's hours that may be missing, and longestGap how many hours
-// in a row: more than that is another year than the one that was measured. Ours.
+//
+// Judging a whole year costs a position of the sun for each hour, about as much as reading the
+// rows of the file.
 const (
 	fewMissing = 0.05
 	longestGap = 48
@@ -82,9 +82,6 @@ func (y *Year) mendTemperature() error {
 	return nil
 }
 
-// Pressure, wind, humidity and dew point may be missing without a word: the heat of a box hangs
-// on them little, and what stands in for them is said with each (see [Year.Conditions]).
-
 // The sky's long-wave radiation on the level lies between that of a dry polar night and that of
 // a tropical cloud, W/m2. Ours.
 const coldestSky, warmestSky = 50.0, 700.0
@@ -109,8 +106,6 @@ func (y *Year) mendInfrared() error {
 	}
 	return nil
 }
-
-// What is held against the sun above the atmosphere needs no other file, and no list of places.
 
 // A year's sun on the level as a share of that above the atmosphere: the cloudiest places have
 // about a quarter, deserts three quarters. Ours, with room.

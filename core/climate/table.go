@@ -263,8 +263,6 @@ func Moved(h *design.Heater, by Doubt) (*Year, error) {
 	return generate(h, f.Table(h.Place.Latitude, &usual), source, Seed+by.Sequence)
 }
 
-// A log speaks of the season it was made in by its outdoor air.
-
 // MonthMeans are the mean temperatures of a heater's place by month, January first, C: of its
 // table of months, or of its facts and the stations around. ok is false where nothing is known
 // of the place.

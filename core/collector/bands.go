@@ -95,9 +95,6 @@ func Uncertainties(h *design.Heater, flowGiven, forecast bool) []Uncertainty {
 	return us
 }
 
-// What was measured on the built box is as uncertain as its measurement was, and no longer as
-// its estimate.
-
 // measured replaces the size of an uncertainty by that of a measurement.
 func (u *Uncertainty) measured(h *design.Heater) {
 	by := func(path string) float64 { return h.Entries[path].U }

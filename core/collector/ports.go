@@ -8,13 +8,13 @@ import (
 	"gladember/core/heattransfer"
 )
 
+// fold is how a passage of this box is folded, see passage.
+//
 // Where inlet and outlet lie changes the way of the air. At opposite corners all
 // ways through a slot are equally long, and headers feed their tubes from one end
 // and gather at the other. With the outlet straight above the inlet the far side
 // has the longer way and gets less air. With both at one end a divider folds the
 // way: along one half and back along the other, twice as long and twice as fast.
-
-// fold is how a passage of this box is folded, see passage.
 func (k *maker) fold() float64 {
 	switch folded, fromTop := k.h.Folded(); {
 	case folded && fromTop:

@@ -11,12 +11,12 @@ import (
 	"gladember/core/wiring"
 )
 
+// ductSpare is what of a flexible duct is cut off at its ends, m. Common practice, no
+// source.
+//
 // What moves the air and what it passes follows from the air path of the document: its
 // lengths, bends, grilles, filter and damper are counted there for the pressure drop, so
 // that the list and the operating point speak of the same duct.
-
-// ductSpare is what of a flexible duct is cut off at its ends, m. Common practice, no
-// source.
 const ductSpare = 0.10
 
 // air lists fan, ducts and what sits in them.
@@ -158,9 +158,6 @@ func (b *builder) thermostat() {
 	l.Have = b.counted(func(t *sizing.Thing) bool { return t.Kind == sizing.SwitchKind })
 	b.add(l)
 }
-
-// Of the supply the builder buys what is plugged in or screwed on. A mains fan without a plug
-// is wired by an electrician.
 
 // supply lists panel and battery, or the power supply of a low-voltage fan on the mains.
 func (b *builder) supply() {

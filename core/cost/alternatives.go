@@ -15,11 +15,11 @@ import (
 	"gladember/core/units"
 )
 
-// The first box opens packs and sheets that it does not use up. Whoever builds a second, or
-// builds one for a neighbor, wants to know what that one really takes.
-
 // Next is what a second, equal heater takes after the first: what two take together less
 // what one takes. Lines of which the first leaves enough are left out.
+//
+// The first box opens packs and sheets that it does not use up. Whoever builds a second, or
+// builds one for a neighbor, wants to know what that one really takes.
 func Next(ctx context.Context, in Input) (List, error) {
 	one, err := Build(ctx, in)
 	if err != nil {
@@ -81,11 +81,6 @@ type Basis struct {
 	Run func(h *design.Heater) (*season.Result, error)
 }
 
-// An alternative is a whole heater, not a number added to this one: the change is applied,
-// what follows from it is derived anew, and year, hottest noon, findings and buying list are
-// run again. A thicker board so pays for its own screws, and a second pane raises the
-// temperature that the insulation must bear.
-
 // option is a choice to try.
 type option struct {
 	path string
@@ -138,9 +133,6 @@ func options(h *design.Heater) (out []option) {
 	return out
 }
 
-// The choices are tried alone and not together: what two of them do together is the search
-// of the materials station (package sizing).
-
 // Alternatives tries the usual other choices, each alone. Those that cannot be built are
 // left out. They come in the order of the gain. Progress may be nil.
 func Alternatives(ctx context.Context, b *Basis, progress func(done, of int)) (out []Alternative, err error) {
@@ -164,9 +156,6 @@ func Alternatives(ctx context.Context, b *Basis, progress func(done, of int)) (o
 	return out, nil
 }
 
-// The hottest part is named by the upper limit of its range on a windless noon with the fan
-// off, as the findings judge it.
-
 // hottest is the highest upper bound of any layer, C.
 func hottest(e *collector.Evaluation) (c float64) {
 	for _, p := range e.Peaks {
@@ -174,9 +163,6 @@ func hottest(e *collector.Evaluation) (c float64) {
 	}
 	return c
 }
-
-// A choice is judged by its noon and by its year: a pane that takes two degrees may leave a
-// fan off that just started before.
 
 // worst are the titles of a heater's dangers and faults.
 func worst(noon, year []advice.Finding) map[string]string {
@@ -188,9 +174,6 @@ func worst(noon, year []advice.Finding) map[string]string {
 	}
 	return out
 }
-
-// A choice that the document refuses, or whose parts do not fit together, is no error: it is
-// simply not offered. Any other failure is told, since it would be one of the program.
 
 // try runs one choice; ok is false where it cannot be built.
 func (b *Basis) try(ctx context.Context, o option) (a Alternative, ok bool, err error) {
@@ -234,9 +217,6 @@ func (b *Basis) try(ctx context.Context, o option) (a Alternative, ok bool, err 
 	return a, true, nil
 }
 
-// A line without a price may be the dearest of all, so that a difference that holds one is
-// told as unknown and not as small.
-
 // differ is how much more one list comes to than another, and how many of the lines in
 // which they differ have no price.
 func differ(was, is *List) (cost float64, unpriced int) {
@@ -272,9 +252,6 @@ func differ(was, is *List) (cost float64, unpriced int) {
 	}
 	return cost, unpriced
 }
-
-// What a part earns is the fuel that its heat saves, at the price of the document, without
-// interest: what does not pay back so, does not pay back at all.
 
 // Payback is what a part earns against what it costs.
 type Payback struct {

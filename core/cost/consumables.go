@@ -12,11 +12,11 @@ import (
 	"gladember/core/units"
 )
 
+// Of consumables. Common practice, no source: what data sheets of such goods say.
+//
 // Consumables are what people forget: three trips to the shop for a can of paint or a
 // cartridge cost more than their price. Each amount is the geometry's surface or length
 // times a coverage that data sheets give, rounded up to whole packs.
-
-// Of consumables. Common practice, no source: what data sheets of such goods say.
 const (
 	sprayCan    = 0.4   // L of a spray can
 	sprayCovers = 2.0   // m2 that a can covers with one thin coat
@@ -117,9 +117,6 @@ func MeasureSeams(h *design.Heater, l *layout.Layout) (s Seams) {
 	return s
 }
 
-// Around a tube the bead is thinner than along the glazing, since it only fills the play of
-// the hole.
-
 // sealant lists cartridges by the volume of the beads, or rolls where the seams are taped.
 // What remains in the nozzle, and what is wiped off, is lost.
 func (b *builder) sealant() {
@@ -166,9 +163,6 @@ func (b *builder) glue() {
 			units.Q(units.Area, area), units.Q(units.Length, glueBead), units.Q(units.Length, glueEvery))})
 }
 
-// Tape and gasket are thin lines of work that decide the leakage of the box, see the seam of
-// package collector.
-
 // tape goes over the joints of the insulation, and a gasket under the stops.
 func (b *builder) tape() {
 	h := b.h
@@ -191,10 +185,6 @@ func (b *builder) tape() {
 			How: units.Say("%v around the glazing, under the stops.", units.Q(units.Distance, around))})
 	}
 }
-
-// Screws are counted by how the parts are held (package layout says it in the joints): so
-// many at the ends of each piece, or one for each spacing along it. The first rule whose
-// name begins a part's name counts.
 
 // screws lists short and long screws by the box, and rivets for what is riveted. Short ones
 // hold thin parts to a board, long ones a board to a board.
@@ -239,9 +229,6 @@ func (b *builder) screws() {
 	b.add(Line{ID: "blind rivets", What: named("aluminum blind rivets, {3 mm|1/8 in}"), Counter: Fixings, Unit: Piece, Need: rivets,
 		Pack: screwBox, PackName: "box of 100", For: riveted, How: how(rivets)})
 }
-
-// How many studs lie behind a box follows from its width; where nobody measured the wall,
-// from the usual spacing.
 
 // anchors are the screws that the cleats hold by, into each stud behind the box.
 func (b *builder) anchors() {

@@ -127,10 +127,6 @@ type Input struct {
 // times is how many heaters are built.
 func (in *Input) times() int { return max(1, in.Times) }
 
-// The list is gathered material by material, in the order in which a heater is drawn: what
-// is cut, the glazing, what comes off a roll, what is bought whole, what is used up, the air
-// path, the wiring. The lines are then sorted by counter.
-
 // builder gathers the lines.
 type builder struct {
 	*Input
@@ -153,9 +149,6 @@ func Build(ctx context.Context, in Input) (List, error) {
 	b.electric()
 	return b.list(), nil
 }
-
-// Own prices count before those that the document gives by size alone. A line of which
-// everything is on hand asks for no price.
 
 // list puts prices on the lines and sums them up.
 func (b *builder) list() (out List) {
@@ -286,9 +279,6 @@ func counterOf(material string) Counter {
 	return Metal
 }
 
-// Materials on hand are kept as the builder enters them, by the catalog's IDs; a cutting plan
-// knows materials by the names that the parts carry.
-
 // OnHand are the sheets and boards among the things on hand, for a cutting plan.
 func OnHand(things []sizing.Thing) (out []cutting.OnHand) {
 	for i := range things {
@@ -318,9 +308,6 @@ func OnHand(things []sizing.Thing) (out []cutting.OnHand) {
 	return out
 }
 
-// Glass is cut by the glazier, and plastic sheets come from the same counter, so that panes
-// have no part in the cutting plan.
-
 // glazing lists the panes, each in its size; a sound pane on hand that is as large and
 // of the same material serves for one.
 func (b *builder) glazing() {
@@ -349,9 +336,6 @@ func (b *builder) glazing() {
 	}
 }
 
-// A pane decides the box and not the other way round, so that a pane on hand is usually the
-// very pane of the document. It may also be a larger plastic sheet.
-
 // paneServes says whether a thing on hand is a pane for a part: of its material, sound,
 // and at least its size either way round. A larger plastic sheet is cut down; glass must
 // be the size, to a saw's width.
@@ -378,9 +362,6 @@ const (
 	rollSpoil = 0.05
 	rollPack  = 0.5 // sold by the half meter
 )
-
-// A roll is wide enough for the narrower side of its widest piece; the pieces' longer side
-// lies along it, so that mesh does not sag across its weaker way and less is left over.
 
 // rolls lists what comes off a roll: for each material the running length of the
 // narrowest roll that takes its widest piece, pieces laid side by side where the roll is
@@ -439,9 +420,6 @@ func runningLength(p *layout.Part, roll float64) float64 {
 	return long * float64(p.Count) * math.Ceil(short/roll) // strips with a seam
 }
 
-// A roll on hand that is too narrow for the widest piece serves none here, though it might
-// for a smaller one.
-
 // rollOnHand is how much of a mesh wide enough is on hand, m.
 func (b *builder) rollOnHand(name string, wide float64) (m float64) {
 	for i := range b.Hand {
@@ -461,9 +439,6 @@ const (
 	leastSpareCans = 5
 	spareCans      = 0.10
 )
-
-// Parts that come whole are named by their material and their place; those that are sold by
-// their length or size have a rule here.
 
 // whole lists what is bought or collected as it is.
 func (b *builder) whole() {
@@ -513,9 +488,6 @@ func (b *builder) whole() {
 
 // edgeTape is the length of a roll of edge tape, m. Common practice, no source.
 const edgeTape = 10.0
-
-// Nobody buys drink cans. What they cost is time, and a design of three hundred may take
-// years at the rate at which a household empties them.
 
 // Weeks is how long it takes to collect the cans that a list still lacks, at so many a
 // week; 0 where none is lacking, +Inf where none is collected.

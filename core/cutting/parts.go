@@ -24,9 +24,6 @@ type Shop struct {
 	PriceOf func(id string) float64
 }
 
-// Where only some sizes have a price of their own, the plan would take the unpriced one for a
-// bargain or never.
-
 // known are the prices of a material's sizes where all of them are known; nil else,
 // since a plan cannot weigh a price against none.
 func (s *Shop) known(ids []string) (prices []float64) {
@@ -195,9 +192,6 @@ func Parts(ctx context.Context, parts []layout.Part, shop Shop, hand []OnHand, s
 	return out, nil
 }
 
-// Beyond mostPieces a part is no part any more but a patchwork, and the builder is
-// told to change the design or the stock.
-
 // mostPieces is of how many equal pieces a part is made at most.
 const mostPieces = 8
 
@@ -247,9 +241,6 @@ func (m *MaterialPlan) roomFor(length, width float64) bool {
 	})
 }
 
-// A plan for bars keeps to the record by its own search, one for sheets by a second
-// run, since its search makes layouts and no patterns.
-
 // solve plans one material. Of two plans for sheets that cost the same the one that
 // keeps to the record is taken.
 func (m *MaterialPlan) solve(ctx context.Context, before *Record) (err error) {
@@ -284,8 +275,6 @@ func (m *MaterialPlan) solve(ctx context.Context, before *Record) (err error) {
 	}
 	return err
 }
-
-// A knife parts the fibers of wool and the skin of foam without taking any away.
 
 // kerfOf is that of a saw; insulation is cut with a knife.
 func kerfOf(material string, saw Rules) float64 {
@@ -349,9 +338,6 @@ func sheets(p layout.Part, shop Shop, hand []OnHand) (out []Sheet) {
 	return out
 }
 
-// A board that is sold as 18 mm may measure 17.6 or 18.4: half a millimeter is what a
-// saw's fence and a tape allow.
-
 // near says whether two thicknesses are one, to half a millimeter.
 func near(a, b float64) bool { return math.Abs(a-b) < 0.0005 }
 
@@ -402,8 +388,6 @@ func (m *MaterialPlan) Opens() (out []Opened) {
 	return out
 }
 
-// A piece that no size takes is told apart from those that merely wait for a new bar.
-
 // Short is how many pieces no size has room for.
 func (m *MaterialPlan) Short() (n int) {
 	missing := map[int]int{}
@@ -417,9 +401,6 @@ func (m *MaterialPlan) Short() (n int) {
 	}
 	return n
 }
-
-// A price belongs to a thing that is sold: two boards of one length and another section
-// cost differently, and so do two sheets of one size.
 
 // StockID names a size of a material as it is sold, so that a price can be kept for it:
 // of a board of a section, width by thickness, or of a sheet with the section's width 0.

@@ -7,14 +7,14 @@ import (
 	"gladember/core/layout"
 )
 
+// Record is a plan as it is kept between two looks at it.
+//
 // A plan outlives the design it was made for: while pieces are cut the builder goes
 // on changing the heater. A Record keeps a plan by the names and sizes of its parts
 // and says which pieces are cut. What is opened stays: the rest of a bar and the
 // free pieces of a sheet are stock that costs nothing, and of the sheets and bars
 // that are not opened those stay whose pieces are all still wanted, where that costs
 // nothing.
-
-// Record is a plan as it is kept between two looks at it.
 type Record struct {
 	Materials []MaterialRecord `json:"materials"`
 }
@@ -335,9 +335,6 @@ func (m *MaterialPlan) record() MaterialRecord {
 	return x
 }
 
-// A mark is put where the pieces of the record are, so that the record must be the plan
-// that the builder saw: the caller keeps the one that was shown.
-
 // resumeBars lets a job go on where a record ends: the rests of opened bars are
 // stock that costs nothing, bars on hand that are opened are there no more, and the
 // other bars of the record are a plan to keep to.
@@ -555,9 +552,6 @@ type Split struct {
 	// Joint says how the pieces are joined.
 	Joint string
 }
-
-// Metal is lapped, so that one of its pieces is longer by the lap; the others meet edge
-// to edge and halve the whole.
 
 // joined says how pieces of one part are joined. Common practice, no source.
 func joined(p *layout.Part) string {

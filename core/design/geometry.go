@@ -238,10 +238,6 @@ func (h *Heater) OneAbove() bool { return arranged(h) && h.Air.PortPlaces == "sa
 // Common practice, no source.
 const sideWeb = 0.004
 
-// A hole through the back may be wider than the air path is deep: the air then turns
-// through its rim. A hole through a side cannot, and must not open into the wrong one
-// of two spaces.
-
 // PortSpace is the depth that a port through a side or an end may open into, m
 // behind the inner cover: of the inlet, or of the outlet. A port through the back
 // is not held by it.

@@ -1,12 +1,12 @@
 package design
 
-// Loads that nobody gave are estimates for a first look. A local code or an engineer
-// has the last word, and a value of the builder's own leads.
-
 // usualGust is a three-second gust for the inland of temperate countries, m/s: 40 m/s
 // is 90 mph, the basic speed that ASCE 7-05 gave for most of the United States
 // (recalled from memory). Eurocode 1 gives a ten-minute mean of 22.5 to 27.5 m/s for
 // much of central Europe, whose gusts in open country are about 1.5 times as fast.
+//
+// Loads that nobody gave are estimates for a first look. A local code or an engineer
+// has the last word, and a value of the builder's own leads.
 const usualGust = 40.0
 
 // frostless is the mean of the coldest month from which no snow load is asked for, C. Common

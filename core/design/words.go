@@ -9,11 +9,11 @@ import (
 	"gladember/core/units"
 )
 
+// Word is what a value of a field is called that means more than its number, such as a month, or none.
+//
 // Some numbers mean more than they say. Nobody thinks of the eleventh month, of an eave that is 0 mm deep, or of a room that is
 // let fall to -40 degrees: they say November, none and off. Such a word is typed for the number and shown for it, and the document
 // holds the number, so that the computation knows nothing of words.
-
-// Word is what a value of a field is called that means more than its number, such as a month, or none.
 type Word struct {
 	Value float64 // SI
 	Text  string

@@ -9,12 +9,12 @@ import (
 	"gladember/core/units"
 )
 
+// Term is one field's share in a size: the size holds Times times its Value, m.
+//
 // Why a part has its size, and what design it would fit if it came out otherwise, are
 // asked of the layout itself: each field that is a length is moved a little, the box
 // is laid out anew, and what the part's sides do is the field's share in them. No
 // second list of rules can then disagree with the first.
-
-// Term is one field's share in a size: the size holds Times times its Value, m.
 type Term struct {
 	// Path is the field.
 	Path string
@@ -65,9 +65,6 @@ func partOf(parts []Part, id string) *Part {
 	}
 	return nil
 }
-
-// A field that moves nothing, or that moves a count instead of a size, has no share:
-// the width of a can column is decided by the can, not by the glazing.
 
 // Explain says of every part that is cut, by its ID, what makes up its length and width. A side
 // that a field does not move evenly, or that a whole number of pieces decides, has an
@@ -142,10 +139,6 @@ type Fit struct {
 
 // sawPlay is how near a part must come to a size to be it, m.
 const sawPlay = 0.0005
-
-// The step to the size wanted follows from the share that a field has in it; the box is
-// then laid out anew with the field at its new value, and only what really comes to
-// that size is returned.
 
 // Follow returns the changes of one field each that give a part the length and width
 // that it came out with, m, the smallest first. There is none where no single field

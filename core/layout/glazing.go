@@ -8,6 +8,8 @@ import (
 	"gladember/core/design"
 )
 
+// Sizes around the pane, m and K. Common practice, no source.
+//
 // What keeps a pane in its place and lets it move. A pane rests on two setting
 // blocks under its lower edge, at the quarter points, so that its weight does not
 // hang in the sealant. Plastic grows several times as much as the wood around it:
@@ -15,8 +17,6 @@ import (
 // needs a slotted hole, or the sheet buckles when it is hot and cracks at the screw
 // when it is cold. Strips as thick as the pane fill the frame's face beside it, so
 // that the stops lie flat and the pane stands in a groove.
-
-// Sizes around the pane, m and K. Common practice, no source.
 const (
 	warmBy     = 60.0  // K from the day it is cut to a hot standstill
 	glassRoom  = 0.002 // beside the pane at least

@@ -131,8 +131,6 @@ func (l *Layout) hung(h *design.Heater, wood catalog.Wood) {
 // cleatDeep is how far its cleats hold a box off the wall, m.
 func cleatDeep(h *design.Heater) float64 { return max(0.018, h.Box.FrameWidth) }
 
-// Cleats cross the whole box, and a port near its top lies where they would be.
-
 // cleatTop is the height of the cleats' upper edge along the box, m: as high as the ports
 // leave room.
 func (l *Layout) cleatTop() float64 {
@@ -309,11 +307,11 @@ func (l *Layout) stand(h *design.Heater, wood catalog.Wood) {
 	}
 }
 
-// An upright box on a foot as narrow as itself falls over by hand. Common practice, no
-// source: it stands on at least half the height at which it is held.
-
 // standFoot is where a leg holds the box, behind and above its lower back edge, and how far
 // behind that the leg's foot is, m.
+//
+// An upright box on a foot as narrow as itself falls over by hand. Common practice, no
+// source: it stands on at least half the height at which it is held.
 func (l *Layout) standFoot(h *design.Heater) (held Point, foot float64) {
 	t := h.Place.Tilt * math.Pi / 180
 	held = Point{legAt * l.Height * math.Cos(t), legAt * l.Height * math.Sin(t)}

@@ -13,14 +13,14 @@ import (
 	"gladember/core/design"
 )
 
-// Where ports are drilled is decided in three steps: the ends of the air's way (ends),
-// the distances from the lining (portMargin), and the face (faced). What a hole passes
-// on its way is named last, since it follows from the face and the family.
-
 // ports places the holes for the air: how high by where its way begins and
 // ends, how far across by what lies there, and through which side.
 // Holes keep design.PortMargin from the lining, in a header its middle, and minWeb
 // between each other; through are the parts behind that they pass.
+//
+// Where ports are drilled is decided in three steps: the ends of the air's way (ends),
+// the distances from the lining (portMargin), and the face (faced). What a hole passes
+// on its way is named last, since it follows from the face and the family.
 func (s *space) ports(through []string) error {
 	h := s.h
 	d, n := h.PortBore(), max(1, h.Air.Ports)
@@ -134,9 +134,6 @@ func (s *space) faced(x Hole, right, top bool) Hole {
 	x.Z = s.z + (from+to)/2 - h.Cover.Thickness // the boards begin behind the outer cover
 	return x
 }
-
-// The divider of a plate stops short of the far end, where the air turns; half of the
-// box's width is as much as either half gives it, and more would only take absorber.
 
 // divider parts the box down its middle where the air takes one half and then the
 // other, from the space of the ports to a turn at the far end; at and deep are where

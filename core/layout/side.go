@@ -1,10 +1,5 @@
 package layout
 
-// A front view shows neither the order in which flashing laps, nor how far a foot stands
-// off, nor the length of a sleeve. The side view does, and every route to the room has one:
-// a wall on which the box hangs or leans, a roof on which it lies, the ground on which it
-// stands, a window in whose sash its ducts are held.
-
 import (
 	"math"
 
@@ -68,11 +63,6 @@ type Side struct {
 	Ground  float64
 }
 
-// A detail shows what lies in its frame and nothing beyond it, on the screen and on paper
-// alike, so that what leaves it is cut off here.
-
-// A shape that only touches the frame is gone too.
-
 // Cut are the pieces of a shape that lie in a detail: of a surface what is inside, by the
 // method of Sutherland & Hodgman (1974), of a line its pieces. The names stay with the first.
 func (d *Detail) Cut(s *Shape) (out []Shape) {
@@ -101,16 +91,10 @@ func (d *Detail) Cut(s *Shape) (out []Shape) {
 	return out
 }
 
-// Edges are numbered left, right, lower, upper.
-
-// Below zero is inside.
-
 // beyond is how far a point lies beyond one of the four edges, m; below zero it is inside.
 func (d *Detail) beyond(p Point, edge int) float64 {
 	return [...]float64{d.Low.X - p.X, p.X - d.High.X, d.Low.Y - p.Y, p.Y - d.High.Y}[edge]
 }
-
-// Four edges are cut one after the other, which is right for a frame, since it has no dents.
 
 // halved is what of a line, or of the ring that it closes, lies on the inner side of an edge.
 func (d *Detail) halved(points []Point, edge int, ring bool) (out []Point) {
@@ -160,9 +144,6 @@ const (
 	stakeDeep  = 0.30
 )
 
-// A side view is where the order of water, the height of a foot and the length of a sleeve
-// are seen; the front view shows none of them.
-
 // NewSide lays out the side view of a heater at its place; false for one that hangs indoors.
 // Letters are those of the parts, as [Layout.Cut] gives them.
 func NewSide(h *design.Heater, l *Layout) (s Side, ok bool) {
@@ -199,15 +180,10 @@ type sideView struct {
 	origin, up, out Point
 }
 
-// Everything of the box is placed by its own two directions, so that one rule serves every
-// tilt.
-
 // at is a point of the box: v along its height and u from its back to its front, m.
 func (v *sideView) at(along, front float64) Point {
 	return Point{v.origin.X + along*v.up.X + front*v.out.X, v.origin.Y + along*v.up.Y + front*v.out.Y}
 }
-
-// The box leans back from the sun side: its top is nearer to the building than its foot.
 
 // lean sets the directions of a box at its tilt.
 func (v *sideView) lean() {
@@ -254,9 +230,6 @@ func (v *sideView) sleeve(kind Kind, port, name string, points ...Point) *Shape 
 	return s
 }
 
-// Small pieces near each other would have their names on top of each other in the whole
-// view, where they are a few pixels high.
-
 // fine marks shapes as named in the details only.
 func fine(shapes ...*Shape) {
 	for _, s := range shapes {
@@ -274,13 +247,8 @@ func (v *sideView) detail(name string, at Point, half float64) {
 	v.side.Details = append(v.side.Details, Detail{name, Point{at.X - half, at.Y - half}, Point{at.X + half, at.Y + half}})
 }
 
-// Lengths are in meters throughout, as everywhere in the layout; the drawing chooses its
-// scale.
-
 // block is a rectangle by two corners.
 func block(x0, y0, x1, y1 float64) []Point { return []Point{{x0, y0}, {x1, y0}, {x1, y1}, {x0, y1}} }
-
-// The inside of the box is drawn in its own section; here only its outline counts.
 
 // box puts the box itself in, its glazing to the front.
 func (v *sideView) box() {
@@ -288,9 +256,6 @@ func (v *sideView) box() {
 	v.add(Body, nil, "box", v.at(0, 0), v.at(hi, 0), v.at(hi, d), v.at(0, d)).At = v.at(0.22*hi, d/2)
 	v.bent(Glazing, nil, "glazing", v.at(0, d), v.at(hi, d)).At = v.at(0.78*hi, d)
 }
-
-// Sleeves are as long as the wall is thick and a fold at each end; where there are none, the
-// wall is drawn at a usual thickness without its figure.
 
 // thick is the wall's thickness: that of its sleeves where it has some.
 func (v *sideView) thick() float64 {
@@ -301,8 +266,6 @@ func (v *sideView) thick() float64 {
 	}
 	return wallShown
 }
-
-// A leaning box rests on the wall with its upper edge; its ducts cross the air between.
 
 // onWall puts the box on a wall, upright on cleats or leaning on brackets, and beside a
 // window where the air goes through its sash.
@@ -335,9 +298,6 @@ func (v *sideView) onWall(upright bool) {
 	v.span(Point{v.at(0, l.Depth).X, v.at(0, 0).Y}, Point{v.at(0, l.Depth).X, v.at(l.Height, 0).Y}, false)
 }
 
-// What must be seen at the top are three laps: siding over flashing, flashing over box, and
-// the upper half of the cleat over the lower one.
-
 // cleats hang the box, and a flashing keeps the rain out behind it.
 func (v *sideView) cleats() {
 	hi, deep := v.l.Height, cleatDeep(v.h)
@@ -357,9 +317,6 @@ func (v *sideView) cleats() {
 		Point{deep, top - 2*cleatWide}, Point{0, top - 2*cleatWide}))
 }
 
-// A brace at 45 degrees carries the foot's load down to the wall, as long as the foot stands
-// off times the root of two.
-
 // brackets hold the foot of a leaning box off the wall.
 func (v *sideView) brackets(run float64) {
 	v.add(Support, FootBracket, "foot bracket", block(0, -legWide, run+legWide, 0)...)
@@ -368,8 +325,6 @@ func (v *sideView) brackets(run float64) {
 		Point{0, -legWide - run - b})
 	v.span(Point{0, -legWide - run - around/2}, Point{run + legWide, -legWide - run - around/2}, false)
 }
-
-// The pilot hole carries a sleeve's center from one face of the wall to the other.
 
 // sleeves put the ways through the wall in, each with its center line.
 func (v *sideView) sleeves(t float64) {
@@ -397,15 +352,8 @@ func (v *sideView) sleeves(t float64) {
 	}
 }
 
-// A duct that goes through a wall in one piece has no sleeve.
-
-// The sleeve's length is what the wall is thick.
-
 // thickless says that no sleeve lines the wall, so that a duct is drawn.
 func (v *sideView) thickless() bool { return v.thick() == wallShown }
-
-// The insert is a part that is cut; sill and sash are there already and are drawn at usual
-// sizes, so that the order of the pieces is seen.
 
 // sash puts a window over the box in, with the insert that its sash closes on.
 func (v *sideView) sash(t, sill float64) {
@@ -426,12 +374,6 @@ func (v *sideView) sash(t, sill float64) {
 	v.span(Point{-t - 0.05, low}, Point{-t - 0.05, low + high}, true)
 	v.detail("The insert in the window", Point{mid + 0.05, axis}, high/2+0.14)
 }
-
-// A roof sheds water only where each piece lies over the one below it and under the one
-// above: the numbers are the order in which they are laid.
-
-// The thickness of sheet and roofing is drawn much larger than it is, since otherwise one
-// line would hide the next.
 
 // onRoof puts the box on its curb.
 func (v *sideView) onRoof() {
@@ -469,9 +411,6 @@ func (v *sideView) onRoof() {
 	}
 	v.span(v.at(0, v.l.Depth+0.05), v.at(hi, v.l.Depth+0.05), false)
 }
-
-// On the ground nothing holds the box but its stand: what keeps it from being blown over are
-// the width of its foot and its anchors.
 
 // onGround puts the box on its stand.
 func (v *sideView) onGround() {

@@ -4,20 +4,20 @@ import (
 	"gladember/core/design"
 )
 
+// trayFlat is the flat of a tray. Of each bend the outside legs are longer than what
+// they take of the flat, by bend, m.
+//
+// Lengths on the flat are shorter than the sum of the outside legs, since the sheet
+// goes around each corner on a curve.
+//
+// The same holes must be found again in the bent tray, by their distance from its
+// corner: a tray that was drilled after bending would need them so. Both are one
+// geometry, see the tests.
+//
 // A tray is one sheet that is bent up from the back: walls on all four sides, then
 // flanges over the glazing. Holes are made in it while it is flat, so that they are
 // given on the flat, which stands as the box does: its left edge is that of the left
 // flange, its bottom edge that of the lower one.
-
-// The same holes must be found again in the bent tray, by their distance from its
-// corner: a tray that was drilled after bending would need them so. Both are one
-// geometry, see the tests.
-
-// Lengths on the flat are shorter than the sum of the outside legs, since the sheet
-// goes around each corner on a curve.
-
-// trayFlat is the flat of a tray. Of each bend the outside legs are longer than what
-// they take of the flat, by bend, m.
 type trayFlat struct {
 	// gauge is the sheet's thickness, bend what a bend takes off, m.
 	gauge, bend float64

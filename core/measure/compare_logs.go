@@ -7,10 +7,10 @@ import (
 	"time"
 )
 
+// Beside is what two heaters gave over the same time.
+//
 // Two heaters are compared fairly only over the time in which both were logged, and by what a
 // square meter of glass gave: the larger box would win without being the better one.
-
-// Beside is what two heaters gave over the same time.
 type Beside struct {
 	// From and To bound the time in which both have readings.
 	From, To time.Time

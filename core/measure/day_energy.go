@@ -7,21 +7,21 @@ import (
 	"gladember/core/design"
 )
 
+// DayParts is where a day's sun went while the fan ran, kWh.
+//
 // A day that gave less than expected has lost it somewhere: reflected, through the glass, through
 // the back, through a leak, or never drawn off because too little air moved. The same readings
 // run through the heater as it is described and as it was fitted show where.
-
-// DayParts is where a day's sun went while the fan ran, kWh.
 type DayParts struct{ Sun, Reflected, Front, Back, Edge, Leak, Air float64 }
-
-// What the fan does not draw off while it stands is no loss of the running box and is left
-// out, as is the night.
-
-// Where the sun is not known there is nothing to split.
 
 // Parts sums the energy split of a heater over the running hours of readings, at the mass flow
 // given, kg/s, or at its own for 0. Steady balances every ten minutes stand for the time until
 // the next; the parts sum to the sun within what the balances do.
+//
+// Where the sun is not known there is nothing to split.
+//
+// What the fan does not draw off while it stands is no loss of the running box and is left
+// out, as is the night.
 func Parts(h *design.Heater, samples []Sample, set Setup, flow float64) (p DayParts, err error) {
 	const every = 10 * time.Minute
 	s, _, _ := Clean(samples)

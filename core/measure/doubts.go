@@ -34,9 +34,6 @@ type Finding struct {
 	Patch []design.Change
 }
 
-// Each finding concerns a stretch or the whole log, and where the document can put it right it
-// carries the change that does.
-
 // doubts runs every test that tells a wrong reading from a warm afternoon.
 // suns are those at each reading, W/m2. What makes the whole log doubtful comes
 // first.
@@ -121,8 +118,6 @@ func moreThanSun(set Setup, r *Report) *Finding {
 	return f
 }
 
-// Days are those of the heater's place.
-
 // zoneOf is the clock of a log.
 func zoneOf(set *Setup) *time.Location { return orUTC(set.Zone) }
 
@@ -146,8 +141,6 @@ func fahrenheit(s []Sample, u units.System) *Finding {
 		Evidence: "No room is that warm; in degrees Fahrenheit the same numbers make sense.",
 		Remedy:   "Set these columns to °F and import the file again."}
 }
-
-// A box that cools the air is one whose probes were taken for each other, or one at night.
 
 // swappedProbes: by sun, a box gives warmer air than it takes.
 func swappedProbes(s []Sample, suns []float64, sunIs string, set Setup) *Finding {
@@ -174,9 +167,6 @@ func swappedProbes(s []Sample, suns []float64, sunIs string, set Setup) *Finding
 		Evidence: "A box in the sun warms the air it draws in.",
 		Remedy:   "Swap the two columns, or the two probes.", Patch: []design.Change{design.Set(design.LogSwapped, !set.Swapped)}}
 }
-
-// Air does not warm and cool with each cloud; a thermometer that the sun shines on does. What is
-// slow, the day itself and a room that warms, is taken off first.
 
 // inTheSun: a probe that follows the sun from minute to minute. Of readings ten minutes apart
 // the change of the probe is put on the change of the measured sun; 3 K for each 1,000 W/m2
@@ -262,11 +252,6 @@ func stuck(s []Sample, set Setup, name string, get func(Sample) float64) *Findin
 		Remedy:   "Look for a loose plug, and exclude that time.", From: from, To: to}
 }
 
-// A probe that flickers by its last digit all day and then stands still for hours has lost its
-// wire, however little the others move meanwhile.
-
-// Missing readings are no changes.
-
 // changes is how often a channel shows another value than the reading before.
 func changes(s []Sample, get func(Sample) float64) (n int) {
 	for i := 1; i < len(s); i++ {
@@ -276,8 +261,6 @@ func changes(s []Sample, get func(Sample) float64) (n int) {
 	}
 	return n
 }
-
-// A day without sun has no large change in it, and still its probes flicker.
 
 // livelier says whether another temperature than the one that is doubted changes often.
 func livelier(s []Sample, but string) bool {

@@ -17,13 +17,13 @@ import (
 	"gladember/core/units"
 )
 
+// Parameter is a physical unknown that was fitted.
+//
 // A log cannot tell everything. A weak fan and a clear pane warm the air as much as a strong fan
 // and a dirty one do; only the way in which the outlet follows the sun, the cold and the inlet
 // tells them apart, and it tells little. So the fit starts from what is known already (the
 // design with its uncertainties, and what tests have measured), moves away from that only as
 // far as the readings ask for, and says how much each unknown still hangs on the others.
-
-// Parameter is a physical unknown that was fitted.
 type Parameter struct {
 	// Name is flow_m3_s, leak_m3_s, bypass or tau_alpha; Unit is its SI unit, empty for a share.
 	Name, Unit string
@@ -127,9 +127,6 @@ type steady struct {
 	rise, sun, drift float64
 }
 
-// The fan that starts finds a hot box, and gives its stored heat first: the beginning of each
-// run is left out, as is the piece that its end cuts short.
-
 // windows cuts a log into stretches of steady running.
 func windows(samples []Sample, set Setup) []steady {
 	s, _, _ := Clean(samples)
@@ -170,9 +167,6 @@ func windows(samples []Sample, set Setup) []steady {
 	return spreadOut(out)
 }
 
-// Under a broken sky the outlet is that of the sun some minutes ago, which a steady balance does
-// not know; such windows are left out and not corrected.
-
 // window is the mean of readings, if they are steady.
 func window(s []Sample, suns []float64) (w steady, ok bool) {
 	n := float64(len(s))
@@ -204,8 +198,6 @@ func slope(s []Sample) float64 {
 	return k
 }
 
-// The outlet is what moves last.
-
 // outlets are the outlet temperatures of readings.
 func outlets(s []Sample) (v []float64) {
 	for _, x := range s {
@@ -213,9 +205,6 @@ func outlets(s []Sample) (v []float64) {
 	}
 	return v
 }
-
-// A fortnight at 30 s has a thousand windows that all say the same. Six dozen of them, spread
-// evenly, are computed in less than a second.
 
 // spreadOut thins windows evenly to as many as are worth computing, and counts those of a day.
 func spreadOut(ws []steady) []steady {
@@ -235,9 +224,6 @@ func spreadOut(ws []steady) []steady {
 	}
 	return ws
 }
-
-// What is not asked for moves too: a fit that held the wind still would blame the absorber for
-// it.
 
 // unknown is something that the fit moves: what is asked for, or what else is uncertain.
 type unknown struct {
@@ -301,9 +287,6 @@ func unknowns(h *design.Heater, lag float64, set Setup, sunMeasured bool) []unkn
 	return us
 }
 
-// Only what the weather and the parts leave open: flow, leakage, bypass and absorbed sun have
-// unknowns of their own.
-
 // addScaled adds k times a tuning to another one.
 func addScaled(t *collector.Tuning, by collector.Tuning, k float64) {
 	t.Emittance, t.Wind, t.Sky = t.Emittance+k*by.Emittance, t.Wind+k*by.Wind, t.Sky+k*by.Sky
@@ -322,9 +305,6 @@ type fitting struct {
 	// warm are the results from which each window's balances start.
 	warm []collector.Result
 }
-
-// The flow is a number of its own here and not the fan's operating point, so that it can be
-// found without knowing why it is what it is.
 
 // outlet is what the outlet probe should read in a window with the unknowns at x, C.
 func (f *fitting) outlet(w int, x []float64) (float64, error) {
@@ -359,9 +339,6 @@ func (f *fitting) outlet(w int, x []float64) (float64, error) {
 	}
 	return r.Outlet + probe - lag*f.ws[w].drift, nil
 }
-
-// Two windows of one morning share the haze, the wind and the drift of a probe. Forty of them
-// are not forty measurements.
 
 // sigma is one standard uncertainty of a window, K, with what it shares with others of its
 // day.
@@ -413,9 +390,6 @@ func Calibrate(ctx context.Context, h *design.Heater, samples []Sample, set Setu
 // rounds of Gauss and Newton: the outlet is nearly linear in all that is moved, so that the
 // third changes nothing that is shown.
 const fitRounds = 3
-
-// The prior keeps the equations solvable whatever the log: what the readings do not tell stays
-// where it was, with the uncertainty that it had.
 
 // solve finds the unknowns, their covariance and what the windows miss, K.
 func (f *fitting) solve(ctx context.Context, progress func(done, of int)) (x []float64, cov *mat.SymDense, miss []float64, err error) {
@@ -480,9 +454,6 @@ func (f *fitting) missed(w int, x []float64) (float64, error) {
 	return f.ws[w].Outlet - at, err
 }
 
-// A step of a third of the prior's standard uncertainty is large against the solver's own
-// tolerance and small against what bends.
-
 // slopes fills in what a window misses and how its outlet moves with each unknown.
 func (f *fitting) slopes(w int, x []float64, jac *mat.Dense, miss []float64) error {
 	at, err := f.outlet(w, x)
@@ -507,8 +478,6 @@ func (f *fitting) slopes(w int, x []float64, jac *mat.Dense, miss []float64) err
 	return nil
 }
 
-// Near the bounds the outlet bends, and a step may lead beyond them.
-
 // within keeps an unknown where the box can be: no bypass below zero, no sun taken in above
 // what a perfect box would.
 func (f *fitting) within(i int, x float64) float64 {
@@ -525,9 +494,6 @@ func (f *fitting) within(i int, x float64) float64 {
 	}
 	return x
 }
-
-// Shares that are fitted as logarithms, flow and leakage, have lopsided intervals: half and
-// twice are equally far.
 
 // report turns the unknowns into what is asked for.
 func (f *fitting) report(x []float64, cov *mat.SymDense, miss []float64, e *collector.Evaluation) *Fit {
@@ -589,8 +555,6 @@ func (f *fitting) report(x []float64, cov *mat.SymDense, miss []float64, e *coll
 	return out
 }
 
-// What is written is the strength of the fan, as the tests of the airflow write it.
-
 // strength turns the fitted flow into the strength of the fan that gives it.
 func (f *fitting) strength(out *Fit, e *collector.Evaluation) {
 	c := &Case{Heater: f.h, Eval: e}
@@ -602,9 +566,6 @@ func (f *fitting) strength(out *Fit, e *collector.Evaluation) {
 	}
 	p.Change = design.Change{} // a heater without a fan
 }
-
-// Which test to make next is a question of the covariance: a measurement of an unknown with a
-// known uncertainty shrinks it by a known amount (a Kalman update of one observation).
 
 // next is the test that narrows the intervals of what is asked for most, as the sum of the
 // shares of their variances; empty where none takes a tenth off.
@@ -624,9 +585,6 @@ func (f *fitting) next(cov *mat.SymDense, asked []int) string {
 	}
 	return best
 }
-
-// A fit that has to bend the box far from its description is more likely one of a wrong
-// description than of a strange box.
 
 // findings say what of a fit is strange.
 func (f *fitting) findings(out *Fit, x []float64) (fs []Finding) {

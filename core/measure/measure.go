@@ -94,9 +94,6 @@ type Setup struct {
 	Units units.System
 }
 
-// Two probes that hang in the same air and differ by half a kelvin claim a fortieth of a usual
-// heat that is not there.
-
 // Mending is what is known to be wrong with a logger and can be put right.
 type Mending struct {
 	// Inlet, Outlet and Outdoor are by how much the probes read too high, K.
@@ -106,8 +103,6 @@ type Mending struct {
 	// Swapped says that its inlet is the outlet.
 	Swapped bool
 }
-
-// The clock is put right for the comparison with the sun; the heat does not depend on it.
 
 // Apply returns readings that are put right; the readings given stay as they are.
 func (m Mending) Apply(samples []Sample) []Sample {
@@ -647,10 +642,6 @@ func sunOn(s []Sample, set Setup) ([]float64, string) {
 	}
 	return suns, "of a clear sky"
 }
-
-// A million readings half a minute apart ask for the sun far oftener than it moves.
-
-// The horizon cuts the sun off within a minute or two, which is as well as anybody knows it.
 
 // clearly returns [Placement.Clear] for instants that rise: computed every two minutes and on a
 // straight line between, which over a day differs from it by less than a thousandth.

@@ -11,11 +11,11 @@ import (
 	"gladember/core/solar"
 )
 
-// A log is judged by the heater as it is described: its glass, its thermostat, its place, and
-// the flow that the document says is to be used.
-
 // NewSetup is what a heater's log is judged by; running is the heater at its clear winter
 // noon.
+//
+// A log is judged by the heater as it is described: its glass, its thermostat, its place, and
+// the flow that the document says is to be used.
 func NewSetup(h *design.Heater, running *collector.Result) Setup {
 	s := collector.Site(h)
 	set := Setup{
@@ -39,8 +39,6 @@ func NewSetup(h *design.Heater, running *collector.Result) Setup {
 	}
 	return set
 }
-
-// An offset of zero is that of a probe that nobody compared.
 
 // NewMending is what is known to be wrong with the logger of a heater.
 func NewMending(h *design.Heater) Mending {

@@ -17,15 +17,15 @@ type Input struct {
 	Value, U float64
 }
 
-// A budget of uncertainty answers the builder's question: which instrument is worth
-// improving? It is the list of what each input alone does to the result.
-
 // Propagate computes a result from inputs, with its standard uncertainty, its 95 % range and
 // its budget, the largest part first.
 //
 // f takes the values in the order of the inputs. r holds the correlation of each pair, nil for
 // none. Sensitivities are central differences over one standard uncertainty to each side, as
 // JCGM 100:2008 allows in 5.1.3, note 2; they are summed by its equation 16.
+//
+// A budget of uncertainty answers the builder's question: which instrument is worth
+// improving? It is the list of what each input alone does to the result.
 func Propagate(f func(x []float64) float64, in []Input, r [][]float64) collector.Band {
 	x, c, u := make([]float64, len(in)), make([]float64, len(in)), make([]float64, len(in))
 	for i := range in {
@@ -51,11 +51,6 @@ func Propagate(f func(x []float64) float64, in []Input, r [][]float64) collector
 	return b
 }
 
-// Readings that were repeated tell by their scatter what one of them is worth; fewer than five
-// tell it poorly, so that the scatter is then taken wider.
-
-// A single reading has no scatter to tell anything by; it is worth what its instrument is.
-
 // Repeated is the mean of readings and its standard uncertainty: their scatter over the root
 // of their number (JCGM 100, 4.2), widened for few readings by the ratio of Student's factor
 // at 95 % to 2, and what the instrument itself is uncertain by, in the readings' unit.
@@ -74,9 +69,6 @@ func Repeated(readings []float64, instrument float64) (mean, u float64) {
 func student(freedom int) float64 {
 	return distuv.StudentsT{Sigma: 1, Nu: float64(max(1, freedom))}.Quantile(0.975)
 }
-
-// A thermometer that is read before it has settled reads too low after the box and too high
-// before it. Readings that still drift in one direction are not repeated readings.
 
 // Settled says whether the last readings no longer drift: the line through the last four of
 // them moves by no more than tolerance from the first to the last.

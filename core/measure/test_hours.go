@@ -11,18 +11,15 @@ import (
 // Window is a time in which a test can be made.
 type Window struct{ From, To time.Time }
 
+// Shares and heights by which an hour suits a test. The product's own judgment.
+//
 // A test in the sun wants it square on the glass: an hour earlier or later the pane reflects
 // more, and a degree of the bearing matters.
-
-// Shares and heights by which an hour suits a test. The product's own judgment.
 const (
 	nearBest  = 0.80  // of the day's best clear-sky sun
 	leastSun  = 350.0 // W/m2
 	darkBelow = -4.0  // degrees of the sun's height
 )
-
-// What stands on the horizon, an eave and a wall beside the box all count, since the sun that
-// they hide is no sun to test in.
 
 // Windows are the next times within so many days that suit a test, by the sun over this
 // heater's own horizon; for one that can be made at any time there are none. In the dark is

@@ -42,9 +42,6 @@ type Probe struct {
 	Text units.Text
 }
 
-// The traps of an instrument are told at the field where it is read and not in a chapter of
-// their own, since nobody turns a page with a thermometer in the hand.
-
 // Ask is one thing to enter.
 type Ask struct {
 	ID, Label string
@@ -66,9 +63,6 @@ type Ask struct {
 
 // Readings is how many readings of it are taken at most.
 func (a *Ask) Readings() int { return max(1, a.Many) }
-
-// A test is data but for its last step, so that the page, the sheet on paper and the tests of
-// this package all ask for the same things in the same order.
 
 // Trial is a guided test.
 type Trial struct {
@@ -101,9 +95,6 @@ func (t *Trial) Ask(id string) *Ask {
 	return nil
 }
 
-// Readings are judged against the heater as it is described when they are entered. Times of a
-// test in the sun decide what the sky would give; the rest does not depend on the clock.
-
 // Case is a test that was made on a heater.
 type Case struct {
 	Heater *design.Heater
@@ -128,9 +119,6 @@ type Likely struct {
 	Text units.Text
 	Test string // the ID of a [Trial]
 }
-
-// A result is never alone: it comes with its range, with what was expected, and with what to
-// do next, or it is only another number.
 
 // Outcome is what a test gave.
 type Outcome struct {
@@ -158,9 +146,6 @@ func (t *Trial) Suits(h *design.Heater) bool {
 	return !h.Indoors()
 }
 
-// The verdict runs along with the typing: it is cheap enough, and a reading that cannot be is
-// seen while the thermometer is still in the hand.
-
 // Judge works out a test from what was entered so far. The error is one of the computation;
 // what is missing or strange is told in the outcome.
 func (t *Trial) Judge(c *Case) (*Outcome, error) {
@@ -180,14 +165,10 @@ func (t *Trial) Judge(c *Case) (*Outcome, error) {
 	return o, err
 }
 
-// Notes are what a patient helper would say while looking over one's shoulder.
-
 // note adds a sentence.
 func (o *Outcome) note(format string, values ...units.Value) {
 	o.Notes = append(o.Notes, units.Say(format, values...))
 }
-
-// Readings are kept in SI, whatever they were typed in.
 
 // first is the only reading of something, or the mean of several; NaN where there is none.
 func (c *Case) first(id string) float64 {
@@ -209,12 +190,6 @@ func (c *Case) input(id, name string, absolute, share float64) Input {
 // pressure is that of the air at the heater's place, Pa.
 func (c *Case) pressure() float64 { return solar.Pressure(c.Heater.Place.Elevation) }
 
-// Measured and predicted are compared by both ranges together: a difference within them is
-// none, and is not explained away either.
-
-// Both ranges are taken as independent, which they nearly are: one is that of instruments, the
-// other that of glass, paint and foam.
-
 // against sets a prediction beside the first result and says whether the two differ.
 func (o *Outcome) against(p Measured) {
 	o.Predicted = &p
@@ -232,8 +207,6 @@ func (o *Outcome) against(p Measured) {
 	}
 }
 
-// Shares, temperatures and flows speak in the builder's own units.
-
 // quantity is a value of a figure for a sentence.
 func quantity(m *Measured, v float64) units.Value {
 	if m.Unit != "" {
@@ -242,16 +215,11 @@ func quantity(m *Measured, v float64) units.Value {
 	return units.Q(m.Kind, v)
 }
 
-// Of what may be wrong, the prediction's own budget says which part can move it by as much as
-// it is off. It is ranked by that and not by habit.
-
 // told are the tests that settle an uncertain input, by the field that makes it smaller.
 var told = map[string]string{design.AirFan.Path: "bag", design.AirDuct.Path: "bag", design.AirFanStrength.Path: "bag",
 	design.ScreensMesh.Path:   "look",
 	design.ScreensBypass.Path: "look", design.ScreensDeflector.Path: "look", design.BoxBody.Path: "leak", design.BoxSeam.Path: "leak",
 	design.CoverMaterial.Path: "steady", design.CoverTauAlpha.Path: "steady", design.AbsorberPaint.Path: "look"}
-
-// The sun comes into it only where nobody measured it.
 
 // explain ranks what may explain a difference in the heat: the inputs of the prediction's
 // budget by their size, and the sun where it was not measured.
@@ -271,8 +239,6 @@ func (o *Outcome) explain(b collector.Band, sunMeasured bool) {
 	o.Likely = append(o.Likely, Likely{units.Say("the difference between the probes"), "offsets"})
 }
 
-// A bag and an anemometer feel the air as it leaves the box, warm and therefore more of it.
-
 // predictedFlow is the volume flow that is predicted where the air leaves the box, m3/s.
 func (c *Case) predictedFlow() Measured {
 	rho := air.Density(c.Eval.Running.Outlet, c.pressure())
@@ -281,9 +247,6 @@ func (c *Case) predictedFlow() Measured {
 	m.Band = collector.Band{Value: b.Value / rho, Low: b.Low / rho, High: b.High / rho, U: b.U / rho}
 	return m
 }
-
-// A fan moves nearly the same volume at any temperature, so that what was measured on a mild
-// day holds on a cold one.
 
 // strength is the share of its rated curve at which the fan moves a volume flow out of the
 // box, m3/s, on the clear winter noon, and room what that is as air of the inlet, m3/s; ok is
@@ -313,9 +276,6 @@ func (c *Case) strength(volume float64) (s, room float64, ok bool) {
 	lo, hi = root.Bisect(lo, hi, 15, func(s float64) bool { return miss(s) < 0 }) // to 1e-4
 	return (lo + hi) / 2, room, true
 }
-
-// Where a plausible flow asks for an impossible fan, it is the readings or the fan's model that
-// are wrong, and nothing is written.
 
 // flow makes a measured volume flow the result, and writes it into the heater as the strength
 // of its fan.

@@ -52,9 +52,6 @@ const widestHole = 0.55
 // temperatureAsk asks for the temperature of the air that is measured.
 var temperatureAsk = Ask{ID: "air", Label: "Temperature of that air", Kind: units.Temperature, Low: -40, High: 150}
 
-// Airflow comes first, since every other result stands on it. Four ways lead to it, from a
-// plastic bag to a traverse, so that one of them is within reach of everybody.
-
 // airTrials are the tests of the airflow and of what leaks.
 var airTrials = []Trial{{
 	ID: "bag", Title: "Airflow by filling a bag", Group: "Airflow", When: AnyTime, Minutes: 20,
@@ -131,9 +128,6 @@ var airTrials = []Trial{{
 	judge: judgeLeak,
 }}
 
-// A bag is measured by hand and filled by a fan that it slows as it becomes taut: both make up
-// the share of its volume; the hand on the watch is the scatter of the times.
-
 // judgeBag: volume over time.
 func judgeBag(c *Case, o *Outcome) error {
 	time, u := Repeated(c.Got["time"], uStopwatch)
@@ -149,9 +143,6 @@ func judgeBag(c *Case, o *Outcome) error {
 	return nil
 }
 
-// The same probe is read twice, so that its offset falls out; what stays is how well it was
-// settled, and how well the air behind the heater is mixed.
-
 // judgeHeater: m = P / (cp (T_on - T_off)).
 func judgeHeater(c *Case, o *Outcome) error {
 	on, off := c.first("on"), c.first("off")
@@ -166,9 +157,6 @@ func judgeHeater(c *Case, o *Outcome) error {
 	o.flow(c, v)
 	return nil
 }
-
-// The hole is a loss of its own: what passes it is less than what passes without it. That is
-// why a flow below the predicted one is told and not written.
 
 // judgeOrifice: V = 0.61 A sqrt(2 dp / rho).
 func judgeOrifice(c *Case, o *Outcome) error {
@@ -193,9 +181,6 @@ func judgeOrifice(c *Case, o *Outcome) error {
 	return nil
 }
 
-// Speeds differ from point to point because they are those of different places, so that their
-// scatter is no uncertainty of their mean; the anemometer's own is, and the number of points.
-
 // judgeTraverse: the mean of points that each stand for an equal part of the section.
 func judgeTraverse(c *Case, o *Outcome) error {
 	speeds := c.Got["speed"]
@@ -214,9 +199,6 @@ func judgeTraverse(c *Case, o *Outcome) error {
 	}
 	return nil
 }
-
-// A leak is measured at a pressure that a bag can hold and matters at that which the fan makes:
-// the law of the seams leads from one to the other.
 
 // judgeLeak: C = Q / dp^0.65, shared out over all seams.
 func judgeLeak(c *Case, o *Outcome) error {
@@ -237,9 +219,6 @@ func judgeLeak(c *Case, o *Outcome) error {
 		c.Eval.Running.Conditions.Ambient), units.Q(units.Power, b.Value*rho*1007*max(0, cold)))
 	return nil
 }
-
-// A leak that nobody measured is known to a factor of two at best, so that only a large one
-// differs from its prediction.
 
 // leaking sets the predicted leak beside the measured one: it is uncertain by its own factor.
 func (o *Outcome) leaking(c *Case) {

@@ -103,9 +103,6 @@ var heatTrials = []Trial{{
 	judge: judgeWarmup,
 }}
 
-// A test in the sun is compared under the weather that it had, and not under that of the clear
-// winter noon: what was not read is taken from the clear sky of that moment.
-
 // conditions are those under which a heat was measured: what was entered, and of a clear sky
 // at that moment the rest.
 func (c *Case) conditions(flow float64) (at collector.Conditions, sunMeasured bool) {
@@ -125,9 +122,6 @@ func (c *Case) conditions(flow float64) (at collector.Conditions, sunMeasured bo
 // errDark says that a test of the heat was made without sun.
 var errDark = errors.New("the sun was not on the glass at that time; correct the time of the test")
 
-// One speed in the middle of the duct is what most people can read; the mean is a fifth below
-// it.
-
 // air is the mass flow by the speed in the middle of the duct, or as predicted, as an input,
 // kg/s; measured says which.
 func (c *Case) air() (in Input, measured bool) {
@@ -138,8 +132,6 @@ func (c *Case) air() (in Input, measured bool) {
 	b := c.Eval.Flow
 	return Input{"the airflow", b.Value, b.U}, c.Heater.Entry(design.AirFanStrength).U > 0
 }
-
-// Two probes on one logger err alike in part, and only the rest of it is in their difference.
 
 // heat is m cp (To - Ti) by what was entered, W. Probes that were held together in the dark
 // are uncertain by less, and so is their difference.
@@ -156,9 +148,6 @@ func (c *Case) heat() (b collector.Band, flow Input, measured bool) {
 		[][]float64{{1, 0, 0}, {0, 1, probeCorrelation}, {0, probeCorrelation, 1}})
 	return b, flow, measured
 }
-
-// Thermometers in the air do not see the make-up air that the room draws in, nor what a duct
-// loses behind them.
 
 // expected evaluates the heater under the conditions of a test; its heat is what thermometers
 // in the air see.
@@ -177,9 +166,6 @@ func (c *Case) expected(flow float64) (e collector.Evaluation, m Measured, sunMe
 	}
 	return e, m, sunMeasured, nil
 }
-
-// A quick check uses what is at hand. With an anemometer in the duct the heat stands on its
-// own; without, it stands on the predicted airflow, and the range says so.
 
 // judgeQuick: the heat of this moment.
 func judgeQuick(c *Case, o *Outcome) error {
@@ -204,8 +190,6 @@ func judgeQuick(c *Case, o *Outcome) error {
 	}
 	return nil
 }
-
-// No box gives more than its glazing lets through. A tenth is allowed for the sun itself.
 
 // impossible says that a heat is more than the sun gave the glass, W each, and what to doubt.
 func (o *Outcome) impossible(heat, sun float64) bool {
@@ -240,9 +224,6 @@ func Steady(readings []float64, window float64) bool {
 	}
 	return len(readings) > 0
 }
-
-// From a heat and a sun alone a weak fan and a dirty pane look the same. Only with a measured
-// airflow is what is missing the glazing's, and only then is it written.
 
 // judgeSteady: efficiency on the aperture, and what the box takes in of the sun.
 func judgeSteady(c *Case, o *Outcome) error {
@@ -281,9 +262,6 @@ func judgeSteady(c *Case, o *Outcome) error {
 	}
 	return c.takes(o, &e, b, sun)
 }
-
-// The heat is nearly a straight line over the sun that is taken in, so that one step of the
-// secant method finds it.
 
 // takes finds how much sun the box takes in, over what is computed, so that its heat is the
 // measured one.
@@ -329,9 +307,6 @@ func (c *Case) takes(o *Outcome, e *collector.Evaluation, heat collector.Band, s
 	return nil
 }
 
-// With the fan off the sun that is taken in and the loss alone decide how hot it gets, and no
-// airflow is needed to compare. What bears less than that is named.
-
 // judgeStagnation: the hottest spot beside that of the same sun with the fan off.
 func judgeStagnation(c *Case, o *Outcome) error {
 	hot := c.input("hot", "the probe on the hot surface", uSurface, 0)
@@ -351,9 +326,6 @@ func judgeStagnation(c *Case, o *Outcome) error {
 	}
 	return nil
 }
-
-// The time constant tells the masses from the losses: a box of the right heat that answers
-// slowly holds more than it was thought to.
 
 // judgeWarmup: the time to 63.2 % of the way.
 func judgeWarmup(c *Case, o *Outcome) error {
@@ -376,9 +348,6 @@ func judgeWarmup(c *Case, o *Outcome) error {
 		{Name: "the masses of the parts", Effect: doubt * tau}})})
 	return nil
 }
-
-// The flow is held at that of the sunny noon throughout, as the test does by running the fan
-// under the cover too.
 
 // timeConstant simulates the same: a box under its cover with the fan on, then in the sun, s.
 func (c *Case) timeConstant() (float64, error) {

@@ -90,9 +90,6 @@ var otherTrials = []Trial{{
 	},
 }
 
-// A builder who makes only one test makes the quick check, and one who makes two measures the
-// airflow.
-
 // Trials are all guided tests, in the order in which they help most: first how much air, then
 // how much heat.
 func Trials() []*Trial {
@@ -105,8 +102,6 @@ func Trials() []*Trial {
 	return out
 }
 
-// Tests are named in addresses and in what is kept of them, so that their names stay.
-
 // FindTrial finds a test by its ID; nil for an unknown one.
 func FindTrial(id string) *Trial {
 	all := Trials()
@@ -115,9 +110,6 @@ func FindTrial(id string) *Trial {
 	}
 	return nil
 }
-
-// Probes that hang together differ by their offsets alone. Which of them is right is not
-// known, and does not matter: heat is a difference.
 
 // judgeOffsets: each probe against the mean of all.
 func judgeOffsets(c *Case, o *Outcome) error {
@@ -151,10 +143,6 @@ func judgeOffsets(c *Case, o *Outcome) error {
 	return nil
 }
 
-// A panel's short-circuit current is proportional to the sun in its plane and hardly depends
-// on its temperature. It sees other colors than the eye under clouds, which is its largest
-// error.
-
 // judgeSun: G = G_cal I / I_cal / (1 + 0.0005 dT).
 func judgeSun(c *Case, o *Outcome) error {
 	const perK = 0.0005 // of the short-circuit current
@@ -181,12 +169,6 @@ func judgeSun(c *Case, o *Outcome) error {
 	}
 	return nil
 }
-
-// A disc that is warmed quickly seems to close early, since the thermometer lags; its drift
-// over five cycles shows whether the warming was slow enough, or the disc is worn.
-
-// A disc has two points, and both count: the upper one decides when the heat begins, the lower
-// one how often the fan starts.
 
 // judgeSwitch: the mean of both points, and their drift over the cycles.
 func judgeSwitch(c *Case, o *Outcome) error {
@@ -216,8 +198,6 @@ func judgeSwitch(c *Case, o *Outcome) error {
 	return nil
 }
 
-// Five readings that climb tell more than their mean does.
-
 // drift is by how much a line through readings moves from the first to the last.
 func drift(readings []float64) float64 {
 	n := float64(len(readings))
@@ -238,9 +218,6 @@ const (
 	leastRise  = 15.0
 	leastNight = 8 * 3600.0
 )
-
-// Through a night the heater's power is all that the space gets. Walls that still cool or warm
-// are the largest error, and it shrinks with the hours.
 
 // judgeCoheat: UA = P / (Ti - Te).
 func judgeCoheat(c *Case, o *Outcome) error {
@@ -273,8 +250,6 @@ func judgeCoheat(c *Case, o *Outcome) error {
 	return nil
 }
 
-// Both are read within an hour of noon, when the sun moves least.
-
 // compared is a test of two things under the same sun.
 func compared(id, title, one, other, tells string, suits func(*design.Heater) bool) Trial {
 	side := func(n, who string) []Ask {
@@ -298,9 +273,6 @@ func compared(id, title, one, other, tells string, suits func(*design.Heater) bo
 		judge:  func(c *Case, o *Outcome) error { return judgeTwo(c, o, one, other) },
 	}
 }
-
-// Two boxes, or two ways of one, are compared by the ratio of their heat: what both have in
-// common, such as an anemometer that reads too high, falls out of it.
 
 // judgeTwo: the heat of one over that of the other, for the same sun. Speed and area of the
 // duct fall out where both are read at the same place.

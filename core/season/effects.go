@@ -16,17 +16,14 @@ import (
 // dirt gave 5.3 kWh more or less than 5 % of it in a year of 330.
 const sigmaFit = 0.005
 
-// The uncertainty of a small loss is not that of the year.
-
 // Effect is something done to a heater, whose cost through a year is asked for.
+//
+// The uncertainty of a small loss is not that of the year.
 type Effect struct {
 	// Changes are applied to the heater, and By moves what the document has no field for.
 	Changes []design.Change
 	By      collector.Tuning
 }
-
-// An effect is small against the year, so that it is never read off two years with their own
-// weather or their own luck: both see the same hours, and the same inputs are moved in both.
 
 // EstimateEffects runs each effect through the year against the same year without it, and
 // returns by how much the useful heat less the fan's electricity falls, kWh a year, each
