@@ -54,6 +54,10 @@ var shared struct {
 }
 
 func browser(t testing.TB) *rod.Browser {
+	t.Helper()
+	if testing.Short() {
+		t.Skip("a browser's journey: it runs without -short")
+	}
 	bin := chromium(t)
 	shared.Do(func() {
 		l := launcher.New().Bin(bin).NoSandbox(true).Leakless(false).Headless(true)
