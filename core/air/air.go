@@ -24,6 +24,7 @@ const (
 
 // Cp returns the specific heat of dry air, J/kgK, within 0.1 % for -40..250 C.
 // A parabola through Incropera & DeWitt table A.4 (250-450 K).
+// Only tests reach it, as a reference.
 func Cp(t float64) float64 {
 	k := t + Kelvin
 	return 1006.0 + 4.5e-4*(k-262)*(k-262)
@@ -47,6 +48,7 @@ func Conductivity(t float64) float64 {
 func Prandtl(t float64) float64 { return Cp(t) * Viscosity(t) / Conductivity(t) }
 
 // Density returns the density of dry air at t and pressure p, kg/m3.
+// Only tests reach it, as a reference.
 func Density(t, p float64) float64 { return p / (GasDry * (t + Kelvin)) }
 
 // SaturationPressure returns the vapor pressure over water (over ice below
@@ -110,6 +112,7 @@ func (m Moist) DewPoint() float64 {
 // StackPressure returns the draft in Pa of a column of dry air height m tall
 // at inside C beside one at outside C, at pressure p.
 // Source: ASHRAE Fundamentals ch. 16, stack effect.
+// Only tests reach it, as a reference.
 func StackPressure(height, inside, outside, p float64) float64 {
 	return (Density(outside, p) - Density(inside, p)) * 9.80665 * height
 }

@@ -162,6 +162,7 @@ func ReadEPW(in io.Reader) (*Year, error) {
 // again gives the same year; fields this package does not keep are marked
 // missing.
 // It reads back as the same year.
+// Only tests reach it, as a reference.
 func WriteEPW(out io.Writer, y *Year) error {
 	w := bufio.NewWriter(out)
 	clean := strings.NewReplacer(",", " ", "\n", " ", "\r", " ", "\"", "'").Replace

@@ -68,6 +68,7 @@ func (b Bendt) average(gamma float64) float64 {
 
 // CDF is the share of days no clearer than kt.
 // The share of days with a clearness below kt.
+// Only tests reach it, as a reference.
 func (b Bendt) CDF(kt float64) float64 {
 	kt = max(b.least, min(b.greatest, kt))
 	if math.Abs(b.gamma) < 1e-6 {
@@ -112,6 +113,7 @@ const (
 // radiation and temperature are kept. Snow falls on dull days of frost and
 // thaws with the warmth.
 // source is what the year then says of itself.
+// Only tests reach it, as a reference.
 func Generate(h *design.Heater, t Table, source string) (*Year, error) {
 	return generate(h, t, source, Seed)
 }

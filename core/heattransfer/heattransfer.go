@@ -126,6 +126,7 @@ func UprightPlate(ra, pr float64) float64 {
 // Watmuff returns the wind's coefficient on the cover, W/m2K, for a wind of v
 // m/s, without radiation. Source: Watmuff, Charters & Proctor 1977:
 // 2.8 + 3.0 v, for v below 7 m/s.
+// Only tests reach it, as a reference.
 func Watmuff(v float64) float64 { return 2.8 + 3.0*max(0, v) }
 
 // Outer returns the convective coefficient on the outside of the cover: the
@@ -278,6 +279,7 @@ func RoughGain(frictionRatio, pr float64) float64 {
 // FinEfficiency returns the efficiency of a straight fin of length l (m) from
 // its root, thickness t (m) and conductivity k (W/mK) with h (W/m2K) in all on
 // its surface per unit of its plan area. Source: D&B eq. 6.5.12.
+// Only tests reach it, as a reference.
 func FinEfficiency(h, k, t, l float64) float64 {
 	ml := math.Sqrt(h/(k*t)) * l
 	if ml < 1e-6 {
@@ -304,6 +306,7 @@ func Mixed(forced, free float64) float64 {
 // GapEN673 returns the conductance of a sealed upright air gap of a width (m)
 // between panes at the standard's 10 C and 15 K, with the infrared exchange
 // factor of its faces. Source: EN 673: Nu = 0.035 (Gr Pr)^0.38, at least 1.
+// Only tests reach it, as a reference.
 func GapEN673(width, exchange float64) float64 {
 	const rho, mu, k, cp, tm, dt = 1.232, 1.761e-5, 0.02496, 1008.0, 283.0, 15.0
 	gr := 9.81 * width * width * width * dt * rho * rho / (tm * mu * mu)
@@ -323,6 +326,7 @@ const (
 
 // GapISO6946 returns the resistance, m2K/W, of a wide still air layer of a
 // width (m, to 0.3) between faces of emittance 0.9 at 10 C. Source: ISO 6946.
+// Only tests reach it, as a reference.
 func GapISO6946(width float64, d Direction) float64 {
 	ha := max(1.25, 0.025/width)
 	switch d {

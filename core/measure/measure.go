@@ -262,6 +262,7 @@ func Combine(c, u []float64, r [][]float64) float64 {
 // LogLinear returns the measuring depths of a round duct as shares of its
 // diameter. Source: ISO 3966, log-linear method, 4 or 6 points a diameter.
 // Shares of the diameter from the wall, for 4 or 6 points on one diameter.
+// Only tests reach it, as a reference.
 func LogLinear(points int) ([]float64, error) {
 	switch points {
 	case 4:

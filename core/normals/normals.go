@@ -371,6 +371,7 @@ func At(latitude, longitude, elevation float64, sea bool) Estimate {
 // Without estimates a station of the table from all others, with the
 // uncertainty that a place there would be given: what the table's own error is
 // checked by.
+// Only tests reach it, as a reference.
 func Without(i int) Estimate {
 	s := &Stations()[i]
 	e, w := fit(s.Latitude, s.Longitude, s.Elevation, s.Sea, i)

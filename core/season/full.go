@@ -40,6 +40,7 @@ type full struct {
 // whole network in steps of a minute, and the space in quarters.
 // from and to are days of the series, counted from 0. It takes far longer than
 // the fast year, and is a check of it.
+// Only tests reach it, as a reference.
 func Full(h *design.Heater, s *climate.Series, from, to int) (*Result, error) {
 	sp, err := space.New(h)
 	if err != nil {

@@ -119,6 +119,7 @@ func (r *Result) BestWeek() (best, poor float64) {
 
 // Run takes a heater through a year of weather.
 // It lays the year out for this one heater; [Laid] shares that among several.
+// Only tests reach it, as a reference.
 func Run(h *design.Heater, y *climate.Year) (*Result, error) {
 	return (&Laid{Year: y}).Run(h)
 }
@@ -126,6 +127,7 @@ func Run(h *design.Heater, y *climate.Year) (*Result, error) {
 // RunIn is [Run] for a year that is laid out already, at the same place, tilt,
 // bearing and surroundings.
 // It is what everything else here calls.
+// Only tests reach it, as a reference.
 func RunIn(h *design.Heater, s *climate.Series) (*Result, error) {
 	r, _, err := moved(h, s, collector.Tuning{}, 1, nil)
 	return r, err

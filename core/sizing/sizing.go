@@ -835,6 +835,7 @@ func (x *search) reasons(p []int) (out []Reason) {
 // nil where the choices do not go together.
 // pick returns a number below n; it returns nil where the box cannot be made or
 // is not safe.
+// Only tests reach it, as a reference.
 func Random(h design.Heater, y *climate.Year, s Stock, pick func(n int) int) *Candidate {
 	x := &search{ctx: context.Background(), h: bare(h), y: &season.Laid{Year: y}, stock: &s, steps: steps(&h, &s),
 		seen: map[string]*Candidate{}, refused: map[string]*Unsafe{}}

@@ -69,6 +69,7 @@ func Ineichen(zenith, elevation, linke, gon float64) Irradiance {
 // Bird returns the clear-sky radiation by the model of Bird & Hulstrom (SERI
 // TR-642-761, 1981) for zenith in degrees, pressure in Pa, water and ozone in
 // cm, broadband aerosol depth tau and ground albedo.
+// Only tests reach it, as a reference.
 func Bird(zenith, pressure, water, ozone, tau, albedo, gon float64) Irradiance {
 	if zenith >= 90 {
 		return Irradiance{}
@@ -185,6 +186,7 @@ func (a Air) filled() Air {
 
 // ClearOnPlane returns the clear-sky sun on a plane of a tilt (degrees) that
 // faces an azimuth (degrees), at an instant.
+// Only tests reach it, as a reference.
 func ClearOnPlane(at time.Time, s Site, tilt, facing float64, a Air) OnPlane {
 	return (&Surroundings{}).On(at, s, tilt, facing, a)
 }
