@@ -24,7 +24,6 @@ const (
 
 // Cp returns the specific heat of dry air, J/kgK, within 0.1 % for -40..250 C.
 // A parabola through Incropera & DeWitt table A.4 (250-450 K).
-// Only tests reach it, as a reference.
 func Cp(t float64) float64 {
 	k := t + Kelvin
 	return 1006.0 + 4.5e-4*(k-262)*(k-262)
@@ -48,7 +47,6 @@ func Conductivity(t float64) float64 {
 func Prandtl(t float64) float64 { return Cp(t) * Viscosity(t) / Conductivity(t) }
 
 // Density returns the density of dry air at t and pressure p, kg/m3.
-// Only tests reach it, as a reference.
 func Density(t, p float64) float64 { return p / (GasDry * (t + Kelvin)) }
 
 // SaturationPressure returns the vapor pressure over water (over ice below
@@ -90,12 +88,14 @@ func (m Moist) VaporPressure() float64 {
 }
 
 // Density returns kg of moist air per m3. ASHRAE Fundamentals ch. 1, eq. 26.
+// Only tests reach it, as a reference.
 func (m Moist) Density() float64 {
 	v := GasDry * (m.Temperature + Kelvin) * (1 + 1.607858*m.Ratio) / m.Pressure
 	return (1 + m.Ratio) / v
 }
 
 // Cp returns the specific heat per kg of moist air, J/kgK.
+// Only tests reach it, as a reference.
 func (m Moist) Cp() float64 { return (Cp(m.Temperature) + m.Ratio*CpVapor) / (1 + m.Ratio) }
 
 // DewPoint returns the temperature, C, at which the vapor would saturate:
