@@ -43,9 +43,9 @@ var (
 	SwitchGroup   = &Group{Title: "Thermostat or switch"}
 
 	CansGroup      = &Group{Title: "Cans"}
-	SawGroup       = &Group{Title: "Saw and stock"}
-	WorkspaceGroup = &Group{Title: "Workspace"}
-	EveningsGroup  = &Group{Title: "Evenings"}
+	SawGroup       = &Group{Title: "Saw and stock, for all heaters"}
+	WorkspaceGroup = &Group{Title: "Workspace, for all heaters"}
+	EveningsGroup  = &Group{Title: "Evenings, for all heaters"}
 	LogGroup       = &Group{Title: "Airflow used for the heat"}
 	LoggerGroup    = &Group{Title: "Logger"}
 
