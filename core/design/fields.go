@@ -1,6 +1,9 @@
 package design
 
-import "slices"
+import (
+	"slices"
+	"strings"
+)
 
 // The sections of the document. One part of it may be several: a default finds what it follows from in the sections before its own.
 var (
@@ -34,6 +37,24 @@ var (
 	inCut      = in("workshop.cut.", func(h *Heater) *Cut { return &h.Workshop.Cut }, Workplace).of(WorkshopDocument)
 	inLog      = in("log.", func(h *Heater) *Log { return &h.Log }, Reading).of(LogDocument)
 )
+
+// Parts of the heater's document: what the paths of their fields begin with.
+const (
+	ClimatePart  = "climate"
+	PanePart     = "pane"
+	CoverPart    = "cover"
+	AbsorberPart = "absorber"
+	BoxPart      = "box"
+	GuardPart    = "guard"
+	AirPart      = "air"
+	SwitchPart   = "switch"
+)
+
+// Part is the part of the document that holds the field.
+func (f *Field) Part() string {
+	part, _, _ := strings.Cut(f.Path, ".")
+	return part
+}
 
 // Fields lists every field in the order in which defaults follow from each other.
 var Fields []*Field

@@ -3,7 +3,6 @@ package layout
 import (
 	"math"
 	"slices"
-	"strings"
 
 	"gladember/core/design"
 	"gladember/core/units"
@@ -36,8 +35,7 @@ const nudge = 1e-4
 // lengthsOf are the fields of a heater that are lengths of the box.
 func lengthsOf(h *design.Heater) (out []*design.Field) {
 	for _, f := range design.Fields {
-		of := strings.HasPrefix(f.Path, "pane.") || strings.HasPrefix(f.Path, "box.") || strings.HasPrefix(f.Path, "cover.") ||
-			strings.HasPrefix(f.Path, "absorber.")
+		of := slices.Contains([]string{design.PanePart, design.BoxPart, design.CoverPart, design.AbsorberPart}, f.Part())
 		if of && (f.Kind == units.Length || f.Kind == units.Bore) && f.Choices == nil && f.Applies(h) {
 			out = append(out, f)
 		}

@@ -454,13 +454,13 @@ func (x *search) holds(c *Candidate) bool {
 // bare gives back to us what the search decides.
 func bare(h design.Heater) design.Heater {
 	n := h.Clone()
-	for path := range n.Entries {
-		for _, p := range []string{"pane.", "cover.", "absorber.", "box.", "air.", "switch.", "guard.", design.MoneySpent.Path} {
-			if strings.HasPrefix(path, p) {
-				delete(n.Entries, path)
-			}
+	for _, f := range design.Fields {
+		switch f.Part() {
+		case design.PanePart, design.CoverPart, design.AbsorberPart, design.BoxPart, design.AirPart, design.SwitchPart, design.GuardPart:
+			delete(n.Entries, f.Path)
 		}
 	}
+	delete(n.Entries, design.MoneySpent.Path)
 	design.Refresh(&n)
 	return n
 }

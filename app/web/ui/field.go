@@ -195,7 +195,7 @@ func (f *Frame) number(x *design.Field, fv *FieldView, entry design.Entry, their
 			fv.Value = withUnit(entry.Typed, x.Kind, f.Units)
 		}
 	}
-	if x.Default == nil && !theirs && n == 0 && strings.HasPrefix(x.Path, "climate.") {
+	if x.Default == nil && !theirs && n == 0 && x.Part() == design.ClimatePart {
 		fv.Value = "" // nobody knows it yet; a zero would be a guess
 		return
 	}
