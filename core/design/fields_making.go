@@ -31,13 +31,13 @@ var (
 // Where and when it is built.
 var (
 	BenchTemperature = number(inBench, "temperature_c", func(b *Bench) *float64 { return &b.Temperature }, Field{
-		Label: "Temperature of the shop", Kind: units.Temperature, Min: -20, Max: 45, Default: constant(15.0),
+		Label: "Temperature of the workspace", Kind: units.Temperature, Min: -20, Max: 45, Default: constant(15.0),
 		Since: 8,
 		Help:  "Paint, glue and sealant dry slower the colder it is, and some not at all.",
 		Group: WorkspaceGroup,
 	})
 	BenchHumidity = number(inBench, "humidity", func(b *Bench) *float64 { return &b.Humidity }, Field{
-		Label: "Relative humidity of the shop", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(0.6), Since: 8,
+		Label: "Relative humidity of the workspace", Kind: units.Share, Min: 0.05, Max: 1, Default: constant(0.6), Since: 8,
 		Help:  "Paint and glue dry slower in damp air; silicone needs the moisture and dries slower in dry air.",
 		Group: WorkspaceGroup,
 	})
