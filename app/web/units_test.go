@@ -101,4 +101,15 @@ func TestUnitsBelongToTheWorkshop(t *testing.T) {
 	if inInches(first) || inInches(phone) {
 		t.Error("settings of the workshop do not reach the other browser")
 	}
+	if page := phone.do("/settings", nil); !strings.Contains(page, "Undo: units and currency") || !strings.Contains(page, `value="CHF"`) {
+		t.Error("the settings cannot be undone")
+	}
+	phone.do("/settings/undo", url.Values{"way": {"undo"}})
+	if !inInches(first) || strings.Contains(first.do("/settings", nil), `value="CHF"`) {
+		t.Error("an undo of the settings left them")
+	}
+	phone.do("/settings/undo", url.Values{"way": {"redo"}})
+	if inInches(first) || !strings.Contains(first.do("/settings", nil), `value="CHF"`) {
+		t.Error("a redo of the settings did nothing")
+	}
 }
