@@ -9,7 +9,6 @@ import (
 	"net/http"
 	"net/url"
 	"os"
-	"strings"
 
 	"github.com/labstack/echo/v5"
 )
@@ -33,7 +32,7 @@ func Files(c *echo.Context, name string) []*Sent {
 
 // FileOf is the one file of a form under a name; nil where none was chosen.
 func FileOf(c *echo.Context, name string) *Sent {
-	if fs := Files(c, name); len(fs) > 0 && fs[0].Named != "" {
+	if fs := Files(c, name); len(fs) > 0 {
 		return fs[0]
 	}
 	return nil
@@ -94,7 +93,7 @@ func (sv *Server) receive(r *http.Request, files map[string][]*Sent) error {
 			return fmt.Errorf("a form of over %d parts", maxParts)
 		}
 		name := p.FormName()
-		if p.FileName() != "" || strings.HasPrefix(p.Header.Get("Content-Type"), "application/octet-stream") {
+		if p.FileName() != "" { // a field in which no file was chosen has none
 			f, err := sv.keepSent(p)
 			if f != nil {
 				files[name] = append(files[name], f)
