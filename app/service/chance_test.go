@@ -215,10 +215,10 @@ var stages = []stage{
 const slowest = 2 * 10 * time.Second
 
 // Documents drawn by chance from the fields go through every computation without a panic, without a figure that is none and
-// within ten seconds each: 800 of them, every one rated, laid out and built, the slower stages for a part of them; 50,000
+// within ten seconds each: 320 of them, every one rated, laid out and built, the slower stages for a part of them; 50,000
 // with GLADEMBER_LONG.
 func TestDocumentsByChance(t *testing.T) {
-	n := 800
+	n := 320
 	if testing.Short() {
 		n = 100
 	}

@@ -7,6 +7,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 
 	"gladember/app/store"
@@ -121,50 +122,78 @@ func stationsOf(id int64) (paths []string) {
 var soldSo = regexp.MustCompile(`\d+ mm (?:high-pressure )?(?:computer|server) fan|\d+ in (?:bilge blower|duct booster|inline duct fan)|` +
 	`\d[\d.]* in (?:each of|ten|all\b|the box|the list|reserve)`)
 
+// american are all pages of five heaters in a workshop of American units, with the years of the first: read once for all tests.
+var american struct {
+	sync.Once
+	ids   []int64
+	pages map[int64]crawled
+}
+
+func americanPages(t *testing.T) ([]int64, map[int64]crawled) {
+	t.Helper()
+	american.Do(func() {
+		base, s := webtest.Workshop(t, false)
+		l := newLooker(t, base, "en-US")
+		american.ids = builders(t, s, "America/Chicago", 46.8, -92.1, 34*units.MeterPerInch, 58*units.MeterPerInch)
+		american.pages = map[int64]crawled{}
+		for i, id := range american.ids {
+			american.pages[id] = l.withPapers(id, crawl(l, i == 0, stationsOf(id)...))
+		}
+	})
+	if len(american.pages) == 0 {
+		t.Fatal("the pages could not be read: see the test that began first")
+	}
+	return american.ids, american.pages
+}
+
+// withPapers adds to the pages of a heater what is printed of it.
+func (l *looker) withPapers(id int64, pages crawled) crawled {
+	l.t.Helper()
+	for _, pdf := range []string{"build/packet.pdf", "cut/drawings.pdf"} {
+		pages[pdf] = printed(l.t, l.do(fmt.Sprintf("/h/%d/%s", id, pdf), nil))
+	}
+	return pages
+}
+
+const figure = `(?:^|[^\w./-])[-−]?\d[\d,.]*(?: \d+/\d+)?\s?`
+
+var (
+	metricFigure = regexp.MustCompile(figure + `(?:mm|cm|m|km|m²|m2|m³|m3|m³/h|m3/h|L/s|L|mL|liters?|litres?|kg|g|kg/s|g/s|K|W/K|` +
+		`W/m²|W/m2|W/m²K|W/\(m² ?K\)|Pa|kPa|hPa|m/s|km/h|°C|C|mm²|mm2|N|kN)(?:$|[^\w°²³/])`)
+	metricHeading  = regexp.MustCompile(`(?:^|[| ])(?:W/K|W/m²K?|W/m2K?|kWh/m²|kg/s|Pa|m³/h)(?:$|[ |,.])`)
+	americanFigure = regexp.MustCompile(figure + `(?:in|inch|inches|ft|sq ft|cu ft|cfm|BTU|BTU/h|kBTU|°F|F|mph|oz|lb|psf|gal|gallons?|` +
+		`AWG|in w\.g\.|ft/min)(?:$|[^\w/])`)
+)
+
+// sayNone fails where pages of a heater say something.
+func sayNone(t *testing.T, id int64, pages crawled, foreign ...*regexp.Regexp) {
+	t.Helper()
+	found := map[string]string{}
+	for path, page := range pages {
+		text := soldSo.ReplaceAllString(textOf(page), "")
+		for _, f := range foreign {
+			for _, m := range f.FindAllStringIndex(text, -1) {
+				if said := text[m[0]:m[1]]; found[said] == "" {
+					found[said] = path + ": " + text[max(0, m[0]-50):min(len(text), m[1]+30)]
+				}
+			}
+		}
+	}
+	for said, where := range found {
+		t.Errorf("heater %d: %q in %s", id, said, where)
+	}
+}
+
 // A workshop in American units says nothing in metric ones, on no page, part of a page or working, and a metric one nothing in inches.
 func TestOneSystemOfUnits(t *testing.T) {
 	t.Parallel()
-	const figure = `(?:^|[^\w./-])[-−]?\d[\d,.]*(?: \d+/\d+)?\s?`
-	metric := regexp.MustCompile(figure + `(?:mm|cm|m|km|m²|m2|m³|m3|m³/h|m3/h|L/s|L|mL|liters?|litres?|kg|g|kg/s|g/s|K|W/K|W/m²|W/m2|` +
-		`W/m²K|W/\(m² ?K\)|Pa|kPa|hPa|m/s|km/h|°C|C|mm²|mm2|N|kN)(?:$|[^\w°²³/])`)
-	bare := regexp.MustCompile(`(?:^|[| ])(?:W/K|W/m²K?|W/m2K?|kWh/m²|kg/s|Pa|m³/h)(?:$|[ |,.])`) // of a heading
-	inches := regexp.MustCompile(figure + `(?:in|inch|inches|ft|sq ft|cu ft|cfm|BTU|BTU/h|kBTU|°F|F|mph|oz|lb|psf|gal|gallons?|` +
-		`AWG|in w\.g\.|ft/min)(?:$|[^\w/])`)
-	for _, x := range []struct {
-		language, zone        string
-		lat, long, wide, high float64
-		foreign               *regexp.Regexp
-	}{
-		{"en-US", "America/Chicago", 46.8, -92.1, 34 * units.MeterPerInch, 58 * units.MeterPerInch, metric},
-		{"de-AT", "Europe/Vienna", 47.3, 11.4, 0.86, 1.48, inches},
-	} {
-		base, s := webtest.Workshop(t, false)
-		l := newLooker(t, base, x.language)
-		for i, id := range builders(t, s, x.zone, x.lat, x.long, x.wide, x.high) {
-			if x.foreign == inches && i > 1 {
-				break
-			}
-			found := map[string]string{}
-			pages := crawl(l, i == 0, stationsOf(id)...)
-			for _, pdf := range []string{"build/packet.pdf", "cut/drawings.pdf"} {
-				pages[pdf] = printed(t, l.do(fmt.Sprintf("/h/%d/%s", id, pdf), nil))
-			}
-			for path, page := range pages {
-				text := soldSo.ReplaceAllString(textOf(page), "")
-				all := x.foreign.FindAllStringIndex(text, -1)
-				if x.foreign == metric {
-					all = append(all, bare.FindAllStringIndex(text, -1)...)
-				}
-				for _, m := range all {
-					around := text[max(0, m[0]-50):min(len(text), m[1]+30)]
-					if said := text[m[0]:m[1]]; found[said] == "" {
-						found[said] = path + ": " + around
-					}
-				}
-			}
-			for said, where := range found {
-				t.Errorf("%s, heater %d: %q in %s", x.language, id, said, where)
-			}
-		}
+	ids, pages := americanPages(t)
+	for _, id := range ids {
+		sayNone(t, id, pages[id], metricFigure, metricHeading)
+	}
+	base, _ := webtest.Workshop(t, true)
+	l := newLooker(t, base, "de-AT")
+	for id := range int64(2) {
+		sayNone(t, id+1, l.withPapers(id+1, crawl(l, id == 0, stationsOf(id+1)...)), americanFigure)
 	}
 }

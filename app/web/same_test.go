@@ -5,9 +5,6 @@ import (
 	"regexp"
 	"strings"
 	"testing"
-
-	"gladember/app/web/webtest"
-	"gladember/core/units"
 )
 
 // Figures as they stand at the foot of a page, in its lists of figures, and in the tables of two columns that name them.
@@ -19,12 +16,10 @@ var figured = []*regexp.Regexp{
 // One figure is one number: on every page and part of a page of five heaters what has the same name has the same value.
 func TestSameNameSameValue(t *testing.T) {
 	t.Parallel()
-	base, s := webtest.Workshop(t, false)
-	l := newLooker(t, base, "en-US")
-	ids := builders(t, s, "America/Chicago", 46.8, -92.1, 34*units.MeterPerInch, 58*units.MeterPerInch)
+	ids, read := americanPages(t)
 	for _, id := range ids {
 		values, pages := map[string]map[string]string{}, map[string]int{}
-		for path, page := range crawl(l, id == ids[0], stationsOf(id)...) {
+		for path, page := range read[id] {
 			for _, pattern := range figured {
 				for _, m := range pattern.FindAllStringSubmatch(page, -1) {
 					name := strings.TrimSpace(html.UnescapeString(m[1]))

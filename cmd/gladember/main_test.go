@@ -315,7 +315,7 @@ func TestAdviseThroughTheYear(t *testing.T) {
 	if testing.Short() {
 		t.Skip("forty years; the others run them")
 	}
-	m := do(t, box(t, "screen-box"), "advise", "-", "--year")
+	m := do(t, box(t, "back-pass-plate"), "advise", "-", "--year")
 	sides, ties := 0, 0
 	for _, c := range m["choices"].([]any) {
 		best := false

@@ -110,7 +110,7 @@ func long() bool { return os.Getenv("GLADEMBER_LONG") != "" }
 // electricity counted off, no less; and its gain is what the changed box gives. Judged by a whole
 // evaluation of the changed box, with bands of its own. 300 heaters with GLADEMBER_LONG set.
 func TestRemediesHoldAtNoon(t *testing.T) {
-	n := 40
+	n := 20
 	if testing.Short() {
 		n = 8
 	}
@@ -162,7 +162,7 @@ func TestRemediesHoldInTheYear(t *testing.T) {
 	if testing.Short() {
 		t.Skip("years of many heaters; the others run them")
 	}
-	n := 2
+	n := 1
 	if long() {
 		n = 300
 	}
@@ -236,15 +236,18 @@ func TestRemediesHoldInTheYear(t *testing.T) {
 	}
 }
 
-// A box from three facts, sixty combinations of a place, a space and a pane, has no danger and no
-// fault, and each has a year (every twentieth is run; all with GLADEMBER_LONG set).
+// A box from three facts, 28 combinations of a place, a space and a pane, has no danger and no fault, and
+// each has a year (every fourteenth is run); sixty, and all years, with GLADEMBER_LONG set.
 func TestThreeFactsAreSafe(t *testing.T) {
 	r := rand.New(rand.NewPCG(12, 9))
 	kinds := design.SpaceKind.Choices()
 	panes := [][2]float64{{0.5, 0.5}, {0.6, 1.2}, {0.86, 1.47}, {1.2, 0.8}, {0.9, 2.0}, {1.25, 2.1}, {0.4, 2.2}}
-	n := 60
-	if testing.Short() {
+	n := 28
+	switch {
+	case testing.Short():
 		n = 12
+	case long():
+		n = 60
 	}
 	for i := range n {
 		p := panes[i%len(panes)]
@@ -263,7 +266,7 @@ func TestThreeFactsAreSafe(t *testing.T) {
 			}
 		}
 		check(Evaluate(noonOf(t, &h)))
-		if testing.Short() || i%20 != 0 && !long() {
+		if testing.Short() || i%14 != 0 && !long() {
 			continue
 		}
 		y, err := climate.Build(&h)

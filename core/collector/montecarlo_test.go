@@ -3,6 +3,7 @@ package collector
 import (
 	"math"
 	"math/rand/v2"
+	"os"
 	"reflect"
 	"testing"
 
@@ -46,9 +47,12 @@ func TestTuningsAdd(t *testing.T) {
 // in which all inputs move at once, each by its own normal deviate: the
 // half-width of two standard deviations within 25 %.
 func TestBandsAgainstMonteCarlo(t *testing.T) {
-	runs := 500
-	if testing.Short() {
+	runs := 200
+	switch {
+	case testing.Short():
 		runs = 60
+	case os.Getenv("GLADEMBER_LONG") != "":
+		runs = 500
 	}
 	for _, family := range families() {
 		h, err := design.Named(exampleOf[family])

@@ -82,15 +82,23 @@ func TestPublishedInstance(t *testing.T) {
 	t.Log(time.Since(begin))
 }
 
+// many is how many of a number of random cases are tried: all with GLADEMBER_LONG, else a third.
+func many(n int) int {
+	if os.Getenv("GLADEMBER_LONG") != "" {
+		return n
+	}
+	return n / 3
+}
+
 // Plans of random lists hold, whatever the stock; and a second solving gives the same plan.
 func TestRandomListsHold(t *testing.T) {
 	r := rand.New(rand.NewPCG(12, 1))
-	n := 300
+	n := 120
 	switch {
 	case os.Getenv("GLADEMBER_LONG") != "":
 		n = 3000
 	case testing.Short():
-		n = 60
+		n = 40
 	}
 	for i := range n {
 		j := randomJob(r)
@@ -118,7 +126,7 @@ func TestMostListsAreProven(t *testing.T) {
 	}
 	r := rand.New(rand.NewPCG(12, 2))
 	proven := 0
-	const lists = 40
+	lists := many(45)
 	for range lists {
 		j := randomJob(r)
 		j.Limit = time.Minute
@@ -272,7 +280,7 @@ func TestPiecesThatDoNotFit(t *testing.T) {
 // raises it.
 func TestBarsAreMonotone(t *testing.T) {
 	r := rand.New(rand.NewPCG(8, 8))
-	for range 30 {
+	for range many(30) {
 		j := randomJob(r)
 		for i := range j.Stock {
 			j.Stock[i].Price += 1
@@ -334,7 +342,7 @@ func TestLimitIsKept(t *testing.T) {
 // Pieces that are cut first lie at the first end of their bars, and their bars come first; what is bought stays.
 func TestFirstPiecesComeFirst(t *testing.T) {
 	r := rand.New(rand.NewPCG(9, 9))
-	for range 200 {
+	for range many(200) {
 		j := &Job{
 			Kerf:  0.003,
 			Stock: []Bar{{Length: 2.4, Count: Any, Price: 2.4}, {Length: 3, Count: Any, Price: 3}},

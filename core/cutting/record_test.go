@@ -114,8 +114,9 @@ func TestCuttingGoesOn(t *testing.T) {
 			}
 			return out
 		}
-		for step := range 12 {
-			if step == 6 && !h.Indoors() { // another pane was found
+		steps := many(12)
+		for step := range steps {
+			if step == steps/2 && !h.Indoors() { // another pane was found
 				h, err = design.Apply(h, units.System{}, design.Set(design.PaneWidth, h.Pane.Width-0.03))
 				if err != nil {
 					t.Fatal(err)

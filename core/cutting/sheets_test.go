@@ -101,7 +101,7 @@ func checkedSheets(t *testing.T, j *SheetJob, p *SheetPlan) {
 // Plans of random lists hold, with any stock, grain, kerf and trim.
 func TestRandomSheetsHold(t *testing.T) {
 	r := rand.New(rand.NewPCG(4, 4))
-	n := 1000
+	n := many(1000)
 	if testing.Short() {
 		n = 100
 	}

@@ -108,13 +108,13 @@ func hidden(t *testing.T, h *design.Heater, seed uint64, days int) *truth {
 }
 
 // In seeded runs the hidden flow, leakage, bypass and absorbed sun lie within their stated 95 % intervals in at least nine of ten, over
-// three families; intervals are narrower than what was known before; every correlation is one. 12 runs in ./test, 100 of each family
+// three families; intervals are narrower than what was known before; every correlation is one. Six runs in ./test, 100 of each family
 // with GLADEMBER_LONG.
 func TestCalibrationCoversTheTruth(t *testing.T) {
 	if testing.Short() {
 		t.Skip("its work has one thread: it runs without the race detector")
 	}
-	runs := 4
+	runs := 2
 	if os.Getenv("GLADEMBER_LONG") != "" {
 		runs = 100
 	}
@@ -159,7 +159,7 @@ func TestCalibrationCoversTheTruth(t *testing.T) {
 		}
 		t.Logf("%s: of %d missed %v; flow to %.1f %%", name, runs, missed, 100*narrow)
 		for what, n := range missed {
-			if n > max(2, runs/10) { // of eight, more than two by chance once in two hundred times
+			if n > max(1, runs/10) { // both of two by chance once in four hundred times
 				t.Errorf("%s: %s lies outside its interval in %d of %d", name, what, n, runs)
 			}
 		}
@@ -170,7 +170,8 @@ func TestCalibrationCoversTheTruth(t *testing.T) {
 }
 
 // A box that is exactly as designed is found to be so, from whole days and from mornings alone, in which the sun only climbs and the
-// outlet is late. Without the lag of box and probe the airflow came out 1 to 3 % high, and from mornings 6 to 10 % low.
+// outlet is late; whole days of one box, of all with GLADEMBER_LONG.
+// Without the lag of box and probe the airflow came out 1 to 3 % high, and from mornings 6 to 10 % low.
 func TestCalibrationOfABoxAsDesigned(t *testing.T) {
 	if testing.Short() {
 		t.Skip("its work has one thread: it runs without the race detector")
@@ -192,6 +193,9 @@ func TestCalibrationOfABoxAsDesigned(t *testing.T) {
 		set := Setup{Area: h.Glass(), Pressure: solar.Pressure(h.Place.Elevation), Flow: noon.Mass, Zone: site.Zone,
 			Site: &Placement{Site: site, Tilt: h.Place.Tilt, Facing: h.Place.Bearing, Around: collector.Surroundings(&h)}}
 		for _, hours := range []int{8, 4} {
+			if hours == 8 && name != "back-pass-plate" && os.Getenv("GLADEMBER_LONG") == "" {
+				continue
+			}
 			var samples []Sample
 			for day := range 16 / hours {
 				begin := collector.WinterNoon(&h).Add(-4*time.Hour).AddDate(0, 0, day)
@@ -307,7 +311,7 @@ func TestPartsOfADay(t *testing.T) {
 	}
 }
 
-// Each fault is found in at least 95 of 100 seeded logs and invented in at most 5 of 100 clean ones; 20 of each in ./test, 100 with
+// Each fault is found in at least 95 of 100 seeded logs and invented in at most 5 of 100 clean ones; eight of each in ./test, 100 with
 // GLADEMBER_LONG. The clean logs are those of the finer simulation, with clouds, noise, offsets and steps of 0.1 K.
 func TestFaultsAreFoundAndNotInvented(t *testing.T) {
 	if testing.Short() {
@@ -317,7 +321,7 @@ func TestFaultsAreFoundAndNotInvented(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	runs := 20
+	runs := 8
 	if os.Getenv("GLADEMBER_LONG") != "" {
 		runs = 100
 	}

@@ -20,16 +20,14 @@ import (
 // days take it at, so that both draw in the same air (half a kelvin more lengthens the runs by 1.6 %), and the winter
 // is mild: snow that stays on the glass from one day to the
 // next is in the year and not in days that each begin with what fell on them. With GLADEMBER_LONG set it is all of
-// the year, else its first 40 days. The summer is cool, since in a day the space stays as warm as it is held.
+// the year, else its first 20 days. The summer is cool, since in a day the space stays as warm as it is held.
 func TestYearIsTheSumOfItsDays(t *testing.T) {
 	if testing.Short() {
 		t.Skip("its work has one thread: it runs without the race detector")
 	}
-	upTo := 40
+	upTo := 20
 	if os.Getenv("GLADEMBER_LONG") != "" {
 		upTo = 365
-	} else if testing.Short() {
-		upTo = 20
 	}
 	held := []design.Change{to(design.ClimateColdest.Path, 4.0), to(design.ClimateWarmest.Path, 11.0),
 		to(design.RoomHeater.Path, "electric"),
@@ -135,11 +133,8 @@ func TestNightsInTheYear(t *testing.T) {
 	h := named(t, "can-columns", to(design.AirFlap.Path, "none"))
 	shut := named(t, "can-columns", to(design.AirFlap.Path, "membrane"))
 	s := yearOf(t, &h).Series(&h)
-	upTo := 60 // of the winter
-	switch {
-	case testing.Short():
-		upTo = 30
-	case os.Getenv("GLADEMBER_LONG") != "":
+	upTo := 15 // of the winter
+	if os.Getenv("GLADEMBER_LONG") != "" {
 		upTo = 365
 	}
 	with, err := firstDays(&shut, s, upTo)

@@ -24,7 +24,7 @@ func TestFrostySetPointRig(t *testing.T) {
 	if testing.Short() {
 		t.Skip("its work has one thread: it runs without the race detector")
 	}
-	const runs = 60
+	const runs = 24
 	r := rand.New(rand.NewPCG(45, 11))
 	u := func(lo, hi float64) float64 { return lo + (hi-lo)*r.Float64() }
 	families := []string{"screen-box", "can-columns", "downpipes", "back-pass-plate"}

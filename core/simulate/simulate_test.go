@@ -2,6 +2,7 @@ package simulate
 
 import (
 	"math"
+	"os"
 	"testing"
 	"time"
 
@@ -29,9 +30,12 @@ func TestFirstLawOverADay(t *testing.T) {
 	if testing.Short() {
 		t.Skip("its work has one thread: it runs without the race detector")
 	}
-	for _, name := range design.ExampleNames() {
+	for i, name := range design.ExampleNames() {
 		h, _ := design.Named(name)
-		for _, sky := range []Sky{Clear, HazySky, Broken, Coldest} {
+		for k, sky := range []Sky{Clear, HazySky, Broken, Coldest} {
+			if i%2 != k%2 && os.Getenv("GLADEMBER_LONG") == "" {
+				continue
+			}
 			d, err := Run(&h, noon, DesignDay(&h, sky))
 			if err != nil {
 				t.Fatalf("%s %s: %v", name, sky, err)

@@ -57,6 +57,42 @@ func stock(t testing.TB, i int) (design.Heater, Stock) {
 	return h, s
 }
 
+// firstStock is the number of the first stock that is searched.
+const firstStock = 100
+
+// found is the best heater of a stock; two tests look at the same one.
+type found struct {
+	h     design.Heater
+	s     Stock
+	y     *climate.Year
+	a     *Answer
+	err   error
+	calls int
+}
+
+var searches = map[int]*found{}
+
+// searched finds the best heater of a stock, once.
+func searched(t *testing.T, i int) *found {
+	t.Helper()
+	if x := searches[i]; x != nil {
+		return x
+	}
+	x := &found{}
+	searches[i] = x
+	x.h, x.s = stock(t, i)
+	if testing.Short() { // the race detector needs no more
+		x.s.Panes, x.s.Foams, x.s.Ducts = x.s.Panes[:1], x.s.Foams[:1], x.s.Ducts[:1]
+		x.s.Absorbers = []Absorber{{design.BackPassPlate, 0, 0}}
+	}
+	var err error
+	if x.y, err = climate.Build(&x.h); err != nil {
+		t.Fatal(err)
+	}
+	x.a, x.err = Best(context.Background(), x.h, x.y, x.s, func(done, of int) { x.calls++ })
+	return x
+}
+
 // Each proposal is at least as good by its year as heaters made of the same
 // stock by chance (200 of them for each of ten stocks with GLADEMBER_LONG set, else a few), keeps to the budget, and its
 // reasons leave no single change that would be better.
@@ -69,15 +105,10 @@ func TestProposalsBeatChance(t *testing.T) {
 		stocks, tries = 10, 200
 	}
 	for i := range stocks {
-		h, s := stock(t, i)
-		y, err := climate.Build(&h)
-		if err != nil {
-			t.Fatal(err)
-		}
-		calls := 0
-		a, err := Best(context.Background(), h, y, s, func(done, of int) { calls++ })
-		if err != nil {
-			t.Fatalf("stock %d: %v", i, err)
+		x := searched(t, firstStock+i)
+		h, s, y, a, calls := x.h, x.s, x.y, x.a, x.calls
+		if x.err != nil {
+			t.Fatalf("stock %d: %v", i, x.err)
 		}
 		if s.Budget > 0 && a.Proposal.Cost > s.Budget || calls == 0 || a.Rule != h.Room.Floor/10 {
 			t.Errorf("stock %d: cost %v of %v, %d words of progress, rule %v", i, a.Proposal.Cost, s.Budget, calls, a.Rule)
@@ -116,14 +147,10 @@ func TestProposalsAreSafe(t *testing.T) {
 	}
 	made := 0
 	for i := range n {
-		h, s := stock(t, 100+i)
-		y, err := climate.Build(&h)
-		if err != nil {
-			t.Fatal(err)
-		}
-		a, err := Best(context.Background(), h, y, s, nil)
-		if err != nil {
-			t.Logf("stock %d: %v", i, err)
+		x := searched(t, firstStock+i)
+		h, y, a := x.h, x.y, x.a
+		if x.err != nil {
+			t.Logf("stock %d: %v", i, x.err)
 			continue
 		}
 		made++
@@ -161,7 +188,7 @@ func TestProposalsAreSafe(t *testing.T) {
 		t.Errorf("only %d of %d stocks have a proposal", made, n)
 	}
 	// Of foam that softens alone no box is proposed.
-	h, s := stock(t, 100)
+	h, s := stock(t, firstStock)
 	s.Foams = []Foam{{"eps", 0.03, 0}}
 	y, err := climate.Build(&h)
 	if err != nil {

@@ -35,7 +35,7 @@ import (
 // failure; elsewhere the journeys are skipped, loudly.
 func chromium(t testing.TB) string {
 	t.Helper()
-	for _, n := range []string{"chromium", "chromium-browser", "google-chrome"} {
+	for _, n := range []string{"chromium-headless-shell", "chromium", "chromium-browser", "google-chrome"} {
 		if p, err := exec.LookPath(n); err == nil {
 			return p
 		}
