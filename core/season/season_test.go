@@ -394,10 +394,12 @@ func TestBandsAndSweeps(t *testing.T) {
 	if b.Heat.Low >= r.Year.Heat || b.Heat.High <= r.Year.Heat || len(b.Heat.Largest(3)) != 3 || b.Useful.U <= 0 {
 		t.Errorf("bands: %+v", b)
 	}
-	s.Source, s.Generated = "Table Hill", false // its name says nothing
-	c, err := EstimateBands(context.Background(), &h, s, r, nil)
-	if err != nil || c.Heat.U >= b.Heat.U {
-		t.Errorf("a file's band %v, a guess's %v, %v", c.Heat.U, b.Heat.U, err)
+	if !testing.Short() { // the race detector has seen the same
+		s.Source, s.Generated = "Table Hill", false // its name says nothing
+		c, err := EstimateBands(context.Background(), &h, s, r, nil)
+		if err != nil || c.Heat.U >= b.Heat.U {
+			t.Errorf("a file's band %v, a guess's %v, %v", c.Heat.U, b.Heat.U, err)
+		}
 	}
 	vs, err := Sweep(context.Background(), h, y, design.PlaceTilt.Path, []any{45.0, 75.0, 200.0}, nil)
 	if err != nil || vs[0].Err != nil || vs[2].Err == nil || vs[0].Result.Year.Heat == vs[1].Result.Year.Heat {
