@@ -608,7 +608,7 @@ func TestYearWithoutFlow(t *testing.T) {
 
 // The sweep of 200 variants that docs/BENCHMARKS.md tells of.
 func BenchmarkSweep200(b *testing.B) {
-	h := named(b, "back-pass-plate")
+	h := named(b, "back-pass-plate", to(design.SwitchKind.Path, "snap"), to(design.SwitchOpen.Path, 24.0))
 	y, err := climate.Build(&h)
 	if err != nil {
 		b.Fatal(err)
@@ -620,8 +620,14 @@ func BenchmarkSweep200(b *testing.B) {
 		}
 		b.Run(fmt.Sprint(n), func(b *testing.B) {
 			for range b.N {
-				if _, err := Sweep(context.Background(), h, y, design.SwitchClose.Path, vs, nil); err != nil {
+				variants, err := Sweep(context.Background(), h, y, design.SwitchClose.Path, vs, nil)
+				if err != nil {
 					b.Fatal(err)
+				}
+				for _, v := range variants {
+					if v.Err != nil {
+						b.Fatal(v.Value, v.Err)
+					}
 				}
 			}
 		})
