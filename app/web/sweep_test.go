@@ -27,17 +27,15 @@ type window struct {
 
 var (
 	allRules = []string{""}
-	// What another theme, and another width, may change of what axe-core finds.
-	ofTheme = []string{"color-contrast"}
-	ofWidth = []string{"target-size"}
-	ofBoth  = []string{"color-contrast", "target-size"}
+	// What a theme or a width may change of what axe-core finds.
+	someRules = []string{"color-contrast", "target-size"}
 )
 
 var windows = []window{
-	{width: 390, height: 844, rules: ofWidth},
-	{width: 390, height: 844, other: true, rules: ofTheme},
+	{width: 390, height: 844, rules: someRules},
+	{width: 390, height: 844, other: true, rules: someRules},
 	{width: 820, height: 1180, twice: true},
-	{width: 1280, height: 800, other: true, rules: ofBoth, paper: true},
+	{width: 1280, height: 800, other: true, rules: someRules, paper: true},
 	{width: 1920, height: 1080, rules: allRules},
 }
 

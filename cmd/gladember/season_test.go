@@ -167,8 +167,8 @@ func TestSizeOnEveryExample(t *testing.T) {
 		return
 	}
 	// Without a stock it takes the heater's own pane and usual parts.
-	m := do(t, box(t, "back-pass-plate"), "size", "-")
-	if m["runner_up"] == nil || m["proposal"].(map[string]any)["useful_kwh"].(float64) < do(t, box(t, "back-pass-plate"), "season", "-",
+	m := do(t, box(t, "screen-box"), "size", "-")
+	if m["runner_up"] == nil || m["proposal"].(map[string]any)["useful_kwh"].(float64) < do(t, box(t, "screen-box"), "season", "-",
 		"--no-bands")["useful_kwh"].(float64) {
 		t.Errorf("the search found less than the example itself: %v", m["proposal"].(map[string]any)["useful_kwh"])
 	}

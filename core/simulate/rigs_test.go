@@ -3,6 +3,7 @@ package simulate
 import (
 	"math"
 	"math/rand/v2"
+	"os"
 	"sort"
 	"testing"
 	"time"
@@ -24,7 +25,10 @@ func TestFrostySetPointRig(t *testing.T) {
 	if testing.Short() {
 		t.Skip("its work has one thread: it runs without the race detector")
 	}
-	const runs = 24
+	runs := 24
+	if os.Getenv("GLADEMBER_LONG") != "" {
+		runs = 60
+	}
 	r := rand.New(rand.NewPCG(45, 11))
 	u := func(lo, hi float64) float64 { return lo + (hi-lo)*r.Float64() }
 	families := []string{"screen-box", "can-columns", "downpipes", "back-pass-plate"}
